@@ -1,0 +1,72 @@
+import { demoMail } from '../demo/mail';
+import { Dice } from '../demo/random';
+
+/** Made-up rules and mail of any size, the same in every run. */
+
+const WORDS = [
+  'oak',
+  'lime',
+  'weir',
+  'sluice',
+  'beam',
+  'mortar',
+  'rota',
+  'grant',
+  'photo',
+  'invoice',
+  'planning',
+  'school',
+];
+const DOMAINS = [
+  'calderoak',
+  'stanhopelime',
+  'riverlevels',
+  'dalecouncil',
+  'hollinweir',
+  'millers',
+  'ironwork',
+  'archive',
+];
+
+/**
+ * A script of so many rules, as people have them: most look at one header, a few look at the text. `stopping` is the share
+ * of those that end there; with `plain`, only what the core language and fileinto have.
+ */
+export function madeUpScript(rules: number, stopping = 0.33, plain = false): string {
+  const dice = new Dice(5228);
+  const lines = [plain ? 'require "fileinto";' : 'require ["fileinto", "imap4flags", "body"];'];
+  for (let n = 1; n <= rules; n++) {
+    const word = () => `${dice.pick(WORDS)}${dice.chance(0.7) ? ` ${dice.between(1, 400)}` : ''}`;
+    const domain = () => `${dice.pick(DOMAINS)}${dice.chance(0.8) ? dice.between(1, 60) : ''}.example`;
+    const test = [
+      () => `header :contains "subject" ["${word()}", "${word()}"]`,
+      () => `header :contains ["subject", "x-tag"] "${word()}"`,
+      () => `address :domain :is "from" "${domain()}"`,
+      () => `address :is ["from", "sender"] ["office@${domain()}", "sales@${domain()}"]`,
+      () => `allof (address :contains "to" "${dice.pick(DOMAINS)}", not header :contains "subject" "${word()}")`,
+      () => `header :matches "subject" "*${word()}*${dice.pick(WORDS)}*"`,
+      () => `header :contains "list-id" "${domain()}"`,
+      () => `anyof (exists "x-tag-${n}", header :is "x-tag" "${word()}")`,
+      () => `size :over ${dice.between(1, 400)}K`,
+    ][n % 9];
+    const body = n % 50 === 0 && !plain ? `allof (${test?.()}, body :contains "${word()}")` : test?.();
+    const action = dice.chance(0.15) && !plain ? 'addflag "\\\\Flagged";' : `fileinto "${dice.pick(WORDS)}/${n % 40}";`;
+    lines.push(`# Rule ${n}`, `if ${body} {`, `    ${action}`, ...(dice.chance(stopping) ? ['    stop;'] : []), '}');
+  }
+  return `${lines.join('\n')}\n`;
+}
+
+/** So many messages of about two kilobytes each, without attachments. */
+export function* madeUpMail(count: number): Generator<{ fromLine: string; raw: Uint8Array }> {
+  const short = demoMail(6000).filter(({ raw }) => raw.length < 2500);
+  const line = 'The river runs past the old mill and its weir, and the oak beams dry in the yard';
+  const encoder = new TextEncoder();
+  for (let n = 0; n < count; n++) {
+    const { fromLine, raw } = short[n % short.length] as (typeof short)[number];
+    const own = encoder.encode(`${line}, as note ${n} says.\n`.repeat(14));
+    const longer = new Uint8Array(raw.length + own.length);
+    longer.set(raw);
+    longer.set(own, raw.length);
+    yield { fromLine, raw: longer };
+  }
+}

@@ -1,0 +1,150 @@
+import { createWriteStream, mkdtempSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { finished } from 'node:stream/promises';
+import PostalMime from 'postal-mime';
+import { writeMboxEntry } from '../src/core/mail/mbox';
+import { envelopeOf, readMessage } from '../src/core/mail/message';
+import { type Edit, moveBefore } from '../src/core/rules/edit';
+import { editingText, readRewrite } from '../src/core/rules/rewrite';
+import { interpreter } from '../src/core/sieve/interpret/interpret';
+import { parse } from '../src/core/sieve/parse';
+import { createAudit, getAudit } from '../src/server/audits';
+import { bringFile, fileBody } from '../src/server/bring';
+import { previewEdits } from '../src/server/changes';
+import { migrateStore, openStore, type Store } from '../src/server/database/open';
+import type { JobContext, JobRequest } from '../src/server/jobs/job';
+import { perform } from '../src/server/jobs/perform';
+import { maybeFlow } from '../src/server/simulation';
+import { chainView } from '../src/server/views/chain';
+import { findingsView } from '../src/server/views/findings';
+import { messagePage } from '../src/server/views/mail';
+import { figure, milliseconds, seconds, secondsOf } from './figures';
+import { madeUpMail, madeUpScript } from './made-up';
+
+const RULES = 500;
+
+/** Import, first simulation, changes and pages, on an audit of so many messages; returns the time of the simulation. */
+export async function benchSimulation(count: number, whole: boolean): Promise<number> {
+  const folder = mkdtempSync(join(tmpdir(), 'bench-'));
+  process.env.YSOMERIS_DATABASE = join(folder, 'bench.sqlite');
+  const store = openStore(process.env.YSOMERIS_DATABASE);
+  migrateStore(store);
+  const id = createAudit(store, 'bench');
+  const job: JobContext = { auditId: id, report: () => {}, checkpoint: () => {} };
+  const asked: JobRequest[] = [];
+  const runner = { start: (_audit: string, request: JobRequest) => String(asked.push(request)) };
+  const bring = (name: string, body: AsyncIterable<Uint8Array>) => bringFile(store, runner, id, name, body);
+
+  const source = madeUpScript(RULES);
+  await bring('rules.sieve', octets(source));
+  const mbox = join(folder, 'mail.mbox');
+  await writeMail(mbox, count);
+  const megabytes = statSync(mbox).size / 1e6;
+  await bring('mail.mbox', fileBody(mbox));
+  const importing = await secondsOf(async () => {
+    for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request);
+  });
+  const rate = `${importing.toFixed(1)} s, ${(megabytes / importing).toFixed(0)} MB/s`;
+  const alone = await libraryRate();
+  figure(
+    `import of ${count} messages, ${megabytes.toFixed(0)} MB`,
+    rate,
+    `${alone.toFixed(1)} MB/s, the MIME library alone`,
+  );
+  figure('  the database per message', `${(statSync(process.env.YSOMERIS_DATABASE).size / count).toFixed(0)} octets`);
+
+  const audit = () => getAudit(store, id);
+  const simulating = await secondsOf(() => perform(store, job, { kind: 'weigh', edits: [] }));
+  const flowing = seconds(() => maybeFlow(store, audit(), audit().draft));
+  const first = simulating + flowing;
+  figure(`first simulation, ${RULES} rules, ${count} messages`, `${first.toFixed(2)} s`, whole ? '6 s' : '');
+  if (whole) {
+    const perMessage = interpretedSeconds(source, count);
+    figure(
+      '  the interpreter, message by message',
+      `${perMessage.toFixed(0)} s, ${(perMessage / first).toFixed(0)} times`,
+      '50 times',
+    );
+    await benchChanges(store, id, job);
+    await benchPages(store, id, job);
+  }
+  rmSync(folder, { recursive: true, force: true });
+  return first;
+}
+
+/** Megabytes a second that the MIME library needs to parse messages one after the other. */
+async function libraryRate(): Promise<number> {
+  const some = [...madeUpMail(3000)].map(({ raw }) => raw);
+  const took = await secondsOf(async () => {
+    for (const raw of some) await PostalMime.parse(raw);
+  });
+  return some.reduce((sum, { length }) => sum + length, 0) / 1e6 / took;
+}
+
+async function* octets(text: string): AsyncGenerator<Uint8Array> {
+  yield new TextEncoder().encode(text);
+}
+
+async function writeMail(file: string, count: number): Promise<void> {
+  const out = createWriteStream(file);
+  for (const entry of madeUpMail(count)) {
+    if (!out.write(writeMboxEntry(entry))) await new Promise<void>((resolve) => out.once('drain', () => resolve()));
+  }
+  out.end();
+  await finished(out);
+}
+
+/** The interpreter on some of the messages, as if on all. */
+function interpretedSeconds(source: string, count: number): number {
+  const run = interpreter(parse(source).script);
+  const some = [...madeUpMail(300)].map(({ raw }) => raw);
+  const took = seconds(() => {
+    for (const raw of some) {
+      const message = readMessage(raw);
+      run(message, envelopeOf(message, null));
+    }
+  });
+  return (took / some.length) * count;
+}
+
+async function benchChanges(store: Store, id: string, job: JobContext): Promise<void> {
+  const audit = getAudit(store, id);
+  const { draft } = audit;
+  const flowAfter = (edit: Edit) => maybeFlow(store, audit, previewEdits(store, audit, [edit]).after);
+  const move = moveBefore(draft, draft.entries[400]?.id as string, draft.entries[20]?.id as string) as Edit;
+  figure('a rule moved, to the new flow', milliseconds(seconds(() => flowAfter(move))), '100 ms');
+  const off: Edit = { kind: 'switch', id: draft.entries[9]?.id as string, on: false };
+  figure('a rule switched off, to the new flow', milliseconds(seconds(() => flowAfter(off))), '100 ms');
+  for (const [what, old, made, wanted] of [
+    ['header', 'header :contains', 'header :contains "subject" "lade", header :contains', '150 ms'],
+    ['text', 'body :contains', 'body :contains "lade", body :contains', '1 s'],
+  ] as const) {
+    const rule = draft.entries.find(
+      (entry) => editingText(draft, [entry.id]).includes(`allof (`) && editingText(draft, [entry.id]).includes(old),
+    );
+    if (!rule) throw new Error(`no rule with ${old}`);
+    const { edit } = readRewrite(draft, [rule.id], editingText(draft, [rule.id]).replace(old, made));
+    if (!edit) throw new Error(`${what} was not edited`);
+    const took = await secondsOf(async () => {
+      await perform(store, job, { kind: 'weigh', edits: [edit] });
+      flowAfter(edit);
+    });
+    figure(`one edited test of the ${what}, to the new flow`, milliseconds(took), wanted);
+  }
+}
+
+async function benchPages(store: Store, id: string, job: JobContext): Promise<void> {
+  await perform(store, job, { kind: 'simulate' });
+  const query = { offset: 50_000, limit: 100, part: 'fired' as const };
+  const pages: [string, () => unknown][] = [
+    ['the chain', () => chainView(store, id)],
+    ['a hundred messages of the list', () => messagePage(store, id, query)],
+    ['those that one rule fires', () => messagePage(store, id, { ...query, offset: 0, rule: 'r3' })],
+    ['the findings', () => findingsView(store, id)],
+  ];
+  for (const [what, show] of pages) {
+    show();
+    figure(`page: ${what}`, milliseconds(seconds(show)), '300 ms');
+  }
+}

@@ -1,0 +1,84 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { z } from 'zod';
+import { auditStoredMail } from '../src/core/audit/catalogue';
+import type { Finding } from '../src/core/audit/finding';
+import { evaluateAtoms } from '../src/core/flow/atoms';
+import { MemoryColumns } from '../src/core/flow/columns';
+import { type Flow, runFlow } from '../src/core/flow/flow';
+import { atomsOf } from '../src/core/flow/program';
+import { isVerified, Verifier } from '../src/core/handover/verify';
+import { splitMbox } from '../src/core/mail/mbox';
+import { envelopeOf, readMessage } from '../src/core/mail/message';
+import { chainFromSieve } from '../src/core/rules/from-sieve';
+import { sieveFromChain } from '../src/core/rules/to-sieve';
+import { demoMail } from './mail';
+import { ME } from './people';
+import { mboxOf } from './write';
+
+const here = (name: string) => join(import.meta.dirname, name);
+const planted = z
+  .object({ planted: z.array(z.object({ kind: z.string(), rules: z.array(z.string()) })) })
+  .parse(JSON.parse(readFileSync(here('planted.json'), 'utf8'))).planted;
+
+const mail = demoMail();
+const read = chainFromSieve(readFileSync(here('rules.sieve'), 'utf8'));
+const { chain } = read;
+const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
+let findings: Finding[] = [];
+let flow: Flow;
+
+beforeAll(() => {
+  const columns = new MemoryColumns();
+  for (const { raw } of mail) {
+    const message = readMessage(raw);
+    columns.add(message, envelopeOf(message, ME));
+  }
+  const needed = atomsOf(chain);
+  const atoms = evaluateAtoms(needed, columns);
+  flow = runFlow(chain, atoms, columns.count);
+  findings = auditStoredMail(chain, flow, atoms);
+});
+
+describe('the demo', () => {
+  test('is as large as promised, and the same in every run', () => {
+    expect(chain.entries.length).toBeGreaterThanOrEqual(40);
+    expect(mail.length).toBeGreaterThanOrEqual(2000);
+    expect(mboxOf(demoMail()).equals(mboxOf(mail))).toBe(true);
+  });
+
+  test('its script is valid and all of it becomes rules', () => {
+    expect(read.diagnostics).toEqual([]);
+    expect(chain.entries.filter((entry) => entry.kind === 'script')).toEqual([]);
+  });
+
+  test('its mail survives being written to an mbox and read back', () => {
+    const entries = [...splitMbox(mboxOf(mail))];
+    expect(entries.length).toBe(mail.length);
+    entries.forEach((entry, index) => {
+      expect(Buffer.from(entry.raw).equals(Buffer.from(mail[index]?.raw as Uint8Array))).toBe(true);
+    });
+  });
+
+  test.each(planted)('planted: $kind $rules', ({ kind, rules }) => {
+    const found = findings.filter((finding) => finding.kind === kind);
+    const named = found.map((finding) => finding.rules.map((id) => names.get(id)));
+    expect(named).toContainEqual(rules);
+  });
+
+  test('every rule but those planted as dead reaches some mail', () => {
+    const idle = flow.entries.filter((entry) => entry.held.isEmpty()).map((entry) => entry.entry.name);
+    expect(idle).toEqual(['Old wheel committee']);
+  });
+
+  test('the exported script gives every message the same fate', () => {
+    const verifier = new Verifier(sieveFromChain(chain).text, flow.fates);
+    mail.forEach(({ raw }, index) => {
+      const message = readMessage(raw);
+      verifier.check(index, message, envelopeOf(message, ME));
+    });
+    expect(verifier.record().differences).toEqual([]);
+    expect(isVerified(verifier.record(), mail.length)).toBe(true);
+  });
+});

@@ -1,0 +1,262 @@
+# Incoming-mail rules of the coordinator of the Hollin Weir Mill Trust.
+# Added one at a time since 2018. Nobody has looked at them as a whole.
+
+require ["fileinto", "copy", "imap4flags", "envelope"];
+
+# Urgent for the coordinator
+if allof (header :contains "subject" ["urgent", "dringend", "urgence"], not header :contains "list-id" "hollinweir") {
+    addflag "\\Flagged";
+}
+
+# Weir camera
+if address :is "from" "camera@cam.hollinweir.example" {
+    fileinto "Weir/Camera";
+    stop;
+}
+
+# River levels
+if address :domain :is "from" "riverlevels.example" {
+    fileinto "Weir/Levels";
+    stop;
+}
+
+# Flood warnings
+if allof (address :domain :is "from" "riverlevels.example", header :contains "subject" "flood warning") {
+    addflag "\\Flagged";
+    keep;
+    stop;
+}
+
+# Camera at night
+if allof (address :is "from" "camera@cam.hollinweir.example", header :contains "subject" "night") {
+    addflag "$Night";
+    fileinto "Weir/Night";
+    stop;
+}
+
+# Invoices
+if header :contains "subject" ["invoice", "facture", "Rechnung"] {
+    fileinto "Accounts/Invoices";
+    stop;
+}
+
+# Calder oak yard
+if address :domain :is "from" "calderoak.example" {
+    fileinto "Suppliers/Oak";
+    stop;
+}
+
+# Stanhope lime
+if address :is "from" ["sales@stanhopelime.example", "kiln@stanhopelime.example"] {
+    fileinto "Suppliers/Lime";
+    stop;
+}
+
+# Ironwork quotes
+if header :matches "subject" "*quote*gudgeon*" {
+    fileinto "Suppliers/Iron";
+}
+
+# Volunteers' list
+if header :contains "list-id" "volunteers.hollinweir.example" {
+    fileinto "Volunteers";
+}
+
+# Committee list
+if header :is "list-id" "Committee <committee.hollinweir.example>" {
+    fileinto "Committee";
+    stop;
+}
+
+# Rota changes
+if header :contains "subject" "rota" {
+    addflag "$Rota";
+    fileinto "Volunteers/Rota";
+}
+
+# Photos
+if header :contains "subject" ["photo", "picture"] {
+    fileinto "Photos";
+}
+
+# Dale council
+if address :domain :contains "from" "dalecouncil.example" {
+    fileinto "Planning";
+    stop;
+}
+
+# Planning decisions
+if allof (address :is "from" "planning@dalecouncil.example", header :contains "subject" "decision") {
+    addflag "\\Flagged";
+    fileinto "Planning/Decisions";
+}
+
+# Listed building consent
+if header :contains "subject" "listed building" {
+    fileinto "Planning/Consent";
+    stop;
+}
+
+# Grants office
+if address :domain :is "from" "heritagefund.example" {
+    fileinto "Grants";
+}
+
+# Grant reports due
+if header :contains "subject" "report due" {
+    addflag "\\Flagged";
+    fileinto "Grants/Reports";
+}
+
+# School visits
+if anyof (
+    address :domain :matches "from" "*-school.example",
+    header :contains "subject" "school visit"
+) {
+    fileinto "Schools";
+    stop;
+}
+
+# Bookings from teachers
+if header :contains "subject" "booking" {
+    fileinto "Schools/Bookings";
+    stop;
+}
+
+# Shop orders
+if address :is "from" "orders@shop.hollinweir.example" {
+    fileinto "Shop/Orders";
+}
+
+# Order number anywhere
+if header :matches "subject" "*order #*" {
+    fileinto "Shop";
+}
+
+# Card payments
+if address :domain :is "from" "paybridge.example" {
+    setflag "\\Seen";
+    fileinto "Shop/Payments";
+    stop;
+}
+
+# Refunds
+if header :contains "subject" "refund" {
+    fileinto "Shop/Refunds";
+}
+
+# Treasurer
+if address :is "from" "ines@ledgerlane.example" {
+    fileinto "Accounts";
+}
+
+# Bank statements
+if address :domain :is "from" "fellbank.example" {
+    setflag "\\Seen";
+    fileinto "Accounts/Bank";
+    stop;
+}
+
+# Archive scans
+if address :is "from" "scans@archivebureau.example" {
+    fileinto "Archive/Scans";
+    stop;
+}
+
+# Large attachments
+if size :over 300K {
+    fileinto :copy "Archive/Large";
+}
+
+# Insurance
+if address :domain :is "from" "fellinsure.example" {
+    fileinto "Accounts/Insurance";
+    stop;
+}
+
+# Backups of the office machine
+if header :contains "subject" "backup finished" {
+    setflag "\\Seen";
+    fileinto "Machines";
+    stop;
+}
+
+# Backups that failed
+if header :contains "subject" "backup" {
+    addflag "\\Flagged";
+    keep;
+}
+
+# Mills and rivers newsletter
+if address :is "from" "newsletter@millsandrivers.example" {
+    fileinto "Reading";
+    stop;
+}
+
+# Tool offers
+if address :domain :is "from" "toolbarn.example" {
+    discard;
+    stop;
+}
+
+# Anything that can be unsubscribed
+if exists "list-unsubscribe" {
+    fileinto "Reading/Bulk";
+}
+
+# Prizes and lotteries
+if header :contains "subject" ["prize", "lottery", "you have won"] {
+    discard;
+}
+
+# Ann
+if header :contains "from" "ann" {
+    fileinto "People/Ann";
+}
+
+# French mill society
+if address :domain :is "from" "moulins.example" {
+    fileinto "Abroad";
+}
+# Abroad, other scripts
+elsif header :contains "subject" ["水車", "мельниц", "μύλος"] {
+    fileinto "Abroad/Other";
+}
+# Guest mail without a subject
+elsif allof (not exists "subject", not address :domain :is "from" "hollinweir.example") {
+    addflag "$NoSubject";
+}
+
+# Copies for the trust secretary
+if allof (address :contains ["to", "cc"] "board@hollinweir.example", not header :contains "subject" "private") {
+    redirect :copy "secretary@hollinweir.example";
+}
+
+# Website form
+if allof (envelope :domain "from" "web.hollinweir.example", header :contains "x-form" "contact") {
+    addflag "$Form";
+}
+
+# Out of office
+if header :contains "subject" ["out of office", "automatic reply", "abwesend"] {
+    setflag "\\Seen";
+    fileinto "Replies";
+    stop;
+}
+
+# Bounces
+if envelope :is "from" "" {
+    fileinto "Replies/Bounces";
+    stop;
+}
+
+# Directly to me
+if address :is ["to", "cc"] ["coordinator@hollinweir.example", "maren.holt@hollinweir.example"] {
+    addflag "$Direct";
+}
+
+# Old wheel committee
+if header :contains "list-id" "wheel.hollinweir.example" {
+    fileinto "Committee/Wheel";
+    stop;
+}

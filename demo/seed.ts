@@ -1,0 +1,45 @@
+import { join } from 'node:path';
+import { eq } from 'drizzle-orm';
+import { createAudit, maybeAudit } from '../src/server/audits';
+import { bringFile, fileBody } from '../src/server/bring';
+import { appRoot, databaseFile, store } from '../src/server/database/open';
+import { sources } from '../src/server/database/schema';
+import { JobRunner } from '../src/server/jobs/runner';
+import { writeDemo } from './write';
+
+/** The demo audit keeps this id, so that it is made only once. */
+const DEMO = 'demo';
+
+/** Writes the demo data and brings it into an audit of its own, unless that is there already. */
+async function seed(): Promise<void> {
+  const db = store();
+  const runner = new JobRunner(db);
+  runner.recover();
+  const root = join(databaseFile(), '..', 'demo');
+  const files = writeDemo(root, [appRoot(), 'demo', 'rules.sieve'].join('/'));
+  if ((maybeAudit(db, DEMO)?.messageCount ?? 0) > 0) return;
+  if (!maybeAudit(db, DEMO)) createAudit(db, 'Hollin Weir Mill Trust', DEMO);
+  if (maybeAudit(db, DEMO)?.baseline.entries.length === 0) {
+    await bringFile(db, runner, DEMO, 'rules.sieve', fileBody(join(root, 'rules.sieve')));
+  }
+  db.delete(sources).where(eq(sources.auditId, DEMO)).run();
+  for (const { file, folder } of files) {
+    await bringFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), folder);
+  }
+  await idle(runner);
+}
+
+/** Waits until no job of the demo is under way. */
+function idle(runner: JobRunner): Promise<void> {
+  return new Promise((resolve) => {
+    const look = () => {
+      if (runner.isBusy(DEMO)) return;
+      stop();
+      resolve();
+    };
+    const stop = runner.listen(DEMO, look);
+    look();
+  });
+}
+
+await seed();

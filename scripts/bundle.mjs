@@ -1,0 +1,22 @@
+// Bundles what runs outside of Next.js: the worker thread and the seeding of the demo.
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { build } from 'esbuild';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+await build({
+  entryPoints: {
+    'job.worker': join(root, 'src/server/jobs/job.worker.ts'),
+    seed: join(root, 'demo/seed.ts'),
+  },
+  outdir: join(root, 'dist'),
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  sourcemap: true,
+  logLevel: 'warning',
+});

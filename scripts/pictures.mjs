@@ -1,0 +1,51 @@
+// Takes pictures of pages of the running application (npm run demo first).
+//   npm run pictures                                   the views of docs/screenshots, from the demo
+//   npm run pictures -- OUT [--dark] NAME=PATH ...      any pages
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+
+const BASE = process.env.BASE ?? 'http://127.0.0.1:3000';
+const VIEWS = [
+  'opening=/',
+  'gather=/audits/demo/gather',
+  'chain=/audits/demo/chain#r10',
+  'script=/audits/demo/script',
+  'language=/language',
+  'mail=/audits/demo/mail',
+  'trace=/audits/demo/mail/TRACED',
+  'findings=/audits/demo/findings?finding=shadowed%20r4',
+  'changes=/audits/demo/changes',
+  'export=/audits/demo/export',
+];
+
+const args = process.argv.slice(2);
+const dark = args.includes('--dark');
+const [out = 'docs/screenshots', ...given] = args.filter((arg) => arg !== '--dark');
+mkdirSync(out, { recursive: true });
+
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--headless', '--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'],
+});
+const page = await browser.newPage({
+  viewport: { width: 1280, height: 800 },
+  colorScheme: dark ? 'dark' : 'light',
+});
+page.on('console', (message) => message.type() === 'error' && console.log('console:', message.text()));
+const traced = await firstMessage('runs-on r10 r13');
+for (const view of given.length > 0 ? given : VIEWS) {
+  const [name, ...path] = view.split('=');
+  await page.goto(BASE + path.join('=').replace('TRACED', traced), { waitUntil: 'networkidle' }).catch(() => {});
+  await page.evaluate(() => document.fonts.ready);
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: join(out, `${name}.png`) });
+}
+await browser.close();
+
+/** A message that a finding of the demo is about. */
+async function firstMessage(finding) {
+  const answer = await fetch(`${BASE}/api/audits/demo/messages?finding=${encodeURIComponent(finding)}&limit=1`);
+  const { rows } = await answer.json();
+  return String(rows?.[0]?.number ?? 0);
+}

@@ -1,0 +1,103 @@
+// npm test: installs what is missing, runs every check, and ends with one line: N passed, N failed.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { CHROMIUM, installPackages, installPrograms, MAILUTILS } from './install.mjs';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const results = join(root, 'test-results');
+let passed = 0;
+let failed = 0;
+
+installPrograms([CHROMIUM, MAILUTILS]);
+installPackages(root);
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+
+const bin = (path) => join('node_modules', ...path.split('/'));
+const { buildApplication } = await import('./build.mjs');
+
+one('formatter and linter', bin('@biomejs/biome/bin/biome'), ['check', '--error-on-warnings', '.']);
+one('types, once Next.js has written its own', bin('next/dist/bin/next'), ['typegen']);
+one('types', bin('typescript/bin/tsc'), ['--noEmit']);
+one(
+  'directions of imports',
+  bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+  ['--config', '.dependency-cruiser.cjs', 'src'],
+  (output) => Number(/(\d+) modules/.exec(output)?.[1] ?? 0) > 100,
+);
+one('unused code', bin('knip/bin/knip.js'), []);
+one('no host of a registry in the lock file', '-e', [
+  "process.exit(/registry\\.|\"resolved\"/.test(require('fs').readFileSync('package-lock.json', 'utf8')) ? 1 : 0)",
+]);
+many(
+  'unit and property tests',
+  bin('vitest/vitest.mjs'),
+  ['run', '--reporter=default', '--reporter=json', `--outputFile=${join(results, 'unit.json')}`],
+  () => {
+    const report = JSON.parse(readFileSync(join(results, 'unit.json'), 'utf8'));
+    return [
+      report.numPassedTests,
+      report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests === 0 ? 1 : 0),
+    ];
+  },
+);
+build();
+many('the interface, in a browser on the built application', bin('@playwright/test/cli.js'), ['test'], () => {
+  const { stats } = JSON.parse(readFileSync(join(results, 'e2e.json'), 'utf8'));
+  return [stats.expected, stats.unexpected + stats.flaky];
+});
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exitCode = failed === 0 && passed > 0 ? 0 : 1;
+
+/** A check that counts as one. `sound` looks at its output for signs that it really looked at something. */
+function one(name, program, args, sound = () => true) {
+  console.log(`\n== ${name}`);
+  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...args], {
+    cwd: root,
+    encoding: 'utf8',
+    env: quiet(),
+  });
+  if (status === 0 && sound(stdout + stderr)) passed++;
+  else {
+    failed++;
+    console.log(stdout + stderr);
+    console.log(`FAILED: ${name}`);
+  }
+}
+
+/** A check that counts its tests itself; without a report it is one failure. */
+function many(name, program, args, count) {
+  console.log(`\n== ${name}`);
+  const { status } = spawnSync(process.execPath, [program, ...args], {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: quiet(),
+  });
+  try {
+    const [good, bad] = count();
+    passed += good;
+    failed += bad > 0 || status === 0 ? bad : 1;
+  } catch (error) {
+    console.log(`FAILED: ${name}: ${error.message}`);
+    failed++;
+  }
+}
+
+function build() {
+  console.log('\n== build');
+  try {
+    buildApplication(root);
+    if (!existsSync(join(root, '.next', 'BUILD_ID'))) throw new Error('nothing was built');
+    passed++;
+  } catch (error) {
+    failed++;
+    console.log(`FAILED: build: ${error.message}`);
+  }
+}
+
+function quiet() {
+  return { ...process.env, NEXT_TELEMETRY_DISABLED: '1', CI: process.env.CI ?? '' };
+}

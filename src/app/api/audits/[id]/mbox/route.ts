@@ -1,0 +1,27 @@
+import { store } from '../../../../../server/database/open';
+import { guarded } from '../../../../../server/http';
+import { messageQueryShape } from '../../../../../server/shapes';
+import { messagesAsMbox } from '../../../../../server/take-out';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The messages that meet a query, streamed: nothing is held whole. */
+export const GET = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const query = messageQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
+  const entries = messagesAsMbox(store(), id, query);
+  const body = new ReadableStream<Uint8Array>({
+    pull: (controller) => {
+      const { value, done } = entries.next();
+      if (done) controller.close();
+      else controller.enqueue(value);
+    },
+    cancel: () => void entries.return(),
+  });
+  return new Response(body, {
+    headers: {
+      'content-type': 'application/octet-stream',
+      'content-disposition': 'attachment; filename="messages.mbox"',
+    },
+  });
+});

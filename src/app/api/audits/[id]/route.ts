@@ -1,0 +1,14 @@
+import { deleteAudit, getAudit } from '../../../../server/audits';
+import { store } from '../../../../server/database/open';
+import { guarded } from '../../../../server/http';
+import { runner } from '../../../../server/server';
+
+type Context = { params: Promise<{ id: string }> };
+
+export const DELETE = guarded(async (_request, { params }: Context) => {
+  const { id } = await params;
+  getAudit(store(), id);
+  for (const job of runner().view(id)) runner().cancel(job.id);
+  deleteAudit(store(), id);
+  return Response.json({});
+});

@@ -1,0 +1,16 @@
+import { store } from '../../../../../server/database/open';
+import { guarded } from '../../../../../server/http';
+import { verifiedScript } from '../../../../../server/views/export';
+
+type Context = { params: Promise<{ id: string }> };
+
+export const GET = guarded(async (_request, { params }: Context) => {
+  const { id } = await params;
+  const text = verifiedScript(store(), id);
+  return new Response(text, {
+    headers: {
+      'content-type': 'application/sieve; charset=utf-8',
+      'content-disposition': 'attachment; filename="rules.sieve"',
+    },
+  });
+});

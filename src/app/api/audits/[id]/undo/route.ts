@@ -1,0 +1,15 @@
+import { getAudit, Refusal } from '../../../../../server/audits';
+import { undo } from '../../../../../server/changes';
+import { store } from '../../../../../server/database/open';
+import { guarded } from '../../../../../server/http';
+import { runner } from '../../../../../server/server';
+
+type Context = { params: Promise<{ id: string }> };
+
+export const POST = guarded(async (_request, { params }: Context) => {
+  const { id } = await params;
+  getAudit(store(), id);
+  if (!undo(store(), id)) throw new Refusal('There is nothing to undo.', 409);
+  runner().start(id, { kind: 'simulate' });
+  return Response.json({});
+});

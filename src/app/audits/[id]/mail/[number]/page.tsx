@@ -1,0 +1,19 @@
+import type { Metadata } from 'next';
+import { notFound } from 'next/navigation';
+import { Refusal } from '../../../../../server/audits';
+import { store } from '../../../../../server/database/open';
+import { chainView } from '../../../../../server/views/chain';
+import { messageView } from '../../../../../server/views/message';
+import { Message } from '../../../../../ui/message/Message';
+
+export const metadata: Metadata = { title: 'Trace' };
+
+export default async function MessagePage({ params }: { params: Promise<{ id: string; number: string }> }) {
+  const { id, number } = await params;
+  if (!/^\d{1,9}$/.test(number)) notFound();
+  const view = await messageView(store(), id, Number(number)).catch((error: unknown) => {
+    if (error instanceof Refusal) notFound();
+    throw error;
+  });
+  return <Message auditId={id} view={view} destinations={chainView(store(), id).destinations} />;
+}

@@ -1,0 +1,13 @@
+import type { Metadata } from 'next';
+import { store } from '../../../../server/database/open';
+import { chainView } from '../../../../server/views/chain';
+import { Mail } from '../../../../ui/mail/Mail';
+
+export const metadata: Metadata = { title: 'Mail' };
+
+export default async function MailPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const { simulated, total, rungs, destinations } = chainView(store(), id);
+  const rules = rungs.map((rung) => ({ id: rung.id, name: `${rung.place + 1} ${rung.name}` }));
+  return <Mail auditId={id} simulated={simulated} total={total} rules={rules} destinations={destinations} />;
+}

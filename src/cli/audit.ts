@@ -1,0 +1,45 @@
+import { auditStoredMail } from '../core/audit/catalogue';
+import { readMessages, readSoundChain } from './files';
+import { flowOfFile } from './flow';
+import { auditOptions, readOptions } from './options';
+
+/** Writes the findings and the flow of the rules as one JSON object. */
+export async function audit(args: string[]): Promise<number> {
+  const options = readOptions(args, auditOptions);
+  const chain = await readSoundChain(options.rules);
+  const { flow, atoms } = await flowOfFile(chain, options.messages ?? null, options.me);
+  const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
+  const found = auditStoredMail(chain, flow, atoms);
+  const witnesses = await readTexts(
+    options.messages ?? null,
+    new Set(found.map(({ messages }) => messages[0] as number)),
+  );
+  const findings = found.map(({ kind, rules, certainty, messages, claim }) => ({
+    kind,
+    rules: rules.map((id) => names.get(id)),
+    certainty,
+    messages,
+    witness: witnesses.get(messages[0] as number) ?? null,
+    summary: claim,
+  }));
+  const rules = flow.entries.map(({ entry, reached, held, fired, stopped }) => ({
+    name: entry.name,
+    reached: reached.count(),
+    held: held.count(),
+    fired: fired.count(),
+    stopped: stopped.count(),
+  }));
+  process.stdout.write(`${JSON.stringify({ findings, rules })}\n`);
+  return 0;
+}
+
+async function readTexts(path: string | null, wanted: ReadonlySet<number>): Promise<Map<number, string>> {
+  const texts = new Map<number, string>();
+  if (path === null || wanted.size === 0) return texts;
+  let index = 0;
+  for await (const { raw } of readMessages(path, [])) {
+    if (wanted.has(index)) texts.set(index, new TextDecoder().decode(raw));
+    index++;
+  }
+  return texts;
+}

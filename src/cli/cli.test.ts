@@ -1,0 +1,201 @@
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { afterAll, describe, expect, test } from 'vitest';
+
+const root = join(import.meta.dirname, '..', '..');
+const folder = mkdtempSync(join(tmpdir(), 'cli-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function write(name: string, text: string): string {
+  const file = join(folder, name);
+  mkdirSync(join(file, '..'), { recursive: true });
+  writeFileSync(file, text);
+  return file;
+}
+
+function cli(...args: string[]) {
+  const env = { ...process.env, INIT_CWD: folder };
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, 'scripts', 'cli.mjs'), ...args], {
+    encoding: 'utf8',
+    env,
+  });
+  return { status, out: stdout, err: stderr };
+}
+
+const FROM = 'From x@y.example Thu Jan  1 10:00:00 2026';
+const RULES = write(
+  'rules.sieve',
+  `require ["fileinto", "imap4flags", "envelope"];
+# Oak
+if address :domain :is "from" "oak.example" { addflag "\\\\Seen"; fileinto "Oak"; stop; }
+if header :contains "subject" "drop" { discard; }
+elsif envelope :is "to" "me@mill.example" { redirect "you@mill.example"; keep; }
+`,
+);
+const ONE = 'Return-Path: <a@oak.example>\nFrom: a@oak.example\nSubject: drop\nMessage-ID: <1@oak.example>\n\nx\n';
+const TWO = 'From: b@x.example\nSubject: drop it\n\nx\n';
+const THREE = 'From: b@x.example\nSubject: letter\n\nx\n';
+const MBOX = write('mail.mbox', [ONE, TWO, THREE].map((text) => `${FROM}\n${text}\n`).join(''));
+
+const LINES = [
+  {
+    index: 0,
+    messageId: '<1@oak.example>',
+    deliveries: [{ folder: 'Oak', flags: ['\\seen'] }],
+    redirects: [],
+    rejected: false,
+    discarded: false,
+    fired: ['Oak'],
+  },
+  { index: 1, messageId: null, deliveries: [], redirects: [], rejected: false, discarded: true, fired: ['Rule 2'] },
+  {
+    index: 2,
+    messageId: null,
+    deliveries: [{ folder: 'INBOX', flags: [] }],
+    redirects: ['you@mill.example'],
+    rejected: false,
+    discarded: false,
+    fired: ['Rule 3'],
+  },
+];
+const parsed = (out: string) =>
+  out
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as unknown);
+
+describe('check', () => {
+  test('is silent on a valid script', () => {
+    expect(cli('check', RULES)).toEqual({ status: 0, out: '', err: '' });
+  });
+  test('names the file as it was given, with line and column', () => {
+    write('bad.sieve', 'keep;\n  kep;\n');
+    expect(cli('check', 'bad.sieve')).toEqual({
+      status: 1,
+      out: '',
+      err: 'bad.sieve:2:3: unknown command "kep"; the nearest known is "keep" (RFC 5228 section 2.9)\n',
+    });
+  });
+  test('text that is no UTF-8 is a fault with a place', () => {
+    writeFileSync(join(folder, 'latin.sieve'), Buffer.from([0x23, 0x20, 0xfc, 0x0a]));
+    expect(cli('check', 'latin.sieve').err).toBe('latin.sieve:1:3: byte 3 is not UTF-8 text (RFC 5228 section 2.1)\n');
+  });
+  test.each([
+    [['check', 'absent.sieve'], 'absent.sieve: there is no such file\n'],
+    [['check', folder], `${folder}: this is a folder\n`],
+    [['check'], 'check takes one file\n'],
+  ])('%j', (args, err) => expect(cli(...args)).toEqual({ status: 1, out: '', err }));
+});
+
+describe('simulate', () => {
+  test('one line for each message of an mbox, in the order of the file', () => {
+    const { status, out, err } = cli('simulate', '--rules', RULES, '--messages', MBOX, '--me', 'me@mill.example');
+    expect([status, err]).toEqual([0, '']);
+    expect(parsed(out)).toEqual(LINES);
+  });
+  test('without --me there is no envelope recipient', () => {
+    const { out } = cli('simulate', '--rules', RULES, '--messages', MBOX);
+    expect(parsed(out)[2]).toMatchObject({ fired: [], redirects: [] });
+  });
+  test('an .eml file and a Maildir folder', () => {
+    const eml = write('one.eml', ONE);
+    expect(parsed(cli('simulate', '--rules', RULES, '--messages', eml).out)).toEqual(LINES.slice(0, 1));
+    write('maildir/new/3', THREE);
+    write('maildir/cur/1:2,S', ONE);
+    write('maildir/cur/2:2,', TWO);
+    const { out } = cli('simulate', '--rules', RULES, '--messages', join(folder, 'maildir'), '--me', 'me@mill.example');
+    expect(parsed(out)).toEqual(LINES);
+  });
+  test('several rules files as one chain, over a compressed mbox', () => {
+    const packed = join(folder, 'mail.mbox.gz');
+    writeFileSync(packed, gzipSync(readFileSync(MBOX)));
+    const more = write(
+      'more.sieve',
+      'require "fileinto";\n# Letters\nif header :is "subject" "letter" { fileinto "Letters"; }\n',
+    );
+    const { status, out } = cli('simulate', '--rules', RULES, '--rules', more, '--messages', packed);
+    expect(status).toBe(0);
+    expect(parsed(out).map((line) => (line as { fired: string[] }).fired)).toEqual([['Oak'], ['Rule 2'], ['Letters']]);
+    writeFileSync(packed, gzipSync(readFileSync(MBOX)).subarray(0, 40));
+    expect(cli('simulate', '--rules', RULES, '--messages', packed).err).toContain('the gzip archive is damaged');
+  });
+  test.each([
+    [['--rules', RULES], '--messages is missing\n'],
+    [['--rules', RULES, '--messages', 'absent.mbox'], 'absent.mbox: there is no such file\n'],
+    [['--rules', RULES, '--messages', MBOX, '--me', 'nobody'], '--me is not one complete address\n'],
+    [['--rules', RULES, '--messages', MBOX, '--now', 'today'], '--now is not a date and time by ISO 8601\n'],
+  ])('%j', (args, err) => expect(cli('simulate', ...args)).toEqual({ status: 1, out: '', err }));
+  test('--now is what tests of the current date see', () => {
+    const rules = write('date.sieve', 'require "date";\nif currentdate "year" "2031" { discard; }');
+    const dropped = (now: string) => {
+      const { out } = cli('simulate', '--rules', rules, '--messages', MBOX, '--now', now);
+      return (parsed(out)[0] as { discarded: boolean }).discarded;
+    };
+    expect(dropped('2031-05-01T00:00:00Z')).toBe(true);
+    expect(dropped('2030-05-01T00:00:00+01:00')).toBe(false);
+  });
+  test('a script that a server would refuse is not simulated', () => {
+    const { status, out, err } = cli('simulate', '--rules', write('x.sieve', 'fileinto "x";'), '--messages', MBOX);
+    expect([status, out]).toEqual([1, '']);
+    expect(err).toContain('x.sieve:1:1: fileinto needs: require "fileinto";');
+  });
+});
+
+describe('audit', () => {
+  test('findings and the flow of the rules, as one JSON object', () => {
+    const { status, out } = cli('audit', '--rules', RULES, '--messages', MBOX, '--me', 'me@mill.example');
+    expect(status).toBe(0);
+    const { findings, rules } = JSON.parse(out) as { findings: { kind: string }[]; rules: unknown[] };
+    expect(rules).toEqual([
+      { name: 'Oak', reached: 3, held: 1, fired: 1, stopped: 1 },
+      { name: 'Rule 2', reached: 2, held: 2, fired: 1, stopped: 0 },
+      { name: 'Rule 3', reached: 1, held: 3, fired: 1, stopped: 0 },
+    ]);
+    expect(findings).toContainEqual({
+      kind: 'order-conflict',
+      rules: ['Rule 2', 'Rule 3'],
+      certainty: 'shown',
+      messages: [1],
+      witness: TWO,
+      summary: expect.any(String),
+    });
+    // A discard before the filing changes nothing: filed is filed.
+    expect(findings.map(({ kind }) => kind)).toEqual(['order-conflict', 'overlap', 'overlap', 'overlap']);
+  });
+  test('without mail there is nothing to find yet', () => {
+    expect(JSON.parse(cli('audit', '--rules', RULES).out)).toMatchObject({ findings: [] });
+  });
+});
+
+describe('convert', () => {
+  test('to XML and back: the same fates', () => {
+    const xml = cli('convert', '--rules', RULES, '--to', 'xml');
+    expect([xml.status, xml.err]).toEqual([0, '']);
+    const file = write('rules.xml', xml.out);
+    const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
+    expect(parsed(out).map((line) => ({ ...(line as object), fired: [] }))).toEqual(
+      LINES.map((line) => ({ ...line, fired: [] })),
+    );
+    expect(cli('check', file).status).toBe(0);
+  });
+  test('to Sieve and JSON, with what is lost on standard error', () => {
+    const sieve = cli('convert', '--rules', RULES, '--to', 'sieve');
+    expect(cli('check', write('again.sieve', sieve.out)).status).toBe(0);
+    const broken = cli('convert', '--rules', write('broken.sieve', 'keep;\nvanish;'), '--to', 'json');
+    expect(broken.status).toBe(1);
+    expect(parsed(broken.err)).toMatchObject([{ kind: 'fault' }, { kind: 'loss', text: 'vanish;' }]);
+    expect(JSON.parse(broken.out)).toMatchObject({
+      format: 'ysomeris-chain',
+      entries: [{ kind: 'rule' }, { kind: 'script' }],
+    });
+  });
+});
+
+test('an unknown verb is told, with what there is', () => {
+  const { status, err } = cli('toString');
+  expect(status).toBe(1);
+  expect(err).toContain('"toString" is not a verb');
+});

@@ -1,0 +1,110 @@
+import { open, readdir, readFile, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
+import { chainFromSieve, type ReadScript } from '../core/rules/from-sieve';
+import { joinChains } from '../core/rules/join';
+import type { Chain } from '../core/rules/rule';
+import { decodeScript } from '../core/sieve/decode';
+import { type Diagnostic, listing } from '../core/sieve/diagnostics';
+import { scriptText } from '../core/sieve/script-text';
+import { fileKind, mailIn, Unreadable } from '../files/mail-files';
+import { CliError } from './errors';
+import { fromHere } from './options';
+
+export interface ScriptFile {
+  readonly source: string;
+  readonly read: ReadScript;
+  readonly faults: readonly string[];
+}
+
+export async function readScriptFile(path: string): Promise<ScriptFile> {
+  const bytes = await readFile(fromHere(path)).catch((error: NodeJS.ErrnoException) => {
+    throw new CliError(`${path}: ${reasonOf(error)}`);
+  });
+  const decoded = decodeScript(bytes);
+  const { diagnostics } = decoded;
+  const text = scriptText(decoded.source);
+  if (!text.ok) throw new CliError(`${path}:${text.line}:${text.column}: ${text.message}`);
+  const { source } = text;
+  const read = chainFromSieve(source);
+  const all: Diagnostic[] = [...diagnostics, ...read.diagnostics];
+  return { source, read, faults: listing(path, source, all) };
+}
+
+/** Scripts that run one after the other. What a server would refuse is not simulated: what it would do is nothing. */
+export async function readSoundChain(paths: readonly string[]): Promise<Chain> {
+  let chain: Chain = { entries: [], closing: '' };
+  const faults: string[] = [];
+  for (const path of paths) {
+    const script = await readScriptFile(path);
+    faults.push(...script.faults);
+    chain = joinChains(chain, script.read.chain);
+  }
+  if (faults.length > 0) throw new CliError(faults.join('\n'));
+  return chain;
+}
+
+export interface FileMessage {
+  readonly raw: Uint8Array;
+  readonly message: MailMessage;
+  readonly envelope: Envelope;
+}
+
+/** The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. */
+export async function* readMessages(path: string, me: readonly string[]): AsyncGenerator<FileMessage> {
+  try {
+    for await (const raw of rawMessages(fromHere(path))) {
+      const message = readMessage(raw);
+      yield { raw, message, envelope: envelopeOf(message, me[0] ?? null) };
+    }
+  } catch (error) {
+    if (error instanceof Unreadable) throw new CliError(`${path}: ${error.message}`);
+    if (error instanceof Error && 'syscall' in error) {
+      throw new CliError(`${path}: ${reasonOf(error as NodeJS.ErrnoException)}`);
+    }
+    throw error;
+  }
+}
+
+async function* rawMessages(path: string): AsyncGenerator<Uint8Array> {
+  if ((await stat(path)).isDirectory()) {
+    for (const file of await messageFiles(path)) yield await readFile(file);
+  } else if (await isWhole(path)) {
+    const raw = await readFile(path);
+    if (raw.length > 0) yield raw;
+  } else {
+    const settings = { name: '', folder: 'INBOX', progress: () => {}, isEnd: () => false, passOver: () => {} };
+    for await (const found of mailIn(path, settings)) yield found.raw;
+  }
+}
+
+async function messageFiles(folder: string): Promise<string[]> {
+  const files: string[] = [];
+  const places = (await readdir(folder)).some((name) => name === 'cur' || name === 'new') ? ['cur', 'new'] : ['.'];
+  for (const place of places) {
+    const names = await readdir(join(folder, place)).catch(() => []);
+    for (const name of names.sort()) {
+      const file = join(folder, place, name);
+      if (!name.startsWith('.') && (await stat(file)).isFile()) files.push(file);
+    }
+  }
+  return files;
+}
+
+async function isWhole(path: string): Promise<boolean> {
+  const file = await open(path);
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(512), 0, 512, 0);
+    const head = buffer.subarray(0, bytesRead);
+    return fileKind(head) === 'mail' && !/^[\r\n]*From /.test(head.toString('latin1'));
+  } finally {
+    await file.close();
+  }
+}
+
+function reasonOf(error: NodeJS.ErrnoException): string {
+  if (error.code === 'ENOENT') return 'there is no such file';
+  if (error.code === 'EISDIR') return 'this is a folder';
+  if (error.code === 'EACCES') return 'this file may not be read';
+  return error.message;
+}

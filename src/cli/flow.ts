@@ -1,0 +1,40 @@
+import { columnsForAtom, evaluateAtoms, readerOf } from '../core/flow/atoms';
+import { MemoryColumns } from '../core/flow/columns';
+import type { AtomBitmaps } from '../core/flow/conditions';
+import { type Flow, runFlow } from '../core/flow/flow';
+import { atomsOf } from '../core/flow/program';
+import type { Chain } from '../core/rules/rule';
+import { readMessages } from './files';
+
+export interface FileFlow {
+  readonly flow: Flow;
+  readonly atoms: AtomBitmaps;
+  /** Message-ID of each message, or null. */
+  readonly ids: readonly (string | null)[];
+}
+
+/** Runs a chain over the messages of a file; only the columns of the messages are held. */
+export async function flowOfFile(
+  chain: Chain,
+  path: string | null,
+  me: readonly string[],
+  now = Date.now(),
+): Promise<FileFlow> {
+  const needed = atomsOf(chain);
+  const readers = needed.map(readerOf);
+  const columns = new MemoryColumns({
+    whole: readers.includes('interpreter'),
+    text: readers.some((reader) => typeof reader === 'object'),
+    columns: new Set(needed.flatMap(columnsForAtom)),
+  });
+  const ids: (string | null)[] = [];
+  if (path !== null) {
+    for await (const { message, envelope } of readMessages(path, me)) {
+      columns.add(message, envelope);
+      const id = message.fields.find((field) => field.name.toLowerCase() === 'message-id')?.value;
+      ids.push(id === undefined || id === '' ? null : id);
+    }
+  }
+  const atoms = evaluateAtoms(needed, columns, () => {}, now);
+  return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
+}

@@ -1,0 +1,27 @@
+import { isDropped } from '../core/sieve/interpret/fate';
+import { readSoundChain } from './files';
+import { flowOfFile } from './flow';
+import { readOptions, simulateOptions } from './options';
+
+/** Writes the fate of every message as one JSON line, in the order of the file. */
+export async function simulate(args: string[]): Promise<number> {
+  const options = readOptions(args, simulateOptions);
+  const chain = await readSoundChain(options.rules);
+  const { flow, ids } = await flowOfFile(
+    chain,
+    options.messages,
+    options.me,
+    options.now ? Date.parse(options.now) : Date.now(),
+  );
+  const lines: string[] = [];
+  ids.forEach((messageId, index) => {
+    const fate = flow.fates.fateOf(index);
+    const { deliveries, redirects, rejected } = fate;
+    const fired = flow.entries.filter((entry) => entry.fired.has(index)).map((entry) => entry.entry.name);
+    const discarded = isDropped(fate);
+    lines.push(`${JSON.stringify({ index, messageId, deliveries, redirects, rejected, discarded, fired })}\n`);
+    if (lines.length >= 1000) process.stdout.write(lines.splice(0).join(''));
+  });
+  process.stdout.write(lines.join(''));
+  return 0;
+}

@@ -1,0 +1,127 @@
+import fc from 'fast-check';
+import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from '../rules/rule';
+
+/** Generated rules in the form in which reading a script gives them; for chains built from nothing but data. */
+
+const hostile = fc.constantFrom(
+  'x',
+  'oak',
+  '*',
+  'a"b',
+  'a\\b',
+  '${x}',
+  '${hex:40}',
+  '',
+  'Müll',
+  'a*/b',
+  '#',
+  '漢字',
+  ';',
+);
+const word = fc.oneof(hostile, fc.string({ unit: 'grapheme', maxLength: 12 }).map(withoutControls));
+const HEADERS = ['Subject', 'From', 'To', 'X-Tag'];
+const some = <T>(from: fc.Arbitrary<T>) => fc.array(from, { minLength: 1, maxLength: 3 });
+const headers = fc.uniqueArray(fc.constantFrom(...HEADERS), { minLength: 1, maxLength: 2 });
+
+function withoutControls(text: string): string {
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what a line of a script cannot hold
+  return text.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, '');
+}
+
+const textMatch: fc.Arbitrary<TextMatch> = fc.record({
+  match: fc.constantFrom('is' as const, 'contains' as const, 'matches' as const),
+  comparator: fc.constantFrom('i;ascii-casemap', 'i;octet', 'i;unicode-casemap'),
+  keys: some(word),
+});
+const part = fc.constantFrom('all' as const, 'localpart' as const, 'domain' as const);
+const leaf: fc.Arbitrary<LeafTest> = fc.oneof(
+  fc.tuple(headers, textMatch).map(([names, match]): LeafTest => ({ test: 'header', headers: names, ...match })),
+  fc
+    .tuple(headers, part, textMatch)
+    .map(([names, which, match]): LeafTest => ({ test: 'address', headers: names, part: which, ...match })),
+  fc
+    .tuple(part, textMatch)
+    .map(([which, match]): LeafTest => ({ test: 'envelope', parts: ['from'], part: which, ...match })),
+  headers.map((names): LeafTest => ({ test: 'exists', headers: names })),
+  fc
+    .tuple(fc.constantFrom('over' as const, 'under' as const), fc.constantFrom(0, 1, 100, 1024, 3 * 1024 ** 2))
+    .map(([relation, octets]): LeafTest => ({ test: 'size', relation, octets })),
+  fc.constantFrom<LeafTest>(
+    { test: 'sieve', text: 'body :contains "oak"' },
+    { test: 'sieve', text: 'header :count "ge" :comparator "i;ascii-numeric" "to" "2"' },
+  ),
+);
+const leafTree = leaf.map((test): TestTree => ({ kind: 'leaf', test }));
+
+const tree: fc.Arbitrary<TestTree> = fc.letrec<{ tree: TestTree }>((tie) => ({
+  tree: fc.oneof(
+    { maxDepth: 3, withCrossShrink: true },
+    leafTree,
+    fc
+      .tuple(fc.constantFrom('all' as const, 'any' as const), fc.array(tie('tree'), { maxLength: 3 }))
+      .map(([kind, children]): TestTree => ({ kind, children })),
+    // Of one test, or of several: a single any within would be the several themselves.
+    fc
+      .array(tie('tree'), { minLength: 1, maxLength: 3 })
+      .map((children): TestTree => (isSingleAny(children) ? (children[0] as TestTree) : { kind: 'none', children })),
+  ),
+})).tree;
+
+const isSingleAny = (children: readonly TestTree[]): boolean =>
+  children.length === 1 && children[0]?.kind === 'any' && children[0].children.length > 0;
+
+/** What a rule tests is never an all around a single test. */
+function outermost(found: TestTree): TestTree {
+  const only = found.kind === 'all' && found.children.length === 1 ? found.children[0] : undefined;
+  return only ? outermost(only) : found;
+}
+
+const flags = fc.option(fc.array(fc.constantFrom('\\seen', 'oak', '\\flagged'), { minLength: 1, maxLength: 2 }));
+const folder = word.map((name) => name || 'x');
+const action: fc.Arbitrary<Action> = fc.oneof(
+  fc.record({ action: fc.constant('fileinto' as const), folder, copy: fc.boolean(), flags }),
+  fc.record({ action: fc.constant('keep' as const), flags }),
+  fc.record({ action: fc.constant('redirect' as const), address: fc.constant('ann@mill.example'), copy: fc.boolean() }),
+  fc.constant<Action>({ action: 'discard' }),
+  fc.record({ action: fc.constant('addflag' as const), flags: fc.constant(['oak']) }),
+  fc.constant<Action>({ action: 'sieve', name: 'vacation', text: 'vacation :days 3 "away";' }),
+);
+
+const line = fc
+  .oneof(fc.constantFrom('Oak', 'off: Oak', 'on: Oak', '# x', 'a */ b', 'require "x";'), word)
+  .map((text) => text.trim());
+const name = line.map((text) => text || 'Oak').filter((text) => !/^#/.test(text) && !/^(on|off):\s*$/i.test(text));
+const note = fc
+  .array(
+    line.filter((text) => text !== '' && !/^#/.test(text)),
+    { maxLength: 2 },
+  )
+  .map((lines) => lines.join('\n'));
+
+const rule: fc.Arbitrary<Omit<Rule, 'id' | 'link'>> = fc
+  .record({
+    name,
+    note,
+    on: fc.boolean(),
+    tests: tree.map(outermost),
+    unless: fc.array(
+      tree.filter((found) => found.kind !== 'any' || found.children.length === 0),
+      { maxLength: 2 },
+    ),
+    // Two replies to one message are an error (RFC 5230 section 4.7).
+    actions: fc
+      .array(action, { maxLength: 3 })
+      .map((list) => list.filter(({ action: does }, at) => does !== 'sieve' || at === 0)),
+    ending: fc.constantFrom('continue' as const, 'stop' as const),
+  })
+  .map((parts) => ({ kind: 'rule' as const, ...parts }));
+
+/** Chains of rules and nothing else. */
+export const ruleChain: fc.Arbitrary<Chain> = fc
+  .array(fc.tuple(rule, fc.boolean()), { minLength: 1, maxLength: 5 })
+  .map((rules) => ({
+    entries: rules.map(
+      ([parts, linked], at): Rule => ({ ...parts, id: `r${at + 1}`, link: linked && at > 0 ? 'otherwise' : 'always' }),
+    ),
+    closing: '',
+  }));

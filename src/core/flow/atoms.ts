@@ -1,0 +1,277 @@
+import { addressPart, parseAddressList } from '../mail/address';
+import type { AddressPart, LeafTest, TextMatch } from '../rules/rule';
+import { makeWorld } from '../sieve/interpret/world';
+import { maybeComparator } from '../sieve/match/comparators';
+import { compilePattern, type Pattern, patternHolds } from '../sieve/match/pattern';
+import { isAscii } from '../text/fold';
+import { Bitmap } from './bitmap';
+import { maybeBodyMatch } from './body';
+import { type ColumnName, type ColumnSource, unpackAddress } from './columns';
+import { KeySearch } from './keysearch';
+import { evaluateOpaque } from './opaque';
+import { textSearch } from './texts';
+
+/**
+ * What is a property of the message alone, so that its messages are a bitmap that is kept: a leaf test, or a piece of
+ * script that only the interpreter can run, which has a bitmap for each outcome.
+ */
+export type Atom = Exclude<LeafTest, { test: 'hasflag' }> | ScriptAtom;
+
+export interface ScriptAtom {
+  readonly test: 'script';
+  readonly text: string;
+  readonly requires: readonly string[];
+}
+
+/** Atoms with the same key hold for the same messages. */
+export function atomKey(atom: Atom): string {
+  switch (atom.test) {
+    case 'header':
+      return JSON.stringify(['header', names(atom.headers), matchKey(atom)]);
+    case 'address':
+      return JSON.stringify(['address', atom.part, names(atom.headers), matchKey(atom)]);
+    case 'envelope':
+      return JSON.stringify(['envelope', atom.part, [...atom.parts].sort(), matchKey(atom)]);
+    case 'exists':
+      return JSON.stringify(['exists', names(atom.headers)]);
+    case 'size':
+      return JSON.stringify(['size', atom.relation, atom.octets]);
+    case 'sieve':
+      return JSON.stringify(['sieve', atom.text]);
+    case 'script':
+      return JSON.stringify(['script', atom.text, [...atom.requires].sort()]);
+    default:
+      atom satisfies never;
+      throw new Error('unknown atom');
+  }
+}
+
+const names = (headers: readonly string[]): string[] =>
+  [...new Set(headers.map((header) => header.toLowerCase()))].sort();
+
+const matchKey = ({ match, comparator, keys }: TextMatch): unknown => [match, comparator, [...new Set(keys)].sort()];
+
+/** The columns an atom looks at. */
+export function columnsForAtom(atom: Atom): ColumnName[] {
+  switch (atom.test) {
+    case 'header':
+    case 'exists':
+      return names(atom.headers).map((name): ColumnName => `header:${name}`);
+    case 'address':
+      return names(atom.headers).map((name): ColumnName => `address:${name}`);
+    case 'envelope':
+      return [...new Set(atom.parts)].map((part): ColumnName => `envelope:${part}`);
+    case 'size':
+      return ['size'];
+    case 'sieve':
+    case 'script':
+      return [];
+    default:
+      atom satisfies never;
+      throw new Error('unknown atom');
+  }
+}
+
+/**
+ * Evaluates atoms over all messages, reading each column once for all the atoms that look at it; what only the
+ * interpreter can run is run on each message. Bitmaps come by `atomKey`, those of outcomes by `outcomeKey`. `progress` is
+ * told how many of the columns are done, and may throw to cancel. `now` is what tests of the current date see
+ * (milliseconds since 1970).
+ */
+export function evaluateAtoms(
+  wanted: readonly Atom[],
+  source: ColumnSource,
+  progress: (done: number, total: number) => void = () => {},
+  now: number = makeWorld().now,
+): Map<string, Bitmap> {
+  const atoms = [...new Map(wanted.map((atom) => [atomKey(atom), atom])).values()];
+  const results = atoms.map((atom) => (atom.test === 'exists' ? Bitmap.full(source.count) : new Bitmap(source.count)));
+  const byColumn = new Map<ColumnName, number[]>();
+  atoms.forEach((atom, index) => {
+    for (const column of columnsForAtom(atom)) {
+      const list = byColumn.get(column);
+      if (list) list.push(index);
+      else byColumn.set(column, [index]);
+    }
+  });
+  const kinds = atoms.map(readerOf);
+  const opaque = atoms.filter((_, index) => kinds[index] === 'interpreter');
+  const texts = kinds.flatMap((kind, index) => {
+    return typeof kind === 'object' ? [{ ...kind, found: results[index] as Bitmap }] : [];
+  });
+  const total = byColumn.size + (texts.length > 0 ? 1 : 0) + (opaque.length > 0 ? 1 : 0);
+  let done = 0;
+  for (const [column, indexes] of byColumn) {
+    progress(done++, total);
+    scanColumn(column, indexes, atoms, results, source);
+  }
+  if (texts.length > 0) {
+    const search = textSearch(texts);
+    source.texts((batch) => {
+      progress(done, total);
+      search(batch);
+    });
+    done++;
+  }
+  const found = new Map(atoms.map((atom, index) => [atomKey(atom), results[index] as Bitmap]));
+  if (opaque.length > 0) {
+    for (const [key, bitmap] of evaluateOpaque(opaque, source, now, () => progress(done, total)))
+      found.set(key, bitmap);
+  }
+  progress(total, total);
+  return found;
+}
+
+function scanColumn(
+  column: ColumnName,
+  indexes: readonly number[],
+  atoms: readonly Atom[],
+  results: Bitmap[],
+  source: ColumnSource,
+): void {
+  const present = indexes.some((index) => atoms[index]?.test === 'exists') ? new Bitmap(source.count) : null;
+  const sizes = indexes.filter((index) => atoms[index]?.test === 'size');
+  const readers = textReaders(indexes, atoms);
+  source.scan(column, (message, values) => {
+    present?.add(message);
+    for (const index of sizes) if (sizeHolds(atoms[index] as Atom, Number(values[0]))) results[index]?.add(message);
+    const hit = (index: number) => results[index]?.add(message);
+    for (const reader of readers) for (const value of values) reader(value, hit);
+  });
+  for (const index of indexes) {
+    if (present && atoms[index]?.test === 'exists') results[index] = (results[index] as Bitmap).and(present);
+  }
+}
+
+function sizeHolds(atom: Atom, size: number): boolean {
+  if (atom.test !== 'size') return false;
+  return atom.relation === 'over' ? size > atom.octets : size < atom.octets;
+}
+
+type Reader = (value: string, hit: (atom: number) => void) => void;
+type TextAtom = Extract<Atom, TextMatch>;
+
+/** What says for which messages an atom holds: columns, the interpreter, or a search in the texts for this match. */
+export function readerOf(atom: Atom): 'columns' | 'interpreter' | TextMatch {
+  if (atom.test === 'script') return 'interpreter';
+  return atom.test === 'sieve' ? (maybeBodyMatch(atom.text) ?? 'interpreter') : 'columns';
+}
+
+/** One reader for each way of looking at a value: its part and its folding are computed once for all atoms. */
+function textReaders(indexes: readonly number[], atoms: readonly Atom[]): Reader[] {
+  const groups = new Map<string, number[]>();
+  for (const index of indexes) {
+    const atom = atoms[index] as Atom;
+    if (!('keys' in atom)) continue;
+    const part = 'part' in atom ? atom.part : '';
+    const group = `${atom.test} ${part} ${atom.comparator}`;
+    groups.set(group, [...(groups.get(group) ?? []), index]);
+  }
+  return Array.from(groups.values(), (group) => textReader(group, atoms));
+}
+
+/** Values up to this length are remembered with the atoms they meet, since addresses, lists and subjects come again. */
+const REMEMBERED_LENGTH = 200;
+const REMEMBERED = 50_000;
+const NO_HITS: readonly number[] = [];
+
+function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader {
+  const first = atoms[indexes[0] as number] as TextAtom;
+  const comparator = maybeComparator(first.comparator);
+  if (!comparator) throw new Error(`unknown comparator ${first.comparator}`);
+  const view = viewOf(first);
+  const meet = keyFinder(indexes, atoms, comparator.fold);
+  const known = new Map<string, readonly number[]>();
+  return (value, hit) => {
+    const before = known.get(value);
+    if (before) {
+      for (const atom of before) hit(atom);
+      return;
+    }
+    const seen = view(value);
+    const hits = seen === null ? NO_HITS : meet(comparator.fold(seen));
+    for (const atom of hits) hit(atom);
+    if (value.length <= REMEMBERED_LENGTH && known.size < REMEMBERED) known.set(value, hits);
+  };
+}
+
+/** The atoms that a folded value meets: equal keys by a table, substrings and the words of patterns in one pass. */
+function keyFinder(
+  indexes: readonly number[],
+  atoms: readonly Atom[],
+  fold: (text: string) => string,
+): (folded: string) => readonly number[] {
+  const equal = new Map<string, number[]>();
+  const sought: Sought[] = [];
+  for (const index of indexes) {
+    const atom = atoms[index] as TextAtom;
+    for (const key of new Set(atom.keys.map(fold))) {
+      if (atom.match === 'is') equal.set(key, [...(equal.get(key) ?? []), index]);
+      else if (atom.match === 'contains') sought.push({ key, atom: index, pattern: null });
+      else {
+        const pattern = compilePattern(key);
+        sought.push({ key: rarestWords(pattern), atom: index, pattern });
+      }
+    }
+  }
+  const search = substringSearch(sought.map(({ key }) => key));
+  return (folded) => {
+    const hits = new Set(equal.get(folded));
+    search(folded, (key) => {
+      const { atom, pattern } = sought[key] as Sought;
+      if (!hits.has(atom) && (pattern === null || patternHolds(pattern, folded))) hits.add(atom);
+    });
+    return hits.size === 0 ? NO_HITS : [...hits];
+  };
+}
+
+/** Words that a value must hold; for a pattern, what must then be looked at more closely. */
+interface Sought {
+  readonly key: string;
+  readonly atom: number;
+  readonly pattern: Pattern | null;
+}
+
+/** The longest words of a pattern that stand in every value it matches; only US-ASCII is the same in octets. */
+function rarestWords(pattern: Pattern): string {
+  let longest = '';
+  for (const { literal } of pattern.segments) {
+    if (literal !== null && literal.length > longest.length && isAscii(literal)) longest = literal;
+  }
+  return longest;
+}
+
+/** Below this number of keys, a search for each of them is faster than the automaton (measured). */
+const FEW_KEYS = 6;
+
+function substringSearch(keys: readonly string[]): (value: string, found: (key: number) => void) => void {
+  if (keys.length <= FEW_KEYS) {
+    return (value, found) => {
+      for (let key = 0; key < keys.length; key++) if (value.includes(keys[key] as string)) found(key);
+    };
+  }
+  const search = new KeySearch(keys);
+  return (value, found) => search.search(value, found);
+}
+
+/** What of a column's value the test compares. */
+function viewOf(atom: TextAtom): (value: string) => string | null {
+  switch (atom.test) {
+    case 'header':
+      return (value) => value;
+    case 'address':
+      return (value) => addressPart({ display: '', ...unpackAddress(value) }, atom.part);
+    case 'envelope':
+      return (value) => envelopePart(value, atom.part);
+    default:
+      atom satisfies never;
+      throw new Error('unknown atom');
+  }
+}
+
+/** RFC 5228 section 5.4: the null reverse-path is empty whatever part is asked for. */
+function envelopePart(path: string, part: AddressPart): string | null {
+  if (path === '') return '';
+  const address = parseAddressList(path)[0];
+  return address ? addressPart(address, part) : null;
+}

@@ -1,0 +1,20 @@
+import { writtenTest } from '../rules/nodes';
+import type { TextMatch } from '../rules/rule';
+import { bind } from '../sieve/language/bind';
+import { comparatorOf } from '../sieve/language/shared';
+import { tests } from '../sieve/language/table';
+import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
+
+/** The comparison of a body test that looks at the text of messages alone, by i;ascii-casemap; null for any other test. */
+export function maybeBodyMatch(text: string): TextMatch | null {
+  const node = writtenTest(text);
+  const definition = tests.get('body');
+  if (node.name !== 'body' || !definition) return null;
+  const { bound, diagnostics } = bind(definition, node);
+  const match = bound.tag('match-type') ?? 'is';
+  if (diagnostics.length > 0 || (bound.tag('transform') ?? 'text') !== 'text') return null;
+  if (match !== 'is' && match !== 'contains' && match !== 'matches') return null;
+  const comparator = comparatorOf(bound);
+  // Texts are kept folded in this one way.
+  return comparator === DEFAULT_COMPARATOR ? { match, comparator, keys: bound.strings('key-list') } : null;
+}

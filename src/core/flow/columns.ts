@@ -1,0 +1,115 @@
+import { addressesOf, type Envelope, type MailMessage, readableTexts } from '../mail/message';
+import { BatchBuilder, foldedOctets, type TextBatch } from './texts';
+
+/**
+ * A column holds one thing of every message: all its Subject values, all addresses of its From fields, its size.
+ * `header:NAME` and `address:NAME` have NAME in lower case.
+ */
+export type ColumnName = `header:${string}` | `address:${string}` | 'size' | 'envelope:from' | 'envelope:to';
+
+/** Where the flow engine reads columns from: a database, or memory. */
+export interface ColumnSource {
+  /** Number of messages; they are numbered from 0. */
+  readonly count: number;
+  /** Visits the messages that have anything in this column, in ascending order. */
+  scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void;
+  /** Visits the texts of all messages, in batches in ascending order. */
+  texts(visit: (batch: TextBatch) => void): void;
+  /** Visits all messages in ascending order, for what looks at more than columns. */
+  messages(visit: (number: number, message: MailMessage, envelope: Envelope) => void): void;
+}
+
+/** Local part and domain of an address as one value of an address column; without the mark where there is no domain. */
+const DOMAIN_MARK = '\u0001';
+
+export function packAddress(local: string, domain: string | null): string {
+  return domain === null ? local : local + DOMAIN_MARK + domain;
+}
+
+export function unpackAddress(value: string): { local: string; domain: string | null } {
+  const mark = value.lastIndexOf(DOMAIN_MARK);
+  return mark < 0
+    ? { local: value, domain: null }
+    : { local: value.slice(0, mark), domain: value.slice(mark + DOMAIN_MARK.length) };
+}
+
+/** Everything that tests look at in one message, sorted into columns, its text aside; or what is wanted of it. */
+export function columnsOf(
+  message: MailMessage,
+  envelope: Envelope,
+  wanted: ReadonlySet<ColumnName> | null = null,
+): Map<ColumnName, string[]> {
+  const columns = new Map<ColumnName, string[]>();
+  const isWanted = (column: ColumnName) => wanted === null || wanted.has(column);
+  const put = (column: ColumnName, value: string) => {
+    if (!isWanted(column)) return;
+    const values = columns.get(column);
+    if (values) values.push(value);
+    else columns.set(column, [value]);
+  };
+  for (const field of message.fields) {
+    const name = field.name.toLowerCase();
+    put(`header:${name}`, field.value);
+    if (!isWanted(`address:${name}`)) continue;
+    for (const { local, domain } of addressesOf(field)) put(`address:${name}`, packAddress(local, domain));
+  }
+  put('size', String(message.size));
+  if (envelope.from !== null) put('envelope:from', envelope.from);
+  if (envelope.to !== null) put('envelope:to', envelope.to);
+  return columns;
+}
+
+/** About as many octets go into one batch. */
+const BATCH_OCTETS = 1024 * 1024;
+
+/** What is kept of messages, beside their number: no more than some test needs. */
+interface Kept {
+  readonly whole: boolean;
+  readonly text: boolean;
+  /** Null for all. */
+  readonly columns: ReadonlySet<ColumnName> | null;
+}
+
+/** Columns in memory, for the command line and for tests. */
+export class MemoryColumns implements ColumnSource {
+  readonly #columns = new Map<ColumnName, [number, readonly string[]][]>();
+  readonly #texts: string[][] = [];
+  readonly #whole: [MailMessage, Envelope][] = [];
+  #count = 0;
+
+  constructor(readonly keep: Kept = { whole: true, text: true, columns: null }) {}
+
+  get count(): number {
+    return this.#count;
+  }
+
+  add(message: MailMessage, envelope: Envelope): void {
+    if (this.keep.text) this.#texts.push(readableTexts(message).map(foldedOctets));
+    for (const [column, values] of columnsOf(message, envelope, this.keep.columns)) {
+      const rows = this.#columns.get(column);
+      if (rows) rows.push([this.#count, values]);
+      else this.#columns.set(column, [[this.#count, values]]);
+    }
+    if (this.keep.whole) this.#whole.push([message, envelope]);
+    this.#count++;
+  }
+
+  messages(visit: (number: number, message: MailMessage, envelope: Envelope) => void): void {
+    this.#whole.forEach(([message, envelope], number) => {
+      visit(number, message, envelope);
+    });
+  }
+
+  texts(visit: (batch: TextBatch) => void): void {
+    const builder = new BatchBuilder();
+    this.#texts.forEach((texts, message) => {
+      for (const text of texts) builder.add(message, text);
+      if (builder.length >= BATCH_OCTETS) visit(builder.take());
+    });
+    visit(builder.take());
+  }
+
+  scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void {
+    for (const [message, values] of this.#columns.get(column) ?? []) visit(message, values);
+  }
+}

@@ -1,0 +1,66 @@
+import type { LeafTest, TestTree } from '../rules/rule';
+import { normalFlags } from '../sieve/interpret/fate';
+import { compileMatcher } from '../sieve/match/matcher';
+import { type Atom, atomKey } from './atoms';
+import { Bitmap } from './bitmap';
+
+/** The bitmaps of atoms by their key. */
+export type AtomBitmaps = ReadonlyMap<string, Bitmap>;
+
+/** The flags that rules have set so far, each with the messages that carry it. */
+interface FlagState {
+  readonly count: number;
+  readonly flags: ReadonlyMap<string, Bitmap>;
+}
+
+/** The messages for which a condition holds, given the flags set so far. */
+export function holds(tree: TestTree, atoms: AtomBitmaps, state: FlagState): Bitmap {
+  switch (tree.kind) {
+    case 'leaf':
+      return leafHolds(tree.test, atoms, state);
+    case 'all':
+      return fold(tree.children, atoms, state, (sum, next) => sum.and(next)) ?? Bitmap.full(state.count);
+    case 'any':
+      return anyHolds(tree.children, atoms, state);
+    case 'none':
+      return anyHolds(tree.children, atoms, state).not();
+    default:
+      tree satisfies never;
+      throw new Error('unknown tree');
+  }
+}
+
+function fold(
+  children: readonly TestTree[],
+  atoms: AtomBitmaps,
+  state: FlagState,
+  join: (sum: Bitmap, next: Bitmap) => Bitmap,
+): Bitmap | null {
+  let sum: Bitmap | null = null;
+  for (const child of children) {
+    const next = holds(child, atoms, state);
+    sum = sum ? join(sum, next) : next;
+  }
+  return sum;
+}
+
+/** The messages for which some of several conditions holds. */
+export function anyHolds(children: readonly TestTree[], atoms: AtomBitmaps, state: FlagState): Bitmap {
+  return fold(children, atoms, state, (sum, next) => sum.or(next)) ?? new Bitmap(state.count);
+}
+
+function leafHolds(leaf: LeafTest, atoms: AtomBitmaps, state: FlagState): Bitmap {
+  if (leaf.test === 'hasflag') return flagHolds(leaf, state);
+  const bitmap = atoms.get(atomKey(leaf satisfies Atom));
+  if (!bitmap) throw new Error(`the atom ${atomKey(leaf)} was never evaluated`);
+  return bitmap;
+}
+
+/** RFC 5232 section 4: some flag that is set matches. */
+function flagHolds(leaf: Extract<LeafTest, { test: 'hasflag' }>, state: FlagState): Bitmap {
+  const keys = leaf.match === 'is' ? normalFlags(leaf.keys) : leaf.keys;
+  const matcher = compileMatcher(leaf.comparator, leaf.match, keys);
+  let found = new Bitmap(state.count);
+  for (const [flag, messages] of state.flags) if (matcher(flag)) found = found.or(messages);
+  return found;
+}

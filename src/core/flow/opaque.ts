@@ -1,0 +1,76 @@
+import type { Taken } from '../sieve/interpret/fate';
+import { interpreter } from '../sieve/interpret/interpret';
+import { makeWorld } from '../sieve/interpret/world';
+import { parse } from '../sieve/parse';
+import { quote } from '../sieve/quote';
+import type { Atom, ScriptAtom } from './atoms';
+import { Bitmap } from './bitmap';
+import type { ColumnSource } from './columns';
+
+/** What a piece of script does with a message. */
+export interface ScriptOutcome {
+  readonly taken: readonly Taken[];
+  readonly stopped: boolean;
+  readonly failed: boolean;
+}
+
+const MARK = '\u0001';
+
+/** The key of the messages for which a piece of script has one outcome. */
+export const outcomeKey = (scriptKey: string, outcome: ScriptOutcome): string =>
+  scriptKey + MARK + JSON.stringify(outcome);
+
+/** The start of all such keys of one piece of script. */
+export const outcomePrefix = (scriptKey: string): string => scriptKey + MARK;
+
+export const readOutcome = (key: string): ScriptOutcome =>
+  JSON.parse(key.slice(key.indexOf(MARK) + 1)) as ScriptOutcome;
+
+/**
+ * Runs tests and pieces of script on every message with the interpreter. A piece of script is run by itself, with no flag
+ * set before it. A script also gets a bitmap under its own key, of all messages: the sign that it was run.
+ */
+export function evaluateOpaque(
+  atoms: readonly Atom[],
+  source: ColumnSource,
+  now: number,
+  checkpoint: () => void,
+): Map<string, Bitmap> {
+  const found = new Map<string, Bitmap>();
+  const at = (key: string): Bitmap => {
+    const bitmap = found.get(key) ?? new Bitmap(source.count);
+    found.set(key, bitmap);
+    return bitmap;
+  };
+  const runs = atoms.flatMap((atom) => {
+    if (atom.test !== 'sieve' && atom.test !== 'script') return [];
+    const key = opaqueKey(atom);
+    at(key);
+    const text = atom.test === 'sieve' ? `if ${atom.text} { discard; }` : withRequire(atom);
+    return [{ key, isTest: atom.test === 'sieve', run: interpreter(parse(text).script) }];
+  });
+  source.messages((number, message, envelope) => {
+    checkpoint();
+    for (const { key, isTest, run } of runs) {
+      const { taken, stopped, error } = run(message, envelope, { world: makeWorld({ now }) });
+      if (isTest) {
+        if (taken.length > 0) at(key).add(number);
+        continue;
+      }
+      at(key).add(number);
+      at(outcomeKey(key, { taken: error === null ? taken : [], stopped, failed: error !== null })).add(number);
+    }
+  });
+  return found;
+}
+
+function opaqueKey(atom: Extract<Atom, { test: 'sieve' | 'script' }>): string {
+  return atom.test === 'sieve'
+    ? JSON.stringify(['sieve', atom.text])
+    : JSON.stringify(['script', atom.text, [...atom.requires].sort()]);
+}
+
+/** Only what changes the meaning of strings has to be required for a run. */
+function withRequire({ text, requires }: ScriptAtom): string {
+  return requires.length === 0 ? text : `require [${requires.map(quote).join(', ')}];\n${text}`;
+}

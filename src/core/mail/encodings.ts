@@ -1,0 +1,61 @@
+const SIX_BITS = new Int8Array(256).fill(-1);
+for (const [value, character] of Array.from(
+  'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/',
+).entries()) {
+  SIX_BITS[character.charCodeAt(0)] = value;
+}
+
+/** Skips what is no base64 and takes missing padding as given (RFC 2045 section 6.8). */
+export function fromBase64(text: string): Uint8Array {
+  const octets = new Uint8Array(Math.ceil((text.length * 3) / 4));
+  let length = 0;
+  let bits = 0;
+  let held = 0;
+  for (let at = 0; at < text.length; at++) {
+    const six = SIX_BITS[text.charCodeAt(at) & 0xff] as number;
+    if (six < 0) continue;
+    held = ((held << 6) | six) & 0xffffff;
+    bits += 6;
+    if (bits >= 8) {
+      bits -= 8;
+      octets[length++] = (held >> bits) & 0xff;
+    }
+  }
+  return octets.subarray(0, length);
+}
+
+const isHex = (octet: number | undefined): boolean =>
+  octet !== undefined && /[0-9A-Fa-f]/.test(String.fromCharCode(octet));
+
+/** RFC 2045 section 6.7; what is malformed stands for itself, blanks at the end of a line go. */
+export function fromQuotedPrintable(body: Uint8Array): Uint8Array {
+  const octets = new Uint8Array(body.length);
+  let length = 0;
+  for (let at = 0; at < body.length; at++) {
+    const octet = body[at] as number;
+    if (octet === 61) {
+      const lineEnd = body[at + 1] === 10 ? 1 : body[at + 1] === 13 && body[at + 2] === 10 ? 2 : 0;
+      if (lineEnd > 0) {
+        at += lineEnd;
+        continue;
+      }
+      if (isHex(body[at + 1]) && isHex(body[at + 2])) {
+        octets[length++] = Number.parseInt(String.fromCharCode(body[at + 1] as number, body[at + 2] as number), 16);
+        at += 2;
+        continue;
+      }
+    }
+    if (octet === 10) length = withoutBlanks(octets, length);
+    octets[length++] = octet;
+  }
+  return octets.subarray(0, length);
+}
+
+/** The length without blanks at the end, which a CR may stand behind. */
+function withoutBlanks(octets: Uint8Array, length: number): number {
+  const crlf = octets[length - 1] === 13;
+  let end = crlf ? length - 1 : length;
+  while (end > 0 && (octets[end - 1] === 32 || octets[end - 1] === 9)) end--;
+  if (crlf) octets[end++] = 13;
+  return end;
+}

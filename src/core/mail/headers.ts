@@ -1,0 +1,66 @@
+import { decodeText } from './charset';
+import { decodeWords } from './encodedwords';
+
+/** One header field of a message, in the order in which it stands there. */
+export interface HeaderField {
+  /** As written. */
+  readonly name: string;
+  /** Unfolded (RFC 5322 section 2.2.3) and trimmed, encoded words left as they are. */
+  readonly raw: string;
+  /** As Sieve compares it: encoded words decoded (RFC 2047, RFC 5228 section 2.7.2) and trimmed (section 5.7). */
+  readonly value: string;
+}
+
+export interface HeaderBlock {
+  readonly fields: readonly HeaderField[];
+  /** Offset of the first octet of the body; the length of the message where there is none. */
+  readonly bodyStart: number;
+  /** Lines among the fields that are none, kept word for word. */
+  readonly strangeLines: readonly string[];
+}
+
+const LF = 10;
+const CR = 13;
+const FIELD = /^([!-9;-~]+)[ \t]*:(.*)$/s;
+
+/** RFC 5322 section 2.2: printable US-ASCII without the colon. */
+export const HEADER_NAME = /^[!-9;-~]+$/;
+
+/** The header of a message ends at its first empty line. Line ends are CRLF or LF. Never throws. */
+export function readHeaders(raw: Uint8Array): HeaderBlock {
+  const { headerEnd, bodyStart } = findHeaderEnd(raw);
+  const text = decodeText(raw.subarray(0, headerEnd));
+  const fields: HeaderField[] = [];
+  const strangeLines: string[] = [];
+  // A line that begins with a blank goes on with the field before it.
+  for (const line of text.split(/\r?\n(?![ \t])/)) {
+    if (line === '') continue;
+    const parts = FIELD.exec(line);
+    if (parts) {
+      const value = (parts[2] as string).replace(/\r?\n(?=[ \t])/g, '').trim();
+      fields.push({ name: parts[1] as string, raw: value, value: decodeWords(value).trim() });
+    } else strangeLines.push(line);
+  }
+  return { fields, bodyStart, strangeLines };
+}
+
+function findHeaderEnd(raw: Uint8Array): { headerEnd: number; bodyStart: number } {
+  let lineStart = 0;
+  while (lineStart < raw.length) {
+    const end = raw.indexOf(LF, lineStart);
+    const stop = end < 0 ? raw.length : end;
+    const length = stop - lineStart - (raw[stop - 1] === CR && stop > lineStart ? 1 : 0);
+    if (length === 0) return { headerEnd: lineStart, bodyStart: end < 0 ? raw.length : end + 1 };
+    // A first line that is no field, as in binary rubbish: there is no header at all.
+    if (lineStart === 0 && !looksLikeField(raw.subarray(0, Math.min(stop, 1000))))
+      return { headerEnd: 0, bodyStart: 0 };
+    lineStart = stop + 1;
+  }
+  return { headerEnd: raw.length, bodyStart: raw.length };
+}
+
+function looksLikeField(line: Uint8Array): boolean {
+  const colon = line.indexOf(58);
+  if (colon < 1) return false;
+  return line.subarray(0, colon).every((octet) => (octet >= 33 && octet <= 126) || octet === 32 || octet === 9);
+}

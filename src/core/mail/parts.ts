@@ -1,0 +1,136 @@
+import { decodeText, maybeDecode } from './charset';
+import { fromBase64, fromQuotedPrintable } from './encodings';
+import { type HeaderField, readHeaders } from './headers';
+import { htmlToText } from './html';
+import { parseParameters } from './parameters';
+
+/** One entity of a message by RFC 2045 to 2046: the message itself, a part of a multipart, or a message within. */
+export interface MimePart {
+  readonly fields: readonly HeaderField[];
+  /** In lower case, `text/plain` where none is given (RFC 2045 section 5.2). */
+  readonly type: string;
+  readonly parameters: ReadonlyMap<string, string>;
+  /** The body with its transfer encoding, for a multipart with all its parts. */
+  readonly body: Uint8Array;
+  /** The parts of a multipart, or the one message of a message/rfc822. */
+  readonly children: readonly MimePart[];
+  /** What stands before the first and after the last boundary of a multipart; empty else. */
+  readonly prologue: Uint8Array;
+  readonly epilogue: Uint8Array;
+}
+
+/** Deeper or more parts than these are taken as opaque octets of the entity they stand in. */
+const DEPTH_LIMIT = 64;
+const PART_LIMIT = 10_000;
+
+/** Reads the structure of a message whose header is already known. Never throws. */
+export function readParts(fields: readonly HeaderField[], body: Uint8Array): MimePart {
+  return readEntity(fields, body, 0, { left: PART_LIMIT });
+}
+
+function readEntity(
+  fields: readonly HeaderField[],
+  body: Uint8Array,
+  depth: number,
+  budget: { left: number },
+): MimePart {
+  const { value, parameters } = parseParameters(fieldValue(fields, 'content-type') ?? 'text/plain');
+  const type = /^[^\s/]+\/[^\s/]+$/.test(value) ? value.toLowerCase() : 'text/plain';
+  const leaf: MimePart = { fields, type, parameters, body, children: [], prologue: NOTHING, epilogue: NOTHING };
+  if (depth >= DEPTH_LIMIT || budget.left <= 0) return leaf;
+  budget.left--;
+  if (type.startsWith('multipart/')) return readMultipart(leaf, depth, budget);
+  if (type === 'message/rfc822' || type === 'message/global') {
+    const raw = decodedBody(leaf);
+    const inner = readHeaders(raw);
+    return { ...leaf, children: [readEntity(inner.fields, raw.subarray(inner.bodyStart), depth + 1, budget)] };
+  }
+  return leaf;
+}
+
+const NOTHING = new Uint8Array(0);
+
+function readMultipart(part: MimePart, depth: number, budget: { left: number }): MimePart {
+  const boundary = part.parameters.get('boundary');
+  if (!boundary) return part;
+  const { prologue, pieces, epilogue } = splitAt(part.body, boundary);
+  const children = pieces.map((piece) => {
+    const inner = readHeaders(piece);
+    return readEntity(inner.fields, piece.subarray(inner.bodyStart), depth + 1, budget);
+  });
+  return { ...part, children, prologue, epilogue };
+}
+
+interface Pieces {
+  readonly prologue: Uint8Array;
+  readonly pieces: readonly Uint8Array[];
+  readonly epilogue: Uint8Array;
+}
+
+/** The line end before a boundary belongs to the boundary (RFC 2046 section 5.1.1). A missing last one is the end. */
+function splitAt(body: Uint8Array, boundary: string): Pieces {
+  const mark = new TextEncoder().encode(`--${boundary}`);
+  const pieces: Uint8Array[] = [];
+  let prologue: Uint8Array | null = null;
+  let start = 0;
+  for (let at = findLine(body, mark, 0); at >= 0; at = findLine(body, mark, at + mark.length)) {
+    const rest = at + mark.length;
+    const lineEnd = body.indexOf(10, rest);
+    const closing = body[rest] === 45 && body[rest + 1] === 45;
+    const tail = new TextDecoder('latin1').decode(
+      body.subarray(closing ? rest + 2 : rest, lineEnd < 0 ? undefined : lineEnd),
+    );
+    // "--weirdly" is no boundary for "--weir".
+    if (tail.trim() !== '') continue;
+    const piece = body.subarray(start, withoutLineEnd(body, start, at));
+    if (prologue === null) prologue = piece;
+    else pieces.push(piece);
+    start = lineEnd < 0 ? body.length : lineEnd + 1;
+    if (closing) return { prologue, pieces, epilogue: body.subarray(start) };
+  }
+  if (prologue === null) return { prologue: body, pieces, epilogue: NOTHING };
+  return { prologue, pieces: [...pieces, body.subarray(start)], epilogue: NOTHING };
+}
+
+function findLine(body: Uint8Array, mark: Uint8Array, from: number): number {
+  for (let at = body.indexOf(45, from); at >= 0; at = body.indexOf(45, at + 1)) {
+    if ((at === 0 || body[at - 1] === 10) && mark.every((octet, index) => body[at + index] === octet)) return at;
+  }
+  return -1;
+}
+
+function withoutLineEnd(body: Uint8Array, start: number, end: number): number {
+  if (end <= start || body[end - 1] !== 10) return end;
+  return end - 2 >= start && body[end - 2] === 13 ? end - 2 : end - 1;
+}
+
+export function fieldValue(fields: readonly HeaderField[], name: string): string | null {
+  return fields.find((field) => field.name.toLowerCase() === name)?.value ?? null;
+}
+
+/** The body with its transfer encoding undone (RFC 2045 section 6); an unknown encoding is none. */
+export function decodedBody(part: MimePart): Uint8Array {
+  const encoding = fieldValue(part.fields, 'content-transfer-encoding')?.toLowerCase().trim();
+  if (encoding === 'base64') return fromBase64(new TextDecoder('latin1').decode(part.body));
+  if (encoding === 'quoted-printable') return fromQuotedPrintable(part.body);
+  return part.body;
+}
+
+/** The body as text: transfer encoding and charset undone. */
+export function decodedText(part: MimePart): string {
+  const bytes = decodedBody(part);
+  const charset = part.parameters.get('charset');
+  return (charset ? maybeDecode(bytes, charset) : null) ?? decodeText(bytes);
+}
+
+/** The words a person would read of a text part; HTML reduced to them. */
+export function readableText(part: MimePart): string {
+  const text = decodedText(part);
+  return part.type === 'text/html' ? htmlToText(text) : text;
+}
+
+/** A part and all within it, in the order of the message. */
+export function* walkParts(part: MimePart): Generator<MimePart> {
+  yield part;
+  for (const child of part.children) yield* walkParts(child);
+}

@@ -1,0 +1,42 @@
+/** What the path of a file within a mailbox or an archive says of the messages in it. */
+export interface MailPlace {
+  readonly folder: string;
+  /** In lower case, as IMAP names them; from the name of a file in a Maildir. */
+  readonly flags: readonly string[];
+  /** Whether the file is one message by its place: it lies in a Maildir, or is named .eml. */
+  readonly single: boolean;
+}
+
+/** The letters behind ":2," in the name of a message in a Maildir (common practice). */
+const MAILDIR_FLAGS = { D: '\\draft', F: '\\flagged', P: '$forwarded', R: '\\answered', S: '\\seen', T: '\\deleted' };
+
+/**
+ * `path` is relative, with either slash. Files in `cur` and `new` belong to the folder around them, whose own name may be
+ * dotted (`.Archive.2020`); a file of its own kind is a folder of its name, without the ending; `.eml` files belong to the
+ * folder they lie in. `otherwise` is the folder of what lies in none.
+ */
+export function placeOf(path: string, otherwise: string): MailPlace {
+  const parts = path.split(/[/\\]+/).filter((part) => part !== '' && part !== '.' && part !== '..');
+  const name = parts.pop() ?? '';
+  const around = parts[parts.length - 1];
+  if (around === 'cur' || around === 'new') {
+    const letters = /[:;!_]2,([A-Za-z]*)$/.exec(name)?.[1] ?? '';
+    const flags = Object.entries(MAILDIR_FLAGS).flatMap(([letter, flag]) => (letters.includes(letter) ? [flag] : []));
+    return { folder: folderName(parts.slice(0, -1), otherwise), flags, single: true };
+  }
+  if (/\.eml$/i.test(name)) return { folder: folderName(parts, otherwise), flags: [], single: true };
+  const stem = name.replace(/\.(mbox|mbx|txt)$/i, '');
+  // A folder kept as a folder of the file system, with one file in it that holds the messages.
+  const own = /^(mbox|messages)$/i.test(stem) && parts.length > 0 ? [] : [stem];
+  return { folder: folderName([...parts, ...own], otherwise), flags: [], single: false };
+}
+
+function folderName(parts: readonly string[], otherwise: string): string {
+  const named = parts.flatMap((part) => {
+    if (part.startsWith('.')) return part.slice(1).split('.');
+    return [part.replace(/\.(mbox|mbx|sbd)$/i, '')];
+  });
+  const name = named.filter((part) => part !== '' && !/^maildir$/i.test(part)).join('/');
+  if (name === '') return otherwise;
+  return name.toUpperCase() === 'INBOX' ? 'INBOX' : name;
+}

@@ -1,0 +1,67 @@
+import { addressText } from './address';
+import { addressesOf, fieldsNamed, type MailMessage } from './message';
+
+/** What lists and findings show of a message. */
+export interface MessageSummary {
+  readonly messageId: string | null;
+  readonly subject: string;
+  /** Display name or address of the author. */
+  readonly from: string;
+  readonly fromAddress: string;
+  readonly to: string;
+  /** Milliseconds since 1970, or null where the Date field is absent or broken. */
+  readonly date: number | null;
+}
+
+export function summaryOf(message: MailMessage): MessageSummary {
+  const from = fieldsNamed(message, 'from')[0];
+  const author = from ? addressesOf(from)[0] : undefined;
+  const to = fieldsNamed(message, 'to').flatMap((field) => addressesOf(field).map(addressText));
+  const id = fieldsNamed(message, 'message-id')[0]?.value ?? null;
+  return {
+    messageId: id === '' ? null : id,
+    subject: fieldsNamed(message, 'subject')[0]?.value ?? '',
+    from: from ? displayName(from.value, author?.local ?? '') : '',
+    fromAddress: author ? addressText(author) : '',
+    to: to.join(', '),
+    date: dateOf(fieldsNamed(message, 'date')[0]?.raw ?? null),
+  };
+}
+
+/** The words before the address in the decoded field, else the whole field. */
+function displayName(value: string, fallback: string): string {
+  const words = value
+    .replace(/<[^>]*>.*$/s, '')
+    .replaceAll('"', '')
+    .trim();
+  return words || value || fallback;
+}
+
+/** RFC 5322 section 3.3; comments are dropped, and years outside of 1970 to 2100 are taken as broken. */
+export function dateOf(raw: string | null): number | null {
+  if (raw === null) return null;
+  const text = raw.replace(/\([^()]*\)/g, ' ').trim();
+  // JavaScript would read a year of 0000 as 2000.
+  const year = /\b\d{1,2}\s+[A-Za-z]{3,}\s+(\d{4,})\b/.exec(text)?.[1];
+  if (year !== undefined && (Number(year) < 1970 || Number(year) > 2100)) return null;
+  const time = Date.parse(text);
+  return Number.isNaN(time) || time < 0 || time > Date.UTC(2101, 0) ? null : time;
+}
+
+/** Flags of the mbox fields Status and X-Status (common practice): R read, A answered, F flagged, D deleted, T draft. */
+export function storedFlags(message: MailMessage): string[] {
+  const letters = [...fieldsNamed(message, 'status'), ...fieldsNamed(message, 'x-status')]
+    .map((field) => field.value.toUpperCase())
+    .join('');
+  const known = { R: '\\seen', A: '\\answered', F: '\\flagged', D: '\\deleted', T: '\\draft' };
+  return Object.entries(known).flatMap(([letter, flag]) => (letters.includes(letter) ? [flag] : []));
+}
+
+/** Addresses that mail was delivered to, most frequent first: candidates for the user's own. */
+export function countOwnAddresses(message: MailMessage, counts: Map<string, number>): void {
+  const fields = [...fieldsNamed(message, 'delivered-to'), ...fieldsNamed(message, 'x-original-to')];
+  for (const address of new Set(fields.flatMap((field) => addressesOf(field).map(addressText)))) {
+    const key = address.toLowerCase();
+    counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+}

@@ -1,0 +1,38 @@
+import type { Edit } from './edit';
+import type { Chain, ChainEntry } from './rule';
+
+/** What an edit does, in plain words; `chain` is the one it was made for. */
+export function editWords(chain: Chain, edit: Edit): string {
+  const name = (id: string | undefined) => `“${chain.entries.find((entry) => entry.id === id)?.name ?? 'a rule'}”`;
+  switch (edit.kind) {
+    case 'move': {
+      const rest = chain.entries.filter((entry) => !edit.ids.includes(entry.id));
+      const next = rest[edit.to];
+      const what = name(edit.ids[0]) + (edit.ids.length > 1 ? ` and ${edit.ids.length - 1} linked with it` : '');
+      return next ? `Move ${what} to directly before ${name(next.id)}` : `Move ${what} to the end`;
+    }
+    case 'switch':
+      return `Switch ${name(edit.id)} ${edit.on ? 'on' : 'off'}`;
+    case 'ending':
+      return edit.to === 'stop'
+        ? `Let mail that fires ${name(edit.id)} end there`
+        : `Let later rules still run after ${name(edit.id)}`;
+    case 'rewrite':
+      return rewriteWords(edit);
+    default:
+      edit satisfies never;
+      throw new Error('unknown edit');
+  }
+}
+
+function rewriteWords({ before, after }: Extract<Edit, { kind: 'rewrite' }>): string {
+  const [old, made] = [listed(before), listed(after)];
+  if (before.length === 0) return after.length === 0 ? 'Rewrite the closing comments' : `Add ${made}`;
+  if (after.length === 0) return `Remove ${old}`;
+  return old === made ? `Rewrite ${old}` : `Rewrite ${old} as ${made}`;
+}
+
+function listed(entries: readonly ChainEntry[]): string {
+  const [first] = entries;
+  return entries.length === 1 && first ? `“${first.name}”` : `${entries.length} rules`;
+}

@@ -1,0 +1,169 @@
+import type { Chain, ChainEntry, Ending } from './rule';
+import { isSame } from './same';
+
+/** One change to a chain, as data. It names what it expects to find, so that it is refused on another chain. */
+export type Edit =
+  /**
+   * `from` and `to` are places among all entries; `to` is where the first of them stands afterwards. Within a linked
+   * run the links stay with the places: whichever rule comes first is the one that is always tried.
+   */
+  | {
+      readonly kind: 'move';
+      readonly ids: readonly string[];
+      readonly from: number;
+      readonly to: number;
+      readonly withinRun: boolean;
+    }
+  | { readonly kind: 'switch'; readonly id: string; readonly on: boolean }
+  | { readonly kind: 'ending'; readonly id: string; readonly from: Ending; readonly to: Ending }
+  /** `after` takes the place of `before`, which begins at `from`; ids stay unique in the chain. What a script that
+   * is brought in later adds to the closing comments stays behind them.
+   */
+  | {
+      readonly kind: 'rewrite';
+      readonly from: number;
+      readonly before: readonly ChainEntry[];
+      readonly after: readonly ChainEntry[];
+      readonly closing: { readonly before: string; readonly after: string };
+    };
+
+export type Applied = { readonly ok: true; readonly chain: Chain } | { readonly ok: false; readonly reason: string };
+
+/** Applies an edit, or says why the chain is not the one it was made for. */
+export function applyEdit(chain: Chain, edit: Edit): Applied {
+  switch (edit.kind) {
+    case 'move':
+      return moveEntries(chain, edit);
+    case 'switch':
+      return change(chain, edit.id, (entry) =>
+        entry.on === edit.on ? `“${entry.name}” is already ${edit.on ? 'on' : 'off'}` : { ...entry, on: edit.on },
+      );
+    case 'ending':
+      return change(chain, edit.id, (entry) => {
+        if (entry.kind === 'script') return `“${entry.name}” is a script block and has no ending of its own`;
+        return entry.ending === edit.from
+          ? { ...entry, ending: edit.to }
+          : `“${entry.name}” no longer has the ending this change was made for`;
+      });
+    case 'rewrite':
+      return rewriteEntries(chain, edit);
+    default:
+      edit satisfies never;
+      throw new Error('unknown edit');
+  }
+}
+
+export function applyEdits(chain: Chain, edits: readonly Edit[]): Applied {
+  let current = chain;
+  for (const edit of edits) {
+    const applied = applyEdit(current, edit);
+    if (!applied.ok) return applied;
+    current = applied.chain;
+  }
+  return { ok: true, chain: current };
+}
+
+/** The edit that takes this one back, on the chain that came out of it. */
+export function invertEdit(edit: Edit): Edit {
+  switch (edit.kind) {
+    case 'move':
+      return { ...edit, from: edit.to, to: edit.from };
+    case 'switch':
+      return { ...edit, on: !edit.on };
+    case 'ending':
+      return { ...edit, from: edit.to, to: edit.from };
+    case 'rewrite': {
+      const closing = { before: edit.closing.after, after: edit.closing.before };
+      return { ...edit, before: edit.after, after: edit.before, closing };
+    }
+    default:
+      edit satisfies never;
+      throw new Error('unknown edit');
+  }
+}
+
+/**
+ * The edit that brings a rule to stand directly before the entry `before`, or to the end where `before` is null. Null
+ * where it stands there already. A rule of a linked run takes the whole run with it, unless it only changes its place
+ * in the run; and no run is cut in two: the place is then before the run.
+ */
+export function moveBefore(chain: Chain, id: string, before: string | null): Edit | null {
+  const runs = runsOf(chain);
+  const run = runs.find((candidate) => candidate.some((entry) => entry.id === id));
+  if (!run) return null;
+  const target = before === null ? null : runs.find((candidate) => candidate.some((entry) => entry.id === before));
+  if (target === undefined) return null;
+  if (target === run) return moveWithinRun(chain, id, before);
+  const from = chain.entries.indexOf(run[0] as ChainEntry);
+  const rest = chain.entries.filter((entry) => !run.includes(entry));
+  const to = target === null ? rest.length : rest.indexOf(target[0] as ChainEntry);
+  return to === from ? null : { kind: 'move', ids: run.map((entry) => entry.id), from, to, withinRun: false };
+}
+
+function moveWithinRun(chain: Chain, id: string, before: string | null): Edit | null {
+  const from = chain.entries.findIndex((entry) => entry.id === id);
+  const rest = chain.entries.filter((entry) => entry.id !== id);
+  const to = rest.findIndex((entry) => entry.id === before);
+  return to < 0 || to === from ? null : { kind: 'move', ids: [id], from, to, withinRun: true };
+}
+
+/** Entries that cannot be parted: a rule with the `otherwise` rules behind it, else one entry. */
+export function runsOf(chain: Chain): ChainEntry[][] {
+  const runs: ChainEntry[][] = [];
+  for (const entry of chain.entries) {
+    const last = runs[runs.length - 1];
+    const linked = entry.kind === 'rule' && entry.link === 'otherwise' && last?.[0]?.kind === 'rule';
+    if (linked) last.push(entry);
+    else runs.push([entry]);
+  }
+  return runs;
+}
+
+/** Whether the entries from `place` + 1 to `later` are all linked to the one at `place`. */
+export function inRunOf(entries: readonly ChainEntry[], place: number, later: number): boolean {
+  return entries.slice(place + 1, later + 1).every((entry) => entry.kind === 'rule' && entry.link === 'otherwise');
+}
+
+function moveEntries(chain: Chain, edit: Extract<Edit, { kind: 'move' }>): Applied {
+  const { entries } = chain;
+  const moving = entries.slice(edit.from, edit.from + edit.ids.length);
+  if (moving.length !== edit.ids.length || moving.some((entry, index) => entry.id !== edit.ids[index])) {
+    return { ok: false, reason: 'the rules to be moved no longer stand where this change was made for' };
+  }
+  const rest = [...entries.slice(0, edit.from), ...entries.slice(edit.from + edit.ids.length)];
+  if (edit.to < 0 || edit.to > rest.length) return { ok: false, reason: 'there is no such place in the chain' };
+  const moved = [...rest.slice(0, edit.to), ...moving, ...rest.slice(edit.to)];
+  return { ok: true, chain: { ...chain, entries: edit.withinRun ? relinked(moved, entries) : moved } };
+}
+
+function rewriteEntries(chain: Chain, edit: Extract<Edit, { kind: 'rewrite' }>): Applied {
+  const { entries } = chain;
+  const end = edit.from + edit.before.length;
+  const there = entries.slice(edit.from, end);
+  const { closing } = edit;
+  if (edit.from > entries.length || !isSame(there, edit.before) || !chain.closing.startsWith(closing.before)) {
+    return { ok: false, reason: 'what is to be rewritten is no longer what this change was made for' };
+  }
+  const made = [...entries.slice(0, edit.from), ...edit.after, ...entries.slice(end)];
+  if (new Set(made.map(({ id }) => id)).size < made.length) return { ok: false, reason: 'two rules would have one id' };
+  const rest = chain.closing.slice(closing.before.length).replace(/^\n/, '');
+  const after = [closing.after, rest].filter((part) => part !== '').join('\n');
+  return { ok: true, chain: { ...chain, entries: made, closing: after } };
+}
+
+function relinked(moved: readonly ChainEntry[], before: readonly ChainEntry[]): ChainEntry[] {
+  return moved.map((entry, place) => {
+    const there = before[place];
+    if (entry.kind === 'script' || there?.kind !== 'rule' || entry.link === there.link) return entry;
+    return { ...entry, link: there.link };
+  });
+}
+
+function change(chain: Chain, id: string, make: (entry: ChainEntry) => ChainEntry | string): Applied {
+  const at = chain.entries.findIndex((entry) => entry.id === id);
+  const entry = chain.entries[at];
+  if (!entry) return { ok: false, reason: 'the rule of this change is no longer in the chain' };
+  const made = make(entry);
+  if (typeof made === 'string') return { ok: false, reason: made };
+  return { ok: true, chain: { ...chain, entries: chain.entries.with(at, made) } };
+}

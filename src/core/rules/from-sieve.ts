@@ -1,0 +1,378 @@
+import { check } from '../sieve/check';
+import { type Diagnostic, wordsOf } from '../sieve/diagnostics';
+import { decodeEncoded, requires } from '../sieve/encoded';
+import { capabilities } from '../sieve/language/table';
+import { parse } from '../sieve/parse';
+import { quote } from '../sieve/quote';
+import { stringsIn } from '../sieve/strings';
+import type { Block, CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
+import type { Span } from '../text/span';
+import { groupsOf, keptTogether } from './kept';
+import { type Guard, ruleable } from './lift';
+import { negationOf, readAction, readTest } from './nodes';
+import type { Action, Chain, ChainEntry, Ending, Link, TestTree } from './rule';
+
+export interface ReadScript {
+  readonly chain: Chain;
+  /** Where the words of each entry stand in the source, in the order of the entries. */
+  readonly places: readonly Span[];
+  readonly script: Script;
+  readonly diagnostics: readonly Diagnostic[];
+}
+
+/** Reads a script into a chain. What does not fit a rule, or could not be read, is a script block, word for word. */
+export function chainFromSieve(source: string): ReadScript {
+  const parsed = parse(source);
+  const diagnostics = [...parsed.diagnostics, ...check(parsed.script)].sort((a, b) => a.span.start - b.span.start);
+  const reader = new ChainReader(parsed.script, diagnostics);
+  return { chain: reader.run(), places: reader.places, script: parsed.script, diagnostics };
+}
+
+/** A rule without its name and id: those are given when its place in the chain is known. */
+interface Draft {
+  readonly guard: Guard;
+  readonly actions: readonly Action[];
+  readonly ending: Ending;
+  readonly link: Link;
+  readonly comments: Comments;
+  readonly place: Span;
+}
+
+interface Comments {
+  readonly name: string | null;
+  readonly note: string;
+}
+
+class ChainReader {
+  readonly #entries: ChainEntry[] = [];
+  readonly places: Span[] = [];
+  readonly #encoded: boolean;
+  /** Required, but not known here: kept with what could not be understood. */
+  readonly #unknown: string[] = [];
+  #unknownKept = false;
+  /** Comments that wait for the next rule: those of require and those set off by blank lines. */
+  #stray: string[] = [];
+
+  constructor(
+    readonly script: Script,
+    readonly diagnostics: readonly Diagnostic[],
+  ) {
+    this.#encoded = requires(script, 'encoded-character');
+  }
+
+  run(): Chain {
+    const groups = groupsOf(decodeEncoded(this.script).commands);
+    const kept = keptTogether(groups, requires(this.script, 'variables'));
+    for (let at = 0; at < groups.length; ) {
+      const whole = kept.find((range) => range.from === at);
+      if (whole) this.#keep(groups.slice(whole.from, whole.to).flat(), whole.reason, whole.requires);
+      else this.#group(groups[at] as readonly Statement[]);
+      at = whole?.to ?? at + 1;
+    }
+    if (this.#unknown.length > 0 && !this.#unknownKept) {
+      this.#stray.push(`required, but not known here: ${this.#unknown.map(quote).join(', ')}`);
+    }
+    const closing = [...this.#stray, ...this.script.trailing.map((comment) => comment.text)].join('\n');
+    return { entries: this.#entries, closing };
+  }
+
+  /** One command, or an `if` with all its branches. */
+  #group(group: readonly Statement[]): void {
+    const head = group[0] as Statement;
+    const fault = this.#maybeFault(group);
+    if (head.kind === 'command' && head.name === 'require' && !fault) {
+      const named = stringsIn(head.args).map(({ value }) => value);
+      this.#unknown.push(...named.filter((name) => !capabilities.has(name)));
+      this.#stray.push(...head.leading.map((comment) => comment.text));
+      return;
+    }
+    if (fault) {
+      this.#block(group, fault, false);
+      return;
+    }
+    const stray = this.#stray;
+    const drafts = this.#drafts(group);
+    if (typeof drafts !== 'string') {
+      for (const draft of drafts) this.#rule(draft);
+      return;
+    }
+    this.#stray = stray;
+    this.#block(group, drafts, true);
+  }
+
+  /** Several groups that only make sense together become one script block. */
+  #keep(group: readonly Statement[], reason: string, needed: readonly string[]): void {
+    const fault = this.#maybeFault(group);
+    this.#block(group, fault ?? reason, fault === null, fault ? [] : needed);
+  }
+
+  /**
+   * What a server would refuse in a group, or null: its first diagnostic, those about `require` itself aside, since what
+   * the words mean is plain then.
+   */
+  #maybeFault(group: readonly Statement[]): string | null {
+    const head = group[0] as Statement;
+    const { start } = head;
+    const end = (group[group.length - 1] as Statement).end;
+    for (let at = this.#firstDiagnostic(start); at < this.diagnostics.length; at++) {
+      const fault = this.diagnostics[at] as Diagnostic;
+      if (fault.span.start >= end) break;
+      if (!ALLOWED.test(fault.code)) return wordsOf(fault);
+    }
+    // A branch whose `if` could not be read says nothing by itself.
+    const apart = head.kind === 'unreadable' || head.name === 'elsif' || head.name === 'else';
+    return apart ? 'what it belongs to could not be read' : null;
+  }
+
+  /** The first diagnostic at or behind an offset; they stand in the order of the text. */
+  #firstDiagnostic(offset: number): number {
+    let low = 0;
+    let high = this.diagnostics.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((this.diagnostics[middle] as Diagnostic).span.start < offset) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  /** The rules of a group, or the reason why it must stay a script block. */
+  #drafts(group: readonly Statement[]): readonly Draft[] | string {
+    try {
+      const head = group[0] as CommandNode;
+      if (head.name !== 'if') return [this.#actionRule(head)];
+      const branches = group as readonly CommandNode[];
+      if (branches.every((branch) => isFlat(branch.block))) return this.#linkedRules(branches);
+      return this.#nested(branches, [], NO_COMMENTS);
+    } catch (error) {
+      if (error instanceof NotARule) return error.reason;
+      throw error;
+    }
+  }
+
+  #actionRule(node: CommandNode): Draft {
+    const { actions, ending } = this.#body([node]);
+    return { guard: [], actions, ending, link: 'always', comments: this.#comments(node.leading), place: node };
+  }
+
+  /** `if` / `elsif` / `else` whose blocks hold only actions: one rule for each branch, linked by `otherwise`. */
+  #linkedRules(branches: readonly CommandNode[]): Draft[] {
+    return branches.map((branch, index) => ({
+      guard: guardOf(branch),
+      ...this.#body(branch.block?.commands ?? []),
+      link: index === 0 ? 'always' : 'otherwise',
+      comments: this.#comments(branch.leading, notes(branch.inner, bodyComments(branch.block))),
+      place: branch,
+    }));
+  }
+
+  /**
+   * Branches with conditions inside: each run of actions becomes a rule of its own under all the conditions around
+   * it, and a later branch is under the negation of the earlier ones. Holds only while no test can change its mind in
+   * between, which is why flags may not be both looked at and changed.
+   */
+  #nested(branches: readonly CommandNode[], around: Guard, inherited: Comments): Draft[] {
+    if (!ruleable(branches)) throw new NotARule('it looks at flags that it changes in between');
+    const drafts: Draft[] = [];
+    const before: TestTree[] = [];
+    for (const [index, branch] of branches.entries()) {
+      const own = guardOf(branch);
+      const guard: Guard = [...around, ...before.map((tree) => negationOf([tree])), ...own];
+      const written = this.#comments(branch.leading, notes(branch.inner, branch.block?.trailing ?? []));
+      const comments = index === 0 ? joinComments(written, inherited) : written;
+      drafts.push(...this.#guarded(branch.block?.commands ?? [], guard, comments));
+      before.push(own.length === 1 ? (own[0] as TestTree) : { kind: 'all', children: own });
+    }
+    return drafts;
+  }
+
+  #guarded(statements: readonly Statement[], guard: Guard, comments: Comments): Draft[] {
+    const drafts: Draft[] = [];
+    let named: Comments = comments;
+    for (let at = 0; at < statements.length; ) {
+      const count = isIf(statements[at]) ? branchCount(statements, at) : plainCount(statements, at);
+      const part = statements.slice(at, at + count);
+      if (isIf(part[0])) drafts.push(...this.#nested(part as readonly CommandNode[], guard, named));
+      else {
+        const body = this.#body(part);
+        if (body.ending === 'stop' && at + count < statements.length) throw new NotARule('commands follow a stop');
+        const note = notes(part.flatMap((statement) => statement.leading));
+        const place = { start: (part[0] as Statement).start, end: (part[part.length - 1] as Statement).end };
+        drafts.push({ guard, ...body, link: 'always', comments: joinComments(named, { name: null, note }), place });
+      }
+      named = { name: comments.name && `${comments.name}, continued`, note: '' };
+      at += count;
+    }
+    return drafts;
+  }
+
+  #body(statements: readonly Statement[]): { actions: readonly Action[]; ending: Ending } {
+    const actions: Action[] = [];
+    for (const [index, statement] of statements.entries()) {
+      if (statement.kind === 'unreadable') throw new NotARule('it could not be read');
+      if (statement.name === 'stop') {
+        if (index < statements.length - 1) throw new NotARule('commands follow a stop');
+        return { actions, ending: 'stop' };
+      }
+      const action = readAction(statement);
+      if (!action) throw new NotARule(`a rule cannot express ${statement.name}`);
+      actions.push(action);
+    }
+    return { actions, ending: 'continue' };
+  }
+
+  #rule(draft: Draft): void {
+    const { comments, place } = draft;
+    this.places.push({ start: place.start, end: place.end });
+    const [tests, unless] = splitGuard(draft.guard);
+    this.#entries.push({
+      kind: 'rule',
+      id: this.#nextId(),
+      name: comments.name ?? this.#nextName(),
+      note: comments.note,
+      on: true,
+      tests,
+      unless,
+      actions: draft.actions,
+      ending: draft.ending,
+      link: draft.link,
+    });
+  }
+
+  #block(group: readonly Statement[], reason: string, works: boolean, needed: readonly string[] = []): void {
+    const head = group[0] as Statement;
+    const last = group[group.length - 1] as Statement;
+    const comments = this.#comments(head.leading);
+    const text = this.script.source.slice(head.start, last.end);
+    this.places.push({ start: head.start, end: last.end });
+    this.#unknownKept ||= !works;
+    const encoded = this.#encoded && text.includes('${');
+    this.#entries.push({
+      kind: 'script',
+      id: this.#nextId(),
+      name: comments.name ?? this.#nextName(),
+      note: comments.note,
+      on: true,
+      text,
+      reason,
+      works,
+      requires: works ? (encoded ? [...needed, 'encoded-character'] : needed) : this.#unknown,
+    });
+  }
+
+  #nextId(): string {
+    return `r${this.#entries.length + 1}`;
+  }
+
+  #nextName(): string {
+    return `Rule ${this.#entries.length + 1}`;
+  }
+
+  /** The name is the comment on the line directly above; all other comments make the note. */
+  #comments(leading: readonly Comment[], inner = ''): Comments {
+    const all = [...leading];
+    const last = all[all.length - 1];
+    let name: string | null = null;
+    if (last && this.#directlyAbove(last) && last.text !== '' && !last.text.includes('\n')) {
+      name = last.text;
+      all.pop();
+    }
+    const lines = [...this.#stray, ...all.map((comment) => comment.text), inner];
+    this.#stray = [];
+    return { name, note: lines.filter((line) => line !== '').join('\n') };
+  }
+
+  #directlyAbove(comment: Comment): boolean {
+    const { source } = this.script;
+    const lineStart = source.lastIndexOf('\n', comment.start - 1) + 1;
+    const alone = source.slice(lineStart, comment.start).trim() === '' || comment.form === 'bracket';
+    const gap = /^[^\S\n]*\r?\n?[^\S\n]*/.exec(source.slice(comment.end))?.[0] ?? '';
+    const next = source.slice(comment.end + gap.length, comment.end + gap.length + 1);
+    return alone && next !== '' && next !== '\n' && next !== '\r';
+  }
+}
+
+const NO_COMMENTS: Comments = { name: null, note: '' };
+
+function joinComments(own: Comments, further: Comments): Comments {
+  return {
+    name: own.name ?? further.name,
+    note: [own.note, further.note].filter((line) => line !== '').join('\n'),
+  };
+}
+
+/** What does not keep a group from being understood. */
+const ALLOWED = /^(missing-require|unknown-capability)$/;
+
+/** Why something stays a script block. */
+class NotARule extends Error {
+  constructor(readonly reason: string) {
+    super(reason);
+  }
+}
+
+function branchCount(statements: readonly Statement[], at: number): number {
+  if (!isIf(statements[at])) return 1;
+  let count = 1;
+  for (;;) {
+    const next = statements[at + count];
+    if (next?.kind !== 'command' || (next.name !== 'elsif' && next.name !== 'else')) return count;
+    count++;
+  }
+}
+
+function plainCount(statements: readonly Statement[], at: number): number {
+  let count = 0;
+  while (at + count < statements.length && !isIf(statements[at + count])) count++;
+  return count;
+}
+
+function isIf(statement: Statement | undefined): boolean {
+  return statement?.kind === 'command' && statement.name === 'if';
+}
+
+function isFlat(block: Block | null): boolean {
+  return block?.commands.every((statement) => statement.kind === 'command' && statement.block === null) ?? true;
+}
+
+function guardOf(branch: CommandNode): Guard {
+  const test = branch.tests[0];
+  if (!test) return [];
+  const tree = readTest(test);
+  if (!tree) throw new NotARule(`a rule cannot express the test ${inexpressible(test)}`);
+  return tree.kind === 'all' ? tree.children : [tree];
+}
+
+/** The name of the test within a test that rules have no form for. */
+function inexpressible(test: TestNode): string {
+  const inner = test.tests.find((child) => readTest(child) === null);
+  return inner ? inexpressible(inner) : test.name;
+}
+
+/** Negations among tests that all must hold are exceptions; what stands alone stays a test. */
+function splitGuard(guard: Guard): [TestTree, readonly TestTree[]] {
+  const positive = guard.filter((tree) => tree.kind !== 'none');
+  if (positive.length === 0) {
+    return [guard.length === 1 ? (guard[0] as TestTree) : { kind: 'all', children: guard }, []];
+  }
+  const unless = guard.flatMap((tree) => (tree.kind === 'none' ? tree.children : []));
+  if (positive.length === 1) return [unwrapped(positive[0] as TestTree), unless];
+  return [{ kind: 'all', children: positive }, unless];
+}
+
+/** An allof around a single test only says that what stands in it is a test, where it would else be an exception. */
+function unwrapped(tree: TestTree): TestTree {
+  const only = tree.kind === 'all' && tree.children.length === 1 ? tree.children[0] : undefined;
+  return only ? unwrapped(only) : tree;
+}
+
+function bodyComments(block: Block | null): readonly Comment[] {
+  return [...(block?.commands.flatMap((statement) => statement.leading) ?? []), ...(block?.trailing ?? [])];
+}
+
+function notes(...groups: readonly (readonly Comment[])[]): string {
+  return groups
+    .flat()
+    .map((comment) => comment.text)
+    .join('\n');
+}

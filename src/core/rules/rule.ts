@@ -1,0 +1,99 @@
+import type { Taken } from '../sieve/interpret/fate';
+
+/** The rules of a mail user, as data without spans: what a Sieve script says, free of how it was written. */
+
+/** The rules in the order in which they run. */
+export interface Chain {
+  readonly entries: readonly ChainEntry[];
+  /** Comments that belong to no rule, kept for the export. */
+  readonly closing: string;
+}
+
+export type ChainEntry = Rule | ScriptBlock;
+
+export interface Rule {
+  readonly kind: 'rule';
+  /** Unique in the chain, never shown. */
+  readonly id: string;
+  readonly name: string;
+  readonly note: string;
+  readonly on: boolean;
+  readonly tests: TestTree;
+  /** Any of them exempts. */
+  readonly unless: readonly TestTree[];
+  readonly actions: readonly Action[];
+  readonly ending: Ending;
+  readonly link: Link;
+}
+
+/** `stop`: no later rule sees a message for which this one has fired. */
+export type Ending = 'continue' | 'stop';
+
+/**
+ * `otherwise`: tried only when none of the rules before it in its run of linked rules has fired. A run is an `always`
+ * rule and the `otherwise` rules that follow it directly; a rule that is off never fires.
+ */
+export type Link = 'always' | 'otherwise';
+
+/** What a rule cannot express or what could not be read, word for word. */
+export interface ScriptBlock {
+  readonly kind: 'script';
+  readonly id: string;
+  readonly name: string;
+  readonly note: string;
+  readonly on: boolean;
+  readonly text: string;
+  /** What made it a script block, in a few words. */
+  readonly reason: string;
+  /** False where the words could not be understood: the block then does nothing and is exported as a comment. */
+  readonly works: boolean;
+  /**
+   * Capabilities that the words need beyond those of their commands: variables, encoded-character; for what does not work,
+   * those that its script requires and that are not known here.
+   */
+  readonly requires: readonly string[];
+}
+
+/** An empty `all` always holds, an empty `any` never does; `none` is the negation of `any`. */
+export type TestTree =
+  | { readonly kind: 'all' | 'any' | 'none'; readonly children: readonly TestTree[] }
+  | { readonly kind: 'leaf'; readonly test: LeafTest };
+
+export interface TextMatch {
+  readonly match: 'is' | 'contains' | 'matches';
+  readonly comparator: string;
+  readonly keys: readonly string[];
+}
+
+export type AddressPart = 'all' | 'localpart' | 'domain';
+
+export type LeafTest =
+  | ({ readonly test: 'header'; readonly headers: readonly string[] } & TextMatch)
+  | ({ readonly test: 'address'; readonly headers: readonly string[]; readonly part: AddressPart } & TextMatch)
+  | ({ readonly test: 'envelope'; readonly parts: readonly ('from' | 'to')[]; readonly part: AddressPart } & TextMatch)
+  | { readonly test: 'exists'; readonly headers: readonly string[] }
+  | { readonly test: 'size'; readonly relation: 'over' | 'under'; readonly octets: number }
+  | ({ readonly test: 'hasflag' } & TextMatch)
+  /** Any other test of Sieve, as it is written; a property of the message. */
+  | { readonly test: 'sieve'; readonly text: string };
+
+/** What a rule may do: what the interpreter may find a script to do, but for what depends on the message. */
+export type Action =
+  | Exclude<Taken, { action: 'reject' | 'reply' }>
+  /** Any other action of Sieve, as it is written. */
+  | { readonly action: 'sieve'; readonly name: string; readonly text: string };
+
+/** The condition under which a rule that is reached fires: its tests hold and no exception does. */
+export function conditionOf(rule: Rule): TestTree {
+  if (rule.unless.length === 0) return rule.tests;
+  return { kind: 'all', children: [rule.tests, { kind: 'none', children: rule.unless }] };
+}
+
+export function leavesOf(tree: TestTree): LeafTest[] {
+  return tree.kind === 'leaf' ? [tree.test] : tree.children.flatMap(leavesOf);
+}
+
+/** Whether a test looks at flags that earlier rules set, so that it is no property of the message alone. */
+export function looksAtFlags(tree: TestTree): boolean {
+  return leavesOf(tree).some((leaf) => leaf.test === 'hasflag');
+}

@@ -1,0 +1,20 @@
+import type { ChainEntry } from './rule';
+
+/** Whether two pieces of plain data are the same, whatever the order of their fields. */
+export function isSame(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
+  const fields = Object.entries(a);
+  const others = new Map(Object.entries(b));
+  return fields.length === others.size && fields.every(([name, value]) => isSame(value, others.get(name)));
+}
+
+/** Whether two entries say the same, whatever their ids and the line ends of their words. */
+export function sameEntry(a: ChainEntry, b: ChainEntry): boolean {
+  return a.name === b.name && isSame(withoutId(a), withoutId(b));
+}
+
+function withoutId(entry: ChainEntry): ChainEntry {
+  if (entry.kind === 'rule') return { ...entry, id: '' };
+  return { ...entry, id: '', text: entry.text.replace(/\r\n?/g, '\n') };
+}

@@ -1,0 +1,156 @@
+import { needsOf } from '../sieve/language/needs';
+import { literal, type StringReading } from '../sieve/literal';
+import { parse } from '../sieve/parse';
+import { print, printComment } from '../sieve/print';
+import { quote } from '../sieve/quote';
+import { mapStrings } from '../sieve/strings';
+import type { CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
+import { markedName } from './marks';
+import { actionNode, command, strings, testNode } from './nodes';
+import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from './rule';
+
+const NOWHERE = { start: 0, end: 0 };
+
+export interface WrittenChain {
+  readonly script: Script;
+  /** The script as text, which parses to `script`; script blocks stand in it word for word. */
+  readonly text: string;
+  /** The entry of the chain that each top-level command stands for; `require` stands for none. */
+  readonly entryOf: ReadonlyMap<Statement, ChainEntry>;
+}
+
+/**
+ * `export`: rules that are off are left out, and what could not be understood is a comment. `editing`: all of it stands
+ * there, rules that are off under a name that says so, so that reading the text gives the same chain.
+ */
+export type Form = 'export' | 'editing';
+
+/** One entry as it is written: its commands, with the comments above them. */
+interface Piece {
+  readonly entry: ChainEntry;
+  readonly statements: readonly Statement[];
+  /** The lines above what stands there word for word; printed statements have their comments in the tree. */
+  readonly above: string;
+  /** What stands there word for word; null where the statements are printed. */
+  readonly words: string | null;
+}
+
+/** The chain as a Sieve script with the `require` it needs. */
+export function sieveFromChain(chain: Chain, form: Form = 'export'): WrittenChain {
+  const meant = piecesOf(chain, form);
+  const needed = [...new Set(meant.flatMap((piece) => pieceNeeds(piece, form)))].sort();
+  const unset = needed.includes('variables') ? unsetName(meant) : '';
+  const pieces = meant.map((piece) => asRead(piece, needed, unset));
+  const head = needed.length > 0 ? [command('require', [strings(needed)])] : [];
+  const trailing = commentLines(chain.closing);
+  const text = [
+    ...head.map(printStatement),
+    ...pieces.map((piece) => piece.above + (piece.words ?? piece.statements.map(printStatement).join(''))),
+    ...(trailing.length > 0 ? [`${trailing.map(printComment).join('\n')}\n`] : []),
+  ].join('\n');
+  const commands = [...head, ...pieces.flatMap((piece) => piece.statements)];
+  const entryOf = new Map(pieces.flatMap((piece) => piece.statements.map((statement) => [statement, piece.entry])));
+  return { script: { kind: 'script', source: text, commands, trailing }, text, entryOf };
+}
+
+function pieceNeeds({ entry, statements }: Piece, form: Form): string[] {
+  const own = entry.kind === 'script' && (entry.works || form === 'editing') ? entry.requires : [];
+  return [...statements.flatMap(needsOf), ...own];
+}
+
+/** The piece with its strings written such that they mean the same under all that the script requires. */
+function asRead(piece: Piece, needed: readonly string[], unset: string): Piece {
+  const own = piece.entry.kind === 'script' ? piece.entry.requires : [];
+  const beyond = (capability: string) => needed.includes(capability) && !own.includes(capability);
+  const reading: StringReading = {
+    variables: beyond('variables'),
+    encoded: beyond('encoded-character'),
+    unset,
+  };
+  if (!reading.variables && !reading.encoded) return piece;
+  let changed = false;
+  const change = (value: string) => {
+    const written = literal(value, reading);
+    changed ||= written !== value;
+    return written;
+  };
+  const statements = piece.statements.map((statement) => mapStrings(statement, change));
+  return changed ? { ...piece, statements, above: '', words: null } : piece;
+}
+
+/** A name that no script block says, so that no variable of that name is ever set. */
+function unsetName(pieces: readonly Piece[]): string {
+  const texts = pieces.flatMap(({ words }) => words?.toLowerCase() ?? []);
+  for (let count = 1; ; count++) {
+    const name = count === 1 ? 'nothing' : `nothing${count}`;
+    if (!texts.some((text) => text.includes(name))) return name;
+  }
+}
+
+function piecesOf(chain: Chain, form: Form): Piece[] {
+  const pieces: Piece[] = [];
+  // Whether a rule of the run at hand has been written, so that the next one of it is an elsif.
+  let runOpen = false;
+  for (const entry of chain.entries) {
+    if (entry.kind === 'script' || entry.link === 'always') runOpen = false;
+    if (!entry.on && form === 'export') continue;
+    const name = form === 'editing' ? markedName(entry) : entry.name;
+    if (entry.kind === 'script') pieces.push(blockPiece(entry, name, form));
+    else {
+      pieces.push({ entry, statements: [ruleNode(entry, name, runOpen)], above: '', words: null });
+      runOpen = true;
+    }
+  }
+  return pieces;
+}
+
+function blockPiece(entry: ScriptBlock, name: string, form: Form): Piece {
+  const commented = (lines: readonly string[]) => lines.map((line) => `${printComment(comment(line))}\n`).join('');
+  const notes = entry.note === '' ? [] : entry.note.split(/\r?\n/);
+  if (entry.works || form === 'editing') {
+    const above = commented([...notes, name]);
+    const statements = entry.works ? parse(above + entry.text).script.commands : [];
+    return { entry, statements, above, words: `${entry.text}\n` };
+  }
+  const required = entry.requires.length > 0 ? `; it requires ${entry.requires.map(quote).join(', ')}` : '';
+  const above = commented([...notes, `${name}: could not be understood, and is not run${required}`]);
+  const words = commented(entry.text.split(/\r?\n/).map((line) => `| ${line}`));
+  return { entry, statements: [], above, words };
+}
+
+function printStatement(statement: Statement): string {
+  return print({ kind: 'script', source: '', commands: [statement], trailing: [] });
+}
+
+function ruleNode(rule: Rule, name: string, runOpen: boolean): CommandNode {
+  const linked = rule.link === 'otherwise' && runOpen;
+  const ending = rule.ending === 'stop' ? [command('stop', [])] : [];
+  const body = [...rule.actions.map(actionNode), ...ending];
+  return {
+    ...command(linked ? 'elsif' : 'if', []),
+    leading: [...commentLines(rule.note), comment(name)],
+    tests: [ruleTest(rule)],
+    block: { kind: 'block', commands: body, trailing: [], ...NOWHERE },
+  };
+}
+
+/**
+ * Exceptions stand as `not` beside the tests, so that reading the script back finds them as exceptions; negations among
+ * the tests stand within an allof of their own, so that it finds them as tests.
+ */
+function ruleTest({ tests, unless }: Rule): TestNode {
+  const children = tests.kind === 'all' && tests.children.length > 0 ? tests.children : [tests];
+  const negations = children.filter((child) => child.kind === 'none').length;
+  const apart = negations > 0 && (unless.length > 0 || negations < children.length);
+  if (unless.length === 0) return testNode(apart ? { kind: 'all', children: [tests] } : tests);
+  const positive: readonly TestTree[] = apart ? [{ kind: 'all', children }] : children;
+  return testNode({ kind: 'all', children: [...positive, { kind: 'none', children: unless }] });
+}
+
+function commentLines(note: string): Comment[] {
+  return note === '' ? [] : note.split(/\r?\n/).map(comment);
+}
+
+function comment(text: string): Comment {
+  return { form: 'hash', text: text.replace(/[\r\n\0]+/g, ' ').trim(), ...NOWHERE };
+}

@@ -1,0 +1,129 @@
+import type { CommandDefinition, TestDefinition } from './language/definition';
+import { capabilities, capabilitiesOf, commands, tests } from './language/table';
+import { tagUsage, usageOf } from './language/usage';
+import { comparatorNames } from './match/comparators';
+import { TOKEN, type TokenKind, tokenize } from './tokens';
+
+/** What may stand at a place of a script, as far as the table of the language can say. */
+export interface Completions {
+  /** Where the words begin that a chosen option replaces; they end at the place asked for. */
+  readonly from: number;
+  readonly options: readonly CompletionOption[];
+}
+
+export interface CompletionOption {
+  readonly label: string;
+  readonly kind: 'command' | 'test' | 'tag' | 'string';
+  /** The capability that it needs, and how it is written. */
+  readonly detail: string;
+  readonly about: string;
+}
+
+type Definition = CommandDefinition | TestDefinition;
+
+/** Where in a statement a place is: what was begun last, and what comes next. */
+interface Place {
+  /** What the arguments at hand belong to; null at the beginning of a statement or for an unknown name. */
+  readonly head: Definition | null;
+  readonly next: 'command' | 'test' | 'argument';
+  /** The tags given to `head` so far. */
+  readonly tags: readonly string[];
+}
+
+const RELATIONS = ['gt', 'ge', 'lt', 'le', 'eq', 'ne'];
+
+/** Null inside of comments and of texts that may hold anything. */
+export function maybeCompletions(source: string, offset: number): Completions | null {
+  const before = source.slice(0, offset);
+  const { tokens, diagnostics } = tokenize(before);
+  const open = diagnostics.find(({ code }) => /^unclosed-/.test(code));
+  if (open?.code === 'unclosed-string') {
+    const inside = placeOf(before.slice(0, open.span.start));
+    return { from: open.span.start + 1, options: stringOptions(inside) };
+  }
+  const last = tokens.count - 2;
+  const kind = last < 0 ? TOKEN.end : tokens.kind(last);
+  if (open || (kind === TOKEN.hashComment && !before.endsWith('\n'))) return null;
+  const touches = last >= 0 && tokens.end(last) === offset;
+  const word = touches && (kind === TOKEN.identifier || kind === TOKEN.tag || before.endsWith(':'));
+  const from = word ? (before.endsWith(':') ? offset - 1 : tokens.start(last)) : offset;
+  const place = placeOf(before.slice(0, from));
+  if (before[from] === ':') return { from, options: tagOptions(place) };
+  if (touches && !word && (kind === TOKEN.number || kind === TOKEN.quoted)) return null;
+  if (place.next === 'command') return { from, options: [...commands.values()].map(nameOption) };
+  if (place.next === 'test') return { from, options: [...tests.values()].map(nameOption) };
+  return { from, options: tagOptions(place) };
+}
+
+/** Reads what stands before a place; nothing of it need be complete. */
+function placeOf(before: string): Place {
+  const { tokens } = tokenize(before);
+  let place: Place = { head: null, next: 'command', tags: [] };
+  let lists = 0;
+  for (let at = 0; at < tokens.count - 1; at++) {
+    const kind = tokens.kind(at);
+    if (kind === TOKEN['[']) lists++;
+    else if (kind === TOKEN[']']) lists--;
+    else if (kind === TOKEN[','] && lists > 0) continue;
+    else place = after(place, kind, kind === TOKEN.identifier || kind === TOKEN.tag ? tokens.name(at) : '');
+  }
+  return place;
+}
+
+function after(place: Place, kind: TokenKind, name: string): Place {
+  switch (kind) {
+    case TOKEN[';']:
+    case TOKEN['{']:
+    case TOKEN['}']:
+      return { head: null, next: 'command', tags: [] };
+    case TOKEN['(']:
+    case TOKEN[',']:
+      return { head: null, next: 'test', tags: [] };
+    case TOKEN.identifier: {
+      const head = (place.next === 'command' ? commands.get(name) : tests.get(name)) ?? null;
+      return { head, next: head && head.subtests !== 'none' ? 'test' : 'argument', tags: [] };
+    }
+    case TOKEN.tag:
+      return { ...place, tags: [...place.tags, name] };
+    default:
+      return place;
+  }
+}
+
+function tagOptions({ head, tags }: Place): CompletionOption[] {
+  if (!head) return [];
+  return head.tagGroups
+    .filter((group) => !group.tags.some(({ tag }) => tags.includes(tag)))
+    .flatMap((group) => group.tags)
+    .filter(
+      ({ beside }) =>
+        !beside ||
+        head.tagGroups.some(({ name, tags: own }) => name === beside && own.some(({ tag }) => tags.includes(tag))),
+    )
+    .map((tag) => ({
+      label: `:${tag.tag}`,
+      kind: 'tag',
+      detail: tag.capability ?? '',
+      about: tagUsage(tag),
+    }));
+}
+
+/** Strings of which the standards give a list. */
+function stringOptions({ head, tags }: Place): CompletionOption[] {
+  const last = tags[tags.length - 1];
+  if (head?.name === 'require' || head?.name === 'ihave') return [...capabilities].sort().map(stringOption);
+  if (last === 'comparator') return comparatorNames().map(stringOption);
+  if (last === 'value' || last === 'count') return RELATIONS.map(stringOption);
+  return [];
+}
+
+const stringOption = (label: string): CompletionOption => ({ label, kind: 'string', detail: '', about: '' });
+
+function nameOption(definition: Definition): CompletionOption {
+  return {
+    label: definition.name,
+    kind: definition.kind,
+    detail: capabilitiesOf(definition)[0] ?? '',
+    about: `${definition.about}\n${usageOf(definition)}`,
+  };
+}

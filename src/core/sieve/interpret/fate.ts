@@ -1,0 +1,152 @@
+import { ScriptError } from './run';
+
+/** Where one message ends (RFC 5228 section 2.10). */
+export interface Fate {
+  /** By folder, each once; INBOX for keep. In the order in which they were first filed. */
+  readonly deliveries: readonly Delivery[];
+  /** Addresses, each once. */
+  readonly redirects: readonly string[];
+  readonly rejected: boolean;
+  /** Automatic replies and notifications, each as one line: what goes out; to whom follows from the message. */
+  readonly replies: readonly string[];
+}
+
+export interface Delivery {
+  readonly folder: string;
+  /** In lower case (flags are caseless, RFC 5232 section 2), sorted. */
+  readonly flags: readonly string[];
+}
+
+export const INBOX = 'INBOX';
+
+/** True exactly when nothing is delivered, redirected or refused. */
+export function isDropped(fate: Fate): boolean {
+  return fate.deliveries.length === 0 && fate.redirects.length === 0 && !fate.rejected;
+}
+
+/** Two fates are equal when their deliveries with flags, redirects, refusals and replies are equal as sets. */
+export function fateKey(fate: Fate): string {
+  const deliveries = fate.deliveries.map((delivery) => [delivery.folder, ...delivery.flags]);
+  deliveries.sort((a, b) => compareText(a[0] as string, b[0] as string));
+  const redirects = [...fate.redirects].sort(compareText);
+  return JSON.stringify([deliveries, redirects, fate.rejected, [...fate.replies].sort(compareText)]);
+}
+
+export function compareText(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
+
+/** INBOX is caseless (RFC 3501 section 5.1); other names are taken as written. */
+export function canonicalFolder(name: string): string {
+  return name.toUpperCase() === INBOX ? INBOX : name;
+}
+
+/** The domain of an address is caseless, its local part is not (RFC 5321 section 2.4). */
+export function canonicalAddress(address: string): string {
+  const at = address.lastIndexOf('@');
+  return at < 0 ? address : address.slice(0, at + 1) + address.slice(at + 1).toLowerCase();
+}
+
+/** Flags as RFC 5232 section 2 reads a list: split at blanks, caseless, each once, empty ones ignored. */
+export function normalFlags(list: readonly string[]): string[] {
+  return [...new Set(list.flatMap((text) => text.toLowerCase().split(/\s+/)).filter((flag) => flag !== ''))];
+}
+
+/** An action as a run took it; the flags of a delivery are null where they were those set so far. */
+export type Taken =
+  | { readonly action: 'keep'; readonly flags: readonly string[] | null }
+  | {
+      readonly action: 'fileinto';
+      readonly folder: string;
+      readonly copy: boolean;
+      readonly flags: readonly string[] | null;
+    }
+  | { readonly action: 'redirect'; readonly address: string; readonly copy: boolean }
+  | { readonly action: 'discard' }
+  | { readonly action: 'reject' }
+  | { readonly action: 'setflag' | 'addflag' | 'removeflag'; readonly flags: readonly string[] }
+  /** A vacation counts even where no reply goes out: then the line is null. */
+  | { readonly action: 'reply'; readonly by: 'vacation' | 'notify'; readonly line: string | null };
+
+/** Collects the actions of a run. */
+export class FateBuilder {
+  readonly #deliveries = new Map<string, readonly string[]>();
+  readonly #redirects = new Map<string, string>();
+  readonly #replies = new Set<string>();
+  #rejected = false;
+  #vacations = 0;
+  #keepImplicit = true;
+  /** What was done, in order; the implicit keep is not among it. */
+  readonly taken: Taken[] = [];
+
+  /** The same folder twice is one delivery (section 2.10.3), and the flags of the last one win (RFC 5232 section 5). */
+  take(action: Taken, flagsSoFar: readonly string[]): void {
+    this.taken.push(action);
+    switch (action.action) {
+      case 'keep':
+        this.#deliver(INBOX, action.flags ?? flagsSoFar, false);
+        return;
+      case 'fileinto':
+        this.#deliver(action.folder, action.flags ?? flagsSoFar, action.copy);
+        return;
+      case 'redirect': {
+        const address = canonicalAddress(action.address);
+        this.#redirects.set(address, address);
+        if (!action.copy) this.#keepImplicit = false;
+        return;
+      }
+      case 'reject':
+        this.#rejected = true;
+        this.#keepImplicit = false;
+        return;
+      case 'discard':
+        this.#keepImplicit = false;
+        return;
+      case 'reply':
+        // Neither a reply nor a notification touches the implicit keep (RFC 5230 section 4, RFC 5435 section 3).
+        if (action.by === 'vacation') this.#countVacation();
+        if (action.line !== null) this.#replies.add(action.line);
+        return;
+      case 'setflag':
+      case 'addflag':
+      case 'removeflag':
+        return;
+      default:
+        action satisfies never;
+    }
+  }
+
+  #countVacation(): void {
+    if (this.#vacations++ > 0) throw new ScriptError('vacation was executed twice (RFC 5230 section 4.7)');
+  }
+
+  #deliver(folder: string, flags: readonly string[], copy: boolean): void {
+    this.#deliveries.set(canonicalFolder(folder), [...flags].sort(compareText));
+    if (!copy) this.#keepImplicit = false;
+  }
+
+  /**
+   * The implicit keep takes the flags as they are at the end of the script (RFC 5232 section 5). Throws a
+   * `ScriptError` for a refusal beside a delivery or a redirect (RFC 5429 section 2.1).
+   */
+  finish(flags: readonly string[]): Fate {
+    if (this.#rejected && (this.#deliveries.size > 0 || this.#redirects.size > 0)) {
+      throw new ScriptError('a refusal together with a delivery (RFC 5429 section 2)');
+    }
+    if (this.#keepImplicit) this.#deliver(INBOX, flags, false);
+    return {
+      deliveries: Array.from(this.#deliveries, ([folder, held]) => ({ folder, flags: held })),
+      redirects: [...this.#redirects.values()],
+      rejected: this.#rejected,
+      replies: [...this.#replies],
+    };
+  }
+}
+
+/** What becomes of a message whose script ends with an error: it is kept, and nothing else is done (RFC 5228 section 2.10.6). */
+export const KEPT: Fate = {
+  deliveries: [{ folder: INBOX, flags: [] }],
+  redirects: [],
+  rejected: false,
+  replies: [],
+};

@@ -1,0 +1,152 @@
+import type { Envelope, MailMessage } from '../../mail/message';
+import { decodeEncoded, requires } from '../encoded';
+import { bind } from '../language/bind';
+import type { ActionProgram, Setup, TestProgram } from '../language/definition';
+import { capabilities, commands, tests } from '../language/table';
+import type { CommandNode, Script, Statement, TestNode } from '../tree';
+import { type Fate, FateBuilder, KEPT, type Taken } from './fate';
+import { type Evidence, type Language, type Run, ScriptError, type TraceStep } from './run';
+import { makeWorld, type World } from './world';
+
+export interface Outcome {
+  readonly fate: Fate;
+  /** In the order in which things were tried; empty unless a trace was asked for. */
+  readonly trace: readonly TraceStep[];
+  /** What was done, in order; the implicit keep is not among it. */
+  readonly taken: readonly Taken[];
+  readonly stopped: boolean;
+  /** Why the script ended with an error; the message is then kept and nothing else is done with it. */
+  readonly error: string | null;
+}
+
+/** A script made ready to be run over many messages. */
+export type Interpreter = (message: MailMessage, envelope: Envelope, options?: RunOptions) => Outcome;
+
+export interface RunOptions {
+  readonly trace?: boolean;
+  readonly world?: World;
+}
+
+/** Statements and tests that one run may take, included scripts and loops counted: no script hangs. */
+const STEP_LIMIT = 200_000;
+
+/**
+ * Prepares a script. What cannot be read or is not known to the language does nothing: callers tell the user by the
+ * diagnostics of `parse` and `check`. Unless a world is given, each message is looked at by itself: vacation and
+ * duplicate remember nothing.
+ */
+export function interpreter(script: Script): Interpreter {
+  const body = compileScript(script);
+  return (message, envelope, { trace: withTrace = false, world = makeWorld() } = {}) => {
+    const trace: TraceStep[] | null = withTrace ? [] : null;
+    const run: Run = {
+      message,
+      envelope,
+      world,
+      fate: new FateBuilder(),
+      flags: [],
+      signal: null,
+      variables: { values: new Map(), globals: new Map(), declared: new Set(), matches: [] },
+      part: null,
+      including: [],
+      included: new Set(),
+      language: LANGUAGE,
+      budget: STEP_LIMIT,
+      trace,
+    };
+    const { fate, error } = runGuarded(body, run);
+    return { fate, taken: run.fate.taken, trace: trace ?? [], stopped: run.signal?.kind === 'stop', error };
+  };
+}
+
+function runGuarded(body: ActionProgram, run: Run): Pick<Outcome, 'fate' | 'error'> {
+  try {
+    body(run);
+    return { fate: run.fate.finish(run.flags), error: null };
+  } catch (error) {
+    if (error instanceof ScriptError) return { fate: KEPT, error: error.message };
+    throw error;
+  }
+}
+
+function compileScript(script: Script): ActionProgram {
+  const setup: Setup = { variables: requires(script, 'variables') };
+  return compileStatements(decodeEncoded(script).commands, setup);
+}
+
+const LANGUAGE: Language = { knows: (capability) => capabilities.has(capability), compile: compileScript };
+
+function compileStatements(statements: readonly Statement[], setup: Setup): ActionProgram {
+  const steps: ActionProgram[] = [];
+  for (let at = 0; at < statements.length; at++) {
+    const statement = statements[at] as Statement;
+    if (statement.kind === 'unreadable') continue;
+    if (statement.name === 'if') {
+      const branches = [statement];
+      for (let next = statements[at + 1]; isBranch(next); next = statements[at + 1]) {
+        branches.push(next);
+        at++;
+      }
+      steps.push(compileIf(branches, setup));
+    } else {
+      const action = compileAction(statement, setup);
+      if (action) steps.push(action);
+    }
+  }
+  return (run) => {
+    for (const step of steps) {
+      if (run.signal) return;
+      if (--run.budget < 0) throw new ScriptError(`more than ${STEP_LIMIT} steps were taken`);
+      step(run);
+    }
+  };
+}
+
+function isBranch(statement: Statement | undefined): statement is CommandNode {
+  return statement?.kind === 'command' && (statement.name === 'elsif' || statement.name === 'else');
+}
+
+function compileIf(branches: readonly CommandNode[], setup: Setup): ActionProgram {
+  const compiled = branches.map((branch) => ({
+    test: branch.tests[0] ? compileTest(branch.tests[0], setup) : () => branch.name === 'else',
+    body: compileStatements(branch.block?.commands ?? [], setup),
+  }));
+  return (run) => {
+    for (const { test, body } of compiled) {
+      if (test(run)) {
+        body(run);
+        return;
+      }
+    }
+  };
+}
+
+function compileAction(node: CommandNode, setup: Setup): ActionProgram | null {
+  const definition = commands.get(node.name);
+  if (!definition?.compile) return null;
+  const { bound, diagnostics } = bind(definition, node, setup);
+  if (diagnostics.length > 0) return null;
+  const body = compileStatements(node.block?.commands ?? [], setup);
+  const program = definition.compile(bound, { node, setup, body });
+  return (run) => {
+    run.trace?.push({ kind: 'action', node });
+    program(run);
+  };
+}
+
+/** A test that is not known, or whose arguments are wrong, does not hold. */
+function compileTest(node: TestNode, setup: Setup): TestProgram {
+  const definition = tests.get(node.name);
+  const binding = definition && bind(definition, node, setup);
+  const children = node.tests.map((child) => compileTest(child, setup));
+  const program =
+    definition && binding?.diagnostics.length === 0 ? definition.compile(binding.bound, children, setup) : () => false;
+  return (run) => {
+    if (--run.budget < 0) throw new ScriptError(`more than ${STEP_LIMIT} steps were taken`);
+    if (!run.trace) return program(run);
+    const evidence: Evidence[] = [];
+    const holds = program(run, (found) => evidence.push(found));
+    run.trace.push({ kind: 'test', node, holds, evidence });
+    return holds;
+  };
+}

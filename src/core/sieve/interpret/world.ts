@@ -1,0 +1,65 @@
+import type { MailMessage } from '../../mail/message';
+import type { Script } from '../tree';
+
+/** What a script can ask about outside of the message. All of it is given by the caller: a run is deterministic. */
+export interface World {
+  /** Milliseconds since 1970. */
+  readonly now: number;
+  /** Local time zone, minutes east of UTC. */
+  readonly zone: number;
+  /** RFC 5183; names in lower case. */
+  readonly environment: ReadonlyMap<string, string>;
+  /** Folders that exist, or null where that is not known: all are then taken to. */
+  readonly folders: ReadonlySet<string> | null;
+  /** Folders by special use (RFC 8579): `\junk` in lower case to the folder. */
+  readonly specialUse: ReadonlyMap<string, string>;
+  /** Annotations by `folder NUL entry`; server annotations have an empty folder (RFC 5490). */
+  readonly metadata: ReadonlyMap<string, string>;
+  /** External lists by name (RFC 6134). */
+  readonly lists: ReadonlyMap<string, ReadonlySet<string>>;
+  /** Own addresses beside the envelope recipient, for vacation. */
+  readonly ownAddresses: readonly string[];
+  /** 0 (not tested) to 10, or with `percent` to 100 (RFC 5235). */
+  readonly spamScore: (message: MailMessage, percent: boolean) => number;
+  /** 0 (not tested) to 5 (RFC 5235). */
+  readonly virusScore: (message: MailMessage) => number;
+  /** An included script (RFC 6609), or null where there is none. */
+  readonly script: (name: string, location: 'personal' | 'global') => Script | null;
+  readonly memory: Memory;
+}
+
+/** What a server remembers from message to message: vacation replies and duplicates. */
+export interface Memory {
+  /** Whether `key` was noted less than `seconds` before `now`; notes it now where `note` says so. */
+  readonly seen: (key: string, now: number, seconds: number, note: 'always' | 'when new') => boolean;
+}
+
+export class PlainMemory implements Memory {
+  readonly #noted = new Map<string, number>();
+
+  seen(key: string, now: number, seconds: number, note: 'always' | 'when new'): boolean {
+    const before = this.#noted.get(key);
+    const seen = before !== undefined && now - before < seconds * 1000;
+    if (!seen || note === 'always') this.#noted.set(key, now);
+    return seen;
+  }
+}
+
+/** A world in which nothing is known, at the start of 2026 UTC; `changes` fill in what is. */
+export function makeWorld(changes: Partial<World> = {}): World {
+  return {
+    now: Date.UTC(2026, 0, 1),
+    zone: 0,
+    environment: new Map(),
+    folders: null,
+    specialUse: new Map(),
+    metadata: new Map(),
+    lists: new Map(),
+    ownAddresses: [],
+    spamScore: () => 0,
+    virusScore: () => 0,
+    script: () => null,
+    memory: new PlainMemory(),
+    ...changes,
+  };
+}

@@ -1,0 +1,64 @@
+import { decodeText } from '../../../mail/charset';
+import { partsOf, readableTexts } from '../../../mail/message';
+import { decodedText, type MimePart, walkParts } from '../../../mail/parts';
+import type { Run } from '../../interpret/run';
+import { type Candidate, matchingOf } from '../matching';
+import { COMPARATOR, examineMatching, MATCH_TYPE } from '../shared';
+import { type Extension, test } from './extension';
+
+/** RFC 5173. It never sets match variables (section 6). */
+export const body: Extension = {
+  capabilities: ['body'],
+  tests: [
+    {
+      ...test,
+      name: 'body',
+      about: 'Compares the text of the message, or some of its parts, with keys.',
+      capability: 'body',
+      section: 'RFC 5173 section 4',
+      tagGroups: [
+        COMPARATOR,
+        MATCH_TYPE,
+        {
+          name: 'transform',
+          tags: [{ tag: 'raw' }, { tag: 'text' }, { tag: 'content', value: { name: 'content', type: 'string-list' } }],
+        },
+      ],
+      positional: [{ name: 'key-list', type: 'string-list' }],
+      examine: (bound, problem) => examineMatching(bound, problem, 'key-list'),
+      compile: (bound) => {
+        const matching = matchingOf(bound, 'key-list', { captures: false });
+        const transform = bound.tag('transform') ?? 'text';
+        const types = bound.has('content') ? bound.texts('content') : () => [];
+        return (run, report) => {
+          const values = transform === 'raw' ? [decodeText(run.message.body)] : textsOf(run, transform, types(run));
+          return matching(run, values.map(bodyCandidate), report);
+        };
+      },
+    },
+  ],
+};
+
+const bodyCandidate = (value: string): Candidate => ({ value, where: { kind: 'other', what: 'body' } });
+
+function textsOf(run: Run, transform: string, types: readonly string[]): string[] {
+  if (transform === 'text') return readableTexts(run.message);
+  const parts = [...walkParts(partsOf(run.message))];
+  return parts.filter((part) => types.some((type) => isOfType(part, type))).flatMap(contentOf);
+}
+
+/** Section 5.2: "" is every type, "text" all its subtypes, anything else one type; malformed ones match nothing. */
+function isOfType({ type }: MimePart, wanted: string): boolean {
+  const lower = wanted.toLowerCase();
+  if (lower === '') return true;
+  if (lower.startsWith('/') || lower.endsWith('/') || lower.split('/').length > 2) return false;
+  return lower.includes('/') ? type === lower : type.startsWith(`${lower}/`);
+}
+
+/** Section 5.2: of a multipart prologue and epilogue, of a message within its header, of any other part its content. */
+function contentOf(part: MimePart): string[] {
+  if (part.type.startsWith('multipart/')) return [decodeText(part.prologue), decodeText(part.epilogue)];
+  const inner = part.children[0];
+  if (inner) return [inner.fields.map(({ name, value }) => `${name}: ${value}`).join('\r\n')];
+  return [decodedText(part)];
+}

@@ -1,0 +1,29 @@
+import { type Extension, test } from './extension';
+
+/** RFC 8579; :specialuse stands with fileinto. */
+export const specialUse: Extension = {
+  capabilities: ['special-use'],
+  tests: [
+    {
+      ...test,
+      name: 'specialuse_exists',
+      about: 'Holds when there are folders for all of the uses.',
+      capability: 'special-use',
+      section: 'RFC 8579 section 3',
+      tagGroups: [],
+      positional: [
+        { name: 'mailbox', type: 'string', optional: {} },
+        { name: 'special-use-flags', type: 'string-list' },
+      ],
+      compile: (bound) => {
+        const folder = bound.has('mailbox') ? bound.text('mailbox') : null;
+        const flags = bound.texts('special-use-flags');
+        return (run) =>
+          flags(run).every((flag) => {
+            const place = run.world.specialUse.get(flag.toLowerCase());
+            return place !== undefined && (folder === null || place === folder(run));
+          });
+      },
+    },
+  ],
+};

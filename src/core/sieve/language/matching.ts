@@ -1,0 +1,129 @@
+import { type Evidence, type Run, ScriptError, type Where } from '../interpret/run';
+import { type Comparator, maybeComparator } from '../match/comparators';
+import { compileMatcher, type Hit, type Matcher } from '../match/matcher';
+import { RegexFault } from '../match/regex';
+import type { Bound } from './bind';
+import { comparatorOf } from './shared';
+
+/** One value that a test compares with its keys. */
+export interface Candidate {
+  readonly value: string;
+  readonly where: Where;
+}
+
+/** Holds when some candidate matches some key; `report` is told of each that does. */
+export type Matching = (run: Run, candidates: readonly Candidate[], report?: (found: Evidence) => void) => boolean;
+
+/**
+ * The match type of a test, made ready: every test that compares goes through here, so that all match types, comparators
+ * and match variables (RFC 5229 section 3.2) mean the same everywhere. Body tests set no match variables (RFC 5173
+ * section 6).
+ */
+export function matchingOf(bound: Bound, keys: string, { captures = true } = {}): Matching {
+  const type = bound.tag('match-type') ?? 'is';
+  const comparator = maybeComparator(comparatorOf(bound)) as Comparator;
+  const texts = bound.texts(keys);
+  const capturing = captures && bound.variables;
+  switch (type) {
+    case 'count':
+      return counting(comparator, bound.text('relation'), texts);
+    case 'value':
+      return each(texts, (given) => relating(comparator, bound, given));
+    case 'list':
+      return (run, candidates, report) => scan(candidates, (value) => inLists(run, texts(run), value), report);
+    default:
+      return each(texts, (given) => {
+        try {
+          return compileMatcher(comparator.name, type as 'is', given, capturing);
+        } catch (error) {
+          // What variables make of an expression is known only now.
+          if (error instanceof RegexFault) throw new ScriptError(`${error.message} in a regular expression`);
+          throw error;
+        }
+      });
+  }
+}
+
+type Keyed = (given: readonly string[]) => RunMatcher;
+type RunMatcher = Matcher | ((value: string, run: Run) => Hit | null);
+
+/** Compiles the keys once where they are fixed, else for each run in which they differ. */
+function each(texts: (run: Run) => readonly string[], compile: Keyed): Matching {
+  let last: { readonly given: readonly string[]; readonly matcher: RunMatcher } | null = null;
+  return (run, candidates, report) => {
+    const given = texts(run);
+    if (last === null || !sameTexts(last.given, given)) last = { given, matcher: compile(given) };
+    const { matcher } = last;
+    return scan(
+      candidates,
+      (value) => matcher(value, run),
+      report,
+      (captures) => {
+        run.variables.matches = captures;
+      },
+    );
+  };
+}
+
+const sameTexts = (a: readonly string[], b: readonly string[]): boolean =>
+  a === b || (a.length === b.length && a.every((text, index) => text === b[index]));
+
+function scan(
+  candidates: readonly Candidate[],
+  meets: (value: string) => Hit | null,
+  report?: (found: Evidence) => void,
+  capture?: (captures: readonly string[]) => void,
+): boolean {
+  let holds = false;
+  for (const { value, where } of candidates) {
+    const hit = meets(value);
+    if (!hit) continue;
+    if (!holds && hit.captures) capture?.(hit.captures());
+    if (!report) return true;
+    holds = true;
+    report({ where, value, key: hit.key, spans: hit.spans });
+  }
+  return holds;
+}
+
+/** RFC 5231 section 4.1. */
+function relating(comparator: Comparator, bound: Bound, given: readonly string[]): RunMatcher {
+  const relation = bound.text('relation');
+  return (value, run: Run) => {
+    const folded = comparator.fold(value);
+    const holds = RELATIONS[relation(run).toLowerCase()];
+    const key = given.find((candidate) => holds?.(comparator.order(folded, comparator.fold(candidate))));
+    return key === undefined ? null : { key, spans: [{ start: 0, end: value.length }] };
+  };
+}
+
+const RELATIONS: Readonly<Record<string, (order: number) => boolean>> = {
+  gt: (order) => order > 0,
+  ge: (order) => order >= 0,
+  lt: (order) => order < 0,
+  le: (order) => order <= 0,
+  eq: (order) => order === 0,
+  ne: (order) => order !== 0,
+};
+
+/** RFC 5231 section 4.2: the number of values, compared as text by the comparator. */
+function counting(
+  comparator: Comparator,
+  relation: (run: Run) => string,
+  texts: (run: Run) => readonly string[],
+): Matching {
+  return (run, candidates, report) => {
+    const count = comparator.fold(String(candidates.length));
+    const holds = RELATIONS[relation(run).toLowerCase()];
+    const key = texts(run).find((candidate) => holds?.(comparator.order(count, comparator.fold(candidate))));
+    if (key === undefined) return false;
+    report?.({ where: { kind: 'other', what: 'number of values' }, value: String(candidates.length), key, spans: [] });
+    return true;
+  };
+}
+
+/** RFC 6134 section 2.2: some list holds the value. */
+function inLists(run: Run, names: readonly string[], value: string): Hit | null {
+  const key = names.find((name) => run.world.lists.get(name)?.has(value.toLowerCase()));
+  return key === undefined ? null : { key, spans: [{ start: 0, end: value.length }] };
+}

@@ -1,0 +1,81 @@
+import type { Span } from '../../text/span';
+import { type Comparator, maybeComparator } from './comparators';
+import { compilePattern, matchPattern, matchWildcards } from './pattern';
+import { compileRegex } from './regex';
+
+export type MatchType = 'is' | 'contains' | 'matches' | 'regex';
+
+/** A key that made a value match, and the parts of the value it met. */
+export interface Hit {
+  readonly key: string;
+  readonly spans: readonly Span[];
+  /** Match variables of RFC 5229 section 3.2, for the match types that set them. */
+  readonly captures?: () => readonly string[];
+}
+
+/** Tries a value against the keys in their order; the first key that matches is the hit. */
+export type Matcher = (value: string) => Hit | null;
+
+type KeyMatcher = (folded: string, value: string) => Omit<Hit, 'key'> | null;
+
+/** Throws for a comparator or a regular expression that the checker would have refused. */
+export function compileMatcher(
+  comparator: string,
+  matchType: MatchType,
+  keys: readonly string[],
+  capturing = false,
+): Matcher {
+  const found = maybeComparator(comparator);
+  if (!found) throw new Error(`unknown comparator ${comparator}`);
+  const tries = keys.map((key) => ({ key, meets: compileKey(found, matchType, key, capturing) }));
+  return (value) => {
+    const folded = found.fold(value);
+    for (const { key, meets } of tries) {
+      const met = meets(folded, value);
+      if (met) return { key, ...met };
+    }
+    return null;
+  };
+}
+
+function compileKey(comparator: Comparator, matchType: MatchType, key: string, capturing: boolean): KeyMatcher {
+  const folded = comparator.fold(key);
+  switch (matchType) {
+    case 'is':
+      return (text, value) => (text === folded ? { spans: [{ start: 0, end: value.length }] } : null);
+    case 'contains':
+      return (text, value) => {
+        const start = text.indexOf(folded);
+        return start < 0 ? null : { spans: inValue([{ start, end: start + folded.length }], text, value) };
+      };
+    case 'matches': {
+      const pattern = compilePattern(folded);
+      return (text, value) => {
+        const spans = matchPattern(pattern, text);
+        if (!spans) return null;
+        const shown = inValue(spans, text, value);
+        if (!capturing) return { spans: shown };
+        const from = text.length === value.length ? value : text;
+        const taken = () => (matchWildcards(pattern, text) ?? []).map(({ start, end }) => from.slice(start, end));
+        return { spans: shown, captures: () => [value, ...taken()] };
+      };
+    }
+    case 'regex': {
+      const regex = compileRegex(key, comparator.caseless);
+      return (_text, value) => {
+        const spans = regex.match(value);
+        if (!spans) return null;
+        const captures = () => spans.map((span) => (span ? value.slice(span.start, span.end) : ''));
+        return { spans: spans.slice(0, 1).flatMap((span) => (span ? [span] : [])), ...(capturing ? { captures } : {}) };
+      };
+    }
+    default:
+      matchType satisfies never;
+      throw new Error(`unknown match type ${matchType}`);
+  }
+}
+
+/** Most folding keeps lengths, and spans with them; where it does not, the whole value is what was met. */
+function inValue(spans: readonly Span[], folded: string, value: string): readonly Span[] {
+  return folded.length === value.length ? spans : [{ start: 0, end: value.length }];
+}

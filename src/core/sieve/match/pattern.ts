@@ -1,0 +1,130 @@
+import { fromOctetOffset, isAscii, toOctets } from '../../text/fold';
+import type { Span } from '../../text/span';
+
+/**
+ * A `:matches` pattern (RFC 5228 section 2.7.1), cut at its `*`. A segment is a run of octets, -1 standing for `?`.
+ * The first segment is anchored at the start, the last at the end, and the others take the first place they fit,
+ * which is enough: nothing is ever tried again, so matching is linear in the number of stars.
+ */
+export interface Pattern {
+  readonly segments: readonly Segment[];
+}
+
+interface Segment {
+  readonly octets: readonly number[];
+  /** The octets as text, when there is no `?` among them. */
+  readonly literal: string | null;
+}
+
+/** `folded` is the pattern as folded by the comparator. */
+export function compilePattern(folded: string): Pattern {
+  const octets = toOctets(folded);
+  const segments: number[][] = [[]];
+  for (let at = 0; at < octets.length; at++) {
+    const character = octets[at];
+    const segment = segments[segments.length - 1] as number[];
+    if (character === '*') segments.push([]);
+    else if (character === '?') segment.push(-1);
+    else if (character === '\\' && at + 1 < octets.length) segment.push(octets.charCodeAt(++at));
+    else segment.push(octets.charCodeAt(at));
+  }
+  return {
+    segments: segments.map((segment) => ({
+      octets: segment,
+      literal: segment.includes(-1) ? null : segment.map((code) => String.fromCharCode(code)).join(''),
+    })),
+  };
+}
+
+/**
+ * Matches the whole of `folded`; returns where the literal parts lie (offsets into `folded`, not into its octets), or
+ * null. `?` is one octet under both basic comparators.
+ */
+export function matchPattern(pattern: Pattern, folded: string): readonly Span[] | null {
+  const octets = toOctets(folded);
+  const places = placeSegments(pattern.segments, octets);
+  if (!places) return null;
+  const spans: Span[] = [];
+  pattern.segments.forEach((segment, index) => {
+    if (segment.octets.length === 0) return;
+    const start = places[index] as number;
+    spans.push({ start, end: start + segment.octets.length });
+  });
+  if (isAscii(folded)) return spans;
+  return spans.map(({ start, end }) => ({
+    start: fromOctetOffset(folded, start),
+    end: fromOctetOffset(folded, end),
+  }));
+}
+
+/**
+ * What each `*` and `?` of the pattern stands for in `folded`, in their order, or null where it does not match. Each `*`
+ * takes as little as possible (RFC 5229 section 3.2).
+ */
+export function matchWildcards(pattern: Pattern, folded: string): readonly Span[] | null {
+  const octets = toOctets(folded);
+  const places = placeSegments(pattern.segments, octets);
+  if (!places) return null;
+  const spans: Span[] = [];
+  let from = 0;
+  pattern.segments.forEach((segment, index) => {
+    const place = places[index] as number;
+    if (index > 0) spans.push({ start: from, end: place });
+    segment.octets.forEach((code, at) => {
+      if (code === -1) spans.push({ start: place + at, end: place + at + 1 });
+    });
+    from = place + segment.octets.length;
+  });
+  if (isAscii(folded)) return spans;
+  return spans.map(({ start, end }) => ({
+    start: fromOctetOffset(folded, start),
+    end: fromOctetOffset(folded, end),
+  }));
+}
+
+/** Like `matchPattern`, without the places. */
+export function patternHolds(pattern: Pattern, folded: string): boolean {
+  return octetsHold(pattern, toOctets(folded));
+}
+
+/** The same for a value and a pattern that are octets already. */
+export function octetsHold(pattern: Pattern, octets: string): boolean {
+  return placeSegments(pattern.segments, octets) !== null;
+}
+
+function placeSegments(segments: readonly Segment[], octets: string): number[] | null {
+  const first = segments[0] as Segment;
+  if (segments.length === 1) {
+    return octets.length === first.octets.length && fitsAt(first, octets, 0) ? [0] : null;
+  }
+  const last = segments[segments.length - 1] as Segment;
+  const lastPlace = octets.length - last.octets.length;
+  if (lastPlace < first.octets.length) return null;
+  if (!fitsAt(first, octets, 0) || !fitsAt(last, octets, lastPlace)) return null;
+  const places = [0];
+  let from = first.octets.length;
+  for (const segment of segments.slice(1, -1)) {
+    const place = findFrom(segment, octets, from, lastPlace);
+    if (place < 0) return null;
+    places.push(place);
+    from = place + segment.octets.length;
+  }
+  places.push(lastPlace);
+  return places;
+}
+
+function findFrom(segment: Segment, octets: string, from: number, limit: number): number {
+  if (segment.literal !== null) {
+    const place = octets.indexOf(segment.literal, from);
+    return place >= 0 && place + segment.literal.length <= limit ? place : -1;
+  }
+  for (let place = from; place + segment.octets.length <= limit; place++) {
+    if (fitsAt(segment, octets, place)) return place;
+  }
+  return -1;
+}
+
+function fitsAt(segment: Segment, octets: string, place: number): boolean {
+  if (segment.literal !== null) return octets.startsWith(segment.literal, place);
+  return segment.octets.every((code, index) => code === -1 || code === octets.charCodeAt(place + index));
+}

@@ -1,0 +1,334 @@
+/**
+ * Extended regular expressions of POSIX (IEEE Std 1003.1 section 9.4), as the regex match type of Sieve takes them
+ * (Internet-Draft draft-ietf-sieve-regex), on an engine whose time is linear in the text: all states are followed at once
+ * (Thompson 1968; Pike's way of keeping captures). Where several matches are possible the leftmost is taken, and of two
+ * ways the one that the order of the pattern prefers.
+ */
+export interface Regex {
+  /** Spans of the whole match and of each group (null where it took no part), or null. */
+  readonly match: (text: string) => readonly ({ readonly start: number; readonly end: number } | null)[] | null;
+  readonly groups: number;
+}
+
+export class RegexFault extends Error {}
+
+/** Instructions of the compiled machine. */
+type Step =
+  | { readonly op: 'char'; readonly holds: (code: number) => boolean }
+  | { op: 'split'; first: number; second: number }
+  | { op: 'jump'; to: number }
+  | { readonly op: 'save'; readonly slot: number }
+  | { readonly op: 'start' }
+  | { readonly op: 'end' }
+  | { readonly op: 'match' };
+
+/** Larger machines are refused when the script is checked. */
+const STEP_LIMIT = 5000;
+
+/** Letters whose two cases are the same: none, those of ASCII, or all that have one other form. */
+export type Caseless = 'none' | 'ascii' | 'unicode';
+
+/** Throws `RegexFault` with what is wrong. */
+export function compileRegex(source: string, caseless: Caseless): Regex {
+  const parser = new Parser(source, caseless);
+  const steps = parser.parse();
+  const { groups } = parser;
+  return { groups, match: (text) => run(steps, text, 2 * (groups + 1)) };
+}
+
+class Parser {
+  readonly #steps: Step[] = [];
+  #at = 0;
+  groups = 0;
+
+  constructor(
+    readonly source: string,
+    readonly caseless: Caseless,
+  ) {}
+
+  parse(): Step[] {
+    this.#push({ op: 'save', slot: 0 });
+    this.#alternatives(0);
+    if (this.#at < this.source.length) throw new RegexFault('a ) without its (');
+    this.#push({ op: 'save', slot: 1 });
+    this.#push({ op: 'match' });
+    return this.#steps;
+  }
+
+  #push(step: Step): number {
+    if (this.#steps.length >= STEP_LIMIT) throw new RegexFault('the expression is too large');
+    return this.#steps.push(step) - 1;
+  }
+
+  // a|b|c
+  #alternatives(depth: number): void {
+    if (depth > 100) throw new RegexFault('groups are nested too deep');
+    const exits: number[] = [];
+    for (;;) {
+      const start = this.#steps.length;
+      this.#sequence(depth);
+      if (this.source[this.#at] !== '|') break;
+      this.#at++;
+      // What was just written moves down by one, behind the split.
+      const branch = this.#cut(start);
+      const split = this.#push({ op: 'split', first: start + 1, second: 0 });
+      this.#paste(branch, start);
+      exits.push(this.#push({ op: 'jump', to: 0 }));
+      (this.#steps[split] as { second: number }).second = this.#steps.length;
+    }
+    for (const exit of exits) (this.#steps[exit] as { to: number }).to = this.#steps.length;
+  }
+
+  #sequence(depth: number): void {
+    while (this.#at < this.source.length && !'|)'.includes(this.source[this.#at] as string)) {
+      const start = this.#steps.length;
+      this.#atom(depth);
+      while ('*+?{'.includes(this.source[this.#at] ?? '\n') && this.#repeat(start)) {
+        // several marks may follow each other
+      }
+    }
+  }
+
+  #atom(depth: number): void {
+    const character = this.source[this.#at++] as string;
+    switch (character) {
+      case '(': {
+        const group = ++this.groups;
+        this.#push({ op: 'save', slot: 2 * group });
+        this.#alternatives(depth + 1);
+        if (this.source[this.#at++] !== ')') throw new RegexFault('a ( is never closed');
+        this.#push({ op: 'save', slot: 2 * group + 1 });
+        return;
+      }
+      case '^':
+        this.#push({ op: 'start' });
+        return;
+      case '$':
+        this.#push({ op: 'end' });
+        return;
+      case '.':
+        this.#push({ op: 'char', holds: () => true });
+        return;
+      case '[':
+        this.#push({ op: 'char', holds: this.#bracket() });
+        return;
+      case '*':
+      case '+':
+      case '?':
+        throw new RegexFault(`a ${character} repeats nothing`);
+      case '\\':
+        if (this.#at >= this.source.length) throw new RegexFault('a backslash at the end');
+        if (/[1-9]/.test(this.source[this.#at] as string))
+          throw new RegexFault('back-references cannot be matched in linear time');
+        this.#literal(this.source[this.#at++] as string);
+        return;
+      default:
+        this.#literal(character);
+    }
+  }
+
+  #literal(character: string): void {
+    const code = character.charCodeAt(0);
+    this.#push({ op: 'char', holds: this.#eitherCase((other) => other === code) });
+  }
+
+  /** * + ? {n} {n,} {n,m} behind the atom that begins at `start`. False for a { that stands for itself. */
+  #repeat(start: number): boolean {
+    const character = this.source[this.#at] as string;
+    if (character !== '{') {
+      this.#at++;
+      const body = this.#cut(start);
+      const [least, most] = { '*': [0, Infinity], '+': [1, Infinity], '?': [0, 1] }[character] as [number, number];
+      this.#times(body, start, least, most);
+      return true;
+    }
+    const bounds = /^\{(\d+)(?:(,)(\d*))?\}/.exec(this.source.slice(this.#at));
+    if (!bounds) throw new RegexFault('a { that gives no number of times');
+    const least = Number(bounds[1]);
+    const most = bounds[2] === undefined ? least : bounds[3] === '' ? Infinity : Number(bounds[3]);
+    if (least > 255 || (most !== Infinity && (most > 255 || most < least)))
+      throw new RegexFault(`${bounds[0]} is out of range`);
+    this.#at += bounds[0].length;
+    this.#times(this.#cut(start), start, least, most);
+    return true;
+  }
+
+  #times(body: readonly Step[], origin: number, least: number, most: number): void {
+    for (let count = 0; count < least; count++) this.#paste(body, origin);
+    if (most === Infinity) {
+      const split = this.#push({ op: 'split', first: this.#steps.length + 1, second: 0 });
+      this.#paste(body, origin);
+      this.#push({ op: 'jump', to: split });
+      (this.#steps[split] as { second: number }).second = this.#steps.length;
+      return;
+    }
+    const splits: number[] = [];
+    for (let count = least; count < most; count++) {
+      splits.push(this.#push({ op: 'split', first: this.#steps.length + 1, second: 0 }));
+      this.#paste(body, origin);
+    }
+    for (const split of splits) (this.#steps[split] as { second: number }).second = this.#steps.length;
+  }
+
+  #cut(start: number): Step[] {
+    return this.#steps.splice(start);
+  }
+
+  /** Writes steps that were cut at `origin` to the end, their jumps moved along. */
+  #paste(body: readonly Step[], origin: number): void {
+    const shift = this.#steps.length - origin;
+    for (const step of body) {
+      if (step.op === 'split') this.#push({ op: 'split', first: step.first + shift, second: step.second + shift });
+      else if (step.op === 'jump') this.#push({ op: 'jump', to: step.to + shift });
+      else this.#push(step);
+    }
+  }
+
+  // [^]a-z[:digit:]]
+  #bracket(): (code: number) => boolean {
+    const negated = this.source[this.#at] === '^';
+    if (negated) this.#at++;
+    const parts: ((code: number) => boolean)[] = [];
+    const first = this.#at;
+    for (;;) {
+      const character = this.source[this.#at];
+      if (character === undefined) throw new RegexFault('a [ is never closed');
+      if (character === ']' && this.#at > first) break;
+      const named = /^\[:([a-z]+):\]/.exec(this.source.slice(this.#at, this.#at + 14));
+      if (named) {
+        const known = CLASSES[named[1] as string];
+        if (!known) throw new RegexFault(`there is no class ${named[0]}`);
+        parts.push(known);
+        this.#at += named[0].length;
+        continue;
+      }
+      this.#at++;
+      if (
+        this.source[this.#at] === '-' &&
+        this.source[this.#at + 1] !== ']' &&
+        this.source[this.#at + 1] !== undefined
+      ) {
+        const last = this.source[this.#at + 1] as string;
+        this.#at += 2;
+        parts.push(this.#range(character, last));
+      } else parts.push(this.#range(character, character));
+    }
+    this.#at++;
+    const any = this.#eitherCase((code) => parts.some((part) => part(code)));
+    return (code) => any(code) !== negated;
+  }
+
+  #eitherCase(holds: (code: number) => boolean): (code: number) => boolean {
+    if (this.caseless === 'none') return holds;
+    const other = this.caseless === 'ascii' ? otherAscii : otherLetter;
+    return (code) => holds(code) || holds(other(code));
+  }
+
+  #range(first: string, last: string): (code: number) => boolean {
+    const [low, high] = [first.charCodeAt(0), last.charCodeAt(0)];
+    if (high < low) throw new RegexFault(`the range ${first}-${last} is empty`);
+    return (code) => code >= low && code <= high;
+  }
+}
+
+/** The same letter in the other case; anything else as it is. */
+function otherAscii(code: number): number {
+  const lower = code | 32;
+  return lower >= 97 && lower <= 122 ? code ^ 32 : code;
+}
+
+function otherLetter(code: number): number {
+  if (code < 128) return otherAscii(code);
+  const letter = String.fromCharCode(code);
+  const upper = letter.toUpperCase();
+  const other = upper === letter ? letter.toLowerCase() : upper;
+  return other.length === 1 ? other.charCodeAt(0) : code;
+}
+
+const code = (pattern: RegExp) => (value: number) => pattern.test(String.fromCharCode(value));
+const CLASSES: Readonly<Record<string, (code: number) => boolean>> = {
+  alpha: code(/[A-Za-z]/),
+  digit: code(/[0-9]/),
+  alnum: code(/[A-Za-z0-9]/),
+  upper: code(/[A-Z]/),
+  lower: code(/[a-z]/),
+  space: code(/\s/),
+  blank: code(/[ \t]/),
+  punct: code(/[!-/:-@[-`{-~]/),
+  xdigit: code(/[0-9A-Fa-f]/),
+  print: (value) => value >= 32 && value !== 127,
+  graph: (value) => value > 32 && value !== 127,
+  cntrl: (value) => value < 32 || value === 127,
+};
+
+interface Thread {
+  readonly at: number;
+  readonly saved: readonly (number | undefined)[];
+}
+
+function run(steps: readonly Step[], text: string, slots: number): ReturnType<Regex['match']> {
+  let threads: Thread[] = [];
+  let found: readonly (number | undefined)[] | null = null;
+  for (let place = 0; place <= text.length; place++) {
+    const seen = new Uint8Array(steps.length);
+    const current: Thread[] = [];
+    for (const thread of threads) follow(steps, thread, place, text.length, seen, current);
+    // A later start is of no interest once anything has matched.
+    if (!found) follow(steps, { at: 0, saved: new Array(slots).fill(undefined) }, place, text.length, seen, current);
+    threads = [];
+    for (const thread of current) {
+      const step = steps[thread.at] as Step;
+      if (step.op === 'match') {
+        found = thread.saved;
+        break;
+      }
+      if (step.op === 'char' && place < text.length && step.holds(text.charCodeAt(place))) {
+        threads.push({ at: thread.at + 1, saved: thread.saved });
+      }
+    }
+    if (found && threads.length === 0) break;
+  }
+  if (!found) return null;
+  const spans: ({ start: number; end: number } | null)[] = [];
+  for (let slot = 0; slot < slots; slot += 2) {
+    const [start, end] = [found[slot], found[slot + 1]];
+    spans.push(start === undefined || end === undefined ? null : { start, end });
+  }
+  return spans;
+}
+
+/** Adds a thread and all that it leads to without taking a character; in the order of preference. */
+function follow(
+  steps: readonly Step[],
+  thread: Thread,
+  place: number,
+  length: number,
+  seen: Uint8Array,
+  into: Thread[],
+): void {
+  const stack: Thread[] = [thread];
+  for (let next = stack.pop(); next; next = stack.pop()) {
+    if (seen[next.at]) continue;
+    seen[next.at] = 1;
+    const step = steps[next.at] as Step;
+    switch (step.op) {
+      case 'jump':
+        stack.push({ at: step.to, saved: next.saved });
+        break;
+      case 'split':
+        stack.push({ at: step.second, saved: next.saved }, { at: step.first, saved: next.saved });
+        break;
+      case 'save':
+        stack.push({ at: next.at + 1, saved: next.saved.with(step.slot, place) });
+        break;
+      case 'start':
+        if (place === 0) stack.push({ at: next.at + 1, saved: next.saved });
+        break;
+      case 'end':
+        if (place === length) stack.push({ at: next.at + 1, saved: next.saved });
+        break;
+      default:
+        into.push(next);
+    }
+  }
+}

@@ -1,0 +1,39 @@
+/** A half-open range of UTF-16 offsets into a source text. Line and column are computed only for display. */
+export interface Span {
+  readonly start: number;
+  readonly end: number;
+}
+
+/** A place for people: both counted from 1, the column in characters (code points). */
+export interface Position {
+  readonly line: number;
+  readonly column: number;
+}
+
+/** Finds line and column of offsets; lines end at LF, so that CRLF text counts the same lines. */
+export class LineIndex {
+  readonly #starts: number[] = [0];
+
+  constructor(readonly text: string) {
+    for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.#starts.push(at + 1);
+  }
+
+  /** Offsets beyond the text are taken as its end. */
+  position(offset: number): Position {
+    const at = Math.max(0, Math.min(offset, this.text.length));
+    let low = 0;
+    let high = this.#starts.length - 1;
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if ((this.#starts[middle] as number) <= at) low = middle;
+      else high = middle - 1;
+    }
+    const column = Array.from(this.text.slice(this.#starts[low], at)).length + 1;
+    return { line: low + 1, column };
+  }
+
+  /** Offset at which the line of `offset` begins. */
+  lineStart(offset: number): number {
+    return this.#starts[this.position(offset).line - 1] as number;
+  }
+}

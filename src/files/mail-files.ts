@@ -1,0 +1,246 @@
+import { createReadStream } from 'node:fs';
+import { open, stat } from 'node:fs/promises';
+import { Readable } from 'node:stream';
+import { createGunzip } from 'node:zlib';
+import { extract } from 'tar-stream';
+import { type Entry, openPromise, type ZipFile } from 'yauzl';
+import { MBOX_DEFAULTS, type MboxEntry, MessageTooLarge, readMbox } from '../core/mail/mbox';
+import { placeOf } from '../core/mail/places';
+import { joinOctets } from '../core/text/octets';
+
+/** A message found in a file, with what the place of the file says of it. */
+export interface FoundMail extends MboxEntry {
+  readonly folder: string;
+  readonly flags: readonly string[];
+}
+
+/** What is passed over in an archive, and why; told to the user. */
+export interface PassedOver {
+  readonly path: string;
+  readonly reason: string;
+}
+
+/** Why a whole file cannot be read, in plain words. */
+export class Unreadable extends Error {}
+
+export interface MailFileSettings {
+  /** The name under which the file was brought in. */
+  readonly name: string;
+  /** The folder of messages whose place names none. */
+  readonly folder: string;
+  /** Called often with how much of the file has been read, in octets; may throw to end the reading. */
+  readonly progress: (done: number, total: number) => void;
+  /** Whether an error is one by which `progress` ends the reading, and no fault of the file. */
+  readonly isEnd: (error: unknown) => boolean;
+  readonly passOver: (passed: PassedOver) => void;
+}
+
+export type FileKind = 'zip' | 'gzip' | 'tar' | 'mail';
+
+/** What a file is by its first octets. */
+export function fileKind(head: Uint8Array): FileKind {
+  const text = Buffer.from(head).toString('latin1');
+  if (text.startsWith('PK\u0003\u0004') || text.startsWith('PK\u0005\u0006')) return 'zip';
+  if (text.startsWith('\u001f\u008b')) return 'gzip';
+  return text.slice(257, 262) === 'ustar' ? 'tar' : 'mail';
+}
+
+/** A file that unpacks to so many times its size, and beyond this size, is taken for a trap. */
+const MOST_RATIO = 200;
+const RATIO_FROM = 256 * 1024 * 1024;
+const MOST_FILES = 2_000_000;
+
+/** Reads all messages of a file: an mbox, one message, or a zip or tar archive of such files; a stream, nothing is held whole. */
+export async function* mailIn(file: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  const total = (await stat(file)).size;
+  const kind = fileKind(await headOf(file));
+  if (kind === 'zip') {
+    yield* mailInZip(file, total, settings);
+    return;
+  }
+  let done = 0;
+  const chunks = counted(createReadStream(file, { highWaterMark: 1 << 20 }), (octets) => {
+    done += octets;
+    settings.progress(done, total);
+  });
+  if (kind === 'mail') {
+    if (/\.eml$/i.test(settings.name)) yield* mailInStream(settings.name.replace(/^.*[/\\]/, ''), chunks, settings);
+    else
+      for await (const entry of readMbox(chunks, MBOX_DEFAULTS)) yield { ...entry, folder: settings.folder, flags: [] };
+    return;
+  }
+  const plain = kind === 'gzip' ? unpacked(chunks, total, settings) : chunks;
+  const [inner, stream] = await peeked(plain);
+  if (fileKind(inner) === 'tar') yield* mailInTar(stream, settings);
+  else yield* mailInStream('', stream, settings);
+}
+
+async function headOf(file: string): Promise<Uint8Array> {
+  const handle = await open(file);
+  try {
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(512), 0, 512, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+}
+
+async function* counted(
+  source: AsyncIterable<Uint8Array>,
+  count: (octets: number) => void,
+): AsyncGenerator<Uint8Array> {
+  for await (const chunk of source) {
+    count(chunk.length);
+    yield chunk;
+  }
+}
+
+async function* unpacked(
+  source: AsyncIterable<Uint8Array>,
+  packed: number,
+  settings: MailFileSettings,
+): AsyncGenerator<Uint8Array> {
+  let octets = 0;
+  const gunzip = createGunzip();
+  const fed = feed(source, gunzip);
+  try {
+    for await (const chunk of gunzip as AsyncIterable<Uint8Array>) {
+      octets += chunk.length;
+      if (octets > RATIO_FROM && octets > packed * MOST_RATIO) throw new Unreadable(TRAP);
+      yield chunk;
+    }
+  } catch (error) {
+    throw asUnreadable(error, 'gzip', settings);
+  } finally {
+    fed.destroy();
+    gunzip.destroy();
+  }
+}
+
+const TRAP = 'it unpacks to more than two hundred times its size';
+
+function asUnreadable(error: unknown, kind: string, settings: MailFileSettings): unknown {
+  const told = error instanceof Unreadable || error instanceof MessageTooLarge;
+  if (told || settings.isEnd(error) || !(error instanceof Error)) return error;
+  return new Unreadable(`the ${kind} archive is damaged (${error.message})`);
+}
+
+/** Lets a source run into a stream; its error becomes the stream's, which `pipe` alone would leave waiting for ever. */
+function feed(
+  source: AsyncIterable<Uint8Array>,
+  into: NodeJS.WritableStream & { destroy(error?: Error): unknown },
+): Readable {
+  const fed = Readable.from(source);
+  fed.on('error', (error) => into.destroy(error));
+  fed.pipe(into);
+  return fed;
+}
+
+/** The first octets of a stream, and the stream with them. */
+async function peeked(source: AsyncIterable<Uint8Array>): Promise<[Uint8Array, AsyncIterable<Uint8Array>]> {
+  const iterator = source[Symbol.asyncIterator]();
+  const first: Uint8Array[] = [];
+  for (let length = 0; length < 512; ) {
+    const { value, done } = await iterator.next();
+    if (done) break;
+    first.push(value);
+    length += value.length;
+  }
+  const head = joinOctets(first);
+  const whole = async function* () {
+    if (head.length > 0) yield head;
+    for (;;) {
+      const { value, done } = await iterator.next();
+      if (done) return;
+      yield value;
+    }
+  };
+  return [head, whole()];
+}
+
+/** The messages of one file of an archive. */
+async function* mailInStream(
+  path: string,
+  source: AsyncIterable<Uint8Array>,
+  settings: MailFileSettings,
+): AsyncGenerator<FoundMail> {
+  const place = placeOf(path, settings.folder);
+  const { folder, flags } = place;
+  const [head, stream] = await peeked(source);
+  const text = Buffer.from(head).toString('latin1');
+  const reason = head.length === 0 ? 'empty' : fileKind(head) === 'mail' ? null : 'an archive within an archive';
+  const mbox = /^[\r\n]*From /.test(text);
+  if (reason || !(mbox || place.single || /^[!-9;-~]+:/.test(text))) {
+    settings.passOver({ path, reason: reason ?? 'no mail' });
+    return;
+  }
+  if (mbox) {
+    for await (const entry of readMbox(stream, MBOX_DEFAULTS)) yield { ...entry, folder, flags };
+    return;
+  }
+  const parts: Uint8Array[] = [];
+  let octets = 0;
+  for await (const chunk of stream) {
+    octets += chunk.length;
+    if (octets > MBOX_DEFAULTS.largest) throw new MessageTooLarge(0);
+    parts.push(chunk);
+  }
+  const raw = joinOctets(parts);
+  yield { fromLine: null, raw, offset: 0, oddities: raw.includes(0) ? ['nul'] : [], folder, flags };
+}
+
+async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  const archive = extract();
+  const fed = feed(source, archive);
+  let files = 0;
+  try {
+    for await (const entry of archive) {
+      if (++files > MOST_FILES) throw new Unreadable('it holds too many files');
+      if (entry.header.type === 'file')
+        yield* mailInStream(entry.header.name, entry as AsyncIterable<Uint8Array>, settings);
+      else if (entry.header.type !== 'directory') {
+        settings.passOver({ path: entry.header.name, reason: 'a link or a device, no file' });
+      }
+      entry.resume();
+    }
+  } catch (error) {
+    throw asUnreadable(error, 'tar', settings);
+  } finally {
+    fed.destroy();
+  }
+}
+
+async function* mailInZip(file: string, total: number, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  let archive: ZipFile | null = null;
+  let done = 0;
+  try {
+    // Names are decoded here: a path out of the archive only names a folder, and is no reason to refuse the rest.
+    archive = await openPromise(file, { decodeStrings: false, lazyEntries: true, autoClose: false });
+    if (archive.entryCount > MOST_FILES) throw new Unreadable('it holds too many files');
+    for await (const entry of archive.eachEntry()) {
+      done += entry.compressedSize;
+      settings.progress(Math.min(done, total), total);
+      const path = nameOf(entry);
+      if (path.endsWith('/')) continue;
+      const trouble = troubleWith(entry);
+      if (trouble) {
+        settings.passOver({ path, reason: trouble });
+        continue;
+      }
+      yield* mailInStream(path, await archive.openReadStreamPromise(entry), settings);
+    }
+  } catch (error) {
+    throw asUnreadable(error, 'zip', settings);
+  } finally {
+    archive?.close();
+  }
+}
+
+const nameOf = ({ fileName }: Entry): string =>
+  typeof fileName === 'string' ? fileName : new TextDecoder().decode(fileName as unknown as Uint8Array);
+
+function troubleWith(entry: Entry): string | null {
+  if (entry.isEncrypted()) return 'encrypted';
+  const { compressedSize, uncompressedSize } = entry;
+  return uncompressedSize > RATIO_FROM && uncompressedSize > compressedSize * MOST_RATIO ? TRAP : null;
+}

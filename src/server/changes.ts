@@ -1,0 +1,109 @@
+import { and, asc, desc, eq } from 'drizzle-orm';
+import type { Bitmap } from '../core/flow/bitmap';
+import { applyEdits, type Edit } from '../core/rules/edit';
+import { editWords } from '../core/rules/edit-words';
+import type { Chain } from '../core/rules/rule';
+import { sieveFromChain } from '../core/rules/to-sieve';
+import { check } from '../core/sieve/check';
+import { wordsOf } from '../core/sieve/diagnostics';
+import { parse } from '../core/sieve/parse';
+import { type Audit, getAudit, Refusal } from './audits';
+import type { Store } from './database/open';
+import { changes } from './database/schema';
+import { maybeFlow } from './simulation';
+
+/** The effect of edits on the stored mail, before they are made. */
+export interface Preview {
+  readonly words: string;
+  /** Null while the chain is not simulated. */
+  readonly changed: Bitmap | null;
+  readonly after: Chain;
+}
+
+/** Throws a refusal where the edits do not fit the draft as it stands. */
+export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[]): Preview {
+  const applied = applyEdits(audit.draft, edits);
+  if (!applied.ok) throw new Refusal(`This change no longer fits the chain: ${applied.reason}.`, 409);
+  const [before, after] = [maybeFlow(store, audit, audit.draft), maybeFlow(store, audit, applied.chain)];
+  for (const edit of edits) {
+    // What an edit does not touch was sound before.
+    if (edit.kind === 'rewrite') refuseUnsound({ entries: edit.after, closing: edit.closing.after });
+  }
+  const words = edits.map((edit) => editWords(audit.draft, edit)).join('; ');
+  const changed = before && after ? after.fates.differsFrom(before.fates) : null;
+  return { words, changed, after: applied.chain };
+}
+
+/** What comes over the wire may say anything; a chain is only kept when the script it stands for can be read. */
+function refuseUnsound(chain: Chain): void {
+  const faults = faultsOf(chain);
+  if (faults.length === 0) return;
+  throw new Refusal(`The script of this chain would be refused: ${faults[0]}.`, 422);
+}
+
+function faultsOf(chain: Chain): string[] {
+  try {
+    const { text } = sieveFromChain(chain);
+    const { script, diagnostics } = parse(text);
+    return [...diagnostics, ...check(script)].map(wordsOf);
+  } catch {
+    return ['a test or an action in it is none of Sieve'];
+  }
+}
+
+/** Makes a change; what had been undone before it can no longer be redone. */
+export function makeChange(store: Store, auditId: string, edits: readonly Edit[], why: string): void {
+  if (edits.length === 0) throw new Refusal('There is nothing to change.');
+  store.transaction(
+    (tx) => {
+      const same = tx as unknown as Store;
+      const preview = previewEdits(same, getAudit(same, auditId), edits);
+      tx.delete(changes)
+        .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
+        .run();
+      tx.insert(changes)
+        .values({
+          auditId,
+          edits: JSON.stringify(edits),
+          words: preview.words,
+          why,
+          changedMessages: preview.changed?.count() ?? 0,
+          undone: false,
+          createdAt: Date.now(),
+        })
+        .run();
+    },
+    { behavior: 'immediate' },
+  );
+}
+
+/** Takes the newest change back; false where there is none. */
+export function undo(store: Store, auditId: string): boolean {
+  const newest = store
+    .select()
+    .from(changes)
+    .where(and(eq(changes.auditId, auditId), eq(changes.undone, false)))
+    .orderBy(desc(changes.id))
+    .get();
+  if (!newest) return false;
+  store.update(changes).set({ undone: true }).where(eq(changes.id, newest.id)).run();
+  return true;
+}
+
+/** Makes the change that was undone last again; false where there is none. */
+export function redo(store: Store, auditId: string): boolean {
+  const next = store
+    .select()
+    .from(changes)
+    .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
+    .orderBy(asc(changes.id))
+    .get();
+  if (!next) return false;
+  store.update(changes).set({ undone: false }).where(eq(changes.id, next.id)).run();
+  return true;
+}
+
+/** All changes, the oldest first, the undone ones at the end. */
+export function history(store: Store, auditId: string) {
+  return store.select().from(changes).where(eq(changes.auditId, auditId)).orderBy(asc(changes.id)).all();
+}

@@ -1,0 +1,17 @@
+import { getTableColumns, sql } from 'drizzle-orm';
+import type { SQLiteTable } from 'drizzle-orm/sqlite-core';
+import type { Store } from './open';
+
+/**
+ * A statement that inserts rows into a table, prepared once: with statements built anew for each row, an import takes
+ * nearly twice as long (measured). Every column must be given.
+ */
+export function preparedInsert<T extends SQLiteTable>(store: Store, table: T): (row: T['$inferSelect']) => void {
+  const names = Object.keys(getTableColumns(table));
+  const values = Object.fromEntries(names.map((name) => [name, sql.placeholder(name)]));
+  const statement = store
+    .insert(table)
+    .values(values as unknown as T['$inferInsert'])
+    .prepare();
+  return (row) => void statement.run(row);
+}

@@ -1,0 +1,185 @@
+import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+
+/** One piece of work. */
+export const audits = sqliteTable('audit', {
+  id: text().primaryKey(),
+  name: text().notNull(),
+  createdAt: integer().notNull(),
+  /** The chain as it was brought in, as JSON of `Chain`; edits are applied on top of it. */
+  chain: text().notNull(),
+  /** JSON list of addresses, most frequent first. */
+  ownAddresses: text().notNull(),
+  /** Messages are numbered from 0 to this, exclusive; only whole imports count. */
+  messageCount: integer().notNull(),
+});
+
+/** A script that was brought in, word for word. */
+export const scripts = sqliteTable('script', {
+  id: text().primaryKey(),
+  auditId: text()
+    .notNull()
+    .references(() => audits.id, { onDelete: 'cascade' }),
+  fileName: text().notNull(),
+  digest: text().notNull(),
+  source: text().notNull(),
+  rules: integer().notNull(),
+  blocks: integer().notNull(),
+  /** JSON list of `line:column: message`. */
+  faults: text().notNull(),
+  createdAt: integer().notNull(),
+});
+
+/** A file of mail that was brought in, or is being brought in. */
+export const sources = sqliteTable('source', {
+  id: text().primaryKey(),
+  auditId: text()
+    .notNull()
+    .references(() => audits.id, { onDelete: 'cascade' }),
+  fileName: text().notNull(),
+  digest: text().notNull(),
+  folder: text().notNull(),
+  bytes: integer().notNull(),
+  state: text({ enum: ['importing', 'ready', 'refused', 'cancelled', 'interrupted'] }).notNull(),
+  firstMessage: integer().notNull(),
+  messages: integer().notNull(),
+  /** What is to be said of the file, in plain words; empty when all is well. */
+  statement: text().notNull(),
+  createdAt: integer().notNull(),
+});
+
+export const messages = sqliteTable(
+  'message',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    /** The number of the message in the audit; bitmaps count by it. */
+    number: integer().notNull(),
+    sourceId: text().notNull(),
+    folder: text().notNull(),
+    /** JSON list of flags, lower case. */
+    flags: text().notNull(),
+    messageId: text(),
+    subject: text().notNull(),
+    fromName: text().notNull(),
+    fromAddress: text().notNull(),
+    toAddresses: text().notNull(),
+    /** Milliseconds since 1970, from the Date field. */
+    date: integer(),
+    /** Octets as stored. */
+    octets: integer().notNull(),
+    /** Octets with every line ended by CRLF, which is what size tests compare. */
+    size: integer().notNull(),
+    fromLine: text(),
+    /** JSON list of `Oddity`. */
+    oddities: text().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.number] })],
+);
+
+/** The octets of messages, deflated, a large message in several pieces. */
+export const rawPieces = sqliteTable(
+  'raw_piece',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    number: integer().notNull(),
+    piece: integer().notNull(),
+    data: blob({ mode: 'buffer' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.number, table.piece] })],
+);
+
+/** A column of consecutive messages: deflated JSON of `[number - first, values][]`. */
+export const columnPieces = sqliteTable(
+  'column_piece',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    column: text().notNull(),
+    first: integer().notNull(),
+    data: blob({ mode: 'buffer' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.column, table.first] })],
+);
+
+/** Bitmaps of atoms over the first `count` messages. */
+export const atoms = sqliteTable(
+  'atom',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    key: text().notNull(),
+    count: integer().notNull(),
+    bits: blob({ mode: 'buffer' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.key] })],
+);
+
+/** Findings of one chain over the first `count` messages, as JSON of `Finding[]`. */
+export const analyses = sqliteTable(
+  'analysis',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    chainHash: text().notNull(),
+    count: integer().notNull(),
+    findings: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.chainHash] })],
+);
+
+/** The history of changes. Undone ones stay until another change is made. */
+export const changes = sqliteTable(
+  'change',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    /** JSON of `Edit[]`. */
+    edits: text().notNull(),
+    words: text().notNull(),
+    /** The claim of the finding that it answers, or empty. */
+    why: text().notNull(),
+    changedMessages: integer().notNull(),
+    undone: integer({ mode: 'boolean' }).notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [index('change_of_audit').on(table.auditId, table.id)],
+);
+
+/** Records of verified exports, as JSON of `Verification`. */
+export const verifications = sqliteTable(
+  'verification',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    chainHash: text().notNull(),
+    count: integer().notNull(),
+    scriptHash: text().notNull(),
+    record: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.chainHash] })],
+);
+
+export const jobs = sqliteTable('job', {
+  id: text().primaryKey(),
+  auditId: text()
+    .notNull()
+    .references(() => audits.id, { onDelete: 'cascade' }),
+  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh'] }).notNull(),
+  /** JSON of the job's own parameters. */
+  parameters: text().notNull(),
+  state: text({ enum: ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] }).notNull(),
+  message: text().notNull(),
+  createdAt: integer().notNull(),
+  finishedAt: integer(),
+});

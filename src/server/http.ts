@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { Refusal } from './audits';
+import { isAllowedHost } from './hosts';
+
+type Handler<C> = (request: Request, context: C) => Promise<Response> | Response;
+
+/**
+ * The one gate that every route handler stands behind: only names of this machine (or those in YSOMERIS_HOSTS) are
+ * served, so that no page elsewhere can reach the server by a name of its own, and only pages of this server may change
+ * anything. What is thrown becomes one clear sentence.
+ */
+export function guarded<C>(handler: Handler<C>): Handler<C> {
+  return async (request, context) => {
+    const host = request.headers.get('host') ?? '';
+    if (!isAllowedHost(host)) return sentence('This server does not answer under that name.', 403);
+    if (request.method !== 'GET' && !isOwnOrigin(request, host)) {
+      return sentence('Only pages of this application may do that.', 403);
+    }
+    try {
+      return await handler(request, context);
+    } catch (error) {
+      if (error instanceof Refusal) return sentence(error.message, error.status);
+      if (error instanceof z.ZodError)
+        return sentence(`The request is not well formed: ${z.prettifyError(error)}`, 400);
+      console.error(error);
+      return sentence('Something went wrong on the server. It was written to its log.', 500);
+    }
+  };
+}
+
+function isOwnOrigin(request: Request, host: string): boolean {
+  const origin = request.headers.get('origin');
+  if (origin === null) return request.headers.get('sec-fetch-site') === null;
+  try {
+    return new URL(origin).host === host;
+  } catch {
+    return false;
+  }
+}
+
+function sentence(error: string, status: number): Response {
+  return Response.json({ error }, { status });
+}
+
+/** The JSON body of a request, checked; throws what `guarded` turns into a sentence. */
+export async function readJson<T>(request: Request, shape: z.ZodType<T>): Promise<T> {
+  let body: unknown;
+  try {
+    body = await request.json();
+  } catch {
+    throw new Refusal('The request holds no JSON.');
+  }
+  return shape.parse(body);
+}

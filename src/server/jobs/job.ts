@@ -1,0 +1,48 @@
+import type { Edit } from '../../core/rules/edit';
+
+/** What a job tells while it runs. */
+export interface Progress {
+  /** A short phrase: "reading mail", "evaluating tests". */
+  readonly phase: string;
+  readonly done: number;
+  readonly total: number;
+  /** What `done` and `total` count. */
+  readonly unit: 'bytes' | 'columns' | 'messages' | 'steps';
+  /** Messages so far, where `done` counts something else. */
+  readonly messages?: number;
+}
+
+/** What a job may use of the world. */
+export interface JobContext {
+  readonly auditId: string;
+  readonly report: (progress: Progress) => void;
+  /** Throws `Cancelled` once the user has asked to end the job; called often. */
+  readonly checkpoint: () => void;
+}
+
+export class Cancelled extends Error {
+  constructor() {
+    super('cancelled');
+  }
+}
+
+export type JobRequest =
+  | { readonly kind: 'import'; readonly sourceId: string; readonly file: string }
+  | { readonly kind: 'simulate' }
+  | { readonly kind: 'verify' }
+  | { readonly kind: 'weigh'; readonly edits: readonly Edit[] };
+
+/** What passes between the worker and the server. */
+export interface WorkerTask {
+  readonly auditId: string;
+  readonly request: JobRequest;
+  readonly databaseFile: string;
+  /** One number that is not 0 once the job is to end. */
+  readonly cancel: SharedArrayBuffer;
+}
+
+export type WorkerReport =
+  | { readonly kind: 'progress'; readonly progress: Progress }
+  | { readonly kind: 'done'; readonly message: string }
+  | { readonly kind: 'cancelled' }
+  | { readonly kind: 'failed'; readonly message: string };

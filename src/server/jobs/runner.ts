@@ -1,0 +1,228 @@
+import { randomUUID } from 'node:crypto';
+import { rmSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { and, desc, eq, inArray } from 'drizzle-orm';
+import { isSame } from '../../core/rules/same';
+import { appRoot, databaseFile, type Store } from '../database/open';
+import { jobs, sources } from '../database/schema';
+import { dropSourceMail } from '../sources';
+import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
+
+/**
+ * Whether asking for a request need not begin a new job: one that waits for its turn will see all that has happened
+ * until then, and edits that are weighed are weighed once.
+ */
+function isSameWork(job: LiveJob, request: JobRequest): boolean {
+  if (request.kind === 'import' || job.request.kind !== request.kind) return false;
+  return request.kind === 'weigh' ? isSame(job.request, request) : job.worker === null;
+}
+
+export interface JobView {
+  readonly id: string;
+  readonly auditId: string;
+  readonly kind: JobRequest['kind'];
+  readonly state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
+  readonly message: string;
+  readonly progress: Progress | null;
+  /** Milliseconds since 1970 at which it began to run, to tell the time left. */
+  readonly startedAt: number | null;
+}
+
+interface LiveJob {
+  readonly id: string;
+  readonly auditId: string;
+  readonly request: JobRequest;
+  readonly cancel: SharedArrayBuffer;
+  worker: Worker | null;
+  progress: Progress | null;
+  startedAt: number | null;
+}
+
+/**
+ * Runs jobs one after the other, each in a thread of its own: a job uses one core, and the other one serves pages.
+ * What is under way lives here; what has ended lives in the database.
+ */
+export class JobRunner {
+  readonly #live: LiveJob[] = [];
+  readonly #listeners = new Map<string, Set<() => void>>();
+
+  constructor(readonly store: Store) {}
+
+  /** After a start of the server: what a killed process left behind is taken back. */
+  recover(): void {
+    rmSync(join(dirname(databaseFile()), 'uploads'), { recursive: true, force: true });
+    const left = this.store.select().from(sources).where(eq(sources.state, 'importing')).all();
+    for (const source of left) {
+      dropSourceMail(this.store, source.id);
+      const statement = 'The server was stopped while it was read; nothing of it was kept. Bring it in again.';
+      this.store.update(sources).set({ state: 'interrupted', statement }).where(eq(sources.id, source.id)).run();
+    }
+    this.store
+      .update(jobs)
+      .set({ state: 'interrupted', message: 'the server was stopped', finishedAt: Date.now() })
+      .where(inArray(jobs.state, ['waiting', 'running']))
+      .run();
+  }
+
+  start(auditId: string, request: JobRequest): string {
+    const same = this.#live.find((job) => job.auditId === auditId && isSameWork(job, request));
+    if (same) return same.id;
+    const id = randomUUID();
+    this.store
+      .insert(jobs)
+      .values({
+        id,
+        auditId,
+        kind: request.kind,
+        parameters: JSON.stringify(request),
+        state: 'waiting',
+        message: '',
+        createdAt: Date.now(),
+      })
+      .run();
+    const cancel = new SharedArrayBuffer(4);
+    this.#live.push({ id, auditId, request, cancel, worker: null, progress: null, startedAt: null });
+    this.#tell(auditId);
+    this.#next();
+    return id;
+  }
+
+  /** Asks a job to end; false where it is no longer under way. */
+  cancel(id: string): boolean {
+    const job = this.#live.find((candidate) => candidate.id === id);
+    if (!job) return false;
+    Atomics.store(new Int32Array(job.cancel), 0, 1);
+    if (!job.worker) this.#end(job, 'cancelled', 'cancelled before it began');
+    return true;
+  }
+
+  /** The jobs of an audit under way, and the newest that has ended. */
+  view(auditId: string): JobView[] {
+    const live = this.#live
+      .filter((job) => job.auditId === auditId)
+      .map(
+        (job): JobView => ({
+          id: job.id,
+          auditId,
+          kind: job.request.kind,
+          state: job.worker ? 'running' : 'waiting',
+          message: '',
+          progress: job.progress,
+          startedAt: job.startedAt,
+        }),
+      );
+    const ended = this.store
+      .select()
+      .from(jobs)
+      .where(and(eq(jobs.auditId, auditId), inArray(jobs.state, ['done', 'failed', 'cancelled', 'interrupted'])))
+      .orderBy(desc(jobs.finishedAt))
+      .limit(1)
+      .all()
+      .map(({ id, kind, state, message }): JobView => {
+        return { id, auditId, kind, state, message, progress: null, startedAt: null };
+      });
+    return [...live, ...ended];
+  }
+
+  /** A job under way or ended; null where there is none. */
+  maybeJob(id: string): Pick<JobView, 'state' | 'message'> | null {
+    const live = this.#live.find((job) => job.id === id);
+    if (live) return { state: live.worker ? 'running' : 'waiting', message: '' };
+    return this.store.select().from(jobs).where(eq(jobs.id, id)).get() ?? null;
+  }
+
+  isBusy(auditId: string): boolean {
+    return this.#live.some((job) => job.auditId === auditId);
+  }
+
+  /** Calls `listener` at every change of the audit's jobs; returns how to stop that. */
+  listen(auditId: string, listener: () => void): () => void {
+    const listeners = this.#listeners.get(auditId) ?? new Set();
+    this.#listeners.set(auditId, listeners.add(listener));
+    return () => {
+      listeners.delete(listener);
+      if (listeners.size === 0) this.#listeners.delete(auditId);
+    };
+  }
+
+  /** Ends all threads at once; `recover` takes back what they leave. */
+  async close(): Promise<void> {
+    await Promise.all(this.#live.map((job) => job.worker?.terminate()));
+  }
+
+  #next(): void {
+    const job = this.#live[0];
+    if (!job || job.worker) return;
+    job.startedAt = Date.now();
+    const task: WorkerTask = {
+      auditId: job.auditId,
+      request: job.request,
+      databaseFile: databaseFile(),
+      cancel: job.cancel,
+    };
+    // Joined by hand, so that no bundler evaluates it.
+    const file: string = [appRoot(), 'dist', 'job.worker.mjs'].join('/');
+    job.worker = new Worker(file, { workerData: task });
+    this.store.update(jobs).set({ state: 'running' }).where(eq(jobs.id, job.id)).run();
+    job.worker.on('message', (report: WorkerReport) => this.#hear(job, report));
+    job.worker.on('error', (error) => this.#end(job, 'failed', error.message));
+    job.worker.on('exit', () => this.#end(job, 'failed', 'the thread ended early'));
+    this.#tell(job.auditId);
+  }
+
+  #hear(job: LiveJob, report: WorkerReport): void {
+    switch (report.kind) {
+      case 'progress':
+        job.progress = report.progress;
+        this.#tell(job.auditId);
+        return;
+      case 'done':
+        this.#end(job, 'done', report.message);
+        return;
+      case 'cancelled':
+        this.#end(job, 'cancelled', 'cancelled');
+        return;
+      case 'failed':
+        this.#end(job, 'failed', report.message);
+        return;
+      default:
+        report satisfies never;
+    }
+  }
+
+  /** The first word on a job's end counts; what the thread says later is no news. */
+  #end(job: LiveJob, state: 'done' | 'failed' | 'cancelled', message: string): void {
+    const at = this.#live.indexOf(job);
+    if (at < 0) return;
+    this.#live.splice(at, 1);
+    void job.worker?.terminate();
+    this.store.update(jobs).set({ state, message, finishedAt: Date.now() }).where(eq(jobs.id, job.id)).run();
+    if (job.request.kind === 'import') {
+      void rm(job.request.file, { force: true });
+      this.#afterImport(job, state);
+    }
+    this.#tell(job.auditId);
+    this.#next();
+  }
+
+  #afterImport(job: LiveJob, state: 'done' | 'failed' | 'cancelled'): void {
+    if (job.request.kind !== 'import') return;
+    const { sourceId } = job.request;
+    const source = this.store.select().from(sources).where(eq(sources.id, sourceId)).get();
+    if (source?.state === 'importing') {
+      dropSourceMail(this.store, sourceId);
+      const ended = state === 'cancelled' ? 'cancelled' : 'refused';
+      const statement =
+        state === 'cancelled' ? 'Cancelled; nothing of it was kept.' : 'Nothing of it was kept: reading it failed.';
+      this.store.update(sources).set({ state: ended, statement }).where(eq(sources.id, sourceId)).run();
+    }
+    const moreMail = this.#live.some((other) => other.auditId === job.auditId && other.request.kind === 'import');
+    if (source?.state === 'ready' && !moreMail) this.start(job.auditId, { kind: 'simulate' });
+  }
+
+  #tell(auditId: string): void {
+    for (const listener of this.#listeners.get(auditId) ?? []) listener();
+  }
+}

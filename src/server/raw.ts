@@ -1,0 +1,48 @@
+import { deflateRawSync, inflateRawSync } from 'node:zlib';
+import { and, asc, eq } from 'drizzle-orm';
+import { preparedInsert } from './database/insert';
+import type { Store } from './database/open';
+import { rawPieces } from './database/schema';
+
+/** Octets per piece, so that a huge message never needs one huge value in the database. */
+const PIECE_OCTETS = 4 * 1024 * 1024;
+
+/** Keeps the octets of messages exactly. */
+export class RawWriter {
+  readonly #insert: (row: typeof rawPieces.$inferSelect) => void;
+
+  constructor(
+    store: Store,
+    readonly auditId: string,
+  ) {
+    this.#insert = preparedInsert(store, rawPieces);
+  }
+
+  write(number: number, raw: Uint8Array): void {
+    for (let piece = 0; piece === 0 || piece * PIECE_OCTETS < raw.length; piece++) {
+      const part = raw.subarray(piece * PIECE_OCTETS, (piece + 1) * PIECE_OCTETS);
+      this.#insert({ auditId: this.auditId, number, piece, data: deflateRawSync(part, { level: 3 }) });
+    }
+  }
+}
+
+/**
+ * The octets of a message, byte for byte as they were brought in, or null where there is no such message. With `least`
+ * only as many pieces are read as hold that many octets.
+ */
+export function maybeRaw(
+  store: Store,
+  auditId: string,
+  number: number,
+  least = Number.POSITIVE_INFINITY,
+): Buffer | null {
+  const rows = store
+    .select({ data: rawPieces.data })
+    .from(rawPieces)
+    .where(and(eq(rawPieces.auditId, auditId), eq(rawPieces.number, number)))
+    .orderBy(asc(rawPieces.piece))
+    .limit(Number.isFinite(least) ? Math.ceil(least / PIECE_OCTETS) : -1)
+    .all();
+  if (rows.length === 0) return null;
+  return Buffer.concat(rows.map((row) => inflateRawSync(row.data)));
+}

@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { entryShape } from './chain-shape';
+
+/** What may come over the wire. */
+const id = z.string().min(1).max(100);
+const place = z.int().min(0);
+const ending = z.enum(['continue', 'stop']);
+
+export const editShape = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('move'),
+    ids: z.array(id).min(1).max(10_000),
+    from: place,
+    to: place,
+    withinRun: z.boolean(),
+  }),
+  z.object({ kind: z.literal('switch'), id, on: z.boolean() }),
+  z.object({ kind: z.literal('ending'), id, from: ending, to: ending }),
+  z.object({
+    kind: z.literal('rewrite'),
+    from: place,
+    before: z.array(entryShape).max(10_000),
+    after: z.array(entryShape).max(10_000),
+    closing: z.object({ before: z.string(), after: z.string() }),
+  }),
+]);
+
+export const editsShape = z.object({
+  edits: z.array(editShape).min(1).max(100),
+  why: z.string().max(2000).default(''),
+});
+
+export const auditNameShape = z.object({
+  name: z.string().trim().min(1, 'the name is empty').max(200, 'the name is longer than 200 characters'),
+});
+
+export const jobShape = z.object({ kind: z.enum(['simulate', 'verify']) });
+
+export const litQueryShape = z.object({ rule: id });
+
+export const messageQueryShape = z.object({
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+  rule: id.optional(),
+  /** What of the rule's flow: those that reach it, for which it holds, or that fire it. */
+  part: z.enum(['reached', 'held', 'exempt', 'fired', 'stopped']).default('fired'),
+  fate: z.string().max(1000).optional(),
+  finding: z.string().max(200).optional(),
+  search: z.string().max(200).optional(),
+  changed: z.literal('1').optional(),
+  oddities: z.literal('1').optional(),
+});
+
+export type MessageQuery = z.infer<typeof messageQueryShape>;

@@ -1,0 +1,158 @@
+import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
+import { auditStoredMail } from '../core/audit/catalogue';
+import type { Finding } from '../core/audit/finding';
+import { type Atom, atomKey, evaluateAtoms } from '../core/flow/atoms';
+import { Bitmap } from '../core/flow/bitmap';
+import type { AtomBitmaps } from '../core/flow/conditions';
+import { type Flow, runFlow } from '../core/flow/flow';
+import { outcomePrefix } from '../core/flow/opaque';
+import { atomsOf } from '../core/flow/program';
+import type { Chain } from '../core/rules/rule';
+import { type Audit, chainHash } from './audits';
+import { StoredColumns } from './columns';
+import type { Store } from './database/open';
+import { analyses, atoms } from './database/schema';
+import { Recent } from './recent';
+
+/** The atoms of a chain that were never evaluated over all messages of the audit. */
+export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
+  const needed = new Map(atomsOf(chain).map((atom) => [atomKey(atom), atom]));
+  for (const key of readyAtoms(store, audit, [...needed.keys()]).keys()) needed.delete(key);
+  return [...needed.values()];
+}
+
+/** Messages of an audit never change once they are counted, so that a bitmap of so many messages holds for ever. */
+const recentBitmaps = new Recent<Bitmap>(64 * 1024 * 1024, ({ words }) => words.length);
+const bitmapName = ({ id, messageCount }: Audit, key: string): string => `${id} ${messageCount} ${key}`;
+
+/** The bitmaps of those atoms that were evaluated over all messages. */
+function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<string, Bitmap> {
+  const ready = new Map<string, Bitmap>();
+  const unknown: string[] = [];
+  for (const key of keys) {
+    const known = recentBitmaps.get(bitmapName(audit, key));
+    if (known) ready.set(key, known);
+    else unknown.push(key);
+  }
+  // SQLite takes a limited number of parameters in one statement.
+  for (let at = 0; at < unknown.length; at += 500) {
+    const rows = atomRows(store, audit, inArray(atoms.key, unknown.slice(at, at + 500)));
+    for (const { key, bits } of rows) {
+      const bitmap = bitmapOf(bits, audit.messageCount);
+      recentBitmaps.set(bitmapName(audit, key), bitmap);
+      ready.set(key, bitmap);
+    }
+  }
+  return ready;
+}
+
+/** Evaluates atoms over all stored mail and keeps their bitmaps. */
+export function evaluateAndKeep(
+  store: Store,
+  audit: Audit,
+  wanted: readonly Atom[],
+  progress: (done: number, total: number) => void,
+): void {
+  const columns = new StoredColumns(store, audit.id, audit.messageCount);
+  const bitmaps = evaluateAtoms(wanted, columns, progress, audit.now);
+  store.transaction((tx) => {
+    for (const [key, { words }] of bitmaps) {
+      const bits = Buffer.from(words.buffer, words.byteOffset, words.byteLength);
+      const row = { auditId: audit.id, key, count: audit.messageCount, bits };
+      tx.insert(atoms)
+        .values(row)
+        .onConflictDoUpdate({ target: [atoms.auditId, atoms.key], set: { count: row.count, bits } })
+        .run();
+    }
+  });
+}
+
+/** The bitmaps of all atoms of a chain, or null while some were never evaluated. */
+export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): AtomBitmaps | null {
+  const keys = [...new Set(atomsOf(chain).map(atomKey))];
+  const ready = readyAtoms(store, audit, keys);
+  if (ready.size < keys.length) return null;
+  const scripts = atomsOf(chain).filter(({ test }) => test === 'script');
+  for (const { key, bits } of scripts.flatMap((atom) => outcomeRows(store, audit, atomKey(atom)))) {
+    ready.set(key, bitmapOf(bits, audit.messageCount));
+  }
+  return ready;
+}
+
+/** The bitmaps of all outcomes of one piece of script. */
+function outcomeRows(store: Store, audit: Audit, scriptKey: string) {
+  return atomRows(store, audit, and(gte(atoms.key, outcomePrefix(scriptKey)), lt(atoms.key, `${scriptKey}\u0002`)));
+}
+
+/** What is kept of atoms that were evaluated over all messages. */
+function atomRows(store: Store, audit: Audit, keys: SQL | undefined) {
+  return store
+    .select()
+    .from(atoms)
+    .where(and(eq(atoms.auditId, audit.id), eq(atoms.count, audit.messageCount), keys))
+    .all();
+}
+
+function bitmapOf(bits: Buffer, count: number): Bitmap {
+  const copy = new Uint8Array(bits);
+  return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4));
+}
+
+/** How the stored mail runs through a chain, or null while that is not known. */
+export function maybeFlow(store: Store, audit: Audit, chain: Chain): Flow | null {
+  const key = `${audit.id} ${audit.messageCount} ${chainHash(chain)}`;
+  const known = recentFlows.get(key);
+  if (known) return known;
+  const bitmaps = maybeAtomBitmaps(store, audit, chain);
+  if (!bitmaps) return null;
+  const flow = runFlow(chain, bitmaps, audit.messageCount);
+  recentFlows.set(key, flow);
+  return flow;
+}
+
+/** Views ask for the same few chains again and again: the draft, the baseline, a preview. */
+const recentFlows = new Recent<Flow>(12, () => 1);
+
+/** Findings kept by an older edition of the audit are not shown: raise this whenever what is stated changes. */
+const FINDINGS_EDITION = 1;
+const findingsKey = (chain: Chain): string => `${FINDINGS_EDITION}:${chainHash(chain)}`;
+
+/** Runs the audit on a chain whose atoms are all there, and keeps the findings. */
+export function auditAndKeep(store: Store, audit: Audit, chain: Chain): Finding[] {
+  const bitmaps = maybeAtomBitmaps(store, audit, chain);
+  const flow = maybeFlow(store, audit, chain);
+  if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
+  const findings = auditStoredMail(chain, flow, bitmaps);
+  const row = {
+    auditId: audit.id,
+    chainHash: findingsKey(chain),
+    count: audit.messageCount,
+    findings: JSON.stringify(findings),
+    createdAt: Date.now(),
+  };
+  store
+    .insert(analyses)
+    .values(row)
+    .onConflictDoUpdate({ target: [analyses.auditId, analyses.chainHash], set: row })
+    .run();
+  return findings;
+}
+
+/** Reading many findings from their text takes longer than showing them. */
+const recentFindings = new Recent<readonly Finding[]>(4, () => 1);
+
+/** The findings on a chain, or null while it was not audited over all messages. */
+export function maybeFindings(store: Store, audit: Audit, chain: Chain): readonly Finding[] | null {
+  const name = `${audit.id} ${audit.messageCount} ${findingsKey(chain)}`;
+  const known = recentFindings.get(name);
+  if (known) return known;
+  const row = store
+    .select()
+    .from(analyses)
+    .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(chain))))
+    .get();
+  if (!row || row.count !== audit.messageCount) return null;
+  const findings = JSON.parse(row.findings) as Finding[];
+  recentFindings.set(name, findings);
+  return findings;
+}

@@ -1,0 +1,124 @@
+import { withoutRepeated } from '../../core/audit/catalogue';
+import type { Finding, FindingKind } from '../../core/audit/finding';
+import type { ChainEntry, Ending, Link } from '../../core/rules/rule';
+import { sentenceOf } from '../../core/rules/sentence';
+import { sieveFromChain } from '../../core/rules/to-sieve';
+import { getAudit } from '../audits';
+import type { Store } from '../database/open';
+import { maybeFindings, maybeFlow } from '../simulation';
+import { type Destination, destinationsOf, targetsOf } from './destinations';
+
+export interface ChainView {
+  /** False while tests of the chain are not evaluated over all mail: counts are then null. */
+  readonly simulated: boolean;
+  readonly total: number;
+  readonly rungs: readonly Rung[];
+  readonly destinations: readonly Destination[];
+  /** Messages that no rule ends, and those the implicit keep leaves in the inbox. */
+  readonly foot: { readonly left: number; readonly implicitKeep: number } | null;
+}
+
+export interface Rung {
+  readonly id: string;
+  readonly place: number;
+  readonly name: string;
+  readonly note: string;
+  readonly kind: 'rule' | 'script';
+  readonly on: boolean;
+  readonly works: boolean;
+  readonly ending: Ending | null;
+  readonly link: Link;
+  readonly sentence: string;
+  /** The entry as Sieve. */
+  readonly text: string;
+  readonly targets: readonly string[];
+  /** What it does where it puts mail nowhere, in a word. */
+  readonly deed: string;
+  readonly counts: RungCounts | null;
+  /** Findings that name the rule, each with the names of the other rules it names. */
+  readonly findings: readonly {
+    readonly key: string;
+    readonly kind: FindingKind;
+    readonly others: readonly string[];
+  }[];
+}
+
+export interface RungCounts {
+  /** Messages no earlier rule has ended; the width of the stream. */
+  readonly passing: number;
+  readonly reached: number;
+  readonly held: number;
+  readonly exempt: number;
+  readonly fired: number;
+  readonly stopped: number;
+}
+
+/** The chain as a ladder, with the flow of the stored mail through it. */
+export function chainView(store: Store, auditId: string): ChainView {
+  const audit = getAudit(store, auditId);
+  const { draft } = audit;
+  const flow = maybeFlow(store, audit, draft);
+  const findings = withoutRepeated(maybeFindings(store, audit, draft) ?? []);
+  const names = new Map(draft.entries.map((entry) => [entry.id, entry.name]));
+  const naming = new Map<string, Finding[]>(draft.entries.map(({ id }) => [id, []]));
+  for (const finding of findings) for (const id of finding.rules) naming.get(id)?.push(finding);
+  let ended = 0;
+  const rungs = draft.entries.map((entry, place): Rung => {
+    const own = flow?.entries[place];
+    const stopped = own?.stopped.count() ?? 0;
+    const counts = own && {
+      passing: audit.messageCount - ended,
+      reached: own.reached.count(),
+      held: own.held.count(),
+      exempt: own.exempt.count(),
+      fired: own.fired.count(),
+      stopped,
+    };
+    ended += stopped;
+    return {
+      ...described(entry, place),
+      counts: counts ?? null,
+      findings: (naming.get(entry.id) ?? []).map(({ key, kind, rules }) => {
+        return { key, kind, others: rules.filter((id) => id !== entry.id).map((id) => names.get(id) ?? '') };
+      }),
+    };
+  });
+  return {
+    simulated: flow !== null,
+    total: audit.messageCount,
+    rungs,
+    destinations: destinationsOf(draft, flow),
+    foot: flow && { left: audit.messageCount - ended, implicitKeep: flow.fates.implicitKeep.count() },
+  };
+}
+
+/** A word for an entry that has no destination of its own. */
+function deedOf(entry: ChainEntry): string {
+  if (entry.kind === 'script') return entry.works ? 'as its script says' : 'is not run';
+  const names = entry.actions.map((action) => (action.action === 'sieve' ? action.name : action.action));
+  if (names.some((name) => /^e?reject$/.test(name))) return 'refuses';
+  if (names.includes('vacation')) return 'answers';
+  if (names.includes('notify')) return 'notifies';
+  if (names.some((name) => /flag$/.test(name))) return 'marks';
+  return entry.ending === 'stop' ? 'ends' : 'does nothing';
+}
+
+function described(entry: ChainEntry, place: number): Omit<Rung, 'counts' | 'findings'> {
+  const { id, name, note, kind, on } = entry;
+  const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '' };
+  return {
+    id,
+    place,
+    name,
+    note,
+    kind,
+    on,
+    works: entry.kind === 'rule' || entry.works,
+    ending: entry.kind === 'rule' ? entry.ending : null,
+    link: entry.kind === 'rule' ? entry.link : 'always',
+    sentence: sentenceOf(entry),
+    text: entry.kind === 'script' ? entry.text : sieveFromChain(alone).text,
+    targets: targetsOf(entry),
+    deed: deedOf(entry),
+  };
+}

@@ -1,0 +1,117 @@
+import type { Flow } from '../../core/flow/flow';
+import type { Action, Chain, ChainEntry } from '../../core/rules/rule';
+import { flagWords } from '../../core/rules/sentence';
+import { canonicalAddress, canonicalFolder, type Fate, INBOX, isDropped } from '../../core/sieve/interpret/fate';
+
+/** A place where mail can end. The same everywhere, so that it keeps one colour and one pattern. */
+export interface Destination {
+  readonly key: string;
+  readonly label: string;
+  readonly kind: 'inbox' | 'folder' | 'redirect' | 'refused' | 'dropped';
+  /** Messages that end there, of all stored ones; a message may end in several places. */
+  readonly count: number;
+  /** Index into the palette; the inbox and what is dropped have fixed ones. */
+  readonly tint: number;
+}
+
+export const DROPPED = 'dropped';
+export const REFUSED = 'refused';
+export const folderKey = (folder: string): string => (canonicalFolder(folder) === INBOX ? 'inbox' : `folder:${folder}`);
+export const redirectKey = (address: string): string => `redirect:${canonicalAddress(address)}`;
+
+/** All destinations of a chain, in the order in which its rules name them, with what ends there. */
+export function destinationsOf(chain: Chain, flow: Flow | null): Destination[] {
+  const keys = new Map<string, Omit<Destination, 'count' | 'tint'>>();
+  const add = (key: string, label: string, kind: Destination['kind']) => {
+    if (!keys.has(key)) keys.set(key, { key, label, kind });
+  };
+  add('inbox', 'Inbox', 'inbox');
+  for (const action of chain.entries.flatMap(actionsOf)) {
+    if (action.action === 'fileinto') {
+      if (folderKey(action.folder) !== 'inbox') add(folderKey(action.folder), action.folder, 'folder');
+    } else if (action.action === 'redirect') add(redirectKey(action.address), action.address, 'redirect');
+  }
+  for (const folder of flow?.fates.folders.keys() ?? []) if (folder !== INBOX) add(folderKey(folder), folder, 'folder');
+  if (flow && !flow.fates.rejected.isEmpty()) add(REFUSED, 'Refused', 'refused');
+  add(DROPPED, 'Dropped', 'dropped');
+  let next = 0;
+  return [...keys.values()].map((destination) => ({
+    ...destination,
+    count: flow ? countAt(flow, destination.key) : 0,
+    tint: destination.kind === 'folder' || destination.kind === 'redirect' ? next++ : -1,
+  }));
+}
+
+function actionsOf(entry: ChainEntry): readonly Action[] {
+  return entry.kind === 'rule' ? entry.actions : [];
+}
+
+function countAt(flow: Flow, key: string): number {
+  if (key === DROPPED) return flow.fates.dropped().count();
+  if (key === REFUSED) return flow.fates.rejected.count();
+  if (key === 'inbox') return flow.fates.folders.get(INBOX)?.messages.count() ?? 0;
+  if (key.startsWith('folder:')) return flow.fates.folders.get(key.slice('folder:'.length))?.messages.count() ?? 0;
+  return flow.fates.redirects.get(key.slice('redirect:'.length))?.count() ?? 0;
+}
+
+/** What a rule does with mail, as destinations; empty for a rule that only marks or stops. */
+export function targetsOf(entry: ChainEntry): string[] {
+  const keys = actionsOf(entry).flatMap((action) => {
+    switch (action.action) {
+      case 'keep':
+        return ['inbox'];
+      case 'fileinto':
+        return [folderKey(action.folder)];
+      case 'redirect':
+        return [redirectKey(action.address)];
+      case 'discard':
+        return [DROPPED];
+      case 'setflag':
+      case 'addflag':
+      case 'removeflag':
+        return [];
+      case 'sieve':
+        return /^e?reject$/.test(action.name) ? [REFUSED] : [];
+      default:
+        action satisfies never;
+        return [];
+    }
+  });
+  return [...new Set(keys)];
+}
+
+/** Where a fate puts a message, as destinations with the flags it gets there. */
+export interface FateView {
+  readonly places: readonly { readonly key: string; readonly label: string; readonly flags: readonly string[] }[];
+}
+
+export function fateView(fate: Fate): FateView {
+  if (isDropped(fate)) return { places: [{ key: DROPPED, label: 'Dropped', flags: [] }] };
+  return {
+    places: [
+      ...fate.deliveries.map(({ folder, flags }) => ({
+        key: folderKey(folder),
+        label: folder === INBOX ? 'Inbox' : folder,
+        flags,
+      })),
+      ...fate.redirects.map((address) => ({ key: redirectKey(address), label: address, flags: [] })),
+      ...(fate.rejected ? [{ key: REFUSED, label: 'Refused', flags: [] }] : []),
+      ...fate.replies.map((line) => ({
+        key: line,
+        label: line.startsWith('notify') ? 'notified' : 'answered',
+        flags: [],
+      })),
+    ],
+  };
+}
+
+/** A flag without the marks of a quotation. */
+const flagName = (flag: string): string => flagWords(flag).replace(/[“”]/g, '');
+
+/** The places of a fate in one line, the same text for the same places and flags. */
+export function fateLine({ places }: FateView): string {
+  return places
+    .map(({ label, flags }) => (flags.length > 0 ? `${label} (${flags.map(flagName).join(', ')})` : label))
+    .sort()
+    .join(' + ');
+}

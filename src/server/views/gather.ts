@@ -1,0 +1,89 @@
+import { asc, count, eq, sql } from 'drizzle-orm';
+import { getAudit } from '../audits';
+import type { Store } from '../database/open';
+import { messages, scripts, sources } from '../database/schema';
+
+export interface GatherView {
+  readonly name: string;
+  readonly total: number;
+  readonly rules: number;
+  readonly ownAddresses: readonly string[];
+  readonly scripts: readonly ScriptView[];
+  readonly sources: readonly SourceView[];
+  readonly folders: readonly { readonly folder: string; readonly messages: number; readonly unseen: number }[];
+  /** What could not be read as rules, word for word. */
+  readonly keptWords: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly reason: string;
+    readonly text: string;
+    readonly works: boolean;
+  }[];
+}
+
+export interface ScriptView {
+  readonly id: string;
+  readonly fileName: string;
+  readonly rules: number;
+  readonly blocks: number;
+  readonly faults: readonly string[];
+}
+
+export interface SourceView {
+  readonly id: string;
+  readonly fileName: string;
+  readonly folder: string;
+  readonly bytes: number;
+  readonly state: 'importing' | 'ready' | 'refused' | 'cancelled' | 'interrupted';
+  readonly messages: number;
+  readonly statement: string;
+}
+
+export function gatherView(store: Store, auditId: string): GatherView {
+  const audit = getAudit(store, auditId);
+  const folders = store
+    .select({
+      folder: messages.folder,
+      messages: count(),
+      unseen: sql<number>`sum(${messages.flags} not like '%\\seen%')`,
+    })
+    .from(messages)
+    .where(sql`${messages.auditId} = ${auditId} and ${messages.number} < ${audit.messageCount}`)
+    .groupBy(messages.folder)
+    .orderBy(sql`count(*) desc`)
+    .all();
+  return {
+    name: audit.name,
+    total: audit.messageCount,
+    rules: audit.draft.entries.length,
+    ownAddresses: audit.ownAddresses,
+    scripts: store
+      .select()
+      .from(scripts)
+      .where(eq(scripts.auditId, auditId))
+      .orderBy(asc(scripts.createdAt))
+      .all()
+      .map(({ id, fileName, rules, blocks, faults }) => ({
+        id,
+        fileName,
+        rules,
+        blocks,
+        faults: JSON.parse(faults) as string[],
+      })),
+    sources: store
+      .select()
+      .from(sources)
+      .where(eq(sources.auditId, auditId))
+      .orderBy(asc(sources.createdAt))
+      .all()
+      .map(({ id, fileName, folder, bytes, state, messages: held, statement }) => {
+        return { id, fileName, folder, bytes, state, messages: held, statement };
+      }),
+    folders,
+    keptWords: audit.draft.entries.flatMap((entry) =>
+      entry.kind === 'script'
+        ? [{ id: entry.id, name: entry.name, reason: entry.reason, text: entry.text, works: entry.works }]
+        : [],
+    ),
+  };
+}

@@ -1,0 +1,175 @@
+import { and, asc, eq, inArray, isNotNull, like, ne, or, sql } from 'drizzle-orm';
+import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
+import { Bitmap } from '../../core/flow/bitmap';
+import type { Flow } from '../../core/flow/flow';
+import { INBOX } from '../../core/sieve/interpret/fate';
+import { type Audit, getAudit, Refusal } from '../audits';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import type { Oddity } from '../oddities';
+import { Recent } from '../recent';
+import type { MessageQuery } from '../shapes';
+import { maybeFindings, maybeFlow } from '../simulation';
+import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
+
+export interface MessageRow {
+  readonly number: number;
+  readonly subject: string;
+  readonly from: string;
+  readonly fromAddress: string;
+  readonly date: number | null;
+  /** Where it lies now. */
+  readonly folder: string;
+  readonly unseen: boolean;
+  /** Where the draft chain puts it; null while that is not known. */
+  readonly fate: FateView | null;
+  /** Names of the rules that fire. */
+  readonly fired: readonly string[];
+  readonly oddities: readonly Oddity[];
+}
+
+export interface MessagePage {
+  /** Messages that meet the query, and all stored ones. */
+  readonly found: number;
+  readonly total: number;
+  readonly offset: number;
+  readonly rows: readonly MessageRow[];
+}
+
+/** One page of the messages that meet a query, the newest first, those without a date at the end. */
+export function messagePage(store: Store, auditId: string, query: MessageQuery): MessagePage {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  const wanted = messagesOf(store, audit, flow, query);
+  const order = newestFirst(store, audit);
+  const numbers = wanted ? order.filter((number) => wanted.has(number)) : order;
+  const page = Array.from(numbers.slice(query.offset, query.offset + query.limit));
+  return {
+    found: numbers.length,
+    total: audit.messageCount,
+    offset: query.offset,
+    rows: messageRows(store, audit, flow, page),
+  };
+}
+
+/** The rows of given messages, in the order of `numbers`. */
+export function messageRows(store: Store, audit: Audit, flow: Flow | null, numbers: readonly number[]): MessageRow[] {
+  if (numbers.length === 0) return [];
+  const rows = store
+    .select()
+    .from(messages)
+    .where(and(eq(messages.auditId, audit.id), inArray(messages.number, [...numbers])))
+    .all();
+  const byNumber = new Map(rows.map((row) => [row.number, row]));
+  return numbers.flatMap((number) => {
+    const row = byNumber.get(number);
+    if (!row) return [];
+    return [
+      {
+        number,
+        subject: row.subject,
+        from: row.fromName,
+        fromAddress: row.fromAddress,
+        date: row.date,
+        folder: row.folder,
+        unseen: !(JSON.parse(row.flags) as string[]).includes('\\seen'),
+        fate: flow && fateView(flow.fates.fateOf(number)),
+        fired: flow?.entries.filter(({ fired }) => fired.has(number)).map(({ entry }) => entry.name) ?? [],
+        oddities: JSON.parse(row.oddities) as Oddity[],
+      },
+    ];
+  });
+}
+
+/** The messages a query asks for; null where it asks for all. Throws a refusal where the query needs a simulation. */
+export function messagesOf(store: Store, audit: Audit, flow: Flow | null, query: MessageQuery): Bitmap | null {
+  const sets: Bitmap[] = [];
+  const simulated = (): Flow => {
+    if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+    return flow;
+  };
+  if (query.rule) {
+    const entry = simulated().entries.find((candidate) => candidate.entry.id === query.rule);
+    if (!entry) throw new Refusal('There is no such rule.', 404);
+    sets.push(entry[query.part]);
+  }
+  if (query.fate) sets.push(endingAt(simulated(), query.fate));
+  if (query.finding) {
+    const finding = maybeFindings(store, audit, audit.draft)?.find(({ key }) => key === query.finding);
+    sets.push(Bitmap.of(audit.messageCount, finding?.messages ?? []));
+  }
+  if (query.changed) {
+    const baseline = maybeFlow(store, audit, audit.baseline);
+    if (baseline) sets.push(simulated().fates.differsFrom(baseline.fates));
+  }
+  if (query.search) sets.push(searched(store, audit, query.search));
+  if (query.oddities) sets.push(odd(store, audit));
+  return sets.length === 0 ? null : sets.reduce((sum, set) => sum.and(set));
+}
+
+function endingAt({ fates, count }: Flow, key: string): Bitmap {
+  if (key === DROPPED) return fates.dropped();
+  if (key === REFUSED) return fates.rejected;
+  if (key === 'inbox') return fates.folders.get(INBOX)?.messages ?? new Bitmap(count);
+  if (key.startsWith('folder:')) return fates.folders.get(key.slice('folder:'.length))?.messages ?? new Bitmap(count);
+  return fates.redirects.get(key.slice('redirect:'.length)) ?? new Bitmap(count);
+}
+
+function searched(store: Store, audit: Audit, words: string): Bitmap {
+  // The user's % and _ are meant as themselves.
+  const pattern = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
+  const meets = (column: AnySQLiteColumn) => sql`${like(column, pattern)} escape '\\'`;
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(
+      and(
+        eq(messages.auditId, audit.id),
+        or(meets(messages.subject), meets(messages.fromName), meets(messages.fromAddress), meets(messages.toAddresses)),
+      ),
+    )
+    .all();
+  return within(audit, rows);
+}
+
+function odd(store: Store, audit: Audit): Bitmap {
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(and(eq(messages.auditId, audit.id), ne(messages.oddities, '[]')))
+    .all();
+  return within(audit, rows);
+}
+
+/** Rows of an import under way lie beyond what the audit counts. */
+function within(audit: Audit, rows: readonly { number: number }[]): Bitmap {
+  const numbers = rows.map(({ number }) => number).filter((number) => number < audit.messageCount);
+  return Bitmap.of(audit.messageCount, numbers);
+}
+
+/** The newest of some messages, at most `limit` of them. */
+export function newest(store: Store, audit: Audit, numbers: readonly number[], limit: number): number[] {
+  const wanted = new Set(numbers);
+  const found: number[] = [];
+  for (const number of newestFirst(store, audit)) {
+    if (found.length >= limit) break;
+    if (wanted.has(number)) found.push(number);
+  }
+  return found;
+}
+
+const orders = new Recent<Int32Array>(20, () => 1);
+
+function newestFirst(store: Store, audit: Audit): Int32Array {
+  const known = orders.get(audit.id);
+  if (known?.length === audit.messageCount) return known;
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(eq(messages.auditId, audit.id))
+    .orderBy(sql`${isNotNull(messages.date)} desc`, sql`${messages.date} desc`, asc(messages.number))
+    .all();
+  const order = Int32Array.from(rows.map(({ number }) => number).filter((number) => number < audit.messageCount));
+  orders.set(audit.id, order);
+  return order;
+}

@@ -1,0 +1,151 @@
+'use client';
+
+import { Button, SegmentedControl, Select, Switch } from '@mantine/core';
+import Link from 'next/link';
+import { useState } from 'react';
+import { KINDS } from '../../core/audit/words';
+import type { Edit } from '../../core/rules/edit';
+import type { ChainView, Rung } from '../../server/views/chain';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatNumber } from '../common/format';
+import { moveEdit } from './moves';
+import classes from './RuleAtHand.module.css';
+
+/** The rule that is chosen: what it says and does, and the changes that can be tried on it. */
+export function RuleAtHand({ auditId, view, rung }: { auditId: string; view: ChainView; rung: Rung }) {
+  const [trial, setTrial] = useState<Edit | null>(null);
+  const above = view.rungs[rung.place - 1];
+  const second = view.rungs[rung.place + 2];
+  const last = rung.place === view.rungs.length - 1;
+  return (
+    <aside className={classes.panel} aria-label="The rule at hand">
+      <h1 className={classes.name}>{rung.name}</h1>
+      <p className={classes.sentence}>{rung.sentence}</p>
+      {rung.note && <p className={classes.note}>{rung.note}</p>}
+      <Numbers auditId={auditId} rung={rung} view={view} />
+      <div className={classes.controls}>
+        <div className={classes.control}>
+          <span>Place</span>
+          <Button.Group>
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={!above}
+              onClick={() => setTrial(moveEdit(view, rung.id, above?.id ?? null))}
+            >
+              One up
+            </Button>
+            <Button
+              size="compact-sm"
+              variant="default"
+              disabled={last}
+              onClick={() => setTrial(moveEdit(view, rung.id, second?.id ?? null))}
+            >
+              One down
+            </Button>
+          </Button.Group>
+          <Select
+            size="xs"
+            aria-label="Move to directly before"
+            placeholder="to directly before …"
+            searchable
+            value={null}
+            data={[
+              ...view.rungs
+                .filter(({ id }) => id !== rung.id)
+                .map(({ id, place, name }) => ({ value: id, label: `${place + 1} ${name}` })),
+              { value: '', label: 'the end of the chain' },
+            ]}
+            onChange={(value) => value !== null && setTrial(moveEdit(view, rung.id, value === '' ? null : value))}
+            className={classes.select}
+          />
+        </div>
+        {rung.ending && (
+          <div className={classes.control}>
+            <span>After it acts</span>
+            <SegmentedControl
+              size="xs"
+              value={trial?.kind === 'ending' ? trial.to : rung.ending}
+              data={[
+                { value: 'continue', label: 'later rules still run' },
+                { value: 'stop', label: 'it ends here' },
+              ]}
+              onChange={(value) => setTrial(endingEdit(rung, value))}
+            />
+          </div>
+        )}
+        <div className={classes.control}>
+          <span>Works</span>
+          <Switch
+            checked={trial?.kind === 'switch' ? trial.on : rung.on}
+            onChange={(event) => {
+              const on = event.currentTarget.checked;
+              setTrial(on === rung.on ? null : { kind: 'switch', id: rung.id, on });
+            }}
+            label={rung.on ? 'is on' : 'is off'}
+            size="sm"
+          />
+        </div>
+      </div>
+      {trial && <ChangePreview auditId={auditId} edits={[trial]} why="" onDone={() => setTrial(null)} />}
+      <Named auditId={auditId} rung={rung} />
+      <h2 className={classes.heading}>
+        As Sieve <Link href={`/audits/${auditId}/script?rule=${rung.id}`}>edit this text</Link>
+      </h2>
+      <pre className={classes.code}>{rung.text}</pre>
+    </aside>
+  );
+}
+
+const SHOWN_FINDINGS = 7;
+
+/** The findings that name the rule. */
+function Named({ auditId, rung }: { auditId: string; rung: Rung }) {
+  if (rung.findings.length === 0) return null;
+  return (
+    <>
+      <h2 className={classes.heading}>Findings that name it</h2>
+      <ul className={classes.findings}>
+        {rung.findings.slice(0, SHOWN_FINDINGS).map(({ key, kind, others }) => (
+          <li key={key}>
+            <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>{KINDS[kind].title}</Link>
+            <span>{others.join(', ')}</span>
+          </li>
+        ))}
+        {rung.findings.length > SHOWN_FINDINGS && <li>and {rung.findings.length - SHOWN_FINDINGS} more</li>}
+      </ul>
+    </>
+  );
+}
+
+function endingEdit(rung: Rung, value: string): Edit | null {
+  const to = value === 'stop' ? 'stop' : 'continue';
+  return rung.ending === null || rung.ending === to ? null : { kind: 'ending', id: rung.id, from: rung.ending, to };
+}
+
+function Numbers({ auditId, rung, view }: { auditId: string; rung: Rung; view: ChainView }) {
+  const { counts } = rung;
+  if (!counts) return <p className={classes.note}>What it does to the stored mail is not known yet.</p>;
+  const lines = [
+    ['reached', 'reach it', counts.reached, view.total],
+    ['held', 'its tests hold for', counts.held, view.total],
+    ['exempt', 'its exceptions exempt', counts.exempt, counts.reached],
+    ['fired', 'it acts on', counts.fired, counts.reached],
+    ['stopped', 'end here', counts.stopped, counts.fired],
+  ] as const;
+  return (
+    <table className={classes.numbers}>
+      <tbody>
+        {lines.map(([part, words, count, whole]) => (
+          <tr key={part}>
+            <th scope="row">{words}</th>
+            <td>
+              <Link href={`/audits/${auditId}/mail?rule=${rung.id}&part=${part}`}>{formatNumber(count)}</Link>
+            </td>
+            <td className={classes.whole}>of {formatNumber(whole)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,86 @@
+import type { ChainView, Rung } from '../../server/views/chain';
+import { fillOf } from '../common/tints';
+
+/** Width of the drawing, and of the stream when all mail passes. */
+const WIDTH = 150;
+const FULL = 92;
+const LEFT = 8;
+
+interface Props {
+  readonly rung: Rung;
+  readonly next: Rung | null;
+  readonly view: ChainView;
+  readonly lit: { readonly here: number; readonly next: number } | null;
+  readonly height: number;
+}
+
+/**
+ * The piece of the stream beside one rung. The left bank is straight; on the right the rule draws off what ends at it,
+ * as wide as it is many messages. A rule that lets later rules run leads its mail out and back: a loop. The mail of the
+ * rule at hand is lit up within the stream, upstream and downstream.
+ */
+export function Stream({ rung, next, view, lit, height }: Props) {
+  const { counts } = rung;
+  if (!counts || view.total === 0) return <svg width={WIDTH} height={height} aria-hidden="true" />;
+  const scale = FULL / view.total;
+  const above = counts.passing * scale;
+  const left = next?.counts?.passing ?? view.foot?.left ?? counts.passing;
+  const below = left * scale;
+  const place = view.destinations.find(({ key }) => rung.targets.includes(key));
+  return (
+    <svg width={WIDTH} height={height} role="img" aria-label={`${counts.passing} messages pass, ${counts.fired} fire`}>
+      <title>{`${counts.passing} of ${view.total} messages come to this rule`}</title>
+      <path d={bankPath(above, below, height)} fill="var(--stream)" />
+      {lit && lit.here > 0 && (
+        <path d={bankPath(visible(lit.here * scale), visible(lit.next * scale), height)} fill="var(--stream-lit)" />
+      )}
+      {counts.stopped > 0 && <SideStream from={LEFT + below} to={LEFT + above} height={height} fill={fillOf(place)} />}
+      {counts.fired > counts.stopped && (
+        <Loop
+          bank={LEFT + below}
+          width={(counts.fired - counts.stopped) * scale}
+          height={height}
+          fill={fillOf(place)}
+        />
+      )}
+    </svg>
+  );
+}
+
+/** A little mail is still seen. */
+const visible = (width: number): number => (width > 0 ? Math.max(2.5, width) : 0);
+
+/** From the left bank, as wide as `above` at the top and `below` at the foot. */
+function bankPath(above: number, below: number, height: number): string {
+  const [top, foot] = [LEFT + above, LEFT + below];
+  return `M${LEFT} 0H${top}C${top} ${height * 0.5} ${foot} ${height * 0.4} ${foot} ${height}H${LEFT}Z`;
+}
+
+/** What ends here: from the right bank out to the side. */
+function SideStream({ from, to, height, fill }: { from: number; to: number; height: number; fill: string }) {
+  const thick = Math.max(2, Math.min(to - from, height - 14));
+  const top = height / 2 - thick / 2;
+  const bottom = top + thick;
+  return (
+    <path
+      d={`M${from} 0L${to} 0C${to} ${top} ${to + 6} ${top} ${to + 14} ${top}H${WIDTH}V${bottom}H${to + 4}C${from + 4} ${bottom} ${from} ${bottom - 4} ${from} 0Z`}
+      fill={fill}
+      stroke="var(--mantine-color-body)"
+      strokeWidth="0.5"
+    />
+  );
+}
+
+/** What fires and runs on: out to the side, and back into the stream. */
+function Loop({ bank, width, height, fill }: { bank: number; width: number; height: number; fill: string }) {
+  const thick = Math.max(1.5, Math.min(width, 12));
+  const reach = Math.min(WIDTH - 6, bank + 34);
+  return (
+    <path
+      d={`M${bank - thick / 2} ${height * 0.16}C${reach} ${height * 0.16} ${reach} ${height * 0.84} ${bank - thick / 2} ${height * 0.84}`}
+      fill="none"
+      stroke={fill}
+      strokeWidth={thick}
+    />
+  );
+}

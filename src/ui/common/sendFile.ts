@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { readAnswer } from './api';
+
+const brought = z.object({ statement: z.string() });
+
+export interface Said {
+  readonly text: string;
+  readonly failed: boolean;
+}
+
+/** Sends one file to an audit as it is, and gives the server's words on it. */
+export async function sendFile(auditId: string, file: File): Promise<Said> {
+  try {
+    const response = await fetch(`/api/audits/${auditId}/files`, {
+      method: 'POST',
+      headers: { 'x-file-name': encodeURIComponent(file.name), 'content-type': 'application/octet-stream' },
+      body: file,
+    });
+    return { text: brought.parse(await readAnswer(response)).statement, failed: false };
+  } catch (error) {
+    return { text: error instanceof Error ? error.message : String(error), failed: true };
+  }
+}

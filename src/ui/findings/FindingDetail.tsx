@@ -1,0 +1,98 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { KINDS } from '../../core/audit/words';
+import type { FindingView } from '../../server/views/findings';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatDay, formatNumber, formatPart } from '../common/format';
+import classes from './Findings.module.css';
+import { PartsBar } from './PartsBar';
+import { CERTAINTY_WORDS } from './words';
+
+/** The claim, how sure it is, its evidence, and what could be done about it. */
+export function FindingDetail({ auditId, finding }: { auditId: string; finding: FindingView }) {
+  const [chosen, choose] = useState<number | null>(null);
+  const router = useRouter();
+  const repair = chosen === null ? null : finding.repairs[chosen];
+  return (
+    <article className={classes.detail}>
+      <p className={classes.detailKind}>
+        {KINDS[finding.kind].title} <span className="mono">{finding.kind}</span>
+      </p>
+      <h1 className={classes.detailClaim}>{finding.claim}</h1>
+      <p className={classes.certainty}>{CERTAINTY_WORDS[finding.certainty]}</p>
+      <ol className={classes.rules}>
+        {finding.rules.map((rule) => (
+          <li key={rule.id}>
+            <span className={classes.ruleNumber}>{rule.number}</span>
+            <span>
+              <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
+              <br />
+              {rule.sentence}
+            </span>
+          </li>
+        ))}
+      </ol>
+      {finding.split && <PartsBar auditId={auditId} finding={finding} />}
+      <h2 className={classes.heading}>
+        Messages{' '}
+        <Link href={`/audits/${auditId}/mail?finding=${encodeURIComponent(finding.key)}`}>
+          {formatPart(finding.count, finding.total)}
+        </Link>
+      </h2>
+      <table className={classes.sample}>
+        <tbody>
+          {finding.sample.map((row) => (
+            <tr key={row.number}>
+              <td>{formatDay(row.date)}</td>
+              <td>{row.from || row.fromAddress}</td>
+              <td>
+                <Link href={`/audits/${auditId}/mail/${row.number}`} dir="auto">
+                  {row.subject || '(no subject)'}
+                </Link>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {finding.repairs.length > 0 && <h2 className={classes.heading}>What could be done</h2>}
+      <ul className={classes.repairs}>
+        {finding.repairs.map(({ title, changed }, index) => (
+          <li key={title}>
+            <Button
+              size="compact-sm"
+              variant={index === chosen ? 'filled' : 'default'}
+              onClick={() => choose(index === chosen ? null : index)}
+              aria-pressed={index === chosen}
+            >
+              Look at it
+            </Button>
+            <span>{title}</span>
+            <span className={classes.effect}>
+              {changed === null
+                ? 'effect not known'
+                : `changes ${formatNumber(changed)} of ${formatNumber(finding.total)}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {repair && (
+        <ChangePreview
+          auditId={auditId}
+          edits={repair.edits}
+          why={finding.claim}
+          onDone={() => {
+            choose(null);
+            router.refresh();
+          }}
+        />
+      )}
+      {finding.repairs.length === 0 && (
+        <p className={classes.certainty}>{KINDS[finding.kind].meaning} Nothing has to be done about it.</p>
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,211 @@
+'use client';
+
+import { Button, VisuallyHidden } from '@mantine/core';
+import { Dropzone } from '@mantine/dropzone';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
+import type { GatherView, ScriptView, SourceView } from '../../server/views/gather';
+import { formatBytes, formatNumber, formatPart, messagesWord } from '../common/format';
+import { sendFile } from '../common/sendFile';
+import classes from './Gather.module.css';
+
+/** What has been brought in, what was not understood, own addresses and folders. */
+export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {
+  const { bring, sending, statements } = useBringing(auditId);
+  const openPicker = useRef<() => void>(null);
+  const empty = view.scripts.length === 0 && view.sources.length === 0;
+  return (
+    <div className={classes.page}>
+      <VisuallyHidden component="h1">What has been brought in</VisuallyHidden>
+      <Dropzone
+        openRef={openPicker}
+        onDrop={bring}
+        loading={false}
+        activateOnClick={false}
+        multiple
+        className={classes.drop}
+      >
+        <div className={classes.dropWords}>
+          <strong>{empty ? 'Drop a Sieve script and your mail here.' : 'Drop more files here.'}</strong>
+          <span>
+            Scripts (.sieve) run one after the other in the order you bring them in; mail comes as mbox files, as single
+            messages (.eml), or as zip and tar archives of these and of Maildir folders.
+          </span>
+        </div>
+        <Button variant={empty ? 'filled' : 'default'} onClick={() => openPicker.current?.()}>
+          Choose files
+        </Button>
+      </Dropzone>
+      {(sending || statements.length > 0) && (
+        <ul className={classes.statements} aria-live="polite">
+          {sending && <li>Sending “{sending}” …</li>}
+          {statements.map(({ key, text, failed }) => (
+            <li key={key} className={failed ? classes.refused : undefined}>
+              {text}
+            </li>
+          ))}
+        </ul>
+      )}
+      <div className={classes.columns}>
+        <section>
+          <h2>Rules</h2>
+          {view.scripts.length === 0 && <p className={classes.soft}>No script has been brought in yet.</p>}
+          {view.scripts.map((script) => (
+            <Script key={script.id} script={script} />
+          ))}
+          {view.rules > 0 && (
+            <p>
+              <Link href={`/audits/${auditId}/chain`}>See the chain of {formatNumber(view.rules)} rules</Link>
+            </p>
+          )}
+          <KeptWords view={view} />
+          <h2>Own addresses</h2>
+          {view.ownAddresses.length === 0 ? (
+            <p className={classes.soft}>None is known yet. They are found from what your mail was delivered to.</p>
+          ) : (
+            <ul className={classes.plain}>
+              {view.ownAddresses.map((address) => (
+                <li key={address} className="mono">
+                  {address}
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
+        <section>
+          <h2>Mail</h2>
+          {view.sources.length === 0 && <p className={classes.soft}>No mail has been brought in yet.</p>}
+          {view.sources.map((source) => (
+            <Source key={source.id} auditId={auditId} source={source} />
+          ))}
+        </section>
+        <section>
+          <h2>Folders</h2>
+          {view.folders.length === 0 && <p className={classes.soft}>Folders are known once mail is there.</p>}
+          {view.folders.length > 0 && (
+            <table className={classes.table}>
+              <thead>
+                <tr>
+                  <th>Folder</th>
+                  <th className={classes.number}>Messages</th>
+                  <th className={classes.number}>Not seen</th>
+                </tr>
+              </thead>
+              <tbody>
+                {view.folders.map(({ folder, messages, unseen }) => (
+                  <tr key={folder}>
+                    <td>{folder}</td>
+                    <td className={classes.number}>{formatNumber(messages)}</td>
+                    <td className={classes.number}>{formatPart(unseen, messages)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </section>
+      </div>
+    </div>
+  );
+}
+
+function Script({ script }: { script: ScriptView }) {
+  return (
+    <article className={classes.item}>
+      <div className={classes.itemHead}>
+        <strong>{script.fileName}</strong>
+        <span>
+          {formatNumber(script.rules)} rules
+          {script.blocks > 0 && `, ${formatNumber(script.blocks)} kept word for word`}
+        </span>
+      </div>
+      {script.faults.length > 0 && (
+        <ol className={classes.faults}>
+          {script.faults.map((fault) => (
+            <li key={fault} className="mono">
+              {fault}
+            </li>
+          ))}
+        </ol>
+      )}
+    </article>
+  );
+}
+
+function KeptWords({ view }: { view: GatherView }) {
+  if (view.keptWords.length === 0) return null;
+  return (
+    <>
+      <h2>Kept word for word</h2>
+      {view.keptWords.map(({ id, name, reason, text, works }) => (
+        <article key={id} className={classes.item}>
+          <div className={classes.itemHead}>
+            <strong>{name}</strong>
+            <span>{works ? 'is run as it stands' : 'is not run'}</span>
+          </div>
+          <p className={classes.soft}>Not a rule, since {reason}.</p>
+          <pre className={classes.words}>{text}</pre>
+        </article>
+      ))}
+    </>
+  );
+}
+
+const STATE_WORDS: Readonly<Record<SourceView['state'], string>> = {
+  importing: 'is being read',
+  ready: '',
+  refused: 'was refused',
+  cancelled: 'was cancelled',
+  interrupted: 'was interrupted',
+};
+
+function Source({ auditId, source }: { auditId: string; source: SourceView }) {
+  const state = STATE_WORDS[source.state];
+  return (
+    <article className={classes.item}>
+      <div className={classes.itemHead}>
+        <strong>{source.fileName}</strong>
+        <span className={source.state === 'ready' ? undefined : classes.refused}>
+          {state || messagesWord(source.messages)}
+        </span>
+      </div>
+      <p className={classes.soft}>
+        {formatBytes(source.bytes)}, folder {source.folder}
+      </p>
+      {source.statement && (
+        <p>
+          {source.statement}
+          {source.state === 'ready' && (
+            <>
+              {' '}
+              <Link href={`/audits/${auditId}/mail?oddities=1`}>See the odd ones</Link>
+            </>
+          )}
+        </p>
+      )}
+    </article>
+  );
+}
+
+interface Statement {
+  readonly key: number;
+  readonly text: string;
+  readonly failed: boolean;
+}
+
+/** Sends files one after the other; each answer is told in plain words. */
+function useBringing(auditId: string) {
+  const router = useRouter();
+  const [sending, setSending] = useState<string | null>(null);
+  const [statements, setStatements] = useState<readonly Statement[]>([]);
+  const bring = async (files: readonly File[]) => {
+    for (const file of files) {
+      setSending(file.name);
+      const said = await sendFile(auditId, file);
+      setStatements((before) => [{ key: Date.now() + Math.random(), ...said }, ...before].slice(0, 12));
+    }
+    setSending(null);
+    router.refresh();
+  };
+  return { bring, sending, statements };
+}

@@ -1,0 +1,99 @@
+'use client';
+
+import { useVirtualizer } from '@tanstack/react-virtual';
+import Link from 'next/link';
+import { useEffect, useRef } from 'react';
+import type { Destination } from '../../server/views/destinations';
+import type { MessageRow } from '../../server/views/mail';
+import { Fate } from '../common/Fate';
+import { formatDay } from '../common/format';
+import classes from './Mail.module.css';
+import type { Messages } from './useMessages';
+
+const ROW_HEIGHT = 30;
+
+interface Props {
+  readonly auditId: string;
+  readonly messages: Messages;
+  readonly destinations: readonly Destination[];
+}
+
+/** The messages as rows; only those in sight are drawn and asked for. */
+export function EvidenceTable({ auditId, messages, destinations }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: messages.found ?? 0,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 20,
+  });
+  const items = rows.getVirtualItems();
+  const [first, last] = [items[0]?.index, items[items.length - 1]?.index];
+  const { want } = messages;
+  useEffect(() => {
+    if (first !== undefined && last !== undefined) want(first, last);
+  }, [first, last, want]);
+  return (
+    <div className={classes.table} role="table" aria-label="Stored messages" aria-rowcount={messages.found ?? 0}>
+      <div className={classes.headRow} role="row">
+        {['Date', 'From', 'Subject', 'Lies now in', 'The chain puts it', 'Rules that act'].map((name) => (
+          <span key={name} role="columnheader">
+            {name}
+          </span>
+        ))}
+      </div>
+      <div ref={scroller} className={classes.body} tabIndex={0} role="rowgroup">
+        {messages.found === 0 && <p className={classes.nothing}>No message meets all of this.</p>}
+        <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
+          {items.map(({ index, start }) => (
+            <Row
+              key={index}
+              auditId={auditId}
+              row={messages.rowAt(index)}
+              index={index}
+              top={start}
+              destinations={destinations}
+            />
+          ))}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+interface RowProps {
+  readonly auditId: string;
+  readonly row: MessageRow | null;
+  readonly index: number;
+  readonly top: number;
+  readonly destinations: readonly Destination[];
+}
+
+function Row({ auditId, row, index, top, destinations }: RowProps) {
+  return (
+    <div role="row" className={classes.row} style={{ top }} aria-rowindex={index + 1}>
+      {row && (
+        <>
+          <Cell>{formatDay(row.date)}</Cell>
+          <Cell title={row.fromAddress}>{row.from || row.fromAddress || '—'}</Cell>
+          <Cell>
+            <Link href={`/audits/${auditId}/mail/${row.number}`} className={classes.subject} dir="auto">
+              {row.subject || '(no subject)'}
+            </Link>
+          </Cell>
+          <Cell>{row.folder}</Cell>
+          <Cell>{row.fate ? <Fate fate={row.fate} destinations={destinations} /> : '…'}</Cell>
+          <Cell title={row.fired.join(', ')}>{row.fired.length === 0 ? 'none' : row.fired.join(', ')}</Cell>
+        </>
+      )}
+    </div>
+  );
+}
+
+function Cell({ children, title }: { children: React.ReactNode; title?: string }) {
+  return (
+    <span role="cell" className={classes.cell} title={title}>
+      {children}
+    </span>
+  );
+}

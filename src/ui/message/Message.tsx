@@ -1,0 +1,90 @@
+'use client';
+
+import Link from 'next/link';
+import { useState } from 'react';
+import { ODDITY_WORDS } from '../../server/oddities';
+import type { Destination } from '../../server/views/destinations';
+import type { MessageView } from '../../server/views/message';
+import { Fate } from '../common/Fate';
+import { formatBytes, formatNumber } from '../common/format';
+import { MarkedText } from './MarkedText';
+import classes from './Message.module.css';
+import { TracedRules } from './TracedRules';
+
+interface Props {
+  readonly auditId: string;
+  readonly view: MessageView;
+  readonly destinations: readonly Destination[];
+}
+
+const FIRST_FIELDS = ['from', 'to', 'cc', 'subject', 'date', 'list-id', 'reply-to'];
+
+/** A message as evidence: its text with numbered marks on one side, the rules tried with the same numbers on the other. */
+export function Message({ auditId, view, destinations }: Props) {
+  const [allFields, setAllFields] = useState(false);
+  const shown = view.fields.filter(
+    ({ name, marks }) => allFields || marks.length > 0 || FIRST_FIELDS.includes(name.toLowerCase()),
+  );
+  const subject = view.fields.find(({ name }) => name.toLowerCase() === 'subject')?.value;
+  return (
+    <div className={classes.page}>
+      <article className={classes.text}>
+        <h1 className={classes.subject} dir="auto">
+          {subject || '(no subject)'}
+        </h1>
+        <dl className={classes.facts}>
+          <dt>Lies now in</dt>
+          <dd>{view.folder}</dd>
+          <dt>The chain puts it</dt>
+          <dd>
+            <Fate fate={view.fate} destinations={destinations} />
+          </dd>
+        </dl>
+        {view.error && (
+          <p className={classes.odd}>
+            The chain ends with an error on this message, which is then kept and nothing else: {view.error}.
+          </p>
+        )}
+        {view.oddities.length > 0 && (
+          <p className={classes.odd}>
+            Odd: this message {view.oddities.map((oddity) => ODDITY_WORDS[oddity]).join('; ')}.
+          </p>
+        )}
+        <table className={classes.fields}>
+          <tbody>
+            {shown.map((field, index) => (
+              <tr key={`${field.name} ${String(index)}`}>
+                <th scope="row">{field.name}</th>
+                <td dir="auto">
+                  <MarkedText value={field.value} marks={field.marks} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <button type="button" className={classes.more} onClick={() => setAllFields(!allFields)}>
+          {allFields ? 'Only the fields that matter' : `All ${formatNumber(view.fields.length)} header fields`}
+        </button>
+        {view.body.fault && <p className={classes.odd}>Its parts could not all be read: {view.body.fault}</p>}
+        <pre className={classes.body} dir="auto">
+          {view.body.text || '(no text)'}
+        </pre>
+        {view.body.attachments.length > 0 && (
+          <ul className={classes.attachments}>
+            {view.body.attachments.map(({ name, type, octets }, index) => (
+              <li key={String(index)}>
+                Attached, not opened: {name ?? 'without a name'} ({type}, {formatBytes(octets)})
+              </li>
+            ))}
+          </ul>
+        )}
+        <p className={classes.soft}>
+          {formatBytes(view.octets)}, kept byte for byte:{' '}
+          <a href={`/api/audits/${auditId}/messages/${view.number}`}>take it away as it came</a> ·{' '}
+          <Link href={`/audits/${auditId}/mail`}>all messages</Link>
+        </p>
+      </article>
+      <TracedRules auditId={auditId} view={view} />
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+'use client';
+
+import { Switch } from '@mantine/core';
+import Link from 'next/link';
+import { useState } from 'react';
+import type { MessageView, TracedRule } from '../../server/views/message';
+import { formatPart } from '../common/format';
+import classes from './Message.module.css';
+
+const OUTCOME_WORDS: Readonly<Record<TracedRule['outcome'], string>> = {
+  fired: 'acts',
+  'did not hold': 'does not hold',
+  'not reached': 'is not reached',
+  'passed over': 'is passed over, since a rule linked before it acted',
+};
+
+/** The rules that were tried on a message, in their order, with what made their tests hold. */
+export function TracedRules({ auditId, view }: { auditId: string; view: MessageView }) {
+  const [all, setAll] = useState(false);
+  const fired = view.entries.filter(({ outcome }) => outcome === 'fired');
+  const tried = view.entries.filter(({ outcome }) => outcome === 'fired' || outcome === 'did not hold');
+  const near = view.entries.filter(
+    ({ outcome, tests }) => outcome === 'fired' || tests.some((test) => test.evidence.length > 0),
+  );
+  const shown = all ? view.entries : near;
+  const end = view.entries.find(({ stopped }) => stopped);
+  return (
+    <aside className={classes.rules} aria-label="Rules tried">
+      <p className={classes.summary}>
+        {formatPart(fired.length, tried.length)} rules that were tried act.
+        {end ? ` It ends at ${end.number} ${end.name}.` : ' It runs past all rules.'}
+      </p>
+      <Switch
+        size="xs"
+        label="show every rule"
+        checked={all}
+        onChange={(event) => setAll(event.currentTarget.checked)}
+      />
+      {shown.length === 0 && <p>No rule met any of its words. The implicit keep leaves it in the inbox.</p>}
+      <ol className={classes.traced}>
+        {shown.map((rule) => (
+          <li key={rule.id} data-outcome={rule.outcome}>
+            <div className={classes.ruleHead}>
+              <span className={classes.ruleNumber}>{rule.number}</span>
+              <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
+              <span className={classes.outcome}>
+                {OUTCOME_WORDS[rule.outcome]}
+                {rule.stopped && ', and it ends here'}
+              </span>
+            </div>
+            <p className={classes.ruleSentence}>{rule.sentence}</p>
+            <ul className={classes.tests}>
+              {rule.tests
+                .filter((test) => all || test.holds)
+                .map((test, index) => (
+                  <li key={String(index)}>
+                    <code>{test.text.length > 160 ? `${test.text.slice(0, 160)}…` : test.text}</code>{' '}
+                    <span>{test.holds ? 'holds' : 'does not hold'}</span>
+                    {test.evidence.slice(0, 3).map((words) => (
+                      <span key={words} className={classes.evidence}>
+                        {words}
+                      </span>
+                    ))}
+                  </li>
+                ))}
+            </ul>
+          </li>
+        ))}
+      </ol>
+    </aside>
+  );
+}

@@ -1,0 +1,107 @@
+'use client';
+
+import { Button, TextInput } from '@mantine/core';
+import { Dropzone } from '@mantine/dropzone';
+import { useForm } from '@mantine/form';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
+import { z } from 'zod';
+import { auditNameShape } from '../../server/shapes';
+import { call, tell } from '../common/api';
+import { formatDay, messagesWord } from '../common/format';
+import { sendFile } from '../common/sendFile';
+import classes from './Opening.module.css';
+
+interface AuditLine {
+  readonly id: string;
+  readonly name: string;
+  readonly messageCount: number;
+  readonly createdAt: number;
+}
+
+const created = z.object({ id: z.string() });
+
+/** The first page: what this is for, the audits there are, and how to begin one. */
+export function Opening({ audits }: { audits: readonly AuditLine[] }) {
+  const router = useRouter();
+  const form = useForm({
+    initialValues: { name: '' },
+    validate: (values) => {
+      const checked = auditNameShape.safeParse(values);
+      return checked.success ? {} : { name: `Give the audit a name: ${checked.error.issues[0]?.message}.` };
+    },
+  });
+  const [sending, setSending] = useState<string | null>(null);
+  const openPicker = useRef<() => void>(null);
+  /** Files dropped here begin an audit that is named after the first of them. */
+  const drop = async (files: readonly File[]) => {
+    const [first] = files;
+    if (!first) return;
+    try {
+      const name = form.getValues().name.trim() || first.name.replace(/\.[^.]*$/, '') || first.name;
+      const { id } = created.parse(await call('/api/audits', 'POST', { name: name.slice(0, 200) }));
+      for (const file of files) {
+        setSending(file.name);
+        const { text, failed } = await sendFile(id, file);
+        if (failed) tell(new Error(text));
+      }
+      router.push(`/audits/${id}/gather`);
+    } catch (error) {
+      tell(error);
+    }
+    setSending(null);
+  };
+  const begin = form.onSubmit(async ({ name }) => {
+    try {
+      const { id } = created.parse(await call('/api/audits', 'POST', { name }));
+      router.push(`/audits/${id}/gather`);
+    } catch (error) {
+      tell(error);
+    }
+  });
+  return (
+    <main className={classes.page}>
+      <h1 className={classes.title}>Ysomeris</h1>
+      <p className={classes.lead}>
+        Bring in the rules that sort your incoming mail and the mail you have kept. See what each rule really does,
+        where two of them meet, and which can never act; mend them with every effect known beforehand; take away a Sieve
+        script that was run on all of that mail.
+      </p>
+      <section>
+        <h2 className={classes.heading}>Audits</h2>
+        {audits.length === 0 && <p>There is none yet. Name one below and drop your files into it.</p>}
+        <ul className={classes.list}>
+          {audits.map((audit) => (
+            <li key={audit.id} className={classes.line}>
+              <Link href={`/audits/${audit.id}/${audit.messageCount > 0 ? 'chain' : 'gather'}`}>{audit.name}</Link>
+              <span className={classes.leader} />
+              <span>{messagesWord(audit.messageCount)}</span>
+              <span className={classes.day}>{formatDay(audit.createdAt)}</span>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <form onSubmit={begin} className={classes.form}>
+        <TextInput
+          label="Begin an audit"
+          placeholder="My rules, autumn"
+          className={classes.name}
+          {...form.getInputProps('name')}
+        />
+        <Button type="submit">Begin</Button>
+      </form>
+      <Dropzone openRef={openPicker} onDrop={drop} activateOnClick={false} multiple className={classes.drop}>
+        <span>
+          {sending
+            ? `Sending “${sending}” …`
+            : 'Or drop a Sieve script and files of mail here: they begin an audit of their own.'}
+        </span>
+        <Button variant="default" onClick={() => openPicker.current?.()}>
+          Choose files
+        </Button>
+      </Dropzone>
+      <p className={classes.fine}>All data stays on this machine. Nothing here touches your real mailbox.</p>
+    </main>
+  );
+}

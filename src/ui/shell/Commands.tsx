@@ -1,0 +1,47 @@
+'use client';
+
+import { createSpotlight, Spotlight } from '@mantine/spotlight';
+import { useRouter } from 'next/navigation';
+import { call, tell } from '../common/api';
+import { PLACES } from './places';
+
+const [palette, actions] = createSpotlight();
+
+export const openCommands = () => actions.open();
+
+/** One palette for all commands, by keyboard (Ctrl or Cmd + K). */
+export function Commands({ auditId }: { auditId: string }) {
+  const router = useRouter();
+  const post = (path: string, body?: unknown) =>
+    call(`/api/audits/${auditId}/${path}`, 'POST', body)
+      .then(() => router.refresh())
+      .catch(tell);
+  return (
+    <Spotlight
+      store={palette}
+      shortcut={['mod + K']}
+      highlightQuery
+      searchProps={{ placeholder: 'Type a command', 'aria-label': 'Type a command' }}
+      nothingFound="No such command"
+      actions={[
+        ...PLACES.map(({ path, name, about }) => ({
+          id: path,
+          label: `Go to ${name}`,
+          description: about,
+          onClick: () => router.push(`/audits/${auditId}/${path}`),
+        })),
+        {
+          id: 'script',
+          label: 'Edit the whole chain as Sieve',
+          onClick: () => router.push(`/audits/${auditId}/script`),
+        },
+        { id: 'language', label: 'See what may stand in a script', onClick: () => router.push('/language') },
+        { id: 'undo', label: 'Undo the last change', onClick: () => void post('undo') },
+        { id: 'redo', label: 'Redo the change undone last', onClick: () => void post('redo') },
+        { id: 'simulate', label: 'Simulate and audit again', onClick: () => void post('jobs', { kind: 'simulate' }) },
+        { id: 'verify', label: 'Verify the script', onClick: () => void post('jobs', { kind: 'verify' }) },
+        { id: 'audits', label: 'See all audits', onClick: () => router.push('/') },
+      ]}
+    />
+  );
+}

@@ -1,0 +1,67 @@
+'use client';
+
+import { Button, Progress } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import type { JobView } from '../../server/jobs/runner';
+import { call, tell } from '../common/api';
+import { formatBytes, formatNumber } from '../common/format';
+import classes from './JobStrip.module.css';
+
+const KIND_WORDS = {
+  import: 'Bringing mail in',
+  simulate: 'Simulating',
+  verify: 'Verifying the script',
+  weigh: 'Weighing a change',
+} as const;
+
+/** Long work under way, with how far it is, the time left and a way to end it; and what failed last. */
+export function JobStrip({ jobs }: { jobs: readonly JobView[] }) {
+  const [now, setNow] = useState(0);
+  const live = jobs.filter((job) => job.state === 'running' || job.state === 'waiting');
+  const failed = jobs.find((job) => job.state === 'failed' || job.state === 'interrupted');
+  useEffect(() => {
+    setNow(Date.now());
+    const clock = setInterval(() => setNow(Date.now()), 500);
+    return () => clearInterval(clock);
+  }, []);
+  if (live.length === 0 && !failed) return <div />;
+  return (
+    <div className={classes.strip} role="status" aria-live="polite">
+      {live.map((job) => (
+        <div key={job.id} className={classes.job}>
+          <span className={classes.words}>
+            {KIND_WORDS[job.kind]}
+            {job.state === 'waiting' ? ': waits for its turn' : progressWords(job, now)}
+          </span>
+          <Progress
+            className={classes.bar}
+            value={job.progress && job.progress.total > 0 ? (100 * job.progress.done) / job.progress.total : 0}
+            aria-label={KIND_WORDS[job.kind]}
+            size="sm"
+          />
+          <Button size="compact-xs" variant="default" onClick={() => call(`/api/jobs/${job.id}`, 'DELETE').catch(tell)}>
+            End this
+          </Button>
+        </div>
+      ))}
+      {live.length === 0 && failed && (
+        <div className={classes.job}>
+          {KIND_WORDS[failed.kind]} did not come to its end: {failed.message}.
+        </div>
+      )}
+    </div>
+  );
+}
+
+function progressWords({ progress, startedAt }: JobView, now: number): string {
+  if (!progress) return '';
+  const { phase, done, total, unit, messages } = progress;
+  const amount =
+    unit === 'bytes'
+      ? `${formatBytes(done)} of ${formatBytes(total)}`
+      : `${formatNumber(done)} of ${formatNumber(total)} ${unit}`;
+  const so = messages === undefined ? '' : `, ${formatNumber(messages)} messages`;
+  const left = startedAt && done > 0 && now > startedAt ? ((now - startedAt) * (total - done)) / done : null;
+  const time = left !== null && left > 2000 ? `, about ${Math.ceil(left / 1000)} s left` : '';
+  return `: ${phase}, ${amount}${so}${time}`;
+}

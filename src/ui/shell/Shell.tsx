@@ -1,0 +1,69 @@
+'use client';
+
+import { ActionIcon, useMantineColorScheme } from '@mantine/core';
+import { IconCommand, IconSunMoon } from '@tabler/icons-react';
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import type { ReactNode } from 'react';
+import { TintPatterns } from '../common/tints';
+import { useJobs } from '../common/useJobs';
+import { Commands, openCommands } from './Commands';
+import { JobStrip } from './JobStrip';
+import { PLACES } from './places';
+import classes from './Shell.module.css';
+
+/** The frame of an audit: its places in the order of the work, and what is under way. */
+export function Shell({ auditId, name, children }: { auditId: string; name: string; children: ReactNode }) {
+  const pathname = usePathname();
+  const jobs = useJobs(auditId);
+  const { setColorScheme, colorScheme } = useMantineColorScheme();
+  return (
+    <div className={classes.frame}>
+      <TintPatterns />
+      <header className={classes.head}>
+        <Link href="/" className={classes.mark}>
+          Ysomeris
+        </Link>
+        <span className={classes.audit} title={name}>
+          {name}
+        </span>
+        <nav className={classes.places} aria-label="Places of the work">
+          {PLACES.map((place) => {
+            const here = pathname.startsWith(`/audits/${auditId}/${place.path}`);
+            return (
+              <Link
+                key={place.path}
+                href={`/audits/${auditId}/${place.path}`}
+                className={classes.place}
+                aria-current={here ? 'page' : undefined}
+              >
+                {place.name}
+              </Link>
+            );
+          })}
+        </nav>
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          aria-label="Commands (Ctrl K)"
+          title="Commands (Ctrl K)"
+          onClick={openCommands}
+        >
+          <IconCommand size={18} />
+        </ActionIcon>
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          aria-label="Light or dark"
+          title="Light or dark"
+          onClick={() => setColorScheme(colorScheme === 'dark' ? 'light' : 'dark')}
+        >
+          <IconSunMoon size={18} />
+        </ActionIcon>
+      </header>
+      <JobStrip jobs={jobs} />
+      <main className={classes.main}>{children}</main>
+      <Commands auditId={auditId} />
+    </div>
+  );
+}

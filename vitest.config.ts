@@ -1,0 +1,9 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['src/**/*.test.ts', 'demo/**/*.test.ts'],
+    environment: 'node',
+    testTimeout: 120_000,
+  },
+});
