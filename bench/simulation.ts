@@ -12,9 +12,10 @@ import { parse } from '../src/core/sieve/parse';
 import { createAudit, getAudit } from '../src/server/audits';
 import { bringFile, fileBody } from '../src/server/bring';
 import { previewEdits } from '../src/server/changes';
-import { migrateStore, openStore, type Store } from '../src/server/database/open';
+import { appRoot, migrateStore, openStore, type Store } from '../src/server/database/open';
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
 import { perform } from '../src/server/jobs/perform';
+import { PreparerThread } from '../src/server/jobs/preparer';
 import { maybeFlow } from '../src/server/simulation';
 import { chainView } from '../src/server/views/chain';
 import { findingsView } from '../src/server/views/findings';
@@ -23,6 +24,7 @@ import { figure, milliseconds, seconds, secondsOf } from './figures';
 import { madeUpMail, madeUpScript } from './made-up';
 
 const RULES = 500;
+const preparer = () => new PreparerThread([appRoot(), 'dist', 'prepare.worker.mjs'].join('/'));
 
 /** Import, first simulation, changes and pages, on an audit of so many messages; returns the time of the simulation. */
 export async function benchSimulation(count: number, whole: boolean): Promise<number> {
@@ -43,7 +45,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
   const megabytes = statSync(mbox).size / 1e6;
   await bring('mail.mbox', fileBody(mbox));
   const importing = await secondsOf(async () => {
-    for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request);
+    for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request, preparer);
   });
   const rate = `${importing.toFixed(1)} s, ${(megabytes / importing).toFixed(0)} MB/s`;
   const alone = await libraryRate();

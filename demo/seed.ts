@@ -27,6 +27,7 @@ async function seed(): Promise<void> {
     await bringFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), folder);
   }
   await idle(runner);
+  await runner.close();
 }
 
 /** Waits until no job of the demo is under way. */

@@ -1,4 +1,4 @@
-// Bundles what runs outside of Next.js: the worker thread and the seeding of the demo.
+// Bundles what runs outside of Next.js: the worker threads, the seeding of the demo, and the bench.
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
@@ -8,7 +8,9 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 await build({
   entryPoints: {
     'job.worker': join(root, 'src/server/jobs/job.worker.ts'),
+    'prepare.worker': join(root, 'src/server/jobs/prepare.worker.ts'),
     seed: join(root, 'demo/seed.ts'),
+    bench: join(root, 'bench/run.ts'),
   },
   outdir: join(root, 'dist'),
   outExtension: { '.js': '.mjs' },

@@ -1,5 +1,6 @@
 import { createReadStream } from 'node:fs';
-import { open, stat } from 'node:fs/promises';
+import { open, readdir, stat } from 'node:fs/promises';
+import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import { extract } from 'tar-stream';
@@ -12,6 +13,8 @@ import { joinOctets } from '../core/text/octets';
 export interface FoundMail extends MboxEntry {
   readonly folder: string;
   readonly flags: readonly string[];
+  /** When it arrived, in milliseconds since 1970, where its place tells. */
+  readonly received: number | null;
 }
 
 /** What is passed over in an archive, and why; told to the user. */
@@ -35,6 +38,8 @@ export interface MailFileSettings {
   readonly passOver: (passed: PassedOver) => void;
 }
 
+const UNPLACED = { flags: [], received: null } as const;
+
 export type FileKind = 'zip' | 'gzip' | 'tar' | 'mail';
 
 /** What a file is by its first octets. */
@@ -50,9 +55,69 @@ const MOST_RATIO = 200;
 const RATIO_FROM = 256 * 1024 * 1024;
 const MOST_FILES = 2_000_000;
 
-/** Reads all messages of a file: an mbox, one message, or a zip or tar archive of such files; a stream, nothing is held whole. */
+/** A file within a folder, by its path from there. */
+interface InnerFile {
+  readonly path: string;
+  readonly octets: number;
+}
+
+/**
+ * All files within a folder and the folders in it, in the order of their names. Links are not followed, so that none leads
+ * out of the folder or around in it; whatever is neither a file nor a folder is passed over too.
+ */
+export async function filesWithin(
+  root: string,
+  passOver: (passed: PassedOver) => void = () => {},
+): Promise<InnerFile[]> {
+  const files: InnerFile[] = [];
+  const look = async (folder: string, path: string): Promise<void> => {
+    const entries = await readdir(folder, { withFileTypes: true });
+    for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
+      const inner = path === '' ? entry.name : `${path}/${entry.name}`;
+      const full = join(folder, entry.name);
+      if (entry.isDirectory()) await look(full, inner);
+      else if (!entry.isFile()) passOver({ path: inner, reason: 'a link or a device, no file' });
+      else if (files.push({ path: inner, octets: (await stat(full)).size }) > MOST_FILES) {
+        throw new Unreadable('it holds too many files');
+      }
+    }
+  };
+  await look(root, '');
+  return files;
+}
+
+/** Reads all messages of all files within a folder: a Maildir, folders of them, mbox files, archives, .eml files. */
+async function* mailWithin(root: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  const files = await filesWithin(root, settings.passOver);
+  const total = files.reduce((sum, { octets }) => sum + octets, 0);
+  let before = 0;
+  for (const { path, octets } of files) {
+    settings.progress(before, total);
+    const file = join(root, path);
+    const inner: MailFileSettings = { ...settings, progress: (done) => settings.progress(before + done, total) };
+    if (octets > 0 && fileKind(await headOf(file)) !== 'mail') {
+      const { folder } = placeOf(path.replace(/(\.(zip|tar|tgz|gz))+$/i, ''), settings.folder);
+      yield* mailIn(file, { ...inner, name: path, folder });
+    } else {
+      let done = 0;
+      const chunks = counted(createReadStream(file, { highWaterMark: 1 << 18 }), (more) => {
+        done += more;
+        inner.progress(done, total);
+      });
+      yield* mailInStream(path, chunks, settings);
+    }
+    before += octets;
+  }
+}
+
+/** Reads all messages of a file or of all files within a folder: an mbox, one message, or a zip or tar archive of such files; a stream, nothing is held whole. */
 export async function* mailIn(file: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
-  const total = (await stat(file)).size;
+  const found = await stat(file);
+  if (found.isDirectory()) {
+    yield* mailWithin(file, settings);
+    return;
+  }
+  const total = found.size;
   const kind = fileKind(await headOf(file));
   if (kind === 'zip') {
     yield* mailInZip(file, total, settings);
@@ -66,7 +131,8 @@ export async function* mailIn(file: string, settings: MailFileSettings): AsyncGe
   if (kind === 'mail') {
     if (/\.eml$/i.test(settings.name)) yield* mailInStream(settings.name.replace(/^.*[/\\]/, ''), chunks, settings);
     else
-      for await (const entry of readMbox(chunks, MBOX_DEFAULTS)) yield { ...entry, folder: settings.folder, flags: [] };
+      for await (const entry of readMbox(chunks, MBOX_DEFAULTS))
+        yield { ...entry, ...UNPLACED, folder: settings.folder };
     return;
   }
   const plain = kind === 'gzip' ? unpacked(chunks, total, settings) : chunks;
@@ -165,7 +231,7 @@ async function* mailInStream(
   settings: MailFileSettings,
 ): AsyncGenerator<FoundMail> {
   const place = placeOf(path, settings.folder);
-  const { folder, flags } = place;
+  const at = { folder: place.folder, flags: place.flags, received: place.received };
   const [head, stream] = await peeked(source);
   const text = Buffer.from(head).toString('latin1');
   const reason = head.length === 0 ? 'empty' : fileKind(head) === 'mail' ? null : 'an archive within an archive';
@@ -175,7 +241,7 @@ async function* mailInStream(
     return;
   }
   if (mbox) {
-    for await (const entry of readMbox(stream, MBOX_DEFAULTS)) yield { ...entry, folder, flags };
+    for await (const entry of readMbox(stream, MBOX_DEFAULTS)) yield { ...entry, ...at };
     return;
   }
   const parts: Uint8Array[] = [];
@@ -186,7 +252,7 @@ async function* mailInStream(
     parts.push(chunk);
   }
   const raw = joinOctets(parts);
-  yield { fromLine: null, raw, offset: 0, oddities: raw.includes(0) ? ['nul'] : [], folder, flags };
+  yield { fromLine: null, raw, offset: 0, oddities: raw.includes(0) ? ['nul'] : [], ...at };
 }
 
 async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: MailFileSettings): AsyncGenerator<FoundMail> {

@@ -1,16 +1,22 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { and, asc, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, max } from 'drizzle-orm';
+import { maybeSingleAddress } from '../core/mail/address';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
 import type { Store } from './database/open';
 import { audits, changes } from './database/schema';
+import { dropWords } from './words';
 
 /** An audit as it stands: the chain that was brought in, and the draft with all changes that are not undone. */
 export interface Audit {
   readonly id: string;
   readonly name: string;
   readonly ownAddresses: readonly string[];
+  /** Whether the user has said which addresses are theirs; what is found later is then left out. */
+  readonly addressesConfirmed: boolean;
   readonly messageCount: number;
+  /** Its number in the index of words. */
+  readonly ordinal: number;
   /** The clock of the audit: what tests of the current date see, the same whenever it is looked at. */
   readonly now: number;
   readonly baseline: Chain;
@@ -21,7 +27,7 @@ export interface Audit {
 export class Refusal extends Error {
   constructor(
     message: string,
-    readonly status: 400 | 404 | 409 | 413 | 422 = 400,
+    readonly status: 400 | 403 | 404 | 409 | 413 | 422 = 400,
   ) {
     super(message);
   }
@@ -30,11 +36,34 @@ export class Refusal extends Error {
 const EMPTY: Chain = { entries: [], closing: '' };
 
 export function createAudit(store: Store, name: string, id: string = randomUUID()): string {
-  store
-    .insert(audits)
-    .values({ id, name, createdAt: Date.now(), chain: JSON.stringify(EMPTY), ownAddresses: '[]', messageCount: 0 })
-    .run();
+  store.transaction((tx) => {
+    const last = tx
+      .select({ ordinal: max(audits.ordinal) })
+      .from(audits)
+      .get();
+    const row = { id, name, createdAt: Date.now(), chain: JSON.stringify(EMPTY), ownAddresses: '[]', messageCount: 0 };
+    tx.insert(audits)
+      .values({ ...row, ordinal: (last?.ordinal ?? 0) + 1 })
+      .run();
+  });
   return id;
+}
+
+/**
+ * Sets the user's own addresses; returns them as they are kept, in lower case and each once. Throws a refusal for what is
+ * no address.
+ */
+export function setOwnAddresses(store: Store, id: string, addresses: readonly string[]): string[] {
+  getAudit(store, id);
+  const broken = addresses.find((address) => maybeSingleAddress(address) === null);
+  if (broken !== undefined) throw new Refusal(`“${broken}” is not one complete address.`, 422);
+  const own = [...new Set(addresses.map((address) => address.toLowerCase()))];
+  store
+    .update(audits)
+    .set({ ownAddresses: JSON.stringify(own), addressesConfirmed: true })
+    .where(eq(audits.id, id))
+    .run();
+  return own;
 }
 
 export function listAudits(store: Store) {
@@ -42,7 +71,11 @@ export function listAudits(store: Store) {
 }
 
 export function deleteAudit(store: Store, id: string): void {
-  store.delete(audits).where(eq(audits.id, id)).run();
+  store.transaction((tx) => {
+    const row = tx.select().from(audits).where(eq(audits.id, id)).get();
+    if (row) dropWords(tx as unknown as Store, row.ordinal, 0);
+    tx.delete(audits).where(eq(audits.id, id)).run();
+  });
 }
 
 export function maybeAudit(store: Store, id: string): Audit | null {
@@ -55,7 +88,9 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     id,
     name: row.name,
     ownAddresses: JSON.parse(row.ownAddresses) as string[],
+    addressesConfirmed: row.addressesConfirmed,
     messageCount: row.messageCount,
+    ordinal: row.ordinal,
     now: row.createdAt,
     baseline,
     draft: applied.chain,
@@ -79,7 +114,13 @@ function editsOf(store: Store, auditId: string): Edit[] {
     .flatMap((row) => JSON.parse(row.edits) as Edit[]);
 }
 
-/** The same for chains that mean the same to the engines and read the same. */
+const hashes = new WeakMap<Chain, string>();
+
+/** The same for chains that mean the same to the engines and read the same. Chains are never changed in place. */
 export function chainHash(chain: Chain): string {
-  return createHash('sha256').update(JSON.stringify(chain)).digest('hex').slice(0, 32);
+  const known = hashes.get(chain);
+  if (known) return known;
+  const hash = createHash('sha256').update(JSON.stringify(chain)).digest('hex').slice(0, 32);
+  hashes.set(chain, hash);
+  return hash;
 }

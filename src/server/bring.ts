@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, open, readFile, rm } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { mkdir, open, readFile, rm, stat } from 'node:fs/promises';
+import { basename, dirname, isAbsolute, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { and, eq, inArray } from 'drizzle-orm';
@@ -11,7 +11,7 @@ import type { Chain } from '../core/rules/rule';
 import { decodeScript } from '../core/sieve/decode';
 import { listing } from '../core/sieve/diagnostics';
 import { isXml, scriptText } from '../core/sieve/script-text';
-import { fileKind } from '../files/mail-files';
+import { fileKind, filesWithin } from '../files/mail-files';
 import { getAudit, Refusal } from './audits';
 import { databaseFile, type Store } from './database/open';
 import { audits, scripts, sources } from './database/schema';
@@ -56,11 +56,64 @@ export async function bringFile(
       return bringScript(store, auditId, fileName, digest, await readFile(file));
     }
     kept = true;
-    bringMail(store, runner, auditId, fileName, { digest, bytes, file, folder: folder ?? folderOf(fileName) });
+    bringMail(store, runner, auditId, fileName, {
+      digest,
+      bytes,
+      file,
+      folder: folder ?? folderOf(fileName),
+      ours: true,
+    });
     return { kind: 'mail', statement: `“${fileName}” is being read.` };
   } finally {
     if (!kept) await rm(file, { force: true });
   }
+}
+
+/**
+ * Takes a file or a folder of the machine that the server runs on into an audit; it is read where it lies, and left as it
+ * is. Throws a refusal, in plain words, where there is nothing to be read.
+ */
+export async function bringPath(store: Store, runner: JobStarter, auditId: string, path: string): Promise<Brought> {
+  getAudit(store, auditId);
+  if (!isAbsolute(path)) throw new Refusal('The path must be a whole one, from the root on.', 422);
+  const found = await stat(path).catch(() => null);
+  if (!found?.isDirectory() && !found?.isFile()) throw new Refusal(`There is no file or folder “${path}”.`, 404);
+  const name = basename(path);
+  try {
+    const { digest, bytes } = await (found.isFile() ? digestOfFile(path) : digestOfFolder(path));
+    if (bytes === 0) throw new Refusal(`“${name}” is empty.`, 422);
+    refuseTwice(store, auditId, digest);
+    if (found.isFile() && (await kindOf(path, name, bytes)) === 'script') {
+      return bringScript(store, auditId, name, digest, await readFile(path));
+    }
+    const folder = found.isFile() ? folderOf(name) : 'INBOX';
+    bringMail(store, runner, auditId, name, { digest, bytes, file: path, folder, ours: false });
+    return { kind: 'mail', statement: `“${name}” is being read.` };
+  } catch (error) {
+    if (error instanceof Error && 'syscall' in error) {
+      throw new Refusal(`“${path}” cannot be read by the server: ${error.message}.`, 422);
+    }
+    throw error;
+  }
+}
+
+async function digestOfFile(file: string): Promise<{ digest: string; bytes: number }> {
+  const hash = createHash('sha256');
+  let bytes = 0;
+  for await (const chunk of createReadStream(file, { highWaterMark: 1 << 20 })) {
+    hash.update(chunk);
+    bytes += chunk.length;
+  }
+  return { digest: hash.digest('hex'), bytes };
+}
+
+/** A folder is the same when the same files of the same sizes lie in it. */
+async function digestOfFolder(root: string): Promise<{ digest: string; bytes: number }> {
+  const files = await filesWithin(root);
+  const digest = createHash('sha256')
+    .update(JSON.stringify([root, files]))
+    .digest('hex');
+  return { digest, bytes: files.reduce((sum, { octets }) => sum + octets, 0) };
 }
 
 async function receive(body: AsyncIterable<Uint8Array>, file: string): Promise<{ digest: string; bytes: number }> {
@@ -192,6 +245,7 @@ interface MailFile {
   readonly bytes: number;
   readonly file: string;
   readonly folder: string;
+  readonly ours: boolean;
 }
 
 function bringMail(store: Store, runner: JobStarter, auditId: string, fileName: string, mail: MailFile): void {
@@ -212,7 +266,7 @@ function bringMail(store: Store, runner: JobStarter, auditId: string, fileName: 
       createdAt: Date.now(),
     })
     .run();
-  runner.start(auditId, { kind: 'import', sourceId: id, file: mail.file });
+  runner.start(auditId, { kind: 'import', sourceId: id, file: mail.file, ours: mail.ours });
 }
 
 /**

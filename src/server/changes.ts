@@ -22,16 +22,22 @@ export interface Preview {
 
 /** Throws a refusal where the edits do not fit the draft as it stands. */
 export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[]): Preview {
-  const applied = applyEdits(audit.draft, edits);
-  if (!applied.ok) throw new Refusal(`This change no longer fits the chain: ${applied.reason}.`, 409);
-  const [before, after] = [maybeFlow(store, audit, audit.draft), maybeFlow(store, audit, applied.chain)];
+  const chain = chainAfter(audit, edits);
+  const [before, after] = [maybeFlow(store, audit, audit.draft), maybeFlow(store, audit, chain)];
   for (const edit of edits) {
     // What an edit does not touch was sound before.
     if (edit.kind === 'rewrite') refuseUnsound({ entries: edit.after, closing: edit.closing.after });
   }
   const words = edits.map((edit) => editWords(audit.draft, edit)).join('; ');
   const changed = before && after ? after.fates.differsFrom(before.fates) : null;
-  return { words, changed, after: applied.chain };
+  return { words, changed, after: chain };
+}
+
+/** The draft with edits made to it; throws a refusal where they do not fit it as it stands. */
+export function chainAfter(audit: Audit, edits: readonly Edit[]): Chain {
+  const applied = applyEdits(audit.draft, edits);
+  if (!applied.ok) throw new Refusal(`This change no longer fits the chain: ${applied.reason}.`, 409);
+  return applied.chain;
 }
 
 /** What comes over the wire may say anything; a chain is only kept when the script it stands for can be read. */

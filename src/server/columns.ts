@@ -7,14 +7,22 @@ import { foldAscii } from '../core/text/fold';
 import type { Store } from './database/open';
 import { columnPieces } from './database/schema';
 import { maybeRaw } from './raw';
+import { Recent } from './recent';
 
 /** One piece holds the values of up to this many messages. */
 export const PIECE_MESSAGES = 512;
 
 type Piece = [offset: number, values: string[]][];
 
-/** Collects the columns of consecutive messages, to be written as pieces. */
-export class ColumnWriter {
+/** A piece of a column as it is kept. */
+export interface ColumnRow {
+  readonly column: string;
+  readonly first: number;
+  readonly data: Uint8Array;
+}
+
+/** Collects the columns of consecutive messages. */
+export class ColumnPieces {
   readonly #columns = new Map<ColumnName, Piece>();
 
   constructor(readonly first: number) {}
@@ -27,39 +35,35 @@ export class ColumnWriter {
     }
   }
 
-  write(store: Store, auditId: string): void {
-    for (const [column, piece] of this.#columns) {
-      const data = deflateRawSync(JSON.stringify(piece), { level: 1 });
-      store.insert(columnPieces).values({ auditId, column, first: this.first, data }).run();
-    }
+  take(): ColumnRow[] {
+    return Array.from(this.#columns, ([column, piece]) => {
+      return { column, first: this.first, data: deflateRawSync(JSON.stringify(piece), { level: 1 }) };
+    });
   }
 }
 
-/** Octets of text, about, after which a piece of the text column is written. */
+/** Octets of text, about, after which a piece of the text column is closed. */
 const TEXT_PIECE = 1024 * 1024;
 /** Texts of messages of more octets are not kept twice: they are read from the message itself. */
 const TEXT_LIMIT = 4 * 1024 * 1024;
 const TEXT_COLUMN = 'text';
 
 /**
- * Writes the texts of consecutive messages, folded, as pieces: how many messages there are; for each of them how many
- * texts it has, or -1 where it is too long; for each text its octets; and then the texts. All numbers have four octets.
+ * Collects the texts of consecutive messages, folded, into pieces: how many messages there are; for each of them how many
+ * texts it has, or -1 where it is too long; for each text its octets; and then the texts. All numbers have four octets, the
+ * lowest first.
  */
-export class TextWriter {
+export class TextPieces {
+  readonly #rows: ColumnRow[] = [];
   #counts: number[] = [];
   #lengths: number[] = [];
   #texts: Buffer[] = [];
   #first = 0;
   #octets = 0;
 
-  constructor(
-    readonly store: Store,
-    readonly auditId: string,
-  ) {}
-
-  add(number: number, message: MailMessage): void {
+  add(number: number, { size }: MailMessage, read: readonly string[]): void {
     if (this.#counts.length === 0) this.#first = number;
-    const texts = message.size > TEXT_LIMIT ? null : readableTexts(message).map(foldAscii);
+    const texts = size > TEXT_LIMIT ? null : read.map(foldAscii);
     this.#counts.push(texts?.length ?? -1);
     for (const text of texts ?? []) {
       const octets = Buffer.from(text);
@@ -67,18 +71,21 @@ export class TextWriter {
       this.#lengths.push(octets.length);
       this.#octets += octets.length;
     }
-    if (this.#octets >= TEXT_PIECE || this.#counts.length >= PIECE_MESSAGES) this.flush();
+    if (this.#octets >= TEXT_PIECE || this.#counts.length >= PIECE_MESSAGES) this.#close();
   }
 
-  flush(): void {
+  take(): readonly ColumnRow[] {
+    this.#close();
+    return this.#rows;
+  }
+
+  #close(): void {
     if (this.#counts.length === 0) return;
-    const head = Int32Array.from([this.#counts.length, ...this.#counts, ...this.#lengths]);
-    const whole = Buffer.concat([Buffer.from(head.buffer), ...this.#texts]);
-    const row = { auditId: this.auditId, column: TEXT_COLUMN, first: this.#first };
-    this.store
-      .insert(columnPieces)
-      .values({ ...row, data: deflateRawSync(whole, { level: 1 }) })
-      .run();
+    const numbers = [this.#counts.length, ...this.#counts, ...this.#lengths];
+    const head = Buffer.alloc(numbers.length * 4);
+    for (const [at, number] of numbers.entries()) head.writeInt32LE(number, at * 4);
+    const data = deflateRawSync(Buffer.concat([head, ...this.#texts]), { level: 1 });
+    this.#rows.push({ column: TEXT_COLUMN, first: this.#first, data });
     this.#counts = [];
     this.#lengths = [];
     this.#texts = [];
@@ -114,6 +121,28 @@ function readTextPiece(data: Buffer, first: number, count: number): TextPiece {
   return { batch: { octets: whole.toString('latin1', next * 4), edges, messages: owners }, messages, long };
 }
 
+/** A column as it was read, so that an edited test need not read it again. */
+interface ReadColumn {
+  readonly messages: number[];
+  readonly values: (readonly string[])[];
+  /** Octets of memory, about. */
+  weight: number;
+}
+
+/** Of a column that takes more than this nothing is held; of all columns together this many octets. */
+const HELD_COLUMN = 64 * 1024 * 1024;
+const HELD_COLUMNS = 256 * 1024 * 1024;
+const recentColumns = new Recent<ReadColumn>(HELD_COLUMNS, ({ weight }) => weight);
+
+/** What an array, a string and their places take beside the characters. */
+const OVERHEAD = 64;
+
+function keep(read: ReadColumn, message: number, values: readonly string[]): void {
+  read.messages.push(message);
+  read.values.push(values);
+  read.weight += values.reduce((sum, { length }) => sum + length, OVERHEAD);
+}
+
 /** Reads columns piece by piece: what is held at once does not grow with the mailbox. */
 export class StoredColumns implements ColumnSource {
   constructor(
@@ -146,11 +175,25 @@ export class StoredColumns implements ColumnSource {
   }
 
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void {
+    const name = `${this.auditId} ${this.count} ${column}`;
+    const known = recentColumns.get(name);
+    if (known) {
+      for (let at = 0; at < known.messages.length; at++) {
+        visit(known.messages[at] as number, known.values[at] as readonly string[]);
+      }
+      return;
+    }
+    const read: ReadColumn = { messages: [], values: [], weight: 0 };
     for (const first of this.#firsts(column)) {
       const data = this.#data(column, first);
       const piece = data ? (JSON.parse(inflateRawSync(data).toString()) as Piece) : [];
-      for (const [offset, values] of piece) if (first + offset < this.count) visit(first + offset, values);
+      for (const [offset, values] of piece) {
+        if (first + offset >= this.count) continue;
+        visit(first + offset, values);
+        if (read.weight < HELD_COLUMN) keep(read, first + offset, values);
+      }
     }
+    if (read.weight < HELD_COLUMN) recentColumns.set(name, read);
   }
 
   /** The first messages of the pieces of a column. */

@@ -1,29 +1,26 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { and, asc, eq } from 'drizzle-orm';
-import { preparedInsert } from './database/insert';
 import type { Store } from './database/open';
 import { rawPieces } from './database/schema';
 
 /** Octets per piece, so that a huge message never needs one huge value in the database. */
 const PIECE_OCTETS = 4 * 1024 * 1024;
 
-/** Keeps the octets of messages exactly. */
-export class RawWriter {
-  readonly #insert: (row: typeof rawPieces.$inferSelect) => void;
+/** A piece of a message as it is kept. */
+export interface RawRow {
+  readonly number: number;
+  readonly piece: number;
+  readonly data: Uint8Array;
+}
 
-  constructor(
-    store: Store,
-    readonly auditId: string,
-  ) {
-    this.#insert = preparedInsert(store, rawPieces);
+/** The octets of a message, packed, from which they come back exactly. */
+export function rawRows(number: number, raw: Uint8Array): RawRow[] {
+  const rows: RawRow[] = [];
+  for (let piece = 0; piece === 0 || piece * PIECE_OCTETS < raw.length; piece++) {
+    const part = raw.subarray(piece * PIECE_OCTETS, (piece + 1) * PIECE_OCTETS);
+    rows.push({ number, piece, data: deflateRawSync(part, { level: 3 }) });
   }
-
-  write(number: number, raw: Uint8Array): void {
-    for (let piece = 0; piece === 0 || piece * PIECE_OCTETS < raw.length; piece++) {
-      const part = raw.subarray(piece * PIECE_OCTETS, (piece + 1) * PIECE_OCTETS);
-      this.#insert({ auditId: this.auditId, number, piece, data: deflateRawSync(part, { level: 3 }) });
-    }
-  }
+  return rows;
 }
 
 /**

@@ -34,6 +34,14 @@ export const auditNameShape = z.object({
   name: z.string().trim().min(1, 'the name is empty').max(200, 'the name is longer than 200 characters'),
 });
 
+export const pathShape = z.object({ path: z.string().trim().min(1, 'the path is empty').max(4000) });
+
+const folder = z.string().trim().min(1, 'the folder has no name').max(500);
+/** What a folder of the stored mail stands for. */
+export const folderShape = z.object({ from: z.string().max(500), to: folder });
+
+export const addressesShape = z.object({ addresses: z.array(z.string().trim().max(500)).max(500) });
+
 export const jobShape = z.object({ kind: z.enum(['simulate', 'verify']) });
 
 export const litQueryShape = z.object({ rule: id });

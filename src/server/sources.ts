@@ -1,6 +1,7 @@
 import { and, eq, gte } from 'drizzle-orm';
 import type { Store } from './database/open';
-import { columnPieces, messages, rawPieces, sources } from './database/schema';
+import { audits, columnPieces, messages, rawPieces, sources } from './database/schema';
+import { dropWords } from './words';
 
 /** The first message of a source whose reading has not begun. */
 export const NOT_STARTED = -1;
@@ -12,6 +13,8 @@ export function dropSourceMail(store: Store, sourceId: string): void {
   const { auditId, firstMessage } = source;
   // Imports of an audit run one after the other, so nothing of another source lies behind an unfinished one.
   store.transaction((tx) => {
+    const audit = tx.select().from(audits).where(eq(audits.id, auditId)).get();
+    if (audit) dropWords(tx as unknown as Store, audit.ordinal, firstMessage);
     tx.delete(messages)
       .where(and(eq(messages.auditId, auditId), gte(messages.number, firstMessage)))
       .run();

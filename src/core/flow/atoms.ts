@@ -132,10 +132,12 @@ function scanColumn(
   const present = indexes.some((index) => atoms[index]?.test === 'exists') ? new Bitmap(source.count) : null;
   const sizes = indexes.filter((index) => atoms[index]?.test === 'size');
   const readers = textReaders(indexes, atoms);
+  let at = 0;
+  const hit = (index: number) => results[index]?.add(at);
   source.scan(column, (message, values) => {
+    at = message;
     present?.add(message);
     for (const index of sizes) if (sizeHolds(atoms[index] as Atom, Number(values[0]))) results[index]?.add(message);
-    const hit = (index: number) => results[index]?.add(message);
     for (const reader of readers) for (const value of values) reader(value, hit);
   });
   for (const index of indexes) {
@@ -182,6 +184,8 @@ function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader 
   const view = viewOf(first);
   const meet = keyFinder(indexes, atoms, comparator.fold);
   const known = new Map<string, readonly number[]>();
+  // To look for a few words takes less than to remember them.
+  const remembers = indexes.length > FEW_KEYS || first.test !== 'header';
   return (value, hit) => {
     const before = known.get(value);
     if (before) {
@@ -191,7 +195,7 @@ function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader 
     const seen = view(value);
     const hits = seen === null ? NO_HITS : meet(comparator.fold(seen));
     for (const atom of hits) hit(atom);
-    if (value.length <= REMEMBERED_LENGTH && known.size < REMEMBERED) known.set(value, hits);
+    if (remembers && value.length <= REMEMBERED_LENGTH && known.size < REMEMBERED) known.set(value, hits);
   };
 }
 
@@ -216,12 +220,15 @@ function keyFinder(
   }
   const search = substringSearch(sought.map(({ key }) => key));
   return (folded) => {
-    const hits = new Set(equal.get(folded));
+    const same = equal.get(folded);
+    let hits: Set<number> | null = same ? new Set(same) : null;
     search(folded, (key) => {
       const { atom, pattern } = sought[key] as Sought;
-      if (!hits.has(atom) && (pattern === null || patternHolds(pattern, folded))) hits.add(atom);
+      if (hits?.has(atom) || (pattern !== null && !patternHolds(pattern, folded))) return;
+      hits ??= new Set();
+      hits.add(atom);
     });
-    return hits.size === 0 ? NO_HITS : [...hits];
+    return hits === null ? NO_HITS : [...(hits as Set<number>)];
   };
 }
 

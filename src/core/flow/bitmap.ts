@@ -1,6 +1,6 @@
 /**
- * A set of messages, one bit each. Operations without "In" in their name give a new bitmap and leave both operands
- * as they were; bits beyond `size` are always zero.
+ * A set of messages, one bit each; bits beyond `size` are always zero. Operations give a new bitmap and leave both operands
+ * as they were, but for those that begin with `add`, `keep`, `remove` or `take`: they change the bitmap itself.
  */
 export class Bitmap {
   readonly words: Uint32Array;
@@ -65,6 +65,54 @@ export class Bitmap {
     const [mine, theirs] = [this.words, other.words];
     for (let at = 0; at < words.length; at++) words[at] = (mine[at] as number) ^ (theirs[at] as number);
     return new Bitmap(this.size, words);
+  }
+
+  /** Keeps what is in `other` too. */
+  keep(other: Bitmap): void {
+    const [mine, theirs] = [this.words, other.words];
+    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] as number) & (theirs[at] as number);
+  }
+
+  addEvery(other: Bitmap): void {
+    const [mine, theirs] = [this.words, other.words];
+    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] as number) | (theirs[at] as number);
+  }
+
+  copy(): Bitmap {
+    return new Bitmap(this.size, this.words.slice());
+  }
+
+  /**
+   * The indices of the words that hold members. Whoever changes several sets by this one need look at no more than these:
+   * most rules fire for few messages.
+   */
+  places(): Uint32Array {
+    const { words } = this;
+    let found = 0;
+    const places = new Uint32Array(words.length);
+    for (let at = 0; at < words.length; at++) if (words[at] !== 0) places[found++] = at;
+    return places.subarray(0, found);
+  }
+
+  /** Adds the members of `other`, whose places these are. */
+  addAll(other: Bitmap, places: Uint32Array): void {
+    const [mine, theirs] = [this.words, other.words];
+    for (const at of places) mine[at] = (mine[at] as number) | (theirs[at] as number);
+  }
+
+  /** Removes the members of `other`, whose places these are. */
+  removeAll(other: Bitmap, places: Uint32Array): void {
+    const [mine, theirs] = [this.words, other.words];
+    for (const at of places) mine[at] = (mine[at] as number) & ~(theirs[at] as number);
+  }
+
+  /** Becomes as `model` is, for the members of `among`, whose places these are. */
+  takeFrom(model: Bitmap, among: Bitmap, places: Uint32Array): void {
+    const [mine, theirs, mask] = [this.words, model.words, among.words];
+    for (const at of places) {
+      const within = mask[at] as number;
+      mine[at] = ((mine[at] as number) & ~within) | ((theirs[at] as number) & within);
+    }
   }
 
   not(): Bitmap {

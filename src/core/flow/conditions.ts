@@ -19,7 +19,7 @@ export function holds(tree: TestTree, atoms: AtomBitmaps, state: FlagState): Bit
     case 'leaf':
       return leafHolds(tree.test, atoms, state);
     case 'all':
-      return fold(tree.children, atoms, state, (sum, next) => sum.and(next)) ?? Bitmap.full(state.count);
+      return allHold(tree.children, atoms, state);
     case 'any':
       return anyHolds(tree.children, atoms, state);
     case 'none':
@@ -30,23 +30,25 @@ export function holds(tree: TestTree, atoms: AtomBitmaps, state: FlagState): Bit
   }
 }
 
-function fold(
-  children: readonly TestTree[],
-  atoms: AtomBitmaps,
-  state: FlagState,
-  join: (sum: Bitmap, next: Bitmap) => Bitmap,
-): Bitmap | null {
-  let sum: Bitmap | null = null;
-  for (const child of children) {
-    const next = holds(child, atoms, state);
-    sum = sum ? join(sum, next) : next;
-  }
-  return sum;
+// The first two are joined into a new bitmap, which then is this function's own to change.
+
+function allHold(children: readonly TestTree[], atoms: AtomBitmaps, state: FlagState): Bitmap {
+  const [first, second, ...more] = children;
+  if (!first) return Bitmap.full(state.count);
+  if (!second) return holds(first, atoms, state);
+  const all = holds(first, atoms, state).and(holds(second, atoms, state));
+  for (const child of more) all.keep(holds(child, atoms, state));
+  return all;
 }
 
 /** The messages for which some of several conditions holds. */
 export function anyHolds(children: readonly TestTree[], atoms: AtomBitmaps, state: FlagState): Bitmap {
-  return fold(children, atoms, state, (sum, next) => sum.or(next)) ?? new Bitmap(state.count);
+  const [first, second, ...more] = children;
+  if (!first) return new Bitmap(state.count);
+  if (!second) return holds(first, atoms, state);
+  const any = holds(first, atoms, state).or(holds(second, atoms, state));
+  for (const child of more) any.addEvery(holds(child, atoms, state));
+  return any;
 }
 
 function leafHolds(leaf: LeafTest, atoms: AtomBitmaps, state: FlagState): Bitmap {

@@ -54,7 +54,8 @@ function runRule(rule: Rule, state: FlowState, atoms: AtomBitmaps, runFired: Bit
   const fired = reached.and(held);
   for (const action of rule.actions) actOn(action, fired, state, atoms);
   if (rule.ending === 'stop') state.stop(fired);
-  const exempt = exceptions ? reached.and(tests).and(exceptions) : none;
+  const exempt = exceptions ? reached.and(tests) : none;
+  if (exceptions) exempt.keep(exceptions);
   return { entry: rule, reached, held, exempt, fired, stopped: rule.ending === 'stop' ? fired : none };
 }
 

@@ -47,36 +47,36 @@ export class FlowState {
 
   /** Does an action that rules know by themselves; others are run as pieces of script. */
   act(action: Exclude<Action, { action: 'sieve' }> | Taken, messages: Bitmap): void {
-    if (messages.isEmpty()) return;
+    const places = messages.places();
+    if (places.length === 0) return;
+    const cancelKeep = () => this.implicitKeep.removeAll(messages, places);
     switch (action.action) {
       case 'keep':
-        this.#deliver(INBOX, action.flags, messages);
-        this.#cancelKeep(messages);
+        this.#deliver(INBOX, action.flags, messages, places);
+        cancelKeep();
         return;
       case 'fileinto':
-        this.#deliver(action.folder, action.flags, messages);
-        if (!action.copy) this.#cancelKeep(messages);
+        this.#deliver(action.folder, action.flags, messages, places);
+        if (!action.copy) cancelKeep();
         return;
-      case 'redirect': {
-        const address = canonicalAddress(action.address);
-        this.redirects.set(address, (this.redirects.get(address) ?? new Bitmap(this.count)).or(messages));
-        if (!action.copy) this.#cancelKeep(messages);
+      case 'redirect':
+        this.#member(this.redirects, canonicalAddress(action.address)).addAll(messages, places);
+        if (!action.copy) cancelKeep();
         return;
-      }
       case 'discard':
-        this.#cancelKeep(messages);
+        cancelKeep();
         return;
       case 'reject':
-        this.rejected = this.rejected.or(messages);
-        this.#cancelKeep(messages);
+        this.rejected.addAll(messages, places);
+        cancelKeep();
         return;
       case 'reply':
-        this.#reply(action, messages);
+        this.#reply(action, messages, places);
         return;
       case 'setflag':
       case 'addflag':
       case 'removeflag':
-        this.#mark(action.action, normalFlags(action.flags), messages);
+        this.#mark(action.action, normalFlags(action.flags), messages, places);
         return;
       default:
         action satisfies never;
@@ -84,16 +84,19 @@ export class FlowState {
   }
 
   /** A second vacation for a message is an error (RFC 5230 section 4.7). */
-  #reply({ by, line }: Extract<Taken, { action: 'reply' }>, messages: Bitmap): void {
-    const again = by === 'vacation' ? messages.and(this.#vacated) : new Bitmap(this.count);
-    if (by === 'vacation') this.#vacated = this.#vacated.or(messages);
-    if (!again.isEmpty()) this.fail(again);
-    if (line === null) return;
-    this.replies.set(line, (this.replies.get(line) ?? new Bitmap(this.count)).or(messages));
+  #reply({ by, line }: Extract<Taken, { action: 'reply' }>, messages: Bitmap, places: Uint32Array): void {
+    if (by === 'vacation') {
+      const again = messages.and(this.#vacated);
+      this.#vacated.addAll(messages, places);
+      if (!again.isEmpty()) this.fail(again);
+    }
+    if (line !== null) this.#member(this.replies, line).addAll(messages, places);
   }
 
   stop(messages: Bitmap): void {
-    this.alive = this.alive.without(messages);
+    // What reaches a rule is told by the bitmap of that moment, which therefore is not changed.
+    this.alive = this.alive.copy();
+    this.alive.removeAll(messages, messages.places());
   }
 
   /** An error ends the script for these messages; they are kept, and nothing else is done with them. */
@@ -116,9 +119,9 @@ export class FlowState {
       for (const [key, messages] of sent) sent.set(key, messages.without(this.failed));
     }
     this.rejected = this.rejected.without(this.failed);
-    this.#deliver(INBOX, [], this.failed);
+    this.#deliver(INBOX, [], this.failed, this.failed.places());
     this.implicitKeep = this.implicitKeep.without(this.failed);
-    this.#deliver(INBOX, null, this.implicitKeep);
+    this.#deliver(INBOX, null, this.implicitKeep, this.implicitKeep.places());
   }
 
   /** Messages that are delivered, redirected or refused nowhere. */
@@ -170,31 +173,41 @@ export class FlowState {
   }
 
   /** The flags of the last delivery into a folder win. */
-  #deliver(name: string, given: readonly string[] | null, messages: Bitmap): void {
-    if (messages.isEmpty()) return;
+  #deliver(name: string, given: readonly string[] | null, messages: Bitmap, places: Uint32Array): void {
+    if (places.length === 0) return;
     const folder = canonicalFolder(name);
     const flow = this.folders.get(folder) ?? { messages: new Bitmap(this.count), flags: new Map() };
     this.folders.set(folder, flow);
-    flow.messages = flow.messages.or(messages);
+    flow.messages.addAll(messages, places);
     const fixed = given && new Set(normalFlags(given));
     for (const flag of new Set([...flow.flags.keys(), ...(fixed ?? this.flags.keys())])) {
-      const before = (flow.flags.get(flag) ?? new Bitmap(this.count)).without(messages);
-      const current = this.flags.get(flag) ?? new Bitmap(this.count);
-      const carried = fixed ? (fixed.has(flag) ? messages : new Bitmap(this.count)) : current.and(messages);
-      flow.flags.set(flag, before.or(carried));
+      const carrying = this.#member(flow.flags, flag);
+      if (fixed?.has(flag)) carrying.addAll(messages, places);
+      else if (fixed) carrying.removeAll(messages, places);
+      else carrying.takeFrom(this.flags.get(flag) ?? this.none, messages, places);
     }
   }
 
-  #cancelKeep(messages: Bitmap): void {
-    this.implicitKeep = this.implicitKeep.without(messages);
-  }
-
-  #mark(change: 'setflag' | 'addflag' | 'removeflag', given: readonly string[], messages: Bitmap): void {
+  #mark(
+    change: 'setflag' | 'addflag' | 'removeflag',
+    given: readonly string[],
+    messages: Bitmap,
+    places: Uint32Array,
+  ): void {
     const touched = change === 'setflag' ? new Set([...this.flags.keys(), ...given]) : new Set(given);
     for (const flag of touched) {
-      const before = this.flags.get(flag) ?? new Bitmap(this.count);
-      const set = change !== 'removeflag' && given.includes(flag);
-      this.flags.set(flag, set ? before.or(messages) : before.without(messages));
+      const carrying = this.#member(this.flags, flag);
+      if (change !== 'removeflag' && given.includes(flag)) carrying.addAll(messages, places);
+      else carrying.removeAll(messages, places);
     }
+  }
+
+  /** The bitmap of a name, which may be changed; empty where there was none. */
+  #member(bitmaps: Map<string, Bitmap>, name: string): Bitmap {
+    const known = bitmaps.get(name);
+    if (known) return known;
+    const empty = new Bitmap(this.count);
+    bitmaps.set(name, empty);
+    return empty;
   }
 }

@@ -15,6 +15,12 @@ describe('what a path says of the messages in a file', () => {
     ['../../etc/passwd', 'etc/passwd', [], false],
     ['', 'INBOX', [], false],
   ])('%s', (path, folder, flags, single) => {
-    expect(placeOf(path, 'INBOX')).toEqual({ folder, flags, single });
+    expect(placeOf(path, 'INBOX')).toMatchObject({ folder, flags, single });
+  });
+
+  test('a name in a Maildir begins with the second in which the message arrived (common practice)', () => {
+    expect(placeOf('cur/1700000000.1.host:2,S', 'INBOX').received).toBe(1_700_000_000_000);
+    expect(placeOf('cur/17.host:2,S', 'INBOX').received).toBeNull();
+    expect(placeOf('1700000000.eml', 'INBOX').received).toBeNull();
   });
 });

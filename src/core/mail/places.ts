@@ -5,6 +5,8 @@ export interface MailPlace {
   readonly flags: readonly string[];
   /** Whether the file is one message by its place: it lies in a Maildir, or is named .eml. */
   readonly single: boolean;
+  /** When it arrived, in milliseconds since 1970, where the name of a file in a Maildir tells. */
+  readonly received: number | null;
 }
 
 /** The letters behind ":2," in the name of a message in a Maildir (common practice). */
@@ -22,13 +24,15 @@ export function placeOf(path: string, otherwise: string): MailPlace {
   if (around === 'cur' || around === 'new') {
     const letters = /[:;!_]2,([A-Za-z]*)$/.exec(name)?.[1] ?? '';
     const flags = Object.entries(MAILDIR_FLAGS).flatMap(([letter, flag]) => (letters.includes(letter) ? [flag] : []));
-    return { folder: folderName(parts.slice(0, -1), otherwise), flags, single: true };
+    const seconds = /^(\d{9,10})\./.exec(name)?.[1];
+    const received = seconds === undefined ? null : Number(seconds) * 1000;
+    return { folder: folderName(parts.slice(0, -1), otherwise), flags, single: true, received };
   }
-  if (/\.eml$/i.test(name)) return { folder: folderName(parts, otherwise), flags: [], single: true };
+  if (/\.eml$/i.test(name)) return { folder: folderName(parts, otherwise), flags: [], single: true, received: null };
   const stem = name.replace(/\.(mbox|mbx|txt)$/i, '');
   // A folder kept as a folder of the file system, with one file in it that holds the messages.
   const own = /^(mbox|messages)$/i.test(stem) && parts.length > 0 ? [] : [stem];
-  return { folder: folderName([...parts, ...own], otherwise), flags: [], single: false };
+  return { folder: folderName([...parts, ...own], otherwise), flags: [], single: false, received: null };
 }
 
 function folderName(parts: readonly string[], otherwise: string): string {

@@ -48,6 +48,40 @@ export function dateOf(raw: string | null): number | null {
   return Number.isNaN(time) || time < 0 || time > Date.UTC(2101, 0) ? null : time;
 }
 
+/**
+ * When a message arrived, in milliseconds since 1970: by the date of its mbox separator (RFC 4155, in UTC), else by its
+ * topmost Received field (RFC 5321 section 4.4), else null.
+ */
+export function receivedOf(message: MailMessage, fromLine: string | null): number | null {
+  const separated =
+    /^From .*?([A-Z][a-z]{2}) +([A-Z][a-z]{2}) +(\d{1,2}) +([\d:]{5,8})(?: +[A-Z+\d-]+)? +(\d{4})\s*$/.exec(
+      fromLine ?? '',
+    );
+  if (separated) {
+    const [, , month, day, clock, year] = separated;
+    return dateOf(`${day} ${month} ${year} ${clock} GMT`);
+  }
+  return dateOf(/;([^;]*)$/.exec(fieldsNamed(message, 'received')[0]?.raw ?? '')?.[1] ?? null);
+}
+
+/** The identifier of a mailing list, in lower case (RFC 2919); null where the message came by none. */
+export function listIdOf(message: MailMessage): string | null {
+  const field = fieldsNamed(message, 'list-id')[0];
+  if (!field) return null;
+  const id = (/<([^<>]*)>[^<>]*$/.exec(field.value)?.[1] ?? field.value).trim().toLowerCase();
+  return id === '' ? null : id;
+}
+
+/** The address that a message was delivered to, in lower case, where it tells (common practice). */
+export function deliveredTo(message: MailMessage): string | null {
+  for (const name of ['delivered-to', 'x-original-to', 'envelope-to']) {
+    const field = fieldsNamed(message, name)[0];
+    const address = field && addressesOf(field)[0];
+    if (address) return addressText(address).toLowerCase();
+  }
+  return null;
+}
+
 /** Flags of the mbox fields Status and X-Status (common practice): R read, A answered, F flagged, D deleted, T draft. */
 export function storedFlags(message: MailMessage): string[] {
   const letters = [...fieldsNamed(message, 'status'), ...fieldsNamed(message, 'x-status')]

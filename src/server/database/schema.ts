@@ -9,8 +9,12 @@ export const audits = sqliteTable('audit', {
   chain: text().notNull(),
   /** JSON list of addresses, most frequent first. */
   ownAddresses: text().notNull(),
+  /** Whether the user has confirmed them. */
+  addressesConfirmed: integer({ mode: 'boolean' }).notNull().default(false),
   /** Messages are numbered from 0 to this, exclusive; only whole imports count. */
   messageCount: integer().notNull(),
+  /** Distinguishes audits within the index of words, whose rows have no other key than one number. */
+  ordinal: integer().notNull().default(0),
 });
 
 /** A script that was brought in, word for word. */
@@ -42,6 +46,8 @@ export const sources = sqliteTable('source', {
   state: text({ enum: ['importing', 'ready', 'refused', 'cancelled', 'interrupted'] }).notNull(),
   firstMessage: integer().notNull(),
   messages: integer().notNull(),
+  /** Messages that their folder held before, to the octet; they are stored once. */
+  repeated: integer().notNull().default(0),
   /** What is to be said of the file, in plain words; empty when all is well. */
   statement: text().notNull(),
   createdAt: integer().notNull(),
@@ -66,6 +72,16 @@ export const messages = sqliteTable(
     toAddresses: text().notNull(),
     /** Milliseconds since 1970, from the Date field. */
     date: integer(),
+    /** The same for its arrival: from the mbox separator, the place in a Maildir, or the topmost Received field. */
+    received: integer(),
+    /** In lower case, from List-Id (RFC 2919). */
+    listId: text(),
+    /** The address it was delivered to, in lower case, where the message tells. */
+    deliveredTo: text(),
+    /** Parts that are no text to be read with the message. */
+    attachments: integer().notNull().default(0),
+    /** SHA-256 of its octets, half of it, in base64url. */
+    digest: text().notNull().default(''),
     /** Octets as stored. */
     octets: integer().notNull(),
     /** Octets with every line ended by CRLF, which is what size tests compare. */
@@ -74,7 +90,10 @@ export const messages = sqliteTable(
     /** JSON list of `Oddity`. */
     oddities: text().notNull(),
   },
-  (table) => [primaryKey({ columns: [table.auditId, table.number] })],
+  (table) => [
+    primaryKey({ columns: [table.auditId, table.number] }),
+    index('message_by_content').on(table.auditId, table.digest),
+  ],
 );
 
 /** The octets of messages, deflated, a large message in several pieces. */
@@ -117,6 +136,37 @@ export const atoms = sqliteTable(
     bits: blob({ mode: 'buffer' }).notNull(),
   },
   (table) => [primaryKey({ columns: [table.auditId, table.key] })],
+);
+
+/** What is known of the mail as a whole, worked out over the first `count` messages, as deflated JSON. */
+export const knowledge = sqliteTable(
+  'knowledge',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    topic: text().notNull(),
+    count: integer().notNull(),
+    data: blob({ mode: 'buffer' }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.topic] })],
+);
+
+/** Made-up messages to try on the chain, some with the fate they must have. */
+export const probes = sqliteTable(
+  'probe',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    raw: blob({ mode: 'buffer' }).notNull(),
+    /** JSON of `Fate`, or null where nothing is expected. */
+    expected: text(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [index('probe_of_audit').on(table.auditId, table.id)],
 );
 
 /** Findings of one chain over the first `count` messages, as JSON of `Finding[]`. */

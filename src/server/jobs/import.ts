@@ -1,33 +1,39 @@
-import { eq } from 'drizzle-orm';
-import { columnsOf } from '../../core/flow/columns';
-import { readHeaders } from '../../core/mail/headers';
+import { createHash } from 'node:crypto';
+import { and, eq, lt } from 'drizzle-orm';
 import { MessageTooLarge } from '../../core/mail/mbox';
-import { envelopeOf, sizeWithCrlf } from '../../core/mail/message';
-import { countOwnAddresses, storedFlags, summaryOf } from '../../core/mail/summary';
 import { type FoundMail, type MailFileSettings, mailIn, type PassedOver, Unreadable } from '../../files/mail-files';
-import { ColumnWriter, PIECE_MESSAGES, TextWriter } from '../columns';
+import { PIECE_MESSAGES } from '../columns';
 import { preparedInsert } from '../database/insert';
 import type { Store } from '../database/open';
-import { audits, messages, sources } from '../database/schema';
+import { audits, columnPieces, messages, rawPieces, sources } from '../database/schema';
 import { type Oddity, oddityStatement } from '../oddities';
-import { RawWriter } from '../raw';
 import { dropSourceMail } from '../sources';
+import { type MessageWords, preparedIndexing } from '../words';
 import { Cancelled, type JobContext } from './job';
+import type { Arrival, Prepared } from './prepare';
+import type { Preparer } from './preparer';
 
-/** Messages are written in batches of at most this many octets, each one transaction. */
-const BATCH_OCTETS = 16 * 1024 * 1024;
+/** Messages are prepared and written in batches of at most this many octets; so many of them are under way at once. */
+const BATCH_OCTETS = 8 * 1024 * 1024;
+const UNDERWAY = 3;
 
 /**
- * Reads an mbox file into an audit. Until the very last statement the messages lie beyond the audit's count, so that
+ * Reads a file of mail, or all files of a folder, into an audit. Until the very last statement the messages lie beyond the audit's count, so that
  * nobody sees half an import; whatever ends it early removes them again.
  */
-export async function importMail(store: Store, job: JobContext, sourceId: string, file: string): Promise<string> {
+export async function importMail(
+  store: Store,
+  job: JobContext,
+  sourceId: string,
+  file: string,
+  preparer: Preparer,
+): Promise<string> {
   const source = store.select().from(sources).where(eq(sources.id, sourceId)).get();
   const audit = store.select().from(audits).where(eq(audits.id, job.auditId)).get();
   if (!source || !audit) throw new Error(`no source ${sourceId}`);
   const first = audit.messageCount;
   store.update(sources).set({ firstMessage: first }).where(eq(sources.id, sourceId)).run();
-  const importer = new Importer(store, job.auditId, source.id, first);
+  const importer = new Importer(store, audit, source.id, first, preparer);
   const passed: PassedOver[] = [];
   const settings: MailFileSettings = {
     name: source.fileName,
@@ -42,9 +48,9 @@ export async function importMail(store: Store, job: JobContext, sourceId: string
   try {
     for await (const found of mailIn(file, settings)) {
       job.checkpoint();
-      importer.add(found);
+      await importer.add(found);
     }
-    importer.flush();
+    await importer.finish();
     return finish(store, job.auditId, sourceId, importer, passed);
   } catch (error) {
     dropSourceMail(store, sourceId);
@@ -53,6 +59,8 @@ export async function importMail(store: Store, job: JobContext, sourceId: string
     store.update(sources).set({ state, statement, messages: 0 }).where(eq(sources.id, sourceId)).run();
     if (error instanceof MessageTooLarge || error instanceof Unreadable) return statement;
     throw error;
+  } finally {
+    preparer.close();
   }
 }
 
@@ -69,26 +77,36 @@ function finish(
   importer: Importer,
   passed: readonly PassedOver[],
 ): string {
-  const { count, first } = importer;
-  if (importer.readable === 0) {
+  const { count, first, repeated } = importer;
+  if (importer.readable === 0 && repeated === 0) {
     dropSourceMail(store, sourceId);
     const statement =
       'No mail was found in it: no line begins with “From ” and a date, and nothing reads as a header field.';
     store.update(sources).set({ state: 'refused', statement, messages: 0 }).where(eq(sources.id, sourceId)).run();
     return statement;
   }
-  const statement = [oddityStatement(importer.oddities, count), passedStatement(passed)].filter(Boolean).join(' ');
+  const statements = [oddityStatement(importer.oddities, count), repeatedStatement(repeated), passedStatement(passed)];
+  const statement = statements.filter(Boolean).join(' ');
   store.transaction((tx) => {
-    tx.update(sources).set({ state: 'ready', messages: count, statement }).where(eq(sources.id, sourceId)).run();
+    tx.update(sources)
+      .set({ state: 'ready', messages: count, repeated, statement })
+      .where(eq(sources.id, sourceId))
+      .run();
     const audit = tx.select().from(audits).where(eq(audits.id, auditId)).get();
     const known = JSON.parse(audit?.ownAddresses ?? '[]') as string[];
-    const own = [...new Set([...known, ...importer.ownAddresses()])];
+    const own = audit?.addressesConfirmed ? known : [...new Set([...known, ...importer.ownAddresses()])];
     tx.update(audits)
       .set({ messageCount: first + count, ownAddresses: JSON.stringify(own) })
       .where(eq(audits.id, auditId))
       .run();
   });
   return `${count} messages`;
+}
+
+function repeatedStatement(repeated: number): string {
+  if (repeated === 0) return '';
+  const [were, are] = repeated === 1 ? ['message was', 'is'] : ['messages were', 'are'];
+  return `${repeated} ${were} in the folder already, to the octet, and ${are} stored once.`;
 }
 
 const NAMED_PASSED = 5;
@@ -101,89 +119,118 @@ function passedStatement(passed: readonly PassedOver[]): string {
   return `Passed over: ${named.join(', ')}${more}.`;
 }
 
+/** Takes messages in, numbers them, has them prepared, and writes them: each batch is one transaction. */
 class Importer {
   count = 0;
   /** Messages with at least one header field. */
   readable = 0;
+  /** Messages that their folder holds already. */
+  repeated = 0;
   readonly oddities = new Map<Oddity, number>();
-  readonly #own = new Map<string, number>();
-  readonly #raws: RawWriter;
-  readonly #insert: (row: typeof messages.$inferSelect) => void;
-  #batch: FoundMail[] = [];
+  readonly #delivered = new Map<string, number>();
+  readonly #inserts: Inserts;
+  readonly #underway: Promise<Prepared>[] = [];
+  /** Folder and digest of what came in with this file. */
+  readonly #known = new Set<string>();
+  #batch: Arrival[] = [];
   #octets = 0;
 
   constructor(
     readonly store: Store,
-    readonly auditId: string,
+    readonly audit: { readonly id: string; readonly ordinal: number },
     readonly sourceId: string,
     readonly first: number,
+    readonly preparer: Preparer,
   ) {
-    this.#raws = new RawWriter(store, auditId);
-    this.#insert = preparedInsert(store, messages);
+    this.#inserts = {
+      message: preparedInsert(store, messages),
+      raw: preparedInsert(store, rawPieces),
+      column: preparedInsert(store, columnPieces),
+      words: preparedIndexing(store, audit.ordinal),
+    };
   }
 
-  add(entry: FoundMail): void {
-    this.#batch.push(entry);
-    this.#octets += entry.raw.length;
-    this.count++;
-    if (this.#batch.length >= PIECE_MESSAGES || this.#octets >= BATCH_OCTETS) this.flush();
+  async add(found: FoundMail): Promise<void> {
+    const digest = digestOf(found.raw);
+    if (this.#isHeld(found.folder, digest)) {
+      this.repeated++;
+      return;
+    }
+    this.#batch.push({ number: this.first + this.count++, digest, found });
+    this.#octets += found.raw.length;
+    if (this.#batch.length >= PIECE_MESSAGES || this.#octets >= BATCH_OCTETS) await this.#send();
   }
 
-  flush(): void {
-    const batch = this.#batch;
-    if (batch.length === 0) return;
-    const first = this.first + this.count - batch.length;
-    this.#batch = [];
-    this.#octets = 0;
-    this.store.transaction((tx) => {
-      const same = tx as unknown as Store;
-      const columns = new ColumnWriter(first);
-      const texts = new TextWriter(same, this.auditId);
-      for (const [index, entry] of batch.entries()) this.#write(first + index, entry, columns, texts);
-      columns.write(same, this.auditId);
-      texts.flush();
-    });
+  /** Writes all that was taken in. */
+  async finish(): Promise<void> {
+    await this.#send();
+    while (this.#underway.length > 0) await this.#writeOldest();
   }
 
   /** Addresses that at least a twentieth of the mail was delivered to. */
   ownAddresses(): string[] {
     const least = Math.max(2, this.count / 20);
-    return [...this.#own]
+    return [...this.#delivered]
       .filter(([, count]) => count >= least)
       .sort(([, a], [, b]) => b - a)
       .map(([address]) => address);
   }
 
-  #write(number: number, entry: FoundMail, columns: ColumnWriter, texts: TextWriter): void {
-    const { fields, strangeLines, bodyStart } = readHeaders(entry.raw);
-    const message = { fields, size: sizeWithCrlf(entry.raw), body: entry.raw.subarray(bodyStart) };
-    const summary = summaryOf(message);
-    const oddities: Oddity[] = [...entry.oddities];
-    if (fields.length > 0) this.readable++;
-    else if (entry.raw.length > 0) oddities.push('no-header');
-    if (strangeLines.length > 0) oddities.push('strange-lines');
-    if (summary.date === null) oddities.push('no-date');
-    for (const oddity of oddities) this.oddities.set(oddity, (this.oddities.get(oddity) ?? 0) + 1);
-    countOwnAddresses(message, this.#own);
-    this.#raws.write(number, entry.raw);
-    columns.add(number, columnsOf(message, envelopeOf(message, null)));
-    texts.add(number, message);
-    this.#insert({
-      auditId: this.auditId,
-      number,
-      sourceId: this.sourceId,
-      folder: entry.folder,
-      flags: JSON.stringify([...new Set([...entry.flags, ...storedFlags(message)])]),
-      messageId: summary.messageId,
-      subject: summary.subject,
-      fromName: summary.from,
-      fromAddress: summary.fromAddress,
-      toAddresses: summary.to,
-      date: summary.date,
-      octets: entry.raw.length,
-      size: message.size,
-      fromLine: entry.fromLine,
-      oddities: JSON.stringify(oddities),
+  /** The same message, to the octet, is stored once in a folder. */
+  #isHeld(folder: string, digest: string): boolean {
+    const name = `${digest} ${folder}`;
+    if (this.#known.has(name)) return true;
+    this.#known.add(name);
+    if (this.first === 0) return false;
+    const rows = this.store
+      .select({ folder: messages.folder })
+      .from(messages)
+      .where(and(eq(messages.auditId, this.audit.id), eq(messages.digest, digest), lt(messages.number, this.first)))
+      .all();
+    return rows.some((row) => row.folder === folder);
+  }
+
+  async #send(): Promise<void> {
+    const arrivals = this.#batch;
+    if (arrivals.length === 0) return;
+    this.#batch = [];
+    this.#octets = 0;
+    const prepared = this.preparer.prepare({ auditId: this.audit.id, sourceId: this.sourceId, arrivals });
+    // What fails is told when it is waited for.
+    prepared.catch(() => {});
+    this.#underway.push(prepared);
+    if (this.#underway.length >= UNDERWAY) await this.#writeOldest();
+  }
+
+  async #writeOldest(): Promise<void> {
+    const prepared = (await this.#underway.shift()) as Prepared;
+    this.readable += prepared.readable;
+    addCounts(this.oddities, prepared.oddities);
+    addCounts(this.#delivered, prepared.delivered);
+    const auditId = this.audit.id;
+    this.store.transaction(() => {
+      for (const row of prepared.messages) this.#inserts.message(row);
+      for (const row of prepared.raws) this.#inserts.raw({ auditId, ...row, data: asBuffer(row.data) });
+      for (const row of prepared.columns) this.#inserts.column({ auditId, ...row, data: asBuffer(row.data) });
+      for (const words of prepared.words) this.#inserts.words(words);
     });
   }
+}
+
+interface Inserts {
+  readonly message: (row: typeof messages.$inferSelect) => void;
+  readonly raw: (row: typeof rawPieces.$inferSelect) => void;
+  readonly column: (row: typeof columnPieces.$inferSelect) => void;
+  readonly words: (words: MessageWords) => void;
+}
+
+/** Half of SHA-256, which is more than enough to tell messages apart. */
+const digestOf = (raw: Uint8Array): string =>
+  createHash('sha256').update(raw).digest().subarray(0, 16).toString('base64url');
+
+/** What another thread sent is no longer a buffer. */
+const asBuffer = (data: Uint8Array): Buffer => Buffer.from(data.buffer, data.byteOffset, data.byteLength);
+
+function addCounts<K>(sums: Map<K, number>, counts: ReadonlyMap<K, number>): void {
+  for (const [key, count] of counts) sums.set(key, (sums.get(key) ?? 0) + count);
 }

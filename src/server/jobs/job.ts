@@ -27,7 +27,14 @@ export class Cancelled extends Error {
 }
 
 export type JobRequest =
-  | { readonly kind: 'import'; readonly sourceId: string; readonly file: string }
+  | {
+      readonly kind: 'import';
+      readonly sourceId: string;
+      /** A file, or a folder of files. */
+      readonly file: string;
+      /** Whether the file is a copy of what was sent, to be removed afterwards. The user's own files are left alone. */
+      readonly ours: boolean;
+    }
   | { readonly kind: 'simulate' }
   | { readonly kind: 'verify' }
   | { readonly kind: 'weigh'; readonly edits: readonly Edit[] };

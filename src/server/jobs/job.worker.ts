@@ -1,35 +1,40 @@
-import { parentPort, workerData } from 'node:worker_threads';
-import { openStore } from '../database/open';
+import { parentPort } from 'node:worker_threads';
+import { appRoot, openStore, type Store } from '../database/open';
 import { Cancelled, type JobContext, type WorkerReport, type WorkerTask } from './job';
 import { perform } from './perform';
+import { PreparerThread } from './preparer';
 
-/** The thread in which one job runs; it has a database connection of its own. */
-const { auditId, request, databaseFile, cancel } = workerData as WorkerTask;
-const flag = new Int32Array(cancel);
+/** A thread that does one job after the other; it has a database connection of its own. */
+let opened: { readonly file: string; readonly store: Store } | null = null;
 const send = (report: WorkerReport) => parentPort?.postMessage(report);
+
+const inOwnThread = () => new PreparerThread([appRoot(), 'dist', 'prepare.worker.mjs'].join('/'));
 
 /** Milliseconds between two reports of progress. */
 const REPORT_INTERVAL = 100;
-let reportedAt = 0;
-let phase = '';
 
-const job: JobContext = {
-  auditId,
-  report: (progress) => {
-    const now = Date.now();
-    if (now - reportedAt < REPORT_INTERVAL && progress.phase === phase) return;
-    reportedAt = now;
-    phase = progress.phase;
-    send({ kind: 'progress', progress });
-  },
-  checkpoint: () => {
-    if (Atomics.load(flag, 0) !== 0) throw new Cancelled();
-  },
-};
-
-try {
-  send({ kind: 'done', message: await perform(openStore(databaseFile), job, request) });
-} catch (error) {
-  if (error instanceof Cancelled) send({ kind: 'cancelled' });
-  else send({ kind: 'failed', message: error instanceof Error ? error.message : String(error) });
-}
+parentPort?.on('message', async ({ auditId, request, databaseFile, cancel }: WorkerTask) => {
+  const flag = new Int32Array(cancel);
+  let reportedAt = 0;
+  let phase = '';
+  const job: JobContext = {
+    auditId,
+    report: (progress) => {
+      const now = Date.now();
+      if (now - reportedAt < REPORT_INTERVAL && progress.phase === phase) return;
+      reportedAt = now;
+      phase = progress.phase;
+      send({ kind: 'progress', progress });
+    },
+    checkpoint: () => {
+      if (Atomics.load(flag, 0) !== 0) throw new Cancelled();
+    },
+  };
+  try {
+    if (opened?.file !== databaseFile) opened = { file: databaseFile, store: openStore(databaseFile) };
+    send({ kind: 'done', message: await perform(opened.store, job, request, inOwnThread) });
+  } catch (error) {
+    if (error instanceof Cancelled) send({ kind: 'cancelled' });
+    else send({ kind: 'failed', message: error instanceof Error ? error.message : String(error) });
+  }
+});

@@ -19,6 +19,9 @@ function isSameWork(job: LiveJob, request: JobRequest): boolean {
   return request.kind === 'weigh' ? isSame(job.request, request) : job.worker === null;
 }
 
+/** Joined by hand, so that no bundler evaluates it. */
+const workerFile = (): string => [appRoot(), 'dist', 'job.worker.mjs'].join('/');
+
 export interface JobView {
   readonly id: string;
   readonly auditId: string;
@@ -30,6 +33,13 @@ export interface JobView {
   readonly startedAt: number | null;
 }
 
+/**
+ * Imports run beside everything else, so that what is there can be worked with while more comes in; what is worked out
+ * runs in a thread that lives on, and keeps what it has read.
+ */
+type Lane = 'import' | 'work';
+const laneOf = ({ request }: LiveJob): Lane => (request.kind === 'import' ? 'import' : 'work');
+
 interface LiveJob {
   readonly id: string;
   readonly auditId: string;
@@ -40,12 +50,11 @@ interface LiveJob {
   startedAt: number | null;
 }
 
-/**
- * Runs jobs one after the other, each in a thread of its own: a job uses one core, and the other one serves pages.
- * What is under way lives here; what has ended lives in the database.
- */
+/** Runs jobs in threads, those of a lane one after the other. What has ended lives in the database. */
 export class JobRunner {
   readonly #live: LiveJob[] = [];
+  /** The thread of the work lane while it has nothing to do. */
+  #idle: Worker | null = null;
   readonly #listeners = new Map<string, Set<() => void>>();
 
   constructor(readonly store: Store) {}
@@ -83,9 +92,10 @@ export class JobRunner {
       })
       .run();
     const cancel = new SharedArrayBuffer(4);
-    this.#live.push({ id, auditId, request, cancel, worker: null, progress: null, startedAt: null });
+    const job: LiveJob = { id, auditId, request, cancel, worker: null, progress: null, startedAt: null };
+    this.#live.push(job);
     this.#tell(auditId);
-    this.#next();
+    this.#next(laneOf(job));
     return id;
   }
 
@@ -149,11 +159,11 @@ export class JobRunner {
 
   /** Ends all threads at once; `recover` takes back what they leave. */
   async close(): Promise<void> {
-    await Promise.all(this.#live.map((job) => job.worker?.terminate()));
+    await Promise.all([this.#idle?.terminate(), ...this.#live.map((job) => job.worker?.terminate())]);
   }
 
-  #next(): void {
-    const job = this.#live[0];
+  #next(lane: Lane): void {
+    const job = this.#live.find((candidate) => laneOf(candidate) === lane);
     if (!job || job.worker) return;
     job.startedAt = Date.now();
     const task: WorkerTask = {
@@ -162,14 +172,23 @@ export class JobRunner {
       databaseFile: databaseFile(),
       cancel: job.cancel,
     };
-    // Joined by hand, so that no bundler evaluates it.
-    const file: string = [appRoot(), 'dist', 'job.worker.mjs'].join('/');
-    job.worker = new Worker(file, { workerData: task });
+    const worker = (lane === 'work' ? this.#idle : null) ?? new Worker(workerFile());
+    if (lane === 'work') this.#idle = null;
+    job.worker = worker;
     this.store.update(jobs).set({ state: 'running' }).where(eq(jobs.id, job.id)).run();
-    job.worker.on('message', (report: WorkerReport) => this.#hear(job, report));
-    job.worker.on('error', (error) => this.#end(job, 'failed', error.message));
-    job.worker.on('exit', () => this.#end(job, 'failed', 'the thread ended early'));
+    worker.removeAllListeners();
+    worker.on('message', (report: WorkerReport) => this.#hear(job, report));
+    worker.on('error', (error) => this.#lose(job, worker, error.message));
+    worker.on('exit', () => this.#lose(job, worker, 'the thread ended early'));
+    worker.postMessage(task);
     this.#tell(job.auditId);
+  }
+
+  /** A thread that has ended serves no further job. */
+  #lose(job: LiveJob, worker: Worker, message: string): void {
+    if (this.#idle === worker) this.#idle = null;
+    job.worker = null;
+    this.#end(job, 'failed', message);
   }
 
   #hear(job: LiveJob, report: WorkerReport): void {
@@ -197,14 +216,16 @@ export class JobRunner {
     const at = this.#live.indexOf(job);
     if (at < 0) return;
     this.#live.splice(at, 1);
-    void job.worker?.terminate();
+    const lane = laneOf(job);
+    if (lane === 'work') this.#idle = job.worker;
+    else void job.worker?.terminate();
     this.store.update(jobs).set({ state, message, finishedAt: Date.now() }).where(eq(jobs.id, job.id)).run();
     if (job.request.kind === 'import') {
-      void rm(job.request.file, { force: true });
+      if (job.request.ours) void rm(job.request.file, { force: true });
       this.#afterImport(job, state);
     }
     this.#tell(job.auditId);
-    this.#next();
+    this.#next(lane);
   }
 
   #afterImport(job: LiveJob, state: 'done' | 'failed' | 'cancelled'): void {

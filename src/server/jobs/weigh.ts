@@ -1,6 +1,6 @@
 import type { Edit } from '../../core/rules/edit';
 import { getAudit } from '../audits';
-import { previewEdits } from '../changes';
+import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
 import { evaluateAndKeep, missingAtoms } from '../simulation';
 import type { JobContext } from './job';
@@ -8,8 +8,8 @@ import type { JobContext } from './job';
 /** Evaluates the tests that edits would bring, so that their effect is known before they are made. */
 export function weigh(store: Store, job: JobContext, edits: readonly Edit[]): string {
   const audit = getAudit(store, job.auditId);
-  const { after } = previewEdits(store, audit, edits);
-  const missing = [...missingAtoms(store, audit, audit.draft), ...missingAtoms(store, audit, after)];
+  const chains = [audit.draft, chainAfter(audit, edits)];
+  const missing = chains.flatMap((chain) => missingAtoms(store, audit, chain));
   evaluateAndKeep(store, audit, missing, (done, total) => {
     job.checkpoint();
     job.report({ phase: 'evaluating tests', done, total, unit: 'columns' });

@@ -50,7 +50,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
     .from(messages)
     .where(sql`${messages.auditId} = ${auditId} and ${messages.number} < ${audit.messageCount}`)
     .groupBy(messages.folder)
-    .orderBy(sql`count(*) desc`)
+    .orderBy(sql`count(*) desc`, asc(messages.folder))
     .all();
   return {
     name: audit.name,

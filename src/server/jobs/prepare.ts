@@ -1,0 +1,96 @@
+import { columnsOf } from '../../core/flow/columns';
+import { readHeaders } from '../../core/mail/headers';
+import { attachmentsOf, envelopeOf, readableTexts, sizeWithCrlf } from '../../core/mail/message';
+import { countOwnAddresses, deliveredTo, listIdOf, receivedOf, storedFlags, summaryOf } from '../../core/mail/summary';
+import type { FoundMail } from '../../files/mail-files';
+import { ColumnPieces, type ColumnRow, TextPieces } from '../columns';
+import type { messages } from '../database/schema';
+import type { Oddity } from '../oddities';
+import { type RawRow, rawRows } from '../raw';
+import type { MessageWords } from '../words';
+
+/** A message on its way into an audit, its number already given. */
+export interface Arrival {
+  readonly number: number;
+  readonly digest: string;
+  readonly found: FoundMail;
+}
+
+export interface Batch {
+  readonly auditId: string;
+  readonly sourceId: string;
+  readonly arrivals: readonly Arrival[];
+}
+
+/** All that is to be written of consecutive messages: plain data, so that another thread can prepare it. */
+export interface Prepared {
+  readonly messages: readonly (typeof messages.$inferSelect)[];
+  readonly raws: readonly RawRow[];
+  readonly columns: readonly ColumnRow[];
+  readonly words: readonly MessageWords[];
+  /** Messages with at least one header field. */
+  readonly readable: number;
+  readonly oddities: ReadonlyMap<Oddity, number>;
+  /** Addresses that mail was delivered to, and how often. */
+  readonly delivered: ReadonlyMap<string, number>;
+}
+
+/** Characters of the texts of one message that the index of words takes. */
+const INDEXED = 1024 * 1024;
+
+/** Reads, decodes, folds and packs messages: all the work of an import but finding and writing them. */
+export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
+  const columns = new ColumnPieces(arrivals[0]?.number ?? 0);
+  const texts = new TextPieces();
+  const rows: (typeof messages.$inferSelect)[] = [];
+  const raws: RawRow[] = [];
+  const words: MessageWords[] = [];
+  const oddities = new Map<Oddity, number>();
+  const delivered = new Map<string, number>();
+  let readable = 0;
+  for (const { number, digest, found } of arrivals) {
+    const { fields, strangeLines, bodyStart } = readHeaders(found.raw);
+    const message = { fields, size: sizeWithCrlf(found.raw), body: found.raw.subarray(bodyStart) };
+    const summary = summaryOf(message);
+    const own: Oddity[] = [...found.oddities];
+    if (fields.length > 0) readable++;
+    else if (found.raw.length > 0) own.push('no-header');
+    if (strangeLines.length > 0) own.push('strange-lines');
+    if (summary.date === null) own.push('no-date');
+    for (const oddity of own) oddities.set(oddity, (oddities.get(oddity) ?? 0) + 1);
+    countOwnAddresses(message, delivered);
+    const read = readableTexts(message);
+    raws.push(...rawRows(number, found.raw));
+    columns.add(number, columnsOf(message, envelopeOf(message, null)));
+    texts.add(number, message, read);
+    words.push({
+      number,
+      subject: summary.subject,
+      people: `${summary.from} ${summary.fromAddress} ${summary.to}`,
+      body: read.join('\n').slice(0, INDEXED),
+    });
+    rows.push({
+      auditId,
+      number,
+      sourceId,
+      folder: found.folder,
+      flags: JSON.stringify([...new Set([...found.flags, ...storedFlags(message)])]),
+      messageId: summary.messageId,
+      subject: summary.subject,
+      fromName: summary.from,
+      fromAddress: summary.fromAddress,
+      toAddresses: summary.to,
+      date: summary.date,
+      received: found.received ?? receivedOf(message, found.fromLine),
+      listId: listIdOf(message),
+      deliveredTo: deliveredTo(message),
+      attachments: attachmentsOf(message),
+      digest,
+      octets: found.raw.length,
+      size: message.size,
+      fromLine: found.fromLine,
+      oddities: JSON.stringify(own),
+    });
+  }
+  return { messages: rows, raws, columns: [...columns.take(), ...texts.take()], words, readable, oddities, delivered };
+}

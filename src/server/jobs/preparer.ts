@@ -1,0 +1,48 @@
+import { Worker } from 'node:worker_threads';
+import { type Batch, type Prepared, prepare } from './prepare';
+
+/** Whatever prepares batches; they come back in the order in which they were given. */
+export interface Preparer {
+  prepare(batch: Batch): Promise<Prepared>;
+  close(): void;
+}
+
+/** Prepares in the thread that asks. */
+export const preparesHere: Preparer = {
+  prepare: async (batch) => prepare(batch),
+  close: () => {},
+};
+
+interface Waiting {
+  readonly done: (prepared: Prepared) => void;
+  readonly failed: (error: Error) => void;
+}
+
+/** Prepares in a thread of its own, while the one that asks reads on and writes what is ready. */
+export class PreparerThread implements Preparer {
+  readonly #worker: Worker;
+  readonly #waiting: Waiting[] = [];
+
+  /** `file` is the bundle of `prepare.worker.ts`. */
+  constructor(file: string) {
+    this.#worker = new Worker(file);
+    this.#worker.on('message', (prepared: Prepared) => this.#waiting.shift()?.done(prepared));
+    this.#worker.on('error', (error: Error) => this.#fail(error));
+    this.#worker.on('exit', () => this.#fail(new Error('the thread that prepares messages ended early')));
+  }
+
+  prepare(batch: Batch): Promise<Prepared> {
+    return new Promise((done, failed) => {
+      this.#waiting.push({ done, failed });
+      this.#worker.postMessage(batch);
+    });
+  }
+
+  close(): void {
+    void this.#worker.terminate();
+  }
+
+  #fail(error: Error): void {
+    for (const { failed } of this.#waiting.splice(0)) failed(error);
+  }
+}

@@ -1,0 +1,60 @@
+import { sql } from 'drizzle-orm';
+import type { Store } from './database/open';
+
+/** The words of one message, as the index takes them. */
+export interface MessageWords {
+  readonly number: number;
+  readonly subject: string;
+  readonly people: string;
+  readonly body: string;
+}
+
+/** Messages of an audit that the index can hold: rows are numbered by audit and message together. */
+const MOST_MESSAGES = 2 ** 31;
+const rowOf = (ordinal: number, number: number): number => ordinal * MOST_MESSAGES + number;
+
+/** What puts the words of a message into the index; prepared once, as all inserts of an import are. */
+export function preparedIndexing(store: Store, ordinal: number): (words: MessageWords) => void {
+  const insert = store.$client.prepare('insert into message_text (rowid, subject, people, body) values (?, ?, ?, ?)');
+  return ({ number, subject, people, body }) => void insert.run(rowOf(ordinal, number), subject, people, body);
+}
+
+/** Takes the words of all messages from `first` on out of the index. */
+export function dropWords(store: Store, ordinal: number, first: number): void {
+  const [from, to] = [rowOf(ordinal, first), rowOf(ordinal + 1, 0)];
+  store.run(sql`delete from message_text where rowid >= ${from} and rowid < ${to}`);
+}
+
+export type WordsWhere = 'anywhere' | 'subject' | 'people' | 'body';
+
+/**
+ * The messages in which all words stand, in any order; a word in quotation marks may be several that follow each other,
+ * and the last word may be the beginning of one. None where nothing is asked for.
+ */
+export function messagesWithWords(
+  store: Store,
+  ordinal: number,
+  asked: string,
+  where: WordsWhere = 'anywhere',
+): number[] {
+  const query = queryOf(asked, where);
+  if (query === '') return [];
+  const [from, to] = [rowOf(ordinal, 0), rowOf(ordinal + 1, 0)];
+  return store
+    .all<{ rowid: number }>(
+      sql`select rowid from message_text where message_text match ${query} and rowid >= ${from} and rowid < ${to}`,
+    )
+    .map(({ rowid }) => rowid - from);
+}
+
+/** Every piece stands in quotation marks, in which nothing has a meaning of its own. */
+function queryOf(asked: string, where: WordsWhere): string {
+  const pieces = [...asked.matchAll(/"([^"]*)"|([^\s"]+)/g)].map(([, exact, word]) => ({ exact, word }));
+  const readable = pieces.filter(({ exact, word }) => /[\p{L}\p{N}]/u.test(exact ?? word ?? ''));
+  const terms = readable.map(({ exact, word }, at) => {
+    const unfinished = at === readable.length - 1 && exact === undefined && !/\s$/.test(asked);
+    return `"${exact ?? word}"${unfinished ? '*' : ''}`;
+  });
+  if (terms.length === 0) return '';
+  return where === 'anywhere' ? terms.join(' ') : `${where} : (${terms.join(' ')})`;
+}
