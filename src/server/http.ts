@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { Refusal } from './audits';
 import { isAllowedHost } from './hosts';
@@ -40,6 +41,16 @@ function isOwnOrigin(request: Request, host: string): boolean {
 
 function sentence(error: string, status: number): Response {
   return Response.json({ error }, { status });
+}
+
+/** A stream as a file to be saved. */
+export function download(stream: Readable, name: string): Response {
+  return new Response(Readable.toWeb(stream) as unknown as ReadableStream<Uint8Array>, {
+    headers: {
+      'content-type': 'application/octet-stream',
+      'content-disposition': `attachment; filename="${name}"`,
+    },
+  });
 }
 
 /** The JSON body of a request, checked; throws what `guarded` turns into a sentence. */

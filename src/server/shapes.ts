@@ -46,6 +46,22 @@ export const jobShape = z.object({ kind: z.enum(['simulate', 'verify']) });
 
 export const litQueryShape = z.object({ rule: id });
 
+export const absenceQueryShape = z.object({ number: z.coerce.number().int().min(0) });
+export const originsQueryShape = z.object({ destination: z.string().min(1).max(1000) });
+export const refiledQueryShape = z.object({ form: z.enum(['mbox', 'maildir']) });
+
+/** A made-up message, in characters; octets that are none stand in no probe. */
+const probeText = z.string().max(1024 * 1024, 'a probe takes at most 1 MB');
+export const tryShape = z.object({ text: probeText });
+export const probeShape = z.object({
+  name: z.string().trim().min(1, 'the probe has no name').max(200),
+  text: probeText,
+  expected: z.string().max(2000).nullable(),
+});
+export const probeIdShape = z.coerce.number().int().min(0);
+
+const moveShape = z.tuple([z.string(), z.array(z.string())]);
+
 export const messageQueryShape = z.object({
   offset: z.coerce.number().int().min(0).default(0),
   limit: z.coerce.number().int().min(1).max(500).default(100),
@@ -54,7 +70,41 @@ export const messageQueryShape = z.object({
   part: z.enum(['reached', 'held', 'exempt', 'fired', 'stopped']).default('fired'),
   fate: z.string().max(1000).optional(),
   finding: z.string().max(200).optional(),
+  /** Words anywhere in a message. */
   search: z.string().max(200).optional(),
+  /** Characters in the name or address of the sender. */
+  from: z.string().max(200).optional(),
+  /** Characters in the subject. */
+  subject: z.string().max(200).optional(),
+  /** An address that the message came from or went to. */
+  person: z.string().max(500).optional(),
+  /** Where it lies now. */
+  folder: z.string().max(500).optional(),
+  list: z.string().max(500).optional(),
+  /** The own address that it was delivered to. */
+  account: z.string().max(500).optional(),
+  /** The first day and the last one, of the date it bears. */
+  since: z.iso.date().optional(),
+  until: z.iso.date().optional(),
+  /** The number of any message of a conversation. */
+  conversation: z.coerce.number().int().min(0).optional(),
+  /** JSON of a move of the re-filing plan: from where, and to which folders. */
+  moved: z
+    .string()
+    .max(10_000)
+    .transform((text, context) => {
+      try {
+        return moveShape.parse(JSON.parse(text));
+      } catch {
+        context.addIssue('not a move');
+        return z.NEVER;
+      }
+    })
+    .optional(),
+  unseen: z.literal('1').optional(),
+  attached: z.literal('1').optional(),
+  /** No rule fires. */
+  untouched: z.literal('1').optional(),
   changed: z.literal('1').optional(),
   oddities: z.literal('1').optional(),
 });

@@ -1,4 +1,6 @@
+import { Readable } from 'node:stream';
 import { and, eq } from 'drizzle-orm';
+import { ZipFile } from 'yazl';
 import { writeMboxEntry } from '../core/mail/mbox';
 import { getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
@@ -31,7 +33,8 @@ export function messagesAsMbox(
   return mboxEntries(store, auditId, numbers);
 }
 
-function* mboxEntries(
+/** Messages as entries of an mbox, one at a time. */
+export function* mboxEntries(
   store: Store,
   auditId: string,
   numbers: Iterable<number>,
@@ -45,6 +48,35 @@ function* mboxEntries(
     const raw = maybeRaw(store, auditId, number);
     if (row && raw) yield writeMboxEntry({ fromLine: row.fromLine ?? separator(row.date ?? 0), raw });
   }
+}
+
+/** The messages that meet a query as a zip archive of .eml files, in folders as they lie now. */
+export function messagesAsZip(store: Store, auditId: string, query: MessageQuery): Readable {
+  const audit = getAudit(store, auditId);
+  const wanted = messagesOf(store, audit, maybeFlow(store, audit, audit.draft), query);
+  const numbers = wanted ? [...wanted.members()] : [...Array(audit.messageCount).keys()];
+  const archive = new ZipFile();
+  for (const number of numbers) {
+    const row = store
+      .select({ folder: messages.folder })
+      .from(messages)
+      .where(and(eq(messages.auditId, auditId), eq(messages.number, number)))
+      .get();
+    const path = `${pathOf(row?.folder ?? '')}/${String(number).padStart(7, '0')}.eml`;
+    archive.addReadStreamLazy(path, (done) => done(null, Readable.from([messageOctets(store, auditId, number)])));
+  }
+  archive.end();
+  return Readable.from(archive.outputStream as AsyncIterable<Buffer>);
+}
+
+/** A path within an archive that leads nowhere else, whatever the folder is called. */
+export function pathOf(folder: string): string {
+  const parts = folder.split('/').map((part) => {
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what no file system takes
+    const plain = part.replace(/[\u0000-\u001f\u007f<>:"|?*\\]/g, '_').trim();
+    return plain.replace(/^\.+/, (dots) => '_'.repeat(dots.length)).slice(0, 120);
+  });
+  return parts.filter((part) => part !== '').join('/') || 'unnamed';
 }
 
 /** A separator line for a message that came without one; its date is written as asctime does, in UTC. */

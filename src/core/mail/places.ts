@@ -35,6 +35,13 @@ export function placeOf(path: string, otherwise: string): MailPlace {
   return { folder: folderName([...parts, ...own], otherwise), flags: [], single: false, received: null };
 }
 
+/** The letters that a file in a Maildir carries for flags; what has no letter is left out. */
+export function storedFlagLetters(flags: readonly string[]): string {
+  return Object.entries(MAILDIR_FLAGS)
+    .flatMap(([letter, flag]) => (flags.includes(flag) ? [letter] : []))
+    .join('');
+}
+
 function folderName(parts: readonly string[], otherwise: string): string {
   const named = parts.flatMap((part) => {
     if (part.startsWith('.')) return part.slice(1).split('.');

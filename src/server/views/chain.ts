@@ -1,6 +1,6 @@
 import { withoutRepeated } from '../../core/audit/catalogue';
 import type { Finding, FindingKind } from '../../core/audit/finding';
-import type { ChainEntry, Ending, Link } from '../../core/rules/rule';
+import { type ChainEntry, type Ending, type Link, leavesOf } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { getAudit } from '../audits';
@@ -32,6 +32,8 @@ export interface Rung {
   /** The entry as Sieve. */
   readonly text: string;
   readonly targets: readonly string[];
+  /** The first sender that its tests name, in lower case; empty where they name none. */
+  readonly sender: string;
   /** What it does where it puts mail nowhere, in a word. */
   readonly deed: string;
   readonly counts: RungCounts | null;
@@ -103,6 +105,20 @@ function deedOf(entry: ChainEntry): string {
   return entry.ending === 'stop' ? 'ends' : 'does nothing';
 }
 
+const SENDER_FIELDS = /^(from|sender|reply-to|return-path)$/i;
+
+function senderOf(entry: ChainEntry): string {
+  if (entry.kind === 'script') return '';
+  for (const leaf of leavesOf(entry.tests)) {
+    const bySender =
+      leaf.test === 'envelope'
+        ? leaf.parts.includes('from')
+        : (leaf.test === 'address' || leaf.test === 'header') && leaf.headers.some((name) => SENDER_FIELDS.test(name));
+    if (bySender && 'keys' in leaf && leaf.keys[0] !== undefined) return leaf.keys[0].toLowerCase();
+  }
+  return '';
+}
+
 function described(entry: ChainEntry, place: number): Omit<Rung, 'counts' | 'findings'> {
   const { id, name, note, kind, on } = entry;
   const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '' };
@@ -119,6 +135,7 @@ function described(entry: ChainEntry, place: number): Omit<Rung, 'counts' | 'fin
     sentence: sentenceOf(entry),
     text: entry.kind === 'script' ? entry.text : sieveFromChain(alone).text,
     targets: targetsOf(entry),
+    sender: senderOf(entry),
     deed: deedOf(entry),
   };
 }

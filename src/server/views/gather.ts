@@ -8,6 +8,8 @@ export interface GatherView {
   readonly total: number;
   readonly rules: number;
   readonly ownAddresses: readonly string[];
+  /** Whether the user has said that these are all. */
+  readonly addressesConfirmed: boolean;
   readonly scripts: readonly ScriptView[];
   readonly sources: readonly SourceView[];
   readonly folders: readonly { readonly folder: string; readonly messages: number; readonly unseen: number }[];
@@ -57,6 +59,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
     total: audit.messageCount,
     rules: audit.draft.entries.length,
     ownAddresses: audit.ownAddresses,
+    addressesConfirmed: audit.addressesConfirmed,
     scripts: store
       .select()
       .from(scripts)

@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, isNotNull, like, ne, or, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, gte, inArray, isNotNull, isNull, like, lt, ne, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
@@ -6,10 +6,13 @@ import { INBOX } from '../../core/sieve/interpret/fate';
 import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import { maybeKnown } from '../knowledge';
 import type { Oddity } from '../oddities';
 import { Recent } from '../recent';
+import { movedMessages } from '../refiling';
 import type { MessageQuery } from '../shapes';
 import { maybeFindings, maybeFlow } from '../simulation';
+import { messagesWithWords } from '../words';
 import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
 
 export interface MessageRow {
@@ -102,12 +105,78 @@ export function messagesOf(store: Store, audit: Audit, flow: Flow | null, query:
     const baseline = maybeFlow(store, audit, audit.baseline);
     if (baseline) sets.push(simulated().fates.differsFrom(baseline.fates));
   }
-  if (query.search) sets.push(searched(store, audit, query.search));
-  if (query.oddities) sets.push(odd(store, audit));
+  if (query.untouched) sets.push(fired(simulated()).not());
+  if (query.search) {
+    const numbers = messagesWithWords(store, audit.ordinal, query.search);
+    sets.push(within(audit, numbers));
+  }
+  if (query.moved) {
+    const [from, to] = query.moved;
+    sets.push(Bitmap.of(audit.messageCount, movedMessages(store, audit, simulated(), from, to)));
+  }
+  if (query.conversation !== undefined) sets.push(ofConversation(store, audit, query.conversation));
+  const conditions = conditionsOf(query);
+  if (conditions.length > 0) sets.push(meeting(store, audit, conditions));
   return sets.length === 0 ? null : sets.reduce((sum, set) => sum.and(set));
 }
 
-function endingAt({ fates, count }: Flow, key: string): Bitmap {
+/** Messages that any rule fires for. */
+function fired({ entries, count }: Flow): Bitmap {
+  const any = new Bitmap(count);
+  for (const entry of entries) any.addEvery(entry.fired);
+  return any;
+}
+
+function ofConversation(store: Store, audit: Audit, number: number): Bitmap {
+  const roots = maybeKnown(store, audit, 'conversations');
+  if (!roots) throw new Refusal('The conversations are still being found.', 409);
+  const members = roots.flatMap((root, at) => (root === roots[number] ? [at] : []));
+  return Bitmap.of(audit.messageCount, members);
+}
+
+const DAY = 24 * 60 * 60 * 1000;
+
+/** What a query asks of the messages' own rows. */
+function conditionsOf(query: MessageQuery): SQL[] {
+  const conditions: (SQL | undefined)[] = [
+    query.from && or(contains(messages.fromName, query.from), contains(messages.fromAddress, query.from)),
+    query.subject && contains(messages.subject, query.subject),
+    query.person && or(eq(sql`lower(${messages.fromAddress})`, query.person), names(query.person)),
+    query.folder && eq(messages.folder, query.folder),
+    query.list && eq(messages.listId, query.list),
+    query.account &&
+      or(eq(messages.deliveredTo, query.account), and(isNull(messages.deliveredTo), names(query.account))),
+    query.since && gte(messages.date, Date.parse(query.since)),
+    query.until && lt(messages.date, Date.parse(query.until) + DAY),
+    query.unseen && sql`${messages.flags} not like '%"\\\\seen"%'`,
+    query.attached && gt(messages.attachments, 0),
+    query.oddities && ne(messages.oddities, '[]'),
+  ].map((condition) => condition || undefined);
+  return conditions.filter((condition) => condition !== undefined);
+}
+
+/** The user's % and _ are meant as themselves. */
+function contains(column: AnySQLiteColumn, words: string): SQL {
+  return sql`${like(column, `%${words.replace(/[\\%_]/g, '\\$&')}%`)} escape '\\'`;
+}
+
+/** Whether an address, in lower case, is one of those that a message is addressed to. */
+const names = (address: string): SQL =>
+  sql`instr(', ' || lower(${messages.toAddresses}) || ',', ${`, ${address},`}) > 0`;
+
+function meeting(store: Store, audit: Audit, conditions: readonly SQL[]): Bitmap {
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(and(eq(messages.auditId, audit.id), ...conditions))
+    .all();
+  return within(
+    audit,
+    rows.map(({ number }) => number),
+  );
+}
+
+export function endingAt({ fates, count }: Flow, key: string): Bitmap {
   if (key === DROPPED) return fates.dropped();
   if (key === REFUSED) return fates.rejected;
   if (key === 'inbox') return fates.folders.get(INBOX)?.messages ?? new Bitmap(count);
@@ -115,36 +184,12 @@ function endingAt({ fates, count }: Flow, key: string): Bitmap {
   return fates.redirects.get(key.slice('redirect:'.length)) ?? new Bitmap(count);
 }
 
-function searched(store: Store, audit: Audit, words: string): Bitmap {
-  // The user's % and _ are meant as themselves.
-  const pattern = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
-  const meets = (column: AnySQLiteColumn) => sql`${like(column, pattern)} escape '\\'`;
-  const rows = store
-    .select({ number: messages.number })
-    .from(messages)
-    .where(
-      and(
-        eq(messages.auditId, audit.id),
-        or(meets(messages.subject), meets(messages.fromName), meets(messages.fromAddress), meets(messages.toAddresses)),
-      ),
-    )
-    .all();
-  return within(audit, rows);
-}
-
-function odd(store: Store, audit: Audit): Bitmap {
-  const rows = store
-    .select({ number: messages.number })
-    .from(messages)
-    .where(and(eq(messages.auditId, audit.id), ne(messages.oddities, '[]')))
-    .all();
-  return within(audit, rows);
-}
-
 /** Rows of an import under way lie beyond what the audit counts. */
-function within(audit: Audit, rows: readonly { number: number }[]): Bitmap {
-  const numbers = rows.map(({ number }) => number).filter((number) => number < audit.messageCount);
-  return Bitmap.of(audit.messageCount, numbers);
+function within(audit: Audit, numbers: readonly number[]): Bitmap {
+  return Bitmap.of(
+    audit.messageCount,
+    numbers.filter((number) => number < audit.messageCount),
+  );
 }
 
 /** The newest of some messages, at most `limit` of them. */

@@ -6,19 +6,26 @@ import { sentenceOf } from '../../core/rules/sentence';
 import type { Evidence } from '../../core/sieve/interpret/run';
 import { makeWorld } from '../../core/sieve/interpret/world';
 import type { Span } from '../../core/text/span';
-import { getAudit, Refusal } from '../audits';
+import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import { maybeKnown } from '../knowledge';
 import type { Oddity } from '../oddities';
 import { maybeRaw } from '../raw';
 import { type FateView, fateView } from './destinations';
 
 /** A message as evidence: its text with numbered marks, and the rules that were tried, with the same numbers. */
-export interface MessageView {
+export interface MessageView extends TracedView {
   readonly number: number;
   readonly folder: string;
   readonly flags: readonly string[];
   readonly oddities: readonly Oddity[];
+  /** Messages of its conversation, itself among them; null while that is not known. */
+  readonly conversation: number | null;
+}
+
+/** A message, stored or made up, on its way through the draft. */
+export interface TracedView {
   readonly fields: readonly FieldView[];
   readonly body: MessageText;
   readonly octets: number;
@@ -70,8 +77,37 @@ export async function messageView(store: Store, auditId: string, number: number)
     .get();
   const raw = row && number < audit.messageCount ? maybeRaw(store, auditId, number, READ_LIMIT) : null;
   if (!row || !raw) throw new Refusal('There is no such message.', 404);
-  const message = { ...readMessage(raw), size: row.size };
-  const trace = traceMessage(audit.draft, message, envelopeOf(message, null), makeWorld({ now: audit.now }));
+  const roots = maybeKnown(store, audit, 'conversations');
+  const traced = await tracedView(audit, raw, { whole: row.octets, size: row.size, recipient: null });
+  return {
+    ...traced,
+    number,
+    folder: row.folder,
+    flags: JSON.parse(row.flags) as string[],
+    oddities: JSON.parse(row.oddities) as Oddity[],
+    conversation: roots?.filter((root) => root === roots[number]).length ?? null,
+  };
+}
+
+interface Given {
+  /** Octets of the whole message, of which only the first may be at hand. */
+  readonly whole: number;
+  /** What size tests compare. */
+  readonly size: number;
+  /** The recipient of the envelope, where the message does not tell. */
+  readonly recipient: string | null;
+}
+
+/** A message that is not stored, on its way through the draft. */
+export function madeUpView(audit: Audit, raw: Uint8Array): Promise<TracedView> {
+  const { size } = readMessage(raw);
+  return tracedView(audit, raw, { whole: raw.length, size, recipient: audit.ownAddresses[0] ?? null });
+}
+
+async function tracedView(audit: Audit, raw: Uint8Array, given: Given): Promise<TracedView> {
+  const message = { ...readMessage(raw), size: given.size };
+  const envelope = envelopeOf(message, given.recipient);
+  const trace = traceMessage(audit.draft, message, envelope, makeWorld({ now: audit.now }));
   const places = new Map(audit.draft.entries.map((entry, place) => [entry.id, place + 1]));
   const marks: { field: number; span: Span; rule: number }[] = [];
   const entries = trace.entries.map(({ entry, outcome, stopped, tests }): TracedRule => {
@@ -92,19 +128,15 @@ export async function messageView(store: Store, auditId: string, number: number)
       tests: tests.map(({ text, holds, evidence }) => ({ text, holds, evidence: evidence.map(evidenceWords) })),
     };
   });
-  const body = await readText(raw, row.octets);
+  const body = await readText(raw, given.whole);
   return {
-    number,
-    folder: row.folder,
-    flags: JSON.parse(row.flags) as string[],
-    oddities: JSON.parse(row.oddities) as Oddity[],
     fields: message.fields.slice(0, SHOWN_FIELDS).map((field, index) => {
       const value = field.value.slice(0, SHOWN_VALUE);
       const own = marks.filter((mark) => mark.field === index && mark.span.start < SHOWN_VALUE);
       return { name: field.name, value, marks: mergeMarks(own) };
     }),
     body: { ...body, text: body.text.slice(0, SHOWN_TEXT) },
-    octets: row.octets,
+    octets: given.whole,
     fate: fateView(trace.fate),
     error: trace.error,
     entries,

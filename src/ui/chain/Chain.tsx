@@ -1,37 +1,38 @@
 'use client';
 
+import { DndContext, type DragEndEvent, DragOverlay, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SegmentedControl, TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
-import { type KeyboardEvent, useCallback, useEffect, useRef, useState } from 'react';
-import type { ChainView } from '../../server/views/chain';
+import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Edit } from '../../core/rules/edit';
+import type { ChainView, Rung } from '../../server/views/chain';
 import { formatNumber, formatPart } from '../common/format';
 import { GatherLink } from '../common/GatherLink';
 import { Notice } from '../common/Notice';
 import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
 import { Foot } from './Foot';
+import { LENSES, type Lens, through } from './lenses';
+import { dropEdit } from './moves';
 import { RuleAtHand } from './RuleAtHand';
-import { RUNG_HEIGHT, Rung } from './Rung';
+import { RUNG_HEIGHT, RungRow } from './Rung';
 import { useLit } from './useLit';
 
 const FOOT_HEIGHT = 120;
 
 /** The rules as a ladder with the stream of mail beside them, and the rule at hand. */
 export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
-  const [chosen, choose] = useChosen(view);
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: view.rungs.length + 1,
-    getScrollElement: () => scroller.current,
-    estimateSize: (index) => (index < view.rungs.length ? RUNG_HEIGHT : FOOT_HEIGHT),
-    overscan: 12,
-  });
-  useEffect(() => {
-    const place = view.rungs.findIndex((rung) => rung.id === chosen);
-    if (place >= 0) rows.scrollToIndex(place, { align: 'auto' });
-  }, [chosen, rows, view.rungs]);
+  const [chosen, chooseRung] = useChosen(view);
+  const [trial, setTrial] = useState<Edit | null>(null);
+  const [lens, setLens] = useState<Lens>('order');
+  const [words, setWords] = useState('');
+  const choose = (id: string) => {
+    if (id !== chosen) setTrial(null);
+    chooseRung(id);
+  };
+  const shown = useMemo(() => through(view, lens, words), [view, lens, words]);
   const rung = view.rungs.find(({ id }) => id === chosen) ?? view.rungs[0];
-  const lit = useLit(auditId, view.simulated ? rung?.id : undefined, view);
   if (view.rungs.length === 0) {
     return (
       <Notice title="There are no rules yet">
@@ -39,46 +40,125 @@ export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
       </Notice>
     );
   }
-  const onKey = (event: KeyboardEvent) => {
-    const step = { ArrowDown: 1, ArrowUp: -1, j: 1, k: -1 }[event.key];
-    if (!step || event.target !== event.currentTarget) return;
-    event.preventDefault();
-    const place = view.rungs.findIndex((rung) => rung.id === chosen);
-    const next = view.rungs[Math.max(0, Math.min(view.rungs.length - 1, place + step))];
-    if (next) choose(next.id);
+  const place = (edit: Edit | null, id: string) => {
+    chooseRung(id);
+    setTrial(edit);
   };
   return (
     <div className={classes.page}>
       <div className={classes.ladderSide}>
         <Summary auditId={auditId} view={view} />
-        <div ref={scroller} className={classes.scroller} tabIndex={0} role="group" onKeyDown={onKey} aria-label="Chain">
-          <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
-            {rows.getVirtualItems().map(({ index, start }) => {
-              const item = view.rungs[index];
-              const style = { position: 'absolute' as const, top: start, left: 0, right: 0 };
-              if (!item) return <Foot key="foot" style={style} view={view} auditId={auditId} />;
-              return (
-                <Rung
-                  key={item.id}
-                  auditId={auditId}
-                  rung={item}
-                  next={view.rungs[index + 1] ?? null}
-                  view={view}
-                  lit={
-                    lit && { here: lit.passing[index] ?? 0, next: lit.passing[index + 1] ?? lit.passing[index] ?? 0 }
-                  }
-                  chosen={item.id === rung?.id}
-                  onChoose={choose}
-                  style={style}
-                />
-              );
-            })}
-          </div>
+        <div className={classes.lenses}>
+          <span>Look at the rules</span>
+          <SegmentedControl
+            size="xs"
+            aria-label="Look at the rules"
+            value={lens}
+            data={[...LENSES]}
+            onChange={(value) => setLens(value as Lens)}
+          />
+          <TextInput
+            size="xs"
+            aria-label="Only rules with these words"
+            placeholder="only with the words …"
+            value={words}
+            onChange={(event) => setWords(event.currentTarget.value)}
+            className={classes.lensWords}
+          />
         </div>
+        <Ladder
+          auditId={auditId}
+          view={view}
+          shown={shown}
+          running={lens === 'order' && words.trim() === ''}
+          rung={rung}
+          onChoose={choose}
+          onPlace={place}
+        />
       </div>
       <ChainMap view={view} chosen={rung?.id ?? ''} onChoose={choose} />
-      {rung && <RuleAtHand key={rung.id} auditId={auditId} view={view} rung={rung} />}
+      {rung && <RuleAtHand key={rung.id} auditId={auditId} view={view} rung={rung} trial={trial} setTrial={setTrial} />}
     </div>
+  );
+}
+
+interface LadderProps {
+  readonly auditId: string;
+  readonly view: ChainView;
+  readonly shown: readonly Rung[];
+  /** Whether they stand as they run, so that the stream can be drawn and rules be moved. */
+  readonly running: boolean;
+  readonly rung: Rung | undefined;
+  readonly onChoose: (id: string) => void;
+  readonly onPlace: (edit: Edit | null, id: string) => void;
+}
+
+function Ladder({ auditId, view, shown, running, rung, onChoose, onPlace }: LadderProps) {
+  const [carried, setCarried] = useState<string | null>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: shown.length + (running ? 1 : 0),
+    getScrollElement: () => scroller.current,
+    estimateSize: (index) => (index < shown.length ? RUNG_HEIGHT : FOOT_HEIGHT),
+    overscan: 12,
+  });
+  const chosen = rung?.id;
+  useEffect(() => {
+    const at = shown.findIndex(({ id }) => id === chosen);
+    if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
+  }, [chosen, rows, shown]);
+  const lit = useLit(auditId, view.simulated ? chosen : undefined, view);
+  // A press is not yet a drag, so that a rung can be chosen by its grip too.
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const onKey = (event: KeyboardEvent) => {
+    const step = { ArrowDown: 1, ArrowUp: -1, j: 1, k: -1 }[event.key];
+    if (!step || event.target !== event.currentTarget) return;
+    event.preventDefault();
+    const at = shown.findIndex(({ id }) => id === chosen);
+    const next = shown[Math.max(0, Math.min(shown.length - 1, at + step))];
+    if (!next) return;
+    if (event.altKey && running && rung && next.id !== rung.id) onPlace(dropEdit(view, rung.id, next.id), rung.id);
+    else if (!event.altKey) onChoose(next.id);
+  };
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    setCarried(null);
+    const id = String(active.id);
+    if (over && over.id !== active.id) onPlace(dropEdit(view, id, String(over.id)), id);
+  };
+  return (
+    <DndContext
+      sensors={sensors}
+      onDragStart={({ active }) => setCarried(String(active.id))}
+      onDragEnd={onDragEnd}
+      onDragCancel={() => setCarried(null)}
+    >
+      <div ref={scroller} className={classes.scroller} tabIndex={0} role="group" onKeyDown={onKey} aria-label="Chain">
+        {shown.length === 0 && <p className={classes.summary}>No rule has these words.</p>}
+        <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
+          {rows.getVirtualItems().map(({ index, start }) => {
+            const item = shown[index];
+            const style = { position: 'absolute' as const, top: start, left: 0, right: 0 };
+            if (!item) return <Foot key="foot" style={style} view={view} auditId={auditId} />;
+            return (
+              <RungRow
+                key={item.id}
+                auditId={auditId}
+                rung={item}
+                next={running ? (shown[index + 1] ?? null) : undefined}
+                view={view}
+                lit={lit && { here: lit.passing[index] ?? 0, next: lit.passing[index + 1] ?? lit.passing[index] ?? 0 }}
+                chosen={item.id === chosen}
+                onChoose={onChoose}
+                style={style}
+              />
+            );
+          })}
+        </div>
+      </div>
+      <DragOverlay>
+        {carried && <span className={classes.carried}>{view.rungs.find(({ id }) => id === carried)?.name}</span>}
+      </DragOverlay>
+    </DndContext>
   );
 }
 
@@ -97,6 +177,7 @@ function Summary({ auditId, view }: { auditId: string; view: ChainView }) {
       )}
       {off > 0 && ` · ${formatPart(off, view.rungs.length)} are off`}
       {!view.simulated && view.total > 0 && ' · not simulated yet'} ·{' '}
+      <Link href={`/audits/${auditId}/flows`}>where mail goes</Link> ·{' '}
       <Link href={`/audits/${auditId}/script`}>edit as Sieve</Link>
     </p>
   );

@@ -8,12 +8,22 @@ import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/views/chain';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
-import { moveEdit } from './moves';
+import { History } from './History';
+import { moveBesideEdit, moveEdit } from './moves';
 import classes from './RuleAtHand.module.css';
 
+interface Props {
+  readonly auditId: string;
+  readonly view: ChainView;
+  readonly rung: Rung;
+  /** The change that is looked at, and not made yet. */
+  readonly trial: Edit | null;
+  readonly setTrial: (trial: Edit | null) => void;
+}
+
 /** The rule that is chosen: what it says and does, and the changes that can be tried on it. */
-export function RuleAtHand({ auditId, view, rung }: { auditId: string; view: ChainView; rung: Rung }) {
-  const [trial, setTrial] = useState<Edit | null>(null);
+export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
+  const [side, setSide] = useState<'before' | 'after'>('before');
   const above = view.rungs[rung.place - 1];
   const second = view.rungs[rung.place + 2];
   const last = rung.place === view.rungs.length - 1;
@@ -23,6 +33,7 @@ export function RuleAtHand({ auditId, view, rung }: { auditId: string; view: Cha
       <p className={classes.sentence}>{rung.sentence}</p>
       {rung.note && <p className={classes.note}>{rung.note}</p>}
       <Numbers auditId={auditId} rung={rung} view={view} />
+      {rung.counts && <History auditId={auditId} rule={rung.id} chain={view} />}
       <div className={classes.controls}>
         <div className={classes.control}>
           <span>Place</span>
@@ -44,19 +55,23 @@ export function RuleAtHand({ auditId, view, rung }: { auditId: string; view: Cha
               One down
             </Button>
           </Button.Group>
+          <SegmentedControl
+            size="xs"
+            aria-label="Before or after"
+            value={side}
+            data={['before', 'after']}
+            onChange={(value) => setSide(value === 'after' ? 'after' : 'before')}
+          />
           <Select
             size="xs"
-            aria-label="Move to directly before"
-            placeholder="to directly before …"
+            aria-label={`Move to directly ${side}`}
+            placeholder={`to directly ${side} …`}
             searchable
             value={null}
-            data={[
-              ...view.rungs
-                .filter(({ id }) => id !== rung.id)
-                .map(({ id, place, name }) => ({ value: id, label: `${place + 1} ${name}` })),
-              { value: '', label: 'the end of the chain' },
-            ]}
-            onChange={(value) => value !== null && setTrial(moveEdit(view, rung.id, value === '' ? null : value))}
+            data={view.rungs
+              .filter(({ id }) => id !== rung.id)
+              .map(({ id, place, name }) => ({ value: id, label: `${place + 1} ${name}` }))}
+            onChange={(value) => value !== null && setTrial(moveBesideEdit(view, rung.id, value, side))}
             className={classes.select}
           />
         </div>

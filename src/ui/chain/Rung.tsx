@@ -1,5 +1,7 @@
 'use client';
 
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import { IconGripVertical } from '@tabler/icons-react';
 import Link from 'next/link';
 import type { CSSProperties } from 'react';
 import type { ChainView, Rung as RungData } from '../../server/views/chain';
@@ -13,7 +15,8 @@ export const RUNG_HEIGHT = 48;
 interface Props {
   readonly auditId: string;
   readonly rung: RungData;
-  readonly next: RungData | null;
+  /** The rung below it, to which the stream runs on; undefined where rungs do not stand as they run. */
+  readonly next: RungData | null | undefined;
   readonly view: ChainView;
   /** How much of the mail of the rule at hand comes to this rung, and to the next. */
   readonly lit: { readonly here: number; readonly next: number } | null;
@@ -23,11 +26,37 @@ interface Props {
 }
 
 /** One rule in the ladder: its piece of the stream, its sentence, what it takes and to where. */
-export function Rung({ auditId, rung, next, view, lit, chosen, onChoose, style }: Props) {
+export function RungRow({ auditId, rung, next, view, lit, chosen, onChoose, style }: Props) {
   const grave = rung.findings.filter(({ kind }) => kind !== 'overlap');
+  const drag = useDraggable({ id: rung.id, disabled: next === undefined });
+  const drop = useDroppable({ id: rung.id, disabled: next === undefined });
+  const ref = (node: HTMLDivElement | null) => {
+    drag.setNodeRef(node);
+    drop.setNodeRef(node);
+  };
+  const from = drag.active ? view.rungs.findIndex(({ id }) => id === drag.active?.id) : -1;
   return (
-    <div className={classes.rung} style={style} data-chosen={chosen || undefined} data-off={!rung.on || undefined}>
-      <Stream rung={rung} next={next} view={view} lit={lit} height={RUNG_HEIGHT} />
+    <div
+      ref={ref}
+      className={classes.rung}
+      style={style}
+      data-chosen={chosen || undefined}
+      data-off={!rung.on || undefined}
+      data-drop={drop.isOver && from !== rung.place ? (from < rung.place ? 'below' : 'above') : undefined}
+    >
+      {next === undefined ? (
+        <Share rung={rung} total={view.total} />
+      ) : (
+        <Stream rung={rung} next={next} view={view} lit={lit} height={RUNG_HEIGHT} />
+      )}
+      <span
+        ref={drag.setActivatorNodeRef}
+        className={classes.grip}
+        title={next === undefined ? undefined : 'Draw it to another place; by keyboard Alt and an arrow'}
+        {...drag.listeners}
+      >
+        {next !== undefined && <IconGripVertical size={14} aria-hidden="true" />}
+      </span>
       <button type="button" className={classes.words} onClick={() => onChoose(rung.id)} aria-pressed={chosen}>
         <span className={classes.nameLine}>
           <span className={classes.place}>{rung.place + 1}</span>
@@ -53,6 +82,22 @@ export function Rung({ auditId, rung, next, view, lit, chosen, onChoose, style }
         )}
       </div>
     </div>
+  );
+}
+
+/** What of the mail it takes, where the stream is not drawn. */
+function Share({ rung, total }: { rung: RungData; total: number }) {
+  return (
+    <svg width="150" height={RUNG_HEIGHT} aria-hidden="true">
+      <title>{`it acts on ${formatPart(rung.counts?.fired ?? 0, total)}`}</title>
+      <rect
+        x="8"
+        y="18"
+        height="12"
+        width={total > 0 ? (130 * (rung.counts?.fired ?? 0)) / total : 0}
+        fill="var(--stream)"
+      />
+    </svg>
   );
 }
 

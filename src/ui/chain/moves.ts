@@ -9,3 +9,16 @@ export function moveEdit(view: ChainView, id: string, before: string | null): Ed
   );
   return moveBefore({ entries, closing: '' }, id, before);
 }
+
+/** The move of a rule to directly before or after another. */
+export function moveBesideEdit(view: ChainView, id: string, other: string, side: 'before' | 'after'): Edit | null {
+  if (side === 'before') return moveEdit(view, id, other);
+  const rest = view.rungs.filter((rung) => rung.id !== id);
+  return moveEdit(view, id, rest[rest.findIndex((rung) => rung.id === other) + 1]?.id ?? null);
+}
+
+/** The move of a rule to the place of another, as when it is dropped there. */
+export function dropEdit(view: ChainView, id: string, onto: string): Edit | null {
+  const placeOf = (wanted: string) => view.rungs.findIndex((rung) => rung.id === wanted);
+  return moveBesideEdit(view, id, onto, placeOf(id) < placeOf(onto) ? 'after' : 'before');
+}

@@ -4,7 +4,7 @@ import { z } from 'zod';
 const failure = z.object({ error: z.string() });
 
 /** Calls a route handler; throws an error whose message is the server's one clear sentence. */
-export async function call(path: string, method: 'GET' | 'POST' | 'DELETE', body?: unknown): Promise<unknown> {
+export async function call(path: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', body?: unknown): Promise<unknown> {
   const response = await fetch(path, {
     method,
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),

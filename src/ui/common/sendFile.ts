@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { readAnswer } from './api';
+import { call, readAnswer } from './api';
 
 const brought = z.object({ statement: z.string() });
 
@@ -17,6 +17,16 @@ export async function sendFile(auditId: string, file: File): Promise<Said> {
       body: file,
     });
     return { text: brought.parse(await readAnswer(response)).statement, failed: false };
+  } catch (error) {
+    return { text: error instanceof Error ? error.message : String(error), failed: true };
+  }
+}
+
+/** Has the server read a file or a folder of its own machine, and gives its words on it. */
+export async function sendPath(auditId: string, path: string): Promise<Said> {
+  try {
+    const answer = await call(`/api/audits/${auditId}/paths`, 'POST', { path });
+    return { text: brought.parse(answer).statement, failed: false };
   } catch (error) {
     return { text: error instanceof Error ? error.message : String(error), failed: true };
   }

@@ -6,13 +6,17 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import type { GatherView, ScriptView, SourceView } from '../../server/views/gather';
-import { formatBytes, formatNumber, formatPart, messagesWord } from '../common/format';
-import { sendFile } from '../common/sendFile';
+import { formatBytes, formatNumber, messagesWord } from '../common/format';
+import { sendFile, sendPath } from '../common/sendFile';
+import { Folders } from './Folders';
 import classes from './Gather.module.css';
+import { OwnAddresses } from './OwnAddresses';
+import { PathField } from './PathField';
+import { packed } from './tar';
 
 /** What has been brought in, what was not understood, own addresses and folders. */
 export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {
-  const { bring, sending, statements } = useBringing(auditId);
+  const { bring, bringPath, sending, statements } = useBringing(auditId);
   const openPicker = useRef<() => void>(null);
   const empty = view.scripts.length === 0 && view.sources.length === 0;
   return (
@@ -30,12 +34,15 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <strong>{empty ? 'Drop a Sieve script and your mail here.' : 'Drop more files here.'}</strong>
           <span>
             Scripts (.sieve) run one after the other in the order you bring them in; mail comes as mbox files, as single
-            messages (.eml), or as zip and tar archives of these and of Maildir folders.
+            messages (.eml), as folders of these or Maildir folders, or as zip and tar archives of them.
           </span>
         </div>
-        <Button variant={empty ? 'filled' : 'default'} onClick={() => openPicker.current?.()}>
-          Choose files
-        </Button>
+        <div className={classes.dropWays}>
+          <Button variant={empty ? 'filled' : 'default'} onClick={() => openPicker.current?.()}>
+            Choose files
+          </Button>
+          <PathField onSend={bringPath} />
+        </div>
       </Dropzone>
       {(sending || statements.length > 0) && (
         <ul className={classes.statements} aria-live="polite">
@@ -60,17 +67,16 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
             </p>
           )}
           <KeptWords view={view} />
-          <h2>Own addresses</h2>
-          {view.ownAddresses.length === 0 ? (
-            <p className={classes.soft}>None is known yet. They are found from what your mail was delivered to.</p>
-          ) : (
-            <ul className={classes.plain}>
-              {view.ownAddresses.map((address) => (
-                <li key={address} className="mono">
-                  {address}
-                </li>
-              ))}
-            </ul>
+          <OwnAddresses
+            key={view.ownAddresses.join(' ')}
+            auditId={auditId}
+            addresses={view.ownAddresses}
+            confirmed={view.addressesConfirmed}
+          />
+          {view.total > 0 && (
+            <p>
+              <Link href={`/audits/${auditId}/people`}>See your correspondents</Link>
+            </p>
           )}
         </section>
         <section>
@@ -83,26 +89,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
         <section>
           <h2>Folders</h2>
           {view.folders.length === 0 && <p className={classes.soft}>Folders are known once mail is there.</p>}
-          {view.folders.length > 0 && (
-            <table className={classes.table}>
-              <thead>
-                <tr>
-                  <th>Folder</th>
-                  <th className={classes.number}>Messages</th>
-                  <th className={classes.number}>Not seen</th>
-                </tr>
-              </thead>
-              <tbody>
-                {view.folders.map(({ folder, messages, unseen }) => (
-                  <tr key={folder}>
-                    <td>{folder}</td>
-                    <td className={classes.number}>{formatNumber(messages)}</td>
-                    <td className={classes.number}>{formatPart(unseen, messages)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
+          {view.folders.length > 0 && <Folders auditId={auditId} folders={view.folders} />}
         </section>
       </div>
     </div>
@@ -199,13 +186,18 @@ function useBringing(auditId: string) {
   const [sending, setSending] = useState<string | null>(null);
   const [statements, setStatements] = useState<readonly Statement[]>([]);
   const bring = async (files: readonly File[]) => {
-    for (const file of files) {
+    for (const file of packed(files)) {
       setSending(file.name);
-      const said = await sendFile(auditId, file);
-      setStatements((before) => [{ key: Date.now() + Math.random(), ...said }, ...before].slice(0, 12));
+      say(await sendFile(auditId, file));
     }
     setSending(null);
     router.refresh();
   };
-  return { bring, sending, statements };
+  const say = (said: Omit<Statement, 'key'>) =>
+    setStatements((before) => [{ key: Date.now() + Math.random(), ...said }, ...before].slice(0, 12));
+  const bringPath = async (path: string) => {
+    say(await sendPath(auditId, path));
+    router.refresh();
+  };
+  return { bring, bringPath, sending, statements };
 }

@@ -7,6 +7,7 @@ import type { Destination } from '../../server/views/destinations';
 import type { MessageRow } from '../../server/views/mail';
 import { Fate } from '../common/Fate';
 import { formatDay } from '../common/format';
+import { Choice, Day, type Filters, RuleChoice, Words } from './filters';
 import classes from './Mail.module.css';
 import type { Messages } from './useMessages';
 
@@ -16,10 +17,11 @@ interface Props {
   readonly auditId: string;
   readonly messages: Messages;
   readonly destinations: readonly Destination[];
+  readonly filters: Filters;
 }
 
 /** The messages as rows; only those in sight are drawn and asked for. */
-export function EvidenceTable({ auditId, messages, destinations }: Props) {
+export function EvidenceTable({ auditId, messages, destinations, filters }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: messages.found ?? 0,
@@ -41,6 +43,30 @@ export function EvidenceTable({ auditId, messages, destinations }: Props) {
             {name}
           </span>
         ))}
+      </div>
+      <div className={classes.filterRow}>
+        <div className={classes.days}>
+          <Day name="since" words="from this day on" {...filters} />
+          <Day name="until" words="up to this day" {...filters} />
+        </div>
+        <Words name="from" words="name or address" {...filters} />
+        <Words name="subject" words="words in the subject" {...filters} />
+        <Choice
+          name="folder"
+          words="folder"
+          data={filters.offers.folders.map((folder) => ({ value: folder, label: folder }))}
+          {...filters}
+        />
+        <Choice
+          name="fate"
+          words="where the chain puts it"
+          disabled={!filters.simulated}
+          data={destinations.map(({ key, label }) => ({ value: key, label }))}
+          {...filters}
+        />
+        <div className={classes.ruleChoice}>
+          <RuleChoice {...filters} />
+        </div>
       </div>
       <div ref={scroller} className={classes.body} tabIndex={0} role="rowgroup">
         {messages.found === 0 && <p className={classes.nothing}>No message meets all of this.</p>}

@@ -1,14 +1,16 @@
 'use client';
 
-import { Select, TextInput, VisuallyHidden } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
+import { VisuallyHidden } from '@mantine/core';
+import Link from 'next/link';
 import { useSearchParams } from 'next/navigation';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Destination } from '../../server/views/destinations';
-import { formatPart } from '../common/format';
+import type { Offers } from '../../server/views/offers';
+import { formatNumber, formatPart } from '../common/format';
 import { GatherLink } from '../common/GatherLink';
 import { Notice } from '../common/Notice';
 import { EvidenceTable } from './EvidenceTable';
+import { Choice, type Filters, Removable, Toggle, Words } from './filters';
 import classes from './Mail.module.css';
 import { useMessages } from './useMessages';
 
@@ -18,22 +20,12 @@ interface Props {
   readonly total: number;
   readonly rules: readonly { readonly id: string; readonly name: string }[];
   readonly destinations: readonly Destination[];
+  readonly offers: Offers;
 }
 
-const PARTS = [
-  { value: 'fired', label: 'it acts on' },
-  { value: 'held', label: 'its tests hold for' },
-  { value: 'reached', label: 'reach it' },
-  { value: 'exempt', label: 'it exempts' },
-  { value: 'stopped', label: 'end at it' },
-];
-
 /** All stored messages as a table of evidence, with what the chain does to each. */
-export function Mail({ auditId, simulated, total, rules, destinations }: Props) {
+export function Mail({ auditId, simulated, total, rules, destinations, offers }: Props) {
   const [query, setQuery] = useQuery();
-  const [search, setSearch] = useState(query.get('search') ?? '');
-  const [settled] = useDebouncedValue(search, 200);
-  useEffect(() => setQuery({ search: settled || null }), [settled, setQuery]);
   const messages = useMessages(auditId, query.toString());
   if (total === 0) {
     return (
@@ -42,96 +34,71 @@ export function Mail({ auditId, simulated, total, rules, destinations }: Props) 
       </Notice>
     );
   }
-  const finding = query.get('finding');
+  const filters: Filters = { query, setQuery, simulated, rules, destinations, offers };
   return (
     <div className={classes.page}>
       <VisuallyHidden component="h1">Stored messages</VisuallyHidden>
       <div className={classes.filters}>
-        <TextInput
-          size="xs"
-          aria-label="Words in subject, sender or recipient"
-          placeholder="words in subject, sender, recipient"
-          value={search}
-          onChange={(event) => setSearch(event.currentTarget.value)}
-          className={classes.search}
-        />
-        <Select
-          size="xs"
-          aria-label="Where the chain puts it"
-          placeholder="ends in …"
-          clearable
-          searchable
-          disabled={!simulated}
-          value={query.get('fate')}
-          data={destinations.map(({ key, label }) => ({ value: key, label }))}
-          onChange={(fate) => setQuery({ fate })}
-        />
-        <Select
-          size="xs"
-          aria-label="Rule"
-          placeholder="rule …"
-          clearable
-          searchable
-          disabled={!simulated}
-          value={query.get('rule')}
-          data={rules.map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={(rule) => setQuery({ rule })}
-        />
-        {query.get('rule') && (
-          <Select
-            size="xs"
-            aria-label="What of the rule"
-            value={query.get('part') ?? 'fired'}
-            data={PARTS}
-            allowDeselect={false}
-            onChange={(part) => setQuery({ part })}
-            className={classes.part}
+        <Words name="search" words="words anywhere in the message" {...filters} wide />
+        {offers.lists.length > 0 && (
+          <Choice
+            name="list"
+            words="mailing list"
+            data={offers.lists.map(({ id, count }) => ({ value: id, label: `${id} (${formatNumber(count)})` }))}
+            {...filters}
           />
         )}
-        <Toggle name="changed" words="changed by the draft" query={query} setQuery={setQuery} />
-        <Toggle name="oddities" words="odd" query={query} setQuery={setQuery} />
-        {finding && (
-          <button
-            type="button"
-            className={classes.toggle}
-            aria-pressed="true"
-            onClick={() => setQuery({ finding: null })}
-          >
-            of one finding ×
-          </button>
+        {offers.accounts.length > 1 && (
+          <Choice
+            name="account"
+            words="delivered to"
+            data={offers.accounts.map((address) => ({ value: address, label: address }))}
+            {...filters}
+          />
         )}
-        <span className={classes.found}>
-          {messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}
-        </span>
-        {messages.found !== null && messages.found > 0 && (
-          <a href={`/api/audits/${auditId}/mbox?${query}`}>take them away</a>
+        <Toggle name="unseen" words="not seen" {...filters} />
+        <Toggle name="attached" words="with attachments" {...filters} />
+        <Toggle name="changed" words="changed by the draft" {...filters} />
+        <Toggle name="oddities" words="odd" {...filters} />
+        {REMOVABLE.map(
+          ([name, words]) => query.has(name) && <Removable key={name} name={name} words={words} {...filters} />,
         )}
       </div>
-      <EvidenceTable auditId={auditId} messages={messages} destinations={destinations} />
+      <p className={classes.count}>
+        <strong>
+          {messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}
+        </strong>
+        {query.size > 0 && (
+          <button type="button" className={classes.textButton} onClick={() => setQuery(cleared(query))}>
+            show all
+          </button>
+        )}
+        <span className={classes.ways}>
+          {messages.found !== null && messages.found > 0 && (
+            <>
+              take them away <a href={`/api/audits/${auditId}/mbox?${query}`}>as one mbox</a> or{' '}
+              <a href={`/api/audits/${auditId}/eml?${query}`}>as .eml files</a> ·{' '}
+            </>
+          )}
+          <Link href={`/audits/${auditId}/refile`}>file them anew</Link> ·{' '}
+          <Link href={`/audits/${auditId}/probes`}>try a message</Link>
+        </span>
+      </p>
+      <EvidenceTable auditId={auditId} messages={messages} destinations={destinations} filters={filters} />
     </div>
   );
 }
 
-interface ToggleProps {
-  readonly name: string;
-  readonly words: string;
-  readonly query: URLSearchParams;
-  readonly setQuery: (change: Record<string, string | null>) => void;
-}
+/** What a link may ask for that no field of the view shows. */
+const REMOVABLE = [
+  ['finding', 'of one finding'],
+  ['conversation', 'of one conversation'],
+  ['moved', 'of one move'],
+  ['person', 'of one correspondent'],
+] as const;
 
-function Toggle({ name, words, query, setQuery }: ToggleProps) {
-  const on = query.get(name) === '1';
-  return (
-    <button
-      type="button"
-      className={classes.toggle}
-      aria-pressed={on}
-      onClick={() => setQuery({ [name]: on ? null : '1' })}
-    >
-      {words}
-    </button>
-  );
-}
+const cleared = (query: URLSearchParams): Record<string, null> =>
+  Object.fromEntries([...query.keys()].map((name) => [name, null]));
 
 /** Filters stand in the address. */
 function useQuery(): [URLSearchParams, (change: Record<string, string | null>) => void] {

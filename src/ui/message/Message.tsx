@@ -7,8 +7,10 @@ import type { Destination } from '../../server/views/destinations';
 import type { MessageView } from '../../server/views/message';
 import { Fate } from '../common/Fate';
 import { formatBytes, formatNumber } from '../common/format';
-import { MarkedText } from './MarkedText';
+import { Absence } from './Absence';
+import { Fields } from './Fields';
 import classes from './Message.module.css';
+import { Source } from './Source';
 import { TracedRules } from './TracedRules';
 
 interface Props {
@@ -40,6 +42,15 @@ export function Message({ auditId, view, destinations }: Props) {
             <Fate fate={view.fate} destinations={destinations} />
           </dd>
         </dl>
+        <div className={classes.questions}>
+          {!view.fate.places.some(({ key }) => key === 'inbox') && <Absence auditId={auditId} number={view.number} />}
+          {view.conversation !== null && view.conversation > 1 && (
+            <Link href={`/audits/${auditId}/mail?conversation=${view.number}`}>
+              its conversation of {formatNumber(view.conversation)} messages
+            </Link>
+          )}
+          <Link href={`/audits/${auditId}/probes?message=${view.number}`}>try it with changes</Link>
+        </div>
         {view.error && (
           <p className={classes.odd}>
             The chain ends with an error on this message, which is then kept and nothing else: {view.error}.
@@ -50,18 +61,7 @@ export function Message({ auditId, view, destinations }: Props) {
             Odd: this message {view.oddities.map((oddity) => ODDITY_WORDS[oddity]).join('; ')}.
           </p>
         )}
-        <table className={classes.fields}>
-          <tbody>
-            {shown.map((field, index) => (
-              <tr key={`${field.name} ${String(index)}`}>
-                <th scope="row">{field.name}</th>
-                <td dir="auto">
-                  <MarkedText value={field.value} marks={field.marks} />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Fields fields={shown} />
         <button type="button" className={classes.more} onClick={() => setAllFields(!allFields)}>
           {allFields ? 'Only the fields that matter' : `All ${formatNumber(view.fields.length)} header fields`}
         </button>
@@ -78,6 +78,7 @@ export function Message({ auditId, view, destinations }: Props) {
             ))}
           </ul>
         )}
+        <Source auditId={auditId} number={view.number} />
         <p className={classes.soft}>
           {formatBytes(view.octets)}, kept byte for byte:{' '}
           <a href={`/api/audits/${auditId}/messages/${view.number}`}>take it away as it came</a> ·{' '}

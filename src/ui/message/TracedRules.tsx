@@ -3,7 +3,7 @@
 import { Switch } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { MessageView, TracedRule } from '../../server/views/message';
+import type { TracedRule, TracedView } from '../../server/views/message';
 import { formatPart } from '../common/format';
 import classes from './Message.module.css';
 
@@ -15,7 +15,7 @@ const OUTCOME_WORDS: Readonly<Record<TracedRule['outcome'], string>> = {
 };
 
 /** The rules that were tried on a message, in their order, with what made their tests hold. */
-export function TracedRules({ auditId, view }: { auditId: string; view: MessageView }) {
+export function TracedRules({ auditId, view }: { auditId: string; view: Pick<TracedView, 'entries'> }) {
   const [all, setAll] = useState(false);
   const fired = view.entries.filter(({ outcome }) => outcome === 'fired');
   const tried = view.entries.filter(({ outcome }) => outcome === 'fired' || outcome === 'did not hold');

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { store } from '../../../../server/database/open';
 import { chainView } from '../../../../server/views/chain';
+import { offersOf } from '../../../../server/views/offers';
 import { Mail } from '../../../../ui/mail/Mail';
 
 export const metadata: Metadata = { title: 'Mail' };
@@ -9,5 +10,8 @@ export default async function MailPage({ params }: { params: Promise<{ id: strin
   const { id } = await params;
   const { simulated, total, rungs, destinations } = chainView(store(), id);
   const rules = rungs.map((rung) => ({ id: rung.id, name: `${rung.place + 1} ${rung.name}` }));
-  return <Mail auditId={id} simulated={simulated} total={total} rules={rules} destinations={destinations} />;
+  const offers = offersOf(store(), id);
+  return (
+    <Mail auditId={id} simulated={simulated} total={total} rules={rules} destinations={destinations} offers={offers} />
+  );
 }

@@ -1,0 +1,13 @@
+import { store } from '../../../../../server/database/open';
+import { download, guarded } from '../../../../../server/http';
+import { messageQueryShape } from '../../../../../server/shapes';
+import { messagesAsZip } from '../../../../../server/take-out';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The messages that meet a query as an archive of .eml files, streamed. */
+export const GET = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const query = messageQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
+  return download(messagesAsZip(store(), id, query), 'messages.zip');
+});

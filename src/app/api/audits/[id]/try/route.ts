@@ -1,0 +1,16 @@
+import { getAudit } from '../../../../../server/audits';
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { tryShape } from '../../../../../server/shapes';
+import { fateLine } from '../../../../../server/views/destinations';
+import { madeUpView } from '../../../../../server/views/message';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The way of a made-up message through the chain; nothing is kept. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { text } = await readJson(request, tryShape);
+  const view = await madeUpView(getAudit(store(), id), Buffer.from(text));
+  return Response.json({ ...view, line: fateLine(view.fate) });
+});

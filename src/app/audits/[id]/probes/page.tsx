@@ -1,0 +1,36 @@
+import type { Metadata } from 'next';
+import { store } from '../../../../server/database/open';
+import { listProbes, PROBE_LIMIT } from '../../../../server/probes';
+import { messageOctets } from '../../../../server/take-out';
+import { chainView } from '../../../../server/views/chain';
+import { Probes } from '../../../../ui/probes/Probes';
+
+export const metadata: Metadata = { title: 'Probes' };
+
+interface Props {
+  readonly params: Promise<{ id: string }>;
+  readonly searchParams: Promise<{ message?: string }>;
+}
+
+export default async function ProbesPage({ params, searchParams }: Props) {
+  const { id } = await params;
+  const { message } = await searchParams;
+  return (
+    <Probes
+      auditId={id}
+      probes={listProbes(store(), id)}
+      destinations={chainView(store(), id).destinations}
+      first={message !== undefined && /^\d{1,9}$/.test(message) ? textOf(id, Number(message)) : null}
+    />
+  );
+}
+
+/** A stored message to begin with; null where there is none, or it is too large to be written by hand. */
+function textOf(id: string, number: number): string | null {
+  try {
+    const octets = messageOctets(store(), id, number);
+    return octets.length > PROBE_LIMIT ? null : octets.toString();
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,43 @@
+/** What ties a message to others. */
+export interface Ties {
+  readonly messageId: string | null;
+  /** Identifiers from In-Reply-To and References (RFC 5322 section 3.6.4). */
+  readonly references: readonly string[];
+}
+
+/**
+ * Which messages belong to one conversation: those tied by their identifiers, directly or through others, even where the
+ * one referred to is not there. For each message the number of the first one of its conversation.
+ */
+export function conversationsOf(messages: readonly Ties[]): Int32Array {
+  const parents = Int32Array.from(messages, (_, number) => number);
+  const rootOf = (number: number): number => {
+    let root = number;
+    while (parents[root] !== root) root = parents[root] as number;
+    for (let at = number; at !== root; ) {
+      const next = parents[at] as number;
+      parents[at] = root;
+      at = next;
+    }
+    return root;
+  };
+  const known = new Map<string, number>();
+  messages.forEach(({ messageId, references }, number) => {
+    for (const id of messageId === null ? references : [messageId, ...references]) {
+      const other = known.get(id);
+      if (other === undefined) {
+        known.set(id, number);
+        continue;
+      }
+      const [a, b] = [rootOf(number), rootOf(other)];
+      parents[Math.max(a, b)] = Math.min(a, b);
+    }
+  });
+  for (let number = 0; number < parents.length; number++) parents[number] = rootOf(number);
+  return parents;
+}
+
+/** The identifiers in a field, without their angle brackets. */
+export function identifiersIn(value: string): string[] {
+  return [...value.matchAll(/<([^<>\s]+)>/g)].map(([, id]) => id as string);
+}

@@ -1,0 +1,103 @@
+import { deflateRawSync, inflateRawSync } from 'node:zlib';
+import { and, asc, eq, lt } from 'drizzle-orm';
+import { unpackAddress } from '../core/flow/columns';
+import { conversationsOf, identifiersIn, type Ties } from '../core/mail/conversations';
+import { type Correspondent, PeopleCounter } from '../core/mail/people';
+import type { Audit } from './audits';
+import { StoredColumns } from './columns';
+import type { Store } from './database/open';
+import { knowledge, messages } from './database/schema';
+import { Recent } from './recent';
+
+/** What is known of the mail as a whole. */
+interface Topics {
+  readonly people: readonly Correspondent[];
+  /** For each message the number of the first one of its conversation. */
+  readonly conversations: readonly number[];
+}
+
+const recent = new Recent<Topics[keyof Topics]>(8, () => 1);
+
+/** What is known of all messages, or null while it was not worked out. */
+export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, topic: T): Topics[T] | null {
+  const name = nameOf(audit, topic);
+  const held = recent.get(name);
+  if (held) return held as Topics[T];
+  const row = store
+    .select()
+    .from(knowledge)
+    .where(and(eq(knowledge.auditId, audit.id), eq(knowledge.topic, topic)))
+    .get();
+  if (row?.count !== audit.messageCount) return null;
+  const read = JSON.parse(inflateRawSync(row.data).toString()) as { own: string; known: Topics[T] };
+  if (read.own !== ownOf(audit)) return null;
+  recent.set(name, read.known);
+  return read.known;
+}
+
+const ownOf = ({ ownAddresses }: Audit): string => ownAddresses.join(' ');
+const nameOf = (audit: Audit, topic: string): string =>
+  `${audit.id} ${audit.messageCount} ${topic} ${topic === 'people' ? ownOf(audit) : ''}`;
+
+/** Works out what is not known yet of all messages, and keeps it. */
+export function workOutKnowledge(store: Store, audit: Audit): void {
+  if (!maybeKnown(store, audit, 'people')) keep(store, audit, 'people', peopleOf(store, audit));
+  if (!maybeKnown(store, audit, 'conversations')) {
+    keep(store, audit, 'conversations', Array.from(conversationsOf(tiesOf(store, audit))));
+  }
+}
+
+function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, known: Topics[T]): void {
+  const data = deflateRawSync(JSON.stringify({ own: ownOf(audit), known }), { level: 1 });
+  const row = { auditId: audit.id, topic, count: audit.messageCount, data };
+  store
+    .insert(knowledge)
+    .values(row)
+    .onConflictDoUpdate({ target: [knowledge.auditId, knowledge.topic], set: row })
+    .run();
+  recent.set(nameOf(audit, topic), known);
+}
+
+function peopleOf(store: Store, audit: Audit): Correspondent[] {
+  const recipients: string[][] = [];
+  const columns = new StoredColumns(store, audit.id, audit.messageCount);
+  for (const field of ['to', 'cc', 'bcc'] as const) {
+    columns.scan(`address:${field}`, (number, values) => {
+      const to = values.map(unpackAddress).map(({ local, domain }) => (domain === null ? local : `${local}@${domain}`));
+      recipients[number] = [...(recipients[number] ?? []), ...to];
+    });
+  }
+  const people = new PeopleCounter(audit.ownAddresses);
+  const rows = store
+    .select({
+      number: messages.number,
+      from: messages.fromAddress,
+      fromName: messages.fromName,
+      date: messages.date,
+    })
+    .from(messages)
+    .where(and(eq(messages.auditId, audit.id), lt(messages.number, audit.messageCount)))
+    .orderBy(asc(messages.number))
+    .all();
+  for (const { number, from, fromName, date } of rows)
+    people.add({ from, fromName, date, to: recipients[number] ?? [] });
+  return people.list();
+}
+
+function tiesOf(store: Store, audit: Audit): Ties[] {
+  const ids: string[] = [];
+  const references: string[][] = [];
+  const columns = new StoredColumns(store, audit.id, audit.messageCount);
+  columns.scan('header:message-id', (number, [value]) => {
+    const id = identifiersIn(value ?? '')[0];
+    if (id !== undefined) ids[number] = id;
+  });
+  for (const field of ['references', 'in-reply-to'] as const) {
+    columns.scan(`header:${field}`, (number, values) => {
+      references[number] = [...(references[number] ?? []), ...values.flatMap(identifiersIn)];
+    });
+  }
+  return Array.from({ length: audit.messageCount }, (_, number) => {
+    return { messageId: ids[number] ?? null, references: references[number] ?? [] };
+  });
+}

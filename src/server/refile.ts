@@ -1,0 +1,61 @@
+import { Readable } from 'node:stream';
+import { ZipFile } from 'yazl';
+import { storedFlagLetters } from '../core/mail/places';
+import { INBOX } from '../core/sieve/interpret/fate';
+import { getAudit } from './audits';
+import type { Store } from './database/open';
+import { placesOf, simulated } from './refiling';
+import { mboxEntries, messageOctets, pathOf } from './take-out';
+
+export type MailboxForm = 'mbox' | 'maildir';
+
+/** Where mail goes that would lie nowhere: nothing is thrown away by a copy. */
+const NOWHERE = 'Not delivered';
+
+/**
+ * A copy of the stored mail, filed as the chain would, as a zip archive: an mbox for each folder, or a Maildir. It is written
+ * while it is read; no more than a message is held.
+ */
+export function refiledMailbox(store: Store, auditId: string, form: MailboxForm): Readable {
+  const audit = getAudit(store, auditId);
+  const folders = new Map<string, { number: number; flags: string }[]>();
+  for (const { number, from, flags, to } of placesOf(store, audit, simulated(store, audit))) {
+    for (const folder of to === null ? [from] : to.length === 0 ? [NOWHERE] : to) {
+      const held = folders.get(folder);
+      if (held) held.push({ number, flags });
+      else folders.set(folder, [{ number, flags }]);
+    }
+  }
+  const archive = new ZipFile();
+  const taken = new Set<string>();
+  for (const [folder, held] of folders) {
+    const name = freeName(pathOf(folder), taken);
+    if (form === 'mbox') {
+      const numbers = held.map(({ number }) => number);
+      archive.addReadStreamLazy(`${name}.mbox`, { compress: true }, (done) => {
+        done(null, Readable.from(mboxEntries(store, auditId, numbers)));
+      });
+    } else {
+      const root = folder === INBOX ? 'Maildir' : `Maildir/.${name.replaceAll('/', '.')}`;
+      for (const place of ['new', 'tmp']) archive.addEmptyDirectory(`${root}/${place}`);
+      for (const { number, flags } of held) {
+        const letters = storedFlagLetters(JSON.parse(flags) as string[]);
+        archive.addReadStreamLazy(`${root}/cur/${number}.${audit.id.slice(0, 8)}.refiled:2,${letters}`, (done) => {
+          done(null, Readable.from([messageOctets(store, auditId, number)]));
+        });
+      }
+    }
+  }
+  archive.end();
+  return Readable.from(archive.outputStream as AsyncIterable<Buffer>);
+}
+
+/** Two folders may be the same once their names are made safe, or where case does not count. */
+function freeName(name: string, taken: Set<string>): string {
+  for (let at = 1; ; at++) {
+    const candidate = at === 1 ? name : `${name} ${at}`;
+    if (taken.has(candidate.toLowerCase())) continue;
+    taken.add(candidate.toLowerCase());
+    return candidate;
+  }
+}

@@ -1,0 +1,39 @@
+import { and, asc, count, desc, eq, isNotNull, lt } from 'drizzle-orm';
+import { getAudit } from '../audits';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+
+/** What the list of messages can be narrowed to. */
+export interface Offers {
+  readonly folders: readonly string[];
+  /** Mailing lists, the one with most messages first. */
+  readonly lists: readonly { readonly id: string; readonly count: number }[];
+  /** The user's own addresses. */
+  readonly accounts: readonly string[];
+}
+
+const MOST_LISTS = 500;
+
+export function offersOf(store: Store, auditId: string): Offers {
+  const audit = getAudit(store, auditId);
+  const counted = and(eq(messages.auditId, auditId), lt(messages.number, audit.messageCount));
+  const folders = store
+    .selectDistinct({ folder: messages.folder })
+    .from(messages)
+    .where(counted)
+    .orderBy(asc(messages.folder))
+    .all();
+  const lists = store
+    .select({ id: messages.listId, count: count() })
+    .from(messages)
+    .where(and(counted, isNotNull(messages.listId)))
+    .groupBy(messages.listId)
+    .orderBy(desc(count()), asc(messages.listId))
+    .limit(MOST_LISTS)
+    .all();
+  return {
+    folders: folders.map(({ folder }) => folder),
+    lists: lists.map(({ id, count: held }) => ({ id: id as string, count: held })),
+    accounts: audit.ownAddresses,
+  };
+}

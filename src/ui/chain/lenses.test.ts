@@ -1,0 +1,47 @@
+import { describe, expect, test } from 'vitest';
+import type { ChainView, Rung } from '../../server/views/chain';
+import { type Lens, through } from './lenses';
+
+const rung = (place: number, name: string, more: Partial<Rung> = {}) =>
+  ({
+    place,
+    id: `r${place + 1}`,
+    name,
+    sentence: `${name}.`,
+    targets: [],
+    sender: '',
+    findings: [],
+    ...more,
+  }) as unknown as Rung;
+const view = {
+  destinations: [
+    { key: 'folder:b', label: 'Beams' },
+    { key: 'folder:o', label: 'Oak' },
+  ],
+  rungs: [
+    rung(0, 'weir', { targets: ['folder:o'], sender: 'b@x.example' }),
+    rung(1, 'Beams', {
+      targets: ['folder:b'],
+      sender: 'a@y.example',
+      findings: [{ key: 'k', kind: 'shadowed', others: [] }],
+    }),
+    rung(2, 'oak', { findings: [{ key: 'l', kind: 'overlap', others: [] }] }),
+    rung(3, 'Oak', { targets: ['folder:o'], sender: 'a@x.example' }),
+  ],
+} as unknown as ChainView;
+const places = (lens: Lens, words = '') => through(view, lens, words).map(({ place }) => place);
+
+describe('lenses on the chain', () => {
+  test.each<[Lens, number[]]>([
+    ['order', [0, 1, 2, 3]],
+    ['name', [1, 2, 3, 0]],
+    ['destination', [1, 0, 3, 2]],
+    ['sender', [3, 0, 1, 2]],
+    ['finding', [1, 0, 2, 3]],
+  ])('by %s, and within it as they run', (lens, expected) => expect(places(lens)).toEqual(expected));
+
+  test('only those with the words, whatever their case', () => {
+    expect(places('order', ' OAK')).toEqual([2, 3]);
+    expect(places('name', 'nothing of this')).toEqual([]);
+  });
+});

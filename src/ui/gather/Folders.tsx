@@ -1,0 +1,94 @@
+'use client';
+
+import { Button, TextInput } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { type FormEvent, useState } from 'react';
+import type { GatherView } from '../../server/views/gather';
+import { call, tell } from '../common/api';
+import { formatNumber, formatPart } from '../common/format';
+import classes from './Gather.module.css';
+
+/** The folders of the stored mail. What a file or a path was named need not be what its folder is called. */
+export function Folders({ auditId, folders }: { auditId: string; folders: GatherView['folders'] }) {
+  const [renamed, setRenamed] = useState<string | null>(null);
+  return (
+    <table className={classes.table}>
+      <thead>
+        <tr>
+          <th>Folder</th>
+          <th className={classes.number}>Messages</th>
+          <th className={classes.number}>Not seen</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {folders.map(({ folder, messages, unseen }) => {
+          const query = `folder=${encodeURIComponent(folder)}`;
+          if (folder === renamed) {
+            return (
+              <tr key={folder}>
+                <td colSpan={4}>
+                  <Rename auditId={auditId} folder={folder} onDone={() => setRenamed(null)} />
+                </td>
+              </tr>
+            );
+          }
+          return (
+            <tr key={folder}>
+              <td dir="auto">{folder}</td>
+              <td className={classes.number}>
+                <Link href={`/audits/${auditId}/mail?${query}`}>{formatNumber(messages)}</Link>
+              </td>
+              <td className={classes.number}>
+                <Link href={`/audits/${auditId}/mail?${query}&unseen=1`}>{formatPart(unseen, messages)}</Link>
+              </td>
+              <td className={classes.number}>
+                <button
+                  type="button"
+                  className={classes.textButton}
+                  aria-label={`Give the folder ${folder} another name`}
+                  onClick={() => setRenamed(folder)}
+                >
+                  rename
+                </button>
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+function Rename({ auditId, folder, onDone }: { auditId: string; folder: string; onDone: () => void }) {
+  const router = useRouter();
+  const [name, setName] = useState(folder);
+  const save = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      await call(`/api/audits/${auditId}/folders`, 'POST', { from: folder, to: name });
+      router.refresh();
+      onDone();
+    } catch (error) {
+      tell(error);
+    }
+  };
+  return (
+    <form className={classes.path} onSubmit={save}>
+      <TextInput
+        size="xs"
+        aria-label={`What ${folder} is called`}
+        value={name}
+        autoFocus
+        onChange={(event) => setName(event.currentTarget.value)}
+      />
+      <Button type="submit" size="xs" disabled={name.trim() === '' || name.trim() === folder}>
+        Call it so
+      </Button>
+      <Button size="xs" variant="subtle" onClick={onDone}>
+        Leave it
+      </Button>
+    </form>
+  );
+}

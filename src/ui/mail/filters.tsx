@@ -1,0 +1,146 @@
+'use client';
+
+import { Select, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useEffect, useState } from 'react';
+import type { Destination } from '../../server/views/destinations';
+import type { Offers } from '../../server/views/offers';
+import classes from './Mail.module.css';
+
+/** What the messages are narrowed to, and what they can be narrowed to. */
+export interface Filters {
+  readonly query: URLSearchParams;
+  readonly setQuery: (change: Record<string, string | null>) => void;
+  readonly simulated: boolean;
+  readonly rules: readonly { readonly id: string; readonly name: string }[];
+  readonly destinations: readonly Destination[];
+  readonly offers: Offers;
+}
+
+interface FieldProps extends Filters {
+  /** Of the query. */
+  readonly name: string;
+  readonly words: string;
+}
+
+/** A field for words; they count once the typing rests. */
+export function Words({ name, words, query, setQuery, wide }: FieldProps & { readonly wide?: boolean }) {
+  const given = query.get(name) ?? '';
+  const [typed, setTyped] = useState(given);
+  const [settled] = useDebouncedValue(typed, 200);
+  useEffect(() => setQuery({ [name]: settled || null }), [name, settled, setQuery]);
+  // What is cleared elsewhere is cleared here.
+  useEffect(() => setTyped((before) => (given === '' ? '' : before)), [given]);
+  return (
+    <TextInput
+      size="xs"
+      aria-label={words}
+      placeholder={words}
+      value={typed}
+      onChange={(event) => setTyped(event.currentTarget.value)}
+      className={wide ? classes.search : undefined}
+    />
+  );
+}
+
+interface ChoiceProps extends FieldProps {
+  readonly data: readonly { readonly value: string; readonly label: string }[];
+  readonly disabled?: boolean;
+}
+
+export function Choice({ name, words, query, setQuery, data, disabled }: ChoiceProps) {
+  return (
+    <Select
+      size="xs"
+      aria-label={words}
+      placeholder={words}
+      clearable
+      searchable
+      disabled={disabled ?? false}
+      value={query.get(name)}
+      data={[...data]}
+      onChange={(value) => setQuery({ [name]: value })}
+      comboboxProps={{ width: 'max-content', position: 'bottom-start' }}
+    />
+  );
+}
+
+export function Toggle({ name, words, query, setQuery }: FieldProps) {
+  const on = query.get(name) === '1';
+  return (
+    <button
+      type="button"
+      className={classes.toggle}
+      aria-pressed={on}
+      onClick={() => setQuery({ [name]: on ? null : '1' })}
+    >
+      {words}
+    </button>
+  );
+}
+
+/** Something that is only asked for by a link, and can be let go of here. */
+export function Removable({ name, words, setQuery }: FieldProps) {
+  return (
+    <button type="button" className={classes.toggle} aria-pressed="true" onClick={() => setQuery({ [name]: null })}>
+      {words} ×
+    </button>
+  );
+}
+
+/** A day, as the browser lets it be chosen. */
+export function Day({ name, words, query, setQuery }: FieldProps) {
+  return (
+    <input
+      type="date"
+      className={classes.day}
+      aria-label={words}
+      title={words}
+      value={query.get(name) ?? ''}
+      onChange={(event) => setQuery({ [name]: event.currentTarget.value || null })}
+    />
+  );
+}
+
+const PARTS = [
+  { value: 'fired', label: 'it acts on' },
+  { value: 'held', label: 'its tests hold for' },
+  { value: 'reached', label: 'reach it' },
+  { value: 'exempt', label: 'it exempts' },
+  { value: 'stopped', label: 'end at it' },
+];
+
+/** Of no rule is asked for like a rule. */
+const NONE = '(none)';
+
+/** A rule, with what of it is asked for; or that no rule acts. */
+export function RuleChoice(filters: Filters) {
+  const { query, setQuery, simulated, rules } = filters;
+  const chosen = query.get('untouched') ? NONE : query.get('rule');
+  return (
+    <>
+      <Select
+        size="xs"
+        aria-label="Rule"
+        placeholder="rule"
+        clearable
+        searchable
+        disabled={!simulated}
+        value={chosen}
+        data={[{ value: NONE, label: 'no rule acts' }, ...rules.map(({ id, name }) => ({ value: id, label: name }))]}
+        onChange={(rule) => setQuery({ rule: rule === NONE ? null : rule, untouched: rule === NONE ? '1' : null })}
+        comboboxProps={{ width: 'max-content', position: 'bottom-end' }}
+      />
+      {query.get('rule') && (
+        <Select
+          size="xs"
+          aria-label="What of the rule"
+          value={query.get('part') ?? 'fired'}
+          data={PARTS}
+          allowDeselect={false}
+          onChange={(part) => setQuery({ part })}
+        />
+      )}
+    </>
+  );
+}

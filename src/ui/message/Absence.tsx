@@ -1,0 +1,93 @@
+'use client';
+
+import { Button, Loader } from '@mantine/core';
+import Link from 'next/link';
+import { useState } from 'react';
+import type { AbsenceView } from '../../server/views/absence';
+import { call } from '../common/api';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatNumber, formatPart } from '../common/format';
+import classes from './Message.module.css';
+
+type Answer = { readonly state: 'working' } | { readonly state: 'failed'; readonly words: string } | AbsenceView;
+
+/** Which rules keep a message out of the inbox, and what else would change without them. */
+export function Absence({ auditId, number }: { auditId: string; number: number }) {
+  const [answer, setAnswer] = useState<Answer | null>(null);
+  const [tried, setTried] = useState<number | null>(null);
+  const ask = async () => {
+    setAnswer({ state: 'working' });
+    try {
+      setAnswer((await call(`/api/audits/${auditId}/absence?number=${number}`, 'GET')) as AbsenceView);
+    } catch (error) {
+      setAnswer({ state: 'failed', words: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  if (answer === null) {
+    return (
+      <Button size="compact-sm" variant="default" onClick={ask}>
+        Why does it not reach the inbox?
+      </Button>
+    );
+  }
+  if ('state' in answer) {
+    return answer.state === 'working' ? (
+      <Loader size="xs" type="dots" />
+    ) : (
+      <p className={classes.odd}>{answer.words}</p>
+    );
+  }
+  if (answer.sets.length === 0) {
+    return (
+      <p className={classes.odd}>
+        {answer.arrives ? 'It reaches the inbox.' : 'No set of rules was found that brings it there when it is off.'}
+      </p>
+    );
+  }
+  return (
+    <section className={classes.absence} aria-label="Why it does not reach the inbox">
+      <p>
+        {answer.found === 1 && answer.complete
+          ? 'There is one way to bring it to the inbox: switch off'
+          : `It reaches the inbox when one of these ${answer.complete ? '' : 'and perhaps of others '}is off:`}
+      </p>
+      <ol className={classes.ways}>
+        {answer.sets.map(({ rules, changed, arriving, edits }, at) => (
+          <li key={rules.map(({ id }) => id).join(' ')}>
+            <span>
+              {rules.slice(0, 6).map(({ id, name, place }, index) => (
+                <span key={id}>
+                  {index > 0 && ' and '}
+                  <Link href={`/audits/${auditId}/chain#${id}`}>
+                    {place + 1} {name}
+                  </Link>
+                </span>
+              ))}
+              {rules.length > 6 && ` and ${formatNumber(rules.length - 6)} more`}
+            </span>
+            <span className={classes.soft}>
+              {formatPart(changed, answer.total)} messages would change their fate, {formatNumber(arriving)} would come
+              to the inbox.{' '}
+              <button type="button" className={classes.more} onClick={() => setTried(tried === at ? null : at)}>
+                Look at the change
+              </button>
+            </span>
+            {tried === at && (
+              <ChangePreview
+                auditId={auditId}
+                edits={edits}
+                why="A message did not reach the inbox"
+                onDone={() => setTried(null)}
+                onMade={() => {
+                  setTried(null);
+                  setAnswer(null);
+                }}
+              />
+            )}
+          </li>
+        ))}
+      </ol>
+      {answer.found > answer.sets.length && <p>and {formatNumber(answer.found - answer.sets.length)} more ways</p>}
+    </section>
+  );
+}

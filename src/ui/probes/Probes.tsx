@@ -1,0 +1,180 @@
+'use client';
+
+import { Button, Checkbox, TextInput, VisuallyHidden } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
+import type { ProbeLine } from '../../server/probes';
+import type { Destination } from '../../server/views/destinations';
+import type { TracedView } from '../../server/views/message';
+import { call, tell } from '../common/api';
+import { Fate } from '../common/Fate';
+import { formatPart } from '../common/format';
+import { Fields } from '../message/Fields';
+import { TracedRules } from '../message/TracedRules';
+import classes from './Probes.module.css';
+
+interface Props {
+  readonly auditId: string;
+  readonly probes: readonly ProbeLine[];
+  readonly destinations: readonly Destination[];
+  /** The text of a stored message to begin with. */
+  readonly first: string | null;
+}
+
+const BLANK = `From: Ann Weaver <ann@reedbank.example>
+To: me@mill.example
+Subject: oak beams
+
+Good morning,
+the beams are ready.
+`;
+
+type Tried = TracedView & { readonly line: string };
+
+/** Made-up messages: their way through the chain at once, and those that are kept as standing checks. */
+export function Probes({ auditId, probes, destinations, first }: Props) {
+  const router = useRouter();
+  const [text, setText] = useState(first ?? BLANK);
+  const [name, setName] = useState('');
+  const [expects, setExpects] = useState(true);
+  const tried = useTried(auditId, text, probes);
+  const keep = async () => {
+    try {
+      const expected = expects && tried.view ? tried.view.line : null;
+      await call(`/api/audits/${auditId}/probes`, 'POST', { name, text, expected });
+      setName('');
+      router.refresh();
+    } catch (error) {
+      tell(error);
+    }
+  };
+  const open = async (id: number) => {
+    try {
+      setText(((await call(`/api/audits/${auditId}/probes/${id}`, 'GET')) as { text: string }).text);
+    } catch (error) {
+      tell(error);
+    }
+  };
+  const drop = (id: number) =>
+    call(`/api/audits/${auditId}/probes/${id}`, 'DELETE')
+      .then(() => router.refresh())
+      .catch(tell);
+  return (
+    <div className={classes.page}>
+      <VisuallyHidden component="h1">Probes</VisuallyHidden>
+      <section className={classes.side}>
+        <Kept probes={probes} onOpen={open} onDrop={drop} />
+        <label className={classes.label} htmlFor="probe">
+          A message to try, as it would come
+        </label>
+        <textarea
+          id="probe"
+          className={classes.text}
+          value={text}
+          spellCheck={false}
+          onChange={(event) => setText(event.currentTarget.value)}
+        />
+        <div className={classes.keep}>
+          <TextInput
+            size="xs"
+            aria-label="Name of the probe"
+            placeholder="a name to keep it under"
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Checkbox
+            size="xs"
+            label="it must always end as it does now"
+            checked={expects}
+            onChange={(event) => setExpects(event.currentTarget.checked)}
+          />
+          <Button size="compact-sm" disabled={name.trim() === '' || !tried.view} onClick={keep}>
+            Keep it
+          </Button>
+        </div>
+      </section>
+      <section className={classes.side} aria-label="Its way through the chain" aria-busy={tried.view === null}>
+        {tried.failure && <p className={classes.failure}>{tried.failure}</p>}
+        {tried.view && (
+          <>
+            <p className={classes.fate}>
+              The chain puts it <Fate fate={tried.view.fate} destinations={destinations} />
+            </p>
+            {tried.view.error && <p className={classes.failure}>The chain ends with an error: {tried.view.error}.</p>}
+            <Fields fields={tried.view.fields.filter(({ marks }) => marks.length > 0)} />
+            <TracedRules auditId={auditId} view={tried.view} />
+          </>
+        )}
+      </section>
+    </div>
+  );
+}
+
+interface KeptProps {
+  readonly probes: readonly ProbeLine[];
+  readonly onOpen: (id: number) => void;
+  readonly onDrop: (id: number) => void;
+}
+
+/** The probes that are kept, those that do not end as they must first. */
+function Kept({ probes, onOpen, onDrop }: KeptProps) {
+  const fails = ({ expected, line }: ProbeLine) => expected !== null && expected !== line;
+  const checked = probes.filter(({ expected }) => expected !== null);
+  if (probes.length === 0) {
+    return <p className={classes.soft}>No probe is kept yet. Write a message below, and see at once where it goes.</p>;
+  }
+  return (
+    <>
+      <p className={classes.sum}>
+        {formatPart(checked.filter((probe) => !fails(probe)).length, checked.length)} standing checks hold
+      </p>
+      <ul className={classes.kept}>
+        {[...probes]
+          .sort((a, b) => Number(fails(b)) - Number(fails(a)))
+          .map((probe) => (
+            <li key={probe.id} data-fails={fails(probe) || undefined}>
+              <button type="button" className={classes.open} onClick={() => onOpen(probe.id)}>
+                {probe.name}
+              </button>
+              <span>
+                {probe.line}
+                {fails(probe) && `, where ${probe.expected} is expected`}
+                {probe.expected !== null && !fails(probe) && ', as expected'}
+              </span>
+              <button
+                type="button"
+                className={classes.open}
+                aria-label={`Remove ${probe.name}`}
+                onClick={() => onDrop(probe.id)}
+              >
+                remove
+              </button>
+            </li>
+          ))}
+      </ul>
+    </>
+  );
+}
+
+/** The way of a text through the chain, asked for once it has rested a moment, and anew when the chain may have changed. */
+function useTried(auditId: string, text: string, probes: readonly ProbeLine[]) {
+  const [settled] = useDebouncedValue(text, 200);
+  const [view, setView] = useState<Tried | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: probes come anew with every change of the chain
+  useEffect(() => {
+    let current = true;
+    call(`/api/audits/${auditId}/try`, 'POST', { text: settled })
+      .then((answer) => {
+        if (!current) return;
+        setView(answer as Tried);
+        setFailure(null);
+      })
+      .catch((error: Error) => current && setFailure(error.message));
+    return () => {
+      current = false;
+    };
+  }, [auditId, settled, probes]);
+  return { view, failure };
+}
