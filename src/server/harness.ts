@@ -41,6 +41,10 @@ export const bring = (name: string, ...parts: (string | Uint8Array)[]) =>
 export async function work(): Promise<void> {
   for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job(), request);
 }
+/** Works out all that is asked of the draft as it stands. */
+export async function simulated(): Promise<void> {
+  await perform(store, job(), { kind: 'simulate' });
+}
 export const audit = (): Audit => getAudit(store, id);
 
 export const SCRIPT = `require ["fileinto"];
@@ -65,5 +69,5 @@ export async function fill(): Promise<void> {
   await bring('rules.sieve', SCRIPT);
   await bring('INBOX.mbox', MAIL);
   await work();
-  await perform(store, job(), { kind: 'simulate' });
+  await simulated();
 }

@@ -1,9 +1,11 @@
 import { Readable } from 'node:stream';
+import { eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
 import { storedFlagLetters } from '../core/mail/places';
 import { INBOX } from '../core/sieve/interpret/fate';
 import { getAudit } from './audits';
 import type { Store } from './database/open';
+import { messages } from './database/schema';
 import { placesOf, simulated } from './refiling';
 import { mboxEntries, messageOctets, pathOf } from './take-out';
 
@@ -18,28 +20,28 @@ const NOWHERE = 'Not delivered';
  */
 export function refiledMailbox(store: Store, auditId: string, form: MailboxForm): Readable {
   const audit = getAudit(store, auditId);
-  const folders = new Map<string, { number: number; flags: string }[]>();
-  for (const { number, from, flags, to } of placesOf(store, audit, simulated(store, audit))) {
+  const folders = new Map<string, number[]>();
+  for (const { number, from, to } of placesOf(store, audit, simulated(store, audit))) {
     for (const folder of to === null ? [from] : to.length === 0 ? [NOWHERE] : to) {
       const held = folders.get(folder);
-      if (held) held.push({ number, flags });
-      else folders.set(folder, [{ number, flags }]);
+      if (held) held.push(number);
+      else folders.set(folder, [number]);
     }
   }
+  const flags = form === 'maildir' ? flagsOf(store, auditId) : new Map<number, string>();
   const archive = new ZipFile();
   const taken = new Set<string>();
-  for (const [folder, held] of folders) {
+  for (const [folder, numbers] of folders) {
     const name = freeName(pathOf(folder), taken);
     if (form === 'mbox') {
-      const numbers = held.map(({ number }) => number);
       archive.addReadStreamLazy(`${name}.mbox`, { compress: true }, (done) => {
         done(null, Readable.from(mboxEntries(store, auditId, numbers)));
       });
     } else {
       const root = folder === INBOX ? 'Maildir' : `Maildir/.${name.replaceAll('/', '.')}`;
       for (const place of ['new', 'tmp']) archive.addEmptyDirectory(`${root}/${place}`);
-      for (const { number, flags } of held) {
-        const letters = storedFlagLetters(JSON.parse(flags) as string[]);
+      for (const number of numbers) {
+        const letters = flagLetters(flags.get(number) ?? '[]');
         archive.addReadStreamLazy(`${root}/cur/${number}.${audit.id.slice(0, 8)}.refiled:2,${letters}`, (done) => {
           done(null, Readable.from([messageOctets(store, auditId, number)]));
         });
@@ -48,6 +50,18 @@ export function refiledMailbox(store: Store, auditId: string, form: MailboxForm)
   }
   archive.end();
   return Readable.from(archive.outputStream as AsyncIterable<Buffer>);
+}
+
+const flagLetters = (flags: string): string => storedFlagLetters(JSON.parse(flags) as string[]);
+
+/** The flags of all messages, as JSON. */
+function flagsOf(store: Store, auditId: string): Map<number, string> {
+  const rows = store
+    .select({ number: messages.number, flags: messages.flags })
+    .from(messages)
+    .where(eq(messages.auditId, auditId))
+    .values() as [number, string][];
+  return new Map(rows);
 }
 
 /** Two folders may be the same once their names are made safe, or where case does not count. */

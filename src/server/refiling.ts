@@ -1,4 +1,5 @@
-import { and, asc, eq, lt } from 'drizzle-orm';
+import { and, eq, inArray, lt, sql } from 'drizzle-orm';
+import { Bitmap } from '../core/flow/bitmap';
 import type { Flow } from '../core/flow/flow';
 import { type Audit, getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
@@ -27,41 +28,52 @@ export function* placesOf(
   store: Store,
   audit: Audit,
   flow: Flow,
-): Generator<{ number: number; from: string; flags: string; to: readonly string[] | null }> {
-  const own = new Set(audit.ownAddresses);
+): Generator<{ number: number; from: string; to: readonly string[] | null }> {
+  const counted = and(eq(messages.auditId, audit.id), lt(messages.number, audit.messageCount));
+  const own = inArray(sql`lower(${messages.fromAddress})`, [...audit.ownAddresses]);
+  const sent = store.select({ number: messages.number }).from(messages).where(and(counted, own)).values() as [number][];
+  const isSent = Bitmap.of(
+    audit.messageCount,
+    sent.map(([number]) => number),
+  );
   const rows = store
-    .select({
-      number: messages.number,
-      folder: messages.folder,
-      sender: messages.fromAddress,
-      flags: messages.flags,
-    })
+    .select({ number: messages.number, folder: messages.folder })
     .from(messages)
-    .where(and(eq(messages.auditId, audit.id), lt(messages.number, audit.messageCount)))
-    .orderBy(asc(messages.number))
-    .all();
+    .where(counted)
+    .values() as [number, string][];
   const folders = [...flow.fates.folders].map(([name, { messages: held }]) => ({ name, held }));
-  for (const { number, folder, sender, flags } of rows) {
-    const there = folders.filter(({ held }) => held.has(number)).map(({ name }) => name);
-    yield { number, from: folder, flags, to: own.has(sender.toLowerCase()) ? null : there };
+  // Most messages go to few sets of folders: each set is one and the same list.
+  const sets = new Map<string, readonly string[]>();
+  for (const [number, from] of rows) {
+    if (isSent.has(number)) {
+      yield { number, from, to: null };
+      continue;
+    }
+    let key = '';
+    for (let at = 0; at < folders.length; at++) if (folders[at]?.held.has(number)) key += `${at} `;
+    let to = sets.get(key);
+    if (!to) {
+      to = folders.filter(({ held }) => held.has(number)).map(({ name }) => name);
+      sets.set(key, to);
+    }
+    yield { number, from, to };
   }
 }
 
 export function refilePlan(store: Store, auditId: string): RefilePlan {
   const audit = getAudit(store, auditId);
-  const moves = new Map<string, { from: string; to: readonly string[]; count: number }>();
+  const moves = new Map<readonly string[], Map<string, number>>();
   let [staying, sent] = [0, 0];
   for (const { from, to } of placesOf(store, audit, simulated(store, audit))) {
     if (to === null) sent++;
     else if (to.length === 1 && to[0] === from) staying++;
     else {
-      const key = JSON.stringify([from, to]);
-      const move = moves.get(key) ?? { from, to, count: 0 };
-      move.count++;
-      moves.set(key, move);
+      const counts = moves.get(to) ?? new Map<string, number>();
+      moves.set(to, counts.set(from, (counts.get(from) ?? 0) + 1));
     }
   }
-  return { total: audit.messageCount, staying, sent, moves: [...moves.values()].sort((a, b) => b.count - a.count) };
+  const listed = [...moves].flatMap(([to, counts]) => Array.from(counts, ([from, count]) => ({ from, to, count })));
+  return { total: audit.messageCount, staying, sent, moves: listed.sort((a, b) => b.count - a.count) };
 }
 
 /** The flow of the draft; throws a refusal while it is not known. */
@@ -73,10 +85,10 @@ export function simulated(store: Store, audit: Audit): Flow {
 
 /** The messages of one move of the plan. */
 export function movedMessages(store: Store, audit: Audit, flow: Flow, from: string, to: readonly string[]): number[] {
-  const wanted = JSON.stringify([from, to]);
+  const wanted = JSON.stringify(to);
   const numbers: number[] = [];
   for (const place of placesOf(store, audit, flow)) {
-    if (place.to !== null && JSON.stringify([place.from, place.to]) === wanted) numbers.push(place.number);
+    if (place.from === from && place.to !== null && JSON.stringify(place.to) === wanted) numbers.push(place.number);
   }
   return numbers;
 }

@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 
 /** One piece of work. */
@@ -93,6 +94,8 @@ export const messages = sqliteTable(
   (table) => [
     primaryKey({ columns: [table.auditId, table.number] }),
     index('message_by_content').on(table.auditId, table.digest),
+    index('message_by_folder').on(table.auditId, table.folder, table.flags, table.number),
+    index('message_by_date').on(table.auditId, sql`date desc`, table.number),
   ],
 );
 

@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, gte, inArray, isNotNull, isNull, like, lt, ne, or, type SQL, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, gte, inArray, isNull, like, lt, ne, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
@@ -169,10 +169,10 @@ function meeting(store: Store, audit: Audit, conditions: readonly SQL[]): Bitmap
     .select({ number: messages.number })
     .from(messages)
     .where(and(eq(messages.auditId, audit.id), ...conditions))
-    .all();
+    .values();
   return within(
     audit,
-    rows.map(({ number }) => number),
+    rows.map(([number]) => number as number),
   );
 }
 
@@ -212,9 +212,9 @@ function newestFirst(store: Store, audit: Audit): Int32Array {
     .select({ number: messages.number })
     .from(messages)
     .where(eq(messages.auditId, audit.id))
-    .orderBy(sql`${isNotNull(messages.date)} desc`, sql`${messages.date} desc`, asc(messages.number))
-    .all();
-  const order = Int32Array.from(rows.map(({ number }) => number).filter((number) => number < audit.messageCount));
+    .orderBy(desc(messages.date), asc(messages.number))
+    .values() as [number][];
+  const order = Int32Array.from(rows.map(([number]) => number).filter((number) => number < audit.messageCount));
   orders.set(audit.id, order);
   return order;
 }

@@ -137,8 +137,8 @@ function rowsOf(store: Store, audit: Audit): Rows {
     .select({ number: messages.number, date: messages.date, from: messages.fromAddress })
     .from(messages)
     .where(eq(messages.auditId, audit.id))
-    .all();
-  for (const { number, date, from } of rows) {
+    .values() as [number, number | null, string][];
+  for (const [number, date, from] of rows) {
     if (number >= audit.messageCount) continue;
     if (date !== null) dates[number] = date;
     domains[number] = from.slice(from.lastIndexOf('@') + 1).toLowerCase();

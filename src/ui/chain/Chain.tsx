@@ -71,6 +71,8 @@ export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
           view={view}
           shown={shown}
           running={lens === 'order' && words.trim() === ''}
+          lens={lens}
+          words={words}
           rung={rung}
           onChoose={choose}
           onPlace={place}
@@ -88,12 +90,14 @@ interface LadderProps {
   readonly shown: readonly Rung[];
   /** Whether they stand as they run, so that the stream can be drawn and rules be moved. */
   readonly running: boolean;
+  readonly lens: Lens;
+  readonly words: string;
   readonly rung: Rung | undefined;
   readonly onChoose: (id: string) => void;
   readonly onPlace: (edit: Edit | null, id: string) => void;
 }
 
-function Ladder({ auditId, view, shown, running, rung, onChoose, onPlace }: LadderProps) {
+function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, onPlace }: LadderProps) {
   const [carried, setCarried] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
@@ -103,10 +107,17 @@ function Ladder({ auditId, view, shown, running, rung, onChoose, onPlace }: Ladd
     overscan: 12,
   });
   const chosen = rung?.id;
+  const place = useRef(-1);
+  place.current = shown.findIndex(({ id }) => id === chosen);
+  // Another lens is looked through from its beginning; the rule at hand comes into sight when it becomes so.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: where it stands is no reason to go there
   useEffect(() => {
-    const at = shown.findIndex(({ id }) => id === chosen);
-    if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
-  }, [chosen, rows, shown]);
+    if (place.current >= 0) rows.scrollToIndex(place.current, { align: 'auto' });
+  }, [chosen, rows]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another choice of rules leads to the beginning
+  useEffect(() => {
+    if (!running) rows.scrollToOffset(0);
+  }, [lens, words, rows]);
   const lit = useLit(auditId, view.simulated ? chosen : undefined, view);
   // A press is not yet a drag, so that a rung can be chosen by its grip too.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));

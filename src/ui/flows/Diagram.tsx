@@ -6,8 +6,9 @@ import { formatNumber } from '../common/format';
 import { fillOf } from '../common/tints';
 import classes from './Flows.module.css';
 
-/** Rules that are drawn by themselves; the others are one band for each place. */
-const DRAWN = 14;
+/** Rules, and places, that are drawn by themselves; the others are taken together. */
+const DRAWN = 16;
+const OTHERS = '(others)';
 const HEIGHT = 430;
 
 interface Props {
@@ -74,7 +75,7 @@ export function Diagram({ view, chosen, onChoose }: Props) {
                 stroke="var(--stream)"
                 strokeOpacity={destination === chosen ? 0.95 : 0.4}
                 strokeWidth={Math.max(1, linkWidth)}
-                onClick={() => onChoose(destination)}
+                onClick={() => destination !== OTHERS && onChoose(destination)}
               />
             );
           }}
@@ -94,6 +95,8 @@ function bandsOf({ links: all, destinations }: StreamsView) {
       .slice(0, DRAWN)
       .map(([key]) => key),
   );
+  const ends = destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);
+  const shown = new Map(ends.slice(0, DRAWN).map(({ key, label }) => [key, label]));
   const nodes: Node[] = [];
   const places = new Map<string, number>();
   const indexOf = (key: string, node: Node) => {
@@ -108,8 +111,9 @@ function bandsOf({ links: all, destinations }: StreamsView) {
     const source = drawn.has(own)
       ? indexOf(`rule ${own}`, { name, destination: null })
       : indexOf('rule others', { name: `${sums.size - drawn.size} other rules`, destination: null });
-    const label = destinations.find(({ key }) => key === destination)?.label ?? destination;
-    const target = indexOf(`place ${destination}`, { name: label, destination });
+    const place = shown.has(destination) ? destination : OTHERS;
+    const label = shown.get(place) ?? `${ends.length - shown.size} other places`;
+    const target = indexOf(`place ${place}`, { name: label, destination: place });
     const link = links.get(`${source} ${target}`) ?? { source, target, value: 0 };
     link.value += count;
     links.set(`${source} ${target}`, link);

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, TextInput } from '@mantine/core';
+import { Button, TextInput, VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type FormEvent, useState } from 'react';
@@ -19,7 +19,9 @@ export function Folders({ auditId, folders }: { auditId: string; folders: Gather
           <th>Folder</th>
           <th className={classes.number}>Messages</th>
           <th className={classes.number}>Not seen</th>
-          <th />
+          <th>
+            <VisuallyHidden>Change</VisuallyHidden>
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -47,7 +49,7 @@ export function Folders({ auditId, folders }: { auditId: string; folders: Gather
                 <button
                   type="button"
                   className={classes.textButton}
-                  aria-label={`Give the folder ${folder} another name`}
+                  aria-label={`rename ${folder}`}
                   onClick={() => setRenamed(folder)}
                 >
                   rename

@@ -2,7 +2,7 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
-import { useEffect, useRef } from 'react';
+import { type ReactNode, useEffect, useRef } from 'react';
 import type { Destination } from '../../server/views/destinations';
 import type { MessageRow } from '../../server/views/mail';
 import { Fate } from '../common/Fate';
@@ -38,35 +38,36 @@ export function EvidenceTable({ auditId, messages, destinations, filters }: Prop
   return (
     <div className={classes.table} role="table" aria-label="Stored messages" aria-rowcount={messages.found ?? 0}>
       <div className={classes.headRow} role="row">
-        {['Date', 'From', 'Subject', 'Lies now in', 'The chain puts it', 'Rules that act'].map((name) => (
-          <span key={name} role="columnheader">
-            {name}
-          </span>
-        ))}
-      </div>
-      <div className={classes.filterRow}>
-        <div className={classes.days}>
+        <Head name="Date">
           <Day name="since" words="from this day on" {...filters} />
           <Day name="until" words="up to this day" {...filters} />
-        </div>
-        <Words name="from" words="name or address" {...filters} />
-        <Words name="subject" words="words in the subject" {...filters} />
-        <Choice
-          name="folder"
-          words="folder"
-          data={filters.offers.folders.map((folder) => ({ value: folder, label: folder }))}
-          {...filters}
-        />
-        <Choice
-          name="fate"
-          words="where the chain puts it"
-          disabled={!filters.simulated}
-          data={destinations.map(({ key, label }) => ({ value: key, label }))}
-          {...filters}
-        />
-        <div className={classes.ruleChoice}>
+        </Head>
+        <Head name="From">
+          <Words name="from" words="name or address" {...filters} />
+        </Head>
+        <Head name="Subject">
+          <Words name="subject" words="words in the subject" {...filters} />
+        </Head>
+        <Head name="Lies now in">
+          <Choice
+            name="folder"
+            words="folder"
+            data={filters.offers.folders.map((folder) => ({ value: folder, label: folder }))}
+            {...filters}
+          />
+        </Head>
+        <Head name="The chain puts it">
+          <Choice
+            name="fate"
+            words="where the chain puts it"
+            disabled={!filters.simulated}
+            data={destinations.map(({ key, label }) => ({ value: key, label }))}
+            {...filters}
+          />
+        </Head>
+        <Head name="Rules that act">
           <RuleChoice {...filters} />
-        </div>
+        </Head>
       </div>
       <div ref={scroller} className={classes.body} tabIndex={0} role="rowgroup">
         {messages.found === 0 && <p className={classes.nothing}>No message meets all of this.</p>}
@@ -83,6 +84,16 @@ export function EvidenceTable({ auditId, messages, destinations, filters }: Prop
           ))}
         </div>
       </div>
+    </div>
+  );
+}
+
+/** The name of a column, and what narrows the messages by it. */
+function Head({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <div role="columnheader" className={classes.head}>
+      <span>{name}</span>
+      {children}
     </div>
   );
 }
@@ -116,7 +127,7 @@ function Row({ auditId, row, index, top, destinations }: RowProps) {
   );
 }
 
-function Cell({ children, title }: { children: React.ReactNode; title?: string }) {
+function Cell({ children, title }: { children: ReactNode; title?: string }) {
   return (
     <span role="cell" className={classes.cell} title={title}>
       {children}

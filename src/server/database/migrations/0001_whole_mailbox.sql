@@ -26,5 +26,7 @@ ALTER TABLE `message` ADD `delivered_to` text;--> statement-breakpoint
 ALTER TABLE `message` ADD `attachments` integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE `message` ADD `digest` text DEFAULT '' NOT NULL;--> statement-breakpoint
 CREATE INDEX `message_by_content` ON `message` (`audit_id`,`digest`);--> statement-breakpoint
+CREATE INDEX `message_by_folder` ON `message` (`audit_id`,`folder`,`flags`,`number`);--> statement-breakpoint
+CREATE INDEX `message_by_date` ON `message` (`audit_id`,date desc,`number`);--> statement-breakpoint
 ALTER TABLE `source` ADD `repeated` integer DEFAULT 0 NOT NULL;--> statement-breakpoint
 CREATE VIRTUAL TABLE `message_text` USING fts5(subject, people, body, content='', contentless_delete=1, tokenize='unicode61 remove_diacritics 2');

@@ -1,0 +1,278 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, readFile, rm } from 'node:fs/promises';
+import { resolve } from 'node:path';
+import { finished } from 'node:stream/promises';
+import { expect, type Page, test } from '@playwright/test';
+import { fromBuffer } from 'yauzl';
+
+/** A mailbox whose every count is known by arithmetic. */
+const COUNT = 100_000;
+const WORDS = ['weir', 'oak', 'lime', 'flood', 'beam'];
+const START = Date.UTC(2016, 0, 1);
+const HOUR = 60 * 60 * 1000;
+
+function letter(n: number): string {
+  const date = new Date(START + n * HOUR).toUTCString().replace('GMT', '+0000');
+  const rare = n % 25_000 === 7 ? ' zygote' : '';
+  return [
+    `From a@x.example Thu Jan  1 10:00:00 2026`,
+    `From: Sender ${n % 100} <s${n % 100}@d${n % 7}.example>`,
+    'To: me@mill.example',
+    `Subject: ${WORDS[n % 5]} number ${n}`,
+    `Date: ${date}`,
+    `Message-ID: <${n}@mill.example>`,
+    ...(n % 10 === 9 ? [`In-Reply-To: <${n - 9}@mill.example>`] : []),
+    '',
+    `The text of ${n}${rare}.`,
+    '',
+    '',
+  ].join('\n');
+}
+
+const SCRIPT = `require "fileinto";
+# Weir
+if header :contains "subject" "weir" { fileinto "Weir"; stop; }
+# Oak
+if header :contains "subject" "oak" { fileinto "Oak"; stop; }
+# Sevens
+if address :domain :is "from" "d3.example" { fileinto "Sevens"; }
+# Rare
+if header :contains "subject" "flood" { discard; }
+`;
+
+async function writeMailbox(file: string): Promise<void> {
+  const out = createWriteStream(file);
+  for (let n = 0; n < COUNT; n += 1000) {
+    const thousand = Array.from({ length: 1000 }, (_, k) => letter(n + k)).join('');
+    if (!out.write(thousand)) await new Promise<void>((done) => out.once('drain', () => done()));
+  }
+  out.end();
+  await finished(out);
+}
+
+async function begin(page: Page, name: string): Promise<string> {
+  await page.goto('/');
+  await page.getByLabel('Begin an audit').fill(name);
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.waitForURL('**/gather');
+  return new URL(page.url()).pathname.replace('/gather', '');
+}
+
+const dropFile = (page: Page, name: string, text: string) =>
+  page.locator('input[type=file]').setInputFiles([{ name, mimeType: 'text/plain', buffer: Buffer.from(text) }]);
+
+test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and right throughout', async ({ page }) => {
+  test.setTimeout(600_000);
+  const folder = resolve('test-results', 'mailbox');
+  const file = resolve(folder, 'INBOX.mbox');
+  await mkdir(folder, { recursive: true });
+  await writeMailbox(file);
+  const audit = await begin(page, 'A large mailbox');
+  await dropFile(page, 'rules.sieve', SCRIPT);
+  await expect(page.getByText('“rules.sieve”: 4 rules.')).toBeVisible();
+  await page.getByLabel('Path of a file or folder on this machine').fill(file);
+  await page.getByRole('button', { name: 'Read it' }).click();
+  await expect(page.getByText('100,000 messages').first()).toBeVisible({ timeout: 300_000 });
+  await rm(folder, { recursive: true });
+
+  await page.getByRole('link', { name: 'Chain', exact: true }).click();
+  await expect(page.getByText('60,000 of 100,000 reach the foot')).toBeVisible({ timeout: 120_000 });
+
+  // The newest first: its foot is the oldest message, reached in one step.
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  const table = page.getByRole('table', { name: 'Stored messages' });
+  await expect(page.getByText('100,000 of 100,000 messages')).toBeVisible();
+  await expect(table.getByRole('link', { name: 'beam number 99999', exact: true })).toBeVisible();
+  const body = table.getByRole('rowgroup');
+  await body.evaluate((element) => element.scrollTo(0, element.scrollHeight));
+  await expect(table.getByRole('link', { name: 'weir number 0', exact: true })).toBeVisible();
+  for (const part of [0.31, 0.5, 0.77]) {
+    await body.evaluate((element, at) => element.scrollTo(0, element.scrollHeight * at), part);
+    // No gap: every row that is drawn is filled, and each is the one before the next.
+    await expect
+      .poll(async () => {
+        const rows = await table.getByRole('rowgroup').getByRole('row').all();
+        const texts = await Promise.all(rows.map((row) => row.getByRole('link').textContent({ timeout: 2000 })));
+        const numbers = texts.map((text) => Number(/(\d+)$/.exec(text ?? '')?.[1]));
+        return (
+          numbers.length > 15 && numbers.every((number, at) => at === 0 || number === (numbers[at - 1] as number) - 1)
+        );
+      })
+      .toBe(true);
+  }
+
+  const count = (found: string) =>
+    expect(page.getByText(`${found} of 100,000 messages`, { exact: true })).toBeVisible();
+  const filter = async (label: string, words: string) => page.getByLabel(label, { exact: true }).fill(words);
+  await filter('words in the subject', 'oak number 4');
+  await count('2,222');
+  await filter('name or address', 'd3.example');
+  await count(String(sum((n) => WORDS[n % 5] === 'oak' && String(n).startsWith('4') && n % 7 === 3)));
+  await page.getByRole('button', { name: 'show all' }).click();
+  await count('100,000');
+  await filter('words anywhere in the message', 'zygote');
+  await count('4');
+  await expect(table.getByRole('link', { name: 'lime number 75007', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'show all' }).click();
+  await page.getByLabel('from this day on').fill('2016-01-10');
+  await page.getByLabel('up to this day').fill('2016-01-11');
+  await count('48');
+  await page.getByRole('button', { name: 'show all' }).click();
+  await page.getByRole('combobox', { name: 'Rule', exact: true }).click();
+  await page.getByRole('option', { name: 'no rule acts' }).click();
+  await count(sum((n) => n % 5 > 1 && n % 5 !== 3 && n % 7 !== 3).toLocaleString('en-GB'));
+  await page.getByRole('button', { name: 'show all' }).click();
+
+  // One message: where it goes, why not to the inbox, and its conversation.
+  await filter('words in the subject', 'number 50029');
+  await count('1');
+  await table.getByRole('link', { name: 'beam number 50029', exact: true }).click();
+  await expect(page.getByRole('link', { name: 'its conversation of 2 messages' })).toBeVisible();
+  await page.goto(`${audit}/mail?subject=number+50028`);
+  await page.getByRole('link', { name: 'flood number 50028', exact: true }).click();
+  await page.getByRole('button', { name: 'Why does it not reach the inbox?' }).click();
+  await expect(page.getByText('There is one way to bring it to the inbox: switch off')).toBeVisible();
+  await expect(page.getByText('4 Rare', { exact: true }).first()).toBeVisible();
+  const dropped = sum((n) => n % 5 === 3 && n % 7 !== 3);
+  await expect(
+    page.getByText(`${dropped.toLocaleString('en-GB')} of 100,000 messages would change their fate`),
+  ).toBeVisible();
+
+  // A rule is drawn to the top: the mail that both want goes to it.
+  await page.getByRole('link', { name: 'Chain', exact: true }).click();
+  const rung = (name: RegExp) => page.getByRole('button', { name });
+  await rung(/^3\s*Sevens/).click();
+  await page.getByRole('group', { name: 'Chain' }).focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  const moved = sum((n) => n % 5 === 1 && n % 7 === 3);
+  await expect(page.getByText(`${moved.toLocaleString('en-GB')} of 100,000 messages change their fate`)).toBeVisible();
+  await page.getByRole('button', { name: 'Make this change' }).click();
+  await expect(rung(/^2\s*Sevens/)).toBeVisible();
+});
+
+function sum(holds: (n: number) => boolean): number {
+  let found = 0;
+  for (let n = 0; n < COUNT; n++) if (holds(n)) found++;
+  return found;
+}
+
+test('a folder is dropped whole, its folders are called otherwise, and own addresses are confirmed', async ({
+  page,
+}) => {
+  await begin(page, 'Folders');
+  const mail = (subject: string) => `Delivered-To: me@mill.example\nFrom: a@x.example\nSubject: ${subject}\n\nwords\n`;
+  // As a browser gives the files of a folder that is dropped.
+  const transfer = await page.evaluateHandle(
+    (letters) => {
+      const data = new DataTransfer();
+      for (const [name, text] of letters) data.items.add(new File([text], name));
+      return data;
+    },
+    [['one.eml', mail('one')] as const, ['two.eml', mail('two')] as const],
+  );
+  await page.getByText('Drop a Sieve script and your mail here.').dispatchEvent('drop', { dataTransfer: transfer });
+  await expect(page.getByText('“one.eml” is being read.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'rename INBOX' })).toBeVisible();
+  await page.getByRole('button', { name: 'rename INBOX' }).click();
+  await page.getByLabel('What INBOX is called').fill('Letters');
+  await page.getByRole('button', { name: 'Call it so' }).click();
+  await expect(page.getByRole('button', { name: 'rename Letters' })).toBeVisible();
+  await page.getByPlaceholder('another address').fill('me@mill.example');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Keep these' }).click();
+  await expect(page.getByText('As you have confirmed them.')).toBeVisible();
+});
+
+test('rules are looked at through lenses, and drawn to another place', async ({ page }) => {
+  await page.goto('/audits/demo/chain');
+  await page.getByText('destination', { exact: true }).click();
+  await expect(page.getByRole('group', { name: 'Chain' }).getByRole('button').first()).toContainText('Abroad');
+  await page.getByText('as they run', { exact: true }).click();
+  await page.getByLabel('Only rules with these words').fill('camera at');
+  await expect(page.getByRole('group', { name: 'Chain' }).getByRole('button')).toHaveCount(1);
+  await page.getByLabel('Only rules with these words').fill('');
+  await page.getByRole('button', { name: /^5\s*Camera at night/ }).click();
+  const hand = page.getByRole('complementary', { name: 'The rule at hand' });
+  await expect(hand.getByText('It has never acted on the stored mail.')).toBeVisible();
+  const grip = page.locator('[data-chosen] span[class*=grip]');
+  const target = page.getByRole('button', { name: /^2\s*Weir camera/ });
+  const [from, to] = [await grip.boundingBox(), await target.boundingBox()];
+  if (!from || !to) throw new Error('the rungs are not in sight');
+  await page.mouse.move(from.x + 6, from.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 40, to.y + 30, { steps: 8 });
+  await page.mouse.up();
+  await expect(page.getByLabel('Effect of the change').getByText(/messages change their fate/)).toBeVisible();
+  await page.getByRole('button', { name: 'Leave it' }).click();
+});
+
+test('where mail goes, whom one writes to, and what would be filed anew', async ({ page }) => {
+  await page.goto('/audits/demo/flows');
+  await page.getByRole('button', { name: /^Schools \d/ }).click();
+  const origins = page.getByRole('region', { name: 'Where the mail of Schools comes from' });
+  await expect(origins.getByText('102 of 102')).toBeVisible();
+  await origins.getByText('102 of 102').first().click();
+  await expect(page.getByText('102 of 2,400 messages', { exact: true })).toBeVisible();
+
+  await page.goto('/audits/demo/people');
+  const first = page.getByRole('group', { name: 'Correspondents' }).getByRole('link').first();
+  const address = (await first.textContent()) ?? '';
+  await first.click();
+  await expect(page).toHaveURL(new RegExp(`person=${encodeURIComponent(address).replaceAll('.', '\\.')}`));
+  await expect(page.getByRole('button', { name: 'of one correspondent ×' })).toBeVisible();
+
+  await page.goto('/audits/demo/refile');
+  const row = page.getByRole('row').nth(1);
+  const words = (await row.getByRole('link').textContent()) ?? '';
+  const [saved] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Take the copy as mbox files' }).click(),
+  ]);
+  const names = await zipNames(await readFile(await saved.path()));
+  expect(names).toContain('INBOX.mbox');
+  expect(names).toContain('Shop/Orders.mbox');
+  await row.getByRole('link').click();
+  await expect(page.getByText(`${words} messages`, { exact: true })).toBeVisible();
+});
+
+function zipNames(file: Buffer): Promise<string[]> {
+  return new Promise((done, failed) => {
+    fromBuffer(file, (error, archive) => {
+      if (error) return failed(error);
+      const names: string[] = [];
+      archive.on('entry', ({ fileName }: { fileName: string }) => names.push(fileName));
+      archive.on('end', () => done(names));
+    });
+  });
+}
+
+test('a made-up message is tried, kept as a standing check, and fails once the chain puts it elsewhere', async ({
+  page,
+}) => {
+  await begin(page, 'Probes');
+  await dropFile(
+    page,
+    'rules.sieve',
+    'require "fileinto";\n# Oak\nif header :contains "subject" "oak" { fileinto "Oak"; }\n',
+  );
+  await expect(page.getByText('“rules.sieve”: 1 rules.').or(page.getByText('“rules.sieve”: 1 rule.'))).toBeVisible();
+  const audit = new URL(page.url()).pathname.replace('/gather', '');
+  await page.goto(`${audit}/probes`);
+  const way = page.getByRole('region', { name: 'Its way through the chain' });
+  await expect(way.getByRole('link', { name: 'Oak' })).toBeVisible();
+  await page.getByLabel('A message to try, as it would come').fill('Subject: lime putty\n\nhello\n');
+  await expect(way.getByText('No rule met any of its words.')).toBeVisible();
+  await page.getByLabel('A message to try, as it would come').fill('Subject: OAK\n\n');
+  await expect(way.getByText('Subject: “OAK” by “oak”')).toBeVisible();
+  await page.getByLabel('Name of the probe').fill('oak comes in');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('1 of 1 standing checks hold')).toBeVisible();
+  await page.goto(`${audit}/chain`);
+  await page.getByRole('switch').click();
+  await page.getByRole('button', { name: 'Make this change' }).click();
+  await expect(page.getByText('1 of 1 are off')).toBeVisible();
+  await page.goto(`${audit}/probes`);
+  await expect(page.getByText('Inbox, where Oak is expected')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove oak comes in' }).click();
+  await expect(page.getByText('No probe is kept yet.')).toBeVisible();
+});
