@@ -15,6 +15,8 @@ export interface FoundMail extends MboxEntry {
   readonly flags: readonly string[];
   /** When it arrived, in milliseconds since 1970, where its place tells. */
   readonly received: number | null;
+  /** Whether it is a message by its place, whatever it holds. */
+  readonly single: boolean;
 }
 
 /** What is passed over in an archive, and why; told to the user. */
@@ -38,7 +40,7 @@ export interface MailFileSettings {
   readonly passOver: (passed: PassedOver) => void;
 }
 
-const UNPLACED = { flags: [], received: null } as const;
+const UNPLACED = { flags: [], received: null, single: false } as const;
 
 export type FileKind = 'zip' | 'gzip' | 'tar' | 'mail';
 
@@ -231,7 +233,7 @@ async function* mailInStream(
   settings: MailFileSettings,
 ): AsyncGenerator<FoundMail> {
   const place = placeOf(path, settings.folder);
-  const at = { folder: place.folder, flags: place.flags, received: place.received };
+  const at = { folder: place.folder, flags: place.flags, received: place.received, single: place.single };
   const [head, stream] = await peeked(source);
   const text = Buffer.from(head).toString('latin1');
   const reason = head.length === 0 ? 'empty' : fileKind(head) === 'mail' ? null : 'an archive within an archive';

@@ -1,7 +1,8 @@
 import type { MboxOddity } from '../core/mail/mbox';
+import type { MakingOddity } from '../core/mail/oddities';
 
 /** What may be odd about a stored message; it is kept and simulated all the same. */
-export type Oddity = MboxOddity | 'no-header' | 'strange-lines' | 'no-date';
+export type Oddity = MboxOddity | MakingOddity | 'no-header' | 'strange-lines' | 'no-date';
 
 export const ODDITY_WORDS: Readonly<Record<Oddity, string>> = {
   'no-separator': 'stands before the first line that begins with “From ”',
@@ -12,6 +13,12 @@ export const ODDITY_WORDS: Readonly<Record<Oddity, string>> = {
   'no-header': 'has no header field',
   'strange-lines': 'has lines in its header that are no fields',
   'no-date': 'has no readable date',
+  'cr-lines': 'ends its lines with CR alone, so that no line of it ends for the standards',
+  'utf-16': 'is written in UTF-16, which no message may be',
+  'many-fields': 'has more than a thousand header fields',
+  deep: 'has parts within parts beyond the depth that is looked into',
+  'unknown-charset': 'names a character set that is not known here',
+  large: 'is larger than 25 MB',
 };
 
 const COUNTED_WORDS: Readonly<Record<Oddity, string>> = {
@@ -23,6 +30,12 @@ const COUNTED_WORDS: Readonly<Record<Oddity, string>> = {
   'no-header': 'without any header field',
   'strange-lines': 'with lines in the header that are no fields',
   'no-date': 'without a readable date',
+  'cr-lines': 'with lines that end with CR alone',
+  'utf-16': 'in UTF-16',
+  'many-fields': 'with more than a thousand header fields',
+  deep: 'with parts too deep to be looked into',
+  'unknown-charset': 'with a character set that is not known here',
+  large: 'larger than 25 MB',
 };
 
 /** One sentence for a file; empty where nothing is odd. */

@@ -28,6 +28,10 @@ export function readParts(fields: readonly HeaderField[], body: Uint8Array): Mim
   return readEntity(fields, body, 0, { left: PART_LIMIT });
 }
 
+/** Parts within which nothing was looked at, since they lie too deep. */
+const tooDeep = new WeakSet<MimePart>();
+export const isAtDepthLimit = (part: MimePart): boolean => tooDeep.has(part);
+
 function readEntity(
   fields: readonly HeaderField[],
   body: Uint8Array,
@@ -37,7 +41,10 @@ function readEntity(
   const { value, parameters } = parseParameters(fieldValue(fields, 'content-type') ?? 'text/plain');
   const type = /^[^\s/]+\/[^\s/]+$/.test(value) ? value.toLowerCase() : 'text/plain';
   const leaf: MimePart = { fields, type, parameters, body, children: [], prologue: NOTHING, epilogue: NOTHING };
-  if (depth >= DEPTH_LIMIT || budget.left <= 0) return leaf;
+  if (depth >= DEPTH_LIMIT || budget.left <= 0) {
+    if (/^(multipart|message)\//.test(type)) tooDeep.add(leaf);
+    return leaf;
+  }
   budget.left--;
   if (type.startsWith('multipart/')) return readMultipart(leaf, depth, budget);
   if (type === 'message/rfc822' || type === 'message/global') {

@@ -122,7 +122,7 @@ function passedStatement(passed: readonly PassedOver[]): string {
 /** Takes messages in, numbers them, has them prepared, and writes them: each batch is one transaction. */
 class Importer {
   count = 0;
-  /** Messages with at least one header field. */
+  /** Messages with at least one header field, or by their place. */
   readable = 0;
   /** Messages that their folder holds already. */
   repeated = 0;

@@ -1,6 +1,7 @@
 import { columnsOf } from '../../core/flow/columns';
 import { readHeaders } from '../../core/mail/headers';
 import { attachmentsOf, envelopeOf, readableTexts, sizeWithCrlf } from '../../core/mail/message';
+import { makingOddities } from '../../core/mail/oddities';
 import { countOwnAddresses, deliveredTo, listIdOf, receivedOf, storedFlags, summaryOf } from '../../core/mail/summary';
 import type { FoundMail } from '../../files/mail-files';
 import { ColumnPieces, type ColumnRow, TextPieces } from '../columns';
@@ -28,7 +29,7 @@ export interface Prepared {
   readonly raws: readonly RawRow[];
   readonly columns: readonly ColumnRow[];
   readonly words: readonly MessageWords[];
-  /** Messages with at least one header field. */
+  /** Messages with at least one header field, or by their place. */
   readonly readable: number;
   readonly oddities: ReadonlyMap<Oddity, number>;
   /** Addresses that mail was delivered to, and how often. */
@@ -53,10 +54,11 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
     const message = { fields, size: sizeWithCrlf(found.raw), body: found.raw.subarray(bodyStart) };
     const summary = summaryOf(message);
     const own: Oddity[] = [...found.oddities];
-    if (fields.length > 0) readable++;
-    else if (found.raw.length > 0) own.push('no-header');
+    if (fields.length > 0 || found.single) readable++;
+    if (fields.length === 0 && found.raw.length > 0) own.push('no-header');
     if (strangeLines.length > 0) own.push('strange-lines');
     if (summary.date === null) own.push('no-date');
+    own.push(...makingOddities(found.raw, message));
     for (const oddity of own) oddities.set(oddity, (oddities.get(oddity) ?? 0) + 1);
     countOwnAddresses(message, delivered);
     const read = readableTexts(message);
