@@ -1,5 +1,6 @@
 import { open, readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { MessageTooLarge } from '../core/mail/mbox';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
 import { chainFromSieve, type ReadScript } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/join';
@@ -58,7 +59,8 @@ export async function* readMessages(path: string, me: readonly string[]): AsyncG
       yield { raw, message, envelope: envelopeOf(message, me[0] ?? null) };
     }
   } catch (error) {
-    if (error instanceof Unreadable) throw new CliError(`${path}: ${error.message}`);
+    if (error instanceof Unreadable || error instanceof MessageTooLarge)
+      throw new CliError(`${path}: ${error.message}`);
     if (error instanceof Error && 'syscall' in error) {
       throw new CliError(`${path}: ${reasonOf(error as NodeJS.ErrnoException)}`);
     }

@@ -23,7 +23,8 @@ export interface MboxSettings {
   readonly largest: number;
 }
 
-export const MBOX_DEFAULTS: MboxSettings = { quoting: 'reversible', largest: 768 * 1024 * 1024 };
+/** The largest message is one whose text V8 can still hold as one string. */
+export const MBOX_DEFAULTS: MboxSettings = { quoting: 'reversible', largest: 400 * 1024 * 1024 };
 
 export class MessageTooLarge extends Error {
   constructor(readonly offset: number) {

@@ -1,4 +1,4 @@
-import { decodeText, maybeDecode } from './charset';
+import { decodeText, maybeDecode, octetText } from './charset';
 import { fromBase64, fromQuotedPrintable } from './encodings';
 import { type HeaderField, readHeaders } from './headers';
 import { htmlToText } from './html';
@@ -118,7 +118,7 @@ export function fieldValue(fields: readonly HeaderField[], name: string): string
 /** The body with its transfer encoding undone (RFC 2045 section 6); an unknown encoding is none. */
 export function decodedBody(part: MimePart): Uint8Array {
   const encoding = fieldValue(part.fields, 'content-transfer-encoding')?.toLowerCase().trim();
-  if (encoding === 'base64') return fromBase64(new TextDecoder('latin1').decode(part.body));
+  if (encoding === 'base64') return fromBase64(octetText(part.body));
   if (encoding === 'quoted-printable') return fromQuotedPrintable(part.body);
   return part.body;
 }
