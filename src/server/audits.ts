@@ -5,6 +5,7 @@ import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
 import type { Store } from './database/open';
 import { audits, changes } from './database/schema';
+import { Recent } from './recent';
 import { dropWords } from './words';
 
 /** An audit as it stands: the chain that was brought in, and the draft with all changes that are not undone. */
@@ -81,9 +82,7 @@ export function deleteAudit(store: Store, id: string): void {
 export function maybeAudit(store: Store, id: string): Audit | null {
   const row = store.select().from(audits).where(eq(audits.id, id)).get();
   if (!row) return null;
-  const baseline = JSON.parse(row.chain) as Chain;
-  const applied = applyEdits(baseline, editsOf(store, id));
-  if (!applied.ok) throw new Error(`the changes of audit ${id} no longer apply: ${applied.reason}`);
+  const { baseline, draft } = chainsOf(store, id, row.chain);
   return {
     id,
     name: row.name,
@@ -93,8 +92,32 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     ordinal: row.ordinal,
     now: row.createdAt,
     baseline,
-    draft: applied.chain,
+    draft,
   };
+}
+
+interface Chains {
+  readonly baseline: Chain;
+  readonly draft: Chain;
+}
+
+/** Chains as they were read last: the same objects for the same text, for which much has been worked out already. */
+const recentChains = new Recent<Chains>(12, () => 1);
+
+function chainsOf(store: Store, id: string, chain: string): Chains {
+  const edits = editsOf(store, id);
+  const name = createHash('sha256').update(`${id} ${chain}`).update(edits.join(' ')).digest('base64');
+  const known = recentChains.get(name);
+  if (known) return known;
+  const baseline = JSON.parse(chain) as Chain;
+  const applied = applyEdits(
+    baseline,
+    edits.flatMap((text) => JSON.parse(text) as Edit[]),
+  );
+  if (!applied.ok) throw new Error(`the changes of audit ${id} no longer apply: ${applied.reason}`);
+  const chains = { baseline, draft: applied.chain };
+  recentChains.set(name, chains);
+  return chains;
 }
 
 /** Throws a refusal where there is no such audit. */
@@ -104,14 +127,15 @@ export function getAudit(store: Store, id: string): Audit {
   return audit;
 }
 
-function editsOf(store: Store, auditId: string): Edit[] {
+/** The edits that stand, as JSON, change by change. */
+function editsOf(store: Store, auditId: string): string[] {
   return store
     .select({ edits: changes.edits })
     .from(changes)
     .where(and(eq(changes.auditId, auditId), eq(changes.undone, false)))
     .orderBy(asc(changes.id))
     .all()
-    .flatMap((row) => JSON.parse(row.edits) as Edit[]);
+    .map(({ edits }) => edits);
 }
 
 const hashes = new WeakMap<Chain, string>();

@@ -23,8 +23,18 @@ export interface ScriptAtom {
   readonly requires: readonly string[];
 }
 
+const keys = new WeakMap<Atom, string>();
+
 /** Atoms with the same key hold for the same messages. */
 export function atomKey(atom: Atom): string {
+  const known = keys.get(atom);
+  if (known !== undefined) return known;
+  const key = writeKey(atom);
+  keys.set(atom, key);
+  return key;
+}
+
+function writeKey(atom: Atom): string {
   switch (atom.test) {
     case 'header':
       return JSON.stringify(['header', names(atom.headers), matchKey(atom)]);

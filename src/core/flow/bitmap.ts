@@ -83,7 +83,7 @@ export class Bitmap {
   }
 
   /**
-   * The indices of the words that hold members. Whoever changes several sets by this one need look at no more than these:
+   * The indices of the words that hold members, or of some more. Whoever changes several sets by this one need look at no more than these:
    * most rules fire for few messages.
    */
   places(): Uint32Array {
@@ -94,22 +94,47 @@ export class Bitmap {
     return places.subarray(0, found);
   }
 
+  /** Whether there is any member at these places. */
+  hasAny(places: Uint32Array): boolean {
+    const { words } = this;
+    for (let index = 0; index < places.length; index++) if (words[places[index] as number] !== 0) return true;
+    return false;
+  }
+
+  /** What is in `other` too; only these places are looked at, and `other` has nothing elsewhere. */
+  andAt(other: Bitmap, places: Uint32Array): Bitmap {
+    const words = this.#room(other);
+    const [mine, theirs] = [this.words, other.words];
+    for (let index = 0; index < places.length; index++) {
+      const at = places[index] as number;
+      words[at] = (mine[at] as number) & (theirs[at] as number);
+    }
+    return new Bitmap(this.size, words);
+  }
+
   /** Adds the members of `other`, whose places these are. */
   addAll(other: Bitmap, places: Uint32Array): void {
     const [mine, theirs] = [this.words, other.words];
-    for (const at of places) mine[at] = (mine[at] as number) | (theirs[at] as number);
+    for (let index = 0; index < places.length; index++) {
+      const at = places[index] as number;
+      mine[at] = (mine[at] as number) | (theirs[at] as number);
+    }
   }
 
   /** Removes the members of `other`, whose places these are. */
   removeAll(other: Bitmap, places: Uint32Array): void {
     const [mine, theirs] = [this.words, other.words];
-    for (const at of places) mine[at] = (mine[at] as number) & ~(theirs[at] as number);
+    for (let index = 0; index < places.length; index++) {
+      const at = places[index] as number;
+      mine[at] = (mine[at] as number) & ~(theirs[at] as number);
+    }
   }
 
   /** Becomes as `model` is, for the members of `among`, whose places these are. */
   takeFrom(model: Bitmap, among: Bitmap, places: Uint32Array): void {
     const [mine, theirs, mask] = [this.words, model.words, among.words];
-    for (const at of places) {
+    for (let index = 0; index < places.length; index++) {
+      const at = places[index] as number;
       const within = mask[at] as number;
       mine[at] = ((mine[at] as number) & ~within) | ((theirs[at] as number) & within);
     }

@@ -8,7 +8,7 @@ import { Bitmap } from './bitmap';
 export type AtomBitmaps = ReadonlyMap<string, Bitmap>;
 
 /** The flags that rules have set so far, each with the messages that carry it. */
-interface FlagState {
+export interface FlagState {
   readonly count: number;
   readonly flags: ReadonlyMap<string, Bitmap>;
 }

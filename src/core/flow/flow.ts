@@ -1,7 +1,8 @@
 import type { Action, Chain, ChainEntry, Rule } from '../rules/rule';
 import { atomKey, type ScriptAtom } from './atoms';
 import { Bitmap } from './bitmap';
-import { type AtomBitmaps, anyHolds, holds } from './conditions';
+import { type AtomBitmaps, holds } from './conditions';
+import { heldBy } from './held';
 import { outcomePrefix, readOutcome } from './opaque';
 import { blockSteps, type Step, scriptAtom } from './program';
 import { FlowState } from './state';
@@ -46,17 +47,14 @@ export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number): Flow {
 
 function runRule(rule: Rule, state: FlowState, atoms: AtomBitmaps, runFired: Bitmap): EntryFlow {
   const { none } = state;
-  const tests = holds(rule.tests, atoms, state);
-  const exceptions = rule.unless.length > 0 ? anyHolds(rule.unless, atoms, state) : null;
-  const held = exceptions ? tests.without(exceptions) : tests;
+  const { held, places, exempt } = heldBy(rule, atoms, state);
   if (!rule.on) return { entry: rule, reached: none, held, exempt: none, fired: none, stopped: none };
   const reached = runFired === none ? state.alive : state.alive.without(runFired);
-  const fired = reached.and(held);
-  for (const action of rule.actions) actOn(action, fired, state, atoms);
-  if (rule.ending === 'stop') state.stop(fired);
-  const exempt = exceptions ? reached.and(tests) : none;
-  if (exceptions) exempt.keep(exceptions);
-  return { entry: rule, reached, held, exempt, fired, stopped: rule.ending === 'stop' ? fired : none };
+  const fired = reached.andAt(held, places);
+  for (const action of rule.actions) actOn(action, fired, state, atoms, places);
+  if (rule.ending === 'stop') state.stop(fired, places);
+  const stopped = rule.ending === 'stop' ? fired : none;
+  return { entry: rule, reached, held, exempt: exempt ? reached.and(exempt) : none, fired, stopped };
 }
 
 function runBlock(block: Extract<ChainEntry, { kind: 'script' }>, state: FlowState, atoms: AtomBitmaps): EntryFlow {
@@ -101,9 +99,15 @@ function runSteps(steps: readonly Step[], mask: Bitmap, state: FlowState, atoms:
   return acted;
 }
 
-function actOn(action: Action, messages: Bitmap, state: FlowState, atoms: AtomBitmaps): void {
+function actOn(
+  action: Action,
+  messages: Bitmap,
+  state: FlowState,
+  atoms: AtomBitmaps,
+  places = messages.places(),
+): void {
   if (action.action === 'sieve') runScript(scriptAtom(action.text), messages, state, atoms);
-  else state.act(action, messages);
+  else state.act(action, messages, places);
 }
 
 /** Does what the interpreter found a piece of script to do; returns the messages for which it did anything. */

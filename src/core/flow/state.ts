@@ -46,9 +46,8 @@ export class FlowState {
   }
 
   /** Does an action that rules know by themselves; others are run as pieces of script. */
-  act(action: Exclude<Action, { action: 'sieve' }> | Taken, messages: Bitmap): void {
-    const places = messages.places();
-    if (places.length === 0) return;
+  act(action: Exclude<Action, { action: 'sieve' }> | Taken, messages: Bitmap, places = messages.places()): void {
+    if (!messages.hasAny(places)) return;
     const cancelKeep = () => this.implicitKeep.removeAll(messages, places);
     switch (action.action) {
       case 'keep':
@@ -93,10 +92,11 @@ export class FlowState {
     if (line !== null) this.#member(this.replies, line).addAll(messages, places);
   }
 
-  stop(messages: Bitmap): void {
+  stop(messages: Bitmap, places = messages.places()): void {
+    if (!messages.hasAny(places)) return;
     // What reaches a rule is told by the bitmap of that moment, which therefore is not changed.
     this.alive = this.alive.copy();
-    this.alive.removeAll(messages, messages.places());
+    this.alive.removeAll(messages, places);
   }
 
   /** An error ends the script for these messages; they are kept, and nothing else is done with them. */
