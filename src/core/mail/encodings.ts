@@ -1,4 +1,4 @@
-const SIX_BITS = new Int8Array(256).fill(-1);
+const SIX_BITS = new Int8Array(128).fill(-1);
 for (const [value, character] of Array.from(
   'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/',
 ).entries()) {
@@ -12,7 +12,7 @@ export function fromBase64(text: string): Uint8Array {
   let bits = 0;
   let held = 0;
   for (let at = 0; at < text.length; at++) {
-    const six = SIX_BITS[text.charCodeAt(at) & 0xff] as number;
+    const six = SIX_BITS[text.charCodeAt(at)] ?? -1;
     if (six < 0) continue;
     held = ((held << 6) | six) & 0xffffff;
     bits += 6;
