@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { Refusal } from './audits';
 import { history, makeChange, redo, undo } from './changes';
 import { atoms, columnPieces } from './database/schema';
-import { audit, bring, FROM, fill, id, job, MAIL, store, withAudit, work } from './harness';
+import { audit, bring, FROM, fill, id, job, MAIL, SCRIPT, simulated, store, withAudit, work } from './harness';
 import { perform } from './jobs/perform';
 import { maybeFindings, maybeFlow } from './simulation';
 import { chainView } from './views/chain';
@@ -152,5 +152,26 @@ if header :contains "subject" "weir" { vacation :addresses "me@mill.example" "aw
     expect(found({ search: 'OAK' })).toEqual([3, 2]);
     expect(found({ finding: 'runs-on r3 r4' })).toEqual([2]);
     expect(() => found({ rule: 'r9' })).toThrow(Refusal);
+  });
+
+  test('a rule for one account: weighed first, kept as a test, taken back', async () => {
+    await bring('rules.sieve', SCRIPT);
+    const to = (address: string) => `${FROM}\nDelivered-To: ${address}\nSubject: oak for ${address}\n\n\n`;
+    await bring('INBOX.mbox', to('me@mill.example') + to('office@mill.example'));
+    await work();
+    await simulated();
+    const edit = { kind: 'account', id: 'r3', from: null, to: 'me@mill.example' } as const;
+    expect(previewView(store, id, [edit]).comparison).toBeNull();
+    await perform(store, job(), { kind: 'weigh', edits: [edit] });
+    expect(previewView(store, id, [edit])).toMatchObject({
+      words: 'Let “Oak” concern only mail to me@mill.example',
+      comparison: { changed: 1, moves: [{ from: 'Oak', to: 'Inbox', count: 1 }] },
+    });
+    makeChange(store, id, [edit], '');
+    expect(chainView(store, id).rungs[2]?.account).toBe('me@mill.example');
+    expect(() => makeChange(store, id, [edit], '')).toThrow('no longer concerns the account');
+    expect(() => makeChange(store, id, [{ ...edit, from: edit.to, to: 'no address' }], '')).toThrow('not one complete');
+    undo(store, id);
+    expect(chainView(store, id).rungs[2]?.account).toBeNull();
   });
 });

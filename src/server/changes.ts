@@ -1,5 +1,6 @@
 import { and, asc, desc, eq } from 'drizzle-orm';
 import type { Bitmap } from '../core/flow/bitmap';
+import { maybeSingleAddress } from '../core/mail/address';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import { editWords } from '../core/rules/edit-words';
 import type { Chain } from '../core/rules/rule';
@@ -27,6 +28,9 @@ export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[])
   for (const edit of edits) {
     // What an edit does not touch was sound before.
     if (edit.kind === 'rewrite') refuseUnsound({ entries: edit.after, closing: edit.closing.after });
+    if (edit.kind === 'account' && edit.to !== null && !maybeSingleAddress(edit.to)) {
+      throw new Refusal(`“${edit.to}” is not one complete address.`, 422);
+    }
   }
   const words = edits.map((edit) => editWords(audit.draft, edit)).join('; ');
   const changed = before && after ? after.fates.differsFrom(before.fates) : null;

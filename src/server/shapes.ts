@@ -5,6 +5,7 @@ import { entryShape } from './chain-shape';
 const id = z.string().min(1).max(100);
 const place = z.int().min(0);
 const ending = z.enum(['continue', 'stop']);
+const address = z.string().min(1).max(500);
 
 export const editShape = z.discriminatedUnion('kind', [
   z.object({
@@ -16,6 +17,7 @@ export const editShape = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('switch'), id, on: z.boolean() }),
   z.object({ kind: z.literal('ending'), id, from: ending, to: ending }),
+  z.object({ kind: z.literal('account'), id, from: address.nullable(), to: address.nullable() }),
   z.object({
     kind: z.literal('rewrite'),
     from: place,

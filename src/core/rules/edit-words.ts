@@ -17,6 +17,10 @@ export function editWords(chain: Chain, edit: Edit): string {
       return edit.to === 'stop'
         ? `Let mail that fires ${name(edit.id)} end there`
         : `Let later rules still run after ${name(edit.id)}`;
+    case 'account':
+      return edit.to === null
+        ? `Let ${name(edit.id)} concern mail to any address`
+        : `Let ${name(edit.id)} concern only mail to ${edit.to}`;
     case 'rewrite':
       return rewriteWords(edit);
     default:

@@ -1,3 +1,4 @@
+import { accountOf, forAccount } from './account';
 import type { Chain, ChainEntry, Ending } from './rule';
 import { isSame } from './same';
 
@@ -16,6 +17,8 @@ export type Edit =
     }
   | { readonly kind: 'switch'; readonly id: string; readonly on: boolean }
   | { readonly kind: 'ending'; readonly id: string; readonly from: Ending; readonly to: Ending }
+  /** Whether a rule concerns one account, by its address, or all of them: null. */
+  | { readonly kind: 'account'; readonly id: string; readonly from: string | null; readonly to: string | null }
   /** `after` takes the place of `before`, which begins at `from`; ids stay unique in the chain. What a script that
    * is brought in later adds to the closing comments stays behind them.
    */
@@ -45,6 +48,13 @@ export function applyEdit(chain: Chain, edit: Edit): Applied {
           ? { ...entry, ending: edit.to }
           : `“${entry.name}” no longer has the ending this change was made for`;
       });
+    case 'account':
+      return change(chain, edit.id, (entry) => {
+        if (entry.kind === 'script') return `“${entry.name}” is a script block, which says itself whom it concerns`;
+        return accountOf(entry) === edit.from
+          ? forAccount(entry, edit.to)
+          : `“${entry.name}” no longer concerns the account this change was made for`;
+      });
     case 'rewrite':
       return rewriteEntries(chain, edit);
     default:
@@ -71,6 +81,8 @@ export function invertEdit(edit: Edit): Edit {
     case 'switch':
       return { ...edit, on: !edit.on };
     case 'ending':
+      return { ...edit, from: edit.to, to: edit.from };
+    case 'account':
       return { ...edit, from: edit.to, to: edit.from };
     case 'rewrite': {
       const closing = { before: edit.closing.after, after: edit.closing.before };

@@ -1,5 +1,6 @@
 import { withoutRepeated } from '../../core/audit/catalogue';
 import type { Finding, FindingKind } from '../../core/audit/finding';
+import { accountOf } from '../../core/rules/account';
 import { type ChainEntry, type Ending, type Link, leavesOf } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { sieveFromChain } from '../../core/rules/to-sieve';
@@ -13,6 +14,8 @@ export interface ChainView {
   readonly simulated: boolean;
   readonly total: number;
   readonly rungs: readonly Rung[];
+  /** The user's own addresses. */
+  readonly accounts: readonly string[];
   readonly destinations: readonly Destination[];
   /** Messages that no rule ends, and those the implicit keep leaves in the inbox. */
   readonly foot: { readonly left: number; readonly implicitKeep: number } | null;
@@ -28,6 +31,8 @@ export interface Rung {
   readonly works: boolean;
   readonly ending: Ending | null;
   readonly link: Link;
+  /** The account that it concerns; null for all of them. */
+  readonly account: string | null;
   readonly sentence: string;
   /** The entry as Sieve. */
   readonly text: string;
@@ -89,6 +94,7 @@ export function chainView(store: Store, auditId: string): ChainView {
     simulated: flow !== null,
     total: audit.messageCount,
     rungs,
+    accounts: audit.ownAddresses,
     destinations: destinationsOf(draft, flow),
     foot: flow && { left: audit.messageCount - ended, implicitKeep: flow.fates.implicitKeep.count() },
   };
@@ -132,6 +138,7 @@ function described(entry: ChainEntry, place: number): Omit<Rung, 'counts' | 'fin
     works: entry.kind === 'rule' || entry.works,
     ending: entry.kind === 'rule' ? entry.ending : null,
     link: entry.kind === 'rule' ? entry.link : 'always',
+    account: entry.kind === 'rule' ? accountOf(entry) : null,
     sentence: sentenceOf(entry),
     text: entry.kind === 'script' ? entry.text : sieveFromChain(alone).text,
     targets: targetsOf(entry),

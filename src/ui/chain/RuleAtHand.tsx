@@ -89,6 +89,26 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
             />
           </div>
         )}
+        {rung.kind === 'rule' && (view.accounts.length > 1 || rung.account !== null) && (
+          <div className={classes.control}>
+            <span>Concerns</span>
+            <Select
+              size="xs"
+              aria-label="The mail it concerns"
+              allowDeselect={false}
+              value={trial?.kind === 'account' ? (trial.to ?? ALL) : (rung.account ?? ALL)}
+              data={[
+                { value: ALL, label: 'mail to any address' },
+                ...[...new Set([...view.accounts, ...(rung.account ? [rung.account] : [])])].map((address) => ({
+                  value: address,
+                  label: `mail to ${address}`,
+                })),
+              ]}
+              onChange={(value) => setTrial(accountEdit(rung, value === ALL ? null : value))}
+              className={classes.select}
+            />
+          </div>
+        )}
         <div className={classes.control}>
           <span>Works</span>
           <Switch
@@ -131,6 +151,13 @@ function Named({ auditId, rung }: { auditId: string; rung: Rung }) {
       </ul>
     </>
   );
+}
+
+/** Of all accounts is asked for like an account. */
+const ALL = '(all)';
+
+function accountEdit({ id, account }: Rung, to: string | null): Edit | null {
+  return account === to ? null : { kind: 'account', id, from: account, to };
 }
 
 function endingEdit(rung: Rung, value: string): Edit | null {
