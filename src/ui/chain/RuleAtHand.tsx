@@ -105,7 +105,7 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
                 })),
               ]}
               onChange={(value) => setTrial(accountEdit(rung, value === ALL ? null : value))}
-              className={classes.select}
+              className={classes.concerns}
             />
           </div>
         )}
