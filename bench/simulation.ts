@@ -3,10 +3,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { finished } from 'node:stream/promises';
 import PostalMime from 'postal-mime';
+import { Verifier } from '../src/core/handover/verify';
 import { writeMboxEntry } from '../src/core/mail/mbox';
 import { envelopeOf, readMessage } from '../src/core/mail/message';
 import { type Edit, moveBefore } from '../src/core/rules/edit';
 import { editingText, readRewrite } from '../src/core/rules/rewrite';
+import { sieveFromChain } from '../src/core/rules/to-sieve';
 import { interpreter } from '../src/core/sieve/interpret/interpret';
 import { parse } from '../src/core/sieve/parse';
 import { createAudit, getAudit } from '../src/server/audits';
@@ -16,6 +18,7 @@ import { appRoot, migrateStore, openStore, type Store } from '../src/server/data
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
 import { perform } from '../src/server/jobs/perform';
 import { PreparerThread } from '../src/server/jobs/preparer';
+import { maybeRaw } from '../src/server/raw';
 import { maybeFlow } from '../src/server/simulation';
 import { chainView } from '../src/server/views/chain';
 import { findingsView } from '../src/server/views/findings';
@@ -24,6 +27,7 @@ import { figure, milliseconds, seconds, secondsOf } from './figures';
 import { madeUpMail, madeUpScript } from './made-up';
 
 const RULES = 500;
+const AGREEING = 20_000;
 const preparer = () => new PreparerThread([appRoot(), 'dist', 'prepare.worker.mjs'].join('/'));
 
 /** Import, first simulation, changes and pages, on an audit of so many messages; returns the time of the simulation. */
@@ -68,6 +72,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
       `${perMessage.toFixed(0)} s, ${(perMessage / first).toFixed(0)} times`,
       '50 times',
     );
+    benchAgreement(store, id);
     await benchChanges(store, id, job);
     await benchPages(store, id, job);
   }
@@ -108,6 +113,20 @@ function interpretedSeconds(source: string, count: number): number {
     }
   });
   return (took / some.length) * count;
+}
+
+/** Both engines on the same 20,000 stored messages, the interpreter from their raw octets. */
+function benchAgreement(store: Store, id: string): void {
+  const audit = getAudit(store, id);
+  const flow = maybeFlow(store, audit, audit.draft);
+  if (!flow) throw new Error('the chain was not simulated');
+  const verifier = new Verifier(sieveFromChain(audit.draft).text, flow.fates, audit.now);
+  for (let number = 0; number < Math.min(AGREEING, audit.messageCount); number++) {
+    const message = readMessage(maybeRaw(store, id, number) ?? Buffer.alloc(0));
+    verifier.check(number, message, envelopeOf(message, null));
+  }
+  const { messages, sameFate } = verifier.record();
+  figure(`  the same fate by both engines, ${RULES} rules`, `${sameFate} of ${messages}`, 'all');
 }
 
 async function benchChanges(store: Store, id: string, job: JobContext): Promise<void> {

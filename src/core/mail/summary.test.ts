@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { attachmentsOf, readMessage } from './message';
-import { deliveredTo, listIdOf, receivedOf } from './summary';
+import { countOwnAddresses, deliveredTo, likelyOwn, listIdOf, noEvidence, receivedOf } from './summary';
 
 const message = (text: string) => readMessage(new TextEncoder().encode(text));
 
@@ -57,5 +57,43 @@ describe('attachments (RFC 2183)', () => {
     expect(attachmentsOf(parts('Content-Disposition: attachment'))).toBe(1);
     expect(attachmentsOf(parts("Content-Disposition: inline; filename*=utf-8''a.txt"))).toBe(1);
     expect(attachmentsOf(parts('Content-Disposition: inline'))).toBe(0);
+  });
+});
+
+describe("which addresses are the user's own (common practice)", () => {
+  const own = (...mail: readonly (readonly [folder: string, fields: string])[]) => {
+    const evidence = noEvidence();
+    for (const [folder, fields] of mail) countOwnAddresses(message(`${fields}\n\n`), folder, evidence);
+    return likelyOwn(evidence, mail.length);
+  };
+  const many = <T>(count: number, one: T): T[] => Array.from({ length: count }, () => one);
+
+  test('those that mail was delivered to, even a small part of it', () => {
+    expect(
+      own(
+        ...many(30, ['INBOX', 'Delivered-To: Me@Mill.example\nTo: list@x.example'] as const),
+        ...many(3, ['INBOX', 'X-Original-To: office@mill.example'] as const),
+        ['INBOX', 'Delivered-To: once@mill.example'],
+      ),
+    ).toEqual(['me@mill.example', 'office@mill.example']);
+  });
+
+  test('those that sent mail is from, whatever its folder is called', () => {
+    expect(own(...many(3, ['Mail/Gesendet', 'From: me@mill.example\nTo: a@x.example'] as const))).toEqual([
+      'me@mill.example',
+    ]);
+    expect(own(...many(3, ['Absentees', 'From: a@x.example'] as const))).toEqual([]);
+  });
+
+  test('else those that a third of the mail is addressed to, but not while delivery is told', () => {
+    const mail = [
+      ...many(4, ['INBOX', 'To: me@mill.example, ME@mill.example'] as const),
+      ...many(2, ['INBOX', 'To: list@x.example'] as const),
+    ];
+    expect(own(...mail)).toEqual(['me@mill.example', 'list@x.example']);
+    expect(own(...mail, ...many(3, ['INBOX', 'To: list@x.example'] as const))).toContain('list@x.example');
+    expect(own(...mail, ['INBOX', 'Delivered-To: x@mill.example'], ['INBOX', 'Delivered-To: x@mill.example'])).toEqual([
+      'x@mill.example',
+    ]);
   });
 });

@@ -91,11 +91,51 @@ export function storedFlags(message: MailMessage): string[] {
   return Object.entries(known).flatMap(([letter, flag]) => (letters.includes(letter) ? [flag] : []));
 }
 
-/** Addresses that mail was delivered to, most frequent first: candidates for the user's own. */
-export function countOwnAddresses(message: MailMessage, counts: Map<string, number>): void {
-  const fields = [...fieldsNamed(message, 'delivered-to'), ...fieldsNamed(message, 'x-original-to')];
-  for (const address of new Set(fields.flatMap((field) => addressesOf(field).map(addressText)))) {
-    const key = address.toLowerCase();
-    counts.set(key, (counts.get(key) ?? 0) + 1);
-  }
+/** What tells which addresses are the user's own, counted over many messages. */
+export interface OwnEvidence {
+  /** Messages delivered to each address, by Delivered-To and X-Original-To (common practice). */
+  readonly delivered: Map<string, number>;
+  /** Messages addressed to each, by To and Cc. */
+  readonly addressed: Map<string, number>;
+  /** Messages from each that lie in a folder of sent mail. */
+  readonly sent: Map<string, number>;
+}
+
+export const noEvidence = (): OwnEvidence => ({ delivered: new Map(), addressed: new Map(), sent: new Map() });
+
+/** Folders are called so in many languages (common practice). */
+const SENT_FOLDER =
+  /(^|[/.\s])(sent|outbox|gesendet|envoy|enviad|inviat|verzonden|skickat|sendt|wys[lł]ane|отправ|送信|已发送)/i;
+
+/** Counts each address once for a message. */
+export function countOwnAddresses(message: MailMessage, folder: string, evidence: OwnEvidence): void {
+  const count = (names: readonly string[], counts: Map<string, number>) => {
+    const fields = names.flatMap((name) => fieldsNamed(message, name));
+    for (const address of new Set(fields.flatMap((field) => addressesOf(field).map(addressText)))) {
+      const key = address.toLowerCase();
+      counts.set(key, (counts.get(key) ?? 0) + 1);
+    }
+  };
+  count(['delivered-to', 'x-original-to'], evidence.delivered);
+  if (SENT_FOLDER.test(folder)) count(['from'], evidence.sent);
+  else count(['to', 'cc'], evidence.addressed);
+}
+
+/**
+ * The addresses that are likely the user's own, the most frequent first: a twentieth of the mail was delivered to them, or
+ * a half of what lies among sent mail is from them; and where no message tells to whom it was delivered, a third of the mail
+ * is addressed to them.
+ */
+export function likelyOwn({ delivered, addressed, sent }: OwnEvidence, messages: number): string[] {
+  const sentMail = [...sent.values()].reduce((sum, count) => sum + count, 0);
+  const found = new Map<string, number>();
+  const take = (counts: ReadonlyMap<string, number>, least: number) => {
+    for (const [address, count] of counts) {
+      if (count >= Math.max(2, least)) found.set(address, Math.max(count, found.get(address) ?? 0));
+    }
+  };
+  take(delivered, messages / 20);
+  take(sent, sentMail / 2);
+  if (delivered.size === 0) take(addressed, messages / 3);
+  return [...found].sort(([, a], [, b]) => b - a).map(([address]) => address);
 }

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { and, eq, lt } from 'drizzle-orm';
 import { MessageTooLarge } from '../../core/mail/mbox';
+import { likelyOwn, noEvidence } from '../../core/mail/summary';
 import { type FoundMail, type MailFileSettings, mailIn, type PassedOver, Unreadable } from '../../files/mail-files';
 import { PIECE_MESSAGES } from '../columns';
 import { preparedInsert } from '../database/insert';
@@ -127,7 +128,7 @@ class Importer {
   /** Messages that their folder holds already. */
   repeated = 0;
   readonly oddities = new Map<Oddity, number>();
-  readonly #delivered = new Map<string, number>();
+  readonly #own = noEvidence();
   readonly #inserts: Inserts;
   readonly #underway: Promise<Prepared>[] = [];
   /** Folder and digest of what came in with this file. */
@@ -167,13 +168,8 @@ class Importer {
     while (this.#underway.length > 0) await this.#writeOldest();
   }
 
-  /** Addresses that at least a twentieth of the mail was delivered to. */
   ownAddresses(): string[] {
-    const least = Math.max(2, this.count / 20);
-    return [...this.#delivered]
-      .filter(([, count]) => count >= least)
-      .sort(([, a], [, b]) => b - a)
-      .map(([address]) => address);
+    return likelyOwn(this.#own, this.count);
   }
 
   /** The same message, to the octet, is stored once in a folder. */
@@ -206,7 +202,7 @@ class Importer {
     const prepared = (await this.#underway.shift()) as Prepared;
     this.readable += prepared.readable;
     addCounts(this.oddities, prepared.oddities);
-    addCounts(this.#delivered, prepared.delivered);
+    for (const kind of ['delivered', 'addressed', 'sent'] as const) addCounts(this.#own[kind], prepared.own[kind]);
     const auditId = this.audit.id;
     this.store.transaction(() => {
       for (const row of prepared.messages) this.#inserts.message(row);

@@ -2,7 +2,16 @@ import { columnsOf } from '../../core/flow/columns';
 import { readHeaders } from '../../core/mail/headers';
 import { attachmentsOf, envelopeOf, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
-import { countOwnAddresses, deliveredTo, listIdOf, receivedOf, storedFlags, summaryOf } from '../../core/mail/summary';
+import {
+  countOwnAddresses,
+  deliveredTo,
+  listIdOf,
+  noEvidence,
+  type OwnEvidence,
+  receivedOf,
+  storedFlags,
+  summaryOf,
+} from '../../core/mail/summary';
 import type { FoundMail } from '../../files/mail-files';
 import { ColumnPieces, type ColumnRow, TextPieces } from '../columns';
 import type { messages } from '../database/schema';
@@ -32,8 +41,8 @@ export interface Prepared {
   /** Messages with at least one header field, or by their place. */
   readonly readable: number;
   readonly oddities: ReadonlyMap<Oddity, number>;
-  /** Addresses that mail was delivered to, and how often. */
-  readonly delivered: ReadonlyMap<string, number>;
+  /** What tells of the user's own addresses. */
+  readonly own: OwnEvidence;
 }
 
 /** Characters of the texts of one message that the index of words takes. */
@@ -47,7 +56,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
   const raws: RawRow[] = [];
   const words: MessageWords[] = [];
   const oddities = new Map<Oddity, number>();
-  const delivered = new Map<string, number>();
+  const evidence = noEvidence();
   let readable = 0;
   for (const { number, digest, found } of arrivals) {
     const { fields, strangeLines, bodyStart } = readHeaders(found.raw);
@@ -60,7 +69,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
     if (summary.date === null) own.push('no-date');
     own.push(...makingOddities(found.raw, message));
     for (const oddity of own) oddities.set(oddity, (oddities.get(oddity) ?? 0) + 1);
-    countOwnAddresses(message, delivered);
+    countOwnAddresses(message, found.folder, evidence);
     const read = readableTexts(message);
     raws.push(...rawRows(number, found.raw));
     columns.add(number, columnsOf(message, envelopeOf(message, null)));
@@ -94,5 +103,13 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
       oddities: JSON.stringify(own),
     });
   }
-  return { messages: rows, raws, columns: [...columns.take(), ...texts.take()], words, readable, oddities, delivered };
+  return {
+    messages: rows,
+    raws,
+    columns: [...columns.take(), ...texts.take()],
+    words,
+    readable,
+    oddities,
+    own: evidence,
+  };
 }

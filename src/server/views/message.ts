@@ -19,6 +19,8 @@ export interface MessageView extends TracedView {
   readonly number: number;
   readonly folder: string;
   readonly flags: readonly string[];
+  /** Milliseconds since 1970; null where nothing tells when it arrived. */
+  readonly received: number | null;
   readonly oddities: readonly Oddity[];
   /** Messages of its conversation, itself among them; null while that is not known. */
   readonly conversation: number | null;
@@ -84,6 +86,7 @@ export async function messageView(store: Store, auditId: string, number: number)
     number,
     folder: row.folder,
     flags: JSON.parse(row.flags) as string[],
+    received: row.received,
     oddities: JSON.parse(row.oddities) as Oddity[],
     conversation: roots?.filter((root) => root === roots[number]).length ?? null,
   };

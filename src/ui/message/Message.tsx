@@ -6,7 +6,7 @@ import { ODDITY_WORDS } from '../../server/oddities';
 import type { Destination } from '../../server/views/destinations';
 import type { MessageView } from '../../server/views/message';
 import { Fate } from '../common/Fate';
-import { formatBytes, formatNumber } from '../common/format';
+import { formatBytes, formatMoment, formatNumber } from '../common/format';
 import { Absence } from './Absence';
 import { Fields } from './Fields';
 import classes from './Message.module.css';
@@ -37,6 +37,12 @@ export function Message({ auditId, view, destinations }: Props) {
         <dl className={classes.facts}>
           <dt>Lies now in</dt>
           <dd>{view.folder}</dd>
+          {view.received !== null && (
+            <>
+              <dt>Arrived</dt>
+              <dd>{formatMoment(view.received)}</dd>
+            </>
+          )}
           <dt>The chain puts it</dt>
           <dd>
             <Fate fate={view.fate} destinations={destinations} />
