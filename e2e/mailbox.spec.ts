@@ -156,12 +156,9 @@ function sum(holds: (n: number) => boolean): number {
   return found;
 }
 
-test('a folder is dropped whole, its folders are called otherwise, and own addresses are confirmed', async ({
-  page,
-}) => {
+test('files are dropped, their folder is called otherwise, and own addresses are confirmed', async ({ page }) => {
   await begin(page, 'Folders');
   const mail = (subject: string) => `Delivered-To: me@mill.example\nFrom: a@x.example\nSubject: ${subject}\n\nwords\n`;
-  // As a browser gives the files of a folder that is dropped.
   const transfer = await page.evaluateHandle(
     (letters) => {
       const data = new DataTransfer();

@@ -6,7 +6,8 @@ import { INBOX } from '../core/sieve/interpret/fate';
 import { getAudit } from './audits';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
-import { placesOf, simulated } from './refiling';
+import { placesOf } from './refiling';
+import { getFlow } from './simulation';
 import { mboxEntries, messageOctets, pathOf } from './take-out';
 
 export type MailboxForm = 'mbox' | 'maildir';
@@ -21,7 +22,7 @@ const NOWHERE = 'Not delivered';
 export function refiledMailbox(store: Store, auditId: string, form: MailboxForm): Readable {
   const audit = getAudit(store, auditId);
   const folders = new Map<string, number[]>();
-  for (const { number, from, to } of placesOf(store, audit, simulated(store, audit))) {
+  for (const { number, from, to } of placesOf(store, audit, getFlow(store, audit))) {
     for (const folder of to === null ? [from] : to.length === 0 ? [NOWHERE] : to) {
       const held = folders.get(folder);
       if (held) held.push(number);

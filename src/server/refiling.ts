@@ -1,10 +1,10 @@
 import { and, eq, inArray, lt, sql } from 'drizzle-orm';
 import { Bitmap } from '../core/flow/bitmap';
 import type { Flow } from '../core/flow/flow';
-import { type Audit, getAudit, Refusal } from './audits';
+import { type Audit, getAudit } from './audits';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
-import { maybeFlow } from './simulation';
+import { getFlow } from './simulation';
 
 /** What would become of stored mail if the chain were applied to it. */
 export interface RefilePlan {
@@ -64,7 +64,7 @@ export function refilePlan(store: Store, auditId: string): RefilePlan {
   const audit = getAudit(store, auditId);
   const moves = new Map<readonly string[], Map<string, number>>();
   let [staying, sent] = [0, 0];
-  for (const { from, to } of placesOf(store, audit, simulated(store, audit))) {
+  for (const { from, to } of placesOf(store, audit, getFlow(store, audit))) {
     if (to === null) sent++;
     else if (to.length === 1 && to[0] === from) staying++;
     else {
@@ -74,13 +74,6 @@ export function refilePlan(store: Store, auditId: string): RefilePlan {
   }
   const listed = [...moves].flatMap(([to, counts]) => Array.from(counts, ([from, count]) => ({ from, to, count })));
   return { total: audit.messageCount, staying, sent, moves: listed.sort((a, b) => b.count - a.count) };
-}
-
-/** The flow of the draft; throws a refusal while it is not known. */
-export function simulated(store: Store, audit: Audit): Flow {
-  const flow = maybeFlow(store, audit, audit.draft);
-  if (!flow) throw new Refusal('The chain is still being simulated.', 409);
-  return flow;
 }
 
 /** The messages of one move of the plan. */

@@ -8,7 +8,7 @@ import { type Flow, runFlow } from '../core/flow/flow';
 import { outcomePrefix } from '../core/flow/opaque';
 import { atomsOf } from '../core/flow/program';
 import type { Chain } from '../core/rules/rule';
-import { type Audit, chainHash } from './audits';
+import { type Audit, chainHash, Refusal } from './audits';
 import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { analyses, atoms } from './database/schema';
@@ -107,6 +107,13 @@ export function maybeFlow(store: Store, audit: Audit, chain: Chain): Flow | null
   if (!bitmaps) return null;
   const flow = runFlow(chain, bitmaps, audit.messageCount);
   recentFlows.set(key, flow);
+  return flow;
+}
+
+/** How the stored mail runs through the draft; throws a refusal while that is not known. */
+export function getFlow(store: Store, audit: Audit): Flow {
+  const flow = maybeFlow(store, audit, audit.draft);
+  if (!flow) throw new Refusal('The chain is still being simulated.', 409);
   return flow;
 }
 

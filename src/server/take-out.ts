@@ -7,7 +7,6 @@ import type { Store } from './database/open';
 import { messages } from './database/schema';
 import { maybeRaw } from './raw';
 import type { MessageQuery } from './shapes';
-import { maybeFlow } from './simulation';
 import { messagesOf } from './views/mail';
 
 /** One stored message, byte for byte as it was brought in. */
@@ -28,7 +27,7 @@ export function messagesAsMbox(
   query: MessageQuery,
 ): Generator<Uint8Array, void, undefined> {
   const audit = getAudit(store, auditId);
-  const wanted = messagesOf(store, audit, maybeFlow(store, audit, audit.draft), query);
+  const wanted = messagesOf(store, audit, query);
   const numbers = wanted ? wanted.members() : Array(audit.messageCount).keys();
   return mboxEntries(store, auditId, numbers);
 }
@@ -53,7 +52,7 @@ export function* mboxEntries(
 /** The messages that meet a query as a zip archive of .eml files, in folders as they lie now. */
 export function messagesAsZip(store: Store, auditId: string, query: MessageQuery): Readable {
   const audit = getAudit(store, auditId);
-  const wanted = messagesOf(store, audit, maybeFlow(store, audit, audit.draft), query);
+  const wanted = messagesOf(store, audit, query);
   const numbers = wanted ? [...wanted.members()] : [...Array(audit.messageCount).keys()];
   const archive = new ZipFile();
   for (const number of numbers) {

@@ -1,7 +1,7 @@
 import { Bitmap } from '../../core/flow/bitmap';
 import { getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFlow } from '../simulation';
+import { getFlow } from '../simulation';
 
 /** The mail of one rule on its way through the whole chain, for every rung. */
 export interface LitView {
@@ -15,8 +15,7 @@ export interface LitView {
 
 export function litView(store: Store, auditId: string, rule: string): LitView {
   const audit = getAudit(store, auditId);
-  const flow = maybeFlow(store, audit, audit.draft);
-  if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+  const flow = getFlow(store, audit);
   const own = flow.entries.find(({ entry }) => entry.id === rule);
   if (!own) throw new Refusal('There is no such rule.', 404);
   const of = own.fired.isEmpty() ? 'held' : 'fired';

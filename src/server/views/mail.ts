@@ -11,7 +11,7 @@ import type { Oddity } from '../oddities';
 import { Recent } from '../recent';
 import { movedMessages } from '../refiling';
 import type { MessageQuery } from '../shapes';
-import { maybeFindings, maybeFlow } from '../simulation';
+import { getFlow, maybeFindings, maybeFlow } from '../simulation';
 import { messagesWithWords } from '../words';
 import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
 
@@ -43,7 +43,7 @@ export interface MessagePage {
 export function messagePage(store: Store, auditId: string, query: MessageQuery): MessagePage {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
-  const wanted = messagesOf(store, audit, flow, query);
+  const wanted = messagesOf(store, audit, query);
   const order = newestFirst(store, audit);
   const numbers = wanted ? order.filter((number) => wanted.has(number)) : order;
   const page = Array.from(numbers.slice(query.offset, query.offset + query.limit));
@@ -85,12 +85,9 @@ export function messageRows(store: Store, audit: Audit, flow: Flow | null, numbe
 }
 
 /** The messages a query asks for; null where it asks for all. Throws a refusal where the query needs a simulation. */
-export function messagesOf(store: Store, audit: Audit, flow: Flow | null, query: MessageQuery): Bitmap | null {
+export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bitmap | null {
   const sets: Bitmap[] = [];
-  const simulated = (): Flow => {
-    if (!flow) throw new Refusal('The chain is still being simulated.', 409);
-    return flow;
-  };
+  const simulated = () => getFlow(store, audit);
   if (query.rule) {
     const entry = simulated().entries.find((candidate) => candidate.entry.id === query.rule);
     if (!entry) throw new Refusal('There is no such rule.', 404);

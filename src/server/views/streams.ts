@@ -5,8 +5,7 @@ import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { Recent } from '../recent';
-import { simulated } from '../refiling';
-import { maybeFlow } from '../simulation';
+import { getFlow, maybeFlow } from '../simulation';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 import { endingAt } from './mail';
 
@@ -76,7 +75,7 @@ const SHOWN_ORIGINS = 12;
 
 export function originsView(store: Store, auditId: string, destination: string): OriginsView {
   const audit = getAudit(store, auditId);
-  const flow = simulated(store, audit);
+  const flow = getFlow(store, audit);
   const there = endingAt(flow, destination);
   const { domains, dates } = rowsOf(store, audit);
   const counts = new Map<string, number>();
@@ -106,7 +105,7 @@ export interface HistoryView {
 
 export function historyView(store: Store, auditId: string, ruleId: string): HistoryView {
   const audit = getAudit(store, auditId);
-  const own = simulated(store, audit).entries.find(({ entry }) => entry.id === ruleId);
+  const own = getFlow(store, audit).entries.find(({ entry }) => entry.id === ruleId);
   if (!own) throw new Refusal('There is no such rule.', 404);
   const { dates } = rowsOf(store, audit);
   let last: HistoryView['last'] = null;

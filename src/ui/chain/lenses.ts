@@ -7,7 +7,7 @@ export const LENSES = [
   { value: 'destination', label: 'destination' },
   { value: 'sender', label: 'sender' },
   { value: 'finding', label: 'findings' },
-  { value: 'dry', label: 'mail taken' },
+  { value: 'taken', label: 'mail taken' },
 ] as const;
 
 export type Lens = (typeof LENSES)[number]['value'];
@@ -20,7 +20,7 @@ const SORTS: Readonly<Record<Exclude<Lens, 'order'>, (rung: Rung, view: ChainVie
   // By the domain first, so that the addresses of one stand together.
   sender: (rung) => (rung.sender === '' ? '\uffff' : rung.sender.split('@').reverse().join(' ')),
   finding: (rung) => -gravity(rung),
-  dry: (rung) => -(rung.counts?.fired ?? 0),
+  taken: (rung) => -(rung.counts?.fired ?? 0),
 };
 
 /** Findings beside mere overlaps. */

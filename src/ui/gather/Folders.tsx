@@ -7,6 +7,7 @@ import { type FormEvent, useState } from 'react';
 import type { GatherView } from '../../server/views/gather';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
+import { TextButton } from '../common/TextButton';
 import classes from './Gather.module.css';
 
 /** The folders of the stored mail. What a file or a path was named need not be what its folder is called. */
@@ -46,14 +47,9 @@ export function Folders({ auditId, folders }: { auditId: string; folders: Gather
                 <Link href={`/audits/${auditId}/mail?${query}&unseen=1`}>{formatPart(unseen, messages)}</Link>
               </td>
               <td className={classes.number}>
-                <button
-                  type="button"
-                  className={classes.textButton}
-                  aria-label={`rename ${folder}`}
-                  onClick={() => setRenamed(folder)}
-                >
+                <TextButton aria-label={`rename ${folder}`} onClick={() => setRenamed(folder)}>
                   rename
-                </button>
+                </TextButton>
               </td>
             </tr>
           );

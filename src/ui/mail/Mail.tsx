@@ -9,6 +9,7 @@ import type { Offers } from '../../server/views/offers';
 import { formatNumber, formatPart } from '../common/format';
 import { GatherLink } from '../common/GatherLink';
 import { Notice } from '../common/Notice';
+import { TextButton } from '../common/TextButton';
 import { EvidenceTable } from './EvidenceTable';
 import { Choice, type Filters, Removable, Toggle, Words } from './filters';
 import classes from './Mail.module.css';
@@ -68,11 +69,7 @@ export function Mail({ auditId, simulated, total, rules, destinations, offers }:
         <strong>
           {messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}
         </strong>
-        {query.size > 0 && (
-          <button type="button" className={classes.textButton} onClick={() => setQuery(cleared(query))}>
-            show all
-          </button>
-        )}
+        {query.size > 0 && <TextButton onClick={() => setQuery(cleared(query))}>show all</TextButton>}
         <span className={classes.ways}>
           {messages.found !== null && messages.found > 0 && (
             <>

@@ -7,6 +7,7 @@ import type { AbsenceView } from '../../server/views/absence';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
+import { TextButton } from '../common/TextButton';
 import classes from './Message.module.css';
 
 type Answer = { readonly state: 'working' } | { readonly state: 'failed'; readonly words: string } | AbsenceView;
@@ -68,9 +69,7 @@ export function Absence({ auditId, number }: { auditId: string; number: number }
             <span className={classes.soft}>
               {formatPart(changed, answer.total)} messages would change their fate, {formatNumber(arriving)} would come
               to the inbox.{' '}
-              <button type="button" className={classes.more} onClick={() => setTried(tried === at ? null : at)}>
-                Look at the change
-              </button>
+              <TextButton onClick={() => setTried(tried === at ? null : at)}>Look at the change</TextButton>
             </span>
             {tried === at && (
               <ChangePreview

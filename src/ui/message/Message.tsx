@@ -7,6 +7,7 @@ import type { Destination } from '../../server/views/destinations';
 import type { MessageView } from '../../server/views/message';
 import { Fate } from '../common/Fate';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
+import { TextButton } from '../common/TextButton';
 import { Absence } from './Absence';
 import { Fields } from './Fields';
 import classes from './Message.module.css';
@@ -68,9 +69,9 @@ export function Message({ auditId, view, destinations }: Props) {
           </p>
         )}
         <Fields fields={shown} />
-        <button type="button" className={classes.more} onClick={() => setAllFields(!allFields)}>
+        <TextButton onClick={() => setAllFields(!allFields)}>
           {allFields ? 'Only the fields that matter' : `All ${formatNumber(view.fields.length)} header fields`}
-        </button>
+        </TextButton>
         {view.body.fault && <p className={classes.odd}>Its parts could not all be read: {view.body.fault}</p>}
         <pre className={classes.body} dir="auto">
           {view.body.text || '(no text)'}

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { TextButton } from '../common/TextButton';
 import classes from './Message.module.css';
 
 /** Octets of a message that are shown as they came. */
@@ -20,17 +21,11 @@ export function Source({ auditId, number }: { auditId: string; number: number })
     }
   };
   if (text === null) {
-    return (
-      <button type="button" className={classes.more} onClick={show}>
-        Show it as it came
-      </button>
-    );
+    return <TextButton onClick={show}>Show it as it came</TextButton>;
   }
   return (
     <>
-      <button type="button" className={classes.more} onClick={() => setText(null)}>
-        Hide it as it came
-      </button>
+      <TextButton onClick={() => setText(null)}>Hide it as it came</TextButton>
       <pre className={classes.source}>{text}</pre>
     </>
   );

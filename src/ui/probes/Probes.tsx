@@ -10,6 +10,7 @@ import type { TracedView } from '../../server/views/message';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
 import { formatPart } from '../common/format';
+import { TextButton } from '../common/TextButton';
 import { Fields } from '../message/Fields';
 import { TracedRules } from '../message/TracedRules';
 import classes from './Probes.module.css';
@@ -134,22 +135,15 @@ function Kept({ probes, onOpen, onDrop }: KeptProps) {
           .sort((a, b) => Number(fails(b)) - Number(fails(a)))
           .map((probe) => (
             <li key={probe.id} data-fails={fails(probe) || undefined}>
-              <button type="button" className={classes.open} onClick={() => onOpen(probe.id)}>
-                {probe.name}
-              </button>
+              <TextButton onClick={() => onOpen(probe.id)}>{probe.name}</TextButton>
               <span>
                 {probe.line}
                 {fails(probe) && `, where ${probe.expected} is expected`}
                 {probe.expected !== null && !fails(probe) && ', as expected'}
               </span>
-              <button
-                type="button"
-                className={classes.open}
-                aria-label={`Remove ${probe.name}`}
-                onClick={() => onDrop(probe.id)}
-              >
+              <TextButton aria-label={`Remove ${probe.name}`} onClick={() => onDrop(probe.id)}>
                 remove
-              </button>
+              </TextButton>
             </li>
           ))}
       </ul>
