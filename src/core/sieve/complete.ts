@@ -43,13 +43,14 @@ export function maybeCompletions(source: string, offset: number): Completions | 
   }
   const last = tokens.count - 2;
   const kind = last < 0 ? TOKEN.end : tokens.kind(last);
-  if (open || (kind === TOKEN.hashComment && !before.endsWith('\n'))) return null;
+  const comment = tokens.comments.at(-1);
+  if (open || (comment?.form === 'hash' && comment.end === offset)) return null;
   const touches = last >= 0 && tokens.end(last) === offset;
   const word = touches && (kind === TOKEN.identifier || kind === TOKEN.tag || before.endsWith(':'));
   const from = word ? (before.endsWith(':') ? offset - 1 : tokens.start(last)) : offset;
   const place = placeOf(before.slice(0, from));
   if (before[from] === ':') return { from, options: tagOptions(place) };
-  if (touches && !word && (kind === TOKEN.number || kind === TOKEN.quoted)) return null;
+  if (touches && !word && (kind === TOKEN.number || kind === TOKEN.quoted || kind === TOKEN.escaped)) return null;
   if (place.next === 'command') return { from, options: [...commands.values()].map(nameOption) };
   if (place.next === 'test') return { from, options: [...tests.values()].map(nameOption) };
   return { from, options: tagOptions(place) };

@@ -124,6 +124,14 @@ describe('faults are told with line and column, all of them in one go', () => {
     expect(script.commands.map((command) => command.kind)).toEqual(['unreadable', 'command']);
   });
 
+  test('comments behind a broken statement belong to the next one', () => {
+    const { script } = parse('# first\n@;\n# second\nkeep;\nfileinto [;\n/* third */ discard;\nif true { @; # fourth\n}\n');
+    const leading = script.commands.map(({ leading: comments }) => comments.map(({ text }) => text));
+    expect(leading).toEqual([['first'], ['second'], [], ['third'], []]);
+    const last = script.commands[4];
+    expect(last?.kind === 'command' && last.block?.trailing.map(({ text }) => text)).toEqual(['fourth']);
+  });
+
   test('columns count characters, lines end at LF or CRLF', () => {
     expect(faults('# 𝒳é\r\n/* 𝒳é */ kepe;')[0]).toMatch(/^f:2:10: /);
   });

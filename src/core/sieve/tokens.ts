@@ -9,33 +9,37 @@ export const TOKEN = {
   tag: 2,
   number: 3,
   quoted: 4,
-  multiline: 5,
-  hashComment: 6,
-  bracketComment: 7,
-  invalid: 8,
-  '(': 9,
-  ')': 10,
-  '[': 11,
-  ']': 12,
-  '{': 13,
-  '}': 14,
-  ',': 15,
-  ';': 16,
+  /** A quoted string with a backslash in it. */
+  escaped: 5,
+  multiline: 6,
+  invalid: 7,
+  '(': 8,
+  ')': 9,
+  '[': 10,
+  ']': 11,
+  '{': 12,
+  '}': 13,
+  ',': 14,
+  ';': 15,
 } as const;
 
 export type TokenKind = (typeof TOKEN)[keyof typeof TOKEN];
 
 /**
  * The tokens of a script, kept as numbers: what a token holds is read from the text when it is asked for, so that a large
- * script does not become millions of objects.
+ * script does not become millions of objects. Comments, which may stand between any two tokens, are a list of their own.
  */
 export class TokenList {
   #kinds: Uint8Array;
   #starts: Int32Array;
   #ends: Int32Array;
   #count = 0;
-  readonly #names = new WordCache(true);
-  readonly #words = new WordCache(false);
+  readonly #names = new WordCache((written) => written.toLowerCase());
+  readonly #words = new WordCache((written) => written);
+  readonly #escaped = new WordCache(unescaped);
+  readonly #comments: Comment[] = [];
+  /** For each comment, the token that follows it. */
+  readonly #followers: number[] = [];
 
   constructor(readonly source: string) {
     const room = Math.max(16, source.length >> 2);
@@ -50,6 +54,21 @@ export class TokenList {
     this.#starts[this.#count] = start;
     this.#ends[this.#count] = end;
     this.#count++;
+  }
+
+  addComment(comment: Comment): void {
+    this.#comments.push(comment);
+    this.#followers.push(this.#count);
+  }
+
+  /** In the order of the text. */
+  get comments(): readonly Comment[] {
+    return this.#comments;
+  }
+
+  /** The index of the token that follows a comment. */
+  follower(comment: number): number {
+    return this.#followers[comment] as number;
   }
 
   /** The last token is `end`. */
@@ -89,22 +108,12 @@ export class TokenList {
 
   /** The value of a string: escapes, dot-stuffing and line ends resolved (RFC 5228 section 2.4.2). */
   value(index: number): string {
-    if (this.kind(index) === TOKEN.multiline) return multilineValue(this.text(index));
+    const kind = this.kind(index);
+    if (kind === TOKEN.multiline) return multilineValue(this.text(index));
     const start = this.start(index) + 1;
     const end = this.end(index) - 1;
-    if (end - start <= SHORT) return unescaped(this.#words.read(this.source, start, end));
-    return unescaped(this.source.slice(start, end));
-  }
-
-  comment(index: number): Comment {
-    const start = this.start(index);
-    const end = this.end(index);
-    if (this.kind(index) === TOKEN.bracketComment) {
-      return { form: 'bracket', text: this.source.slice(start + 2, end - 2).trim(), start, end };
-    }
-    let from = start;
-    while (from < end && this.source.charCodeAt(from) === 35) from++;
-    return { form: 'hash', text: this.source.slice(from, end).trim(), start, end };
+    if (kind === TOKEN.escaped) return this.#escaped.read(this.source, start, end);
+    return end - start <= SHORT ? this.#words.read(this.source, start, end) : this.source.slice(start, end);
   }
 
   #grow(): void {
@@ -122,27 +131,43 @@ export class TokenList {
 /** Strings up to this length are looked up: V8 copies them when it cuts them out. */
 const SHORT = 12;
 
-/** Scripts say the same few words over and over: each is made into a string once, and found again by its characters. */
+/** Scripts say the same few words over and over: each is read once, and found again by its characters. */
 class WordCache {
-  readonly #known: (string | undefined)[] = new Array(512).fill(undefined);
+  readonly #written: (string | undefined)[] = new Array(CACHED).fill(undefined);
+  readonly #read: string[] = new Array(CACHED).fill('');
 
-  constructor(readonly caseless: boolean) {}
+  constructor(readonly meaning: (written: string) => string) {}
 
-  /** The words from `start` to `end`, in lower case where case does not count. */
+  /** What the words from `start` to `end` mean. */
   read(source: string, start: number, end: number): string {
     let hash = end - start;
     for (let at = start; at < end; at++) hash = (Math.imul(hash, 31) + source.charCodeAt(at)) | 0;
-    const slot = (hash ^ (hash >>> 9)) & 511;
-    const known = this.#known[slot];
-    if (known !== undefined && known.length === end - start && source.startsWith(known, start)) return known;
+    const slot = (hash ^ (hash >>> 9)) & (CACHED - 1);
+    const known = this.#written[slot];
+    if (known !== undefined && known.length === end - start && source.startsWith(known, start)) {
+      return this.#read[slot] as string;
+    }
     const written = source.slice(start, end);
-    const word = this.caseless ? written.toLowerCase() : written;
-    this.#known[slot] = word;
-    return word;
+    const read = this.meaning(written);
+    this.#written[slot] = written;
+    this.#read[slot] = read;
+    return read;
   }
 }
 
-const unescaped = (text: string): string => (text.includes('\\') ? text.replace(/\\([\s\S])/g, '$1') : text);
+/** A power of two. */
+const CACHED = 512;
+
+/** A backslash makes the character behind it stand for itself (RFC 5228 section 2.4.2). */
+function unescaped(text: string): string {
+  let value = '';
+  let from = 0;
+  for (let at = text.indexOf('\\'); at >= 0; at = text.indexOf('\\', from + 1)) {
+    value += text.slice(from, at);
+    from = at + 1;
+  }
+  return value + text.slice(from);
+}
 
 export interface Tokens {
   readonly tokens: TokenList;
@@ -183,6 +208,8 @@ export function tokenize(source: string): Tokens {
   /** From here on no line with a single dot was found, so that no text that begins later is closed either. */
   let unclosedFrom = Number.POSITIVE_INFINITY;
   const { length } = source;
+  /** The first backslash from the string read last on: most strings hold none. */
+  let nextBackslash = -1;
 
   let at = 0;
   while (at < length) {
@@ -250,6 +277,8 @@ export function tokenize(source: string): Tokens {
   //  ^ any character may follow a backslash and stands for itself (RFC 5228 section 2.4.2)
   function quoted(start: number): number {
     let close = source.indexOf('"', start + 1);
+    if (nextBackslash <= start) nextBackslash = indexOrEnd('\\', start);
+    const kind = nextBackslash < close ? TOKEN.escaped : TOKEN.quoted;
     while (close >= 0 && backslashesBefore(close, start) % 2 === 1) close = source.indexOf('"', close + 1);
     if (close < 0) {
       // Only the line is given up, so that what follows can still be read.
@@ -257,7 +286,7 @@ export function tokenize(source: string): Tokens {
       fault('unclosed-string', start, start + 1, end);
       return end;
     }
-    tokens.add(TOKEN.quoted, start, close + 1);
+    tokens.add(kind, start, close + 1);
     noteNul(start, close);
     return close + 1;
   }
@@ -297,7 +326,9 @@ export function tokenize(source: string): Tokens {
   function hashComment(start: number): number {
     let end = endOfLine(start);
     while (end > start && (source[end - 1] === '\n' || source[end - 1] === '\r')) end--;
-    tokens.add(TOKEN.hashComment, start, end);
+    let from = start;
+    while (from < end && source.charCodeAt(from) === 35) from++;
+    tokens.addComment({ form: 'hash', text: source.slice(from, end).trim(), start, end });
     noteNul(start, end);
     return end;
   }
@@ -308,7 +339,8 @@ export function tokenize(source: string): Tokens {
       fault('unclosed-comment', start, start + 2, length);
       return length;
     }
-    tokens.add(TOKEN.bracketComment, start, close + 2);
+    const text = source.slice(start + 2, close).trim();
+    tokens.addComment({ form: 'bracket', text, start, end: close + 2 });
     noteNul(start, close);
     return close + 2;
   }
@@ -333,8 +365,12 @@ export function tokenize(source: string): Tokens {
   }
 
   function endOfLine(from: number): number {
-    const end = source.indexOf('\n', from);
-    return end < 0 ? length : end + 1;
+    return Math.min(length, indexOrEnd('\n', from) + 1);
+  }
+
+  function indexOrEnd(character: string, from: number): number {
+    const place = source.indexOf(character, from);
+    return place < 0 ? length : place;
   }
 }
 
