@@ -125,7 +125,9 @@ describe('faults are told with line and column, all of them in one go', () => {
   });
 
   test('comments behind a broken statement belong to the next one', () => {
-    const { script } = parse('# first\n@;\n# second\nkeep;\nfileinto [;\n/* third */ discard;\nif true { @; # fourth\n}\n');
+    const { script } = parse(
+      '# first\n@;\n# second\nkeep;\nfileinto [;\n/* third */ discard;\nif true { @; # fourth\n}\n',
+    );
     const leading = script.commands.map(({ leading: comments }) => comments.map(({ text }) => text));
     expect(leading).toEqual([['first'], ['second'], [], ['third'], []]);
     const last = script.commands[4];
