@@ -16,8 +16,9 @@ import { bringFile, fileBody } from '../src/server/bring';
 import { previewEdits } from '../src/server/changes';
 import { appRoot, migrateStore, openStore, type Store } from '../src/server/database/open';
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
-import { perform } from '../src/server/jobs/perform';
+import { type Helpers, perform } from '../src/server/jobs/perform';
 import { PreparerThread } from '../src/server/jobs/preparer';
+import { SharerThread } from '../src/server/jobs/sharer';
 import { maybeRaw } from '../src/server/raw';
 import { maybeFlow } from '../src/server/simulation';
 import { chainView } from '../src/server/views/chain';
@@ -28,7 +29,11 @@ import { madeUpMail, madeUpScript } from './made-up';
 
 const RULES = 500;
 const AGREEING = 20_000;
-const preparer = () => new PreparerThread([appRoot(), 'dist', 'prepare.worker.mjs'].join('/'));
+const bundle = (name: string) => [appRoot(), 'dist', name].join('/');
+const helpers: Helpers = {
+  preparer: () => new PreparerThread(bundle('prepare.worker.mjs')),
+  sharer: () => new SharerThread(bundle('share.worker.mjs')),
+};
 
 /** Import, first simulation, changes and pages, on an audit of so many messages; returns the time of the simulation. */
 export async function benchSimulation(count: number, whole: boolean): Promise<number> {
@@ -49,7 +54,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
   const megabytes = statSync(mbox).size / 1e6;
   await bring('mail.mbox', fileBody(mbox));
   const importing = await secondsOf(async () => {
-    for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request, preparer);
+    for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request, helpers);
   });
   const rate = `${importing.toFixed(1)} s, ${(megabytes / importing).toFixed(0)} MB/s`;
   const alone = await libraryRate();
@@ -74,6 +79,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     );
     benchAgreement(store, id);
     await benchChanges(store, id, job);
+    await benchScriptBlock(store, id, job);
     await benchPages(store, id, job);
   }
   rmSync(folder, { recursive: true, force: true });
@@ -153,6 +159,21 @@ async function benchChanges(store: Store, id: string, job: JobContext): Promise<
     });
     figure(`one edited test of the ${what}, to the new flow`, milliseconds(took), wanted);
   }
+}
+
+/** A piece of script that no rule can say, on all messages, by one thread and by two. */
+async function benchScriptBlock(store: Store, id: string, job: JobContext): Promise<void> {
+  const { draft } = getAudit(store, id);
+  const rule = draft.entries[0]?.id as string;
+  const took: number[] = [];
+  for (const [place, threads] of [undefined, helpers].entries()) {
+    const text = `require ["variables", "fileinto"];\nset "kind" "Oak ${place}";\nif header :contains "subject" "oak" { fileinto "\${kind}"; }\n`;
+    const { edit } = readRewrite(draft, [rule], text);
+    if (!edit) throw new Error('nothing was edited');
+    took.push(await secondsOf(() => perform(store, job, { kind: 'weigh', edits: [edit] }, threads)));
+  }
+  const [alone, shared] = took as [number, number];
+  figure('a piece of script on all messages, two threads', `${shared.toFixed(1)} s, alone ${alone.toFixed(1)} s`);
 }
 
 async function benchPages(store: Store, id: string, job: JobContext): Promise<void> {

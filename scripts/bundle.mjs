@@ -8,6 +8,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 await build({
   entryPoints: {
     'job.worker': join(root, 'src/server/jobs/job.worker.ts'),
+    'share.worker': join(root, 'src/server/jobs/share.worker.ts'),
     'prepare.worker': join(root, 'src/server/jobs/prepare.worker.ts'),
     seed: join(root, 'demo/seed.ts'),
     bench: join(root, 'bench/run.ts'),

@@ -8,6 +8,7 @@ import type { Store } from './database/open';
 import { columnPieces } from './database/schema';
 import { maybeRaw } from './raw';
 import { Recent } from './recent';
+import { Shares } from './shares';
 
 /** One piece holds the values of up to this many messages. */
 export const PIECE_MESSAGES = 512;
@@ -149,6 +150,8 @@ export class StoredColumns implements ColumnSource {
     readonly store: Store,
     readonly auditId: string,
     readonly count: number,
+    /** What falls to this thread of the messages that are looked at whole. */
+    readonly shares = new Shares(count),
   ) {}
 
   /** Messages whose texts are in no piece, since they are long or came in before texts were kept, are read anew. */
@@ -214,9 +217,11 @@ export class StoredColumns implements ColumnSource {
   }
 
   messages(visit: (number: number, message: MailMessage, envelope: Envelope) => void): void {
-    for (let number = 0; number < this.count; number++) {
-      const message = readMessage(this.#raw(number));
-      visit(number, message, envelopeOf(message, null));
+    for (const { from, to } of this.shares.take()) {
+      for (let number = from; number < to; number++) {
+        const message = readMessage(this.#raw(number));
+        visit(number, message, envelopeOf(message, null));
+      }
     }
   }
 

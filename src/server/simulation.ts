@@ -1,7 +1,7 @@
 import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
 import { auditStoredMail } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
-import { type Atom, atomKey, evaluateAtoms } from '../core/flow/atoms';
+import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';
 import type { AtomBitmaps } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
@@ -12,7 +12,9 @@ import { type Audit, chainHash, Refusal } from './audits';
 import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { analyses, atoms } from './database/schema';
+import type { Sharer } from './jobs/sharer';
 import { Recent } from './recent';
+import { Shares } from './shares';
 
 /** The atoms of a chain that were never evaluated over all messages of the audit. */
 export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
@@ -46,15 +48,28 @@ function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<st
   return ready;
 }
 
-/** Evaluates atoms over all stored mail and keeps their bitmaps. */
-export function evaluateAndKeep(
+/**
+ * Evaluates atoms over all stored mail and keeps their bitmaps. What only the interpreter can run is shared with another
+ * thread, which begins with it while this one reads the columns.
+ */
+export async function evaluateAndKeep(
   store: Store,
   audit: Audit,
   wanted: readonly Atom[],
   progress: (done: number, total: number) => void,
-): void {
-  const columns = new StoredColumns(store, audit.id, audit.messageCount);
-  const bitmaps = evaluateAtoms(wanted, columns, progress, audit.now);
+  sharer: Sharer | null,
+): Promise<void> {
+  const { id: auditId, messageCount: count, now } = audit;
+  const shares = new Shares(count);
+  const opaque = wanted.filter((atom) => readerOf(atom) === 'interpreter');
+  const shared =
+    sharer && opaque.length > 0 && count >= WORTH_SHARING
+      ? sharer.share({ auditId, count, now, atoms: opaque, next: shares.next })
+      : null;
+  // What fails is told when it is waited for.
+  shared?.catch(() => {});
+  const bitmaps = evaluateAtoms(wanted, new StoredColumns(store, auditId, count, shares), progress, now);
+  for (const [key, bitmap] of (await shared) ?? []) bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
   store.transaction((tx) => {
     for (const [key, { words }] of bitmaps) {
       const bits = Buffer.from(words.buffer, words.byteOffset, words.byteLength);
@@ -66,6 +81,9 @@ export function evaluateAndKeep(
     }
   });
 }
+
+/** Fewer messages are done before another thread has begun. */
+const WORTH_SHARING = 2000;
 
 /** The bitmaps of all atoms of a chain, or null while some were never evaluated. */
 export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): AtomBitmaps | null {

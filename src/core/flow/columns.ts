@@ -15,7 +15,10 @@ export interface ColumnSource {
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void;
   /** Visits the texts of all messages, in batches in ascending order. */
   texts(visit: (batch: TextBatch) => void): void;
-  /** Visits all messages in ascending order, for what looks at more than columns. */
+  /**
+   * Visits messages in ascending order, for what looks at more than columns: all of them, or those that fall to this source
+   * where several threads share them.
+   */
   messages(visit: (number: number, message: MailMessage, envelope: Envelope) => void): void;
 }
 

@@ -1,14 +1,19 @@
 import { parentPort } from 'node:worker_threads';
 import { appRoot, openStore, type Store } from '../database/open';
 import { Cancelled, type JobContext, type WorkerReport, type WorkerTask } from './job';
-import { perform } from './perform';
+import { type Helpers, perform } from './perform';
 import { PreparerThread } from './preparer';
+import { SharerThread } from './sharer';
 
 /** A thread that does one job after the other; it has a database connection of its own. */
 let opened: { readonly file: string; readonly store: Store } | null = null;
 const send = (report: WorkerReport) => parentPort?.postMessage(report);
 
-const inOwnThread = () => new PreparerThread([appRoot(), 'dist', 'prepare.worker.mjs'].join('/'));
+const bundle = (name: string): string => [appRoot(), 'dist', name].join('/');
+const inOwnThreads: Helpers = {
+  preparer: () => new PreparerThread(bundle('prepare.worker.mjs')),
+  sharer: () => new SharerThread(bundle('share.worker.mjs')),
+};
 
 /** Milliseconds between two reports of progress. */
 const REPORT_INTERVAL = 100;
@@ -32,7 +37,7 @@ parentPort?.on('message', async ({ auditId, request, databaseFile, cancel }: Wor
   };
   try {
     if (opened?.file !== databaseFile) opened = { file: databaseFile, store: openStore(databaseFile) };
-    send({ kind: 'done', message: await perform(opened.store, job, request, inOwnThread) });
+    send({ kind: 'done', message: await perform(opened.store, job, request, inOwnThreads) });
   } catch (error) {
     if (error instanceof Cancelled) send({ kind: 'cancelled' });
     else send({ kind: 'failed', message: error instanceof Error ? error.message : String(error) });

@@ -2,28 +2,45 @@ import type { Store } from '../database/open';
 import { importMail } from './import';
 import type { JobContext, JobRequest } from './job';
 import { type Preparer, preparesHere } from './preparer';
+import type { Sharer } from './sharer';
 import { simulate } from './simulate';
 import { verify } from './verify';
 import { weigh } from './weigh';
+
+/** Where the work of a job is divided: among threads, or not at all. */
+export interface Helpers {
+  readonly preparer: () => Preparer;
+  readonly sharer: () => Sharer | null;
+}
+
+const ALONE: Helpers = { preparer: () => preparesHere, sharer: () => null };
 
 /** Does a job's work; returns what is to be said of it in a few words. */
 export async function perform(
   store: Store,
   job: JobContext,
   request: JobRequest,
-  preparer: () => Preparer = () => preparesHere,
+  { preparer, sharer }: Helpers = ALONE,
 ): Promise<string> {
   switch (request.kind) {
     case 'import':
       return importMail(store, job, request.sourceId, request.file, preparer());
     case 'simulate':
-      return simulate(store, job);
+      return withSharer(sharer(), (other) => simulate(store, job, other));
     case 'verify':
       return verify(store, job);
     case 'weigh':
-      return weigh(store, job, request.edits);
+      return withSharer(sharer(), (other) => weigh(store, job, request.edits, other));
     default:
       request satisfies never;
       throw new Error('unknown job');
+  }
+}
+
+async function withSharer<T>(sharer: Sharer | null, work: (sharer: Sharer | null) => Promise<T>): Promise<T> {
+  try {
+    return await work(sharer);
+  } finally {
+    sharer?.close();
   }
 }

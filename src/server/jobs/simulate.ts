@@ -3,15 +3,17 @@ import type { Store } from '../database/open';
 import { workOutKnowledge } from '../knowledge';
 import { auditAndKeep, evaluateAndKeep, maybeFindings, missingAtoms } from '../simulation';
 import type { JobContext } from './job';
+import type { Sharer } from './sharer';
 
 /** Evaluates what is missing for the draft and the baseline, then audits the draft. */
-export function simulate(store: Store, job: JobContext): string {
+export async function simulate(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
   const audit = getAudit(store, job.auditId);
   const missing = missingAtoms(store, audit, audit.draft);
-  evaluateAndKeep(store, audit, missing, (done, total) => {
+  const progress = (done: number, total: number) => {
     job.checkpoint();
     job.report({ phase: 'evaluating tests', done, total, unit: 'columns' });
-  });
+  };
+  await evaluateAndKeep(store, audit, missing, progress, sharer);
   job.checkpoint();
   job.report({ phase: 'finding conversations and correspondents', done: 0, total: 1, unit: 'steps' });
   workOutKnowledge(store, audit);

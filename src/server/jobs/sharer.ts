@@ -1,0 +1,63 @@
+import { Worker } from 'node:worker_threads';
+import type { Atom } from '../../core/flow/atoms';
+import { Bitmap } from '../../core/flow/bitmap';
+import { evaluateOpaque } from '../../core/flow/opaque';
+import { StoredColumns } from '../columns';
+import type { Store } from '../database/open';
+import { databaseFile } from '../database/open';
+import { Shares } from '../shares';
+
+/** Tests and pieces of script that only the interpreter can run, to be run on the messages that `next` hands out. */
+export interface SharedWork {
+  readonly auditId: string;
+  readonly count: number;
+  readonly now: number;
+  readonly atoms: readonly Atom[];
+  readonly next: SharedArrayBuffer;
+}
+
+/** Whatever takes part in such work; it answers with the bitmaps of `evaluateOpaque`, of the messages it took. */
+export interface Sharer {
+  share(work: SharedWork): Promise<ReadonlyMap<string, Bitmap>>;
+  close(): void;
+}
+
+/** What a thread is given; it answers with the words of the bitmaps. */
+export interface SharedTask extends SharedWork {
+  readonly databaseFile: string;
+}
+
+/** Takes messages for as long as there are any. */
+export function takePart(
+  store: Store,
+  { auditId, count, now, atoms, next }: SharedWork,
+  shares = new Shares(count, next),
+): Map<string, Bitmap> {
+  return evaluateOpaque(atoms, new StoredColumns(store, auditId, count, shares), now, () => {});
+}
+
+/** Takes part in a thread of its own, which is begun when there is something to do. */
+export class SharerThread implements Sharer {
+  #worker: Worker | null = null;
+
+  /** `file` is the bundle of `share.worker.ts`. */
+  constructor(readonly file: string) {}
+
+  share(work: SharedWork): Promise<ReadonlyMap<string, Bitmap>> {
+    const worker = new Worker(this.file);
+    this.#worker = worker;
+    return new Promise((done, failed) => {
+      worker.on('message', (result: ReadonlyMap<string, Uint32Array>) => {
+        done(new Map(Array.from(result, ([key, words]) => [key, new Bitmap(work.count, words)])));
+      });
+      worker.on('error', failed);
+      worker.on('exit', () => failed(new Error('the thread that runs scripts ended early')));
+      worker.postMessage({ ...work, databaseFile: databaseFile() } satisfies SharedTask);
+    });
+  }
+
+  close(): void {
+    void this.#worker?.terminate();
+    this.#worker = null;
+  }
+}

@@ -1,0 +1,16 @@
+import { expect, test } from 'vitest';
+import { Shares } from './shares';
+
+test.each([0, 1, 127, 128, 129, 1000])('%i messages are handed out once each, whoever asks', (count) => {
+  const first = new Shares(count);
+  const second = new Shares(count, first.next);
+  const taken: number[][] = [[], []];
+  const asking = [first.take(), second.take()];
+  for (let turn = 0, ended = 0; ended < 2; turn++) {
+    const { value, done } = (asking[turn % 2] as Generator<{ from: number; to: number }>).next();
+    if (done) ended++;
+    else for (let number = value.from; number < value.to; number++) taken[turn % 2]?.push(number);
+  }
+  expect(taken.flat().sort((a, b) => a - b)).toEqual(Array.from({ length: count }, (_, number) => number));
+  for (const own of taken) expect(own).toEqual([...own].sort((a, b) => a - b));
+});
