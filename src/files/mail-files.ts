@@ -17,6 +17,8 @@ export interface FoundMail extends MboxEntry {
   readonly received: number | null;
   /** Whether it is a message by its place, whatever it holds. */
   readonly single: boolean;
+  /** The path of its file within the archive or the folder; null where it came with neither. */
+  readonly path: string | null;
 }
 
 /** What is passed over in an archive, and why; told to the user. */
@@ -40,7 +42,7 @@ export interface MailFileSettings {
   readonly passOver: (passed: PassedOver) => void;
 }
 
-const UNPLACED = { flags: [], received: null, single: false } as const;
+const UNPLACED = { flags: [], received: null, single: false, path: null } as const;
 
 export type FileKind = 'zip' | 'gzip' | 'tar' | 'mail';
 
@@ -99,7 +101,7 @@ async function* mailWithin(root: string, settings: MailFileSettings): AsyncGener
     const inner: MailFileSettings = { ...settings, progress: (done) => settings.progress(before + done, total) };
     if (octets > 0 && fileKind(await headOf(file)) !== 'mail') {
       const { folder } = placeOf(path.replace(/(\.(zip|tar|tgz|gz))+$/i, ''), settings.folder);
-      yield* mailIn(file, { ...inner, name: path, folder });
+      yield* mailInArchive(file, path, { ...inner, name: path, folder });
     } else {
       let done = 0;
       const chunks = counted(createReadStream(file, { highWaterMark: 1 << 18 }), (more) => {
@@ -109,6 +111,18 @@ async function* mailWithin(root: string, settings: MailFileSettings): AsyncGener
       yield* mailInStream(path, chunks, settings);
     }
     before += octets;
+  }
+}
+
+/** An archive within a folder: what cannot be read of it is passed over, so that the rest of the folder is read. */
+async function* mailInArchive(file: string, path: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  const inner = (own: string | null) => (own === null ? path : `${path}/${own}`);
+  const passOver = (one: PassedOver) => settings.passOver({ ...one, path: inner(one.path) });
+  try {
+    for await (const found of mailIn(file, { ...settings, passOver })) yield { ...found, path: inner(found.path) };
+  } catch (error) {
+    if (!(error instanceof Unreadable)) throw error;
+    settings.passOver({ path, reason: error.message });
   }
 }
 
@@ -131,7 +145,7 @@ export async function* mailIn(file: string, settings: MailFileSettings): AsyncGe
     settings.progress(done, total);
   });
   if (kind === 'mail') {
-    if (/\.eml$/i.test(settings.name)) yield* mailInStream(settings.name.replace(/^.*[/\\]/, ''), chunks, settings);
+    if (/\.eml$/i.test(settings.name)) yield* mailByItself(chunks, settings);
     else
       for await (const entry of readMbox(chunks, MBOX_DEFAULTS))
         yield { ...entry, ...UNPLACED, folder: settings.folder };
@@ -141,6 +155,12 @@ export async function* mailIn(file: string, settings: MailFileSettings): AsyncGe
   const [inner, stream] = await peeked(plain);
   if (fileKind(inner) === 'tar') yield* mailInTar(stream, settings);
   else yield* mailInStream('', stream, settings);
+}
+
+/** A message in a file of its own. */
+async function* mailByItself(source: AsyncIterable<Uint8Array>, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  const name = settings.name.replace(/^.*[/\\]/, '');
+  for await (const found of mailInStream(name, source, settings)) yield { ...found, path: null };
 }
 
 async function headOf(file: string): Promise<Uint8Array> {
@@ -233,7 +253,7 @@ async function* mailInStream(
   settings: MailFileSettings,
 ): AsyncGenerator<FoundMail> {
   const place = placeOf(path, settings.folder);
-  const at = { folder: place.folder, flags: place.flags, received: place.received, single: place.single };
+  const at = { ...place, path: path === '' ? null : path };
   const [head, stream] = await peeked(source);
   const text = Buffer.from(head).toString('latin1');
   const reason = head.length === 0 ? 'empty' : fileKind(head) === 'mail' ? null : 'an archive within an archive';

@@ -33,7 +33,7 @@ import { maybeRaw } from './raw';
 import { maybeFlow } from './simulation';
 import { messageOctets, messagesAsMbox } from './take-out';
 import { chainView } from './views/chain';
-import { gatherView } from './views/gather';
+import { gatherView, type SourceView, sourceFiles } from './views/gather';
 import { messagePage } from './views/mail';
 import { messageView } from './views/message';
 import { dropWords, messagesWithWords } from './words';
@@ -79,6 +79,15 @@ describe('bringing mail in', () => {
       ].sort(),
     );
     expect((await messageView(store, id, 5)).flags).toEqual(['\\flagged', '\\seen']);
+    const lines = sourceFiles(store, id, source?.id ?? '').map(({ path, many, messages: held }) => [path, many, held]);
+    expect(lines).toEqual([
+      ['Suppliers/Oak.mbox', false, 5],
+      ['Maildir/cur/', true, 1],
+      ['Maildir/.Archive.2020/new/', true, 1],
+      ['letters/', true, 1],
+      ['letters/picture.png', false, 0],
+      ['inner.zip', false, 0],
+    ]);
   });
 
   test('a compressed tar archive with a path that leads out of it, and with a link', async () => {
@@ -270,6 +279,7 @@ describe('bringing mail in', () => {
     writeFileSync(join(folder, '.Archive', 'cur', '1700000002.3.mill:2,S'), letter('lime'));
     writeFileSync(join(folder, 'Suppliers.mbox'), MAIL);
     writeFileSync(join(folder, 'old.mbox.gz'), gzipSync(`${FROM}\nSubject: elm\n\n`));
+    writeFileSync(join(folder, 'broken.zip'), 'PK\u0003\u0004rubbish');
     symlinkSync(folder, join(folder, 'round'));
     await bringPath(store, runner, id, folder);
     await work();
@@ -281,6 +291,26 @@ describe('bringing mail in', () => {
       ['old', 1, 1],
     ]);
     expect(brought[0]?.statement).toContain('“round” (a link or a device, no file)');
+    const [{ id: source, files, passedOver }] = brought as [SourceView];
+    expect([files, passedOver]).toEqual([7, 2]);
+    const lines = sourceFiles(store, id, source);
+    expect(
+      lines.map(({ path, messages: held, passedOver: reason }) => [path, held, reason?.slice(0, 26) ?? null]),
+    ).toEqual([
+      ['round', 0, 'a link or a device, no fil'],
+      ['.Archive/cur/', 1, null],
+      ['Suppliers.mbox', 5, null],
+      ['broken.zip', 0, 'the zip archive is damaged'],
+      ['cur/', 1, null],
+      ['new/', 1, null],
+      ['old.mbox.gz', 1, null],
+    ]);
+    for (const [file, { messages: held }] of lines.entries()) {
+      expect(messagePage(store, id, { offset: 0, limit: 1, part: 'fired', source, file }).found).toBe(held);
+    }
+    expect(() => messagePage(store, id, { offset: 0, limit: 1, part: 'fired', source, file: 7 })).toThrow(
+      'no such file',
+    );
     const rows = store.select().from(messages).all();
     expect(rows.find(({ subject, folder: at }) => subject === 'weir' && at === 'INBOX')?.received).toBe(1.7e12);
     expect(readdirSync(folder)).toContain('Suppliers.mbox');

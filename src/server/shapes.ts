@@ -103,6 +103,9 @@ export const messageQueryShape = z.object({
       }
     })
     .optional(),
+  /** What came in together, and of it the file of this line of the report. */
+  source: id.optional(),
+  file: z.coerce.number().int().min(0).optional(),
   unseen: z.literal('1').optional(),
   attached: z.literal('1').optional(),
   /** No rule fires. */

@@ -51,6 +51,8 @@ export const sources = sqliteTable('source', {
   repeated: integer().notNull().default(0),
   /** What is to be said of the file, in plain words; empty when all is well. */
   statement: text().notNull(),
+  /** JSON list of `FileLine`: what became of each file of an archive or a folder. */
+  files: text().notNull().default('[]'),
   createdAt: integer().notNull(),
 });
 

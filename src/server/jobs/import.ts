@@ -10,6 +10,7 @@ import { audits, columnPieces, messages, rawPieces, sources } from '../database/
 import { type Oddity, oddityStatement } from '../oddities';
 import { dropSourceMail } from '../sources';
 import { type MessageWords, preparedIndexing } from '../words';
+import { countOn, FileReport, type ReportLine } from './file-report';
 import { Cancelled, type JobContext } from './job';
 import type { Arrival, Prepared } from './prepare';
 import type { Preparer } from './preparer';
@@ -35,7 +36,6 @@ export async function importMail(
   const first = audit.messageCount;
   store.update(sources).set({ firstMessage: first }).where(eq(sources.id, sourceId)).run();
   const importer = new Importer(store, audit, source.id, first, preparer);
-  const passed: PassedOver[] = [];
   const settings: MailFileSettings = {
     name: source.fileName,
     folder: source.folder,
@@ -44,7 +44,7 @@ export async function importMail(
       job.report({ phase: 'reading mail', done, total, unit: 'bytes', messages: importer.count });
     },
     isEnd: (error) => error instanceof Cancelled,
-    passOver: (one) => passed.push(one),
+    passOver: (one) => importer.passOver(one),
   };
   try {
     for await (const found of mailIn(file, settings)) {
@@ -52,7 +52,7 @@ export async function importMail(
       await importer.add(found);
     }
     await importer.finish();
-    return finish(store, job.auditId, sourceId, importer, passed);
+    return finish(store, job.auditId, sourceId, importer);
   } catch (error) {
     dropSourceMail(store, sourceId);
     const state = error instanceof Cancelled ? 'cancelled' : 'refused';
@@ -71,13 +71,7 @@ function refusal(error: unknown): string {
   return 'Nothing of it was kept: reading it failed.';
 }
 
-function finish(
-  store: Store,
-  auditId: string,
-  sourceId: string,
-  importer: Importer,
-  passed: readonly PassedOver[],
-): string {
+function finish(store: Store, auditId: string, sourceId: string, importer: Importer): string {
   const { count, first, repeated } = importer;
   if (importer.readable === 0 && repeated === 0) {
     dropSourceMail(store, sourceId);
@@ -86,11 +80,15 @@ function finish(
     store.update(sources).set({ state: 'refused', statement, messages: 0 }).where(eq(sources.id, sourceId)).run();
     return statement;
   }
-  const statements = [oddityStatement(importer.oddities, count), repeatedStatement(repeated), passedStatement(passed)];
+  const statements = [
+    oddityStatement(importer.oddities, count),
+    repeatedStatement(repeated),
+    passedStatement(importer.passed),
+  ];
   const statement = statements.filter(Boolean).join(' ');
   store.transaction((tx) => {
     tx.update(sources)
-      .set({ state: 'ready', messages: count, repeated, statement })
+      .set({ state: 'ready', messages: count, repeated, statement, files: JSON.stringify(importer.report.lines()) })
       .where(eq(sources.id, sourceId))
       .run();
     const audit = tx.select().from(audits).where(eq(audits.id, auditId)).get();
@@ -127,13 +125,17 @@ class Importer {
   readable = 0;
   /** Messages that their folder holds already. */
   repeated = 0;
+  readonly passed: PassedOver[] = [];
+  readonly report = new FileReport();
   readonly oddities = new Map<Oddity, number>();
   readonly #own = noEvidence();
   readonly #inserts: Inserts;
-  readonly #underway: Promise<Prepared>[] = [];
+  readonly #underway: Underway[] = [];
   /** Folder and digest of what came in with this file. */
   readonly #known = new Set<string>();
   #batch: Arrival[] = [];
+  /** For each message of the batch, the line of its file. */
+  #lines: (ReportLine | null)[] = [];
   #octets = 0;
 
   constructor(
@@ -153,13 +155,23 @@ class Importer {
 
   async add(found: FoundMail): Promise<void> {
     const digest = digestOf(found.raw);
+    const line = this.report.line(found);
     if (this.#isHeld(found.folder, digest)) {
       this.repeated++;
+      if (line) line.repeated++;
       return;
     }
-    this.#batch.push({ number: this.first + this.count++, digest, found });
+    const number = this.first + this.count++;
+    countOn(line, number);
+    this.#batch.push({ number, digest, found });
+    this.#lines.push(line);
     this.#octets += found.raw.length;
     if (this.#batch.length >= PIECE_MESSAGES || this.#octets >= BATCH_OCTETS) await this.#send();
+  }
+
+  passOver(one: PassedOver): void {
+    this.passed.push(one);
+    this.report.passedOver(one);
   }
 
   /** Writes all that was taken in. */
@@ -188,18 +200,25 @@ class Importer {
 
   async #send(): Promise<void> {
     const arrivals = this.#batch;
+    const lines = this.#lines;
     if (arrivals.length === 0) return;
     this.#batch = [];
+    this.#lines = [];
     this.#octets = 0;
     const prepared = this.preparer.prepare({ auditId: this.audit.id, sourceId: this.sourceId, arrivals });
     // What fails is told when it is waited for.
     prepared.catch(() => {});
-    this.#underway.push(prepared);
+    this.#underway.push({ prepared, lines });
     if (this.#underway.length >= UNDERWAY) await this.#writeOldest();
   }
 
   async #writeOldest(): Promise<void> {
-    const prepared = (await this.#underway.shift()) as Prepared;
+    const { prepared: awaited, lines } = this.#underway.shift() as Underway;
+    const prepared = await awaited;
+    for (const [at, { oddities }] of prepared.messages.entries()) {
+      const line = lines[at];
+      if (line && oddities !== '[]') line.odd++;
+    }
     this.readable += prepared.readable;
     addCounts(this.oddities, prepared.oddities);
     for (const kind of ['delivered', 'addressed', 'sent'] as const) addCounts(this.#own[kind], prepared.own[kind]);
@@ -211,6 +230,11 @@ class Importer {
       for (const words of prepared.words) this.#inserts.words(words);
     });
   }
+}
+
+interface Underway {
+  readonly prepared: Promise<Prepared>;
+  readonly lines: readonly (ReportLine | null)[];
 }
 
 interface Inserts {

@@ -1,7 +1,8 @@
-import { asc, count, eq, sql } from 'drizzle-orm';
-import { getAudit } from '../audits';
+import { and, asc, count, eq, sql } from 'drizzle-orm';
+import { getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages, scripts, sources } from '../database/schema';
+import type { FileLine } from '../jobs/file-report';
 
 export interface GatherView {
   readonly name: string;
@@ -39,6 +40,21 @@ export interface SourceView {
   readonly state: 'importing' | 'ready' | 'refused' | 'cancelled' | 'interrupted';
   readonly messages: number;
   readonly statement: string;
+  /** Lines of its report; 0 where it is one file. */
+  readonly files: number;
+  /** Those that were passed over. */
+  readonly passedOver: number;
+}
+
+/** What became of each file that came in with an archive or a folder. */
+export function sourceFiles(store: Store, auditId: string, sourceId: string): FileLine[] {
+  const source = store
+    .select({ files: sources.files })
+    .from(sources)
+    .where(and(eq(sources.auditId, auditId), eq(sources.id, sourceId)))
+    .get();
+  if (!source) throw new Refusal('There is no such file.', 404);
+  return JSON.parse(source.files) as FileLine[];
 }
 
 export function gatherView(store: Store, auditId: string): GatherView {
@@ -79,8 +95,10 @@ export function gatherView(store: Store, auditId: string): GatherView {
       .where(eq(sources.auditId, auditId))
       .orderBy(asc(sources.createdAt))
       .all()
-      .map(({ id, fileName, folder, bytes, state, messages: held, statement }) => {
-        return { id, fileName, folder, bytes, state, messages: held, statement };
+      .map(({ id, fileName, folder, bytes, state, messages: held, statement, files }) => {
+        const lines = JSON.parse(files) as FileLine[];
+        const passedOver = lines.filter((line) => line.passedOver !== null).length;
+        return { id, fileName, folder, bytes, state, messages: held, statement, files: lines.length, passedOver };
       }),
     folders,
     keptWords: audit.draft.entries.flatMap((entry) =>

@@ -14,6 +14,7 @@ import type { MessageQuery } from '../shapes';
 import { getFlow, maybeFindings, maybeFlow } from '../simulation';
 import { messagesWithWords } from '../words';
 import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
+import { sourceFiles } from './gather';
 
 export interface MessageRow {
   readonly number: number;
@@ -112,6 +113,7 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
     sets.push(Bitmap.of(audit.messageCount, movedMessages(store, audit, simulated(), from, to)));
   }
   if (query.conversation !== undefined) sets.push(ofConversation(store, audit, query.conversation));
+  if (query.source && query.file !== undefined) sets.push(ofFile(store, audit, query.source, query.file));
   const conditions = conditionsOf(query);
   if (conditions.length > 0) sets.push(meeting(store, audit, conditions));
   return sets.length === 0 ? null : sets.reduce((sum, set) => sum.and(set));
@@ -131,6 +133,14 @@ function ofConversation(store: Store, audit: Audit, number: number): Bitmap {
   return Bitmap.of(audit.messageCount, members);
 }
 
+function ofFile(store: Store, audit: Audit, source: string, file: number): Bitmap {
+  const line = sourceFiles(store, audit.id, source)[file];
+  if (!line) throw new Refusal('There is no such file.', 404);
+  const bitmap = new Bitmap(audit.messageCount);
+  for (const [from, to] of line.ranges) for (let number = from; number < to; number++) bitmap.add(number);
+  return bitmap;
+}
+
 const DAY = 24 * 60 * 60 * 1000;
 
 /** What a query asks of the messages' own rows. */
@@ -140,6 +150,7 @@ function conditionsOf(query: MessageQuery): SQL[] {
     query.subject && contains(messages.subject, query.subject),
     query.person && or(eq(sql`lower(${messages.fromAddress})`, query.person), names(query.person)),
     query.folder && eq(messages.folder, query.folder),
+    query.source && eq(messages.sourceId, query.source),
     query.list && eq(messages.listId, query.list),
     query.account &&
       or(eq(messages.deliveredTo, query.account), and(isNull(messages.deliveredTo), names(query.account))),

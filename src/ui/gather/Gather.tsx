@@ -8,6 +8,7 @@ import { useRef, useState } from 'react';
 import type { GatherView, ScriptView, SourceView } from '../../server/views/gather';
 import { formatBytes, formatNumber, messagesWord } from '../common/format';
 import { sendFile, sendPath } from '../common/sendFile';
+import { FileReport } from './FileReport';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
 import { OwnAddresses } from './OwnAddresses';
@@ -152,9 +153,11 @@ function Source({ auditId, source }: { auditId: string; source: SourceView }) {
     <article className={classes.item}>
       <div className={classes.itemHead}>
         <strong>{source.fileName}</strong>
-        <span className={source.state === 'ready' ? undefined : classes.refused}>
-          {state || messagesWord(source.messages)}
-        </span>
+        {state ? (
+          <span className={classes.refused}>{state}</span>
+        ) : (
+          <Link href={`/audits/${auditId}/mail?source=${source.id}`}>{messagesWord(source.messages)}</Link>
+        )}
       </div>
       <p className={classes.soft}>
         {formatBytes(source.bytes)}, folder {source.folder}
@@ -165,11 +168,12 @@ function Source({ auditId, source }: { auditId: string; source: SourceView }) {
           {source.state === 'ready' && (
             <>
               {' '}
-              <Link href={`/audits/${auditId}/mail?oddities=1`}>See the odd ones</Link>
+              <Link href={`/audits/${auditId}/mail?source=${source.id}&oddities=1`}>See the odd ones</Link>
             </>
           )}
         </p>
       )}
+      {source.files > 0 && <FileReport auditId={auditId} source={source} />}
     </article>
   );
 }

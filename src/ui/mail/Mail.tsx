@@ -92,6 +92,8 @@ const REMOVABLE = [
   ['conversation', 'of one conversation'],
   ['moved', 'of one move'],
   ['person', 'of one correspondent'],
+  ['source', 'brought in together'],
+  ['file', 'of one file'],
 ] as const;
 
 const cleared = (query: URLSearchParams): Record<string, null> =>

@@ -1,0 +1,94 @@
+'use client';
+
+import { useVirtualizer } from '@tanstack/react-virtual';
+import Link from 'next/link';
+import { useRef, useState } from 'react';
+import type { FileLine } from '../../server/jobs/file-report';
+import type { SourceView } from '../../server/views/gather';
+import { call } from '../common/api';
+import { formatNumber, messagesWord } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import classes from './Gather.module.css';
+
+/** What became of each file of an archive or a folder, shown on demand. */
+export function FileReport({ auditId, source }: { auditId: string; source: SourceView }) {
+  const [lines, setLines] = useState<readonly FileLine[] | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const show = async () => {
+    try {
+      setTrouble(null);
+      setLines((await call(`/api/audits/${auditId}/sources/${source.id}`, 'GET')) as FileLine[]);
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+  };
+  const passed = source.passedOver > 0 ? `, ${formatNumber(source.passedOver)} passed over` : '';
+  return (
+    <>
+      <p>
+        <TextButton aria-expanded={lines !== null} onClick={() => (lines ? setLines(null) : show())}>
+          {lines ? 'hide' : 'show'} what became of {source.files === 1 ? 'its file' : 'each file'}
+        </TextButton>{' '}
+        ({formatNumber(source.files)}
+        {passed})
+      </p>
+      {trouble && <p className={classes.refused}>{trouble}</p>}
+      {lines && <Lines auditId={auditId} sourceId={source.id} lines={lines} />}
+    </>
+  );
+}
+
+const LINE_HEIGHT = 28;
+
+interface LinesProps {
+  readonly auditId: string;
+  readonly sourceId: string;
+  readonly lines: readonly FileLine[];
+}
+
+/** Only the lines in sight are drawn: a folder may hold thousands of files. */
+function Lines({ auditId, sourceId, lines }: LinesProps) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => LINE_HEIGHT,
+    overscan: 10,
+  });
+  return (
+    <div ref={scroller} className={classes.files} tabIndex={0} role="list" aria-label="What became of each file">
+      <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
+        {rows.getVirtualItems().map(({ index, start }) => {
+          const line = lines[index] as FileLine;
+          return (
+            <div key={index} role="listitem" className={classes.file} style={{ top: start }}>
+              <span className={classes.filePath} title={line.path} dir="auto">
+                {pathWords(line)}
+              </span>
+              <span className={line.passedOver ? classes.refused : undefined}>
+                {line.messages > 0 && (
+                  <Link href={`/audits/${auditId}/mail?source=${sourceId}&file=${index}`}>
+                    {messagesWord(line.messages)}
+                  </Link>
+                )}
+                {remarks(line)}
+              </span>
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+const pathWords = ({ path, many }: FileLine): string =>
+  many ? `single messages in ${path || 'the top folder'}` : path;
+
+function remarks({ messages, repeated, odd, passedOver }: FileLine): string {
+  const parts = [
+    odd > 0 ? `${formatNumber(odd)} odd` : '',
+    repeated > 0 ? `${formatNumber(repeated)} there already` : '',
+    passedOver ? `passed over: ${passedOver}` : '',
+  ].filter(Boolean);
+  return (messages > 0 && parts.length > 0 ? ', ' : '') + parts.join(', ');
+}
