@@ -210,7 +210,7 @@ const TRAP = 'it unpacks to more than two hundred times its size';
 function asUnreadable(error: unknown, kind: string, settings: MailFileSettings): unknown {
   const told = error instanceof Unreadable || error instanceof MessageTooLarge;
   if (told || settings.isEnd(error) || !(error instanceof Error)) return error;
-  return new Unreadable(`the ${kind} archive is damaged (${error.message})`);
+  return new Unreadable(`the ${kind} archive is damaged: ${error.message.replace(/\.$/, '')}`);
 }
 
 /** Lets a source run into a stream; its error becomes the stream's, which `pipe` alone would leave waiting for ever. */

@@ -2,7 +2,7 @@ import { and, asc, desc, eq } from 'drizzle-orm';
 import type { Bitmap } from '../core/flow/bitmap';
 import { maybeSingleAddress } from '../core/mail/address';
 import { applyEdits, type Edit } from '../core/rules/edit';
-import { editWords } from '../core/rules/edit-words';
+import { changeWords } from '../core/rules/edit-words';
 import type { Chain } from '../core/rules/rule';
 import { sieveFromChain } from '../core/rules/to-sieve';
 import { check } from '../core/sieve/check';
@@ -32,7 +32,7 @@ export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[])
       throw new Refusal(`“${edit.to}” is not one complete address.`, 422);
     }
   }
-  const words = edits.map((edit) => editWords(audit.draft, edit)).join('; ');
+  const words = changeWords(audit.draft, edits);
   const changed = before && after ? after.fates.differsFrom(before.fates) : null;
   return { words, changed, after: chain };
 }

@@ -240,7 +240,7 @@ describe('bringing mail in', () => {
     );
     new JobRunner(store).recover();
     expect(store.select().from(messages).all()).toHaveLength(5);
-    expect(gatherView(store, id).sources.map(({ state }) => state)).toEqual(['ready', 'interrupted']);
+    expect(gatherView(store, id).sources.map(({ state }) => state)).toEqual(['interrupted', 'ready']);
     expect(maybeFlow(store, audit(), audit().draft)).not.toBeNull();
   });
 

@@ -28,7 +28,7 @@ export const editShape = z.discriminatedUnion('kind', [
 ]);
 
 export const editsShape = z.object({
-  edits: z.array(editShape).min(1).max(100),
+  edits: z.array(editShape).min(1).max(10_000),
   why: z.string().max(2000).default(''),
 });
 

@@ -1,6 +1,20 @@
 import type { Edit } from './edit';
 import type { Chain, ChainEntry } from './rule';
 
+/** What edits that are made together do, in plain words; `chain` is the one they were made for. */
+export function changeWords(chain: Chain, edits: readonly Edit[]): string {
+  const [first] = edits;
+  if (
+    first?.kind === 'account' &&
+    edits.length > 1 &&
+    edits.every((edit) => edit.kind === first.kind && edit.to === first.to)
+  ) {
+    const whom = first.to === null ? 'mail to any address' : `only mail to ${first.to}`;
+    return `Let ${edits.length} rules concern ${whom}`;
+  }
+  return edits.map((edit) => editWords(chain, edit)).join('; ');
+}
+
 /** What an edit does, in plain words; `chain` is the one it was made for. */
 export function editWords(chain: Chain, edit: Edit): string {
   const name = (id: string | undefined) => `“${chain.entries.find((entry) => entry.id === id)?.name ?? 'a rule'}”`;

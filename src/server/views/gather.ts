@@ -1,4 +1,5 @@
-import { and, asc, count, eq, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, sql } from 'drizzle-orm';
+import { accountOf } from '../../core/rules/account';
 import { getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages, scripts, sources } from '../database/schema';
@@ -8,10 +9,13 @@ export interface GatherView {
   readonly name: string;
   readonly total: number;
   readonly rules: number;
+  /** For each rule the account it concerns; null for all of them. */
+  readonly concerned: readonly { readonly id: string; readonly account: string | null }[];
   readonly ownAddresses: readonly string[];
   /** Whether the user has said that these are all. */
   readonly addressesConfirmed: boolean;
   readonly scripts: readonly ScriptView[];
+  /** The newest first. */
   readonly sources: readonly SourceView[];
   readonly folders: readonly { readonly folder: string; readonly messages: number; readonly unseen: number }[];
   /** What could not be read as rules, word for word. */
@@ -74,6 +78,9 @@ export function gatherView(store: Store, auditId: string): GatherView {
     name: audit.name,
     total: audit.messageCount,
     rules: audit.draft.entries.length,
+    concerned: audit.draft.entries.flatMap((entry) =>
+      entry.kind === 'rule' ? [{ id: entry.id, account: accountOf(entry) }] : [],
+    ),
     ownAddresses: audit.ownAddresses,
     addressesConfirmed: audit.addressesConfirmed,
     scripts: store
@@ -93,7 +100,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
       .select()
       .from(sources)
       .where(eq(sources.auditId, auditId))
-      .orderBy(asc(sources.createdAt))
+      .orderBy(desc(sources.createdAt), sql`rowid desc`)
       .all()
       .map(({ id, fileName, folder, bytes, state, messages: held, statement, files }) => {
         const lines = JSON.parse(files) as FileLine[];

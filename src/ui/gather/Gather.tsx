@@ -8,6 +8,7 @@ import { useRef, useState } from 'react';
 import type { GatherView, ScriptView, SourceView } from '../../server/views/gather';
 import { formatBytes, formatNumber, messagesWord } from '../common/format';
 import { sendFile, sendPath } from '../common/sendFile';
+import { Concerns } from './Concerns';
 import { FileReport } from './FileReport';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
@@ -62,6 +63,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           {view.scripts.map((script) => (
             <Script key={script.id} script={script} />
           ))}
+          <Concerns auditId={auditId} view={view} />
           {view.rules > 0 && (
             <p>
               <Link href={`/audits/${auditId}/chain`}>See the chain of {formatNumber(view.rules)} rules</Link>
@@ -160,7 +162,8 @@ function Source({ auditId, source }: { auditId: string; source: SourceView }) {
         )}
       </div>
       <p className={classes.soft}>
-        {formatBytes(source.bytes)}, folder {source.folder}
+        {formatBytes(source.bytes)},{' '}
+        {source.files > 0 ? 'folders by the places of its files' : `folder ${source.folder}`}
       </p>
       {source.statement && (
         <p>

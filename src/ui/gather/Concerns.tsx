@@ -1,0 +1,56 @@
+'use client';
+
+import { Select } from '@mantine/core';
+import { useState } from 'react';
+import type { Edit } from '../../core/rules/edit';
+import type { GatherView } from '../../server/views/gather';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatNumber } from '../common/format';
+import classes from './Gather.module.css';
+
+/** Mail to any address is asked for like an address. */
+const ANY = '(any)';
+
+/** Whose mail the rules concern, all of them at once. */
+export function Concerns({ auditId, view }: { auditId: string; view: GatherView }) {
+  const [wanted, setWanted] = useState<string | null>(null);
+  const { concerned, ownAddresses } = view;
+  const accounts = [...new Set(concerned.map(({ account }) => account ?? ANY))];
+  if (concerned.length === 0 || (ownAddresses.length < 2 && accounts.every((account) => account === ANY))) return null;
+  const [only] = accounts;
+  const now = accounts.length === 1 && only !== undefined ? only : null;
+  const others = accounts.filter((account) => account !== ANY && !ownAddresses.includes(account));
+  const edits = wanted === null ? [] : editsFor(concerned, wanted === ANY ? null : wanted);
+  const kept = view.keptWords.length;
+  return (
+    <>
+      <div className={classes.concerns}>
+        <span>These rules concern</span>
+        <Select
+          size="xs"
+          aria-label="The mail that these rules concern"
+          placeholder="mail to several addresses, by rule"
+          value={wanted ?? now}
+          data={[
+            { value: ANY, label: 'mail to any address' },
+            ...[...ownAddresses, ...others].map((address) => ({ value: address, label: `mail to ${address}` })),
+          ]}
+          className={classes.concerned}
+          onChange={(value) => setWanted(value === now ? null : value)}
+        />
+      </div>
+      {wanted !== null && kept > 0 && (
+        <p className={classes.soft}>
+          {formatNumber(kept)} kept word for word say themselves whom they concern, and stay as they are.
+        </p>
+      )}
+      {edits.length > 0 && <ChangePreview auditId={auditId} edits={edits} why="" onDone={() => setWanted(null)} />}
+    </>
+  );
+}
+
+function editsFor(concerned: GatherView['concerned'], to: string | null): Edit[] {
+  return concerned.flatMap(({ id, account }): Edit[] =>
+    account === to ? [] : [{ kind: 'account', id, from: account, to }],
+  );
+}
