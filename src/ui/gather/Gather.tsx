@@ -9,6 +9,7 @@ import type { GatherView, ScriptView, SourceView } from '../../server/views/gath
 import { formatBytes, formatNumber, messagesWord } from '../common/format';
 import { sendFile, sendPath } from '../common/sendFile';
 import { Concerns } from './Concerns';
+import { filesOf } from './dropped';
 import { FileReport } from './FileReport';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
@@ -27,6 +28,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
       <Dropzone
         openRef={openPicker}
         onDrop={bring}
+        getFilesFromEvent={filesOf}
         loading={false}
         activateOnClick={false}
         multiple
