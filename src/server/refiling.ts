@@ -1,9 +1,10 @@
-import { and, eq, inArray, lt, sql } from 'drizzle-orm';
+import { inArray, sql } from 'drizzle-orm';
 import { Bitmap } from '../core/flow/bitmap';
 import type { Flow } from '../core/flow/flow';
 import { type Audit, getAudit } from './audits';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
+import { numbersBy } from './numbers';
 import { getFlow } from './simulation';
 
 /** What would become of stored mail if the chain were applied to it. */
@@ -29,35 +30,37 @@ export function* placesOf(
   audit: Audit,
   flow: Flow,
 ): Generator<{ number: number; from: string; to: readonly string[] | null }> {
-  const counted = and(eq(messages.auditId, audit.id), lt(messages.number, audit.messageCount));
   const own = inArray(sql`lower(${messages.fromAddress})`, [...audit.ownAddresses]);
-  const sent = store.select({ number: messages.number }).from(messages).where(and(counted, own)).values() as [number][];
-  const isSent = Bitmap.of(
-    audit.messageCount,
-    sent.map(([number]) => number),
-  );
-  const rows = store
-    .select({ number: messages.number, folder: messages.folder })
-    .from(messages)
-    .where(counted)
-    .values() as [number, string][];
-  const folders = [...flow.fates.folders].map(([name, { messages: held }]) => ({ name, held }));
-  // Most messages go to few sets of folders: each set is one and the same list.
-  const sets = new Map<string, readonly string[]>();
-  for (const [number, from] of rows) {
-    if (isSent.has(number)) {
-      yield { number, from, to: null };
-      continue;
-    }
-    let key = '';
-    for (let at = 0; at < folders.length; at++) if (folders[at]?.held.has(number)) key += `${at} `;
-    let to = sets.get(key);
-    if (!to) {
-      to = folders.filter(({ held }) => held.has(number)).map(({ name }) => name);
-      sets.set(key, to);
-    }
-    yield { number, from, to };
+  const sent = [...numbersBy(store, audit, messages.fromAddress, own).values()].flat();
+  const isSent = Bitmap.of(audit.messageCount, sent);
+  const folders: string[] = new Array(audit.messageCount);
+  for (const [folder, numbers] of numbersBy(store, audit, messages.folder)) {
+    for (const number of numbers) folders[number] = folder;
   }
+  const { lists, listOf } = folderLists(flow);
+  for (const [number, from] of folders.entries()) {
+    yield { number, from, to: isSent.has(number) ? null : (lists[listOf[number] as number] as readonly string[]) };
+  }
+}
+
+/**
+ * The lists of folders that messages are delivered into, and for each message which of them. Most messages go to few lists,
+ * so each list is made once.
+ */
+function folderLists({ fates, count }: Flow): { lists: readonly (readonly string[])[]; listOf: Uint32Array } {
+  const lists: (readonly string[])[] = [[]];
+  const listOf = new Uint32Array(count);
+  for (const [folder, { messages: held }] of fates.folders) {
+    // Which list each list becomes when this folder is added to it.
+    const longer = new Map<number, number>();
+    for (const number of held.members()) {
+      const before = listOf[number] as number;
+      const known = longer.get(before) ?? lists.push([...(lists[before] as readonly string[]), folder]) - 1;
+      longer.set(before, known);
+      listOf[number] = known;
+    }
+  }
+  return { lists, listOf };
 }
 
 export function refilePlan(store: Store, auditId: string): RefilePlan {

@@ -1,11 +1,19 @@
+import { store } from './database/open';
 import { runner } from './server';
+import { warmUp } from './warm';
 
-/** Migrates the database, takes back what a killed process left behind, and ends threads when the server is ended. */
+/**
+ * Migrates the database, takes back what a killed process left behind, makes the first look quick, and ends threads when the
+ * server is ended.
+ */
 export function startServer(): void {
   const jobs = runner();
   const end = () => {
     void jobs.close().finally(() => process.exit(0));
   };
+  // The development server builds each view when it is first asked for.
+  const { PORT, NODE_ENV } = process.env;
+  if (PORT && NODE_ENV === 'production') void warmUp(store(), `http://127.0.0.1:${PORT}`);
   process.once('SIGTERM', end);
   process.once('SIGINT', end);
 }

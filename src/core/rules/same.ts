@@ -4,9 +4,11 @@ import type { ChainEntry } from './rule';
 export function isSame(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
   const fields = Object.entries(a);
   const others = new Map(Object.entries(b));
-  return fields.length === others.size && fields.every(([name, value]) => isSame(value, others.get(name)));
+  if (fields.length !== others.size) return false;
+  return fields.every(([name, value]) => others.has(name) && isSame(value, others.get(name)));
 }
 
 /** Whether two entries say the same, whatever their ids and the line ends of their words. */

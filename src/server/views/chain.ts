@@ -1,5 +1,6 @@
 import { withoutRepeated } from '../../core/audit/catalogue';
 import type { Finding, FindingKind } from '../../core/audit/finding';
+import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/account';
 import { type ChainEntry, type Ending, type Link, leavesOf } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
@@ -72,19 +73,13 @@ export function chainView(store: Store, auditId: string): ChainView {
   let ended = 0;
   const rungs = draft.entries.map((entry, place): Rung => {
     const own = flow?.entries[place];
-    const stopped = own?.stopped.count() ?? 0;
-    const counts = own && {
-      passing: audit.messageCount - ended,
-      reached: own.reached.count(),
-      held: own.held.count(),
-      exempt: own.exempt.count(),
-      fired: own.fired.count(),
-      stopped,
-    };
-    ended += stopped;
+    const counted = own ? countsOf(own) : null;
+    const passing = audit.messageCount - ended;
+    ended += counted?.stopped ?? 0;
     return {
-      ...described(entry, place),
-      counts: counts ?? null,
+      ...describedOnce(entry),
+      place,
+      counts: counted && { passing, ...counted },
       findings: (naming.get(entry.id) ?? []).map(({ key, kind, rules }) => {
         return { key, kind, others: rules.filter((id) => id !== entry.id).map((id) => names.get(id) ?? '') };
       }),
@@ -98,6 +93,25 @@ export function chainView(store: Store, auditId: string): ChainView {
     destinations: destinationsOf(draft, flow),
     foot: flow && { left: audit.messageCount - ended, implicitKeep: flow.fates.implicitKeep.count() },
   };
+}
+
+type Counts = NonNullable<Rung['counts']>;
+
+/** To count the messages of hundreds of rules takes longer than to remember how many they are. */
+const counted = new WeakMap<EntryFlow, Omit<Counts, 'passing'>>();
+
+function countsOf(own: EntryFlow): Omit<Counts, 'passing'> {
+  const known = counted.get(own);
+  if (known) return known;
+  const counts = {
+    reached: own.reached.count(),
+    held: own.held.count(),
+    exempt: own.exempt.count(),
+    fired: own.fired.count(),
+    stopped: own.stopped.count(),
+  };
+  counted.set(own, counts);
+  return counts;
 }
 
 /** A word for an entry that has no destination of its own. */
@@ -125,12 +139,22 @@ function senderOf(entry: ChainEntry): string {
   return '';
 }
 
-function described(entry: ChainEntry, place: number): Omit<Rung, 'counts' | 'findings'> {
+type Described = Omit<Rung, 'place' | 'counts' | 'findings'>;
+
+/** What is said of an entry does not change with its place or its mail. */
+const described = new WeakMap<ChainEntry, Described>();
+
+function describedOnce(entry: ChainEntry): Described {
+  const known = described.get(entry) ?? describe(entry);
+  described.set(entry, known);
+  return known;
+}
+
+function describe(entry: ChainEntry): Described {
   const { id, name, note, kind, on } = entry;
   const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '' };
   return {
     id,
-    place,
     name,
     note,
     kind,

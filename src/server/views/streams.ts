@@ -1,9 +1,9 @@
-import { eq } from 'drizzle-orm';
 import type { Bitmap } from '../../core/flow/bitmap';
-import type { Flow } from '../../core/flow/flow';
+import type { EntryFlow, Flow } from '../../core/flow/flow';
 import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import { datesOf, numbersBy } from '../numbers';
 import { Recent } from '../recent';
 import { getFlow, maybeFlow } from '../simulation';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
@@ -35,16 +35,18 @@ export function maybeStreams(store: Store, auditId: string): StreamsView | null 
   const flow = maybeFlow(store, audit, audit.draft);
   if (!flow) return null;
   const destinations = destinationsOf(audit.draft, flow);
-  const links = destinations.flatMap(({ key }) => linksTo(flow, key));
+  const entries = new Map<string, EntryFlow[]>(destinations.map(({ key }) => [key, []]));
+  for (const own of flow.entries) for (const key of targetsOf(own.entry)) entries.get(key)?.push(own);
+  const links = destinations.flatMap(({ key }) => linksTo(flow, key, entries.get(key) ?? []));
   return { total: audit.messageCount, destinations, links: links.sort((a, b) => b.count - a.count).slice(0, NAMED) };
 }
 
-function linksTo(flow: Flow, key: string): StreamLink[] {
+/** `entries` are those that have it as a target. */
+function linksTo(flow: Flow, key: string, entries: readonly EntryFlow[]): StreamLink[] {
   const there = endingAt(flow, key);
   const links: StreamLink[] = [];
   let rest = there;
-  for (const { entry, fired } of flow.entries) {
-    if (!targetsOf(entry).includes(key)) continue;
+  for (const { entry, fired } of entries) {
     const taken = fired.and(there);
     rest = rest.without(taken);
     const count = taken.count();
@@ -130,17 +132,11 @@ function rowsOf(store: Store, audit: Audit): Rows {
   const name = `${audit.id} ${audit.messageCount}`;
   const known = recentRows.get(name);
   if (known) return known;
-  const dates = new Float64Array(audit.messageCount).fill(Number.NaN);
+  const dates = datesOf(store, audit);
   const domains: string[] = new Array(audit.messageCount).fill('');
-  const rows = store
-    .select({ number: messages.number, date: messages.date, from: messages.fromAddress })
-    .from(messages)
-    .where(eq(messages.auditId, audit.id))
-    .values() as [number, number | null, string][];
-  for (const [number, date, from] of rows) {
-    if (number >= audit.messageCount) continue;
-    if (date !== null) dates[number] = date;
-    domains[number] = from.slice(from.lastIndexOf('@') + 1).toLowerCase();
+  for (const [from, numbers] of numbersBy(store, audit, messages.fromAddress)) {
+    const domain = from.slice(from.lastIndexOf('@') + 1).toLowerCase();
+    for (const number of numbers) domains[number] = domain;
   }
   const read = { dates, domains };
   recentRows.set(name, read);
