@@ -1,11 +1,11 @@
 import { addressPart, parseAddressList } from '../mail/address';
+import { maybeBodyMatch } from '../rules/body';
 import type { AddressPart, LeafTest, TextMatch } from '../rules/rule';
 import { makeWorld } from '../sieve/interpret/world';
 import { maybeComparator } from '../sieve/match/comparators';
 import { compilePattern, type Pattern, patternHolds } from '../sieve/match/pattern';
 import { isAscii } from '../text/fold';
 import { Bitmap } from './bitmap';
-import { maybeBodyMatch } from './body';
 import { type ColumnName, type ColumnSource, unpackAddress } from './columns';
 import { KeySearch } from './keysearch';
 import { evaluateOpaque } from './opaque';

@@ -145,12 +145,12 @@ type Described = Omit<Rung, 'place' | 'counts' | 'findings'>;
 const described = new WeakMap<ChainEntry, Described>();
 
 function describedOnce(entry: ChainEntry): Described {
-  const known = described.get(entry) ?? describe(entry);
+  const known = described.get(entry) ?? describing(entry);
   described.set(entry, known);
   return known;
 }
 
-function describe(entry: ChainEntry): Described {
+function describing(entry: ChainEntry): Described {
   const { id, name, note, kind, on } = entry;
   const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '' };
   return {

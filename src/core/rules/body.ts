@@ -1,9 +1,9 @@
-import { writtenTest } from '../rules/nodes';
-import type { TextMatch } from '../rules/rule';
 import { bind } from '../sieve/language/bind';
 import { comparatorOf } from '../sieve/language/shared';
 import { tests } from '../sieve/language/table';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
+import { writtenTest } from './nodes';
+import type { TextMatch } from './rule';
 
 /** The comparison of a body test that looks at the text of messages alone, by i;ascii-casemap; null for any other test. */
 export function maybeBodyMatch(text: string): TextMatch | null {

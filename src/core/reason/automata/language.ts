@@ -1,0 +1,141 @@
+/**
+ * Sets of texts as deterministic automata, whose states are made when they are first reached. A text is read octet by octet
+ * after folding, so that a wildcard for one octet means what it means to a matcher.
+ */
+
+/** One thing that a pattern asks for: an octet, any octet, or any number of octets. */
+export type Item = number | 'any' | 'star';
+
+/** How single characters are made comparable before they are read. */
+export interface Folding {
+  readonly name: string;
+  readonly fold: (character: string) => string;
+}
+
+/** A node of the tree of all patterns: those that begin alike share their nodes. */
+interface Node {
+  readonly children: Map<number, Node>;
+  any: Node | null;
+  /** Where a star leads without taking anything; that node stays as long as it likes. */
+  star: Node | null;
+  readonly loops: boolean;
+  accepts: boolean;
+  readonly number: number;
+}
+
+/** No further octet leads to acceptance. */
+export const DEAD = 0;
+/** Every continuation is accepted. */
+export const TOP = 1;
+
+const UNKNOWN = -1;
+
+export class Language {
+  /** Characters that lead to other states than an ordinary character does. */
+  readonly letters: ReadonlySet<string>;
+  readonly #sets: (readonly Node[])[] = [[], []];
+  readonly #accepting: boolean[] = [false, true];
+  readonly #next: Int32Array[] = [new Int32Array(256).fill(DEAD), new Int32Array(256).fill(TOP)];
+  readonly #known = new Map<string, number>();
+  readonly #octets = new Map<string, Uint8Array>();
+  readonly start: number;
+
+  /** All texts that meet one of the patterns; `letters` are the characters that their octets stand for. */
+  constructor(
+    readonly folding: Folding,
+    patterns: Iterable<readonly Item[]>,
+    letters: Iterable<string>,
+  ) {
+    this.letters = new Set(letters);
+    let count = 0;
+    const node = (loops: boolean): Node => {
+      return { children: new Map(), any: null, star: null, loops, accepts: false, number: count++ };
+    };
+    const behind = (at: Node, item: Item): Node => {
+      if (item === 'star') {
+        if (at.loops) return at;
+        at.star ??= node(true);
+        return at.star;
+      }
+      if (item === 'any') {
+        at.any ??= node(false);
+        return at.any;
+      }
+      const next = at.children.get(item) ?? node(false);
+      at.children.set(item, next);
+      return next;
+    };
+    const root = node(false);
+    for (const pattern of patterns) {
+      let at = root;
+      for (const item of pattern) at = behind(at, item);
+      at.accepts = true;
+    }
+    this.start = this.#state([root]);
+  }
+
+  accepting(state: number): boolean {
+    return this.#accepting[state] as boolean;
+  }
+
+  /** The state behind one more character. */
+  step(state: number, character: string): number {
+    let at = state;
+    for (const octet of this.#octetsOf(character)) {
+      if (at <= TOP) return at;
+      at = this.#octetStep(at, octet);
+    }
+    return at;
+  }
+
+  has(text: string): boolean {
+    let at = this.start;
+    for (const character of text) at = this.step(at, character);
+    return this.accepting(at);
+  }
+
+  #octetStep(state: number, octet: number): number {
+    const row = this.#next[state] as Int32Array;
+    const known = row[octet] as number;
+    if (known !== UNKNOWN) return known;
+    const found: Node[] = [];
+    for (const node of this.#sets[state] as readonly Node[]) {
+      if (node.loops) found.push(node);
+      const child = node.children.get(octet);
+      if (child) found.push(child);
+      if (node.any) found.push(node.any);
+    }
+    const next = this.#state(found);
+    row[octet] = next;
+    return next;
+  }
+
+  #state(nodes: readonly Node[]): number {
+    const closed = new Map<number, Node>();
+    for (const node of nodes) {
+      closed.set(node.number, node);
+      if (node.star) closed.set(node.star.number, node.star);
+    }
+    if (closed.size === 0) return DEAD;
+    const set = [...closed.values()].sort((a, b) => a.number - b.number);
+    if (set.some(({ loops, accepts }) => loops && accepts)) return TOP;
+    const key = set.map(({ number }) => number).join(' ');
+    const known = this.#known.get(key);
+    if (known !== undefined) return known;
+    const state = this.#sets.push(set) - 1;
+    this.#accepting.push(set.some(({ accepts }) => accepts));
+    this.#next.push(new Int32Array(256).fill(UNKNOWN));
+    this.#known.set(key, state);
+    return state;
+  }
+
+  #octetsOf(character: string): Uint8Array {
+    const known = this.#octets.get(character);
+    if (known) return known;
+    const octets = encoder.encode(this.folding.fold(character));
+    this.#octets.set(character, octets);
+    return octets;
+  }
+}
+
+const encoder = new TextEncoder();

@@ -1,0 +1,115 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { addressPart, parseAddressList } from '../mail/address';
+import { compileMatcher } from '../sieve/match/matcher';
+import type { Part, ValueTest } from './automata/values';
+import { findValue } from './automata/values';
+import { isLanguage, languageOf, type TextTest } from './languages';
+
+interface Wanted extends TextTest {
+  readonly part: Part;
+}
+
+/** The same question put to the matcher that the interpreter uses. */
+function holds(value: string, { part, match, comparator, keys }: Wanted): boolean {
+  const matcher = compileMatcher(comparator, match, keys);
+  if (part === 'text') return matcher(value) !== null;
+  return parseAddressList(value).some((address) => {
+    const seen = addressPart(address, part);
+    return seen !== null && matcher(seen) !== null;
+  });
+}
+
+const valueTest = ({ part, ...test }: Wanted): ValueTest => ({ part, language: languageOf(test) });
+
+function words(alphabet: readonly string[], length: number): string[] {
+  let layer = [''];
+  const all = [''];
+  for (let at = 0; at < length; at++) {
+    layer = layer.flatMap((word) => alphabet.map((character) => word + character));
+    for (const word of layer) all.push(word);
+  }
+  return all;
+}
+
+const comparator = fc.constantFrom('i;ascii-casemap', 'i;ascii-casemap', 'i;octet', 'i;unicode-casemap');
+const match = fc.constantFrom<TextTest['match'][]>('is', 'contains', 'matches');
+const anyTest = (parts: readonly Part[], key: fc.Arbitrary<string>): fc.Arbitrary<Wanted> =>
+  fc.record({
+    part: fc.constantFrom(...parts),
+    match,
+    comparator,
+    keys: fc.array(key, { minLength: 1, maxLength: 3 }),
+  });
+const query = (test: fc.Arbitrary<Wanted>) =>
+  fc
+    .record({ some: fc.array(test, { maxLength: 3 }), none: fc.array(test, { maxLength: 3 }) })
+    .filter(({ some, none }) => [...some, ...none].every(isLanguage));
+
+describe('values that are found, and those that are not, against all short values and the matcher of the interpreter', () => {
+  test('plain text', () => {
+    const all = words(['a', 'b', 'A', ' ', 'é'], 5).filter((word) => word === word.trim());
+    const key = fc.string({ unit: fc.constantFrom('a', 'b', 'A', ' ', 'é', '*', '?'), maxLength: 3 });
+    let [found, none] = [0, 0];
+    fc.assert(
+      fc.property(query(anyTest(['text'], key)), ({ some, none: not }) => {
+        const answer = findValue({ shape: 'text', some: some.map(valueTest), none: not.map(valueTest) });
+        const meets = (value: string) =>
+          some.every((one) => holds(value, one)) && !not.some((one) => holds(value, one));
+        if (answer.found === 'value') {
+          found++;
+          expect(meets(answer.value)).toBe(true);
+          expect(answer.value).toBe(answer.value.trim());
+        } else {
+          expect(answer.found).toBe('none');
+          none++;
+          expect(all.filter(meets)).toEqual([]);
+        }
+      }),
+      { numRuns: 1500 },
+    );
+    expect(Math.min(found, none)).toBeGreaterThan(150);
+  });
+
+  test.each(['mailbox', 'mailboxes', 'path'] as const)('%s', (shape) => {
+    const small = { mailbox: 7, mailboxes: 7, path: 6 }[shape];
+    const all = words(
+      ['a', '@', 'b', ...(shape === 'path' ? ['.'] : ['<', '>', ' ']), ...(shape === 'mailboxes' ? [','] : [])],
+      small,
+    ).filter((word) => isPlain(shape, word));
+    const key = fc.string({ unit: fc.constantFrom('a', 'b', '@', '.', '*', ' '), maxLength: 3 });
+    const parts: Part[] = shape === 'path' ? ['all', 'localpart', 'domain'] : ['text', 'all', 'localpart', 'domain'];
+    let [found, none] = [0, 0];
+    fc.assert(
+      fc.property(query(anyTest(parts, key)), ({ some, none: not }) => {
+        const answer = findValue({ shape, some: some.map(valueTest), none: not.map(valueTest) });
+        const meets = (value: string) =>
+          some.every((one) => holds(value, one)) && !not.some((one) => holds(value, one));
+        if (answer.found === 'value') {
+          found++;
+          expect([answer.value, meets(answer.value)]).toEqual([answer.value, true]);
+        } else {
+          expect(answer.found).toBe('none');
+          none++;
+          expect(all.filter(meets)).toEqual([]);
+        }
+      }),
+      { numRuns: 600 },
+    );
+    expect(Math.min(found, none)).toBeGreaterThan(50);
+  });
+});
+
+/** Values as they are well formed, told by another way than the automaton: by what the parser makes of them. */
+function isPlain(shape: 'mailbox' | 'mailboxes' | 'path', word: string): boolean {
+  const parts = shape === 'mailboxes' ? word.split(/, */) : [word];
+  return parts.every((part) => {
+    const [address, more] = parseAddressList(part);
+    if (!address || more || !address.local || !address.domain) return false;
+    const text = `${address.local}@${address.domain}`;
+    return (
+      part === text ||
+      (shape !== 'path' && part.endsWith(`<${text}>`) && !/^ |[<>@,]/.test(part.slice(0, -text.length - 2)))
+    );
+  });
+}

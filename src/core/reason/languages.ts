@@ -1,0 +1,66 @@
+import { DEFAULT_COMPARATOR, maybeComparator } from '../sieve/match/comparators';
+import { type Folding, type Item, Language } from './automata/language';
+
+/** A comparison of text, as tests of Sieve have it (RFC 5228 section 2.7). */
+export interface TextTest {
+  readonly match: 'is' | 'contains' | 'matches';
+  readonly comparator: string;
+  readonly keys: readonly string[];
+}
+
+const ASTERISK = 42;
+const QUESTION = 63;
+const BACKSLASH = 92;
+const encoder = new TextEncoder();
+
+/** The texts for which a comparison holds. Throws for a comparison that `isLanguage` refuses. */
+export function languageOf({ match, comparator: name, keys }: TextTest): Language {
+  const comparator = maybeComparator(name);
+  if (!comparator || !isLanguage({ match, comparator: name, keys })) throw new Error(`no language for ${name}`);
+  const folding: Folding = { name, fold: comparator.fold };
+  const patterns = keys.map((key) => patternOf(match, encoder.encode(comparator.fold(key))));
+  return new Language(folding, patterns, lettersOf(keys, name, match));
+}
+
+/**
+ * Whether a comparison is a set of texts that is told by single characters. Numbers are not compared so, and where
+ * i;unicode-casemap takes a letter apart into one and its accents, accents that follow are put in another order.
+ */
+export function isLanguage({ match, comparator: name, keys }: TextTest): boolean {
+  const comparator = maybeComparator(name);
+  if (!comparator?.substring) return false;
+  if (name !== 'i;unicode-casemap') return true;
+  return keys.every((key) => !/\p{M}/u.test(comparator.fold(key)) && (match !== 'matches' || !/\?/.test(key)));
+}
+
+function patternOf(match: TextTest['match'], octets: Uint8Array): Item[] {
+  if (match === 'is') return [...octets];
+  if (match === 'contains') return ['star', ...octets, 'star'];
+  const items: Item[] = [];
+  for (let at = 0; at < octets.length; at++) {
+    const octet = octets[at] as number;
+    if (octet === ASTERISK) items.push('star');
+    else if (octet === QUESTION) items.push('any');
+    else if (octet === BACKSLASH && at + 1 < octets.length) items.push(octets[++at] as number);
+    else items.push(octet);
+  }
+  return items;
+}
+
+/** The characters of keys in both cases, and for i;unicode-casemap those of another width, which it folds to the same. */
+function lettersOf(keys: readonly string[], comparator: string, match: TextTest['match']): Set<string> {
+  const letters = new Set<string>();
+  for (const key of keys) {
+    for (const character of match === 'matches' ? key.replace(/\\([\s\S])|[*?]/g, '$1') : key) {
+      letters.add(character);
+      if (comparator === 'i;octet') continue;
+      const both = [character.toLowerCase(), character.toUpperCase()];
+      const folded = comparator === DEFAULT_COMPARATOR ? both.filter((one) => one <= '\u007f') : both;
+      for (const one of folded) if ([...one].length === 1) letters.add(one);
+      const code = character.codePointAt(0) as number;
+      if (comparator === 'i;unicode-casemap' && code > 32 && code < 127)
+        letters.add(String.fromCodePoint(code + 0xfee0));
+    }
+  }
+  return letters;
+}

@@ -1,0 +1,190 @@
+/**
+ * Satisfiability of clauses by search with learning from conflicts (Marques-Silva and Sakallah, "GRASP", 1999; two watched
+ * literals as in Moskewicz and others, "Chaff", 2001). Variables are tried false first, so that a model holds little.
+ * A literal is twice its variable, and one more for its negation.
+ */
+export class Sat {
+  /** Clauses by the literals they watch. */
+  readonly #clausesOf: number[][][] = [];
+  /** By variable: 1 true, -1 false, 0 not assigned. */
+  readonly #values: number[] = [];
+  readonly #levels: number[] = [];
+  readonly #reasons: (readonly number[] | null)[] = [];
+  readonly #activity: number[] = [];
+  readonly #phase: boolean[] = [];
+  readonly #trail: number[] = [];
+  readonly #starts: number[] = [];
+  #head = 0;
+  #step = 1;
+  #refuted = false;
+  conflicts = 0;
+
+  variable(): number {
+    const number = this.#values.push(0) - 1;
+    this.#levels.push(0);
+    this.#reasons.push(null);
+    this.#activity.push(0);
+    this.#phase.push(false);
+    this.#clausesOf.push([], []);
+    return number;
+  }
+
+  /** May be added at any time; the search then begins anew from what is certain. */
+  add(clause: readonly number[]): void {
+    this.#backTo(0);
+    const literals = [...new Set(clause)];
+    if (literals.some((literal) => literals.includes(literal ^ 1) || this.#truth(literal) > 0)) return;
+    const open = literals.filter((literal) => this.#truth(literal) === 0);
+    const [first] = open;
+    if (first === undefined) this.#refuted = true;
+    else if (open.length === 1) this.#assign(first, null);
+    else this.#watch(open);
+  }
+
+  /** Whether all clauses can be met; null where more than `budget` conflicts were met on the way. */
+  solve(budget: number): boolean | null {
+    if (this.#refuted) return false;
+    const most = this.conflicts + budget;
+    for (;;) {
+      const conflict = this.#propagate();
+      if (conflict) {
+        if (this.#starts.length === 0) {
+          this.#refuted = true;
+          return false;
+        }
+        if (++this.conflicts > most) return null;
+        this.#learn(conflict);
+        continue;
+      }
+      const next = this.#nextVariable();
+      if (next < 0) return true;
+      this.#starts.push(this.#trail.length);
+      this.#assign(2 * next + (this.#phase[next] ? 0 : 1), null);
+    }
+  }
+
+  isTrue(variable: number): boolean {
+    return (this.#values[variable] as number) > 0;
+  }
+
+  #truth(literal: number): number {
+    const value = this.#values[literal >> 1] as number;
+    return literal & 1 ? -value : value;
+  }
+
+  #watch(clause: number[]): void {
+    this.#clausesOf[clause[0] as number]?.push(clause);
+    this.#clausesOf[clause[1] as number]?.push(clause);
+  }
+
+  #assign(literal: number, reason: readonly number[] | null): void {
+    const variable = literal >> 1;
+    this.#values[variable] = literal & 1 ? -1 : 1;
+    this.#levels[variable] = this.#starts.length;
+    this.#reasons[variable] = reason;
+    this.#trail.push(literal);
+  }
+
+  /** Draws all consequences; returns a clause that none of its literals can meet any more, or null. */
+  #propagate(): readonly number[] | null {
+    while (this.#head < this.#trail.length) {
+      const lost = (this.#trail[this.#head++] as number) ^ 1;
+      const watching = this.#clausesOf[lost] as number[][];
+      let kept = 0;
+      for (let at = 0; at < watching.length; at++) {
+        const clause = watching[at] as number[];
+        if (clause[0] === lost) [clause[0], clause[1]] = [clause[1] as number, lost];
+        const other = clause[0] as number;
+        const instead = this.#truth(other) > 0 ? -1 : this.#unlost(clause);
+        if (instead > 0) {
+          [clause[1], clause[instead]] = [clause[instead] as number, lost];
+          this.#clausesOf[clause[1]]?.push(clause);
+          continue;
+        }
+        watching[kept++] = clause;
+        if (this.#truth(other) > 0) continue;
+        if (this.#truth(other) < 0) {
+          for (at++; at < watching.length; at++) watching[kept++] = watching[at] as number[];
+          watching.length = kept;
+          return clause;
+        }
+        this.#assign(other, clause);
+      }
+      watching.length = kept;
+    }
+    return null;
+  }
+
+  /** The place of a literal behind the watched ones that may still be met, or -1. */
+  #unlost(clause: readonly number[]): number {
+    for (let place = 2; place < clause.length; place++) if (this.#truth(clause[place] as number) >= 0) return place;
+    return -1;
+  }
+
+  /** Learns what the decisions that led to a conflict have in common, at the first point that all of it goes through. */
+  #learn(conflict: readonly number[]): void {
+    const level = this.#starts.length;
+    const seen = new Set<number>();
+    const learned: number[] = [];
+    let open = 0;
+    let reason: readonly number[] | null = conflict;
+    let place = this.#trail.length;
+    let asserted = 0;
+    do {
+      for (const literal of reason ?? []) {
+        const variable = literal >> 1;
+        if (seen.has(variable) || this.#levels[variable] === 0 || literal === asserted) continue;
+        seen.add(variable);
+        this.#activity[variable] = (this.#activity[variable] as number) + this.#step;
+        if (this.#levels[variable] === level) open++;
+        else learned.push(literal);
+      }
+      do place--;
+      while (
+        !seen.has((this.#trail[place] as number) >> 1) ||
+        this.#levels[(this.#trail[place] as number) >> 1] !== level
+      );
+      asserted = this.#trail[place] as number;
+      reason = this.#reasons[asserted >> 1] as readonly number[] | null;
+      seen.delete(asserted >> 1);
+      open--;
+    } while (open > 0);
+    this.#step *= 1.05;
+    if (this.#step > 1e100) this.#calm();
+    learned.sort((a, b) => (this.#levels[b >> 1] as number) - (this.#levels[a >> 1] as number));
+    const clause = [asserted ^ 1, ...learned];
+    this.#backTo(learned.length > 0 ? (this.#levels[(learned[0] as number) >> 1] as number) : 0);
+    if (clause.length > 1) this.#watch(clause);
+    this.#assign(asserted ^ 1, clause.length > 1 ? clause : null);
+  }
+
+  #calm(): void {
+    for (let variable = 0; variable < this.#activity.length; variable++) {
+      this.#activity[variable] = (this.#activity[variable] as number) * 1e-100;
+    }
+    this.#step *= 1e-100;
+  }
+
+  #backTo(level: number): void {
+    if (this.#starts.length <= level) return;
+    const from = this.#starts[level] as number;
+    for (let at = this.#trail.length - 1; at >= from; at--) {
+      const literal = this.#trail[at] as number;
+      this.#phase[literal >> 1] = (literal & 1) === 0;
+      this.#values[literal >> 1] = 0;
+    }
+    this.#trail.length = from;
+    this.#starts.length = level;
+    this.#head = Math.min(this.#head, from);
+  }
+
+  /** The variable that conflicts named most of late, or -1 where all are assigned. */
+  #nextVariable(): number {
+    let best = -1;
+    for (let variable = 0; variable < this.#values.length; variable++) {
+      if (this.#values[variable] !== 0) continue;
+      if (best < 0 || (this.#activity[variable] as number) > (this.#activity[best] as number)) best = variable;
+    }
+    return best;
+  }
+}
