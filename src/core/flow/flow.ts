@@ -1,10 +1,11 @@
 import type { Action, Chain, ChainEntry, Rule } from '../rules/rule';
+import { blockSteps, type Step } from '../rules/steps';
 import { atomKey, type ScriptAtom } from './atoms';
 import { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds } from './conditions';
 import { heldBy } from './held';
 import { outcomePrefix, readOutcome } from './opaque';
-import { blockSteps, type Step, scriptAtom } from './program';
+import { scriptAtom } from './program';
 import { FlowState } from './state';
 
 /** How the stored mail runs through a chain. */

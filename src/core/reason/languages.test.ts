@@ -58,8 +58,9 @@ describe('values that are found, and those that are not, against all short value
           some.every((one) => holds(value, one)) && !not.some((one) => holds(value, one));
         if (answer.found === 'value') {
           found++;
-          expect(meets(answer.value)).toBe(true);
-          expect(answer.value).toBe(answer.value.trim());
+          const { text } = answer.value;
+          expect(meets(text)).toBe(true);
+          expect(text).toBe(text.trim());
         } else {
           expect(answer.found).toBe('none');
           none++;
@@ -87,7 +88,8 @@ describe('values that are found, and those that are not, against all short value
           some.every((one) => holds(value, one)) && !not.some((one) => holds(value, one));
         if (answer.found === 'value') {
           found++;
-          expect([answer.value, meets(answer.value)]).toEqual([answer.value, true]);
+          const { text } = answer.value;
+          expect([text, meets(text)]).toEqual([text, true]);
         } else {
           expect(answer.found).toBe('none');
           none++;

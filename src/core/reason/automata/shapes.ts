@@ -25,7 +25,7 @@ export interface Shape {
   readonly ends: (state: string) => 'no' | 'closed' | 'open';
 }
 
-export type ShapeName = 'text' | 'path' | 'mailbox' | 'mailboxes';
+export type ShapeName = 'text' | 'lines' | 'path' | 'mailbox' | 'mailboxes';
 
 const BLANK = /^\s$/u;
 /** What may stand in a dot-atom: all but blanks and specials; beyond US-ASCII by RFC 6532. */
@@ -43,6 +43,17 @@ const TEXT: Shape = {
     return [{ to: 'text', reads: 'nothing' }];
   },
   ends: (state) => (state === 'blank' ? 'no' : 'closed'),
+};
+
+/** Whether a character that leads to this state belongs to a display name. */
+export const isInName = (state: string): boolean => /^g?name ?$/.test(state);
+
+/** What is not trimmed and may have several lines, as a body. */
+const LINES: Shape = {
+  name: 'lines',
+  start: 'start',
+  moves: (_, character) => (isText(character) || character === '\n' ? [{ to: 'start', reads: 'nothing' }] : []),
+  ends: () => 'closed',
 };
 
 const nothing = (to: string): Move => ({ to, reads: 'nothing' });
@@ -155,6 +166,7 @@ function mailboxShape(name: ShapeName, several: boolean): Shape {
 
 export const SHAPES: Readonly<Record<ShapeName, Shape>> = {
   text: TEXT,
+  lines: LINES,
   path: PATH,
   mailbox: mailboxShape('mailbox', false),
   mailboxes: mailboxShape('mailboxes', true),

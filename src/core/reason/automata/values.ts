@@ -1,5 +1,5 @@
 import { DEAD, type Language, TOP } from './language';
-import { type Move, SHAPES, type ShapeName } from './shapes';
+import { isInName, type Move, SHAPES, type ShapeName } from './shapes';
 
 /** What of a value a test reads: the whole text, or of each mailbox in it the address or a part of it. */
 export type Part = 'text' | 'all' | 'localpart' | 'domain';
@@ -16,7 +16,13 @@ export interface ValueQuery {
   readonly none: readonly ValueTest[];
 }
 
-export type FoundValue = { readonly found: 'value'; readonly value: string } | { readonly found: 'none' | 'gave up' };
+export interface Value {
+  readonly text: string;
+  /** Where display names lie in it, from the first character up to and without the last. */
+  readonly names: readonly (readonly [from: number, to: number])[];
+}
+
+export type FoundValue = { readonly found: 'value'; readonly value: Value } | { readonly found: 'none' | 'gave up' };
 
 /** States that are looked at before the search gives up. */
 export const VALUE_BUDGET = 60_000;
@@ -97,7 +103,7 @@ export function findValue({ shape: name, some, none }: ValueQuery, budget = VALU
 
   const first: Place = { state: shape.start, met: 0, at: starts, before: null, character: '' };
   enter(first);
-  if (isDone(first)) return { found: 'value', value: '' };
+  if (isDone(first)) return { found: 'value', value: EMPTY };
   layer.push(first);
   while (layer.length > 0) {
     const next: Place[] = [];
@@ -107,7 +113,7 @@ export function findValue({ shape: name, some, none }: ValueQuery, budget = VALU
           const to = moved(place, character, move);
           const entered = to && enter(to);
           if (!entered) continue;
-          if (isDone(entered)) return { found: 'value', value: textOf(entered) };
+          if (isDone(entered)) return { found: 'value', value: valueAt(entered) };
           if (seen.size > budget) return { found: 'gave up' };
           next.push(entered);
         }
@@ -134,10 +140,23 @@ function reads(part: Part, by: Move['reads']): boolean {
   }
 }
 
-function textOf(place: Place): string {
-  const characters: string[] = [];
-  for (let at: Place | null = place; at?.before; at = at.before) characters.push(at.character);
-  return characters.reverse().join('');
+export const EMPTY: Value = { text: '', names: [] };
+
+function valueAt(last: Place): Value {
+  const places: Place[] = [];
+  for (let place: Place | null = last; place?.before; place = place.before) places.push(place);
+  let text = '';
+  const names: [number, number][] = [];
+  for (const { character, state } of places.reverse()) {
+    const name = names.at(-1);
+    const [from, to] = [text.length, text.length + character.length];
+    if (isInName(state)) {
+      if (name?.[1] === from) name[1] = to;
+      else names.push([from, to]);
+    }
+    text += character;
+  }
+  return { text, names };
 }
 
 /** Those that shapes tell apart; they come first where nothing else decides, so that values look natural. */

@@ -1,0 +1,135 @@
+import { maybeBodyMatch } from '../rules/body';
+import type { LeafTest, TestTree, TextMatch } from '../rules/rule';
+import type { Language } from './automata/language';
+import type { ShapeName } from './automata/shapes';
+import type { Part } from './automata/values';
+import { isLanguage, languageOf } from './languages';
+import type { Fact, Field } from './solve/fields';
+import { type Formula, Formulas, not } from './solve/formula';
+
+/**
+ * Assumptions of every proof: From stands once with one mailbox; Sender, Subject, Date, To, Cc, Bcc, Reply-To and Message-ID
+ * at most once (RFC 5322 section 3.6); all other fields any number of times; header fields are well formed, without control
+ * characters; addresses are written as `shapes.ts` says; the envelope has a recipient and a sender, which may be empty.
+ */
+const KNOWN: Readonly<Record<string, { readonly shape: ShapeName; readonly times: Field['times'] }>> = {
+  from: { shape: 'mailbox', times: 'once' },
+  sender: { shape: 'mailbox', times: 'at most once' },
+  to: { shape: 'mailboxes', times: 'at most once' },
+  cc: { shape: 'mailboxes', times: 'at most once' },
+  bcc: { shape: 'mailboxes', times: 'at most once' },
+  'reply-to': { shape: 'mailboxes', times: 'at most once' },
+  subject: { shape: 'text', times: 'at most once' },
+  date: { shape: 'text', times: 'at most once' },
+  'message-id': { shape: 'text', times: 'at most once' },
+};
+
+export const ENVELOPE = 'envelope ';
+export const BODY = 'body ';
+
+/** Turns tests into formulas over facts; the same test is the same formula, and the same fact has one number. */
+export class Lowering {
+  readonly formulas = new Formulas();
+  readonly facts: Fact[] = [];
+  readonly #numbers = new Map<string, number>();
+  readonly #fields = new Map<string, FieldInTheMaking>();
+  readonly #languages = new Map<string, Language>();
+  readonly #leaves = new WeakMap<LeafTest, Formula>();
+
+  /** `hasFlag` says when a flag is set, which is no property of the message. */
+  condition(tree: TestTree, hasFlag: (test: Extract<LeafTest, { test: 'hasflag' }>) => Formula): Formula {
+    if (tree.kind === 'leaf') return tree.test.test === 'hasflag' ? hasFlag(tree.test) : this.leaf(tree.test);
+    const parts = tree.children.map((child) => this.condition(child, hasFlag));
+    if (tree.kind === 'all') return this.formulas.and(...parts);
+    return tree.kind === 'any' ? this.formulas.or(...parts) : not(this.formulas.or(...parts));
+  }
+
+  leaf(test: Exclude<LeafTest, { test: 'hasflag' }>): Formula {
+    const known = this.#leaves.get(test);
+    if (known !== undefined) return known;
+    const formula = this.#leaf(test);
+    this.#leaves.set(test, formula);
+    return formula;
+  }
+
+  /** A fact of its own that nothing is known of; the same name is the same fact. */
+  free(name: string): Formula {
+    return this.#fact(`free ${name}`, () => ({ fact: 'free', name }));
+  }
+
+  #leaf(test: Exclude<LeafTest, { test: 'hasflag' }>): Formula {
+    const { formulas } = this;
+    switch (test.test) {
+      case 'header':
+        return formulas.or(...lower(test.headers).map((name) => this.#some(name, 'text', test)));
+      case 'address':
+        return formulas.or(...lower(test.headers).map((name) => this.#some(name, test.part, test)));
+      case 'envelope':
+        return formulas.or(...test.parts.map((part) => this.#some(ENVELOPE + part, test.part, test)));
+      case 'exists':
+        return formulas.and(...lower(test.headers).map((name) => this.#present(name)));
+      case 'size':
+        return test.relation === 'over' ? this.#over(test.octets) : not(this.#over(test.octets - 1));
+      case 'sieve': {
+        const body = maybeBodyMatch(test.text);
+        return body ? this.#some(BODY, 'text', body) : this.free(test.text);
+      }
+      default:
+        test satisfies never;
+        throw new Error('unknown test');
+    }
+  }
+
+  #some(name: string, part: Part, { match, comparator, keys }: TextMatch): Formula {
+    const comparison = { match, comparator, keys };
+    const key = JSON.stringify([match, comparator, [...new Set(keys)].sort()]);
+    if (!isLanguage(comparison)) return this.free(`${name} ${part} ${key}`);
+    return this.#fact(`some ${name} ${part} ${key}`, () => {
+      const language = this.#languages.get(key) ?? languageOf(comparison);
+      this.#languages.set(key, language);
+      return { fact: 'some', field: this.#field(name, part), test: { part, language } };
+    });
+  }
+
+  #present(name: string): Formula {
+    return this.#fact(`present ${name}`, () => ({ fact: 'present', field: this.#field(name, 'text') }));
+  }
+
+  #over(octets: number): Formula {
+    return this.#fact(`over ${octets}`, () => ({ fact: 'over', octets }));
+  }
+
+  #fact(key: string, make: () => Fact): Formula {
+    const known = this.#numbers.get(key);
+    if (known !== undefined) return this.formulas.atom(known);
+    const number = this.facts.push(make()) - 1;
+    this.#numbers.set(key, number);
+    return this.formulas.atom(number);
+  }
+
+  /** A field that no standard says to hold addresses holds them where a test reads it so, and may hold any text. */
+  #field(name: string, part: Part): Field {
+    const field = this.#fields.get(name) ?? fieldNamed(name);
+    this.#fields.set(name, field);
+    if (part !== 'text' && field.shape === 'text') {
+      field.shape = 'mailboxes';
+      field.mayBeText = true;
+    }
+    return field;
+  }
+}
+
+/** What its values look like is known once all tests have been seen. */
+type FieldInTheMaking = { -readonly [Key in keyof Field]: Field[Key] };
+
+function fieldNamed(name: string): FieldInTheMaking {
+  const [mayBeEmpty, mayBeText] = [false, false];
+  if (name === BODY) return { name, shape: 'lines', times: 'any number', mayBeEmpty, mayBeText };
+  // The null reverse-path (RFC 5321 section 4.5.5) is empty whatever part is asked for (RFC 5228 section 5.4).
+  if (name === `${ENVELOPE}from`) return { name, shape: 'path', times: 'once', mayBeEmpty: true, mayBeText };
+  if (name.startsWith(ENVELOPE)) return { name, shape: 'path', times: 'once', mayBeEmpty, mayBeText };
+  const { shape, times } = KNOWN[name] ?? { shape: 'text', times: 'any number' };
+  return { name, shape, times, mayBeEmpty, mayBeText };
+}
+
+const lower = (names: readonly string[]): string[] => [...new Set(names.map((name) => name.toLowerCase()))];

@@ -1,0 +1,145 @@
+import type { ShapeName } from '../automata/shapes';
+import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';
+
+/**
+ * A message as a theory: fields with values, and numbers. Facts about a field concern nothing else, so each field is looked
+ * at by itself.
+ */
+export type Fact =
+  /** Some value of the field (or some mailbox in it) meets the test. */
+  | { readonly fact: 'some'; readonly field: Field; readonly test: ValueTest }
+  | { readonly fact: 'present'; readonly field: Field }
+  /** The message has more octets than this. */
+  | { readonly fact: 'over'; readonly octets: number }
+  /** What is not understood: it may be true or false whatever else is. */
+  | { readonly fact: 'free'; readonly name: string };
+
+export interface Field {
+  readonly name: string;
+  readonly shape: ShapeName;
+  readonly times: 'once' | 'at most once' | 'any number';
+  /** Whether its value may be empty where its shape has no empty value. */
+  readonly mayBeEmpty: boolean;
+  /** Whether its value may be any text, though it is looked at as addresses too. */
+  readonly mayBeText: boolean;
+}
+
+/** What some facts, each true or false, ask of a message. */
+export interface Model {
+  /** The values of each field that has any. */
+  readonly values: ReadonlyMap<string, readonly Value[]>;
+  /** The least number of octets, and the most; null for any. */
+  readonly size: { readonly least: number; readonly most: number | null };
+}
+
+/** Indexes of facts with the truth they were given. */
+export type Assigned = ReadonlyMap<number, boolean>;
+
+export type Verdict =
+  | { readonly verdict: 'model'; readonly model: Model }
+  /** These facts cannot be so together. */
+  | { readonly verdict: 'conflict'; readonly facts: readonly number[] }
+  /** It was not found out, for these facts, within the budget. */
+  | { readonly verdict: 'gave up'; readonly facts: readonly number[] };
+
+/** Looks for values that make facts true and false as they were assigned. */
+export class Fields {
+  readonly #found = new Map<string, FoundValue>();
+
+  constructor(readonly facts: readonly Fact[]) {}
+
+  check(assigned: Assigned): Verdict {
+    const values = new Map<string, readonly Value[]>();
+    const byField = new Map<Field, number[]>();
+    let [least, most, mostFact, leastFact] = [0, Number.POSITIVE_INFINITY, -1, -1];
+    for (const [index, truth] of assigned) {
+      const fact = this.facts[index] as Fact;
+      if (fact.fact === 'some' || fact.fact === 'present') {
+        const known = byField.get(fact.field);
+        if (known) known.push(index);
+        else byField.set(fact.field, [index]);
+      } else if (fact.fact === 'over') {
+        if (truth && fact.octets + 1 > least) [least, leastFact] = [fact.octets + 1, index];
+        if (!truth && fact.octets < most) [most, mostFact] = [fact.octets, index];
+      }
+    }
+    if (least > most) return { verdict: 'conflict', facts: [leastFact, mostFact] };
+    if (most < 0) return { verdict: 'conflict', facts: [mostFact] };
+    for (const [field, indexes] of byField) {
+      const found = this.#valuesOf(field, indexes, assigned);
+      if ('verdict' in found) return found;
+      if (found.values.length > 0) values.set(field.name, found.values);
+    }
+    return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null } } };
+  }
+
+  #valuesOf(
+    field: Field,
+    indexes: readonly number[],
+    assigned: Assigned,
+  ): { readonly values: readonly Value[] } | Exclude<Verdict, { verdict: 'model' }> {
+    const some = indexes.filter((index) => this.facts[index]?.fact === 'some' && assigned.get(index));
+    const none = indexes.filter((index) => this.facts[index]?.fact === 'some' && !assigned.get(index));
+    const present = indexes.find((index) => this.facts[index]?.fact === 'present');
+    const isPresent = present === undefined ? undefined : assigned.get(present);
+    if (present !== undefined && isPresent === false) {
+      if (field.times === 'once') return { verdict: 'conflict', facts: [present] };
+      return some[0] === undefined ? { values: [] } : { verdict: 'conflict', facts: [present, some[0]] };
+    }
+    const needed = field.times === 'once' || isPresent === true;
+    if (some.length === 0 && !needed) return { values: [] };
+    const asked = some.length === 0 ? [[]] : field.times === 'any number' ? some.map((index) => [index]) : [some];
+    const values: Value[] = [];
+    for (const together of asked) {
+      const found = this.#find(field, together, none);
+      if (found.found === 'value') {
+        values.push(found.value);
+        continue;
+      }
+      const base = together.length === 0 && present !== undefined && field.times !== 'once' ? [present] : [];
+      if (found.found === 'gave up') return { verdict: 'gave up', facts: [...base, ...together, ...none] };
+      return { verdict: 'conflict', facts: [...base, ...this.#core(field, together, none)] };
+    }
+    return { values: [...new Set(values)] };
+  }
+
+  /** As few of the facts as already exclude each other. */
+  #core(field: Field, some: readonly number[], none: readonly number[]): number[] {
+    const excludes = (kept: readonly number[]) => {
+      const [positive, negative] = [some.filter((one) => kept.includes(one)), none.filter((one) => kept.includes(one))];
+      return this.#find(field, positive, negative).found === 'none';
+    };
+    return smallest([...some, ...none], excludes);
+  }
+
+  #find(field: Field, some: readonly number[], none: readonly number[]): FoundValue {
+    const key = `${field.name} ${some.join(' ')} not ${none.join(' ')}`;
+    const known = this.#found.get(key);
+    if (known) return known;
+    const testOf = (index: number): ValueTest => (this.facts[index] as Extract<Fact, { fact: 'some' }>).test;
+    const tests = { some: some.map(testOf), none: none.map(testOf) };
+    const isMet = ({ language }: ValueTest) => language.has('');
+    const empty = field.mayBeEmpty && tests.some.every(isMet) && !tests.none.some(isMet);
+    let found = findValue({ shape: field.shape, ...tests });
+    if (found.found === 'none' && field.mayBeText)
+      found = findValue({ shape: 'text', some: tests.some, none: tests.none.filter(ofText) });
+    if (empty && found.found !== 'value') found = { found: 'value', value: EMPTY };
+    this.#found.set(key, found);
+    return found;
+  }
+}
+
+const ofText = ({ part }: ValueTest): boolean => part === 'text';
+
+/** Leaves out of `all` whatever can be left out with the rest still being `enough`; large lists by halves. */
+export function smallest<T>(all: readonly T[], enough: (kept: readonly T[]) => boolean): T[] {
+  let kept = [...all];
+  for (let size = Math.ceil(kept.length / 2); size >= 1; size = size === 1 ? 0 : Math.ceil(size / 2)) {
+    for (let at = 0; at < kept.length; ) {
+      const rest = [...kept.slice(0, at), ...kept.slice(at + size)];
+      if (rest.length < kept.length && enough(rest)) kept = rest;
+      else at += size;
+    }
+  }
+  return kept;
+}

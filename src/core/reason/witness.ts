@@ -1,0 +1,121 @@
+import { type Envelope, type MailMessage, readMessage, sizeWithCrlf } from '../mail/message';
+import type { Value } from './automata/values';
+import { BODY, ENVELOPE } from './lower';
+import type { Fact, Model } from './solve/fields';
+
+/** A message made up to show something, complete by RFC 5322, and the envelope it comes in. */
+export interface Witness {
+  readonly raw: Uint8Array;
+  readonly text: string;
+  readonly message: MailMessage;
+  readonly envelope: Envelope;
+}
+
+/** Octets that a made-up message may have at most. */
+const MOST_OCTETS = 32 * 1024 * 1024;
+
+/** What a message must have (RFC 5322 section 3.6), where the tests leave it open. */
+const DEFAULTS = [
+  ['from', 'Ann Lee <ann.lee@people.example>'],
+  ['date', 'Thu, 1 Jan 2026 10:00:00 +0000'],
+] as const;
+
+/** Written out as people know them; others in the letters of the test. */
+const NAMES: Readonly<Record<string, string>> = {
+  from: 'From',
+  sender: 'Sender',
+  'reply-to': 'Reply-To',
+  to: 'To',
+  cc: 'Cc',
+  bcc: 'Bcc',
+  subject: 'Subject',
+  date: 'Date',
+  'message-id': 'Message-ID',
+  'list-id': 'List-Id',
+};
+
+/** The fields in the order in which a reader expects them. */
+const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-to', 'to', 'cc', 'bcc', 'subject'];
+
+/**
+ * Writes a message with the values of a model. It need not do what the model says (texts may meet where they are joined, and
+ * not every value can be written): whoever uses it runs it. Null where it would have to be smaller than it is, or far too
+ * large.
+ */
+export function buildWitness({ values, size }: Model, facts: readonly Fact[]): Witness | null {
+  const asked = new Set(facts.flatMap((fact) => ('field' in fact ? [fact.field.name] : [])));
+  const fields: [name: string, value: string][] = [];
+  for (const [name, found] of values) {
+    if (name === BODY || name.startsWith(ENVELOPE)) continue;
+    for (const value of found) fields.push([name, written(value)]);
+  }
+  for (const [name, value] of DEFAULTS) if (!asked.has(name)) fields.push([name, value]);
+  const path = (part: 'from' | 'to'): string | null => values.get(ENVELOPE + part)?.[0]?.text ?? null;
+  const envelope = { from: path('from'), to: path('to') };
+  if (envelope.from !== null && !asked.has('return-path')) fields.push(['return-path', `<${envelope.from}>`]);
+  if (envelope.to !== null && !asked.has('delivered-to')) fields.push(['delivered-to', envelope.to]);
+  fields.sort(([a], [b]) => placeOf(a) - placeOf(b));
+  const header = fields.map(([name, value]) => `${NAMES[name] ?? capitalised(name)}: ${value}`);
+  const texts = (values.get(BODY) ?? []).map(({ text }) => text);
+  const open = `${[...header, ...typeOf(header, texts)].join('\n')}\n\n${texts.join('\n')}\n`;
+  const octets = sizeWithCrlf(encoder.encode(open));
+  if (size.most !== null && octets > size.most) return null;
+  if (size.least > MOST_OCTETS) return null;
+  // Empty lines are two octets each, as they are counted; a blank makes up for an odd one.
+  const missing = Math.max(0, size.least - octets);
+  const text = open + ' '.repeat(missing % 2) + '\n'.repeat(Math.floor(missing / 2));
+  const raw = encoder.encode(text);
+  return { raw, text, message: readMessage(raw), envelope };
+}
+
+const encoder = new TextEncoder();
+const isAscii = (text: string): boolean => /^[ -~]*$/.test(text);
+
+/** RFC 2045 section 4, where the texts need it. */
+function typeOf(header: readonly string[], texts: readonly string[]): string[] {
+  if (texts.every((text) => /^[\n -~]*$/.test(text)) || header.some((line) => /^content-/i.test(line))) return [];
+  return ['MIME-Version: 1.0', 'Content-Type: text/plain; charset=utf-8', 'Content-Transfer-Encoding: 8bit'];
+}
+
+function placeOf(name: string): number {
+  const place = ORDER.indexOf(name);
+  return place < 0 ? ORDER.length : place;
+}
+
+const capitalised = (name: string): string => name.replace(/(^|-)[a-z]/g, (letter) => letter.toUpperCase());
+
+/** A value as it stands in a message: display names are encoded where they need it, and plain text as a whole. */
+function written({ text, names }: Value): string {
+  if (names.length === 0) return isAscii(text) && !text.includes('=?') ? text : encodedWords(text);
+  let raw = '';
+  let at = 0;
+  for (const [from, to] of names) {
+    const name = text.slice(from, to).trimEnd();
+    raw += text.slice(at, from) + (isPhrase(name) ? name : encodedWords(name)) + text.slice(from + name.length, to);
+    at = to;
+  }
+  return raw + text.slice(at);
+}
+
+/** Words, or one quoted string (RFC 5322 section 3.2.5). */
+const isPhrase = (name: string): boolean =>
+  /^([\w !#$%&'*+\-/=?^`{|}~]+|"[ !#-[\]-~]*")$/.test(name) && !name.includes('=?');
+
+/** RFC 2047 section 4.2; a word has at most 75 characters, and blanks between two of them are none. */
+function encodedWords(text: string): string {
+  const words: string[] = [];
+  let word = '';
+  for (const character of text) {
+    const octets = [...encoder.encode(character)];
+    const code = /^[A-Za-z0-9]$/.test(character)
+      ? character
+      : octets.map((octet) => `=${octet.toString(16).toUpperCase().padStart(2, '0')}`).join('');
+    if (word.length + code.length > 60) {
+      words.push(word);
+      word = '';
+    }
+    word += code;
+  }
+  words.push(word);
+  return words.map((code) => `=?utf-8?Q?${code}?=`).join(' ');
+}
