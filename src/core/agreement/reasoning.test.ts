@@ -118,7 +118,7 @@ describe('equivalence, against all small messages', () => {
         if (answer.verdict === 'equivalent') expect(same).toBe(true);
         if (!same) expect(answer.verdict).toBe('different');
       }),
-      { numRuns: 400 },
+      { numRuns: 1500 },
     );
     expect(counts.undecided).toBe(0);
     expect(Math.min(counts.equivalent, counts.different)).toBeGreaterThan(50);

@@ -107,6 +107,8 @@ export class Fields {
   #core(field: Field, some: readonly number[], none: readonly number[]): number[] {
     const excludes = (kept: readonly number[]) => {
       const [positive, negative] = [some.filter((one) => kept.includes(one)), none.filter((one) => kept.includes(one))];
+      // Without a fact that wants a value, the field may not be there at all.
+      if (field.times !== 'once' && some.length > 0 && positive.length === 0) return false;
       return this.#find(field, positive, negative).found === 'none';
     };
     return smallest([...some, ...none], excludes);

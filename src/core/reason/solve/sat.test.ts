@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { Sat } from './sat';
 
-const VARIABLES = 8;
+const VARIABLES = 6;
 const literal = fc.integer({ min: 0, max: 2 * VARIABLES - 1 });
-const clauses = fc.array(fc.array(literal, { minLength: 1, maxLength: 4 }), { maxLength: 45 });
+const clauses = fc.array(fc.array(literal, { minLength: 1, maxLength: 4 }), { maxLength: 40 });
 
 const meets = (assignment: number, clause: readonly number[]): boolean =>
   clause.some((one) => ((assignment >> (one >> 1)) & 1) === (one & 1 ? 0 : 1));
@@ -52,6 +52,19 @@ test('more pigeons than holes: refuted by learning, or given up within its budge
   };
   expect(pigeons(5).solve(100_000)).toBe(false);
   expect(pigeons(9).solve(50)).toBeNull();
+});
+
+test('clauses that come one after the other', () => {
+  const sat = new Sat();
+  const [a, b] = [sat.variable(), sat.variable()];
+  sat.add([2 * a, 2 * b]);
+  expect(sat.solve(100)).toBe(true);
+  sat.add([2 * a, 2 * b + 1]);
+  expect(sat.solve(100)).toBe(true);
+  sat.add([2 * a + 1, 2 * b]);
+  expect([sat.solve(100), sat.isTrue(a), sat.isTrue(b)]).toEqual([true, true, true]);
+  sat.add([2 * a + 1, 2 * b + 1]);
+  expect(sat.solve(100)).toBe(false);
 });
 
 test('nothing but what must hold is true', () => {

@@ -129,7 +129,7 @@ export class Sat {
     let open = 0;
     let reason: readonly number[] | null = conflict;
     let place = this.#trail.length;
-    let asserted = 0;
+    let asserted = -1;
     do {
       for (const literal of reason ?? []) {
         const variable = literal >> 1;
