@@ -7,9 +7,10 @@ const MAY = {
   sieve: ['text', 'mail'],
   rules: ['text', 'mail', 'sieve'],
   flow: ['text', 'mail', 'sieve', 'rules'],
-  audit: ['text', 'mail', 'sieve', 'rules', 'flow'],
-  repair: ['text', 'mail', 'sieve', 'rules', 'flow', 'audit'],
-  handover: ['text', 'mail', 'sieve', 'rules', 'flow', 'audit', 'repair'],
+  reason: ['text', 'mail', 'sieve', 'rules'],
+  audit: ['text', 'mail', 'sieve', 'rules', 'flow', 'reason'],
+  repair: ['text', 'mail', 'sieve', 'rules', 'flow', 'reason', 'audit'],
+  handover: ['text', 'mail', 'sieve', 'rules', 'flow', 'reason', 'audit', 'repair'],
 };
 
 module.exports = {
@@ -33,6 +34,18 @@ module.exports = {
       from: { path: folder(name), pathNot: '\\.test\\.ts$' },
       to: { path: '^src/core/', pathNot: [name, ...others].map(folder) },
     })),
+    {
+      name: 'automata-are-mathematics',
+      severity: 'error',
+      from: { path: '^src/core/reason/automata/' },
+      to: { path: '^src/', pathNot: '^src/core/reason/automata/' },
+    },
+    {
+      name: 'solving-knows-no-sieve',
+      severity: 'error',
+      from: { path: '^src/core/reason/solve/' },
+      to: { path: '^src/', pathNot: '^src/core/reason/(automata|solve)/' },
+    },
     {
       name: 'server-below-interface',
       severity: 'error',

@@ -170,6 +170,57 @@ describe('audit', () => {
   });
 });
 
+describe('compare', () => {
+  const swapped = write(
+    'swapped.sieve',
+    `require ["fileinto", "imap4flags", "envelope"];
+if header :contains "subject" "drop" { discard; }
+elsif envelope :is "to" "me@mill.example" { redirect "you@mill.example"; keep; }
+# Oak
+if address :domain :is "from" "oak.example" { addflag "\\\\Seen"; fileinto "Oak"; stop; }
+`,
+  );
+
+  test('the same rules, written otherwise', () => {
+    const other = write(
+      'other.sieve',
+      `require ["fileinto", "imap4flags", "envelope"];
+if address :is :domain "FROM" ["oak.example", "OAK.example"] { addflag "\\\\seen"; fileinto "Oak"; stop; }
+if header :matches "Subject" "*DROP*" { discard; }
+elsif envelope :is :all "to" "me@mill.example" { redirect "you@mill.example"; keep; }
+`,
+    );
+    const { status, out } = cli('compare', '--rules', RULES, '--with', other);
+    expect([status, JSON.parse(out)]).toEqual([0, { verdict: 'equivalent', witness: null, messages: [] }]);
+  });
+
+  test('a witness of a difference has another fate under the other rules', () => {
+    const { status, out } = cli('compare', '--rules', RULES, '--with', swapped, '--me', 'me@mill.example');
+    expect(status).toBe(1);
+    const { verdict, witness } = JSON.parse(out);
+    expect(verdict).toBe('different');
+    const file = write('witness.eml', witness);
+    const [first, second] = [RULES, swapped].map((rules) => {
+      return cli('simulate', '--rules', rules, '--messages', file, '--me', 'me@mill.example').out;
+    });
+    const fateIn = (line: string | undefined) => ({ ...JSON.parse(line ?? ''), fired: [] });
+    expect(fateIn(first)).not.toEqual(fateIn(second));
+  });
+
+  test('the messages at hand that are treated differently', () => {
+    const mail = write(
+      'compared.mbox',
+      [ONE, TWO, ONE.replace('drop', 'planks')].map((message) => `${FROM}\n${message}\n`).join(''),
+    );
+    const args = ['compare', '--rules', RULES, '--with', swapped, '--messages', mail, '--me', 'me@mill.example'];
+    expect(JSON.parse(cli(...args).out)).toMatchObject({ verdict: 'different', messages: [2] });
+  });
+
+  test('both sides are needed', () => {
+    expect(cli('compare', '--rules', RULES)).toMatchObject({ status: 1, err: '--with is missing\n' });
+  });
+});
+
 describe('convert', () => {
   test('to XML and back: the same fates', () => {
     const xml = cli('convert', '--rules', RULES, '--to', 'xml');

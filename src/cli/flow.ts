@@ -1,4 +1,4 @@
-import { columnsForAtom, evaluateAtoms, readerOf } from '../core/flow/atoms';
+import { type Atom, columnsForAtom, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { MemoryColumns } from '../core/flow/columns';
 import type { AtomBitmaps } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
@@ -21,6 +21,17 @@ export async function flowOfFile(
   now = Date.now(),
 ): Promise<FileFlow> {
   const needed = atomsOf(chain);
+  const { columns, ids } = await columnsOfFile(needed, path, me);
+  const atoms = evaluateAtoms(needed, columns, () => {}, now);
+  return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
+}
+
+/** What some tests look at in the messages of a file, and the Message-ID of each; nothing where there is no file. */
+export async function columnsOfFile(
+  needed: readonly Atom[],
+  path: string | null,
+  me: readonly string[],
+): Promise<{ readonly columns: MemoryColumns; readonly ids: readonly (string | null)[] }> {
   const readers = needed.map(readerOf);
   const columns = new MemoryColumns({
     whole: readers.includes('interpreter'),
@@ -35,6 +46,5 @@ export async function flowOfFile(
       ids.push(id === undefined || id === '' ? null : id);
     }
   }
-  const atoms = evaluateAtoms(needed, columns, () => {}, now);
-  return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
+  return { columns, ids };
 }

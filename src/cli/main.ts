@@ -1,14 +1,22 @@
 import { audit } from './audit';
 import { check } from './check';
+import { compare } from './compare';
 import { convert } from './convert';
 import { CliError } from './errors';
 import { simulate } from './simulate';
 
-const VERBS: Readonly<Record<string, (args: string[]) => Promise<number>>> = { check, simulate, audit, convert };
+const VERBS: Readonly<Record<string, (args: string[]) => Promise<number>>> = {
+  check,
+  simulate,
+  audit,
+  compare,
+  convert,
+};
 
 const USAGE = `usage: npm run --silent cli -- check FILE
        npm run --silent cli -- simulate --rules FILE... --messages FILE [--me ADDRESS]... [--now ISO]
        npm run --silent cli -- audit --rules FILE... [--messages FILE] [--me ADDRESS]...
+       npm run --silent cli -- compare --rules FILE... --with FILE... [--messages FILE] [--me ADDRESS]...
        npm run --silent cli -- convert --rules FILE --to sieve|xml|json`;
 
 /** Exit codes: 0 for success, 1 for "no" or an error, which is told on standard error. */

@@ -27,6 +27,13 @@ export const auditOptions = z.object({
   me: z.array(address).default([]),
 });
 
+export const compareOptions = z.object({
+  rules,
+  with: rules,
+  messages: z.string().optional(),
+  me: z.array(address).default([]),
+});
+
 export const convertOptions = z.object({
   rules: rules.refine((files) => files.length === 1, { error: 'is one file' }).transform(([file]) => file as string),
   to: z.enum(['sieve', 'xml', 'json'], { error: 'is one of sieve, xml, json' }),
@@ -34,6 +41,7 @@ export const convertOptions = z.object({
 
 const FLAGS: NonNullable<ParseArgsConfig['options']> = {
   rules: { type: 'string', multiple: true },
+  with: { type: 'string', multiple: true },
   messages: { type: 'string' },
   me: { type: 'string', multiple: true },
   now: { type: 'string' },
