@@ -37,13 +37,14 @@ export class Language {
   readonly #accepting: boolean[] = [false, true];
   readonly #next: Int32Array[] = [new Int32Array(256).fill(DEAD), new Int32Array(256).fill(TOP)];
   readonly #known = new Map<string, number>();
-  readonly #octets = new Map<string, Uint8Array>();
+  /** By character and state, what was stepped to before. */
+  readonly #steps = new Map<string, number[]>();
   readonly start: number;
 
   /** All texts that meet one of the patterns; `letters` are the characters that their octets stand for. */
   constructor(
     readonly folding: Folding,
-    patterns: Iterable<readonly Item[]>,
+    readonly patterns: readonly (readonly Item[])[],
     letters: Iterable<string>,
   ) {
     this.letters = new Set(letters);
@@ -80,11 +81,20 @@ export class Language {
 
   /** The state behind one more character. */
   step(state: number, character: string): number {
+    if (state <= TOP) return state;
+    let steps = this.#steps.get(character);
+    if (!steps) {
+      steps = [];
+      this.#steps.set(character, steps);
+    }
+    const known = steps[state];
+    if (known !== undefined) return known;
     let at = state;
-    for (const octet of this.#octetsOf(character)) {
-      if (at <= TOP) return at;
+    for (const octet of encoder.encode(this.folding.fold(character))) {
+      if (at <= TOP) break;
       at = this.#octetStep(at, octet);
     }
+    steps[state] = at;
     return at;
   }
 
@@ -128,14 +138,26 @@ export class Language {
     this.#known.set(key, state);
     return state;
   }
-
-  #octetsOf(character: string): Uint8Array {
-    const known = this.#octets.get(character);
-    if (known) return known;
-    const octets = encoder.encode(this.folding.fold(character));
-    this.#octets.set(character, octets);
-    return octets;
-  }
 }
+
+/** The texts of any of several languages with one folding. */
+export function union(languages: readonly Language[]): Language {
+  const [first] = languages;
+  if (!first || languages.some(({ folding }) => folding.name !== first.folding.name))
+    throw new Error('foldings differ');
+  if (languages.length === 1) return first;
+  const patterns = languages.flatMap((language) => language.patterns);
+  return new Language(first.folding, patterns, new Set(languages.flatMap((language) => [...language.letters])));
+}
+
+/** Some text of each of the first patterns, without what its stars may stand for. */
+export function samples({ patterns }: Language): string[] {
+  return patterns.slice(0, SAMPLES).map((pattern) => {
+    const octets = pattern.flatMap((item) => (item === 'star' ? [] : item === 'any' ? [120] : [item]));
+    return new TextDecoder().decode(Uint8Array.from(octets));
+  });
+}
+
+const SAMPLES = 3;
 
 const encoder = new TextEncoder();

@@ -1,5 +1,5 @@
-import { DEAD, type Language, TOP } from './language';
-import { isInName, type Move, SHAPES, type ShapeName } from './shapes';
+import { DEAD, type Language, samples, TOP } from './language';
+import { isInName, type Move, SHAPES, type Shape, type ShapeName } from './shapes';
 
 /** What of a value a test reads: the whole text, or of each mailbox in it the address or a part of it. */
 export type Part = 'text' | 'all' | 'localpart' | 'domain';
@@ -25,7 +25,7 @@ export interface Value {
 export type FoundValue = { readonly found: 'value'; readonly value: Value } | { readonly found: 'none' | 'gave up' };
 
 /** States that are looked at before the search gives up. */
-export const VALUE_BUDGET = 60_000;
+export const VALUE_BUDGET = 30_000;
 
 /** More wanted tests on mailboxes than this cannot be told apart in one number. */
 const MOST_SOME = 30;
@@ -41,87 +41,148 @@ interface Place {
 }
 
 /**
- * The shortest value that a query asks for: the product of the shape and all languages, explored breadth first. `none` means
- * that there is no such value of that shape.
+ * A value that a query asks for: one that people would write where it will do, else the shortest. `none` means that there is
+ * no such value of that shape.
  */
-export function findValue({ shape: name, some, none }: ValueQuery, budget = VALUE_BUDGET): FoundValue {
-  const shape = SHAPES[name];
-  const tests = [...some, ...none];
-  const ofMailbox = some.map(({ part }) => part !== 'text');
-  const all = some.reduce((bits, _, index) => (ofMailbox[index] ? bits | (1 << index) : bits), 0);
-  if (some.length > MOST_SOME) return { found: 'gave up' };
-  const starts = tests.map(({ language }) => language.start);
-  const symbols = symbolsFor(tests);
-  const seen = new Set<string>();
-  let layer: Place[] = [];
+export function findValue(query: ValueQuery, budget = VALUE_BUDGET): FoundValue {
+  if (query.some.length > MOST_SOME) return { found: 'gave up' };
+  const product = new Product(query);
+  for (const text of likely(query)) {
+    const place = product.follow(text);
+    if (place) return { found: 'value', value: valueAt(place) };
+  }
+  return product.shortest(budget);
+}
 
-  const enter = (place: Place): Place | null => {
-    const key = `${place.state} ${place.met} ${place.at.join(' ')}`;
-    if (seen.has(key)) return null;
-    seen.add(key);
-    return place;
-  };
-  /** Closes a mailbox: what it meets is noted, and what it must not meet is refused. */
-  const closed = (met: number, at: readonly number[]): number | null => {
-    let bits = met;
-    for (let index = 0; index < tests.length; index++) {
-      const { part, language } = tests[index] as ValueTest;
-      if (part === 'text' || !language.accepting(at[index] as number)) continue;
-      if (index >= some.length) return null;
-      bits |= 1 << index;
+/** The product of a shape and all languages of a query, explored as far as it is needed. */
+class Product {
+  readonly #shape: Shape;
+  readonly #tests: readonly ValueTest[];
+  readonly #wanted: number;
+  /** The bits of those wanted tests that mailboxes meet. */
+  readonly #all: number;
+  readonly #first: Place;
+
+  constructor({ shape, some, none }: ValueQuery) {
+    this.#shape = SHAPES[shape];
+    this.#tests = [...some, ...none];
+    this.#wanted = some.length;
+    this.#all = some.reduce((bits, { part }, index) => (part === 'text' ? bits : bits | (1 << index)), 0);
+    const at = this.#tests.map(({ language }) => language.start);
+    this.#first = { state: this.#shape.start, met: 0, at, before: null, character: '' };
+  }
+
+  /** Where a text leads, if it is a value that is asked for. */
+  follow(text: string): Place | null {
+    let places: readonly Place[] = [this.#first];
+    for (const character of text) places = places.flatMap((place) => [...this.#behind(place, character)]);
+    return places.find((place) => this.#isDone(place)) ?? null;
+  }
+
+  /** Breadth first. */
+  shortest(budget: number): FoundValue {
+    const symbols = symbolsFor(this.#tests);
+    const seen = new Set<string>([keyOf(this.#first)]);
+    if (this.#isDone(this.#first)) return { found: 'value', value: EMPTY };
+    let layer: Place[] = [this.#first];
+    while (layer.length > 0) {
+      const next: Place[] = [];
+      for (const place of layer) {
+        for (const character of symbols) {
+          for (const to of this.#behind(place, character)) {
+            const key = keyOf(to);
+            if (seen.has(key)) continue;
+            if (this.#isDone(to)) return { found: 'value', value: valueAt(to) };
+            if (seen.add(key).size > budget) return { found: 'gave up' };
+            next.push(to);
+          }
+        }
+      }
+      layer = next;
     }
-    return bits;
-  };
-  const isDone = ({ state, met, at }: Place): boolean => {
-    const ends = shape.ends(state);
-    if (ends === 'no') return false;
-    const bits = ends === 'open' ? closed(met, at) : met;
-    if (bits === null || (bits & all) !== all) return false;
-    return tests.every(({ part, language }, index) => {
-      return part !== 'text' || language.accepting(at[index] as number) === index < some.length;
-    });
-  };
-  const moved = (place: Place, character: string, move: Move): Place | null => {
-    let { met } = place;
-    let at = place.at;
+    return { found: 'none' };
+  }
+
+  *#behind(place: Place, character: string): Generator<Place> {
+    for (const move of this.#shape.moves(place.state, character)) {
+      const to = this.#moved(place, character, move);
+      if (to) yield to;
+    }
+  }
+
+  #moved(place: Place, character: string, move: Move): Place | null {
+    let { met, at } = place;
     if (move.mailbox === 'ended') {
-      const bits = closed(met, at);
+      const bits = this.#closed(met, at);
       if (bits === null) return null;
       met = bits;
     }
-    if (move.mailbox)
-      at = at.map((state, index) => (tests[index]?.part === 'text' ? state : (starts[index] as number)));
-    const next = new Array<number>(tests.length);
-    for (let index = 0; index < tests.length; index++) {
-      const { part, language } = tests[index] as ValueTest;
+    if (move.mailbox) {
+      at = at.map((state, index) => {
+        const { part, language } = this.#tests[index] as ValueTest;
+        return part === 'text' ? state : language.start;
+      });
+    }
+    const next = new Array<number>(this.#tests.length);
+    for (let index = 0; index < this.#tests.length; index++) {
+      const { part, language } = this.#tests[index] as ValueTest;
       const state = at[index] as number;
       next[index] = reads(part, move.reads) ? language.step(state, character) : state;
-      if (part === 'text' && next[index] === (index < some.length ? DEAD : TOP)) return null;
+      if (part === 'text' && next[index] === (index < this.#wanted ? DEAD : TOP)) return null;
     }
     return { state: move.to, met, at: next, before: place, character };
-  };
-
-  const first: Place = { state: shape.start, met: 0, at: starts, before: null, character: '' };
-  enter(first);
-  if (isDone(first)) return { found: 'value', value: EMPTY };
-  layer.push(first);
-  while (layer.length > 0) {
-    const next: Place[] = [];
-    for (const place of layer) {
-      for (const character of symbols) {
-        for (const move of shape.moves(place.state, character)) {
-          const to = moved(place, character, move);
-          const entered = to && enter(to);
-          if (!entered) continue;
-          if (isDone(entered)) return { found: 'value', value: valueAt(entered) };
-          if (seen.size > budget) return { found: 'gave up' };
-          next.push(entered);
-        }
-      }
-    }
-    layer = next;
   }
-  return { found: 'none' };
+
+  /** Closes a mailbox: what it meets is noted; null where it meets what it must not. */
+  #closed(met: number, at: readonly number[]): number | null {
+    let bits = met;
+    for (let index = 0; index < this.#tests.length; index++) {
+      const { part, language } = this.#tests[index] as ValueTest;
+      if (part === 'text' || !language.accepting(at[index] as number)) continue;
+      if (index >= this.#wanted) return null;
+      bits |= 1 << index;
+    }
+    return bits;
+  }
+
+  #isDone({ state, met, at }: Place): boolean {
+    const ends = this.#shape.ends(state);
+    if (ends === 'no') return false;
+    const bits = ends === 'open' ? this.#closed(met, at) : met;
+    if (bits === null || (bits & this.#all) !== this.#all) return false;
+    return this.#tests.every(({ part, language }, index) => {
+      return part !== 'text' || language.accepting(at[index] as number) === index < this.#wanted;
+    });
+  }
+}
+
+const keyOf = ({ state, met, at }: Place): string => `${state} ${met} ${at.join(' ')}`;
+
+/** Values as people write them, made of the words that are wanted. */
+function likely({ shape, some }: ValueQuery): string[] {
+  const words = (part: Part) =>
+    some.filter((one) => one.part === part).map(({ language }) => samples(language)[0] ?? '');
+  const texts = words('text');
+  const spoken = texts.join(' ').trim();
+  if (shape === 'text' || shape === 'lines') return [spoken, ...texts];
+  const local = words('localpart')[0] ?? 'ann.lee';
+  const [domain = 'people.example'] = words('domain');
+  const [whole] = words('all');
+  const address = whole ?? `${local}@${domain}`;
+  const addresses = [
+    address,
+    `${address}.example`,
+    `ann.lee@${address}`,
+    `ann.lee@${address}.example`,
+    `${address}@${domain}`,
+  ];
+  if (shape === 'path') return addresses;
+  const named = addresses.map((one) => `${spoken || 'Ann Lee'} <${one}>`);
+  // A word that is sought in the whole field may well be an address.
+  const inWords = spoken.includes('@')
+    ? [spoken, `ann.lee${spoken}`, `${spoken}people.example`, `Ann Lee <${spoken}>`]
+    : [];
+  return [...inWords, ...named, ...addresses];
 }
 
 function reads(part: Part, by: Move['reads']): boolean {

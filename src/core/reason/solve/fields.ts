@@ -1,3 +1,4 @@
+import { union } from '../automata/language';
 import type { ShapeName } from '../automata/shapes';
 import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';
 
@@ -119,7 +120,7 @@ export class Fields {
     const known = this.#found.get(key);
     if (known) return known;
     const testOf = (index: number): ValueTest => (this.facts[index] as Extract<Fact, { fact: 'some' }>).test;
-    const tests = { some: some.map(testOf), none: none.map(testOf) };
+    const tests = { some: some.map(testOf), none: together(none.map(testOf)) };
     const isMet = ({ language }: ValueTest) => language.has('');
     const empty = field.mayBeEmpty && tests.some.every(isMet) && !tests.none.some(isMet);
     let found = findValue({ shape: field.shape, ...tests });
@@ -129,6 +130,19 @@ export class Fields {
     this.#found.set(key, found);
     return found;
   }
+}
+
+/** Tests of one part and one folding, none of which may hold, are one test: one automaton instead of hundreds. */
+function together(tests: readonly ValueTest[]): ValueTest[] {
+  const groups = new Map<string, ValueTest[]>();
+  for (const test of tests) {
+    const key = `${test.part} ${test.language.folding.name}`;
+    groups.set(key, [...(groups.get(key) ?? []), test]);
+  }
+  return Array.from(groups.values(), (group) => {
+    const [{ part }] = group as [ValueTest];
+    return { part, language: union(group.map(({ language }) => language)) };
+  });
 }
 
 const ofText = ({ part }: ValueTest): boolean => part === 'text';
