@@ -62,9 +62,12 @@ class Product {
   /** The bits of those wanted tests that mailboxes meet. */
   readonly #all: number;
   readonly #first: Place;
+  /** Whether there is but one mailbox. */
+  readonly #single: boolean;
 
   constructor({ shape, some, none }: ValueQuery) {
     this.#shape = SHAPES[shape];
+    this.#single = shape === 'mailbox' || shape === 'path';
     this.#tests = [...some, ...none];
     this.#wanted = some.length;
     this.#all = some.reduce((bits, { part }, index) => (part === 'text' ? bits : bits | (1 << index)), 0);
@@ -128,7 +131,9 @@ class Product {
       const { part, language } = this.#tests[index] as ValueTest;
       const state = at[index] as number;
       next[index] = reads(part, move.reads) ? language.step(state, character) : state;
-      if (part === 'text' && next[index] === (index < this.#wanted ? DEAD : TOP)) return null;
+      // What of a single mailbox is lost is lost for good.
+      const final = part === 'text' || this.#single;
+      if (final && next[index] === (index < this.#wanted ? DEAD : TOP)) return null;
     }
     return { state: move.to, met, at: next, before: place, character };
   }

@@ -92,16 +92,35 @@ export class Fields {
     const asked = some.length === 0 ? [[]] : field.times === 'any number' ? some.map((index) => [index]) : [some];
     const values: Value[] = [];
     for (const together of asked) {
-      const found = this.#find(field, together, none);
+      const [positive, negative] = this.#smaller(field, together, none) ?? [together, none];
+      const found = this.#find(field, positive, negative);
       if (found.found === 'value') {
         values.push(found.value);
         continue;
       }
       const base = together.length === 0 && present !== undefined && field.times !== 'once' ? [present] : [];
       if (found.found === 'gave up') return { verdict: 'gave up', facts: [...base, ...together, ...none] };
-      return { verdict: 'conflict', facts: [...base, ...this.#core(field, together, none)] };
+      return { verdict: 'conflict', facts: [...base, ...this.#core(field, positive, negative)] };
     }
     return { values: [...new Set(values)] };
+  }
+
+  /**
+   * Some of the facts that exclude each other already, where two of them or those that are wanted do: this is told by small
+   * products, which are known from before, and most conflicts are of this kind.
+   */
+  #smaller(
+    field: Field,
+    some: readonly number[],
+    none: readonly number[],
+  ): [readonly number[], readonly number[]] | null {
+    for (const wanted of some) {
+      const against = none.find((one) => this.#find(field, [wanted], [one]).found === 'none');
+      if (against !== undefined) return [[wanted], [against]];
+    }
+    if (some.length > 1 && this.#find(field, some, []).found === 'none') return [some, []];
+    const only = some.length > 1 ? some.find((one) => this.#find(field, [one], none).found === 'none') : undefined;
+    return only === undefined ? null : [[only], none];
   }
 
   /** As few of the facts as already exclude each other. */
