@@ -6,7 +6,6 @@ import { makeWorld } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
 import { lowerChain } from './chain';
 import { Lowering } from './lower';
-import { Fields } from './solve/fields';
 import { FALSE, type Formula } from './solve/formula';
 import { BUDGET, type Budget, Solver } from './solve/solver';
 import { buildWitness, type Witness } from './witness';
@@ -31,12 +30,10 @@ export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET): Comp
   }
   differences.delete(FALSE);
   const runs = [runnerOf(a), runnerOf(b)] as const;
-  const fields = new Fields(lowering.facts);
+  const solver = new Solver(lowering.formulas, lowering.facts);
   let reason: string | null = null;
   for (const difference of differences) {
-    const solver = new Solver(lowering.formulas, lowering.facts, fields);
-    solver.require(difference);
-    const answer = solver.solve(budget);
+    const answer = solver.possible([difference], budget);
     if (answer.answer === 'impossible') continue;
     if (answer.answer === 'undecided') {
       reason = answer.reason;

@@ -38,8 +38,8 @@ export type Assigned = ReadonlyMap<number, boolean>;
 
 export type Verdict =
   | { readonly verdict: 'model'; readonly model: Model }
-  /** These facts cannot be so together. */
-  | { readonly verdict: 'conflict'; readonly facts: readonly number[] }
+  /** Of each of these, the facts cannot be so together. */
+  | { readonly verdict: 'conflict'; readonly conflicts: readonly (readonly number[])[] }
   /** It was not found out, for these facts, within the budget. */
   | { readonly verdict: 'gave up'; readonly facts: readonly number[] };
 
@@ -64,13 +64,19 @@ export class Fields {
         if (!truth && fact.octets < most) [most, mostFact] = [fact.octets, index];
       }
     }
-    if (least > most) return { verdict: 'conflict', facts: [leastFact, mostFact] };
-    if (most < 0) return { verdict: 'conflict', facts: [mostFact] };
+    const conflicts: (readonly number[])[] = [];
+    if (least > most) conflicts.push([leastFact, mostFact]);
+    if (most < 0) conflicts.push([mostFact]);
+    let unknown: readonly number[] | null = null;
     for (const [field, indexes] of byField) {
       const found = this.#valuesOf(field, indexes, assigned);
-      if ('verdict' in found) return found;
-      if (found.values.length > 0) values.set(field.name, found.values);
+      if ('values' in found) {
+        if (found.values.length > 0) values.set(field.name, found.values);
+      } else if (found.verdict === 'conflict') conflicts.push(...found.conflicts);
+      else unknown = found.facts;
     }
+    if (conflicts.length > 0) return { verdict: 'conflict', conflicts };
+    if (unknown) return { verdict: 'gave up', facts: unknown };
     return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null } } };
   }
 
@@ -84,13 +90,15 @@ export class Fields {
     const present = indexes.find((index) => this.facts[index]?.fact === 'present');
     const isPresent = present === undefined ? undefined : assigned.get(present);
     if (present !== undefined && isPresent === false) {
-      if (field.times === 'once') return { verdict: 'conflict', facts: [present] };
-      return some[0] === undefined ? { values: [] } : { verdict: 'conflict', facts: [present, some[0]] };
+      if (field.times === 'once') return { verdict: 'conflict', conflicts: [[present]] };
+      return some.length === 0 ? { values: [] } : { verdict: 'conflict', conflicts: some.map((one) => [present, one]) };
     }
     const needed = field.times === 'once' || isPresent === true;
     if (some.length === 0 && !needed) return { values: [] };
     const asked = some.length === 0 ? [[]] : field.times === 'any number' ? some.map((index) => [index]) : [some];
     const values: Value[] = [];
+    const pairs = this.#pairs(field, some, none);
+    if (pairs.length > 0) return { verdict: 'conflict', conflicts: pairs };
     for (const together of asked) {
       const [positive, negative] = this.#smaller(field, together, none) ?? [together, none];
       const found = this.#find(field, positive, negative);
@@ -100,26 +108,27 @@ export class Fields {
       }
       const base = together.length === 0 && present !== undefined && field.times !== 'once' ? [present] : [];
       if (found.found === 'gave up') return { verdict: 'gave up', facts: [...base, ...together, ...none] };
-      return { verdict: 'conflict', facts: [...base, ...this.#core(field, positive, negative)] };
+      return { verdict: 'conflict', conflicts: [[...base, ...this.#core(field, positive, negative)]] };
     }
     return { values: [...new Set(values)] };
   }
 
-  /**
-   * Some of the facts that exclude each other already, where two of them or those that are wanted do: this is told by small
-   * products, which are known from before, and most conflicts are of this kind.
-   */
+  /** What is wanted together with what excludes it alone: most conflicts are of this kind, and small products tell them. */
+  #pairs(field: Field, some: readonly number[], none: readonly number[]): number[][] {
+    return some.flatMap((wanted) => {
+      return none.filter((one) => this.#find(field, [wanted], [one]).found === 'none').map((one) => [wanted, one]);
+    });
+  }
+
+  /** Some of the facts that exclude each other already, where they are told by a smaller product than that of all. */
   #smaller(
     field: Field,
     some: readonly number[],
     none: readonly number[],
   ): [readonly number[], readonly number[]] | null {
-    for (const wanted of some) {
-      const against = none.find((one) => this.#find(field, [wanted], [one]).found === 'none');
-      if (against !== undefined) return [[wanted], [against]];
-    }
-    if (some.length > 1 && this.#find(field, some, []).found === 'none') return [some, []];
-    const only = some.length > 1 ? some.find((one) => this.#find(field, [one], none).found === 'none') : undefined;
+    if (some.length < 2) return null;
+    if (this.#find(field, some, []).found === 'none') return [some, []];
+    const only = some.find((one) => this.#find(field, [one], none).found === 'none');
     return only === undefined ? null : [[only], none];
   }
 

@@ -1,3 +1,5 @@
+import { Order } from './order';
+
 /**
  * Satisfiability of clauses by search with learning from conflicts (Marques-Silva and Sakallah, "GRASP", 1999; two watched
  * literals as in Moskewicz and others, "Chaff", 2001). Variables are tried false first, so that a model holds little.
@@ -10,7 +12,8 @@ export class Sat {
   readonly #values: number[] = [];
   readonly #levels: number[] = [];
   readonly #reasons: (readonly number[] | null)[] = [];
-  readonly #activity: number[] = [];
+  /** Those that conflicts named of late first. */
+  readonly #order = new Order();
   readonly #phase: boolean[] = [];
   readonly #trail: number[] = [];
   readonly #starts: number[] = [];
@@ -23,7 +26,7 @@ export class Sat {
     const number = this.#values.push(0) - 1;
     this.#levels.push(0);
     this.#reasons.push(null);
-    this.#activity.push(0);
+    this.#order.grow();
     this.#phase.push(false);
     this.#clausesOf.push([], []);
     return number;
@@ -41,9 +44,13 @@ export class Sat {
     else this.#watch(open);
   }
 
-  /** Whether all clauses can be met; null where more than `budget` conflicts were met on the way. */
-  solve(budget: number): boolean | null {
+  /**
+   * Whether all clauses can be met, with `assumed` true where it is given; null where more than `budget` conflicts were met
+   * on the way.
+   */
+  solve(budget: number, assumed: number | null = null): boolean | null {
     if (this.#refuted) return false;
+    this.#backTo(0);
     const most = this.conflicts + budget;
     for (;;) {
       const conflict = this.#propagate();
@@ -56,10 +63,11 @@ export class Sat {
         this.#learn(conflict);
         continue;
       }
-      const next = this.#nextVariable();
-      if (next < 0) return true;
+      const next = this.#nextDecision(assumed);
+      if (next === REFUTED) return false;
+      if (next === NONE) return true;
       this.#starts.push(this.#trail.length);
-      this.#assign(2 * next + (this.#phase[next] ? 0 : 1), null);
+      this.#assign(next, null);
     }
   }
 
@@ -135,7 +143,7 @@ export class Sat {
         const variable = literal >> 1;
         if (seen.has(variable) || this.#levels[variable] === 0 || literal === asserted) continue;
         seen.add(variable);
-        this.#activity[variable] = (this.#activity[variable] as number) + this.#step;
+        this.#order.weigh(variable, this.#step);
         if (this.#levels[variable] === level) open++;
         else learned.push(literal);
       }
@@ -150,19 +158,15 @@ export class Sat {
       open--;
     } while (open > 0);
     this.#step *= 1.05;
-    if (this.#step > 1e100) this.#calm();
+    if (this.#step > 1e100) {
+      this.#order.scale(1e-100);
+      this.#step *= 1e-100;
+    }
     learned.sort((a, b) => (this.#levels[b >> 1] as number) - (this.#levels[a >> 1] as number));
     const clause = [asserted ^ 1, ...learned];
     this.#backTo(learned.length > 0 ? (this.#levels[(learned[0] as number) >> 1] as number) : 0);
     if (clause.length > 1) this.#watch(clause);
     this.#assign(asserted ^ 1, clause.length > 1 ? clause : null);
-  }
-
-  #calm(): void {
-    for (let variable = 0; variable < this.#activity.length; variable++) {
-      this.#activity[variable] = (this.#activity[variable] as number) * 1e-100;
-    }
-    this.#step *= 1e-100;
   }
 
   #backTo(level: number): void {
@@ -172,19 +176,21 @@ export class Sat {
       const literal = this.#trail[at] as number;
       this.#phase[literal >> 1] = (literal & 1) === 0;
       this.#values[literal >> 1] = 0;
+      this.#order.put(literal >> 1);
     }
     this.#trail.length = from;
     this.#starts.length = level;
     this.#head = Math.min(this.#head, from);
   }
 
-  /** The variable that conflicts named most of late, or -1 where all are assigned. */
-  #nextVariable(): number {
-    let best = -1;
-    for (let variable = 0; variable < this.#values.length; variable++) {
-      if (this.#values[variable] !== 0) continue;
-      if (best < 0 || (this.#activity[variable] as number) > (this.#activity[best] as number)) best = variable;
-    }
-    return best;
+  /** What is assumed, then what conflicts named most of late, as it was last. */
+  #nextDecision(assumed: number | null): number {
+    if (assumed !== null && this.#truth(assumed) <= 0) return this.#truth(assumed) < 0 ? REFUTED : assumed;
+    let next = this.#order.take();
+    while (next >= 0 && this.#values[next] !== 0) next = this.#order.take();
+    return next < 0 ? NONE : 2 * next + (this.#phase[next] ? 0 : 1);
   }
 }
+
+const NONE = -1;
+const REFUTED = -2;

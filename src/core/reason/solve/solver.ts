@@ -17,57 +17,67 @@ export type Answer =
   | { readonly answer: 'undecided'; readonly reason: string };
 
 /**
- * Whether a message can make formulas over facts hold all at once. The search proposes which facts are true; the theory of
- * fields looks for values that make them so, and each of its refusals is learned.
+ * Whether a message can make formulas over facts hold. The search proposes which facts are true; the theory of fields looks
+ * for values that make them so, and each of its refusals is learned, for all that is asked later too.
  */
 export class Solver {
   readonly #sat = new Sat();
   /** The variable of a fact or of a conjunction, by the node of its formula. */
   readonly #variables = new Map<number, number>();
-  readonly #facts: { readonly fact: number; readonly variable: number }[] = [];
   readonly #fields: Fields;
-  #gaveUp = false;
 
   constructor(
     readonly formulas: Formulas,
-    facts: readonly Fact[],
-    fields = new Fields(facts),
+    readonly facts: readonly Fact[],
   ) {
-    this.#fields = fields;
+    this.#fields = new Fields(facts);
   }
 
-  require(formula: Formula): void {
-    if (formula === TRUE) return;
-    if (formula === FALSE) {
-      this.#sat.add([]);
-      return;
-    }
-    const node = this.formulas.node(formula);
-    // What must hold need not have a variable of its own.
-    if ('and' in node && (formula & 1) === 0) for (const part of node.and) this.require(part);
-    else if ('and' in node) this.#sat.add(node.and.map((part) => this.#literal(part) ^ 1));
-    else this.#sat.add([this.#literal(formula)]);
-  }
-
-  solve(budget: Budget = BUDGET): Answer {
+  /** Whether a message can make all of these hold. */
+  possible(wanted: readonly Formula[], budget: Budget = BUDGET): Answer {
+    const formula = this.formulas.and(...wanted);
+    if (formula === FALSE) return { answer: 'impossible' };
+    // Other facts may be as they like, and are not made into a message.
+    const facts = this.#factsOf(formula);
+    const assumed = formula === TRUE ? null : this.#literal(formula);
+    let gaveUp = false;
     for (let round = 0; round < budget.rounds; round++) {
-      const possible = this.#sat.solve(budget.conflicts);
+      const possible = this.#sat.solve(budget.conflicts, assumed);
       if (possible === null) return { answer: 'undecided', reason: 'the search took too long' };
       if (!possible) {
-        return this.#gaveUp
-          ? { answer: 'undecided', reason: 'a text was not found within the budget' }
-          : { answer: 'impossible' };
+        if (gaveUp) return { answer: 'undecided', reason: 'a text was not found within the budget' };
+        if (assumed !== null) this.#sat.add([assumed ^ 1]);
+        return { answer: 'impossible' };
       }
-      const assigned = new Map(this.#facts.map(({ fact, variable }) => [fact, this.#sat.isTrue(variable)]));
+      const assigned = new Map(Array.from(facts, ([fact, variable]) => [fact, this.#sat.isTrue(variable)]));
       const verdict = this.#fields.check(assigned);
       if (verdict.verdict === 'model') {
         return { answer: 'possible', model: verdict.model, holds: (fact) => assigned.get(fact) ?? false };
       }
-      if (verdict.verdict === 'gave up') this.#gaveUp = true;
-      const variables = new Map(this.#facts.map(({ fact, variable }) => [fact, variable]));
-      this.#sat.add(verdict.facts.map((fact) => 2 * (variables.get(fact) as number) + (assigned.get(fact) ? 1 : 0)));
+      const opposite = (fact: number) => 2 * (facts.get(fact) as number) + (assigned.get(fact) ? 1 : 0);
+      if (verdict.verdict === 'conflict') for (const one of verdict.conflicts) this.#sat.add(one.map(opposite));
+      else {
+        gaveUp = true;
+        // This is no conflict, and must not count as one when something else is asked.
+        this.#sat.add([...(assumed === null ? [] : [assumed ^ 1]), ...verdict.facts.map(opposite)]);
+      }
     }
     return { answer: 'undecided', reason: 'too many messages were tried' };
+  }
+
+  /** The facts of a formula with their variables. */
+  #factsOf(formula: Formula): Map<number, number> {
+    const facts = new Map<number, number>();
+    const seen = new Set<number>();
+    const look = (part: Formula): void => {
+      if (seen.has(part >> 1)) return;
+      seen.add(part >> 1);
+      const node = this.formulas.node(part);
+      if ('atom' in node) facts.set(node.atom, this.#literal(part) >> 1);
+      else for (const inner of node.and) look(inner);
+    };
+    look(formula);
+    return facts;
   }
 
   /** The literal of a formula, with the clauses that bind it to its parts. */
@@ -79,8 +89,7 @@ export class Solver {
     const variable = this.#sat.variable();
     this.#variables.set(number, variable);
     const node = this.formulas.node(formula);
-    if ('atom' in node) this.#facts.push({ fact: node.atom, variable });
-    else {
+    if ('and' in node) {
       const parts = node.and.map((part) => this.#literal(part));
       for (const part of parts) this.#sat.add([2 * variable + 1, part]);
       this.#sat.add([2 * variable, ...parts.map((part) => part ^ 1)]);

@@ -1,0 +1,84 @@
+/** Numbers in the order of their weights, the heaviest first; a heap whose members know their places. */
+export class Order {
+  readonly #heap: number[] = [];
+  /** The place of each number in the heap, or -1. */
+  readonly #places: number[] = [];
+  readonly #weights: number[] = [];
+
+  /** Numbers are given in ascending order from 0, each once; each is in the order to begin with. */
+  grow(): void {
+    this.#weights.push(0);
+    this.#places.push(-1);
+    this.put(this.#weights.length - 1);
+  }
+
+  put(number: number): void {
+    if ((this.#places[number] as number) >= 0) return;
+    this.#places[number] = this.#heap.push(number) - 1;
+    this.#rise(this.#heap.length - 1);
+  }
+
+  /** Takes out the heaviest; -1 where there is none. */
+  take(): number {
+    const first = this.#heap[0];
+    const last = this.#heap.pop();
+    if (first === undefined || last === undefined) return -1;
+    this.#places[first] = -1;
+    if (last !== first) {
+      this.#set(0, last);
+      this.#sink(0);
+    }
+    return first;
+  }
+
+  weigh(number: number, more: number): void {
+    this.#weights[number] = (this.#weights[number] as number) + more;
+    const place = this.#places[number] as number;
+    if (place >= 0) this.#rise(place);
+  }
+
+  /** Makes all weights smaller by one factor, before they grow out of numbers. */
+  scale(factor: number): void {
+    for (let number = 0; number < this.#weights.length; number++) {
+      this.#weights[number] = (this.#weights[number] as number) * factor;
+    }
+  }
+
+  #set(place: number, number: number): void {
+    this.#heap[place] = number;
+    this.#places[number] = place;
+  }
+
+  /** The heavier comes before; of two alike, the smaller number. */
+  #before(a: number, b: number): boolean {
+    const [first, second] = [this.#weights[a] as number, this.#weights[b] as number];
+    return first > second || (first === second && a < b);
+  }
+
+  #rise(from: number): void {
+    const number = this.#heap[from] as number;
+    let place = from;
+    while (place > 0) {
+      const above = (place - 1) >> 1;
+      if (!this.#before(number, this.#heap[above] as number)) break;
+      this.#set(place, this.#heap[above] as number);
+      place = above;
+    }
+    this.#set(place, number);
+  }
+
+  #sink(from: number): void {
+    const number = this.#heap[from] as number;
+    const { length } = this.#heap;
+    let place = from;
+    for (;;) {
+      let below = 2 * place + 1;
+      if (below >= length) break;
+      if (below + 1 < length && this.#before(this.#heap[below + 1] as number, this.#heap[below] as number)) below++;
+      if (!this.#before(this.#heap[below] as number, number)) break;
+      this.#set(place, this.#heap[below] as number);
+      place = below;
+    }
+    this.#set(place, number);
+  }
+}
