@@ -1,8 +1,21 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { readMessage } from '../mail/message';
+import { evaluateAtoms } from '../flow/atoms';
+import { MemoryColumns } from '../flow/columns';
+import { runFlow } from '../flow/flow';
+import { atomsOf } from '../flow/program';
+import { type MailMessage, readMessage } from '../mail/message';
 import { compareChains } from '../reason/equivalence';
-import type { Action, Chain, LeafTest, Rule, TestTree } from '../rules/rule';
+import { Reach } from '../reason/reach';
+import {
+  type Action,
+  type Chain,
+  conditionOf,
+  type LeafTest,
+  looksAtFlags,
+  type Rule,
+  type TestTree,
+} from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
@@ -86,11 +99,58 @@ const MESSAGES = VALUES.flatMap((subject) =>
   ),
 );
 
+function flowOf(one: Chain, messages: readonly MailMessage[]) {
+  const columns = new MemoryColumns();
+  for (const message of messages) columns.add(message, envelope);
+  return runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
+}
+
 const envelope = { from: 'a@b', to: 'b@a' };
 function fatesOf(one: Chain): string[] {
   const run = interpreter(parse(sieveFromChain(one).text).script);
   return MESSAGES.map((message) => fateKey(run(message, envelope).fate));
 }
+
+describe('what rules can do, against all small messages', () => {
+  test('whether a rule can hold, and fire, and what keeps it from that', () => {
+    const counts = { possible: 0, contradiction: 0, shadowed: 0, undecided: 0 };
+    fc.assert(
+      fc.property(fc.array(rule, { minLength: 1, maxLength: 6 }), (rules) => {
+        const one = chain(rules);
+        const reach = new Reach(one);
+        const { entries } = flowOf(one, MESSAGES);
+        for (const [place, { fired }] of entries.entries()) {
+          const answer = reach.canFire(place);
+          counts[answer.answer]++;
+          if (!fired.isEmpty()) expect(answer.answer).toBe('possible');
+          if (answer.answer === 'possible') {
+            const { message } = answer.witness;
+            expect([answer.witness.text, flowOf(one, [message]).entries[place]?.fired.has(0)]).toEqual([
+              answer.witness.text,
+              true,
+            ]);
+          }
+          if (answer.answer === 'shadowed') {
+            // Without any one of those to blame, some message fires it; without all but them, still none does.
+            const without = (left: readonly number[]) => {
+              return new Reach({
+                ...one,
+                entries: one.entries.map((entry, at) => ({ ...entry, on: !left.includes(at) })),
+              });
+            };
+            const others = entries.map((_, at) => at).filter((at) => at < place && !answer.blamed.includes(at));
+            if (!one.entries.some((entry) => entry.kind === 'rule' && looksAtFlags(conditionOf(entry)))) {
+              expect(without(others).canFire(place).answer).toBe('shadowed');
+            }
+          }
+        }
+      }),
+      { numRuns: 500 },
+    );
+    expect(counts.undecided).toBe(0);
+    expect(Math.min(counts.contradiction, counts.shadowed, counts.possible)).toBeGreaterThan(20);
+  });
+});
 
 describe('equivalence, against all small messages', () => {
   test('random chains and small changes to them', () => {

@@ -19,6 +19,8 @@ export interface LoweredEntry {
   /** It is tried: no rule before has stopped the message, and none of its run has fired. */
   readonly reached: Formula;
   readonly fires: Formula;
+  /** For a message that is tried here: later entries do not see it. */
+  readonly ends: Formula;
 }
 
 export function lowerChain(chain: Chain, lowering: Lowering): LoweredChain {
@@ -32,16 +34,23 @@ export function lowerChain(chain: Chain, lowering: Lowering): LoweredChain {
     const condition = entry.kind === 'rule' ? conditionIn(entry, fates, lowering) : TRUE;
     const reached = entry.on ? formulas.and(fates.alive, not(claimed)) : FALSE;
     const fires = formulas.and(reached, condition);
-    entries.push({ entry, condition, reached, fires });
-    if (!entry.on) continue;
+    const before = fates.alive;
+    if (!entry.on) {
+      entries.push({ entry, condition, reached, fires, ends: FALSE });
+      continue;
+    }
     if (entry.kind === 'rule') {
       for (const action of entry.actions) fates.act(action, fires);
-      if (entry.ending === 'stop') fates.stop(formulas.and(condition, not(claimed)));
+      const ends = entry.ending === 'stop' ? formulas.and(condition, not(claimed)) : FALSE;
+      fates.stop(ends);
       claimed = formulas.or(claimed, condition);
+      entries.push({ entry, condition, reached, fires, ends });
     } else {
       const steps = blockSteps(entry);
       if (steps) runSteps(steps, reached, fates, lowering);
       else fates.runUnknown(entry.text, reached, (name) => lowering.free(name));
+      const ends = formulas.and(before, not(fates.alive));
+      entries.push({ entry, condition, reached, fires, ends });
     }
   }
   return { entries, fates: fates.finish() };

@@ -1,0 +1,87 @@
+import { inRunOf } from '../rules/edit';
+import type { Chain } from '../rules/rule';
+import { type LoweredChain, lowerChain } from './chain';
+import { factHolds } from './facts';
+import { Lowering } from './lower';
+import { smallest } from './solve/fields';
+import { FALSE, type Formula, not } from './solve/formula';
+import { BUDGET, type Budget, Solver } from './solve/solver';
+import { buildWitness, type Witness } from './witness';
+
+export type ReachAnswer =
+  /** This message fires the rule, as far as its tests are understood. */
+  | { readonly answer: 'possible'; readonly witness: Witness }
+  /** No message makes its tests hold with none of its exceptions. */
+  | { readonly answer: 'contradiction' }
+  /** Messages may make it hold, but all of them are ended or claimed before, by these entries: their places. */
+  | { readonly answer: 'shadowed'; readonly blamed: readonly number[] }
+  | { readonly answer: 'undecided'; readonly reason: string };
+
+/** Messages that are tried against earlier rules before the question is given up. */
+const MOST_TRIES = 400;
+
+/** What rules can do at all, for every message there could be. */
+export class Reach {
+  readonly #lowering = new Lowering();
+  readonly #lowered: LoweredChain;
+  readonly #solver: Solver;
+
+  constructor(
+    readonly chain: Chain,
+    readonly budget: Budget = BUDGET,
+  ) {
+    this.#lowered = lowerChain(chain, this.#lowering);
+    this.#solver = new Solver(this.#lowering.formulas, this.#lowering.facts);
+  }
+
+  /**
+   * Whether the rule at a place can fire. Earlier rules are asked about only where a message that is made up for it meets
+   * them, so that those that have nothing to do with it are never looked at.
+   */
+  canFire(place: number): ReachAnswer {
+    const condition = this.#lowered.entries[place]?.condition ?? FALSE;
+    const barriers = this.#barriersBefore(place);
+    const met: Barrier[] = [];
+    for (let tries = 0; tries < MOST_TRIES; tries++) {
+      const answer = this.#possible(condition, met);
+      if (answer.answer === 'impossible') {
+        if (met.length === 0) return { answer: 'contradiction' };
+        const few = smallest(met, (kept) => this.#possible(condition, kept).answer === 'impossible');
+        if (few.length === 0) return { answer: 'contradiction' };
+        return { answer: 'shadowed', blamed: few.map((barrier) => barrier.place).sort((a, b) => a - b) };
+      }
+      if (answer.answer === 'undecided') return answer;
+      const witness = buildWitness(answer.model, this.#lowering.facts);
+      if (!witness) return { answer: 'undecided', reason: 'the message cannot be written' };
+      const known = new Map<number, boolean>();
+      const holds = (fact: number) => {
+        const found = this.#lowering.facts[fact];
+        const truth = found ? factHolds(found, witness.message, witness.envelope) : null;
+        return truth ?? answer.holds(fact);
+      };
+      const next = barriers.find(({ formula }) => this.#lowering.formulas.holds(formula, holds, known));
+      if (!next) return { answer: 'possible', witness };
+      if (met.includes(next)) return { answer: 'undecided', reason: 'the message is not what was asked for' };
+      met.push(next);
+    }
+    return { answer: 'undecided', reason: 'too many messages were tried' };
+  }
+
+  #possible(condition: Formula, barriers: readonly Barrier[]) {
+    return this.#solver.possible([condition, ...barriers.map(({ formula }) => not(formula))], this.budget);
+  }
+
+  /** What keeps messages from a rule: endings before it, and rules of its run that are tried first. */
+  #barriersBefore(place: number): Barrier[] {
+    return this.#lowered.entries.slice(0, place).flatMap(({ entry, ends, condition }, before) => {
+      const claims = entry.on && entry.kind === 'rule' && inRunOf(this.chain.entries, before, place);
+      const formula = claims ? condition : ends;
+      return formula === FALSE ? [] : [{ place: before, formula }];
+    });
+  }
+}
+
+interface Barrier {
+  readonly place: number;
+  readonly formula: Formula;
+}
