@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { z } from 'zod';
-import { auditStoredMail } from '../src/core/audit/catalogue';
+import { auditChain } from '../src/core/audit/catalogue';
 import type { Finding } from '../src/core/audit/finding';
 import { evaluateAtoms } from '../src/core/flow/atoms';
 import { MemoryColumns } from '../src/core/flow/columns';
@@ -38,7 +38,7 @@ beforeAll(() => {
   const needed = atomsOf(chain);
   const atoms = evaluateAtoms(needed, columns);
   flow = runFlow(chain, atoms, columns.count);
-  findings = auditStoredMail(chain, flow, atoms);
+  findings = auditChain(chain, flow, atoms);
 });
 
 describe('the demo', () => {

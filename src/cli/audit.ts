@@ -1,4 +1,4 @@
-import { auditStoredMail } from '../core/audit/catalogue';
+import { auditChain } from '../core/audit/catalogue';
 import { readMessages, readSoundChain } from './files';
 import { flowOfFile } from './flow';
 import { auditOptions, readOptions } from './options';
@@ -9,7 +9,7 @@ export async function audit(args: string[]): Promise<number> {
   const chain = await readSoundChain(options.rules);
   const { flow, atoms } = await flowOfFile(chain, options.messages ?? null, options.me);
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-  const found = auditStoredMail(chain, flow, atoms);
+  const found = auditChain(chain, flow, atoms);
   const witnesses = await readTexts(
     options.messages ?? null,
     new Set(found.map(({ messages }) => messages[0] as number)),

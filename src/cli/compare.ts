@@ -22,7 +22,7 @@ export async function compare(args: string[]): Promise<number> {
   const messages = [...first.fates.differsFrom(second.fates).members()];
   // Messages that are at hand prove a difference as well as one that is made up.
   const verdict = messages.length > 0 ? 'different' : comparison.verdict;
-  const witness = comparison.verdict === 'different' ? comparison.witness.text : null;
+  const witness = comparison.verdict === 'different' ? comparison.witness.text() : null;
   const reason = verdict === 'undecided' && comparison.verdict === 'undecided' ? { reason: comparison.reason } : {};
   process.stdout.write(`${JSON.stringify({ verdict, witness, messages, ...reason })}\n`);
   return verdict === 'equivalent' ? 0 : 1;

@@ -1,5 +1,5 @@
 import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
-import { auditStoredMail } from '../core/audit/catalogue';
+import { auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
 import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';
@@ -139,15 +139,20 @@ export function getFlow(store: Store, audit: Audit): Flow {
 const recentFlows = new Recent<Flow>(12, () => 1);
 
 /** Findings kept by an older edition of the audit are not shown: raise this whenever what is stated changes. */
-const FINDINGS_EDITION = 1;
+const FINDINGS_EDITION = 2;
 const findingsKey = (chain: Chain): string => `${FINDINGS_EDITION}:${chainHash(chain)}`;
 
 /** Runs the audit on a chain whose atoms are all there, and keeps the findings. */
-export function auditAndKeep(store: Store, audit: Audit, chain: Chain): Finding[] {
+export function auditAndKeep(
+  store: Store,
+  audit: Audit,
+  chain: Chain,
+  progress: (done: number, total: number) => void,
+): Finding[] {
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
   const flow = maybeFlow(store, audit, chain);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
-  const findings = auditStoredMail(chain, flow, bitmaps);
+  const findings = auditChain(chain, flow, bitmaps, progress);
   const row = {
     auditId: audit.id,
     chainHash: findingsKey(chain),

@@ -7,6 +7,7 @@ import { atomsOf } from '../flow/program';
 import { type MailMessage, readMessage } from '../mail/message';
 import { compareChains } from '../reason/equivalence';
 import { Reach } from '../reason/reach';
+import { chainFromSieve } from '../rules/from-sieve';
 import {
   type Action,
   type Chain,
@@ -125,10 +126,8 @@ describe('what rules can do, against all small messages', () => {
           if (!fired.isEmpty()) expect(answer.answer).toBe('possible');
           if (answer.answer === 'possible') {
             const { message } = answer.witness;
-            expect([answer.witness.text, flowOf(one, [message]).entries[place]?.fired.has(0)]).toEqual([
-              answer.witness.text,
-              true,
-            ]);
+            const fires = flowOf(one, [message]).entries[place]?.fired.has(0);
+            expect([answer.witness.text(), fires]).toEqual([answer.witness.text(), true]);
           }
           if (answer.answer === 'shadowed') {
             // Without any one of those to blame, some message fires it; without all but them, still none does.
@@ -182,5 +181,30 @@ describe('equivalence, against all small messages', () => {
     );
     expect(counts.undecided).toBe(0);
     expect(Math.min(counts.equivalent, counts.different)).toBeGreaterThan(50);
+  });
+
+  test('pieces of script that only the interpreter knows: never said to be alike where that is not known', () => {
+    const block = (n: number) => `set "a${n}" "b"; if header :is "subject" "\${a${n}}" { fileinto "C"; stop; }`;
+    const rules = (order: readonly string[]) =>
+      chainFromSieve(`require ["variables", "fileinto"];\n${order.join('\n')}\n`).chain;
+    const oak = 'if header :contains "x-tag" "oak" { fileinto "A"; }';
+    const lime = 'if header :contains "x-tag" "lime" { fileinto "B"; }';
+    const many = [block(1), oak, block(2), lime, block(3)];
+    expect(compareChains(rules(many), rules(many)).verdict).toBe('equivalent');
+    expect(compareChains(rules([oak, lime, block(1)]), rules([lime, oak, block(1)])).verdict).toBe('equivalent');
+    expect(compareChains(rules([oak, block(1)]), rules([block(1), oak])).verdict).not.toBe('equivalent');
+    expect(compareChains(rules([block(1)]), rules([block(2)])).verdict).not.toBe('equivalent');
+  });
+
+  test('a message of any size, and one that cannot be', () => {
+    const rules = (text: string) => chainFromSieve(`require "fileinto";\n${text}`).chain;
+    const large = compareChains(rules('if size :over 3M { fileinto "A"; }'), rules('keep;'));
+    expect(large.verdict).toBe('different');
+    if (large.verdict === 'different') {
+      expect(readMessage(new TextEncoder().encode(large.witness.text())).size).toBe(large.witness.message.size);
+      expect(large.witness.message.size).toBeGreaterThan(3 * 1024 ** 2);
+    }
+    const none = 'if allof (size :over 2K, size :under 1K) { fileinto "A"; }';
+    expect(compareChains(rules(none), rules('keep;')).verdict).toBe('equivalent');
   });
 });

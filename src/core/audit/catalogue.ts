@@ -3,17 +3,27 @@ import type { Flow } from '../flow/flow';
 import type { Chain } from '../rules/rule';
 import { auditContext } from './context';
 import { CONSEQUENCES, type Finding } from './finding';
+import { contradictions } from './kinds/contradiction';
 import { orderConflicts } from './kinds/order-conflict';
 import { overlapPairs, overlaps } from './kinds/overlap';
 import { runsOn } from './kinds/runs-on';
 import { shadowed } from './kinds/shadowed';
 import { KINDS } from './words';
 
-/** All findings that the stored mail shows, the gravest first, then by number of messages and place in the chain. */
-export function auditStoredMail(chain: Chain, flow: Flow, atoms: AtomBitmaps): Finding[] {
-  const context = auditContext(chain, flow, atoms);
+/**
+ * All findings on a chain, by reasoning and by the stored mail, the gravest first, then by number of messages and place in
+ * the chain.
+ */
+export function auditChain(
+  chain: Chain,
+  flow: Flow,
+  atoms: AtomBitmaps,
+  progress: (done: number, total: number) => void = () => {},
+): Finding[] {
+  const context = auditContext(chain, flow, atoms, progress);
   const pairs = overlapPairs(context);
   const findings = [
+    ...contradictions(context),
     ...shadowed(context),
     ...orderConflicts(context, pairs),
     ...runsOn(context, pairs),

@@ -2,6 +2,7 @@ import { Bitmap } from '../flow/bitmap';
 import type { AtomBitmaps } from '../flow/conditions';
 import type { EntryFlow, Flow } from '../flow/flow';
 import { runFlow } from '../flow/flow';
+import { Reach, type ReachAnswer } from '../reason/reach';
 import type { Chain, Rule } from '../rules/rule';
 
 /** What all kinds of findings look at. */
@@ -12,6 +13,8 @@ export interface AuditContext {
   readonly rules: readonly RuleFlow[];
   /** Fates under another chain over the same tests, for the messages of `among`: those that differ. */
   readonly changedBy: (other: Chain, among: Bitmap) => Bitmap;
+  /** Whether the rule at a place of the chain can fire, for every message there could be. */
+  readonly canFire: (place: number) => ReachAnswer;
 }
 
 export interface RuleFlow extends EntryFlow {
@@ -20,7 +23,13 @@ export interface RuleFlow extends EntryFlow {
   readonly place: number;
 }
 
-export function auditContext(chain: Chain, flow: Flow, atoms: AtomBitmaps): AuditContext {
+/** `progress` is told how many rules have been reasoned about, and may throw to cancel. */
+export function auditContext(
+  chain: Chain,
+  flow: Flow,
+  atoms: AtomBitmaps,
+  progress: (done: number, total: number) => void,
+): AuditContext {
   const rules = flow.entries.flatMap((entryFlow, place) => {
     const { entry } = entryFlow;
     return entry.kind === 'rule' && entry.on ? [{ ...entryFlow, entry, place }] : [];
@@ -32,7 +41,14 @@ export function auditContext(chain: Chain, flow: Flow, atoms: AtomBitmaps): Audi
     const changed = runFlow(other, small, alike.count).fates.differsFrom(smallFlow.fates);
     return alike.spread(changed).and(among);
   };
-  return { chain, flow, rules, changedBy };
+  const reach = new Reach(chain);
+  const answers = new Map<number, ReachAnswer>();
+  rules.forEach(({ place }, done) => {
+    progress(done, rules.length);
+    answers.set(place, reach.canFire(place));
+  });
+  const canFire = (place: number): ReachAnswer => answers.get(place) ?? reach.canFire(place);
+  return { chain, flow, rules, changedBy, canFire };
 }
 
 interface Alike {

@@ -1,7 +1,7 @@
 import type { Edit } from '../rules/edit';
 
 /** The kinds of findings stated so far; the identifiers are fixed. */
-export type FindingKind = 'shadowed' | 'order-conflict' | 'runs-on' | 'overlap';
+export type FindingKind = 'contradiction' | 'shadowed' | 'order-conflict' | 'runs-on' | 'overlap';
 
 /** What a finding is worth, by how it is known. */
 export type Certainty = 'proved' | 'shown' | 'observed' | 'undecided';
@@ -21,7 +21,7 @@ export interface Finding {
   readonly consequence: Consequence;
   /** The claim in one sentence that names the rules. */
   readonly claim: string;
-  /** Stored messages that bear it out, ascending. */
+  /** Stored messages that bear it out, ascending; of what can never happen, those that would be concerned. */
   readonly messages: readonly number[];
   readonly repairs: readonly Repair[];
 }

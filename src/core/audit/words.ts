@@ -2,6 +2,10 @@ import type { FindingKind } from './finding';
 
 /** The kinds, the weightiest first, with what each one says in general. */
 export const KINDS: Readonly<Record<FindingKind, { readonly title: string; readonly meaning: string }>> = {
+  contradiction: {
+    title: 'Cannot hold',
+    meaning: 'No message there could be makes the tests of the rule hold with none of its exceptions.',
+  },
   shadowed: {
     title: 'Never reached',
     meaning: 'The rule can hold, but earlier rules always end such mail first.',

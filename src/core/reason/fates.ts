@@ -75,7 +75,8 @@ export class Fates {
   runUnknown(text: string, when: Formula, free: (name: string) => Formula): void {
     const { formulas } = this;
     const place = `block ${this.#blocks++}`;
-    for (const [part, formula] of this.#parts()) this.#send(`${place} after ${part}`, formulas.and(when, formula));
+    const before = [...this.#parts()].filter(([part]) => !part.startsWith('block '));
+    for (const [part, formula] of before) this.#send(`${place} after ${part}`, formulas.and(when, formula));
     this.#send(`${place} ${text}`, when);
     this.#cancelKeep(formulas.and(when, free(`files ${text}`)));
     this.stop(formulas.and(when, free(`stops ${text}`)));

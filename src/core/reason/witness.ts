@@ -5,14 +5,17 @@ import type { Fact, Model } from './solve/fields';
 
 /** A message made up to show something, complete by RFC 5322, and the envelope it comes in. */
 export interface Witness {
-  readonly raw: Uint8Array;
-  readonly text: string;
+  /** As it is read; blanks that fill it up to its size are only counted. */
   readonly message: MailMessage;
   readonly envelope: Envelope;
+  /** The whole message, with what fills it. */
+  readonly text: () => string;
 }
 
-/** Octets that a made-up message may have at most. */
-const MOST_OCTETS = 32 * 1024 * 1024;
+/** Octets of a made-up message that is written out. */
+const MOST_OCTETS = 64 * 1024 * 1024;
+/** Characters of a line that fills (RFC 5322 section 2.1.1 allows 998). */
+const LINE = 900;
 
 /** What a message must have (RFC 5322 section 3.6), where the tests leave it open. */
 const DEFAULTS = [
@@ -61,11 +64,11 @@ export function buildWitness({ values, size }: Model, facts: readonly Fact[]): W
   const octets = sizeWithCrlf(encoder.encode(open));
   if (size.most !== null && octets > size.most) return null;
   if (size.least > MOST_OCTETS) return null;
-  // Empty lines are two octets each, as they are counted; a blank makes up for an odd one.
   const missing = Math.max(0, size.least - octets);
-  const text = open + ' '.repeat(missing % 2) + '\n'.repeat(Math.floor(missing / 2));
-  const raw = encoder.encode(text);
-  return { raw, text, message: readMessage(raw), envelope };
+  const lines = Math.floor(missing / (LINE + 2));
+  const text = () => `${open}${`${' '.repeat(LINE)}\n`.repeat(lines)}${' '.repeat(missing - lines * (LINE + 2))}`;
+  const message = readMessage(encoder.encode(open));
+  return { message: { ...message, size: octets + missing }, envelope, text };
 }
 
 const encoder = new TextEncoder();

@@ -18,7 +18,11 @@ export async function simulate(store: Store, job: JobContext, sharer: Sharer | n
   job.report({ phase: 'finding conversations and correspondents', done: 0, total: 1, unit: 'steps' });
   workOutKnowledge(store, audit);
   job.checkpoint();
-  job.report({ phase: 'looking for findings', done: 0, total: 1, unit: 'steps' });
-  const findings = maybeFindings(store, audit, audit.draft) ?? auditAndKeep(store, audit, audit.draft);
+  const findings =
+    maybeFindings(store, audit, audit.draft) ??
+    auditAndKeep(store, audit, audit.draft, (done, total) => {
+      job.checkpoint();
+      job.report({ phase: 'looking for findings', done, total, unit: 'steps' });
+    });
   return `${findings.length} findings`;
 }

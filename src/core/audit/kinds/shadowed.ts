@@ -5,26 +5,47 @@ import type { ChainEntry } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Consequence, Finding } from '../finding';
 
-/** `shadowed`, from stored mail: the rule holds for some messages, and none of them reaches it. */
+/**
+ * `shadowed`: the rule can hold, but for no message that reaches it, which is proved; or it holds for stored messages, none
+ * of them reaches it, and a message that would can be made up or is not found.
+ */
 export function shadowed(context: AuditContext): Finding[] {
   return context.rules.flatMap((rule) => {
+    const answer = context.canFire(rule.place);
+    if (answer.answer === 'contradiction') return [];
+    if (answer.answer === 'shadowed') {
+      const blamed = answer.blamed.flatMap((place) => context.chain.entries[place] ?? []);
+      return [finding(context, rule, blamed, 'proved')];
+    }
     if (rule.held.isEmpty() || rule.held.meets(rule.reached)) return [];
-    const blamed = smallestCover(rule.held, blockers(context, rule));
-    const count = rule.held.count();
-    const names = blamed.map((entry) => `“${entry.name}”`).join(' and ');
-    return [
-      {
-        key: `shadowed ${rule.entry.id}`,
-        kind: 'shadowed',
-        rules: [rule.entry.id, ...blamed.map((entry) => entry.id)],
-        certainty: 'observed',
-        consequence: consequenceOf(context, rule),
-        claim: `“${rule.entry.name}” never acted: all ${count} stored messages for which it holds are ended before by ${names || 'earlier rules'}.`,
-        messages: [...rule.held.members()],
-        repairs: repairs(context, rule, blamed),
-      } satisfies Finding,
-    ];
+    return [finding(context, rule, smallestCover(rule.held, blockers(context, rule)), 'observed')];
   });
+}
+
+function finding(
+  context: AuditContext,
+  rule: RuleFlow,
+  blamed: readonly ChainEntry[],
+  certainty: 'proved' | 'observed',
+): Finding {
+  const { id, name } = rule.entry;
+  const names = blamed.map((entry) => `“${entry.name}”`).join(' and ') || 'earlier rules';
+  const count = rule.held.count();
+  const stored = count === 1 ? 'the one stored message' : `all ${count} stored messages`;
+  const seen = count > 0 ? `, as ${count === 1 ? 'one stored message is' : `${count} stored messages are`}` : '';
+  return {
+    key: `shadowed ${id}`,
+    kind: 'shadowed',
+    rules: [id, ...blamed.map((entry) => entry.id)],
+    certainty,
+    consequence: consequenceOf(context, rule),
+    claim:
+      certainty === 'proved'
+        ? `“${name}” can never act: whatever it holds for is taken before by ${names}${seen}.`
+        : `“${name}” never acted: ${stored} for which it holds ${count === 1 ? 'is' : 'are'} ended before by ${names}.`,
+    messages: [...rule.held.members()],
+    repairs: repairs(context, rule, blamed),
+  };
 }
 
 interface Blocker {
