@@ -64,24 +64,40 @@ export class Formulas {
     return this.or(this.and(a, not(b)), this.and(not(a), b));
   }
 
-  /** The truth of a formula, given that of its atoms. */
+  /** The truth of a formula, given that of its atoms; `known` holds that of nodes that were looked at before. */
   holds(formula: Formula, atomHolds: (atom: number) => boolean, known = new Map<number, boolean>()): boolean {
-    const number = formula >> 1;
-    let truth = known.get(number);
-    if (truth === undefined) {
+    for (const number of this.within(formula, known)) {
       const node = this.#nodes[number] as Node;
-      truth = 'atom' in node ? atomHolds(node.atom) : node.and.every((part) => this.holds(part, atomHolds, known));
+      const truth =
+        'atom' in node ? atomHolds(node.atom) : node.and.every((part) => known.get(part >> 1) === ((part & 1) === 0));
       known.set(number, truth);
     }
-    return truth === ((formula & 1) === 0);
+    return known.get(formula >> 1) === ((formula & 1) === 0);
   }
 
-  node(formula: Formula): Node {
-    return this.#nodes[formula >> 1] as Node;
+  /**
+   * The nodes of a formula and of all formulas within it, those within before those around them; what is `known` is left
+   * out, with all within it. Nesting may be deep, so nothing calls itself.
+   */
+  within(formula: Formula, known: { has(node: number): boolean } = new Set()): number[] {
+    const found = new Set<number>();
+    const open = [formula >> 1];
+    for (let number = open.pop(); number !== undefined; number = open.pop()) {
+      if (found.has(number) || known.has(number)) continue;
+      found.add(number);
+      const node = this.#nodes[number] as Node;
+      if ('and' in node) for (const part of node.and) open.push(part >> 1);
+    }
+    // A formula is made after those within it.
+    return [...found].sort((a, b) => a - b);
+  }
+
+  node(number: number): Node {
+    return this.#nodes[number] as Node;
   }
 
   #members(formula: Formula): readonly Formula[] {
-    const node = this.node(formula);
+    const node = this.node(formula >> 1);
     return 'and' in node ? node.and : [formula & ~1];
   }
 }

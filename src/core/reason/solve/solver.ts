@@ -68,32 +68,28 @@ export class Solver {
   /** The facts of a formula with their variables. */
   #factsOf(formula: Formula): Map<number, number> {
     const facts = new Map<number, number>();
-    const seen = new Set<number>();
-    const look = (part: Formula): void => {
-      if (seen.has(part >> 1)) return;
-      seen.add(part >> 1);
-      const node = this.formulas.node(part);
-      if ('atom' in node) facts.set(node.atom, this.#literal(part) >> 1);
-      else for (const inner of node.and) look(inner);
-    };
-    look(formula);
+    for (const number of this.formulas.within(formula)) {
+      const node = this.formulas.node(number);
+      if ('atom' in node) facts.set(node.atom, this.#literal(2 * number) >> 1);
+    }
     return facts;
   }
 
-  /** The literal of a formula, with the clauses that bind it to its parts. */
+  /** The literal of a formula, with the clauses that bind it and all formulas within it to their parts. */
   #literal(formula: Formula): number {
-    const sign = formula & 1;
-    const number = formula >> 1;
-    const known = this.#variables.get(number);
-    if (known !== undefined) return 2 * known + sign;
-    const variable = this.#sat.variable();
-    this.#variables.set(number, variable);
-    const node = this.formulas.node(formula);
-    if ('and' in node) {
-      const parts = node.and.map((part) => this.#literal(part));
+    for (const number of this.formulas.within(formula, this.#variables)) {
+      const variable = this.#sat.variable();
+      this.#variables.set(number, variable);
+      const node = this.formulas.node(number);
+      if (!('and' in node)) continue;
+      const parts = node.and.map((part) => this.#known(part));
       for (const part of parts) this.#sat.add([2 * variable + 1, part]);
       this.#sat.add([2 * variable, ...parts.map((part) => part ^ 1)]);
     }
-    return 2 * variable + sign;
+    return this.#known(formula);
+  }
+
+  #known(formula: Formula): number {
+    return 2 * (this.#variables.get(formula >> 1) as number) + (formula & 1);
   }
 }
