@@ -2,6 +2,7 @@ import { cpus } from 'node:os';
 import { benchCommandLine } from './command-line';
 import { figure } from './figures';
 import { benchMatching, benchParsing } from './parsing';
+import { benchReasoning } from './reasoning';
 import { benchSimulation } from './simulation';
 
 /** Figures that are measured, not tested: npm run bench. A number as argument is the number of messages. */
@@ -10,6 +11,7 @@ console.log(`machine: ${cpus().length} x ${cpus()[0]?.model ?? 'unknown'}, Node 
 benchParsing();
 benchMatching();
 benchCommandLine();
+benchReasoning();
 const half = await benchSimulation(messages / 2, false);
 const whole = await benchSimulation(messages, true);
 figure('growth: twice the messages take', `${(whole / half).toFixed(2)} times as long`, 'at most 2');

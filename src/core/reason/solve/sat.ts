@@ -21,6 +21,8 @@ export class Sat {
   #step = 1;
   #refuted = false;
   conflicts = 0;
+  /** Literals that were ever made true: what all searches together have taken. */
+  steps = 0;
 
   variable(): number {
     const number = this.#values.push(0) - 1;
@@ -91,6 +93,7 @@ export class Sat {
     this.#levels[variable] = this.#starts.length;
     this.#reasons[variable] = reason;
     this.#trail.push(literal);
+    this.steps++;
   }
 
   /** Draws all consequences; returns a clause that none of its literals can meet any more, or null. */

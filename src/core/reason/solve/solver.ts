@@ -7,9 +7,12 @@ export interface Budget {
   readonly conflicts: number;
   /** Assignments that are looked at as a message. */
   readonly rounds: number;
+  /** Literals that the search makes true. */
+  readonly steps: number;
 }
 
-export const BUDGET: Budget = { conflicts: 20_000, rounds: 600 };
+/** For one question; by far most take less than a hundredth of it. */
+export const BUDGET: Budget = { conflicts: 20_000, rounds: 600, steps: 2_000_000 };
 
 export type Answer =
   | { readonly answer: 'possible'; readonly model: Model; readonly holds: (fact: number) => boolean }
@@ -40,10 +43,12 @@ export class Solver {
     // Other facts may be as they like, and are not made into a message.
     const facts = this.#factsOf(formula);
     const assumed = formula === TRUE ? null : this.#literal(formula);
+    const most = this.#sat.steps + budget.steps;
     let gaveUp = false;
     for (let round = 0; round < budget.rounds; round++) {
       const possible = this.#sat.solve(budget.conflicts, assumed);
-      if (possible === null) return { answer: 'undecided', reason: 'the search took too long' };
+      if (possible === null || this.#sat.steps > most)
+        return { answer: 'undecided', reason: 'the search took too long' };
       if (!possible) {
         if (gaveUp) return { answer: 'undecided', reason: 'a text was not found within the budget' };
         if (assumed !== null) this.#sat.add([assumed ^ 1]);

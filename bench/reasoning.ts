@@ -1,0 +1,60 @@
+import { compareChains } from '../src/core/reason/equivalence';
+import { Reach } from '../src/core/reason/reach';
+import { applyEdit, type Edit, moveBefore } from '../src/core/rules/edit';
+import { chainFromSieve } from '../src/core/rules/from-sieve';
+import type { Chain } from '../src/core/rules/rule';
+import { figure, milliseconds, seconds } from './figures';
+import { madeUpScript } from './made-up';
+
+/** What needs no mail: which rules can act at all, and whether a chain and the same with one change are alike. */
+export function benchReasoning(): void {
+  for (const [rules, wanted] of [
+    [500, '5 s'],
+    [2000, '60 s'],
+  ] as const) {
+    const { chain } = chainFromSieve(madeUpScript(rules));
+    const counts = new Map<string, number>();
+    const took = seconds(() => {
+      const reach = new Reach(chain);
+      chain.entries.forEach((_, place) => {
+        const { answer } = reach.canFire(place);
+        counts.set(answer, (counts.get(answer) ?? 0) + 1);
+      });
+    });
+    figure(`which of ${rules} rules can act`, `${took.toFixed(1)} s`, wanted);
+    figure('  undecided', `${counts.get('undecided') ?? 0} of ${rules}, ${counts.get('shadowed') ?? 0} shadowed`, '1%');
+  }
+  const { chain } = chainFromSieve(madeUpScript(500));
+  const verdicts = new Map<string, number>();
+  const times = editsOf(chain).map((edit) => {
+    const changed = applyEdit(chain, edit);
+    if (!changed.ok) throw new Error(changed.reason);
+    return seconds(() => {
+      const { verdict } = compareChains(chain, changed.chain);
+      verdicts.set(verdict, (verdicts.get(verdict) ?? 0) + 1);
+    });
+  });
+  times.sort((a, b) => a - b);
+  const [median, worst] = [times[times.length >> 1] ?? 0, times.at(-1) ?? 0];
+  figure(
+    '500 rules against the same with one change',
+    `${milliseconds(median)}, at most ${milliseconds(worst)}`,
+    '2 s',
+  );
+  figure('  verdicts', Array.from(verdicts, ([verdict, count]) => `${count} ${verdict}`).join(', '));
+}
+
+/** Rules here and there switched off, given another ending, and moved. */
+function editsOf({ entries, ...rest }: Chain): Edit[] {
+  return [7, 79, 151, 223, 295, 367, 439].flatMap((place): Edit[] => {
+    const rule = entries[place];
+    if (rule?.kind !== 'rule') return [];
+    const { id, ending } = rule;
+    const move = moveBefore({ entries, ...rest }, id, entries[(place * 7) % entries.length]?.id ?? null);
+    return [
+      { kind: 'switch', id, on: false },
+      { kind: 'ending', id, from: ending, to: ending === 'stop' ? 'continue' : 'stop' },
+      ...(move ? [move] : []),
+    ];
+  });
+}
