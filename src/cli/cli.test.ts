@@ -165,8 +165,24 @@ describe('audit', () => {
     // A discard before the filing changes nothing: filed is filed.
     expect(findings.map(({ kind }) => kind)).toEqual(['order-conflict', 'overlap', 'overlap', 'overlap']);
   });
-  test('without mail there is nothing to find yet', () => {
+  test('without mail, what can never happen is found all the same, and proved', () => {
     expect(JSON.parse(cli('audit', '--rules', RULES).out)).toMatchObject({ findings: [] });
+    const never = write(
+      'never.sieve',
+      `require "fileinto";
+# Domain
+if address :domain :is "from" "oak.example" { fileinto "Oak"; stop; }
+# Address
+if address :is "from" "sales@oak.example" { fileinto "Sales"; }
+# Nothing
+if allof (header :is "subject" "oak", not header :contains "subject" "a") { fileinto "Nothing"; }
+`,
+    );
+    const { findings } = JSON.parse(cli('audit', '--rules', never).out);
+    expect(findings).toEqual([
+      expect.objectContaining({ kind: 'shadowed', rules: ['Address', 'Domain'], certainty: 'proved', messages: [] }),
+      expect.objectContaining({ kind: 'contradiction', rules: ['Nothing'], certainty: 'proved', witness: null }),
+    ]);
   });
 });
 

@@ -4,7 +4,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { KINDS } from '../../core/audit/words';
+import { KINDS, PROOF_ASSUMES } from '../../core/audit/words';
 import type { FindingView } from '../../server/views/findings';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatDay, formatNumber, formatPart } from '../common/format';
@@ -23,7 +23,10 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
         {KINDS[finding.kind].title} <span className="mono">{finding.kind}</span>
       </p>
       <h1 className={classes.detailClaim}>{finding.claim}</h1>
-      <p className={classes.certainty}>{CERTAINTY_WORDS[finding.certainty]}</p>
+      <p className={classes.certainty}>
+        {CERTAINTY_WORDS[finding.certainty]}
+        {finding.certainty === 'proved' && ` ${PROOF_ASSUMES}`}
+      </p>
       <ol className={classes.rules}>
         {finding.rules.map((rule) => (
           <li key={rule.id}>
