@@ -1,4 +1,5 @@
 import type { Chain } from '../rules/rule';
+import { isSame } from '../rules/same';
 import { sieveFromChain } from '../rules/to-sieve';
 import { fateKey } from '../sieve/interpret/fate';
 import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
@@ -6,6 +7,7 @@ import { makeWorld } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
 import { lowerChain } from './chain';
 import { Lowering } from './lower';
+import { Reach } from './reach';
 import { FALSE, type Formula } from './solve/formula';
 import { BUDGET, type Budget, Solver } from './solve/solver';
 import { buildWitness, type Witness } from './witness';
@@ -22,17 +24,15 @@ export type Comparison =
  * some message, that message is made up and run through both chains.
  */
 export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET): Comparison {
-  const lowering = new Lowering();
-  const [first, second] = [lowerChain(a, lowering).fates, lowerChain(b, lowering).fates];
-  const differences = new Set<Formula>();
-  for (const part of new Set([...first.keys(), ...second.keys()])) {
-    differences.add(lowering.formulas.differ(first.get(part) ?? FALSE, second.get(part) ?? FALSE));
-  }
-  differences.delete(FALSE);
+  const whole = differences(a, b);
+  if (whole.formulas.length === 0) return { verdict: 'equivalent' };
+  // What differs between the chains often never acts at all, which takes far less to prove.
+  const [first, second] = [withoutIdle(a, b, budget), withoutIdle(b, a, budget)];
+  const { formulas, lowering } = first === a && second === b ? whole : differences(first, second);
   const runs = [runnerOf(a), runnerOf(b)] as const;
   const solver = new Solver(lowering.formulas, lowering.facts);
   let reason: string | null = null;
-  for (const difference of differences) {
+  for (const difference of formulas) {
     const answer = solver.possible([difference], budget);
     if (answer.answer === 'impossible') continue;
     if (answer.answer === 'undecided') {
@@ -44,6 +44,62 @@ export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET): Comp
     reason = 'what may differ depends on tests that are not understood, or on a message that cannot be written';
   }
   return reason === null ? { verdict: 'equivalent' } : { verdict: 'undecided', reason };
+}
+
+/** Where the parts of the fates differ, as far as they are not written alike. */
+function differences(a: Chain, b: Chain): { readonly formulas: readonly Formula[]; readonly lowering: Lowering } {
+  const lowering = new Lowering();
+  const [first, second] = [lowerChain(a, lowering).fates, lowerChain(b, lowering).fates];
+  const formulas = new Set<Formula>();
+  for (const part of new Set([...first.keys(), ...second.keys()])) {
+    formulas.add(lowering.formulas.differ(first.get(part) ?? FALSE, second.get(part) ?? FALSE));
+  }
+  formulas.delete(FALSE);
+  return { formulas: [...formulas], lowering };
+}
+
+/** More rules than this are not asked about by themselves. */
+const FEW = 12;
+
+/** The chain with those rules off that the other one does not have in the same place and that can never fire. */
+function withoutIdle(chain: Chain, other: Chain, budget: Budget): Chain {
+  const places = changedPlaces(chain, other);
+  if (places.length === 0 || places.length > FEW) return chain;
+  const reach = new Reach(chain, budget);
+  const idle = places.filter((place) => {
+    const entry = chain.entries[place];
+    return entry?.kind === 'rule' && entry.on && /contradiction|shadowed/.test(reach.canFire(place).answer);
+  });
+  if (idle.length === 0) return chain;
+  return { ...chain, entries: chain.entries.map((entry, at) => (idle.includes(at) ? { ...entry, on: false } : entry)) };
+}
+
+/** The places of entries that do not stand in the other chain too, in the same order among all that do. */
+function changedPlaces({ entries }: Chain, other: Chain): number[] {
+  const there = new Map(other.entries.map((entry, place) => [entry.id, { entry, place }]));
+  const placeOf = entries.map((entry) => {
+    const found = there.get(entry.id);
+    return found && isSame(found.entry, entry) ? found.place : -1;
+  });
+  const kept = longestAscending(placeOf);
+  return entries.flatMap((_, place) => (kept.has(place) ? [] : [place]));
+}
+
+/** The indexes of a longest ascending selection of numbers; those below 0 are left out. */
+function longestAscending(numbers: readonly number[]): Set<number> {
+  /** For each length, the index at which the selection with the smallest end ends. */
+  const ends: number[] = [];
+  const before: number[] = [];
+  numbers.forEach((number, index) => {
+    if (number < 0) return;
+    const at = ends.findIndex((end) => (numbers[end] as number) >= number);
+    const length = at < 0 ? ends.length : at;
+    before[index] = length === 0 ? -1 : (ends[length - 1] as number);
+    ends[length] = index;
+  });
+  const chosen = new Set<number>();
+  for (let index = ends.at(-1) ?? -1; index >= 0; index = before[index] as number) chosen.add(index);
+  return chosen;
 }
 
 const runnerOf = (chain: Chain): Interpreter => interpreter(parse(sieveFromChain(chain).text).script);
