@@ -211,4 +211,19 @@ describe('equivalence, against all small messages', () => {
     const none = 'if allof (size :over 2K, size :under 1K) { fileinto "A"; }';
     expect(compareChains(rules(none), rules('keep;')).verdict).toBe('equivalent');
   });
+
+  test('actions that are not understood may file', () => {
+    const rules = (text: string) => chainFromSieve(`require ["fileinto", "mailbox"];\n${text}`).chain;
+    const filed = rules('if true { fileinto :create "A"; }');
+    const kept = rules('if true { fileinto :create "A"; keep; }');
+    expect(compareChains(filed, kept).verdict).not.toBe('equivalent');
+    expect(compareChains(filed, filed).verdict).toBe('equivalent');
+  });
+
+  test('tabs, and line ends of a text, are nothing that cannot be', () => {
+    const rules = (text: string) => chainFromSieve(`require ["fileinto", "body"];\n${text}`).chain;
+    for (const found of ['header :contains "subject" "a\tb"', 'body :text :contains "a\r\n\tb"']) {
+      expect(new Reach(rules(`if ${found} { fileinto "A"; }`)).canFire(0).answer).not.toBe('contradiction');
+    }
+  });
 });

@@ -25,7 +25,7 @@ export interface LoweredEntry {
 
 export function lowerChain(chain: Chain, lowering: Lowering): LoweredChain {
   const { formulas } = lowering;
-  const fates = new Fates(formulas);
+  const fates = new Fates(formulas, (name) => lowering.free(name));
   const entries: LoweredEntry[] = [];
   // For what is still alive, a rule of the run at hand has fired exactly where its condition holds.
   let claimed = FALSE;
@@ -48,7 +48,7 @@ export function lowerChain(chain: Chain, lowering: Lowering): LoweredChain {
     } else {
       const steps = blockSteps(entry);
       if (steps) runSteps(steps, reached, fates, lowering);
-      else fates.runUnknown(entry.text, reached, (name) => lowering.free(name));
+      else fates.runUnknown(entry.text, reached);
       const ends = formulas.and(before, not(fates.alive));
       entries.push({ entry, condition, reached, fires, ends });
     }

@@ -24,7 +24,11 @@ export class Fates {
   #implicitKeep: Formula = TRUE;
   #blocks = 0;
 
-  constructor(readonly formulas: Formulas) {}
+  /** `free` gives a formula of which nothing is known but its name. */
+  constructor(
+    readonly formulas: Formulas,
+    readonly free: (name: string) => Formula,
+  ) {}
 
   /** When a flag test holds, by the flags set so far (RFC 5232 section 4). */
   hasFlag(test: Extract<LeafTest, { test: 'hasflag' }>): Formula {
@@ -72,8 +76,8 @@ export class Fates {
    * A piece of script of which only the interpreter knows what it does: whether it stops and whether it keeps the message
    * from the inbox is open. What it does depends on what was done before, so that is noted too.
    */
-  runUnknown(text: string, when: Formula, free: (name: string) => Formula): void {
-    const { formulas } = this;
+  runUnknown(text: string, when: Formula): void {
+    const { formulas, free } = this;
     const place = `block ${this.#blocks++}`;
     const before = [...this.#parts()].filter(([part]) => !part.startsWith('block '));
     for (const [part, formula] of before) this.#send(`${place} after ${part}`, formulas.and(when, formula));
@@ -121,7 +125,8 @@ export class Fates {
       this.#failed = formulas.or(this.#failed, again);
       this.stop(again);
     }
-    this.#send(`does ${text}`, when);
+    if (name === 'vacation' || name === 'notify') this.#send(`does ${text}`, when);
+    else this.runUnknown(text, when);
   }
 
   #cancelKeep(when: Formula): void {

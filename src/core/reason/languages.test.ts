@@ -107,7 +107,7 @@ function isPlain(shape: 'mailbox' | 'mailboxes' | 'path', word: string): boolean
   const parts = shape === 'mailboxes' ? word.split(/, */) : [word];
   return parts.every((part) => {
     const [address, more] = parseAddressList(part);
-    if (!address || more || !address.local || !address.domain) return false;
+    if (!address || more || !address.local || !address.domain || /^\.|\.\.|\.$/.test(address.local)) return false;
     const text = `${address.local}@${address.domain}`;
     return (
       part === text ||

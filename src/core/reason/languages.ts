@@ -23,14 +23,14 @@ export function languageOf({ match, comparator: name, keys }: TextTest): Languag
 }
 
 /**
- * Whether a comparison is a set of texts that is told by single characters. Numbers are not compared so, and where
- * i;unicode-casemap takes a letter apart into one and its accents, accents that follow are put in another order.
+ * Whether a comparison is a set of texts that is told by single characters, of which enough are known. Numbers are not
+ * compared so; of i;unicode-casemap, which takes letters apart and puts accents in another order, only US-ASCII is taken.
  */
 export function isLanguage({ match, comparator: name, keys }: TextTest): boolean {
   const comparator = maybeComparator(name);
   if (!comparator?.substring) return false;
   if (name !== 'i;unicode-casemap') return true;
-  return keys.every((key) => !/\p{M}/u.test(comparator.fold(key)) && (match !== 'matches' || !/\?/.test(key)));
+  return keys.every((key) => /^[ -~]*$/.test(comparator.fold(key)) && (match !== 'matches' || !/\?/.test(key)));
 }
 
 function patternOf(match: TextTest['match'], octets: Uint8Array): Item[] {
@@ -47,7 +47,11 @@ function patternOf(match: TextTest['match'], octets: Uint8Array): Item[] {
   return items;
 }
 
-/** The characters of keys in both cases, and for i;unicode-casemap those of another width, which it folds to the same. */
+/** From a character of US-ASCII to that of full width, and the first of the letters of mathematics (NFKD makes them plain). */
+const FULL_WIDTH = 0xfee0;
+const MATHEMATICAL = 0x1d5a0;
+
+/** The characters of keys in both cases, and for i;unicode-casemap others that it folds to the same. */
 function lettersOf(keys: readonly string[], comparator: string, match: TextTest['match']): Set<string> {
   const letters = new Set<string>();
   for (const key of keys) {
@@ -58,8 +62,10 @@ function lettersOf(keys: readonly string[], comparator: string, match: TextTest[
       const folded = comparator === DEFAULT_COMPARATOR ? both.filter((one) => one <= '\u007f') : both;
       for (const one of folded) if ([...one].length === 1) letters.add(one);
       const code = character.codePointAt(0) as number;
-      if (comparator === 'i;unicode-casemap' && code > 32 && code < 127)
-        letters.add(String.fromCodePoint(code + 0xfee0));
+      if (comparator === 'i;unicode-casemap' && code > 32 && code < 127) {
+        letters.add(String.fromCodePoint(code + FULL_WIDTH));
+        if (/[A-Z]/i.test(character)) letters.add(String.fromCodePoint(MATHEMATICAL + ((code - 1) & 31)));
+      }
     }
   }
   return letters;

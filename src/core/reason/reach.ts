@@ -59,6 +59,9 @@ export class Reach {
         const truth = found ? factHolds(found, witness.message, witness.envelope) : null;
         return truth ?? answer.holds(fact);
       };
+      if (!this.#lowering.formulas.holds(condition, holds, known)) {
+        return { answer: 'undecided', reason: 'the message is not what was asked for' };
+      }
       const next = barriers.find(({ formula }) => this.#lowering.formulas.holds(formula, holds, known));
       if (!next) return { answer: 'possible', witness };
       if (met.includes(next)) return { answer: 'undecided', reason: 'the message is not what was asked for' };

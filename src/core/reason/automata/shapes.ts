@@ -30,8 +30,8 @@ export type ShapeName = 'text' | 'lines' | 'path' | 'mailbox' | 'mailboxes';
 const BLANK = /^\s$/u;
 /** What may stand in a dot-atom: all but blanks and specials; beyond US-ASCII by RFC 6532. */
 const ATEXT = /^[^\s"(),:;<>@[\\\].]$/u;
-/** Control characters stand in no well-formed value. */
-const isText = (character: string): boolean => character >= ' ' && character !== '\u007f';
+/** Control characters but the tab stand in no well-formed value. */
+const isText = (character: string): boolean => (character >= ' ' && character !== '\u007f') || character === '\t';
 
 /** Values are trimmed, so that they neither begin nor end with a blank. */
 const TEXT: Shape = {
@@ -48,11 +48,11 @@ const TEXT: Shape = {
 /** Whether a character that leads to this state belongs to a display name. */
 export const isInName = (state: string): boolean => /^g?name ?$/.test(state);
 
-/** What is not trimmed and may have several lines, as a body. */
+/** What may be anything, as a body. */
 const LINES: Shape = {
   name: 'lines',
   start: 'start',
-  moves: (_, character) => (isText(character) || character === '\n' ? [{ to: 'start', reads: 'nothing' }] : []),
+  moves: () => [{ to: 'start', reads: 'nothing' }],
   ends: () => 'closed',
 };
 
