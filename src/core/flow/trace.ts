@@ -43,7 +43,7 @@ export function traceMessage(chain: Chain, message: MailMessage, envelope: Envel
   let stopped = false;
   for (const entry of chain.entries.filter((candidate) => candidate.on)) {
     const own = steps.get(entry) ?? [];
-    const fired = own.some((step) => step.kind === 'action') || firedWithoutAction(entry, own);
+    const fired = own.some((step) => acts(entry, step)) || firedWithoutAction(entry, own);
     const ends = own.some((step) => step.kind === 'action' && step.node.name === 'stop');
     const linked = entry.kind === 'rule' && entry.link === 'otherwise';
     const missed = stopped ? 'not reached' : own.length === 0 && linked ? 'passed over' : 'did not hold';
@@ -51,6 +51,11 @@ export function traceMessage(chain: Chain, message: MailMessage, envelope: Envel
     stopped ||= ends;
   }
   return { fate: outcome.fate, error: outcome.error, entries };
+}
+
+/** A script block acts only where it does something to the message; a rule that comes to its actions has fired. */
+function acts(entry: ChainEntry, step: TraceStep): boolean {
+  return step.kind === 'action' && (entry.kind === 'rule' || step.took || step.node.name === 'stop');
 }
 
 /** A rule without actions has fired when its condition, the first test that was finished last, held. */

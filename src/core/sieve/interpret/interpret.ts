@@ -129,8 +129,15 @@ function compileAction(node: CommandNode, setup: Setup): ActionProgram | null {
   const body = compileStatements(node.block?.commands ?? [], setup);
   const program = definition.compile(bound, { node, setup, body });
   return (run) => {
-    run.trace?.push({ kind: 'action', node });
+    if (!run.trace) {
+      program(run);
+      return;
+    }
+    const step = { kind: 'action' as const, node, took: false };
+    run.trace.push(step);
+    const before = run.fate.taken.length;
     program(run);
+    step.took = run.fate.taken.length > before;
   };
 }
 

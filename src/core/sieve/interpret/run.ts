@@ -49,7 +49,8 @@ export interface Variables {
 
 export type TraceStep =
   | { readonly kind: 'test'; readonly node: TestNode; readonly holds: boolean; readonly evidence: readonly Evidence[] }
-  | { readonly kind: 'action'; readonly node: CommandNode };
+  /** `took`: it did something to the message or its flags, which setting a variable does not. */
+  | { readonly kind: 'action'; readonly node: CommandNode; readonly took: boolean };
 
 /** What made a test hold: the words of the message that a key met. */
 export interface Evidence {
