@@ -2,7 +2,7 @@ import type { FindingKind } from './finding';
 
 /** What every proof takes for granted of messages (`core/reason/lower.ts`), as a user should know it. */
 export const PROOF_ASSUMES =
-  'It is taken for granted that a message has one sender in From, each of Sender, To, Cc, Bcc, Reply-To, Subject, Date and Message-ID at most once, addresses without comments, backslashes or stray quotation marks in them, and an envelope with a sender and a recipient.';
+  'It is taken for granted that a message has well-formed header fields without control characters, one sender in From, each of Sender, To, Cc, Bcc, Reply-To, Subject, Date and Message-ID at most once, addresses without comments, backslashes or stray quotation marks in them, and an envelope with a sender and a recipient.';
 
 /** The kinds, the weightiest first, with what each one says in general. */
 export const KINDS: Readonly<Record<FindingKind, { readonly title: string; readonly meaning: string }>> = {

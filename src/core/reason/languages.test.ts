@@ -115,3 +115,21 @@ function isPlain(shape: 'mailbox' | 'mailboxes' | 'path', word: string): boolean
     );
   });
 }
+
+test('there is always a character that no test knows, of each length', () => {
+  const letters = [...'abcdefghijklmnopqrstuvwxyz0123456789'];
+  const contains = (keys: readonly string[], comparator = 'i;ascii-casemap') =>
+    valueTest({ part: 'text', match: 'contains', comparator, keys });
+  const one = valueTest({ part: 'text', match: 'matches', comparator: 'i;octet', keys: ['?'] });
+  const two = valueTest({ part: 'text', match: 'matches', comparator: 'i;octet', keys: ['??'] });
+  expect(findValue({ shape: 'text', some: [one], none: [contains([...letters, ...' -.@<>,":;[]('])] }).found).toBe(
+    'value',
+  );
+  expect(
+    findValue({
+      shape: 'text',
+      some: [two],
+      none: [contains([...letters, ...' !#$%&\'*+/=?^_`{|}~-.@<>,":;[]()\\'], 'i;unicode-casemap')],
+    }).found,
+  ).toBe('value');
+});

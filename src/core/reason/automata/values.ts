@@ -228,7 +228,14 @@ function valueAt(last: Place): Value {
 /** Those that shapes tell apart; they come first where nothing else decides, so that values look natural. */
 const STRUCTURE = [...' -.@<>,":;[]('];
 /** One of each of these stands for all characters that no language knows: by kind, and by length in octets. */
-const ORDINARY = [[...'aeionrstlmdhcupgbfkvwyjxzq'], [...'0123456789'], [...'éüñø'], [...'石水木'], ['😀', '🌊']];
+const ORDINARY = [
+  [..."aeionrstlmdhcupgbfkvwyjxzq0123456789!#$%&'*+/=?^_`{|}~"],
+  [...'0123456789'],
+  // None of these is taken apart by i;unicode-casemap, so that none holds a letter of a key.
+  [...'øþжбдфцщэюя'],
+  [...'石水木火土金山川'],
+  [...'😀🌊🌲🌳🌻🍎🍐🍒'],
+];
 
 /** One character of each kind that the tests or the shape can tell apart. */
 function symbolsFor(tests: readonly ValueTest[]): string[] {
