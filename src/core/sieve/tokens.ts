@@ -214,6 +214,11 @@ export function tokenize(source: string): Tokens {
   let at = 0;
   while (at < length) {
     const code = source.charCodeAt(at);
+    // Blanks and words are most of a script: they are told first, and no function is called for their characters.
+    if (code === 32 || code === 10) {
+      at++;
+      continue;
+    }
     switch (classOf(code)) {
       case BLANK:
         at++;
@@ -222,14 +227,18 @@ export function tokenize(source: string): Tokens {
         tokens.add(MARKS[code] as TokenKind, at, at + 1);
         at++;
         break;
-      case LETTER:
-        at = word(at);
+      case LETTER: {
+        const start = at;
+        do at++;
+        while (at < length && isWord(source.charCodeAt(at)));
+        at = word(start, at);
         break;
+      }
       case DIGIT:
         at = number(at);
         break;
       default:
-        at = other(at, code);
+        at = code === 34 ? quoted(at) : other(at, code);
     }
   }
   tokens.add(TOKEN.end, length, length);
@@ -241,8 +250,7 @@ export function tokenize(source: string): Tokens {
     return end;
   }
 
-  function word(start: number): number {
-    const end = wordEnd(start);
+  function word(start: number, end: number): number {
     // text:
     //     ^ only with the colon right behind it
     if (end - start === 4 && source[end] === ':' && source.slice(start, end).toLowerCase() === 'text') {
@@ -262,7 +270,6 @@ export function tokenize(source: string): Tokens {
   }
 
   function other(start: number, code: number): number {
-    if (code === 34) return quoted(start);
     if (code === 35) return hashComment(start);
     if (code === 47 && source[start + 1] === '*') return bracketComment(start);
     if (code === 58 && classOf(source.charCodeAt(start + 1)) === LETTER) {
