@@ -2,7 +2,7 @@ import type { CommandDefinition, TestDefinition } from './language/definition';
 import { capabilities, capabilitiesOf, commands, tests } from './language/table';
 import { tagUsage, usageOf } from './language/usage';
 import { comparatorNames } from './match/comparators';
-import { TOKEN, type TokenKind, tokenize } from './tokens';
+import { Lexer, TOKEN, type TokenKind } from './tokens';
 
 /** What may stand at a place of a script, as far as the table of the language can say. */
 export interface Completions {
@@ -35,19 +35,24 @@ const RELATIONS = ['gt', 'ge', 'lt', 'le', 'eq', 'ne'];
 /** Null inside of comments and of texts that may hold anything. */
 export function maybeCompletions(source: string, offset: number): Completions | null {
   const before = source.slice(0, offset);
-  const { tokens, diagnostics } = tokenize(before);
-  const open = diagnostics.find(({ code }) => /^unclosed-/.test(code));
+  const last = { kind: TOKEN.end as TokenKind, start: 0, end: -1 };
+  const lexer = new Lexer(before);
+  for (lexer.next(); lexer.kind !== TOKEN.end; lexer.next()) {
+    last.kind = lexer.kind;
+    last.start = lexer.start;
+    last.end = lexer.end;
+  }
+  const open = lexer.diagnostics.find(({ code }) => /^unclosed-/.test(code));
   if (open?.code === 'unclosed-string') {
     const inside = placeOf(before.slice(0, open.span.start));
     return { from: open.span.start + 1, options: stringOptions(inside) };
   }
-  const last = tokens.count - 2;
-  const kind = last < 0 ? TOKEN.end : tokens.kind(last);
-  const comment = tokens.comments.at(-1);
+  const { kind } = last;
+  const comment = lexer.comments.at(-1);
   if (open || (comment?.form === 'hash' && comment.end === offset)) return null;
-  const touches = last >= 0 && tokens.end(last) === offset;
+  const touches = last.end === offset;
   const word = touches && (kind === TOKEN.identifier || kind === TOKEN.tag || before.endsWith(':'));
-  const from = word ? (before.endsWith(':') ? offset - 1 : tokens.start(last)) : offset;
+  const from = word ? (before.endsWith(':') ? offset - 1 : last.start) : offset;
   const place = placeOf(before.slice(0, from));
   if (before[from] === ':') return { from, options: tagOptions(place) };
   if (touches && !word && (kind === TOKEN.number || kind === TOKEN.quoted || kind === TOKEN.escaped)) return null;
@@ -58,15 +63,15 @@ export function maybeCompletions(source: string, offset: number): Completions | 
 
 /** Reads what stands before a place; nothing of it need be complete. */
 function placeOf(before: string): Place {
-  const { tokens } = tokenize(before);
+  const lexer = new Lexer(before);
   let place: Place = { head: null, next: 'command', tags: [] };
   let lists = 0;
-  for (let at = 0; at < tokens.count - 1; at++) {
-    const kind = tokens.kind(at);
+  for (lexer.next(); lexer.kind !== TOKEN.end; lexer.next()) {
+    const { kind, name } = lexer;
     if (kind === TOKEN['[']) lists++;
     else if (kind === TOKEN[']']) lists--;
     else if (kind === TOKEN[','] && lists > 0) continue;
-    else place = after(place, kind, kind === TOKEN.identifier || kind === TOKEN.tag ? tokens.name(at) : '');
+    else place = after(place, kind, kind === TOKEN.identifier || kind === TOKEN.tag ? name : '');
   }
   return place;
 }

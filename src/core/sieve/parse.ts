@@ -1,7 +1,7 @@
-import { LineIndex } from '../text/span';
+import { LineIndex, type Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import { commands, tests as knownTests } from './language/table';
-import { TOKEN, type TokenKind, type TokenList, tokenize } from './tokens';
+import { Lexer, TOKEN, type TokenKind, type TokenPlace } from './tokens';
 import type { Argument, Block, CommandNode, Comment, Script, Statement, StringArgument, TestNode } from './tree';
 
 export interface Parsed {
@@ -23,7 +23,7 @@ class Fault {
   constructor(
     readonly fault: Diagnostic | null,
     /** The token at which reading can go on, when that is known better than by looking for the end of the statement. */
-    readonly resumeAt: number | null = null,
+    readonly resumeAt: TokenPlace | null = null,
   ) {}
 }
 
@@ -39,12 +39,12 @@ export function parse(source: string): Parsed {
 const NONE: readonly never[] = [];
 
 class Parser {
-  readonly #tokens: TokenList;
-  #diagnostics: Diagnostic[];
+  /** The token at hand has been read, but not taken. */
+  readonly #lexer: Lexer;
+  /** Those of the lexer are its own. */
+  #diagnostics: Diagnostic[] = [];
   /** Made only when lines are asked for. */
   #lines: LineIndex | null = null;
-  /** Index of the next token. */
-  #at = 0;
   #depth = 0;
   #restarts = 0;
   /** Index of the next comment that no node has taken. */
@@ -60,9 +60,8 @@ class Parser {
   #held = 0;
 
   constructor(readonly source: string) {
-    const { tokens, diagnostics } = tokenize(source);
-    this.#tokens = tokens;
-    this.#diagnostics = [...diagnostics];
+    this.#lexer = new Lexer(source);
+    this.#lexer.next();
   }
 
   run(): Parsed {
@@ -73,12 +72,13 @@ class Parser {
       commands: this.#members<Statement>(0),
       trailing: this.#takeComments(),
     };
-    return { script, diagnostics: this.#diagnostics.sort((a, b) => a.span.start - b.span.start) };
+    const diagnostics = [...this.#lexer.diagnostics, ...this.#diagnostics];
+    return { script, diagnostics: diagnostics.sort((a, b) => a.span.start - b.span.start) };
   }
 
   #statement(): Statement {
     const leading = this.#takeComments();
-    const first = this.#at;
+    const first = this.#lexer.place;
     const depth = this.#depth;
     const open = this.#held;
     try {
@@ -89,23 +89,22 @@ class Parser {
       this.#depth = depth;
       this.#held = open;
       const end = error.resumeAt === null ? this.#skipStatement(first) : this.#resume(error.resumeAt);
-      return { kind: 'unreadable', leading, start: this.#tokens.start(first), end };
+      return { kind: 'unreadable', leading, start: first.start, end };
     }
   }
 
   #command(leading: readonly Comment[]): CommandNode {
-    const head = this.#at;
-    const tokens = this.#tokens;
+    const lexer = this.#lexer;
     if (this.#kind() === TOKEN['}'] && this.#depth === 0) {
-      this.#advance();
-      throw new Fault(diagnostic('stray-brace', tokens.span(head)), this.#at);
+      const fault = diagnostic('stray-brace', lexer.span);
+      lexer.next();
+      throw new Fault(fault, lexer.place);
     }
     if (this.#kind() !== TOKEN.identifier) throw this.#expected('a command');
-    this.#advance();
-    const name = tokens.name(head);
-    const start = tokens.start(head);
+    const { name, start, end: nameEnd } = lexer;
+    lexer.next();
     const args = this.#arguments();
-    const tests = this.#tests(head);
+    const tests = this.#tests(nameEnd);
     const listed = this.#listed;
     const inner = this.#takeComments();
     if (this.#kind() === TOKEN['{']) {
@@ -113,10 +112,11 @@ class Parser {
       return { kind: 'command', name, args, tests, listed, block, leading, inner, start, end: block.end };
     }
     if (this.#kind() === TOKEN[';']) {
-      const end = tokens.end(this.#advance());
+      const { end } = lexer;
+      lexer.next();
       return { kind: 'command', name, args, tests, listed, block: null, leading, inner, start, end };
     }
-    throw this.#unended(head, tests.length > 0 ? '{ or ;' : '; or {');
+    throw this.#unended(start, tests.length > 0 ? '{ or ;' : '; or {');
   }
 
   /**
@@ -124,19 +124,21 @@ class Parser {
    * fileinto "x";
    * ^ a new line that starts with a word most likely starts the next command: give up only what stands before it
    */
-  #unended(head: number, expected: string): Fault {
+  #unended(start: number, expected: string): Fault {
     const fault = this.#expected(expected);
-    const next = this.#tokens.start(this.#at);
-    const onNewLine = this.#kind() === TOKEN.identifier && this.#lineIndex().lineStart(next) > this.#tokens.start(head);
+    const lexer = this.#lexer;
+    const onNewLine = lexer.kind === TOKEN.identifier && this.#lineIndex().lineStart(lexer.start) > start;
     if (!onNewLine || !fault.fault) return fault;
     // What is missing is missing where the statement ends, not in what follows.
-    const end = this.#lastEnd();
-    return new Fault({ ...fault.fault, span: { start: end, end } }, this.#at);
+    const end = lexer.before;
+    return new Fault({ ...fault.fault, span: { start: end, end } }, lexer.place);
   }
 
   #block(): Block {
-    const open = this.#advance();
-    this.#enter(open);
+    const lexer = this.#lexer;
+    const open = lexer.span;
+    this.#enter();
+    lexer.next();
     const from = this.#held;
     for (;;) {
       const kind = this.#kind();
@@ -146,39 +148,29 @@ class Parser {
     }
     const statements = this.#members<Statement>(from);
     const trailing = this.#takeComments();
-    const close = this.#advance();
+    const { end } = lexer;
+    lexer.next();
     this.#depth--;
-    const start = this.#tokens.start(open);
-    const end = this.#tokens.end(close);
-    return { kind: 'block', commands: statements, trailing, start, end };
+    return { kind: 'block', commands: statements, trailing, start: open.start, end };
   }
 
   /** A missing brace swallows all that follows; what is not indented deeper than its opening line is given back. */
-  #unclosed(open: number, statements: readonly Statement[]): Fault {
-    const openSpan = this.#tokens.span(open);
-    const fault = diagnostic('unclosed-block', openSpan);
+  #unclosed(open: Span, statements: readonly Statement[]): Fault {
+    const fault = diagnostic('unclosed-block', open);
     if (this.#restarts++ >= RESTART_LIMIT) return new Fault(fault);
-    const indent = this.#indent(openSpan.start);
-    const openLine = this.#lineIndex().lineStart(openSpan.start);
-    for (const { start } of statements) {
+    const indent = this.#indent(open.start);
+    const openLine = this.#lineIndex().lineStart(open.start);
+    let before = open.end;
+    for (const { start, end } of statements) {
       const onNewLine = this.#lineIndex().lineStart(start) > openLine;
-      if (!onNewLine || !this.#startsLine(start) || this.#indent(start) > indent) continue;
-      // What follows is read again, and its faults are found again; those of the lexer are not.
-      this.#diagnostics = this.#diagnostics.filter((known) => known.span.start < start || LEXICAL.test(known.code));
-      return new Fault(fault, this.#tokenAt(start));
+      if (onNewLine && this.#startsLine(start) && this.#indent(start) <= indent) {
+        // What follows is read again, and its faults are found again.
+        this.#diagnostics = this.#diagnostics.filter((known) => known.span.start < start);
+        return new Fault(fault, { start, before });
+      }
+      before = end;
     }
     return new Fault(fault);
-  }
-
-  #tokenAt(offset: number): number {
-    let low = 0;
-    let high = this.#tokens.count - 1;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.#tokens.start(middle) < offset) low = middle + 1;
-      else high = middle;
-    }
-    return low;
   }
 
   #lineIndex(): LineIndex {
@@ -201,7 +193,7 @@ class Parser {
 
   #arguments(): readonly Argument[] {
     const from = this.#held;
-    const tokens = this.#tokens;
+    const lexer = this.#lexer;
     for (;;) {
       switch (this.#kind()) {
         case TOKEN.quoted:
@@ -210,13 +202,13 @@ class Parser {
           this.#hold(this.#string());
           break;
         case TOKEN.number: {
-          const token = this.#advance();
-          this.#hold({ kind: 'number', ...tokens.number(token), start: tokens.start(token), end: tokens.end(token) });
+          this.#hold({ kind: 'number', ...lexer.number(), start: lexer.start, end: lexer.end });
+          lexer.next();
           break;
         }
         case TOKEN.tag: {
-          const token = this.#advance();
-          this.#hold({ kind: 'tag', name: tokens.name(token), start: tokens.start(token), end: tokens.end(token) });
+          this.#hold({ kind: 'tag', name: lexer.name, start: lexer.start, end: lexer.end });
+          lexer.next();
           break;
         }
         case TOKEN['[']:
@@ -231,47 +223,55 @@ class Parser {
   #string(): StringArgument {
     const kind = this.#kind();
     if (kind < TOKEN.quoted || kind > TOKEN.multiline) throw this.#expected('a string');
-    const token = this.#advance();
+    const lexer = this.#lexer;
     const form = kind === TOKEN.multiline ? 'multiline' : 'quoted';
-    const tokens = this.#tokens;
-    return { kind: 'string', value: tokens.value(token), form, start: tokens.start(token), end: tokens.end(token) };
+    const read: StringArgument = { kind: 'string', value: lexer.value(), form, start: lexer.start, end: lexer.end };
+    lexer.next();
+    return read;
   }
 
   #stringList(): Argument {
-    const open = this.#advance();
+    const lexer = this.#lexer;
+    const { start } = lexer;
+    lexer.next();
     const from = this.#held;
     if (this.#kind() !== TOKEN[']']) {
       this.#hold(this.#string());
       while (this.#kind() === TOKEN[',']) {
-        this.#advance();
+        lexer.next();
         this.#hold(this.#string());
       }
     }
     if (this.#kind() !== TOKEN[']']) throw this.#expected(', or ]');
-    const close = this.#advance();
-    const items = this.#members<StringArgument>(from);
-    return { kind: 'string-list', items, start: this.#tokens.start(open), end: this.#tokens.end(close) };
+    const { end } = lexer;
+    lexer.next();
+    return { kind: 'string-list', items: this.#members<StringArgument>(from), start, end };
   }
 
-  /** Leaves in `#listed` whether they stand in parentheses. */
-  #tests(head: number | null): readonly TestNode[] {
+  /**
+   * Those behind the arguments of a command, whose name ends at `nameEnd`, or of a test (null). Leaves in `#listed` whether
+   * they stand in parentheses.
+   */
+  #tests(nameEnd: number | null): readonly TestNode[] {
     const kind = this.#kind();
     this.#listed = false;
-    if (kind === TOKEN.identifier && !this.#startsNewCommand(head)) {
+    if (kind === TOKEN.identifier && !this.#startsNewCommand(nameEnd)) {
       const only = [this.#test()];
       this.#listed = false;
       return only;
     }
     if (kind !== TOKEN['(']) return NONE;
-    this.#enter(this.#advance());
+    const lexer = this.#lexer;
+    this.#enter();
+    lexer.next();
     const from = this.#held;
     this.#hold(this.#test());
     while (this.#kind() === TOKEN[',']) {
-      this.#advance();
+      lexer.next();
       this.#hold(this.#test());
     }
     if (this.#kind() !== TOKEN[')']) throw this.#expected(', or )');
-    this.#advance();
+    lexer.next();
     this.#depth--;
     this.#listed = true;
     return this.#members(from);
@@ -285,24 +285,23 @@ class Parser {
    * fileinto "x";           ^
    * ^
    */
-  #startsNewCommand(head: number | null): boolean {
-    // Nearly every test stands right behind its command, which is told without reading its name.
-    if (this.#at - 1 === head && !this.#startsLine(this.#tokens.start(this.#at))) return false;
-    const name = this.#tokens.name(this.#at);
+  #startsNewCommand(nameEnd: number | null): boolean {
+    const { before, start, name } = this.#lexer;
+    // Nearly every test stands right behind its command, which is told without looking its name up.
+    if (before === nameEnd && !this.#startsLine(start)) return false;
     return !knownTests.has(name) && commands.has(name);
   }
 
   #test(): TestNode {
     if (this.#kind() !== TOKEN.identifier) throw this.#expected('a test');
-    const head = this.#advance();
-    this.#enter(head);
+    const { name, start } = this.#lexer;
+    this.#enter();
+    this.#lexer.next();
     const args = this.#arguments();
     const tests = this.#tests(null);
     const listed = this.#listed;
     this.#depth--;
-    const start = this.#tokens.start(head);
-    const end = this.#lastEnd();
-    return { kind: 'test', name: this.#tokens.name(head), args, tests, listed, start, end };
+    return { kind: 'test', name, args, tests, listed, start, end: this.#lexer.before };
   }
 
   /** What has been read since `from` as a list of its own. */
@@ -321,9 +320,12 @@ class Parser {
     this.#open[this.#held++] = member;
   }
 
-  #enter(token: number): void {
+  /** The token at hand begins what stands deeper. */
+  #enter(): void {
     if (++this.#depth > NESTING_LIMIT) {
-      throw new Fault(diagnostic('too-deep', this.#tokens.span(token), { limit: String(NESTING_LIMIT) }));
+      const fault = diagnostic('too-deep', this.#lexer.span, { limit: String(NESTING_LIMIT) });
+      this.#lexer.next();
+      throw new Fault(fault);
     }
   }
 
@@ -331,23 +333,24 @@ class Parser {
     // The lexer has already said what is wrong with an invalid token.
     if (this.#kind() === TOKEN.invalid) return new Fault(null);
     const found = this.#describe();
-    return new Fault(diagnostic('expected', this.#tokens.span(this.#at), { expected, found }));
+    return new Fault(diagnostic('expected', this.#lexer.span, { expected, found }));
   }
 
   #describe(): string {
     if (this.#kind() === TOKEN.end) return 'the end of the script';
-    const text = this.#tokens.text(this.#at);
+    const { text } = this.#lexer;
     return text.length > 30 ? `${Array.from(text.slice(0, 60)).slice(0, 28).join('')}...` : text;
   }
 
   /**
-   * Moves behind the statement that begins at token `first`: to its semicolon, to the brace that closes its block,
+   * Moves behind the statement that begins at `first`: to its semicolon, to the brace that closes its block,
    * or before the brace that closes the block it stands in. Returns the offset where the unreadable part ends.
    */
-  #skipStatement(first: number): number {
+  #skipStatement(first: TokenPlace): number {
+    const lexer = this.#lexer;
     let braces = 0;
-    const failed = this.#at;
-    this.#at = first;
+    const failed = lexer.start;
+    lexer.goTo(first);
     for (;;) {
       const kind = this.#kind();
       if (kind === TOKEN.end) break;
@@ -355,51 +358,37 @@ class Parser {
       if (kind === TOKEN['{']) braces++;
       if (kind === TOKEN['}']) braces--;
       const ended = (kind === TOKEN[';'] || kind === TOKEN['}']) && braces <= 0;
-      const last = this.#at;
-      this.#advance();
-      if (ended && last >= failed) break;
+      const { start } = lexer;
+      lexer.next();
+      if (ended && start >= failed) break;
     }
-    if (this.#at === first && this.#kind() !== TOKEN.end) this.#advance();
-    return this.#resume(this.#at);
+    if (lexer.start === first.start) lexer.next();
+    return this.#resume(lexer.place);
   }
 
   /** Goes on at a token; the comments directly before it belong to what follows. Returns the offset where that begins. */
-  #resume(index: number): number {
-    this.#at = index;
-    const tokens = this.#tokens;
-    const { length } = tokens.comments;
-    while (this.#nextComment > 0 && tokens.follower(this.#nextComment - 1) >= index) this.#nextComment--;
-    while (this.#nextComment < length && tokens.follower(this.#nextComment) < index) this.#nextComment++;
-    return this.#lastEnd();
+  #resume(place: TokenPlace): number {
+    const lexer = this.#lexer;
+    if (lexer.start !== place.start) lexer.goTo(place);
+    const { comments, followers } = lexer;
+    const follower = (comment: number) => followers[comment] as number;
+    while (this.#nextComment > 0 && follower(this.#nextComment - 1) >= lexer.start) this.#nextComment--;
+    while (this.#nextComment < comments.length && follower(this.#nextComment) < lexer.start) this.#nextComment++;
+    return lexer.before;
   }
 
   #kind(): TokenKind {
-    return this.#tokens.kind(this.#at);
-  }
-
-  /** Goes on to the next token; returns the one that was at hand. */
-  #advance(): number {
-    return this.#kind() === TOKEN.end ? this.#at : this.#at++;
+    return this.#lexer.kind;
   }
 
   /** The comments before the token at hand that no node has taken. */
   #takeComments(): readonly Comment[] {
-    const tokens = this.#tokens;
-    const { comments } = tokens;
+    const { comments, followers, start } = this.#lexer;
     const from = this.#nextComment;
     let next = from;
-    while (next < comments.length && tokens.follower(next) <= this.#at) next++;
+    while (next < comments.length && (followers[next] as number) <= start) next++;
     if (next === from) return NONE;
     this.#nextComment = next;
     return next === from + 1 ? [comments[from] as Comment] : comments.slice(from, next);
   }
-
-  /** Where the token before the one at hand ends. */
-  #lastEnd(): number {
-    return this.#at === 0 ? 0 : this.#tokens.end(this.#at - 1);
-  }
 }
-
-/** Faults that the lexer finds, once. */
-const LEXICAL =
-  /^(unclosed-(string|text|comment)|text-same-line|unexpected-character|nul-character|bad-number|number-too-large)$/;

@@ -25,106 +25,265 @@ export const TOKEN = {
 
 export type TokenKind = (typeof TOKEN)[keyof typeof TOKEN];
 
+/** Where a token stands, for going back to it. */
+export interface TokenPlace {
+  readonly start: number;
+  /** Where the token before it ends. */
+  readonly before: number;
+}
+
 /**
- * The tokens of a script, kept as numbers: what a token holds is read from the text when it is asked for, so that a large
- * script does not become millions of objects. Comments, which may stand between any two tokens, are a list of their own.
+ * Reads a script token by token by RFC 5228 section 8.1; LF alone is taken as a line end beside CRLF (common practice).
+ * Only the token at hand is kept, so that a large script does not become millions of objects. Comments, which may stand
+ * between any two tokens, and faults are gathered on the way, each once, even where a part is read again.
  */
-export class TokenList {
-  #kinds: Uint8Array;
-  #starts: Int32Array;
-  #ends: Int32Array;
-  #count = 0;
+export class Lexer {
+  /** The first call of `next` reads the first token. */
+  kind: TokenKind = TOKEN.end;
+  start = 0;
+  end = 0;
+  /** Where the token before the one at hand ends; 0 for the first. */
+  before = 0;
+  /** Of the identifier or tag at hand, which are caseless (RFC 5228 section 2.1); without the colon of a tag. */
+  name = '';
+  readonly diagnostics: Diagnostic[] = [];
+  /** Those before the token at hand, in the order of the text; after going back those behind it too. */
+  readonly comments: Comment[] = [];
+  /** For each comment, where the token that follows it starts. */
+  readonly followers: number[] = [];
+  /** Up to here all comments and faults are known. */
+  #known = 0;
+  readonly #mayHoldNul: boolean;
+  /** From here on no line with a single dot was found, so that no text that begins later is closed either. */
+  #unclosedFrom = Number.POSITIVE_INFINITY;
+  /** The first backslash from the string read last on: most strings hold none. */
+  #nextBackslash = -1;
   readonly #names = new WordCache((written) => written.toLowerCase());
   readonly #words = new WordCache((written) => written);
   readonly #escaped = new WordCache(unescaped);
-  readonly #comments: Comment[] = [];
-  /** For each comment, the token that follows it. */
-  readonly #followers: number[] = [];
 
   constructor(readonly source: string) {
-    const room = Math.max(16, source.length >> 2);
-    this.#kinds = new Uint8Array(room);
-    this.#starts = new Int32Array(room);
-    this.#ends = new Int32Array(room);
+    this.#mayHoldNul = source.includes('\0');
   }
 
-  add(kind: TokenKind, start: number, end: number): void {
-    if (this.#count === this.#kinds.length) this.#grow();
-    this.#kinds[this.#count] = kind;
-    this.#starts[this.#count] = start;
-    this.#ends[this.#count] = end;
-    this.#count++;
+  /** Goes on to the next token; stays at the end. */
+  next(): void {
+    this.before = this.end;
+    this.#read();
+    if (this.end > this.#known) this.#known = this.end;
+    for (let last = this.comments.length; this.followers.length < last; ) this.followers.push(this.start);
   }
 
-  addComment(comment: Comment): void {
-    this.#comments.push(comment);
-    this.#followers.push(this.#count);
+  get place(): TokenPlace {
+    return { start: this.start, before: this.before };
   }
 
-  /** In the order of the text. */
-  get comments(): readonly Comment[] {
-    return this.#comments;
+  /** Reads again from a token on. */
+  goTo({ start, before }: TokenPlace): void {
+    this.#nextBackslash = -1;
+    this.end = start;
+    this.next();
+    this.before = before;
   }
 
-  /** The index of the token that follows a comment. */
-  follower(comment: number): number {
-    return this.#followers[comment] as number;
+  get span(): Span {
+    return { start: this.start, end: this.end };
   }
 
-  /** The last token is `end`. */
-  get count(): number {
-    return this.#count;
+  get text(): string {
+    return this.source.slice(this.start, this.end);
   }
 
-  kind(index: number): TokenKind {
-    return this.#kinds[index] as TokenKind;
+  /** Of the number at hand. */
+  number(): { readonly value: number; readonly quantifier: 'K' | 'M' | 'G' | null } {
+    return readNumber(this.text) ?? { value: 0, quantifier: null };
   }
 
-  start(index: number): number {
-    return this.#starts[index] as number;
-  }
-
-  end(index: number): number {
-    return this.#ends[index] as number;
-  }
-
-  span(index: number): Span {
-    return { start: this.start(index), end: this.end(index) };
-  }
-
-  text(index: number): string {
-    return this.source.slice(this.start(index), this.end(index));
-  }
-
-  /** Identifiers and tags are caseless (RFC 5228 section 2.1); a tag is named without its colon. */
-  name(index: number): string {
-    const from = this.start(index) + (this.kind(index) === TOKEN.tag ? 1 : 0);
-    return this.#names.read(this.source, from, this.end(index));
-  }
-
-  number(index: number): { readonly value: number; readonly quantifier: 'K' | 'M' | 'G' | null } {
-    return readNumber(this.text(index)) ?? { value: 0, quantifier: null };
-  }
-
-  /** The value of a string: escapes, dot-stuffing and line ends resolved (RFC 5228 section 2.4.2). */
-  value(index: number): string {
-    const kind = this.kind(index);
-    if (kind === TOKEN.multiline) return multilineValue(this.text(index));
-    const start = this.start(index) + 1;
-    const end = this.end(index) - 1;
-    if (kind === TOKEN.escaped) return this.#escaped.read(this.source, start, end);
+  /** Of the string at hand: escapes, dot-stuffing and line ends resolved (RFC 5228 section 2.4.2). */
+  value(): string {
+    if (this.kind === TOKEN.multiline) return multilineValue(this.text);
+    const start = this.start + 1;
+    const end = this.end - 1;
+    if (this.kind === TOKEN.escaped) return this.#escaped.read(this.source, start, end);
     return end - start <= SHORT ? this.#words.read(this.source, start, end) : this.source.slice(start, end);
   }
 
-  #grow(): void {
-    const room = this.#count * 2;
-    const [kinds, starts, ends] = [new Uint8Array(room), new Int32Array(room), new Int32Array(room)];
-    kinds.set(this.#kinds);
-    starts.set(this.#starts);
-    ends.set(this.#ends);
-    this.#kinds = kinds;
-    this.#starts = starts;
-    this.#ends = ends;
+  #read(): void {
+    const { source } = this;
+    const { length } = source;
+    let at = this.end;
+    while (at < length) {
+      const code = source.charCodeAt(at);
+      // Blanks and words are most of a script: they are told first, and no function is called for their characters.
+      if (code === 32 || code === 10) {
+        at++;
+        continue;
+      }
+      switch (classOf(code)) {
+        case BLANK:
+          at++;
+          continue;
+        case MARK:
+          this.#take(MARKS[code] as TokenKind, at, at + 1);
+          return;
+        case LETTER:
+          this.#word(at, at);
+          return;
+        case DIGIT:
+          this.#number(at);
+          return;
+      }
+      if (code === 34) {
+        this.#quoted(at);
+        return;
+      }
+      if (code === 58 && classOf(source.charCodeAt(at + 1)) === LETTER) {
+        this.#word(at, at + 1);
+        return;
+      }
+      const hash = code === 35;
+      const close = hash || !source.startsWith('/*', at) ? -1 : source.indexOf('*/', at + 2);
+      if (hash) at = this.#hashComment(at);
+      else if (close >= 0) at = this.#bracketComment(at, close);
+      else {
+        this.#unexpected(at);
+        return;
+      }
+    }
+    this.#take(TOKEN.end, length, length);
+  }
+
+  #take(kind: TokenKind, start: number, end: number): void {
+    this.kind = kind;
+    this.start = start;
+    this.end = end;
+  }
+
+  /** An identifier, or a tag, which has a colon before its word. */
+  #word(start: number, from: number): void {
+    const { source } = this;
+    let at = from;
+    let hash = 0;
+    for (let code = source.charCodeAt(at); isWord(code); code = source.charCodeAt(++at)) hash = hashed(hash, code);
+    this.name = this.#names.find(source, from, at, hash);
+    // text:
+    //     ^ only with the colon right behind it
+    if (this.name === 'text' && from === start && source.charCodeAt(at) === 58) this.#multiline(start);
+    else this.#take(from === start ? TOKEN.identifier : TOKEN.tag, start, at);
+  }
+
+  #number(start: number): void {
+    let end = start;
+    while (isWord(this.source.charCodeAt(end))) end++;
+    const found = this.source.slice(start, end);
+    const read = readNumber(found);
+    if (read && Number.isSafeInteger(read.value)) this.#take(TOKEN.number, start, end);
+    else this.#fault(read ? 'number-too-large' : 'bad-number', start, end, end, { found });
+  }
+
+  // "a \"b\" c"
+  //  ^ any character may follow a backslash and stands for itself (RFC 5228 section 2.4.2)
+  #quoted(start: number): void {
+    const { source } = this;
+    let close = source.indexOf('"', start + 1);
+    if (this.#nextBackslash <= start) this.#nextBackslash = this.#indexOrEnd('\\', start);
+    const kind = this.#nextBackslash < close ? TOKEN.escaped : TOKEN.quoted;
+    while (close >= 0 && this.#backslashesBefore(close, start) % 2 === 1) close = source.indexOf('"', close + 1);
+    // Of an unclosed string only the line is given up, so that what follows can still be read.
+    if (close < 0) this.#fault('unclosed-string', start, start + 1, this.#endOfLine(start));
+    else {
+      this.#noteNul(start, close);
+      this.#take(kind, start, close + 1);
+    }
+  }
+
+  #backslashesBefore(place: number, start: number): number {
+    let count = 0;
+    while (place - 1 - count > start && this.source.charCodeAt(place - 1 - count) === 92) count++;
+    return count;
+  }
+
+  // text: # comment
+  // ..a line that begins with a dot
+  // .
+  #multiline(start: number): void {
+    TEXT_OPENING.lastIndex = start + 4;
+    const opening = TEXT_OPENING.exec(this.source);
+    if (!opening) {
+      this.#fault('text-same-line', start, start + 5, this.#endOfLine(start));
+      return;
+    }
+    const dot = start < this.#unclosedFrom ? this.#maybeClosingDot(start + 4 + opening[0].length) : null;
+    if (dot === null) {
+      this.#unclosedFrom = Math.min(this.#unclosedFrom, start);
+      this.#fault('unclosed-text', start, start + 5, this.#endOfLine(start));
+    } else {
+      this.#noteNul(start, dot);
+      this.#take(TOKEN.multiline, start, dot + 1);
+    }
+  }
+
+  #maybeClosingDot(firstLine: number): number | null {
+    const { source } = this;
+    for (let from = firstLine; from < source.length; ) {
+      const end = this.#endOfLine(from);
+      if (source[from] === '.' && /^\.\r?\n?$/.test(source.slice(from, end))) return from;
+      from = end;
+    }
+    return null;
+  }
+
+  /** Returns where it ends. */
+  #hashComment(start: number): number {
+    const { source } = this;
+    let end = this.#endOfLine(start);
+    while (end > start && (source[end - 1] === '\n' || source[end - 1] === '\r')) end--;
+    let from = start;
+    while (from < end && source.charCodeAt(from) === 35) from++;
+    this.#comment({ form: 'hash', text: source.slice(from, end).trim(), start, end });
+    return end;
+  }
+
+  #bracketComment(start: number, close: number): number {
+    this.#comment({ form: 'bracket', text: this.source.slice(start + 2, close).trim(), start, end: close + 2 });
+    return close + 2;
+  }
+
+  #comment(comment: Comment): void {
+    if (comment.start < this.#known) return;
+    this.comments.push(comment);
+    this.#noteNul(comment.start, comment.end);
+  }
+
+  #unexpected(start: number): void {
+    if (this.source.startsWith('/*', start)) {
+      this.#fault('unclosed-comment', start, start + 2, this.source.length);
+      return;
+    }
+    const character = String.fromCodePoint(this.source.codePointAt(start) as number);
+    const end = start + character.length;
+    const visible = character > ' ' ? `"${character}"` : `the character U+${hex(character)}`;
+    this.#fault(character === '\0' ? 'nul-character' : 'unexpected-character', start, end, end, { found: visible });
+  }
+
+  #fault(code: Diagnostic['code'], start: number, end: number, upTo: number, details = {}): void {
+    if (start >= this.#known) this.diagnostics.push(diagnostic(code, { start, end }, details));
+    this.#take(TOKEN.invalid, start, upTo);
+  }
+
+  #noteNul(start: number, end: number): void {
+    if (!this.#mayHoldNul || start < this.#known) return;
+    const place = this.source.indexOf('\0', start);
+    if (place >= 0 && place < end) this.diagnostics.push(diagnostic('nul-character', { start, end: start + 1 }));
+  }
+
+  #endOfLine(from: number): number {
+    return Math.min(this.source.length, this.#indexOrEnd('\n', from) + 1);
+  }
+
+  #indexOrEnd(character: string, from: number): number {
+    const place = this.source.indexOf(character, from);
+    return place < 0 ? this.source.length : place;
   }
 }
 
@@ -140,8 +299,13 @@ class WordCache {
 
   /** What the words from `start` to `end` mean. */
   read(source: string, start: number, end: number): string {
-    let hash = end - start;
-    for (let at = start; at < end; at++) hash = (Math.imul(hash, 31) + source.charCodeAt(at)) | 0;
+    let hash = 0;
+    for (let at = start; at < end; at++) hash = hashed(hash, source.charCodeAt(at));
+    return this.find(source, start, end, hash);
+  }
+
+  /** The same, where the characters have been hashed already. */
+  find(source: string, start: number, end: number, hash: number): string {
     const slot = (hash ^ (hash >>> 9)) & (CACHED - 1);
     const known = this.#written[slot];
     if (known !== undefined && known.length === end - start && source.startsWith(known, start)) {
@@ -158,6 +322,8 @@ class WordCache {
 /** A power of two. */
 const CACHED = 512;
 
+const hashed = (hash: number, code: number): number => (Math.imul(hash, 31) + code) | 0;
+
 /** A backslash makes the character behind it stand for itself (RFC 5228 section 2.4.2). */
 function unescaped(text: string): string {
   let value = '';
@@ -167,11 +333,6 @@ function unescaped(text: string): string {
     from = at + 1;
   }
   return value + text.slice(from);
-}
-
-export interface Tokens {
-  readonly tokens: TokenList;
-  readonly diagnostics: readonly Diagnostic[];
 }
 
 const OTHER = 0;
@@ -195,191 +356,11 @@ for (const mark of ['(', ')', '[', ']', '{', '}', ',', ';'] as const) {
 }
 
 const classOf = (code: number): number => (code < 128 ? (CLASS[code] as number) : OTHER);
+/** `NaN`, which stands behind the end of a text, is none. */
 const isWord = (code: number): boolean => code < 128 && ((CLASS[code] as number) & WORD) !== 0;
 
 const TEXT_OPENING = /:[ \t]*(#[^\n]*)?\r?\n/y;
 const MULTIPLIER = { K: 1024, M: 1024 ** 2, G: 1024 ** 3 };
-
-/** Splits a script into tokens by RFC 5228 section 8.1. LF alone is taken as a line end beside CRLF (common practice). */
-export function tokenize(source: string): Tokens {
-  const tokens = new TokenList(source);
-  const diagnostics: Diagnostic[] = [];
-  const mayHoldNul = source.includes('\0');
-  /** From here on no line with a single dot was found, so that no text that begins later is closed either. */
-  let unclosedFrom = Number.POSITIVE_INFINITY;
-  const { length } = source;
-  /** The first backslash from the string read last on: most strings hold none. */
-  let nextBackslash = -1;
-
-  let at = 0;
-  while (at < length) {
-    const code = source.charCodeAt(at);
-    // Blanks and words are most of a script: they are told first, and no function is called for their characters.
-    if (code === 32 || code === 10) {
-      at++;
-      continue;
-    }
-    switch (classOf(code)) {
-      case BLANK:
-        at++;
-        break;
-      case MARK:
-        tokens.add(MARKS[code] as TokenKind, at, at + 1);
-        at++;
-        break;
-      case LETTER: {
-        const start = at;
-        do at++;
-        while (at < length && isWord(source.charCodeAt(at)));
-        at = word(start, at);
-        break;
-      }
-      case DIGIT:
-        at = number(at);
-        break;
-      default:
-        at = code === 34 ? quoted(at) : other(at, code);
-    }
-  }
-  tokens.add(TOKEN.end, length, length);
-  return { tokens, diagnostics };
-
-  function wordEnd(from: number): number {
-    let end = from;
-    while (end < length && isWord(source.charCodeAt(end))) end++;
-    return end;
-  }
-
-  function word(start: number, end: number): number {
-    // text:
-    //     ^ only with the colon right behind it
-    if (end - start === 4 && source[end] === ':' && source.slice(start, end).toLowerCase() === 'text') {
-      return multiline(start);
-    }
-    tokens.add(TOKEN.identifier, start, end);
-    return end;
-  }
-
-  function number(start: number): number {
-    const end = wordEnd(start);
-    const found = source.slice(start, end);
-    const read = readNumber(found);
-    if (read && Number.isSafeInteger(read.value)) tokens.add(TOKEN.number, start, end);
-    else fault(read ? 'number-too-large' : 'bad-number', start, end, end, { found });
-    return end;
-  }
-
-  function other(start: number, code: number): number {
-    if (code === 35) return hashComment(start);
-    if (code === 47 && source[start + 1] === '*') return bracketComment(start);
-    if (code === 58 && classOf(source.charCodeAt(start + 1)) === LETTER) {
-      const end = wordEnd(start + 1);
-      tokens.add(TOKEN.tag, start, end);
-      return end;
-    }
-    return unexpected(start);
-  }
-
-  // "a \"b\" c"
-  //  ^ any character may follow a backslash and stands for itself (RFC 5228 section 2.4.2)
-  function quoted(start: number): number {
-    let close = source.indexOf('"', start + 1);
-    if (nextBackslash <= start) nextBackslash = indexOrEnd('\\', start);
-    const kind = nextBackslash < close ? TOKEN.escaped : TOKEN.quoted;
-    while (close >= 0 && backslashesBefore(close, start) % 2 === 1) close = source.indexOf('"', close + 1);
-    if (close < 0) {
-      // Only the line is given up, so that what follows can still be read.
-      const end = endOfLine(start);
-      fault('unclosed-string', start, start + 1, end);
-      return end;
-    }
-    tokens.add(kind, start, close + 1);
-    noteNul(start, close);
-    return close + 1;
-  }
-
-  function backslashesBefore(place: number, start: number): number {
-    let count = 0;
-    while (place - 1 - count > start && source.charCodeAt(place - 1 - count) === 92) count++;
-    return count;
-  }
-
-  // text: # comment
-  // ..a line that begins with a dot
-  // .
-  function multiline(start: number): number {
-    TEXT_OPENING.lastIndex = start + 4;
-    const opening = TEXT_OPENING.exec(source);
-    if (!opening) {
-      const end = endOfLine(start);
-      fault('text-same-line', start, start + 5, end);
-      return end;
-    }
-    for (let from = start + 4 + opening[0].length; from < length && start < unclosedFrom; ) {
-      const end = endOfLine(from);
-      if (source[from] === '.' && /^\.\r?\n?$/.test(source.slice(from, end))) {
-        tokens.add(TOKEN.multiline, start, from + 1);
-        noteNul(start, from);
-        return from + 1;
-      }
-      from = end;
-    }
-    unclosedFrom = Math.min(unclosedFrom, start);
-    const end = endOfLine(start);
-    fault('unclosed-text', start, start + 5, end);
-    return end;
-  }
-
-  function hashComment(start: number): number {
-    let end = endOfLine(start);
-    while (end > start && (source[end - 1] === '\n' || source[end - 1] === '\r')) end--;
-    let from = start;
-    while (from < end && source.charCodeAt(from) === 35) from++;
-    tokens.addComment({ form: 'hash', text: source.slice(from, end).trim(), start, end });
-    noteNul(start, end);
-    return end;
-  }
-
-  function bracketComment(start: number): number {
-    const close = source.indexOf('*/', start + 2);
-    if (close < 0) {
-      fault('unclosed-comment', start, start + 2, length);
-      return length;
-    }
-    const text = source.slice(start + 2, close).trim();
-    tokens.addComment({ form: 'bracket', text, start, end: close + 2 });
-    noteNul(start, close);
-    return close + 2;
-  }
-
-  function unexpected(start: number): number {
-    const character = String.fromCodePoint(source.codePointAt(start) as number);
-    const end = start + character.length;
-    const visible = character > ' ' ? `"${character}"` : `the character U+${hex(character)}`;
-    fault(character === '\0' ? 'nul-character' : 'unexpected-character', start, end, end, { found: visible });
-    return end;
-  }
-
-  function fault(code: Diagnostic['code'], start: number, end: number, upTo: number, details = {}): void {
-    diagnostics.push(diagnostic(code, { start, end }, details));
-    tokens.add(TOKEN.invalid, start, upTo);
-  }
-
-  function noteNul(start: number, end: number): void {
-    if (!mayHoldNul) return;
-    const place = source.indexOf('\0', start);
-    if (place >= 0 && place < end) diagnostics.push(diagnostic('nul-character', { start, end: start + 1 }));
-  }
-
-  function endOfLine(from: number): number {
-    return Math.min(length, indexOrEnd('\n', from) + 1);
-  }
-
-  function indexOrEnd(character: string, from: number): number {
-    const place = source.indexOf(character, from);
-    return place < 0 ? length : place;
-  }
-}
 
 function readNumber(found: string): { value: number; quantifier: 'K' | 'M' | 'G' | null } | null {
   const parts = /^([0-9]+)([KMGkmg]?)$/.exec(found);
