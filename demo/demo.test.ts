@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { z } from 'zod';
 import { auditChain } from '../src/core/audit/catalogue';
 import type { Finding } from '../src/core/audit/finding';
+import { MailGatherer } from '../src/core/audit/from-messages';
 import { evaluateAtoms } from '../src/core/flow/atoms';
 import { MemoryColumns } from '../src/core/flow/columns';
 import { type Flow, runFlow } from '../src/core/flow/flow';
@@ -14,7 +15,7 @@ import { envelopeOf, readMessage } from '../src/core/mail/message';
 import { chainFromSieve } from '../src/core/rules/from-sieve';
 import { sieveFromChain } from '../src/core/rules/to-sieve';
 import { demoMail } from './mail';
-import { ME } from './people';
+import { ME, OWN } from './people';
 import { mboxOf } from './write';
 
 const here = (name: string) => join(import.meta.dirname, name);
@@ -26,19 +27,23 @@ const mail = demoMail();
 const read = chainFromSieve(readFileSync(here('rules.sieve'), 'utf8'));
 const { chain } = read;
 const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-let findings: Finding[] = [];
+/** What tests of the current date see. */
+const NOW = Date.UTC(2026, 10, 1);
+let findings: readonly Finding[] = [];
 let flow: Flow;
 
 beforeAll(() => {
   const columns = new MemoryColumns();
-  for (const { raw } of mail) {
+  const gatherer = new MailGatherer();
+  for (const { raw, folder } of mail) {
     const message = readMessage(raw);
+    gatherer.add({ message, folder, flags: [] });
     columns.add(message, envelopeOf(message, ME));
   }
   const needed = atomsOf(chain);
   const atoms = evaluateAtoms(needed, columns);
   flow = runFlow(chain, atoms, columns.count);
-  findings = auditChain(chain, flow, atoms);
+  ({ findings } = auditChain({ chain, flow, atoms, mail: gatherer.mail(OWN) }, { now: NOW }));
 });
 
 describe('the demo', () => {

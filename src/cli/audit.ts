@@ -1,4 +1,6 @@
 import { auditChain } from '../core/audit/catalogue';
+import { textOf } from '../core/audit/finding';
+import { MailGatherer } from '../core/audit/from-messages';
 import { readMessages, readSoundChain } from './files';
 import { flowOfFile } from './flow';
 import { auditOptions, readOptions } from './options';
@@ -7,19 +9,19 @@ import { auditOptions, readOptions } from './options';
 export async function audit(args: string[]): Promise<number> {
   const options = readOptions(args, auditOptions);
   const chain = await readSoundChain(options.rules);
-  const { flow, atoms } = await flowOfFile(chain, options.messages ?? null, options.me);
+  const gatherer = new MailGatherer();
+  const now = Date.now();
+  const path = options.messages ?? null;
+  const { flow, atoms } = await flowOfFile(chain, path, options.me, now, (found) => gatherer.add(found));
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-  const found = auditChain(chain, flow, atoms);
-  const witnesses = await readTexts(
-    options.messages ?? null,
-    new Set(found.map(({ messages }) => messages[0] as number)),
-  );
-  const findings = found.map(({ kind, rules, certainty, messages, claim }) => ({
+  const { findings: found } = auditChain({ chain, flow, atoms, mail: gatherer.mail(options.me) }, { now });
+  const texts = await readTexts(path, new Set(found.map(({ messages }) => messages[0] as number)));
+  const findings = found.map(({ kind, rules, certainty, messages, witness, claim }) => ({
     kind,
     rules: rules.map((id) => names.get(id)),
     certainty,
     messages,
-    witness: witnesses.get(messages[0] as number) ?? null,
+    witness: witness ? textOf(witness) : (texts.get(messages[0] as number) ?? null),
     summary: claim,
   }));
   const rules = flow.entries.map(({ entry, reached, held, fired, stopped }) => ({

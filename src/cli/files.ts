@@ -2,6 +2,7 @@ import { open, readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { MessageTooLarge } from '../core/mail/mbox';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
+import { placeOf } from '../core/mail/places';
 import { chainFromSieve, type ReadScript } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
@@ -47,6 +48,9 @@ export async function readSoundChain(paths: readonly string[]): Promise<Chain> {
 
 export interface FileMessage {
   readonly raw: Uint8Array;
+  /** Where it lies and how it is marked, as far as its place in an archive or a Maildir tells. */
+  readonly folder: string | null;
+  readonly flags: readonly string[];
   readonly message: MailMessage;
   readonly envelope: Envelope;
 }
@@ -54,9 +58,9 @@ export interface FileMessage {
 /** The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. */
 export async function* readMessages(path: string, me: readonly string[]): AsyncGenerator<FileMessage> {
   try {
-    for await (const raw of rawMessages(fromHere(path))) {
-      const message = readMessage(raw);
-      yield { raw, message, envelope: envelopeOf(message, me[0] ?? null) };
+    for await (const found of foundMessages(fromHere(path))) {
+      const message = readMessage(found.raw);
+      yield { ...found, message, envelope: envelopeOf(message, me[0] ?? null) };
     }
   } catch (error) {
     if (error instanceof Unreadable || error instanceof MessageTooLarge)
@@ -68,15 +72,21 @@ export async function* readMessages(path: string, me: readonly string[]): AsyncG
   }
 }
 
-async function* rawMessages(path: string): AsyncGenerator<Uint8Array> {
+type Found = Pick<FileMessage, 'raw' | 'folder' | 'flags'>;
+
+async function* foundMessages(path: string): AsyncGenerator<Found> {
   if ((await stat(path)).isDirectory()) {
-    for (const file of await messageFiles(path)) yield await readFile(file);
+    for (const file of await messageFiles(path)) {
+      yield { raw: await readFile(file), folder: null, flags: placeOf(file, '').flags };
+    }
   } else if (await isWhole(path)) {
     const raw = await readFile(path);
-    if (raw.length > 0) yield raw;
+    if (raw.length > 0) yield { raw, folder: null, flags: [] };
   } else {
-    const settings = { name: '', folder: 'INBOX', progress: () => {}, isEnd: () => false, passOver: () => {} };
-    for await (const found of mailIn(path, settings)) yield found.raw;
+    const settings = { name: '', folder: '', progress: () => {}, isEnd: () => false, passOver: () => {} };
+    for await (const { raw, folder, flags } of mailIn(path, settings)) {
+      yield { raw, folder: folder === '' ? null : folder, flags };
+    }
   }
 }
 

@@ -4,7 +4,7 @@ import type { AtomBitmaps } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
 import type { Chain } from '../core/rules/rule';
-import { readMessages } from './files';
+import { type FileMessage, readMessages } from './files';
 
 export interface FileFlow {
   readonly flow: Flow;
@@ -13,15 +13,16 @@ export interface FileFlow {
   readonly ids: readonly (string | null)[];
 }
 
-/** Runs a chain over the messages of a file; only the columns of the messages are held. */
+/** Runs a chain over the messages of a file; only the columns of the messages are held. Each is shown to `see` once. */
 export async function flowOfFile(
   chain: Chain,
   path: string | null,
   me: readonly string[],
   now = Date.now(),
+  see: (message: FileMessage) => void = () => {},
 ): Promise<FileFlow> {
   const needed = atomsOf(chain);
-  const { columns, ids } = await columnsOfFile(needed, path, me);
+  const { columns, ids } = await columnsOfFile(needed, path, me, see);
   const atoms = evaluateAtoms(needed, columns, () => {}, now);
   return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
 }
@@ -31,6 +32,7 @@ export async function columnsOfFile(
   needed: readonly Atom[],
   path: string | null,
   me: readonly string[],
+  see: (message: FileMessage) => void = () => {},
 ): Promise<{ readonly columns: MemoryColumns; readonly ids: readonly (string | null)[] }> {
   const readers = needed.map(readerOf);
   const columns = new MemoryColumns({
@@ -40,7 +42,9 @@ export async function columnsOfFile(
   });
   const ids: (string | null)[] = [];
   if (path !== null) {
-    for await (const { message, envelope } of readMessages(path, me)) {
+    for await (const found of readMessages(path, me)) {
+      const { message, envelope } = found;
+      see(found);
       columns.add(message, envelope);
       const id = message.fields.find((field) => field.name.toLowerCase() === 'message-id')?.value;
       ids.push(id === undefined || id === '' ? null : id);

@@ -1,6 +1,7 @@
 import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
-import { auditChain } from '../core/audit/catalogue';
+import { type AuditResult, auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
+import { MadeUpMail } from '../core/audit/made-up';
 import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';
 import type { AtomBitmaps } from '../core/flow/conditions';
@@ -15,6 +16,7 @@ import { analyses, atoms } from './database/schema';
 import type { Sharer } from './jobs/sharer';
 import { Recent } from './recent';
 import { Shares } from './shares';
+import { storedMail } from './stored-mail';
 
 /** The atoms of a chain that were never evaluated over all messages of the audit. */
 export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
@@ -139,8 +141,19 @@ export function getFlow(store: Store, audit: Audit): Flow {
 const recentFlows = new Recent<Flow>(12, () => 1);
 
 /** Findings kept by an older edition of the audit are not shown: raise this whenever what is stated changes. */
-const FINDINGS_EDITION = 2;
-const findingsKey = (chain: Chain): string => `${FINDINGS_EDITION}:${chainHash(chain)}`;
+const FINDINGS_EDITION = 3;
+/** Whose mail it is matters for some kinds. */
+const findingsKey = ({ ownAddresses }: Audit, chain: Chain): string =>
+  `${FINDINGS_EDITION}:${chainHash(chain)}:${ownAddresses.join(' ')}`;
+
+/** Messages made up for an audit are used again when its chain is audited after an edit. */
+const keptMail = new Recent<MadeUpMail>(4, () => 1);
+
+function keptFor({ id }: Audit): MadeUpMail {
+  const kept = keptMail.get(id) ?? new MadeUpMail();
+  keptMail.set(id, kept);
+  return kept;
+}
 
 /** Runs the audit on a chain whose atoms are all there, and keeps the findings. */
 export function auditAndKeep(
@@ -148,16 +161,17 @@ export function auditAndKeep(
   audit: Audit,
   chain: Chain,
   progress: (done: number, total: number) => void,
-): Finding[] {
+): AuditResult {
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
   const flow = maybeFlow(store, audit, chain);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
-  const findings = auditChain(chain, flow, bitmaps, progress);
+  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit) };
+  const result = auditChain(input, { kept: keptFor(audit), now: audit.now, progress });
   const row = {
     auditId: audit.id,
-    chainHash: findingsKey(chain),
+    chainHash: findingsKey(audit, chain),
     count: audit.messageCount,
-    findings: JSON.stringify(findings),
+    findings: JSON.stringify(result),
     createdAt: Date.now(),
   };
   store
@@ -165,24 +179,28 @@ export function auditAndKeep(
     .values(row)
     .onConflictDoUpdate({ target: [analyses.auditId, analyses.chainHash], set: row })
     .run();
-  return findings;
+  return result;
 }
 
 /** Reading many findings from their text takes longer than showing them. */
-const recentFindings = new Recent<readonly Finding[]>(4, () => 1);
+const recentResults = new Recent<AuditResult>(4, () => 1);
 
 /** The findings on a chain, or null while it was not audited over all messages. */
-export function maybeFindings(store: Store, audit: Audit, chain: Chain): readonly Finding[] | null {
-  const name = `${audit.id} ${audit.messageCount} ${findingsKey(chain)}`;
-  const known = recentFindings.get(name);
+export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResult | null {
+  const name = `${audit.id} ${audit.messageCount} ${findingsKey(audit, chain)}`;
+  const known = recentResults.get(name);
   if (known) return known;
   const row = store
     .select()
     .from(analyses)
-    .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(chain))))
+    .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(audit, chain))))
     .get();
   if (!row || row.count !== audit.messageCount) return null;
-  const findings = JSON.parse(row.findings) as Finding[];
-  recentFindings.set(name, findings);
-  return findings;
+  const result = JSON.parse(row.findings) as AuditResult;
+  recentResults.set(name, result);
+  return result;
 }
+
+/** The same without how much was asked. */
+export const maybeFindings = (store: Store, audit: Audit, chain: Chain): readonly Finding[] | null =>
+  maybeResult(store, audit, chain)?.findings ?? null;

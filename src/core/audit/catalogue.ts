@@ -1,67 +1,118 @@
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
 import type { Chain } from '../rules/rule';
-import { auditContext } from './context';
-import { CONSEQUENCES, type Finding } from './finding';
+import { mailBody } from './body';
+import { type AuditContext, auditContext } from './context';
+import { CONSEQUENCES, type Finding, type FindingKind } from './finding';
 import { contradictions } from './kinds/contradiction';
+import { cutShort } from './kinds/cut-short';
+import { bypassedExceptions } from './kinds/exception-bypassed';
+import { narrowExceptions } from './kinds/exception-narrow';
+import { unevenExceptions } from './kinds/exception-uneven';
+import { voidExceptions } from './kinds/exception-void';
+import { forwardRisks } from './kinds/forward-risk';
+import { hiddenUnread } from './kinds/hidden-unread';
+import { idle } from './kinds/idle';
+import { losses } from './kinds/loss';
+import { mergeable } from './kinds/mergeable';
+import { missingFolders } from './kinds/missing-folder';
 import { orderConflicts } from './kinds/order-conflict';
-import { overlapPairs, overlaps } from './kinds/overlap';
+import { type OverlapPair, overlapPairs, overlaps } from './kinds/overlap';
+import { placements } from './kinds/placement-disagrees';
+import { redundant } from './kinds/redundant';
 import { runsOn } from './kinds/runs-on';
 import { shadowed } from './kinds/shadowed';
-import { KINDS } from './words';
+import { subsumedTests } from './kinds/subsumed-test';
+import { tooBroad } from './kinds/too-broad';
+import { tooNarrow } from './kinds/too-narrow';
+import { unprotected } from './kinds/unprotected';
+import { MadeUpMail } from './made-up';
+import { AUDIT_BUDGET, type AuditBudget, Questions } from './questions';
+import { type StoredMail, Valued } from './stored';
 
-/**
- * All findings on a chain, by reasoning and by the stored mail, the gravest first, then by number of messages and place in
- * the chain.
- */
-export function auditChain(
-  chain: Chain,
-  flow: Flow,
-  atoms: AtomBitmaps,
-  progress: (done: number, total: number) => void = () => {},
-): Finding[] {
-  const context = auditContext(chain, flow, atoms, progress);
-  const pairs = overlapPairs(context);
-  const findings = [
-    ...contradictions(context),
-    ...shadowed(context),
-    ...orderConflicts(context, pairs),
-    ...runsOn(context, pairs),
-    ...overlaps(pairs),
-  ];
-  return findings.sort(byWeight(chain));
+/** What an audit looks at. */
+export interface AuditInput {
+  readonly chain: Chain;
+  readonly flow: Flow;
+  /** The tests of the chain over the stored mail. */
+  readonly atoms: AtomBitmaps;
+  readonly mail: StoredMail;
 }
 
-function byWeight(chain: Chain): (a: Finding, b: Finding) => number {
-  const kinds = Object.keys(KINDS);
+export interface AuditSettings {
+  /** Messages made up by audits before, which are used again and added to; none where absent. */
+  readonly kept?: MadeUpMail;
+  readonly budget?: AuditBudget;
+  /** What tests of the current date see, in milliseconds since 1970. */
+  readonly now?: number;
+  /** Told how far it has come; may throw to cancel. */
+  readonly progress?: (done: number, total: number) => void;
+}
+
+export interface AuditResult {
+  /** The gravest first. */
+  readonly findings: readonly Finding[];
+  /** Pairs of rules that were not asked about, since there are too many. */
+  readonly unasked: number;
+}
+
+/** One row for each kind: what states it. Pairs for which both rules hold are worked out once. */
+const KIND_OF: Readonly<Record<FindingKind, (context: AuditContext, pairs: readonly OverlapPair[]) => Finding[]>> = {
+  contradiction: contradictions,
+  shadowed,
+  loss: losses,
+  'forward-risk': forwardRisks,
+  unprotected,
+  'exception-bypassed': bypassedExceptions,
+  'exception-uneven': unevenExceptions,
+  'exception-void': voidExceptions,
+  'exception-narrow': narrowExceptions,
+  'cut-short': cutShort,
+  'order-conflict': orderConflicts,
+  'runs-on': runsOn,
+  'hidden-unread': hiddenUnread,
+  'placement-disagrees': placements,
+  'too-broad': tooBroad,
+  'too-narrow': tooNarrow,
+  'missing-folder': missingFolders,
+  redundant,
+  mergeable,
+  'subsumed-test': subsumedTests,
+  idle,
+  overlap: (_, pairs) => overlaps(pairs),
+};
+
+/** All findings on a chain, by reasoning and by the stored mail. */
+export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: AuditSettings = {}): AuditResult {
+  const { kept = new MadeUpMail(), budget = AUDIT_BUDGET, now = Date.now(), progress = () => {} } = settings;
+  const stored = mailBody(chain, flow, atoms);
+  const valued = new Valued(mail);
+  const questions = new Questions(chain, budget);
+  const context = auditContext({ chain, stored, mail: valued, questions, kept, now, progress });
+  const pairs = overlapPairs(context);
+  const kinds = Object.values(KIND_OF);
+  const findings = kinds.flatMap((find, done) => {
+    progress(done, kinds.length);
+    return find(context, pairs);
+  });
+  return { findings: findings.sort(byWeight(chain, mail)), unasked: context.unasked };
+}
+
+/** By consequence; then by the number of stored messages and how recent they are; then by place in the chain. */
+function byWeight(chain: Chain, { messages }: StoredMail): (a: Finding, b: Finding) => number {
   const places = new Map(chain.entries.map((entry, place) => [entry.id, place]));
   const placeOf = (finding: Finding) => places.get(finding.rules[0] as string) ?? 0;
+  const latest = new Map<Finding, number>();
+  const recency = (finding: Finding): number => {
+    const known = latest.get(finding) ?? Math.max(0, ...finding.messages.map((number) => messages[number]?.date ?? 0));
+    latest.set(finding, known);
+    return known;
+  };
+  const kinds = Object.keys(KIND_OF);
   return (a, b) =>
     CONSEQUENCES.indexOf(a.consequence) - CONSEQUENCES.indexOf(b.consequence) ||
-    kinds.indexOf(a.kind) - kinds.indexOf(b.kind) ||
     b.messages.length - a.messages.length ||
+    recency(b) - recency(a) ||
+    kinds.indexOf(a.kind) - kinds.indexOf(b.kind) ||
     placeOf(a) - placeOf(b);
-}
-
-/**
- * Without what a stronger finding on the same two rules says already: an overlap where any other kind names the pair,
- * and an order conflict with the rule that shadows.
- */
-export function withoutRepeated(findings: readonly Finding[]): Finding[] {
-  const shadows = pairsOf(findings.filter(({ kind }) => kind === 'shadowed'));
-  const graver = pairsOf(findings.filter(({ kind }) => kind !== 'overlap'));
-  return findings.filter(({ kind, rules }) => {
-    const pair = rules.join(' ');
-    if (kind === 'overlap') return !graver.has(pair);
-    return kind !== 'order-conflict' || !shadows.has(pair);
-  });
-}
-
-/** The first rule of each finding with each of the others, in both orders. */
-function pairsOf(findings: readonly Finding[]): Set<string> {
-  return new Set(
-    findings.flatMap(({ rules: [first, ...others] }) =>
-      others.flatMap((other) => [`${first} ${other}`, `${other} ${first}`]),
-    ),
-  );
 }

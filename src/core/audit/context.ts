@@ -1,20 +1,25 @@
-import { Bitmap } from '../flow/bitmap';
-import type { AtomBitmaps } from '../flow/conditions';
-import type { EntryFlow, Flow } from '../flow/flow';
-import { runFlow } from '../flow/flow';
-import { Reach, type ReachAnswer } from '../reason/reach';
-import type { Chain, Rule } from '../rules/rule';
+import type { Bitmap } from '../flow/bitmap';
+import type { EntryFlow } from '../flow/flow';
+import { inRunOf } from '../rules/edit';
+import { type Chain, conditionOf, type Rule } from '../rules/rule';
+import type { MailBody } from './body';
+import { disagree } from './destinations';
+import { type MadeUp, madeUpOf } from './finding';
+import { type MadeUpBody, type MadeUpMail, madeUpBody } from './made-up';
+import type { Questions } from './questions';
+import type { Valued } from './stored';
 
 /** What all kinds of findings look at. */
 export interface AuditContext {
   readonly chain: Chain;
-  readonly flow: Flow;
-  /** Rules that are on, with their flow, in the order of the chain. */
+  /** Rules that are on, with the flow of the stored mail, in the order of the chain. */
   readonly rules: readonly RuleFlow[];
-  /** Fates under another chain over the same tests, for the messages of `among`: those that differ. */
-  readonly changedBy: (other: Chain, among: Bitmap) => Bitmap;
-  /** Whether the rule at a place of the chain can fire, for every message there could be. */
-  readonly canFire: (place: number) => ReachAnswer;
+  readonly stored: MailBody;
+  readonly madeUp: MadeUpBody;
+  readonly mail: Valued;
+  readonly questions: Questions;
+  /** Pairs of rules of which it is not known whether a message makes both hold. */
+  readonly unasked: number;
 }
 
 export interface RuleFlow extends EntryFlow {
@@ -23,87 +28,101 @@ export interface RuleFlow extends EntryFlow {
   readonly place: number;
 }
 
-/** `progress` is told how many rules have been reasoned about, and may throw to cancel. */
-export function auditContext(
-  chain: Chain,
-  flow: Flow,
-  atoms: AtomBitmaps,
-  progress: (done: number, total: number) => void,
-): AuditContext {
-  const rules = flow.entries.flatMap((entryFlow, place) => {
-    const { entry } = entryFlow;
-    return entry.kind === 'rule' && entry.on ? [{ ...entryFlow, entry, place }] : [];
-  });
-  const alike = groupAlike(atoms, flow.count);
-  const small = new Map([...atoms].map(([key, bitmap]) => [key, alike.project(bitmap)]));
-  const smallFlow = runFlow(chain, small, alike.count);
-  const changedBy = (other: Chain, among: Bitmap): Bitmap => {
-    const changed = runFlow(other, small, alike.count).fates.differsFrom(smallFlow.fates);
-    return alike.spread(changed).and(among);
-  };
-  const reach = new Reach(chain);
-  const answers = new Map<number, ReachAnswer>();
-  rules.forEach(({ place }, done) => {
-    progress(done, rules.length);
-    answers.set(place, reach.canFire(place));
-  });
-  const canFire = (place: number): ReachAnswer => answers.get(place) ?? reach.canFire(place);
-  return { chain, flow, rules, changedBy, canFire };
+/** What bears out that something can happen. */
+export interface Evidence {
+  readonly messages: readonly number[];
+  /** Null where there are stored messages. */
+  readonly witness: MadeUp | null;
 }
 
-interface Alike {
-  readonly count: number;
-  readonly project: (messages: Bitmap) => Bitmap;
-  readonly spread: (groups: Bitmap) => Bitmap;
+/** The messages for which something happens: all that are stored, else one that is made up; null where none is at hand. */
+export function evidenceOf({ stored, madeUp }: AuditContext, find: (body: MailBody) => Bitmap): Evidence | null {
+  const messages = find(stored);
+  if (!messages.isEmpty()) return { messages: [...messages.members()], witness: null };
+  for (const index of find(madeUp).members()) {
+    const witness = madeUp.witnesses[index];
+    if (witness && madeUp.confirms(index)) return { messages: [], witness: madeUpOf(witness) };
+  }
+  return null;
+}
+
+interface Parts {
+  readonly chain: Chain;
+  readonly stored: MailBody;
+  readonly mail: Valued;
+  readonly questions: Questions;
+  readonly kept: MadeUpMail;
+  readonly now: number;
+  /** Told how far it has come; may throw to cancel. */
+  readonly progress: (done: number, total: number) => void;
 }
 
 /**
- * Messages for which exactly the same atoms hold have the same fate under any chain over these atoms, so one of each
- * group stands for all. Real mail has few groups, and a chain runs over them in a fraction of the time.
+ * Makes up the messages that the stored mail lacks: for each rule one that fires it, for each pair of rules one for which
+ * both hold, as far as there can be any.
  */
-function groupAlike(atoms: AtomBitmaps, count: number): Alike {
-  let groupOf = new Uint32Array(count);
-  let groups = count > 0 ? 1 : 0;
-  for (const bitmap of atoms.values()) {
-    const split = new Map<number, number>();
-    const next = groupOf.slice();
-    for (const message of bitmap.members()) {
-      const group = groupOf[message] as number;
-      let inside = split.get(group);
-      if (inside === undefined) {
-        inside = groups++;
-        split.set(group, inside);
-      }
-      next[message] = inside;
+export function auditContext({ chain, stored, mail, questions, kept, now, progress }: Parts): AuditContext {
+  const rules = stored.flow.entries.flatMap((flow, place) => {
+    const { entry } = flow;
+    return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
+  });
+  const before = madeUpBody(chain, kept.list(), now);
+  rules.forEach(({ place, fired }, done) => {
+    progress(done, rules.length);
+    if (!fired.isEmpty() || !before.at(place).fired.isEmpty()) return;
+    const answer = questions.canFire(place);
+    if (answer.answer === 'possible') kept.add(answer.witness);
+  });
+  const between = madeUpBody(chain, kept.list(), now);
+  const pairs = pairsInQuestion(chain, rules, [stored, between]);
+  let unasked = 0;
+  pairs.forEach(([a, b], done) => {
+    if (done % 16 === 0) progress(done, pairs.length);
+    const answer = askPair(questions, a, b);
+    if (answer === null) unasked++;
+    else if (answer.answer === 'possible') kept.add(answer.witness);
+  });
+  const madeUp = pairs.length === unasked ? between : madeUpBody(chain, kept.list(), now);
+  return { chain, rules, stored, madeUp, mail, questions, unasked };
+}
+
+/** Pairs that no message at hand shows all that is asked of a pair, neighbours first. */
+function pairsInQuestion(
+  chain: Chain,
+  rules: readonly RuleFlow[],
+  bodies: readonly MailBody[],
+): [RuleFlow, RuleFlow][] {
+  const asked: [RuleFlow, RuleFlow][] = [];
+  for (let distance = 1; distance < rules.length; distance++) {
+    for (let at = 0; at + distance < rules.length; at++) {
+      const [a, b] = [rules[at] as RuleFlow, rules[at + distance] as RuleFlow];
+      if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;
+      if (!bodies.some((body) => shows(body, a, b))) asked.push([a, b]);
     }
-    groupOf = next;
   }
-  // Groups all of whose messages moved on are empty now: number those that are left anew.
-  const numbers = new Map<number, number>();
-  const first: number[] = [];
-  for (let message = 0; message < count; message++) {
-    const group = groupOf[message] as number;
-    if (!numbers.has(group)) {
-      numbers.set(group, first.length);
-      first.push(message);
-    }
-    groupOf[message] = numbers.get(group) as number;
+  return asked;
+}
+
+/** Both hold and the first fires; and the second does too, where that would matter. */
+function shows(body: MailBody, a: RuleFlow, b: RuleFlow): boolean {
+  const [first, second] = [body.at(a.place), body.at(b.place)];
+  const wanted = a.entry.ending === 'continue' && disagree(a.entry, b.entry) ? second.fired : second.held;
+  return first.fired.meets(wanted);
+}
+
+function askPair(questions: Questions, a: RuleFlow, b: RuleFlow) {
+  const wanted = [questions.condition(a.place), questions.condition(b.place)];
+  const places = a.entry.ending === 'continue' ? [b.place, a.place, null] : [a.place, null];
+  for (const place of places) {
+    const answer = questions.maybeMeet('pairs', wanted, place);
+    // Where the two exclude each other, nothing else has to be asked.
+    if (answer?.answer !== 'impossible' || answer.blamed.length === 0) return answer;
   }
-  return {
-    count: first.length,
-    project: (messages) => {
-      const small = new Bitmap(first.length);
-      first.forEach((message, group) => {
-        if (messages.has(message)) small.add(group);
-      });
-      return small;
-    },
-    spread: (small) => {
-      const messages = new Bitmap(count);
-      for (let message = 0; message < count; message++) {
-        if (small.has(groupOf[message] as number)) messages.add(message);
-      }
-      return messages;
-    },
-  };
+  return { answer: 'impossible' } as const;
+}
+
+/** An unconditional last branch. */
+export function isElse({ entry }: RuleFlow): boolean {
+  const condition = conditionOf(entry);
+  return entry.link === 'otherwise' && condition.kind === 'all' && condition.children.length === 0;
 }

@@ -1,7 +1,31 @@
+import type { Witness } from '../reason/witness';
+import { filledTo } from '../reason/witness';
 import type { Edit } from '../rules/edit';
 
-/** The kinds of findings stated so far; the identifiers are fixed. */
-export type FindingKind = 'contradiction' | 'shadowed' | 'order-conflict' | 'runs-on' | 'overlap';
+/** The identifiers are fixed. `not-portable` is stated for a target, at hand-over. */
+export type FindingKind =
+  | 'contradiction'
+  | 'shadowed'
+  | 'loss'
+  | 'forward-risk'
+  | 'unprotected'
+  | 'exception-bypassed'
+  | 'exception-uneven'
+  | 'exception-void'
+  | 'exception-narrow'
+  | 'cut-short'
+  | 'order-conflict'
+  | 'runs-on'
+  | 'hidden-unread'
+  | 'placement-disagrees'
+  | 'too-broad'
+  | 'too-narrow'
+  | 'missing-folder'
+  | 'redundant'
+  | 'mergeable'
+  | 'subsumed-test'
+  | 'idle'
+  | 'overlap';
 
 /** What a finding is worth, by how it is known. */
 export type Certainty = 'proved' | 'shown' | 'observed' | 'undecided';
@@ -23,7 +47,26 @@ export interface Finding {
   readonly claim: string;
   /** Stored messages that bear it out, ascending; of what can never happen, those that would be concerned. */
   readonly messages: readonly number[];
+  /** A made-up message that demonstrates it, where no stored one does; the interpreter has confirmed what becomes of it. */
+  readonly witness: MadeUp | null;
+  /** For what is read off the stored mail, how strong that is: so many of so many. */
+  readonly strength: Strength | null;
   readonly repairs: readonly Repair[];
+}
+
+/** A made-up message as data: its text, and the octets it is filled up to with blanks. */
+export interface MadeUp {
+  readonly open: string;
+  readonly size: number;
+  readonly from: string | null;
+  readonly to: string | null;
+}
+
+export interface Strength {
+  readonly part: number;
+  readonly whole: number;
+  /** What is counted, to go behind “7 of 9”. */
+  readonly words: string;
 }
 
 /** A change to the chain that answers a finding. */
@@ -31,3 +74,9 @@ export interface Repair {
   readonly title: string;
   readonly edits: readonly Edit[];
 }
+
+export function madeUpOf({ open, message, envelope }: Witness): MadeUp {
+  return { open, size: message.size, from: envelope.from, to: envelope.to };
+}
+
+export const textOf = ({ open, size }: MadeUp): string => filledTo(open, size);

@@ -2,9 +2,9 @@ import type { Envelope, MailMessage } from '../mail/message';
 import type { Chain, ChainEntry } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import type { Fate } from '../sieve/interpret/fate';
-import { interpreter } from '../sieve/interpret/interpret';
+import { interpreter, type Outcome } from '../sieve/interpret/interpret';
 import type { Evidence, TraceStep } from '../sieve/interpret/run';
-import { makeWorld } from '../sieve/interpret/world';
+import { makeWorld, type World } from '../sieve/interpret/world';
 import { printTest } from '../sieve/print';
 import type { Statement, TestNode } from '../sieve/tree';
 
@@ -28,9 +28,18 @@ export interface EntryTrace {
 
 /** Runs the chain, as the script that it stands for, over one message. */
 export function traceMessage(chain: Chain, message: MailMessage, envelope: Envelope, world = makeWorld()): Trace {
+  return tracer(chain)(message, envelope, world);
+}
+
+/** The same for many messages: the script is made once. */
+export function tracer(chain: Chain): (message: MailMessage, envelope: Envelope, world: World) => Trace {
   const { script, entryOf } = sieveFromChain(chain);
-  const outcome = interpreter(script)(message, envelope, { trace: true, world });
+  const run = interpreter(script);
   const owners = ownersOf(entryOf);
+  return (message, envelope, world) => traceOf(chain, owners, run(message, envelope, { trace: true, world }));
+}
+
+function traceOf(chain: Chain, owners: ReadonlyMap<object, ChainEntry>, outcome: Outcome): Trace {
   const steps = new Map<ChainEntry, TraceStep[]>();
   for (const step of outcome.trace) {
     const owner = owners.get(step.node);

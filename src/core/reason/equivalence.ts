@@ -21,14 +21,15 @@ export type Comparison =
 
 /**
  * Whether two chains treat every message alike. Each part of the fate is compared by itself: where its formulas differ for
- * some message, that message is made up and run through both chains.
+ * some message, that message is made up and run through both chains. Only messages count for which all entries of `a` at the
+ * places `among` hold.
  */
-export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET): Comparison {
-  const whole = differences(a, b);
+export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET, among: readonly number[] = []): Comparison {
+  const whole = differences(a, b, among);
   if (whole.formulas.length === 0) return { verdict: 'equivalent' };
   // What differs between the chains often never acts at all, which takes far less to prove.
   const [first, second] = [withoutIdle(a, b, budget), withoutIdle(b, a, budget)];
-  const { formulas, lowering } = first === a && second === b ? whole : differences(first, second);
+  const { formulas, lowering } = first === a && second === b ? whole : differences(first, second, among);
   const runs = [runnerOf(a), runnerOf(b)] as const;
   const solver = new Solver(lowering.formulas, lowering.facts);
   let reason: string | null = null;
@@ -47,12 +48,19 @@ export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET): Comp
 }
 
 /** Where the parts of the fates differ, as far as they are not written alike. */
-function differences(a: Chain, b: Chain): { readonly formulas: readonly Formula[]; readonly lowering: Lowering } {
+function differences(
+  a: Chain,
+  b: Chain,
+  among: readonly number[],
+): { readonly formulas: readonly Formula[]; readonly lowering: Lowering } {
   const lowering = new Lowering();
-  const [first, second] = [lowerChain(a, lowering).fates, lowerChain(b, lowering).fates];
+  const lowered = lowerChain(a, lowering);
+  const [first, second] = [lowered.fates, lowerChain(b, lowering).fates];
+  const asked = among.map((place) => lowered.entries[place]?.condition ?? FALSE);
   const formulas = new Set<Formula>();
   for (const part of new Set([...first.keys(), ...second.keys()])) {
-    formulas.add(lowering.formulas.differ(first.get(part) ?? FALSE, second.get(part) ?? FALSE));
+    const differing = lowering.formulas.differ(first.get(part) ?? FALSE, second.get(part) ?? FALSE);
+    formulas.add(lowering.formulas.and(differing, ...asked));
   }
   formulas.delete(FALSE);
   return { formulas: [...formulas], lowering };

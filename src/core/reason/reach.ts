@@ -1,5 +1,5 @@
 import { inRunOf } from '../rules/edit';
-import type { Chain } from '../rules/rule';
+import { type Chain, looksAtFlags, type TestTree } from '../rules/rule';
 import { type LoweredChain, lowerChain } from './chain';
 import { factHolds } from './facts';
 import { Lowering } from './lower';
@@ -20,6 +20,13 @@ export type ReachAnswer =
 /** Messages that are tried against earlier rules before the question is given up. */
 const MOST_TRIES = 400;
 
+/** Whether messages can make conditions hold and come to a place of the chain. */
+export type MeetAnswer =
+  | { readonly answer: 'possible'; readonly witness: Witness }
+  /** No message can; these earlier entries are to blame: their places, none where the conditions exclude each other. */
+  | { readonly answer: 'impossible'; readonly blamed: readonly number[] }
+  | { readonly answer: 'undecided'; readonly reason: string };
+
 /** What rules can do at all, for every message there could be. */
 export class Reach {
   readonly #lowering = new Lowering();
@@ -34,21 +41,43 @@ export class Reach {
     this.#solver = new Solver(this.#lowering.formulas, this.#lowering.facts);
   }
 
-  /**
-   * Whether the rule at a place can fire. Earlier rules are asked about only where a message that is made up for it meets
-   * them, so that those that have nothing to do with it are never looked at.
-   */
+  /** Whether the rule at a place can fire. */
   canFire(place: number): ReachAnswer {
-    const condition = this.#lowered.entries[place]?.condition ?? FALSE;
-    const barriers = this.#barriersBefore(place);
+    const answer = this.meet([this.condition(place)], place);
+    if (answer.answer !== 'impossible') return answer;
+    return answer.blamed.length === 0 ? { answer: 'contradiction' } : { answer: 'shadowed', blamed: answer.blamed };
+  }
+
+  /** Of the entry at a place, with the flags that earlier rules set: its tests hold and no exception does. */
+  condition(place: number): Formula {
+    return this.#lowered.entries[place]?.condition ?? FALSE;
+  }
+
+  /** Of tests by themselves; null where they look at flags that rules set. */
+  maybeFormula(tree: TestTree): Formula | null {
+    return looksAtFlags(tree) ? null : this.#lowering.condition(tree, () => FALSE);
+  }
+
+  /** Where exactly one of two conditions holds. */
+  differ(a: Formula, b: Formula): Formula {
+    return this.#lowering.formulas.differ(a, b);
+  }
+
+  /**
+   * Whether some message makes all of these hold and is tried at a place of the chain; at any place where that is null.
+   * Earlier rules are asked about only where a message that is made up meets them, so that those that have nothing to do
+   * with it are never looked at.
+   */
+  meet(wanted: readonly Formula[], place: number | null): MeetAnswer {
+    const condition = this.#lowering.formulas.and(...wanted);
+    const barriers = place === null ? [] : this.#barriersBefore(place);
     const met: Barrier[] = [];
     for (let tries = 0; tries < MOST_TRIES; tries++) {
       const answer = this.#possible(condition, met);
       if (answer.answer === 'impossible') {
-        if (met.length === 0) return { answer: 'contradiction' };
-        const few = smallest(met, (kept) => this.#possible(condition, kept).answer === 'impossible');
-        if (few.length === 0) return { answer: 'contradiction' };
-        return { answer: 'shadowed', blamed: few.map((barrier) => barrier.place).sort((a, b) => a - b) };
+        const few =
+          met.length === 0 ? [] : smallest(met, (kept) => this.#possible(condition, kept).answer === 'impossible');
+        return { answer: 'impossible', blamed: few.map((barrier) => barrier.place).sort((a, b) => a - b) };
       }
       if (answer.answer === 'undecided') return answer;
       const witness = buildWitness(answer.model, this.#lowering.facts);

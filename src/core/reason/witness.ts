@@ -8,6 +8,8 @@ export interface Witness {
   /** As it is read; blanks that fill it up to its size are only counted. */
   readonly message: MailMessage;
   readonly envelope: Envelope;
+  /** As it is written, without what fills it. */
+  readonly open: string;
   /** The whole message, with what fills it. */
   readonly text: () => string;
 }
@@ -45,7 +47,7 @@ const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-t
  * not every value can be written): whoever uses it runs it. Null where it would have to be smaller than it is, or far too
  * large.
  */
-export function buildWitness({ values, size }: Model, facts: readonly Fact[]): Witness | null {
+export function buildWitness({ values, size: sizes }: Model, facts: readonly Fact[]): Witness | null {
   const asked = new Set(facts.flatMap((fact) => ('field' in fact ? [fact.field.name] : [])));
   const fields: [name: string, value: string][] = [];
   for (const [name, found] of values) {
@@ -65,13 +67,19 @@ export function buildWitness({ values, size }: Model, facts: readonly Fact[]): W
   const texts = (values.get(BODY) ?? []).map(({ text }) => text);
   const open = `${[...header, ...typeOf(header, texts)].join('\n')}\n\n${texts.join('\n')}\n`;
   const octets = sizeWithCrlf(encoder.encode(open));
-  if (size.most !== null && octets > size.most) return null;
-  if (size.least > MOST_OCTETS) return null;
-  const missing = Math.max(0, size.least - octets);
-  const lines = Math.floor(missing / (LINE + 2));
-  const text = () => `${open}${`${' '.repeat(LINE)}\n`.repeat(lines)}${' '.repeat(missing - lines * (LINE + 2))}`;
+  if (sizes.most !== null && octets > sizes.most) return null;
+  if (sizes.least > MOST_OCTETS) return null;
+  const missing = Math.max(0, sizes.least - octets);
   const message = readMessage(encoder.encode(open));
-  return { message: { ...message, size: octets + missing }, envelope, text };
+  const size = octets + missing;
+  return { message: { ...message, size }, envelope, open, text: () => filledTo(open, size) };
+}
+
+/** A message with blanks behind its text, which make it so many octets. */
+export function filledTo(open: string, size: number): string {
+  const missing = Math.max(0, size - sizeWithCrlf(encoder.encode(open)));
+  const lines = Math.floor(missing / (LINE + 2));
+  return `${open}${`${' '.repeat(LINE)}\n`.repeat(lines)}${' '.repeat(missing - lines * (LINE + 2))}`;
 }
 
 const encoder = new TextEncoder();

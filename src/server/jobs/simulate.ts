@@ -1,7 +1,7 @@
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { workOutKnowledge } from '../knowledge';
-import { auditAndKeep, evaluateAndKeep, maybeFindings, missingAtoms } from '../simulation';
+import { auditAndKeep, evaluateAndKeep, maybeResult, missingAtoms } from '../simulation';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
 
@@ -18,8 +18,8 @@ export async function simulate(store: Store, job: JobContext, sharer: Sharer | n
   job.report({ phase: 'finding conversations and correspondents', done: 0, total: 1, unit: 'steps' });
   workOutKnowledge(store, audit);
   job.checkpoint();
-  const findings =
-    maybeFindings(store, audit, audit.draft) ??
+  const { findings } =
+    maybeResult(store, audit, audit.draft) ??
     auditAndKeep(store, audit, audit.draft, (done, total) => {
       job.checkpoint();
       job.report({ phase: 'looking for findings', done, total, unit: 'steps' });

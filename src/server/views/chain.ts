@@ -1,5 +1,5 @@
-import { withoutRepeated } from '../../core/audit/catalogue';
 import type { Finding, FindingKind } from '../../core/audit/finding';
+import { withoutRepeated } from '../../core/audit/grouping';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/account';
 import { type ChainEntry, type Ending, type Link, leavesOf } from '../../core/rules/rule';

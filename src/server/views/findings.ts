@@ -1,5 +1,5 @@
-import { withoutRepeated } from '../../core/audit/catalogue';
 import type { Certainty, Consequence, Finding, FindingKind } from '../../core/audit/finding';
+import { withoutRepeated } from '../../core/audit/grouping';
 import type { Edit } from '../../core/rules/edit';
 import { sentenceOf } from '../../core/rules/sentence';
 import { type Audit, getAudit, Refusal } from '../audits';

@@ -1,14 +1,13 @@
-import type { Edit } from '../../rules/edit';
-import { editWords } from '../../rules/edit-words';
 import type { AuditContext } from '../context';
+import { repair, switchOff } from '../edits';
 import type { Finding } from '../finding';
 
 /** `contradiction`: the rule's tests and exceptions can hold for no message; always proved. */
-export function contradictions({ chain, rules, canFire }: AuditContext): Finding[] {
-  return rules.flatMap(({ entry, place, held }) => {
+export function contradictions({ chain, rules, stored, questions }: AuditContext): Finding[] {
+  return rules.flatMap(({ entry, place, fired }) => {
     // Stored mail may be other than proofs take for granted: then nothing is stated.
-    if (!held.isEmpty() || canFire(place).answer !== 'contradiction') return [];
-    const edit: Edit = { kind: 'switch', id: entry.id, on: false };
+    if (!stored.at(place).held.isEmpty() || !fired.isEmpty()) return [];
+    if (questions.known(place)?.answer !== 'contradiction') return [];
     const what =
       entry.unless.length === 0 ? 'its tests contradict each other' : 'its exceptions exempt all it tests for';
     return [
@@ -20,7 +19,9 @@ export function contradictions({ chain, rules, canFire }: AuditContext): Finding
         consequence: 'clutter',
         claim: `“${entry.name}” can hold for no message: ${what}.`,
         messages: [],
-        repairs: [{ title: editWords(chain, edit), edits: [edit] }],
+        witness: null,
+        strength: null,
+        repairs: repair(chain, switchOff(entry.id)),
       } satisfies Finding,
     ];
   });

@@ -1,9 +1,9 @@
 import { applyEdit, moveBefore } from '../../rules/edit';
-import { editWords } from '../../rules/edit-words';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
-import type { AuditContext } from '../context';
-import { drops } from '../destinations';
-import type { Consequence, Finding, Repair } from '../finding';
+import { type AuditContext, type Evidence, evidenceOf } from '../context';
+import { drops, onlyMarks } from '../destinations';
+import { counted, otherEnding, repair } from '../edits';
+import { type Consequence, type Finding, madeUpOf } from '../finding';
 import type { OverlapPair } from './overlap';
 
 /**
@@ -11,15 +11,19 @@ import type { OverlapPair } from './overlap';
  * before `a`.
  */
 export function orderConflicts(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
-  return pairs.flatMap(({ a, b, both }) => {
-    if (!orderMatters(context.chain, a.place, b.place)) return [];
-    const edit = moveBefore(context.chain, b.entry.id, a.entry.id);
-    const moved = edit && applyEdit(context.chain, edit);
-    if (!moved?.ok) return [];
-    const changed = context.changedBy(moved.chain, both);
-    if (changed.isEmpty()) return [];
-    const count = changed.count();
+  const { chain } = context;
+  return pairs.flatMap(({ a, b, evidence }) => {
+    if (!orderMatters(chain, a.place, b.place)) return [];
     const [first, second] = [a.entry, b.entry];
+    const edit = moveBefore(chain, second.id, first.id);
+    const moved = edit && applyEdit(chain, edit);
+    if (!moved?.ok) return [];
+    const changed = conflictOf(context, moved.chain, a.place, b.place);
+    if (!changed) return [];
+    const { messages, witness } = changed;
+    const mail = witness
+      ? 'mail such as the message made up here would be treated differently'
+      : `${messages.length.toLocaleString('en-GB')} of the ${counted(evidence.messages.length, 'stored message')} for which both hold would be treated differently`;
     return [
       {
         key: `order-conflict ${first.id} ${second.id}`,
@@ -27,43 +31,55 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: consequenceOf(first, second),
-        claim: `“${first.name}” comes before “${second.name}”; the other way round, ${count} of the ${both.count()} stored messages for which both hold would be treated differently.`,
-        messages: [...changed.members()],
-        repairs: [
-          ...(edit ? [{ title: editWords(context.chain, edit), edits: [edit] }] : []),
-          ...endings(context, a.entry.id),
-        ],
+        claim: `“${first.name}” comes before “${second.name}”; the other way round, ${mail}.`,
+        messages,
+        witness,
+        strength: null,
+        repairs: [...repair(chain, edit), ...repair(chain, otherEnding(first))],
       } satisfies Finding,
     ];
   });
 }
 
-/** A rule that only marks loses no mail and misplaces none, whatever the order. */
+function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): Evidence | null {
+  const found = evidenceOf(context, (body) => {
+    const both = body.at(a).held.and(body.at(b).held);
+    return both.isEmpty() ? both : body.changedBy(moved, both);
+  });
+  if (found || alwaysAlike(context.chain, a, b)) return found;
+  const answer = context.questions.maybeCompare(moved, [a, b]);
+  return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
+}
+
 function consequenceOf(a: Rule, b: Rule): Consequence {
   if (drops(a) !== drops(b)) return 'lost';
   return onlyMarks(a) || onlyMarks(b) ? 'clutter' : 'misplaced';
-}
-
-function onlyMarks({ actions, ending }: Rule): boolean {
-  return ending === 'continue' && actions.every(({ action }) => /flag$/.test(action));
-}
-
-function endings({ chain }: AuditContext, id: string): Repair[] {
-  const rule = chain.entries.find((entry) => entry.id === id);
-  if (rule?.kind !== 'rule') return [];
-  const edit = { kind: 'ending', id, from: rule.ending, to: rule.ending === 'stop' ? 'continue' : 'stop' } as const;
-  return [{ title: editWords(chain, edit), edits: [edit] }];
 }
 
 /**
  * Whether the order within a stretch of the chain can matter at all: without stops, links, flags and script blocks,
  * actions add up to the same fate in any order.
  */
-function orderMatters(chain: Chain, from: number, to: number): boolean {
+export function orderMatters(chain: Chain, from: number, to: number): boolean {
   return chain.entries.slice(from, to + 1).some((entry) => {
     if (!entry.on) return false;
     if (entry.kind === 'script' || entry.ending === 'stop' || entry.link === 'otherwise') return true;
     if (looksAtFlags(conditionOf(entry))) return true;
-    return entry.actions.some((action) => 'flags' in action && action.flags !== null);
+    return entry.actions.some((action) => ('flags' in action && action.flags !== null) || action.action === 'sieve');
   });
+}
+
+/** Two neighbours that do the same and end alike: whichever comes first does it. */
+function alwaysAlike({ entries }: Chain, a: number, b: number): boolean {
+  const [first, second] = [entries[a], entries[b]];
+  return (
+    b === a + 1 &&
+    first?.kind === 'rule' &&
+    second?.kind === 'rule' &&
+    first.link === 'always' &&
+    second.link === 'always' &&
+    first.ending === 'stop' &&
+    second.ending === 'stop' &&
+    JSON.stringify(first.actions) === JSON.stringify(second.actions)
+  );
 }

@@ -1,36 +1,46 @@
-import type { Edit } from '../../rules/edit';
-import { editWords } from '../../rules/edit-words';
-import type { AuditContext } from '../context';
-import { disagree, drops } from '../destinations';
+import { type AuditContext, evidenceOf } from '../context';
+import { disagree, drops, refuses } from '../destinations';
+import { otherEnding, repair, switchOff } from '../edits';
 import type { Finding } from '../finding';
 import type { OverlapPair } from './overlap';
 
 /**
  * `runs-on`: a message fires both rules, since the first lets later rules run, and what they do disagrees: two folders,
- * or filed and dropped.
+ * filed and dropped, or filed and refused.
  */
-export function runsOn({ chain }: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
+export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
+  const { chain } = context;
   return pairs.flatMap(({ a, b }) => {
     if (!disagree(a.entry, b.entry)) return [];
-    const both = a.fired.and(b.fired);
-    if (both.isEmpty()) return [];
-    const count = both.count();
-    const what = drops(a.entry) !== drops(b.entry) ? 'file and drop' : 'file twice';
-    const edits: Edit[] = [
-      { kind: 'ending', id: a.entry.id, from: 'continue', to: 'stop' },
-      { kind: 'switch', id: b.entry.id, on: false },
-      { kind: 'switch', id: a.entry.id, on: false },
-    ];
+    const evidence = evidenceOf(context, (body) => body.at(a.place).fired.and(body.at(b.place).fired));
+    if (!evidence) return [];
+    const count = evidence.messages.length;
+    const [first, second] = [a.entry, b.entry];
+    const what =
+      drops(first) !== drops(second)
+        ? 'file and drop'
+        : refuses(first) !== refuses(second)
+          ? 'file and refuse'
+          : 'file twice';
+    const mail =
+      count === 0
+        ? 'a message such as the one made up here'
+        : `the same ${count === 1 ? 'message' : `${count.toLocaleString('en-GB')} messages`}`;
     return [
       {
-        key: `runs-on ${a.entry.id} ${b.entry.id}`,
+        key: `runs-on ${first.id} ${second.id}`,
         kind: 'runs-on',
-        rules: [a.entry.id, b.entry.id],
+        rules: [first.id, second.id],
         certainty: 'shown',
         consequence: 'misplaced',
-        claim: `“${a.entry.name}” lets later rules run, so it and “${b.entry.name}” ${what} the same ${count === 1 ? 'message' : `${count} messages`}.`,
-        messages: [...both.members()],
-        repairs: edits.map((edit) => ({ title: editWords(chain, edit), edits: [edit] })),
+        claim: `“${first.name}” lets later rules run, so it and “${second.name}” ${what} ${mail}.`,
+        ...evidence,
+        strength: null,
+        repairs: [
+          ...repair(chain, otherEnding(first)),
+          ...repair(chain, switchOff(second.id)),
+          ...repair(chain, switchOff(first.id)),
+        ],
       } satisfies Finding,
     ];
   });

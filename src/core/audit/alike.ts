@@ -1,0 +1,61 @@
+import { Bitmap } from '../flow/bitmap';
+import type { AtomBitmaps } from '../flow/conditions';
+
+export interface Alike {
+  /** Number of groups. */
+  readonly count: number;
+  /** One message of each group stands for all. */
+  readonly project: (messages: Bitmap) => Bitmap;
+  readonly spread: (groups: Bitmap) => Bitmap;
+}
+
+/**
+ * Messages for which exactly the same atoms hold have the same fate under any chain over these atoms, so one of each
+ * group stands for all. Real mail has few groups, and a chain runs over them in a fraction of the time.
+ */
+export function groupAlike(atoms: AtomBitmaps, count: number): Alike {
+  let groupOf = new Uint32Array(count);
+  let groups = count > 0 ? 1 : 0;
+  for (const bitmap of atoms.values()) {
+    const split = new Map<number, number>();
+    const next = groupOf.slice();
+    for (const message of bitmap.members()) {
+      const group = groupOf[message] as number;
+      let inside = split.get(group);
+      if (inside === undefined) {
+        inside = groups++;
+        split.set(group, inside);
+      }
+      next[message] = inside;
+    }
+    groupOf = next;
+  }
+  // Groups all of whose messages moved on are empty now: number those that are left anew.
+  const numbers = new Map<number, number>();
+  const first: number[] = [];
+  for (let message = 0; message < count; message++) {
+    const group = groupOf[message] as number;
+    if (!numbers.has(group)) {
+      numbers.set(group, first.length);
+      first.push(message);
+    }
+    groupOf[message] = numbers.get(group) as number;
+  }
+  return {
+    count: first.length,
+    project: (messages) => {
+      const small = new Bitmap(first.length);
+      first.forEach((message, group) => {
+        if (messages.has(message)) small.add(group);
+      });
+      return small;
+    },
+    spread: (small) => {
+      const messages = new Bitmap(count);
+      for (let message = 0; message < count; message++) {
+        if (small.has(groupOf[message] as number)) messages.add(message);
+      }
+      return messages;
+    },
+  };
+}

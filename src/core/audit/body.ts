@@ -1,0 +1,54 @@
+import { atomKey } from '../flow/atoms';
+import type { Bitmap } from '../flow/bitmap';
+import { type AtomBitmaps, anyHolds, holds } from '../flow/conditions';
+import { type EntryFlow, type Flow, runFlow } from '../flow/flow';
+import { atomsOf } from '../flow/program';
+import { type Chain, type LeafTest, leavesOf, type Rule, type TestTree } from '../rules/rule';
+import { INBOX } from '../sieve/interpret/fate';
+import { groupAlike } from './alike';
+
+/** A body of mail under the chain: the stored mail, or messages made up by reasoning. */
+export interface MailBody {
+  readonly flow: Flow;
+  /** For the entry at a place of the chain. */
+  readonly at: (place: number) => EntryFlow;
+  /** Whether every test of another chain was evaluated here. */
+  readonly knows: (other: Chain) => boolean;
+  /** Messages, of those in `among`, whose fate differs under another chain over the same tests. */
+  readonly changedBy: (other: Chain, among: Bitmap) => Bitmap;
+  /** For which tests hold by themselves; none where they look at flags that rules set. */
+  readonly holding: (tree: TestTree) => Bitmap;
+  /** For which a rule's tests hold and an exception does too, whether or not they reach the rule. */
+  readonly exempt: (rule: Rule) => Bitmap;
+  readonly inInbox: Bitmap;
+}
+
+export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody {
+  const alike = groupAlike(atoms, flow.count);
+  const small = new Map([...atoms].map(([key, bitmap]) => [key, alike.project(bitmap)]));
+  const smallFlow = runFlow(chain, small, alike.count);
+  const noFlags = { count: flow.count, flags: new Map<string, Bitmap>() };
+  const { none } = flow.fates;
+  const ofMessage = (trees: readonly TestTree[]) => !trees.flatMap(leavesOf).some(isFlagTest);
+  return {
+    flow,
+    at: (place) => {
+      const entry = flow.entries[place];
+      if (!entry) throw new Error(`there is no entry ${place}`);
+      return entry;
+    },
+    knows: (other) => atomsOf(other).every((atom) => atoms.has(atomKey(atom))),
+    changedBy: (other, among) => {
+      const changed = runFlow(other, small, alike.count).fates.differsFrom(smallFlow.fates);
+      return alike.spread(changed).and(among);
+    },
+    holding: (tree) => (ofMessage([tree]) ? holds(tree, atoms, noFlags) : none),
+    exempt: ({ tests, unless }) =>
+      unless.length > 0 && ofMessage([tests, ...unless])
+        ? holds(tests, atoms, noFlags).and(anyHolds(unless, atoms, noFlags))
+        : none,
+    inInbox: flow.fates.folders.get(INBOX)?.messages ?? none,
+  };
+}
+
+const isFlagTest = ({ test }: LeafTest): boolean => test === 'hasflag';

@@ -1,0 +1,39 @@
+import type { Edit } from '../rules/edit';
+import { changeWords } from '../rules/edit-words';
+import type { Chain, ChainEntry, Rule } from '../rules/rule';
+import type { Repair } from './finding';
+
+/** Edits as a repair, in the words of what they do. */
+export function repair(chain: Chain, ...edits: readonly (Edit | null)[]): Repair[] {
+  const made = edits.filter((edit) => edit !== null);
+  return made.length === 0 ? [] : [{ title: changeWords(chain, made), edits: made }];
+}
+
+export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false });
+
+/** The edit that puts something else in the place of an entry; nothing where `after` is empty. */
+export function replace(chain: Chain, entry: ChainEntry, after: readonly ChainEntry[]): Edit {
+  const from = chain.entries.findIndex(({ id }) => id === entry.id);
+  return { kind: 'rewrite', from, before: [entry], after, closing: { before: '', after: '' } };
+}
+
+/** A rewritten rule with words of its own for what is done to it. */
+export function rewrite(chain: Chain, rule: Rule, after: Rule, title: string): Repair {
+  return { title, edits: [replace(chain, rule, [after])] };
+}
+
+export const otherEnding = ({ id, ending }: Rule): Edit => {
+  return { kind: 'ending', id, from: ending, to: ending === 'stop' ? 'continue' : 'stop' };
+};
+
+/** “a”, “b” and 3 more. */
+export function listed(names: readonly string[], most = 3): string {
+  const quoted = names.slice(0, most).map((name) => `“${name}”`);
+  const more = names.length - quoted.length;
+  if (more > 0) return `${quoted.join(', ')} and ${more} more`;
+  const last = quoted.pop();
+  return quoted.length === 0 ? (last ?? '') : `${quoted.join(', ')} and ${last}`;
+}
+
+export const counted = (count: number, one: string, many = `${one}s`): string =>
+  `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;

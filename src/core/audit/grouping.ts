@@ -1,0 +1,94 @@
+import type { Finding, FindingKind } from './finding';
+
+/** Findings that share a cause: the same kind, and the same rule that brings it about. */
+export interface FindingGroup {
+  readonly key: string;
+  /** The weightiest. */
+  readonly lead: Finding;
+  /** All of them, the lead first. */
+  readonly members: readonly Finding[];
+}
+
+/**
+ * Without what a stronger finding on the same rules says already: anything else about a rule that can hold for nothing or
+ * is never reached, an overlap where any other kind names the pair, an order conflict where mail is cut short or runs on, and
+ * what is said of single parts of a rule that adds nothing as a whole.
+ */
+export function withoutRepeated(findings: readonly Finding[]): Finding[] {
+  const ofKind = (...kinds: FindingKind[]) => findings.filter(({ kind }) => kinds.includes(kind));
+  const dead = new Set(ofKind('contradiction', 'shadowed').flatMap(sureFirst));
+  const needless = new Set(ofKind('redundant').flatMap(sureFirst));
+  const shadows = pairsOf(ofKind('shadowed'));
+  const sharper = pairsOf(ofKind('cut-short', 'runs-on'));
+  const named = pairsOf(findings.filter(({ kind }) => kind !== 'overlap'));
+  return findings.filter(({ kind, rules }) => {
+    const [first, second] = rules;
+    const pair = rules.join(' ');
+    const about = (set: ReadonlySet<string>) => rules.some((id) => set.has(id));
+    switch (kind) {
+      case 'idle':
+      case 'subsumed-test':
+      case 'exception-void':
+        return !dead.has(first as string) && !needless.has(first as string);
+      case 'redundant':
+        return !dead.has(first as string);
+      case 'mergeable':
+        return !about(dead) && !about(needless);
+      case 'cut-short':
+        return !shadows.has(pair) && !dead.has(second as string);
+      case 'order-conflict':
+        return !shadows.has(pair) && !sharper.has(pair);
+      case 'overlap':
+        return !named.has(pair);
+      default:
+        return true;
+    }
+  });
+}
+
+const sureFirst = ({ rules, certainty }: Finding): string[] => (certainty === 'proved' ? rules.slice(0, 1) : []);
+
+/** The first rule of each finding with each of the others, in both orders. */
+function pairsOf(findings: readonly Finding[]): Set<string> {
+  return new Set(
+    findings.flatMap(({ rules: [first, ...others] }) =>
+      others.flatMap((other) => [`${first} ${other}`, `${other} ${first}`]),
+    ),
+  );
+}
+
+/**
+ * Groups by cause, in the order of their leads: rules shadowed by the same rules, pairs with the same first rule, parts of one
+ * rule, rules that file into the same missing folder by the same words of the claim, rules that have never acted.
+ */
+export function grouped(findings: readonly Finding[]): FindingGroup[] {
+  const groups = new Map<string, Finding[]>();
+  for (const finding of findings) {
+    const cause = causeOf(finding);
+    const members = groups.get(cause);
+    if (members) members.push(finding);
+    else groups.set(cause, [finding]);
+  }
+  return Array.from(groups, ([key, members]) => ({ key, lead: members[0] as Finding, members }));
+}
+
+function causeOf({ kind, rules, consequence, messages, certainty }: Finding): string {
+  const [first, ...others] = rules;
+  switch (kind) {
+    case 'shadowed':
+      return certainty === 'proved' ? `shadowed by ${others.join(' ')} ${consequence}` : `shadowed ${first}`;
+    case 'idle':
+      return `idle ${messages.length > 0}`;
+    case 'overlap':
+      return 'overlap';
+    case 'contradiction':
+    case 'redundant':
+    case 'missing-folder':
+    case 'loss':
+    case 'unprotected':
+      return `${kind} ${first}`;
+    default:
+      // What is only made up is told apart from what has happened.
+      return `${kind} ${first} ${consequence} ${messages.length > 0}`;
+  }
+}

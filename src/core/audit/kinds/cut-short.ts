@@ -1,0 +1,58 @@
+import { moveBefore } from '../../rules/edit';
+import type { Action, Rule } from '../../rules/rule';
+import { type AuditContext, evidenceOf } from '../context';
+import { drops } from '../destinations';
+import { counted, otherEnding, repair } from '../edits';
+import type { Finding } from '../finding';
+import type { OverlapPair } from './overlap';
+
+/**
+ * `cut-short`: an earlier rule ends mail before a later rule that marks, copies or protects it could act: one that sets
+ * flags, files or sends a copy, or keeps the mail in the inbox. What the earlier rule does just so is not missed.
+ */
+export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
+  const { chain } = context;
+  return pairs.flatMap(({ a, b }) => {
+    if (a.entry.ending !== 'stop') return [];
+    const missed = b.entry.actions.filter(
+      (action) => serves(action) && !a.entry.actions.some((own) => same(own, action)),
+    );
+    if (missed.length === 0) return [];
+    const evidence = evidenceOf(context, (body) => body.at(a.place).stopped.and(body.at(b.place).held));
+    if (!evidence) return [];
+    const [first, second] = [a.entry, b.entry];
+    const count = evidence.messages.length;
+    const mail = count === 0 ? 'mail such as the message made up here' : counted(count, 'stored message');
+    return [
+      {
+        key: `cut-short ${first.id} ${second.id}`,
+        kind: 'cut-short',
+        rules: [first.id, second.id],
+        certainty: 'shown',
+        consequence: drops(first) ? 'lost' : 'unseen',
+        claim: `“${first.name}” ends ${mail} before “${second.name}” could ${whatOf(second, missed)}.`,
+        ...evidence,
+        strength: null,
+        repairs: [...repair(chain, moveBefore(chain, second.id, first.id)), ...repair(chain, otherEnding(first))],
+      } satisfies Finding,
+    ];
+  });
+}
+
+const serves = (action: Action): boolean =>
+  action.action === 'addflag' ||
+  action.action === 'setflag' ||
+  action.action === 'keep' ||
+  ((action.action === 'fileinto' || action.action === 'redirect') && action.copy);
+
+const same = (a: Action, b: Action): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+function whatOf({ actions }: Rule, missed: readonly Action[]): string {
+  const does = (kinds: string) => missed.some(({ action }) => kinds.includes(action));
+  const words = [
+    ...(does('addflag setflag') ? ['mark it'] : []),
+    ...(does('keep') ? ['keep it in the inbox'] : []),
+    ...(does('fileinto redirect') ? ['make its copy'] : []),
+  ];
+  return words.length > 0 ? words.join(' and ') : `do its ${actions.length} actions`;
+}

@@ -1,0 +1,45 @@
+import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
+import { drops, refuses, takesAway } from '../destinations';
+import { counted, rewrite } from '../edits';
+import type { Finding } from '../finding';
+import { sameDestination } from './exception-uneven';
+
+/**
+ * `exception-bypassed`: `a` takes mail away from the inbox and exempts some of it; of that mail another rule takes some
+ * away all the same: it files, drops, refuses or sends it on, and it does not reach the inbox. Rules with the same
+ * destination and no exception at all are `exception-uneven` instead.
+ */
+export function bypassedExceptions(context: AuditContext): Finding[] {
+  const { chain, rules } = context;
+  return rules.flatMap((a) =>
+    a.entry.unless.length === 0 || !takesAway(a.entry) ? [] : rules.flatMap((b) => pairOf(a, b)),
+  );
+
+  function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
+    const [first, second] = [a.entry, b.entry];
+    if (a === b || !takesAway(second)) return [];
+    if (second.unless.length === 0 && sameDestination(first, second)) return [];
+    const evidence = evidenceOf(context, (body) =>
+      body.exempt(first).and(body.at(b.place).fired).without(body.inInbox),
+    );
+    if (!evidence) return [];
+    const count = evidence.messages.length;
+    const mail = count > 0 ? counted(count, 'stored message') : 'mail such as the message made up here';
+    const does = drops(second) ? 'drops' : refuses(second) ? 'refuses' : 'takes away';
+    const unless = [...second.unless, ...first.unless];
+    const title = `Give “${second.name}” the exceptions of “${first.name}” too`;
+    return [
+      {
+        key: `exception-bypassed ${first.id} ${second.id}`,
+        kind: 'exception-bypassed',
+        rules: [first.id, second.id],
+        certainty: 'shown',
+        consequence: drops(second) || refuses(second) ? 'lost' : 'misplaced',
+        claim: `“${first.name}” exempts ${mail} that “${second.name}” ${does} all the same.`,
+        ...evidence,
+        strength: null,
+        repairs: [rewrite(chain, second, { ...second, unless }, title)],
+      },
+    ];
+  }
+}

@@ -1,0 +1,137 @@
+import { Bitmap } from '../../flow/bitmap';
+import { leavesOf, type Rule } from '../../rules/rule';
+import type { AuditContext, RuleFlow } from '../context';
+import { counted, listed, rewrite } from '../edits';
+import type { Finding } from '../finding';
+import { sameName } from '../relatives';
+import type { StoredMessage, Valued } from '../stored';
+
+/**
+ * `exception-narrow`: close relatives of what a rule exempts are not exempt, and the rule acts on them. Relatives of an
+ * exempt message are: messages of the same conversation; messages by the same display name (two words at least) from
+ * another address; messages from a subdomain or a parent of its sender's domain. Relatives of an exempt word are subjects
+ * that hold it in another spelling (marks on letters left out); and where the exception lists single letters or digits, which
+ * is how people say "has a subject" (common practice), all subjects without any of them.
+ */
+export function narrowExceptions(context: AuditContext): Finding[] {
+  const { mail, rules, stored } = context;
+  if (mail.mail.messages.length === 0) return [];
+  return rules.flatMap((rule) => {
+    const { entry, fired } = rule;
+    if (entry.unless.length === 0 || fired.isEmpty()) return [];
+    const exempt = stored.exempt(entry);
+    const found = relatives(rule, exempt, mail);
+    if (found.all.isEmpty()) return [];
+    const count = found.all.count();
+    return [
+      {
+        key: `exception-narrow ${entry.id}`,
+        kind: 'exception-narrow',
+        rules: [entry.id],
+        certainty: 'observed',
+        consequence: 'misplaced',
+        claim: `The exceptions of “${entry.name}” are narrower than they look: it acts on ${counted(count, 'close relative')} of what it exempts (${found.reasons.join('; ')}).`,
+        messages: [...found.all.members()],
+        witness: null,
+        strength: { part: count, whole: fired.count(), words: 'messages it acts on are relatives of exempt ones' },
+        repairs: repairs(context, entry, found.all),
+      } satisfies Finding,
+    ];
+  });
+}
+
+function relatives({ entry, fired }: RuleFlow, exempt: Bitmap, mail: Valued) {
+  const ways: [string, (message: StoredMessage) => boolean][] = [
+    ['of the same conversation', sameConversation(exempt, mail)],
+    ['by the same people from other addresses', sameName(exempt, mail)],
+    ['from related domains', relatedDomain(exempt, mail)],
+    ['with the exempt words spelled otherwise', otherSpelling(entry)],
+    ['with a subject in other scripts', otherScript(entry)],
+  ];
+  const all = new Bitmap(fired.size);
+  const reasons: string[] = [];
+  for (const [words, related] of ways) {
+    let count = 0;
+    for (const number of fired.members()) {
+      if (!related(mail.message(number))) continue;
+      all.add(number);
+      count++;
+    }
+    if (count > 0) reasons.push(`${count} ${words}`);
+  }
+  return { all, reasons };
+}
+
+function sameConversation(exempt: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
+  const conversations = new Set([...exempt.members()].map((number) => mail.message(number).conversation));
+  return ({ conversation }) => conversations.has(conversation);
+}
+
+/** Domains of one label, such as the top-level ones, relate to nothing. */
+function relatedDomain(exempt: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
+  const domains = new Set<string>();
+  for (const number of exempt.members()) {
+    const { sender } = mail.message(number);
+    if (sender.includes('@')) domains.add(mail.domainOf(sender));
+  }
+  const related = new Map<string, boolean>();
+  return ({ sender }) => {
+    if (!sender.includes('@')) return false;
+    const domain = mail.domainOf(sender);
+    const known = related.get(domain) ?? [...domains].some((other) => isPart(domain, other) || isPart(other, domain));
+    related.set(domain, known);
+    return known;
+  };
+}
+
+const isPart = (sub: string, domain: string): boolean => domain.includes('.') && sub.endsWith(`.${domain}`);
+
+/** Words of exceptions on the subject. */
+function subjectKeys(rule: Rule): string[] {
+  return rule.unless.flatMap(leavesOf).flatMap((leaf) => {
+    const onSubject = leaf.test === 'header' && leaf.headers.some((name) => name.toLowerCase() === 'subject');
+    return onSubject && leaf.match !== 'matches' ? leaf.keys : [];
+  });
+}
+
+const plain = (text: string): string => text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+
+function otherSpelling(rule: Rule): (message: StoredMessage) => boolean {
+  const keys = subjectKeys(rule).filter((key) => key.length >= 3);
+  return ({ subject }) =>
+    keys.some((key) => !subject.toLowerCase().includes(key.toLowerCase()) && plain(subject).includes(plain(key)));
+}
+
+/** So many single letters or digits stand for any subject. */
+const ALPHABET = 10;
+
+function otherScript(rule: Rule): (message: StoredMessage) => boolean {
+  const single = subjectKeys(rule).filter((key) => [...key].length === 1);
+  return ({ subject }) => single.length >= ALPHABET && subject.trim() !== '';
+}
+
+const MOST_SENDERS = 20;
+
+/** Exempts the senders of the relatives too, where they are few. */
+function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap) {
+  const senders = [...new Set([...related.members()].map((number) => mail.message(number).sender))].filter(Boolean);
+  if (senders.length === 0 || senders.length > MOST_SENDERS) return [];
+  return [exempting(chain, entry, senders)];
+}
+
+/** A repair that exempts some senders from a rule. */
+export function exempting(chain: AuditContext['chain'], entry: Rule, senders: readonly string[]) {
+  const exception = {
+    kind: 'leaf',
+    test: {
+      test: 'address',
+      headers: ['from'],
+      part: 'all',
+      match: 'is',
+      comparator: 'i;ascii-casemap',
+      keys: senders,
+    },
+  } as const;
+  const unless = [...entry.unless, exception];
+  return rewrite(chain, entry, { ...entry, unless }, `Exempt mail from ${listed(senders)} from “${entry.name}”`);
+}

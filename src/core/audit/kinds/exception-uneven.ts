@@ -1,0 +1,45 @@
+import type { Rule } from '../../rules/rule';
+import { isSame } from '../../rules/same';
+import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
+import { placesOf } from '../destinations';
+import { counted, rewrite } from '../edits';
+import type { Finding } from '../finding';
+
+/**
+ * `exception-uneven`: two rules with the same destination, of which only one has an exception, and mail that the exception
+ * keeps from the one and that the other takes there all the same.
+ */
+export function unevenExceptions(context: AuditContext): Finding[] {
+  const { chain, rules } = context;
+  return rules.flatMap((a) => (a.entry.unless.length === 0 ? [] : rules.flatMap((b) => pairOf(a, b))));
+
+  function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
+    const [first, second] = [a.entry, b.entry];
+    if (a === b || second.unless.length > 0 || !sameDestination(first, second)) return [];
+    const evidence = evidenceOf(context, (body) => body.exempt(first).and(body.at(b.place).fired));
+    if (!evidence) return [];
+    const count = evidence.messages.length;
+    const mail = count > 0 ? counted(count, 'stored message') : 'mail such as the message made up here';
+    const unless = first.unless;
+    const title = `Give “${second.name}” the exceptions of “${first.name}” too`;
+    return [
+      {
+        key: `exception-uneven ${first.id} ${second.id}`,
+        kind: 'exception-uneven',
+        rules: [first.id, second.id],
+        certainty: 'shown',
+        consequence: placesOf(second).has('drop') ? 'lost' : 'misplaced',
+        claim: `“${first.name}” exempts ${mail} that “${second.name}”, which has no exception, takes to the same place.`,
+        ...evidence,
+        strength: null,
+        repairs: [rewrite(chain, second, { ...second, unless }, title)],
+      },
+    ];
+  }
+}
+
+/** Both mean mail for the same places, and for some. */
+export function sameDestination(a: Rule, b: Rule): boolean {
+  const places = [...placesOf(a)].sort();
+  return places.length > 0 && isSame(places, [...placesOf(b)].sort());
+}

@@ -1,0 +1,48 @@
+import { not } from '../../reason/solve/formula';
+import { treeWords } from '../../rules/sentence';
+import type { AuditContext } from '../context';
+import { rewrite } from '../edits';
+import type { Finding } from '../finding';
+
+/**
+ * `exception-void`: an exception that can never apply where the tests of its rule hold, or that always applies then; proved.
+ * Where stored mail shows otherwise, nothing is stated.
+ */
+export function voidExceptions({ chain, rules, stored, madeUp, questions }: AuditContext): Finding[] {
+  return rules.flatMap(({ entry }) =>
+    entry.unless.flatMap((exception, index): Finding[] => {
+      const { formulas } = questions;
+      const [tests, exempts] = [formulas.maybeFormula(entry.tests), formulas.maybeFormula(exception)];
+      if (tests === null || exempts === null) return [];
+      const cannot = (wanted: readonly number[], shows: (body: typeof stored) => boolean) =>
+        ![stored, madeUp].some(shows) && isImpossible(questions.maybeMeet('parts', wanted, null));
+      const never = cannot([tests, exempts], (body) => body.holding(entry.tests).meets(body.holding(exception)));
+      const always =
+        !never &&
+        cannot([tests, not(exempts)], (body) => !body.holding(entry.tests).without(body.holding(exception)).isEmpty());
+      // Where the tests can never hold, that is what is to be said.
+      if ((!never && !always) || (never && isImpossible(questions.maybeMeet('parts', [tests], null)))) return [];
+      const words = treeWords(exception);
+      const unless = entry.unless.filter((_, at) => at !== index);
+      const title = `Take the exception “${words}” out of “${entry.name}”`;
+      return [
+        {
+          key: `exception-void ${entry.id} ${index}`,
+          kind: 'exception-void',
+          rules: [entry.id],
+          certainty: 'proved',
+          consequence: always ? 'misplaced' : 'clutter',
+          claim: never
+            ? `The exception “${words}” of “${entry.name}” can never apply: no mail that the rule tests for is so.`
+            : `The exception “${words}” of “${entry.name}” always applies: all mail that the rule tests for is so.`,
+          messages: [],
+          witness: null,
+          strength: null,
+          repairs: [rewrite(chain, entry, { ...entry, unless }, title)],
+        },
+      ];
+    }),
+  );
+}
+
+const isImpossible = (answer: { readonly answer: string } | null): boolean => answer?.answer === 'impossible';

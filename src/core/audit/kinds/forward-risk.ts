@@ -1,0 +1,95 @@
+import type { Bitmap } from '../../flow/bitmap';
+import type { Rule } from '../../rules/rule';
+import { canonicalAddress } from '../../sieve/interpret/fate';
+import type { MailBody } from '../body';
+import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../context';
+import { counted, repair, rewrite, switchOff } from '../edits';
+import type { Finding } from '../finding';
+
+/** What fires a rule that is no rule for all mail, but for most of it. */
+const MOST = 0.5;
+
+/**
+ * `forward-risk`: a rule sends mail to one of the user's own addresses, so that it can come back and go round; or it leaves
+ * without a copy being kept; or it sends to a domain that is none of the user's own all mail, most of it (half of what
+ * reaches the rule), or personal mail: to the user alone, or from people they have written to.
+ */
+export function forwardRisks(context: AuditContext): Finding[] {
+  return context.rules.flatMap((rule) => {
+    const targets = rule.entry.actions.flatMap((action) => (action.action === 'redirect' ? [action.address] : []));
+    return targets.length === 0 ? [] : findingOf(context, rule, targets);
+  });
+}
+
+function findingOf(context: AuditContext, rule: RuleFlow, targets: readonly string[]): Finding[] {
+  const { entry, place } = rule;
+  const risks = risksOf(context, rule, targets);
+  if (risks.length === 0) return [];
+  // The messages of the first risk that has any bear it out; a message that is only sent on does so for the rest.
+  const evidence: Evidence | null =
+    risks.map(({ find }) => evidenceOf(context, find)).find((found) => found !== null) ??
+    evidenceOf(context, (body) => body.at(place).fired);
+  if (!evidence) return [];
+  return [
+    {
+      key: `forward-risk ${entry.id}`,
+      kind: 'forward-risk',
+      rules: [entry.id],
+      certainty: 'shown',
+      consequence: 'leaked',
+      claim: `“${entry.name}” sends mail on to ${targets.join(' and ')}: ${risks.map(({ words }) => words).join('; ')}.`,
+      ...evidence,
+      strength:
+        evidence.messages.length > 0
+          ? { part: evidence.messages.length, whole: rule.fired.count(), words: 'messages it sends on' }
+          : null,
+      repairs: [...withCopy(context, entry), ...repair(context.chain, switchOff(entry.id))],
+    },
+  ];
+}
+
+interface Risk {
+  readonly words: string;
+  readonly find: (body: MailBody) => Bitmap;
+}
+
+function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string[]): Risk[] {
+  const { mail } = context;
+  const { own } = mail.mail;
+  const { entry, place, fired, reached } = rule;
+  const risks: Risk[] = [];
+  const addresses = targets.map((target) => canonicalAddress(target).toLowerCase());
+  const firedIn = (body: MailBody) => body.at(place).fired;
+  if (addresses.some((address) => own.has(address))) {
+    risks.push({ words: 'that is one of your own addresses, so it can come back and go round', find: firedIn });
+  }
+  const kept = (body: MailBody) => {
+    let delivered = body.flow.fates.none;
+    for (const { messages } of body.flow.fates.folders.values()) delivered = delivered.or(messages);
+    return firedIn(body).without(delivered);
+  };
+  if (entry.actions.some((action) => action.action === 'redirect' && !action.copy) && evidenceOf(context, kept)) {
+    risks.push({ words: 'no copy is kept', find: kept });
+  }
+  const domains = new Set([...own].map((address) => mail.domainOf(address)));
+  const foreign = addresses.some((address) => !domains.has(mail.domainOf(address)));
+  if (!foreign) return risks;
+  const takesAll = isAlways(entry) || (reached.count() >= 20 && fired.count() >= reached.count() * MOST);
+  if (takesAll)
+    risks.push({ words: `${isAlways(entry) ? 'all' : 'most'} mail leaves for another domain`, find: firedIn });
+  const personal = fired.and(mail.alone.or(mail.known));
+  if (!takesAll && !personal.isEmpty()) {
+    const find = (body: MailBody) => (body === context.stored ? personal : body.flow.fates.none);
+    risks.push({ words: `${counted(personal.count(), 'personal message')} left for another domain`, find });
+  }
+  return risks;
+}
+
+const isAlways = ({ tests, unless }: Rule): boolean =>
+  unless.length === 0 && tests.kind === 'all' && tests.children.length === 0;
+
+function withCopy({ chain }: AuditContext, entry: Rule) {
+  if (!entry.actions.some((action) => action.action === 'redirect' && !action.copy)) return [];
+  const actions = entry.actions.map((action) => (action.action === 'redirect' ? { ...action, copy: true } : action));
+  return [rewrite(chain, entry, { ...entry, actions }, `Keep a copy of what “${entry.name}” sends on`)];
+}

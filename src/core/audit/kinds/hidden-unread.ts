@@ -1,0 +1,51 @@
+import type { AuditContext } from '../context';
+import { foldersOf } from '../destinations';
+import { counted, listed, repair, rewrite, switchOff } from '../edits';
+import type { Finding } from '../finding';
+import { hiddenBy } from './unprotected';
+
+const LEAST = 5;
+const SHARE = 0.3;
+
+/**
+ * `hidden-unread`: mail of a rule does not reach the inbox and lies unseen in its folder: five messages at least, and three
+ * tenths of what lies there by this rule. Where it is not known in which folder mail lies, all of it counts.
+ */
+export function hiddenUnread(context: AuditContext): Finding[] {
+  const { chain, mail } = context;
+  if (!mail.marksKnown) return [];
+  return context.rules.flatMap((rule) => {
+    const { entry, fired } = rule;
+    const folders = foldersOf(entry);
+    const lies = (number: number) => {
+      const { folder } = mail.message(number);
+      return folder === null || folders.includes(folder);
+    };
+    const unseen = [...hiddenBy(context, rule).members()].filter(lies);
+    const whole = [...fired.members()].filter(lies).length;
+    if (unseen.length < LEAST || unseen.length < whole * SHARE) return [];
+    const kept = { action: 'keep', flags: null } as const;
+    return [
+      {
+        key: `hidden-unread ${entry.id}`,
+        kind: 'hidden-unread',
+        rules: [entry.id],
+        certainty: 'observed',
+        consequence: 'unseen',
+        claim: `“${entry.name}” files past the inbox, and ${counted(unseen.length, 'message')} of it lie unseen in ${listed(folders)}.`,
+        messages: unseen,
+        witness: null,
+        strength: { part: unseen.length, whole, words: 'messages that lie there are unseen' },
+        repairs: [
+          rewrite(
+            chain,
+            entry,
+            { ...entry, actions: [...entry.actions, kept] },
+            `Keep what “${entry.name}” files in the inbox too`,
+          ),
+          ...repair(chain, switchOff(entry.id)),
+        ],
+      } satisfies Finding,
+    ];
+  });
+}

@@ -1,0 +1,48 @@
+import type { MailBody } from '../body';
+import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
+import { drops, refuses } from '../destinations';
+import { counted, repair, rewrite, switchOff } from '../edits';
+import type { Finding } from '../finding';
+
+/** `loss`: a rule drops or refuses mail of which no copy is left anywhere, neither in a folder nor sent on. */
+export function losses(context: AuditContext): Finding[] {
+  return context.rules.flatMap((rule) => {
+    const { entry, place } = rule;
+    if (!drops(entry) && !refuses(entry)) return [];
+    const evidence = evidenceOf(context, (body) => lostBy(body, place));
+    if (!evidence) return [];
+    const count = evidence.messages.length;
+    const does = drops(entry) ? 'drops' : 'refuses';
+    const mail = count > 0 ? counted(count, 'stored message') : 'mail such as the message made up here';
+    return [
+      {
+        key: `loss ${entry.id}`,
+        kind: 'loss',
+        rules: [entry.id],
+        certainty: 'shown',
+        consequence: 'lost',
+        claim: `“${entry.name}” ${does} ${mail}, and no copy is left anywhere.`,
+        ...evidence,
+        strength: count > 0 ? { part: count, whole: rule.fired.count(), words: 'messages it acts on are lost' } : null,
+        repairs: [...filed(context, rule), ...repair(context.chain, switchOff(entry.id))],
+      } satisfies Finding,
+    ];
+  });
+}
+
+/** Fired by it and delivered nowhere. */
+export function lostBy({ flow, at }: MailBody, place: number) {
+  const { fired } = at(place);
+  return fired.isEmpty() ? fired : fired.and(flow.fates.dropped().or(flow.fates.rejected));
+}
+
+/** Filed instead of dropped, where it can be looked through and emptied. */
+function filed({ chain }: AuditContext, { entry }: RuleFlow) {
+  if (!drops(entry)) return [];
+  const actions = entry.actions.map((action) =>
+    action.action === 'discard'
+      ? ({ action: 'fileinto', folder: 'Dropped', copy: false, flags: null } as const)
+      : action,
+  );
+  return [rewrite(chain, entry, { ...entry, actions }, `File into “Dropped” what “${entry.name}” drops now`)];
+}

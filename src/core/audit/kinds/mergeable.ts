@@ -1,0 +1,78 @@
+import { applyEdits } from '../../rules/edit';
+import type { Chain, Rule, TestTree } from '../../rules/rule';
+import { conditionOf, looksAtFlags } from '../../rules/rule';
+import { isSame } from '../../rules/same';
+import type { AuditContext } from '../context';
+import { replace } from '../edits';
+import type { Finding, Repair } from '../finding';
+import { orderMatters } from './order-conflict';
+
+/**
+ * `mergeable`: two rules that do the same could be one that tests for either, in the place of the first, with every fate
+ * unchanged; proved. Of more such rules each is joined with the next one.
+ */
+export function mergeable(context: AuditContext): Finding[] {
+  const { chain, rules, stored, madeUp } = context;
+  return rules.flatMap(({ entry: first, place }, at) => {
+    if (!mayMerge(chain, place)) return [];
+    const next = rules.slice(at + 1).find(({ entry, place: there }) => mayMerge(chain, there) && alike(first, entry));
+    if (!next) return [];
+    const second = next.entry;
+    const repair = merged(chain, first, second);
+    const after = applyEdits(chain, repair.edits);
+    if (!after.ok) return [];
+    const settled = () =>
+      !reorders(chain, place, next.place) || context.questions.maybeCompare(after.chain)?.verdict === 'equivalent';
+    const changes = [stored, madeUp].some((body) => {
+      const either = body.at(place).held.or(body.at(next.place).held);
+      return !body.changedBy(after.chain, either).isEmpty();
+    });
+    if (changes || !settled()) return [];
+    return [
+      {
+        key: `mergeable ${first.id} ${second.id}`,
+        kind: 'mergeable',
+        rules: [first.id, second.id],
+        certainty: 'proved',
+        consequence: 'clutter',
+        claim: `“${first.name}” and “${second.name}” do the same and could be one rule; no message would end otherwise.`,
+        messages: [],
+        witness: null,
+        strength: null,
+        repairs: [repair],
+      } satisfies Finding,
+    ];
+  });
+}
+
+/** A rule of its own, in no linked run. */
+function mayMerge({ entries }: Chain, place: number): boolean {
+  const [entry, next] = [entries[place], entries[place + 1]];
+  if (entry?.kind !== 'rule' || !entry.on || entry.link !== 'always' || looksAtFlags(conditionOf(entry))) return false;
+  return entry.actions.length > 0 && !(next?.kind === 'rule' && next.link === 'otherwise');
+}
+
+const alike = (a: Rule, b: Rule): boolean =>
+  a.ending === b.ending && isSame(a.actions, b.actions) && isSame(a.unless, b.unless);
+
+/** Whether what stands between could be met in another order: else both rules are as good as neighbours. */
+function reorders(chain: Chain, first: number, second: number): boolean {
+  return chain.entries.slice(first + 1, second).some(({ on }) => on) && orderMatters(chain, first, second);
+}
+
+function merged(chain: Chain, first: Rule, second: Rule): Repair {
+  const one: Rule = { ...first, tests: either(first.tests, second.tests) };
+  const edits = [replace(chain, first, [one]), replace(chain, second, [])];
+  return { title: `Let “${first.name}” test for what “${second.name}” tests for too, and remove that one`, edits };
+}
+
+/** Two tests of the same kind become one with the keys of both. */
+function either(a: TestTree, b: TestTree): TestTree {
+  if (isSame(a, b)) return a;
+  if (a.kind === 'leaf' && b.kind === 'leaf' && 'keys' in a.test && 'keys' in b.test) {
+    const keys = [...new Set([...a.test.keys, ...b.test.keys])];
+    if (isSame({ ...a.test, keys: [] }, { ...b.test, keys: [] })) return { kind: 'leaf', test: { ...a.test, keys } };
+  }
+  const children = [a, b].flatMap((tree) => (tree.kind === 'any' ? tree.children : [tree]));
+  return { kind: 'any', children };
+}

@@ -1,0 +1,110 @@
+import type { LeafTest, Rule, TestTree } from '../../rules/rule';
+import type { AuditContext, RuleFlow } from '../context';
+import { counted, listed, rewrite } from '../edits';
+import type { Finding } from '../finding';
+import type { StoredMessage } from '../stored';
+
+/** Endings of words are no other words: so many letters may follow a key. */
+const ENDING = 2;
+const MOST_KEYS = 50;
+
+/**
+ * `too-broad`: a rule acts on mail where a key of a substring or wildcard test stands only inside of other words. Looked at
+ * are keys of letters alone (no dot, no `@`), in tests of the subject or of senders; for these too the unrelated senders are
+ * told: those of different domains.
+ */
+export function tooBroad(context: AuditContext): Finding[] {
+  const { mail, rules } = context;
+  if (mail.mail.messages.length === 0) return [];
+  return rules.flatMap((rule) => looseKeys(rule.entry.tests).flatMap((loose) => findingOf(context, rule, loose) ?? []));
+}
+
+interface Loose {
+  readonly key: string;
+  readonly where: 'subject' | 'sender';
+}
+
+function looseKeys(tree: TestTree): Loose[] {
+  if (tree.kind === 'none') return [];
+  if (tree.kind !== 'leaf') return tree.children.flatMap(looseKeys);
+  const where = placeOf(tree.test);
+  const { test } = tree;
+  if (!where || !('keys' in test) || test.match === 'is') return [];
+  const keys = test.match === 'matches' ? test.keys.map((key) => key.replace(/^\*+|\*+$/g, '')) : test.keys;
+  return keys
+    .slice(0, MOST_KEYS)
+    .flatMap((key) => (/^\p{L}{2,}$/u.test(key) ? [{ key: key.toLowerCase(), where }] : []));
+}
+
+function placeOf(test: LeafTest): Loose['where'] | null {
+  if (test.test !== 'header' && test.test !== 'address') return null;
+  const names = test.headers.map((name) => name.toLowerCase());
+  if (names.includes('subject')) return 'subject';
+  return names.some((name) => /^(from|sender|reply-to)$/.test(name)) ? 'sender' : null;
+}
+
+function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }: Loose): Finding | null {
+  const { entry, fired } = rule;
+  const inside: number[] = [];
+  const words = new Set<string>();
+  const caught = new Set<string>();
+  for (const number of fired.without(mail.sent).members()) {
+    const message = mail.message(number);
+    const text = textOf(message, where);
+    if (!text.includes(key)) continue;
+    caught.add(message.sender);
+    const found = wordsWith(text, key);
+    if (found.length === 0 || found.some(({ inner }) => !inner)) continue;
+    inside.push(number);
+    words.add(found[0]?.word ?? key);
+  }
+  if (inside.length === 0) return null;
+  const domains = new Set([...caught].map((sender) => mail.domainOf(sender)));
+  const senders =
+    where === 'sender' && domains.size > 1 ? `, from ${counted(domains.size, 'unrelated domain')} in all` : '';
+  const whole = fired.count();
+  return {
+    key: `too-broad ${entry.id} ${key}`,
+    kind: 'too-broad',
+    rules: [entry.id],
+    certainty: 'observed',
+    consequence: 'misplaced',
+    claim: `“${entry.name}” looks for “${key}” in the ${where} and also catches ${counted(inside.length, 'message')} where it is only a part of ${listed([...words])}${senders}.`,
+    messages: inside,
+    witness: null,
+    strength: { part: inside.length, whole, words: 'messages it acts on have it inside of another word' },
+    repairs:
+      where === 'sender'
+        ? narrowed(
+            chain,
+            entry,
+            caught,
+            inside.map((number) => mail.message(number).sender),
+          )
+        : [],
+  };
+}
+
+const textOf = ({ subject, senderName, sender }: StoredMessage, where: Loose['where']): string =>
+  (where === 'subject' ? subject : `${senderName} <${sender}>`).toLowerCase();
+
+/** The words in which a key stands, and whether it is inner to them: behind other letters, or before several. */
+function wordsWith(text: string, key: string): { readonly word: string; readonly inner: boolean }[] {
+  return [...text.matchAll(/[\p{L}\p{M}\p{N}]+/gu)].flatMap(([word]) => {
+    const at = word.indexOf(key);
+    return at < 0 ? [] : [{ word, inner: at > 0 || word.length - key.length > ENDING }];
+  });
+}
+
+const MOST_SENDERS = 20;
+
+/** The addresses that were meant, instead of the word. */
+function narrowed(chain: AuditContext['chain'], entry: Rule, caught: ReadonlySet<string>, wrong: readonly string[]) {
+  const meant = [...caught].filter((sender) => sender !== '' && !wrong.includes(sender));
+  if (meant.length === 0 || meant.length > MOST_SENDERS || entry.tests.kind !== 'leaf') return [];
+  const tests = {
+    kind: 'leaf',
+    test: { test: 'address', headers: ['from'], part: 'all', match: 'is', comparator: 'i;ascii-casemap', keys: meant },
+  } as const;
+  return [rewrite(chain, entry, { ...entry, tests }, `Let “${entry.name}” test for ${listed(meant)} instead`)];
+}

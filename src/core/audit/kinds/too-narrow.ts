@@ -1,0 +1,152 @@
+import { Bitmap } from '../../flow/bitmap';
+import type { LeafTest, Rule, TestTree } from '../../rules/rule';
+import type { AuditContext, RuleFlow } from '../context';
+import { counted, listed, rewrite } from '../edits';
+import type { Finding } from '../finding';
+import { sameName } from '../relatives';
+import type { StoredMessage, Valued } from '../stored';
+
+/** A list counts as what a rule is about when so much of what it catches came by it. */
+const SHARE = 0.8;
+/** Other addresses of a domain count where so much of the domain's mail is caught, by the rule's own keys. */
+const OF_DOMAIN = 0.5;
+
+/**
+ * `too-narrow`: a rule that goes by the sender or the list misses mail of the same sender, domain or list. Missed are
+ * messages for which it does not hold, nor would but for an exception: by a display name (two words at least) whose mail it
+ * catches from another address; from a subdomain of a domain it names; from a domain half of whose mail it catches by single
+ * addresses; and, where four fifths of what it catches came by one list, the rest of that list.
+ */
+export function tooNarrow(context: AuditContext): Finding[] {
+  if (context.mail.mail.messages.length === 0) return [];
+  return context.rules.flatMap((rule) => findingOf(context, rule) ?? []);
+}
+
+function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
+  const { mail, stored, chain } = context;
+  const { entry, held } = rule;
+  const leaves = alternatives(entry.tests);
+  if (held.isEmpty() || leaves === null) return null;
+  const others = held.or(stored.exempt(entry)).or(mail.sent).not();
+  const bySender = leaves.length > 0 && leaves.every(isSenderTest);
+  const ways: [string, (message: StoredMessage) => boolean][] = [
+    ...(bySender
+      ? [
+          ['by the same people from other addresses', sameName(held, mail)] as [string, (m: StoredMessage) => boolean],
+          ['from subdomains', subdomain(leaves, mail)] as [string, (m: StoredMessage) => boolean],
+          ['from other addresses of the same domain', sameDomain(leaves, held, mail)] as [
+            string,
+            (m: StoredMessage) => boolean,
+          ],
+        ]
+      : []),
+    ['of the same list', sameList(held, mail)],
+  ];
+  const missed = new Bitmap(held.size);
+  const reasons: string[] = [];
+  for (const [words, related] of ways) {
+    let count = 0;
+    for (const number of others.members()) {
+      if (missed.has(number) || !related(mail.message(number))) continue;
+      missed.add(number);
+      count++;
+    }
+    if (count > 0) reasons.push(`${count} ${words}`);
+  }
+  const count = missed.count();
+  if (count === 0) return null;
+  const caught = held.count();
+  return {
+    key: `too-narrow ${entry.id}`,
+    kind: 'too-narrow',
+    rules: [entry.id],
+    certainty: 'observed',
+    consequence: 'misplaced',
+    claim: `“${entry.name}” misses ${counted(count, 'message')} that belong to what it catches: ${reasons.join(', ')}.`,
+    messages: [...missed.members()],
+    witness: null,
+    strength: { part: count, whole: caught + count, words: 'messages of that kind are missed' },
+    repairs: bySender ? widened(chain, entry, missed, mail) : [],
+  };
+}
+
+/** The tests of which one is enough; null where several must hold together. */
+function alternatives(tree: TestTree): LeafTest[] | null {
+  if (tree.kind === 'leaf') return [tree.test];
+  if (tree.children.length === 1 && tree.kind === 'all') return alternatives(tree.children[0] as TestTree);
+  if (tree.kind !== 'any') return null;
+  const inner = tree.children.map(alternatives);
+  return inner.some((leaves) => leaves === null) ? null : inner.flatMap((leaves) => leaves ?? []);
+}
+
+const isSenderTest = (leaf: LeafTest): boolean =>
+  (leaf.test === 'address' || leaf.test === 'header') &&
+  leaf.headers.every((name) => /^(from|sender|reply-to)$/i.test(name));
+
+/** Keys that name a domain or an address as a whole. */
+function namedBy(leaves: readonly LeafTest[], kind: 'domain' | 'address'): string[] {
+  return leaves.flatMap((leaf) => {
+    if (!('keys' in leaf) || leaf.match === 'matches') return [];
+    const domains = leaf.test === 'address' && leaf.part === 'domain';
+    return leaf.keys
+      .map((key) => key.toLowerCase())
+      .filter((key) => (kind === 'domain' ? domains && key.includes('.') : !domains && /^[^@\s]+@[^@\s]+$/.test(key)));
+  });
+}
+
+function subdomain(leaves: readonly LeafTest[], mail: Valued): (message: StoredMessage) => boolean {
+  const domains = namedBy(leaves, 'domain');
+  return ({ sender }) => domains.some((domain) => mail.domainOf(sender).endsWith(`.${domain}`));
+}
+
+function sameDomain(leaves: readonly LeafTest[], held: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
+  const domains = new Set(namedBy(leaves, 'address').map((address) => mail.domainOf(address)));
+  const all = new Map<string, { total: number; caught: number; senders: Set<string> }>();
+  mail.mail.messages.forEach(({ sender }, number) => {
+    const domain = mail.domainOf(sender);
+    if (!domains.has(domain)) return;
+    const known = all.get(domain) ?? { total: 0, caught: 0, senders: new Set<string>() };
+    known.total++;
+    if (held.has(number)) {
+      known.caught++;
+      known.senders.add(sender);
+    }
+    all.set(domain, known);
+  });
+  return ({ sender }) => {
+    const found = all.get(mail.domainOf(sender));
+    return found !== undefined && found.caught >= found.total * OF_DOMAIN && !found.senders.has(sender);
+  };
+}
+
+function sameList(held: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
+  const lists = new Map<string, number>();
+  for (const number of held.members()) {
+    const { listId } = mail.message(number);
+    if (listId !== null) lists.set(listId, (lists.get(listId) ?? 0) + 1);
+  }
+  const whole = held.count();
+  const [main] = [...lists].filter(([, count]) => count >= 2 && count >= whole * SHARE).map(([list]) => list);
+  return ({ listId }) => main !== undefined && listId === main;
+}
+
+const MOST_SENDERS = 20;
+
+function widened(chain: AuditContext['chain'], entry: Rule, missed: Bitmap, mail: Valued) {
+  const senders = [...new Set([...missed.members()].map((number) => mail.message(number).sender))].filter(Boolean);
+  if (senders.length === 0 || senders.length > MOST_SENDERS) return [];
+  const more: TestTree = {
+    kind: 'leaf',
+    test: {
+      test: 'address',
+      headers: ['from'],
+      part: 'all',
+      match: 'is',
+      comparator: 'i;ascii-casemap',
+      keys: senders,
+    },
+  };
+  const children = entry.tests.kind === 'any' ? [...entry.tests.children, more] : [entry.tests, more];
+  const tests: TestTree = { kind: 'any', children };
+  return [rewrite(chain, entry, { ...entry, tests }, `Let “${entry.name}” catch mail from ${listed(senders)} too`)];
+}

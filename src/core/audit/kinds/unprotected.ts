@@ -1,0 +1,64 @@
+import type { Bitmap } from '../../flow/bitmap';
+import type { AuditContext, RuleFlow } from '../context';
+import { foldersOf } from '../destinations';
+import { counted, repair, switchOff } from '../edits';
+import type { Finding } from '../finding';
+import { exempting } from './exception-narrow';
+import { lostBy } from './loss';
+
+/**
+ * `unprotected`: a rule drops or refuses mail that the user values, or files it where it lies unseen, and exempts none of
+ * it. Valued is what was answered or flagged, what comes from people the user has written to, and, of what is dropped or
+ * refused, what went to the user alone and through no mailing list.
+ */
+export function unprotected(context: AuditContext): Finding[] {
+  const { mail, stored } = context;
+  if (mail.mail.messages.length === 0) return [];
+  return context.rules.flatMap((rule) => {
+    const lost = lostBy(stored, rule.place).and(mail.known.or(mail.marked).or(mail.alone)).without(mail.sent);
+    if (!lost.isEmpty()) return [findingOf(context, rule, lost, 'lost')];
+    const hidden = hiddenBy(context, rule).and(mail.known.or(mail.marked));
+    return hidden.isEmpty() ? [] : [findingOf(context, rule, hidden, 'unseen')];
+  });
+}
+
+/** Filed by it, not in the inbox, and unseen. */
+export function hiddenBy({ mail, stored }: AuditContext, { entry, fired }: RuleFlow): Bitmap {
+  const { none } = stored.flow.fates;
+  if (!mail.marksKnown || foldersOf(entry).length === 0) return none;
+  return fired.and(mail.unseen).without(stored.inInbox).without(mail.sent);
+}
+
+const MOST_SENDERS = 20;
+
+function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, consequence: 'lost' | 'unseen'): Finding {
+  const { chain, mail } = context;
+  const { entry, fired } = rule;
+  const count = valued.count();
+  const why = [
+    [mail.known, 'from people you have written to'],
+    [mail.marked, 'answered or flagged'],
+    [mail.alone, 'to you alone'],
+  ] as const;
+  const reasons = why.flatMap(([bitmap, words]) => {
+    const part = valued.and(bitmap).count();
+    return part > 0 ? [`${part} ${words}`] : [];
+  });
+  const senders = [...new Set([...valued.members()].map((number) => mail.message(number).sender))].filter(Boolean);
+  const does = consequence === 'lost' ? 'loses' : 'files unseen';
+  return {
+    key: `unprotected ${entry.id}`,
+    kind: 'unprotected',
+    rules: [entry.id],
+    certainty: 'observed',
+    consequence,
+    claim: `“${entry.name}” ${does} ${counted(count, 'message')} that you value: ${reasons.join(', ')}.`,
+    messages: [...valued.members()],
+    witness: null,
+    strength: { part: count, whole: fired.count(), words: 'messages it acts on are of value' },
+    repairs: [
+      ...(senders.length > 0 && senders.length <= MOST_SENDERS ? [exempting(chain, entry, senders)] : []),
+      ...repair(chain, switchOff(entry.id)),
+    ],
+  };
+}

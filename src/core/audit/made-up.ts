@@ -1,0 +1,69 @@
+import { evaluateAtoms } from '../flow/atoms';
+import { MemoryColumns } from '../flow/columns';
+import { runFlow } from '../flow/flow';
+import { atomsOf } from '../flow/program';
+import { tracer } from '../flow/trace';
+import type { Witness } from '../reason/witness';
+import type { Chain } from '../rules/rule';
+import { fateKey } from '../sieve/interpret/fate';
+import { makeWorld } from '../sieve/interpret/world';
+import { type MailBody, mailBody } from './body';
+
+/** More are not kept from one audit to the next. */
+const MOST = 5000;
+
+/**
+ * Messages that reasoning has made up. They are kept from one audit of a chain to the next: what a message shows under the
+ * chain before an edit, it mostly shows under the one after, and then nothing has to be asked again.
+ */
+export class MadeUpMail {
+  readonly #witnesses = new Map<string, Witness>();
+
+  add(witness: Witness): void {
+    const { open, message, envelope } = witness;
+    if (this.#witnesses.size >= MOST) {
+      const [oldest] = this.#witnesses.keys();
+      this.#witnesses.delete(oldest as string);
+    }
+    this.#witnesses.set(JSON.stringify([open, message.size, envelope]), witness);
+  }
+
+  /** The shortest first. */
+  list(): readonly Witness[] {
+    return [...this.#witnesses.values()].sort((a, b) => a.open.length - b.open.length);
+  }
+}
+
+/** Made-up messages under a chain. */
+export interface MadeUpBody extends MailBody {
+  readonly witnesses: readonly Witness[];
+  /** Whether the interpreter agrees on what the chain does with one of them. */
+  readonly confirms: (index: number) => boolean;
+}
+
+export function madeUpBody(chain: Chain, witnesses: readonly Witness[], now: number): MadeUpBody {
+  const columns = new MemoryColumns();
+  for (const { message, envelope } of witnesses) columns.add(message, envelope);
+  const atoms = evaluateAtoms(atomsOf(chain), columns, () => {}, now);
+  const flow = runFlow(chain, atoms, columns.count);
+  const run = tracer(chain);
+  const known = new Map<number, boolean>();
+  const confirm = (index: number): boolean => {
+    const { message, envelope } = witnesses[index] as Witness;
+    const trace = run(message, envelope, makeWorld({ now }));
+    if (fateKey(trace.fate) !== fateKey(flow.fates.fateOf(index))) return false;
+    const fired = new Set(trace.entries.filter(({ outcome }) => outcome === 'fired').map(({ entry }) => entry.id));
+    return flow.entries.every(({ entry, fired: own }) => own.has(index) === fired.has(entry.id));
+  };
+  return {
+    ...mailBody(chain, flow, atoms),
+    witnesses,
+    confirms: (index) => {
+      const before = known.get(index);
+      if (before !== undefined) return before;
+      const confirmed = confirm(index);
+      known.set(index, confirmed);
+      return confirmed;
+    },
+  };
+}

@@ -1,0 +1,89 @@
+import { Bitmap } from '../flow/bitmap';
+
+/** What findings look at in a stored message, beside what tests look at. */
+export interface StoredMessage {
+  /** Where it lies; null where that is not known. */
+  readonly folder: string | null;
+  readonly seen: boolean;
+  readonly answered: boolean;
+  readonly flagged: boolean;
+  /** Address of the author in lower case; empty where there is none. */
+  readonly sender: string;
+  /** Display name of the author, or the address. */
+  readonly senderName: string;
+  /** Addresses of To and Cc in lower case. */
+  readonly recipients: readonly string[];
+  readonly subject: string;
+  /** Milliseconds since 1970. */
+  readonly date: number | null;
+  /** In lower case, from List-Id (RFC 2919). */
+  readonly listId: string | null;
+  /** The same number for messages of one conversation. */
+  readonly conversation: number;
+}
+
+/** The stored mail as a whole. */
+export interface StoredMail {
+  /** By the number of the message. */
+  readonly messages: readonly StoredMessage[];
+  /** The user's own addresses, in lower case. */
+  readonly own: ReadonlySet<string>;
+  /** Folders that exist; null where that is not known. */
+  readonly folders: ReadonlySet<string> | null;
+}
+
+/** What the user shows to value, worked out once. */
+export class Valued {
+  /** People the user has written to. */
+  readonly writtenTo: ReadonlySet<string>;
+  /** From people the user has written to. */
+  readonly known: Bitmap;
+  /** Answered or flagged. */
+  readonly marked: Bitmap;
+  /** To one of the user's own addresses and to nobody else, and by no mailing list. */
+  readonly alone: Bitmap;
+  readonly unseen: Bitmap;
+  /** By the user. */
+  readonly sent: Bitmap;
+  /** Whether any message is marked as seen; else nothing is known of that. */
+  readonly marksKnown: boolean;
+  /** The date of the newest message. */
+  readonly newest: number | null;
+
+  constructor(readonly mail: StoredMail) {
+    const { messages, own } = mail;
+    const select = (holds: (message: StoredMessage) => boolean): Bitmap => {
+      const found = new Bitmap(messages.length);
+      messages.forEach((message, number) => {
+        if (holds(message)) found.add(number);
+      });
+      return found;
+    };
+    this.sent = select(({ sender }) => own.has(sender));
+    const writtenTo = new Set<string>();
+    for (const number of this.sent.members()) {
+      for (const address of messages[number]?.recipients ?? []) if (!own.has(address)) writtenTo.add(address);
+    }
+    this.writtenTo = writtenTo;
+    this.known = select(({ sender }) => writtenTo.has(sender));
+    this.marked = select(({ answered, flagged }) => answered || flagged);
+    this.alone = select(({ recipients, listId }) => {
+      return listId === null && recipients.length === 1 && own.has(recipients[0] as string);
+    });
+    this.unseen = select(({ seen }) => !seen);
+    this.marksKnown = messages.some(({ seen }) => seen);
+    let newest: number | null = null;
+    for (const { date } of messages) if (date !== null && (newest === null || date > newest)) newest = date;
+    this.newest = newest;
+  }
+
+  message(number: number): StoredMessage {
+    const message = this.mail.messages[number];
+    if (!message) throw new Error(`there is no message ${number}`);
+    return message;
+  }
+
+  domainOf(address: string): string {
+    return address.slice(address.lastIndexOf('@') + 1);
+  }
+}
