@@ -1,4 +1,4 @@
-import { CORRESPONDENTS, type Correspondent, ME, OWN, senderOf } from './people';
+import { CORRESPONDENTS, type Correspondent, isPerson, ME, OWN, senderOf } from './people';
 import { Dice } from './random';
 
 export interface DemoMessage {
@@ -7,7 +7,7 @@ export interface DemoMessage {
   readonly raw: Uint8Array;
 }
 
-export const MESSAGE_COUNT = 2400;
+export const MESSAGE_COUNT = 4000;
 const YEARS = 8;
 const END = Date.UTC(2026, 9, 31, 18);
 const START = END - YEARS * 365.25 * 86_400_000;
@@ -16,12 +16,13 @@ const START = END - YEARS * 365.25 * 86_400_000;
 export function demoMail(count = MESSAGE_COUNT): DemoMessage[] {
   const dice = new Dice(1742);
   const weights = CORRESPONDENTS.flatMap((who) => Array.from({ length: who.weight }, () => who));
+  const people = weights.filter(isPerson);
   const messages: DemoMessage[] = [];
   for (let index = 0; index < count; index++) {
     const time = START + ((END - START) * (index + dice.next() * 0.8)) / count;
     const odd = ODD[index % 97];
     if (odd && index > 97) messages.push(oddMessage(odd, index, time));
-    else if (dice.chance(0.12)) messages.push(sentMessage(dice.pick(weights), index, time, dice));
+    else if (dice.chance(0.12)) messages.push(sentMessage(dice.pick(people), index, time, dice));
     else messages.push(receivedMessage(dice.pick(weights), index, time, dice));
   }
   return messages;

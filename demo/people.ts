@@ -19,6 +19,13 @@ export interface Correspondent {
   readonly attachment?: number;
 }
 
+/** Machines and bulk senders: nobody writes to them. */
+const NOBODY =
+  /^(camera|alerts|orders@shop|noreply|statements|scans|root|newsletter|offers|win|form|mailer-daemon|storms|portal|news)\b/;
+
+export const isPerson = ({ address, fields }: Correspondent): boolean =>
+  !NOBODY.test(address) && !fields?.some((field) => field.startsWith('List-Id'));
+
 export const ME = 'coordinator@hollinweir.example';
 export const OWN = [ME, 'maren.holt@hollinweir.example'] as const;
 const LIST = 'volunteers@lists.hollinweir.example';
@@ -84,7 +91,12 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     address: 'anvil@fellforge.example',
     weight: 2,
     folder: 'INBOX',
-    subjects: ['Quote for the gudgeon pins', 'Re: quote: gudgeon and bands', 'Photos of the bands'],
+    subjects: [
+      'Rotation of the wheel',
+      'Quote for the gudgeon pins',
+      'Re: quote: gudgeon and bands',
+      'Photos of the bands',
+    ],
     body: ['The bands can be shrunk on at the mill.', 'The pins are of wrought iron.'],
   },
   {
@@ -128,6 +140,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     weight: 5,
     folder: 'Planning',
     subjects: [
+      'Lease of the lade bank',
       'Application {n}: received',
       'Application {n}: decision',
       'Listed building: request for drawings',
@@ -140,7 +153,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     address: 'hallam@consult.dalecouncil.example',
     weight: 2,
     folder: 'Planning',
-    subjects: ['Listed building consent for the wheel', 'Re: lime render on the gable'],
+    subjects: ['Lease: a question', 'Listed building consent for the wheel', 'Re: lime render on the gable'],
     body: ['The render should be lime, not cement.', 'I shall write to the planning office.'],
   },
   {
@@ -176,7 +189,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     name: 'Office of Saint Bee',
     address: 'office@stbees-school.example',
     weight: 3,
-    folder: 'Schools',
+    folder: 'Schools/Saint Bee',
     subjects: ['Booking of the mill', 'Risk assessment for the school visit', 'Coach at ten'],
     body: ['The coach holds {n} seats.', 'Please send the risk assessment.'],
   },
@@ -228,7 +241,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     name: 'Fell Insurance',
     address: 'claims@fellinsure.example',
     weight: 2,
-    folder: 'Accounts/Insurance',
+    folder: 'Accounts/Claims',
     subjects: ['Claim {n}: flood of the wheel pit', 'Renewal of the cover'],
     body: ['The cover ends in March.', 'Please send pictures of the damage.'],
   },
@@ -272,7 +285,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     address: 'ann.castle@fellmail.example',
     weight: 4,
     folder: 'People/Ann',
-    subjects: ['Supper on Friday', 'Photos of the kingfisher', 'Re: the swallows in the loft'],
+    subjects: ['Raffle for the wheel', 'Supper on Friday', 'Photos of the kingfisher', 'Re: the swallows in the loft'],
     body: ['The swallows are back.', 'Shall I bring the cake?'],
   },
   {
@@ -280,7 +293,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     address: 'joanna@dalewalks.example',
     weight: 2,
     folder: 'INBOX',
-    subjects: ['A walk past the mill', 'Can we use your yard?'],
+    subjects: ['Newsletter of the walks', 'A walk past the mill', 'Can we use your yard?'],
     body: ['Forty walkers, two dogs.', 'We would close the gates.'],
   },
   {
@@ -296,7 +309,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     address: 'joerg@muehlen.example',
     weight: 2,
     folder: 'INBOX',
-    subjects: ['Grüße aus der Mühle', 'Rechnung {n}', 'Abwesend bis Montag'],
+    subjects: ['A prize for the best mill', 'Grüße aus der Mühle', 'Rechnung {n}', 'Abwesend bis Montag'],
     body: ['Das Mühlrad läuft rund.', 'Viele Grüße aus dem Tal.'],
   },
   {
@@ -341,6 +354,55 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     to: 'board@hollinweir.example',
     subjects: ['The trust deed', 'private: the chair', 'Urgent: signatures', ''],
     body: ['I have read the deed twice.', 'Please keep this among us.'],
+  },
+  {
+    name: 'Stanhope Kiln',
+    address: 'kiln@stanhopelime.example',
+    weight: 2,
+    folder: 'Suppliers/Lime',
+    subjects: ['The kiln is lit', 'Lime for the wheel pit, {n} bags'],
+    body: ['We burn until Friday.', 'The lime is hot; come with the cart.'],
+  },
+  {
+    name: 'Stanhope Accounts',
+    address: 'accounts@stanhopelime.example',
+    weight: 1,
+    folder: 'INBOX',
+    subjects: ['Statement for lime', 'Your account with the lime works'],
+    body: ['There is {n} to pay.', 'Please tell us your new address.'],
+  },
+  {
+    name: 'Grants portal',
+    address: 'portal@apply.heritagefund.example',
+    weight: 2,
+    folder: 'INBOX',
+    subjects: ['Your application {n} was received', 'A question on application {n}'],
+    body: ['Sign in to answer.', 'The panel meets in March.'],
+  },
+  {
+    name: 'Museums of the dale',
+    address: 'news@museums.example',
+    weight: 2,
+    folder: 'Reading/Bulk',
+    fields: ['List-Unsubscribe: <mailto:leave@museums.example>'],
+    subjects: ['What is on in May', 'Talks on mills and millers'],
+    body: ['The tithe barn is open again.', 'Bring your own lantern.'],
+  },
+  {
+    name: 'Fell Oak',
+    address: 'rob@felloak.example',
+    weight: 2,
+    folder: 'Suppliers/Oak',
+    subjects: ['Two logs for the shaft', 'Re: the price of quartered oak'],
+    body: ['They are three feet through.', 'I can saw them on the Saturday.'],
+  },
+  {
+    name: 'Weather of the dale',
+    address: 'storms@weather.example',
+    weight: 3,
+    folder: 'Weir/Levels',
+    subjects: ['Storm warning for the dale', 'Storm of Tuesday: over'],
+    body: ['Wind from the west, force {n}.', 'Keep the sluices open.'],
   },
 ];
 

@@ -8,6 +8,12 @@ if allof (header :contains "subject" ["urgent", "dringend", "urgence"], not head
     addflag "\\Flagged";
 }
 
+# Camera restarts
+if allof (address :is "from" "camera@cam.hollinweir.example", header :contains "subject" "restarted") {
+    fileinto "Weir/Camera";
+    stop;
+}
+
 # Weir camera
 if address :is "from" "camera@cam.hollinweir.example" {
     fileinto "Weir/Camera";
@@ -46,6 +52,18 @@ if address :domain :is "from" "calderoak.example" {
     stop;
 }
 
+# Fell oak
+if address :domain :is "from" "felloak.example" {
+    fileinto "Suppliers/Oak";
+    stop;
+}
+
+# Lime from the kiln
+if address :is "from" "kiln@stanhopelime.example" {
+    fileinto "Suppliers/Lime";
+    stop;
+}
+
 # Stanhope lime
 if address :is "from" ["sales@stanhopelime.example", "kiln@stanhopelime.example"] {
     fileinto "Suppliers/Lime";
@@ -74,9 +92,26 @@ if header :contains "subject" "rota" {
     fileinto "Volunteers/Rota";
 }
 
+# Open day
+if allof (header :contains "subject" "open day", not address :is "from" "ann.castle@fellmail.example") {
+    fileinto "Photos";
+}
+
+# Raffles
+if allof (header :contains "subject" "raffle", not address :domain :is "from" "fellmail.example") {
+    fileinto "Reading/Bulk";
+    stop;
+}
+
 # Photos
 if header :contains "subject" ["photo", "picture"] {
     fileinto "Photos";
+}
+
+# Leases
+if allof (header :contains "subject" "lease", not address :is "from" "hallam@consult.dalecouncil.example") {
+    fileinto "Planning/Leases";
+    stop;
 }
 
 # Dale council
@@ -145,6 +180,11 @@ if header :contains "subject" "refund" {
     fileinto "Shop/Refunds";
 }
 
+# Returned goods
+if header :contains "subject" "returned" {
+    fileinto "Shop/Refunds";
+}
+
 # Treasurer
 if address :is "from" "ines@ledgerlane.example" {
     fileinto "Accounts";
@@ -199,6 +239,22 @@ if address :domain :is "from" "toolbarn.example" {
     stop;
 }
 
+# Bulk, the museums aside
+if allof (exists "list-unsubscribe", not address :domain :is "from" "museums.example") {
+    fileinto "Reading/Bulk";
+}
+
+# Newsletters
+if allof (header :contains "subject" "newsletter", not address :domain :is "from" "dalewalks.example") {
+    fileinto "Reading";
+    stop;
+}
+
+# Walks
+if address :domain :is "from" "dalewalks.example" {
+    fileinto "Reading/Walks";
+}
+
 # Anything that can be unsubscribed
 if exists "list-unsubscribe" {
     fileinto "Reading/Bulk";
@@ -207,6 +263,12 @@ if exists "list-unsubscribe" {
 # Prizes and lotteries
 if header :contains "subject" ["prize", "lottery", "you have won"] {
     discard;
+}
+
+# The bank's noise
+if allof (header :contains "subject" ["account", "statement"], not address :domain :is "from" "ledgerlane.example") {
+    discard;
+    stop;
 }
 
 # Ann
@@ -259,4 +321,55 @@ if address :is ["to", "cc"] ["coordinator@hollinweir.example", "maren.holt@holli
 if header :contains "list-id" "wheel.hollinweir.example" {
     fileinto "Committee/Wheel";
     stop;
+}
+
+# Museums
+if anyof (address :domain :is "from" "museums.example", address :is "from" "news@museums.example") {
+    addflag "$Museum";
+}
+
+# Storms
+if header :contains "subject" ["storm", "storm warning"] {
+    addflag "\\Flagged";
+}
+
+# Tobias, not the forge
+if allof (address :is "from" "tobias@calderoak.example", not address :domain :is "from" "fellforge.example") {
+    addflag "$Tobias";
+}
+
+# Short notes
+if allof (size :under 2K, not size :over 1M) {
+    addflag "$Short";
+}
+
+# Reports in French
+if allof (address :domain :is "from" "heritagefund.example", address :domain :is "from" "moulins.example") {
+    addflag "$French";
+}
+
+# Neither large nor small
+if allof (size :over 5M, size :under 1M) {
+    fileinto "Archive/Large";
+}
+
+# Nothing to read in the subject
+if allof (exists "subject", not header :contains "subject" ["a", "b", "c", "d", "e", "f", "g", "h", "i", "j", "k", "l", "m",
+    "n", "o", "p", "q", "r", "s", "t", "u", "v", "w", "x", "y", "z", "0", "1", "2", "3", "4", "5", "6", "7", "8", "9"]) {
+    addflag "$Empty";
+}
+
+# Urgent, to my telephone
+if allof (address :is "to" "maren.holt@hollinweir.example", header :contains "subject" "urgent") {
+    redirect "maren@pocketmail.example";
+}
+
+# Private, to my own name
+if header :contains "subject" "private" {
+    redirect :copy "maren.holt@hollinweir.example";
+}
+
+# Ferry times
+if header :contains "subject" "ferry" {
+    fileinto "Reading/Ferry";
 }

@@ -1,7 +1,7 @@
 import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
 import { type AuditResult, auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
-import { MadeUpMail } from '../core/audit/made-up';
+import { AuditMemory } from '../core/audit/made-up';
 import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';
 import type { AtomBitmaps } from '../core/flow/conditions';
@@ -146,12 +146,12 @@ const FINDINGS_EDITION = 3;
 const findingsKey = ({ ownAddresses }: Audit, chain: Chain): string =>
   `${FINDINGS_EDITION}:${chainHash(chain)}:${ownAddresses.join(' ')}`;
 
-/** Messages made up for an audit are used again when its chain is audited after an edit. */
-const keptMail = new Recent<MadeUpMail>(4, () => 1);
+/** What reasoning has found is used again when a chain is audited after an edit. */
+const memories = new Recent<AuditMemory>(4, () => 1);
 
-function keptFor({ id }: Audit): MadeUpMail {
-  const kept = keptMail.get(id) ?? new MadeUpMail();
-  keptMail.set(id, kept);
+function memoryOf({ id }: Audit): AuditMemory {
+  const kept = memories.get(id) ?? new AuditMemory();
+  memories.set(id, kept);
   return kept;
 }
 
@@ -166,7 +166,7 @@ export function auditAndKeep(
   const flow = maybeFlow(store, audit, chain);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
   const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit) };
-  const result = auditChain(input, { kept: keptFor(audit), now: audit.now, progress });
+  const result = auditChain(input, { memory: memoryOf(audit), now: audit.now, progress });
   const row = {
     auditId: audit.id,
     chainHash: findingsKey(audit, chain),

@@ -8,118 +8,34 @@ import { type MailMessage, readMessage } from '../mail/message';
 import { compareChains } from '../reason/equivalence';
 import { Reach } from '../reason/reach';
 import { chainFromSieve } from '../rules/from-sieve';
-import {
-  type Action,
-  type Chain,
-  conditionOf,
-  type LeafTest,
-  looksAtFlags,
-  type Rule,
-  type TestTree,
-} from '../rules/rule';
+import { type Chain, conditionOf, looksAtFlags } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
+import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallRule } from './small-chains';
 
 /** Random chains over a small vocabulary, against all small messages. */
 
-const KEYS = ['a', 'b', 'ab', ''];
-const key = fc.constantFrom(...KEYS);
-const leaf: fc.Arbitrary<LeafTest> = fc.oneof(
-  fc
-    .tuple(
-      fc.constantFrom('subject', 'x-tag'),
-      fc.constantFrom('is' as const, 'contains' as const, 'matches' as const),
-      key,
-      fc.boolean(),
-    )
-    .map(([header, match, word, wild]): LeafTest => {
-      const keys = [match === 'matches' ? `${word}${wild ? '*' : '?'}` : word];
-      return { test: 'header', headers: [header], match, comparator: 'i;ascii-casemap', keys };
-    }),
-  fc
-    .tuple(
-      fc.constantFrom('localpart' as const, 'domain' as const, 'all' as const),
-      fc.constantFrom('is' as const, 'contains' as const),
-      fc.constantFrom('a', 'b', 'a@b', '@'),
-    )
-    .map(([part, match, word]): LeafTest => {
-      return { test: 'address', headers: ['from'], part, match, comparator: 'i;ascii-casemap', keys: [word] };
-    }),
-  fc.constantFrom('subject', 'x-tag').map((name): LeafTest => ({ test: 'exists', headers: [name] })),
-  fc.constantFrom<LeafTest>({ test: 'hasflag', match: 'is', comparator: 'i;ascii-casemap', keys: ['\\seen'] }),
-);
-const leafTree = leaf.map((one): TestTree => ({ kind: 'leaf', test: one }));
-const tree: fc.Arbitrary<TestTree> = fc.oneof(
-  leafTree,
-  fc
-    .tuple(
-      fc.constantFrom('all' as const, 'any' as const, 'none' as const),
-      fc.array(leafTree, { minLength: 1, maxLength: 2 }),
-    )
-    .map(([kind, children]): TestTree => ({ kind, children })),
-);
-const action: fc.Arbitrary<Action> = fc.oneof(
-  fc
-    .tuple(fc.constantFrom('A', 'B'), fc.boolean(), fc.constantFrom(null, ['\\seen'], ['x']))
-    .map(([folder, copy, flags]): Action => ({ action: 'fileinto', folder, copy, flags })),
-  fc.constantFrom<Action>(
-    { action: 'discard' },
-    { action: 'keep', flags: null },
-    { action: 'addflag', flags: ['\\seen'] },
-    { action: 'removeflag', flags: ['\\seen'] },
-    { action: 'setflag', flags: ['x'] },
-    { action: 'redirect', address: 'a@b.example', copy: true },
-  ),
-);
-const rule: fc.Arbitrary<Omit<Rule, 'id' | 'name'>> = fc.record({
-  kind: fc.constant('rule' as const),
-  note: fc.constant(''),
-  on: fc.boolean().map((off) => !off || true),
-  tests: tree,
-  unless: fc.array(leafTree, { maxLength: 1 }),
-  actions: fc.array(action, { minLength: 1, maxLength: 2 }),
-  ending: fc.constantFrom('continue' as const, 'stop' as const),
-  link: fc.constantFrom('always' as const, 'always' as const, 'otherwise' as const),
-});
-const chain = (rules: readonly Omit<Rule, 'id' | 'name'>[]): Chain => ({
-  entries: rules.map((one, at) => ({ ...one, link: at === 0 ? 'always' : one.link, id: `r${at}`, name: `Rule ${at}` })),
-  closing: '',
-});
-
-const VALUES = [null, '', 'a', 'b', 'ab', 'ba', 'aa', 'c', 'abc'];
-const MESSAGES = VALUES.flatMap((subject) =>
-  VALUES.flatMap((tag) =>
-    ['a@b', 'b@a', 'c@c', 'ab@a', 'c@ab'].map((from) => {
-      const lines = [`From: ${from}`];
-      if (subject !== null) lines.push(`Subject: ${subject}`);
-      if (tag !== null) lines.push(`X-Tag: ${tag}`);
-      return readMessage(new TextEncoder().encode(`${lines.join('\n')}\n\n\n`));
-    }),
-  ),
-);
-
 function flowOf(one: Chain, messages: readonly MailMessage[]) {
   const columns = new MemoryColumns();
-  for (const message of messages) columns.add(message, envelope);
+  for (const message of messages) columns.add(message, SMALL_ENVELOPE);
   return runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
 }
 
-const envelope = { from: 'a@b', to: 'b@a' };
 function fatesOf(one: Chain): string[] {
   const run = interpreter(parse(sieveFromChain(one).text).script);
-  return MESSAGES.map((message) => fateKey(run(message, envelope).fate));
+  return SMALL_MESSAGES.map((message) => fateKey(run(message, SMALL_ENVELOPE).fate));
 }
 
 describe('what rules can do, against all small messages', () => {
   test('whether a rule can hold, and fire, and what keeps it from that', () => {
     const counts = { possible: 0, contradiction: 0, shadowed: 0, undecided: 0 };
     fc.assert(
-      fc.property(fc.array(rule, { minLength: 1, maxLength: 6 }), (rules) => {
-        const one = chain(rules);
+      fc.property(fc.array(smallRule, { minLength: 1, maxLength: 6 }), (rules) => {
+        const one = chainOf(rules);
         const reach = new Reach(one);
-        const { entries } = flowOf(one, MESSAGES);
+        const { entries } = flowOf(one, SMALL_MESSAGES);
         for (const [place, { fired }] of entries.entries()) {
           const answer = reach.canFire(place);
           counts[answer.answer]++;
@@ -158,10 +74,10 @@ describe('what rules can do, against all small messages', () => {
 describe('equivalence, against all small messages', () => {
   test('random chains and small changes to them', () => {
     const changed = fc.tuple(
-      fc.array(rule, { minLength: 1, maxLength: 4 }),
+      fc.array(smallRule, { minLength: 1, maxLength: 4 }),
       fc.nat(),
       fc.constantFrom('swap', 'drop', 'end', 'double'),
-      rule,
+      smallRule,
     );
     const counts = { equivalent: 0, different: 0, undecided: 0 };
     fc.assert(
@@ -173,7 +89,7 @@ describe('equivalence, against all small messages', () => {
         if (how === 'double') made.splice(place, 0, rules[place] ?? other);
         if (how === 'end')
           made[place] = { ...(made[place] ?? other), ending: made[place]?.ending === 'stop' ? 'continue' : 'stop' };
-        const [a, b] = [chain(rules), chain(made)];
+        const [a, b] = [chainOf(rules), chainOf(made)];
         const answer = compareChains(a, b);
         counts[answer.verdict]++;
         const [first, second] = [fatesOf(a), fatesOf(b)];

@@ -1,8 +1,9 @@
 import { atomKey } from '../flow/atoms';
-import type { Bitmap } from '../flow/bitmap';
+import { Bitmap } from '../flow/bitmap';
 import { type AtomBitmaps, anyHolds, holds } from '../flow/conditions';
 import { type EntryFlow, type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
+import { SingleRuns } from '../flow/single';
 import { type Chain, type LeafTest, leavesOf, type Rule, type TestTree } from '../rules/rule';
 import { INBOX } from '../sieve/interpret/fate';
 import { groupAlike } from './alike';
@@ -14,6 +15,7 @@ export interface MailBody {
   readonly at: (place: number) => EntryFlow;
   /** Whether every test of another chain was evaluated here. */
   readonly knows: (other: Chain) => boolean;
+  readonly knowsTests: (tree: TestTree) => boolean;
   /** Messages, of those in `among`, whose fate differs under another chain over the same tests. */
   readonly changedBy: (other: Chain, among: Bitmap) => Bitmap;
   /** For which tests hold by themselves; none where they look at flags that rules set. */
@@ -23,12 +25,18 @@ export interface MailBody {
   readonly inInbox: Bitmap;
 }
 
+/** So many messages are run one by one; more all at once. */
+const FEW = 500;
+
 export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody {
   const alike = groupAlike(atoms, flow.count);
   const small = new Map([...atoms].map(([key, bitmap]) => [key, alike.project(bitmap)]));
   const smallFlow = runFlow(chain, small, alike.count);
   const noFlags = { count: flow.count, flags: new Map<string, Bitmap>() };
   const { none } = flow.fates;
+  const runs = new SingleRuns(atoms, flow.count);
+  const fates = new Map<number, string>();
+  const exempt = new WeakMap<Rule, Bitmap>();
   const ofMessage = (trees: readonly TestTree[]) => !trees.flatMap(leavesOf).some(isFlagTest);
   return {
     flow,
@@ -38,15 +46,30 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
       return entry;
     },
     knows: (other) => atomsOf(other).every((atom) => atoms.has(atomKey(atom))),
+    knowsTests: (tree) => leavesOf(tree).every((leaf) => leaf.test !== 'hasflag' && atoms.has(atomKey(leaf))),
     changedBy: (other, among) => {
+      const [before, after] = [runs.maybeRun(chain), runs.maybeRun(other)];
+      if (before && after && among.count() <= FEW) {
+        const differs = (message: number) => {
+          const known = fates.get(message) ?? before(message);
+          fates.set(message, known);
+          return known !== after(message);
+        };
+        return Bitmap.of(flow.count, [...among.members()].filter(differs));
+      }
       const changed = runFlow(other, small, alike.count).fates.differsFrom(smallFlow.fates);
       return alike.spread(changed).and(among);
     },
     holding: (tree) => (ofMessage([tree]) ? holds(tree, atoms, noFlags) : none),
-    exempt: ({ tests, unless }) =>
-      unless.length > 0 && ofMessage([tests, ...unless])
-        ? holds(tests, atoms, noFlags).and(anyHolds(unless, atoms, noFlags))
-        : none,
+    exempt: (rule) => {
+      const { tests, unless } = rule;
+      const known = exempt.get(rule);
+      if (known) return known;
+      const some = unless.length > 0 && ofMessage([tests, ...unless]);
+      const found = some ? holds(tests, atoms, noFlags).and(anyHolds(unless, atoms, noFlags)) : none;
+      exempt.set(rule, found);
+      return found;
+    },
     inInbox: flow.fates.folders.get(INBOX)?.messages ?? none,
   };
 }

@@ -26,8 +26,8 @@ import { subsumedTests } from './kinds/subsumed-test';
 import { tooBroad } from './kinds/too-broad';
 import { tooNarrow } from './kinds/too-narrow';
 import { unprotected } from './kinds/unprotected';
-import { MadeUpMail } from './made-up';
-import { AUDIT_BUDGET, type AuditBudget, Questions } from './questions';
+import { AuditMemory } from './made-up';
+import { type AuditBudget, auditBudget, Questions } from './questions';
 import { type StoredMail, Valued } from './stored';
 
 /** What an audit looks at. */
@@ -40,8 +40,8 @@ export interface AuditInput {
 }
 
 export interface AuditSettings {
-  /** Messages made up by audits before, which are used again and added to; none where absent. */
-  readonly kept?: MadeUpMail;
+  /** What audits before have found, which is used again and added to; nothing where absent. */
+  readonly memory?: AuditMemory;
   readonly budget?: AuditBudget;
   /** What tests of the current date see, in milliseconds since 1970. */
   readonly now?: number;
@@ -52,8 +52,18 @@ export interface AuditSettings {
 export interface AuditResult {
   /** The gravest first. */
   readonly findings: readonly Finding[];
+  /** All pairs of rules that some message makes both hold. */
+  readonly overlaps: readonly OverlapLine[];
   /** Pairs of rules that were not asked about, since there are too many. */
   readonly unasked: number;
+}
+
+export interface OverlapLine {
+  /** Ids of the rules; the first one comes first in the chain. */
+  readonly a: string;
+  readonly b: string;
+  /** Stored messages for which both hold; 0 where only a made-up one shows it. */
+  readonly messages: number;
 }
 
 /** One row for each kind: what states it. Pairs for which both rules hold are worked out once. */
@@ -79,23 +89,29 @@ const KIND_OF: Readonly<Record<FindingKind, (context: AuditContext, pairs: reado
   mergeable,
   'subsumed-test': subsumedTests,
   idle,
-  overlap: (_, pairs) => overlaps(pairs),
+  overlap: overlaps,
 };
 
 /** All findings on a chain, by reasoning and by the stored mail. */
 export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: AuditSettings = {}): AuditResult {
-  const { kept = new MadeUpMail(), budget = AUDIT_BUDGET, now = Date.now(), progress = () => {} } = settings;
+  const {
+    memory = new AuditMemory(),
+    budget = auditBudget(chain.entries.length),
+    now = Date.now(),
+    progress = () => {},
+  } = settings;
   const stored = mailBody(chain, flow, atoms);
   const valued = new Valued(mail);
   const questions = new Questions(chain, budget);
-  const context = auditContext({ chain, stored, mail: valued, questions, kept, now, progress });
+  const context = auditContext({ chain, stored, mail: valued, questions, memory, now, progress });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
   const findings = kinds.flatMap((find, done) => {
     progress(done, kinds.length);
     return find(context, pairs);
   });
-  return { findings: findings.sort(byWeight(chain, mail)), unasked: context.unasked };
+  const lines = pairs.map(({ a, b, messages }) => ({ a: a.entry.id, b: b.entry.id, messages: messages.count() }));
+  return { findings: findings.sort(byWeight(chain, mail)), overlaps: lines, unasked: context.unasked };
 }
 
 /** By consequence; then by the number of stored messages and how recent they are; then by place in the chain. */

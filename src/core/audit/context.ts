@@ -1,11 +1,11 @@
 import type { Bitmap } from '../flow/bitmap';
 import type { EntryFlow } from '../flow/flow';
 import { inRunOf } from '../rules/edit';
-import { type Chain, conditionOf, type Rule } from '../rules/rule';
+import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import type { MailBody } from './body';
 import { disagree } from './destinations';
 import { type MadeUp, madeUpOf } from './finding';
-import { type MadeUpBody, type MadeUpMail, madeUpBody } from './made-up';
+import { type AuditMemory, type MadeUpBody, madeUpBody } from './made-up';
 import type { Questions } from './questions';
 import type { Valued } from './stored';
 
@@ -51,7 +51,7 @@ interface Parts {
   readonly stored: MailBody;
   readonly mail: Valued;
   readonly questions: Questions;
-  readonly kept: MadeUpMail;
+  readonly memory: AuditMemory;
   readonly now: number;
   /** Told how far it has come; may throw to cancel. */
   readonly progress: (done: number, total: number) => void;
@@ -61,46 +61,45 @@ interface Parts {
  * Makes up the messages that the stored mail lacks: for each rule one that fires it, for each pair of rules one for which
  * both hold, as far as there can be any.
  */
-export function auditContext({ chain, stored, mail, questions, kept, now, progress }: Parts): AuditContext {
+export function auditContext({ chain, stored, mail, questions, memory, now, progress }: Parts): AuditContext {
   const rules = stored.flow.entries.flatMap((flow, place) => {
     const { entry } = flow;
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
   });
-  const before = madeUpBody(chain, kept.list(), now);
+  const before = madeUpBody(chain, memory.list(), now);
   rules.forEach(({ place, fired }, done) => {
     progress(done, rules.length);
     if (!fired.isEmpty() || !before.at(place).fired.isEmpty()) return;
     const answer = questions.canFire(place);
-    if (answer.answer === 'possible') kept.add(answer.witness);
+    if (answer.answer === 'possible') memory.add(answer.witness);
   });
-  const between = madeUpBody(chain, kept.list(), now);
-  const pairs = pairsInQuestion(chain, rules, [stored, between]);
+  const between = madeUpBody(chain, memory.list(), now);
   let unasked = 0;
-  pairs.forEach(([a, b], done) => {
-    if (done % 16 === 0) progress(done, pairs.length);
+  let asked = 0;
+  const pairs = (rules.length * (rules.length - 1)) / 2;
+  forNeighbours(rules, (a, b, done) => {
+    if (done % 64 === 0) progress(done, pairs);
+    if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) return;
+    if ([stored, between].some((body) => shows(body, a, b)) || memory.areExclusive(a.entry, b.entry)) return;
     const answer = askPair(questions, a, b);
+    asked++;
     if (answer === null) unasked++;
-    else if (answer.answer === 'possible') kept.add(answer.witness);
+    else if (answer.answer === 'possible') memory.add(answer.witness);
+    else if (answer.answer === 'exclusive' && !looksAtFlags(conditionOf(b.entry)))
+      memory.addExclusive(a.entry, b.entry);
   });
-  const madeUp = pairs.length === unasked ? between : madeUpBody(chain, kept.list(), now);
+  const madeUp = asked === unasked ? between : madeUpBody(chain, memory.list(), now);
   return { chain, rules, stored, madeUp, mail, questions, unasked };
 }
 
-/** Pairs that no message at hand shows all that is asked of a pair, neighbours first. */
-function pairsInQuestion(
-  chain: Chain,
-  rules: readonly RuleFlow[],
-  bodies: readonly MailBody[],
-): [RuleFlow, RuleFlow][] {
-  const asked: [RuleFlow, RuleFlow][] = [];
+/** Visits all pairs, neighbours first. */
+function forNeighbours(rules: readonly RuleFlow[], visit: (a: RuleFlow, b: RuleFlow, done: number) => void): void {
+  let done = 0;
   for (let distance = 1; distance < rules.length; distance++) {
     for (let at = 0; at + distance < rules.length; at++) {
-      const [a, b] = [rules[at] as RuleFlow, rules[at + distance] as RuleFlow];
-      if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;
-      if (!bodies.some((body) => shows(body, a, b))) asked.push([a, b]);
+      visit(rules[at] as RuleFlow, rules[at + distance] as RuleFlow, done++);
     }
   }
-  return asked;
 }
 
 /** Both hold and the first fires; and the second does too, where that would matter. */
@@ -110,16 +109,20 @@ function shows(body: MailBody, a: RuleFlow, b: RuleFlow): boolean {
   return first.fired.meets(wanted);
 }
 
+/** Null where nothing more may be asked. */
 function askPair(questions: Questions, a: RuleFlow, b: RuleFlow) {
   const wanted = [questions.condition(a.place), questions.condition(b.place)];
   const places = a.entry.ending === 'continue' ? [b.place, a.place, null] : [a.place, null];
   for (const place of places) {
     const answer = questions.maybeMeet('pairs', wanted, place);
+    if (answer?.answer !== 'impossible') return answer;
     // Where the two exclude each other, nothing else has to be asked.
-    if (answer?.answer !== 'impossible' || answer.blamed.length === 0) return answer;
+    if (answer.blamed.length === 0) return EXCLUSIVE;
   }
-  return { answer: 'impossible' } as const;
+  return EXCLUSIVE;
 }
+
+const EXCLUSIVE = { answer: 'exclusive' } as const;
 
 /** An unconditional last branch. */
 export function isElse({ entry }: RuleFlow): boolean {

@@ -81,6 +81,9 @@ function causeOf({ kind, rules, consequence, messages, certainty }: Finding): st
       return `idle ${messages.length > 0}`;
     case 'overlap':
       return 'overlap';
+    // What is cut short by many comes too late in the chain.
+    case 'cut-short':
+      return `cut-short ${others[0]} ${consequence} ${messages.length > 0}`;
     case 'contradiction':
     case 'redundant':
     case 'missing-folder':

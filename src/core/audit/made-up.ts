@@ -4,7 +4,7 @@ import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { tracer } from '../flow/trace';
 import type { Witness } from '../reason/witness';
-import type { Chain } from '../rules/rule';
+import type { Chain, Rule } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
 import { makeWorld } from '../sieve/interpret/world';
 import { type MailBody, mailBody } from './body';
@@ -13,11 +13,13 @@ import { type MailBody, mailBody } from './body';
 const MOST = 5000;
 
 /**
- * Messages that reasoning has made up. They are kept from one audit of a chain to the next: what a message shows under the
- * chain before an edit, it mostly shows under the one after, and then nothing has to be asked again.
+ * What reasoning has found, kept from one audit of a chain to the next. What a made-up message shows under the chain before
+ * an edit, it mostly shows under the one after, and conditions that exclude each other do so in any chain: then nothing has
+ * to be asked again.
  */
-export class MadeUpMail {
+export class AuditMemory {
   readonly #witnesses = new Map<string, Witness>();
+  readonly #exclusive = new Set<string>();
 
   add(witness: Witness): void {
     const { open, message, envelope } = witness;
@@ -32,6 +34,26 @@ export class MadeUpMail {
   list(): readonly Witness[] {
     return [...this.#witnesses.values()].sort((a, b) => a.open.length - b.open.length);
   }
+
+  addExclusive(a: Rule, b: Rule): void {
+    if (this.#exclusive.size >= 20 * MOST) this.#exclusive.clear();
+    this.#exclusive.add(pairKey(a, b));
+  }
+
+  /** Whether no message can make both rules hold, as far as that was asked. */
+  areExclusive(a: Rule, b: Rule): boolean {
+    return this.#exclusive.has(pairKey(a, b));
+  }
+}
+
+const pairKey = (a: Rule, b: Rule): string => `${conditionKey(a)} ${conditionKey(b)}`;
+
+const conditionKeys = new WeakMap<Rule, string>();
+
+function conditionKey(rule: Rule): string {
+  const known = conditionKeys.get(rule) ?? JSON.stringify([rule.tests, rule.unless]);
+  conditionKeys.set(rule, known);
+  return known;
 }
 
 /** Made-up messages under a chain. */

@@ -3,30 +3,52 @@ import { type MeetAnswer, Reach, type ReachAnswer } from '../reason/reach';
 import type { Formula } from '../reason/solve/formula';
 import type { Chain } from '../rules/rule';
 
-/** How much an audit asks at most. What is not asked is said to be so, never taken as settled. */
+/** How much an audit asks at most; what is not asked is never taken as settled. */
 export interface AuditBudget {
   /** Pairs of rules that no message at hand makes both hold. */
   readonly pairs: number;
   /** Parts of rules that may be superfluous. */
   readonly parts: number;
-  /** Comparisons of the whole chain with a changed one, each as dear as all other questions on a rule. */
+  /** Comparisons of the whole chain with a changed one, which in long chains take too long. */
   readonly comparisons: number;
+  /** Pairs that only made-up messages show to overlap, of which it is asked whether their order matters. */
+  readonly orders: number;
+  /** Whether each overlap that only made-up messages show is stated by itself, or all of them as a map. */
+  readonly overlapsByThemselves: boolean;
 }
 
-export const AUDIT_BUDGET: AuditBudget = { pairs: 2500, parts: 3000, comparisons: 80 };
+/**
+ * Questions grow with the square of a chain, and what one costs grows with the chain. Of up to 80 rules all pairs are asked
+ * about.
+ */
+export function auditBudget(rules: number): AuditBudget {
+  return rules <= 80
+    ? { pairs: 3200, parts: 3000, comparisons: 60, orders: 3200, overlapsByThemselves: true }
+    : {
+        pairs: Math.floor(10_000 / rules),
+        parts: Math.floor(150_000 / rules),
+        comparisons: 0,
+        orders: 600,
+        overlapsByThemselves: false,
+      };
+}
+
+/** What is counted while it is asked. */
+type Counted = 'pairs' | 'parts' | 'comparisons' | 'orders';
 
 /** What the kinds of findings ask of reasoning, counted. */
 export class Questions {
   readonly #reach: Reach;
   readonly #fires = new Map<number, ReachAnswer>();
-  readonly #left: { -readonly [Key in keyof AuditBudget]: number };
+  readonly #left: Record<Counted, number>;
 
   constructor(
     readonly chain: Chain,
     readonly budget: AuditBudget,
   ) {
     this.#reach = new Reach(chain);
-    this.#left = { ...budget };
+    const { pairs, parts, comparisons, orders } = budget;
+    this.#left = { pairs, parts, comparisons, orders };
   }
 
   canFire(place: number): ReachAnswer {
@@ -62,8 +84,8 @@ export class Questions {
     return compareChains(this.chain, other, undefined, among);
   }
 
-  /** Whether there is any left of this kind. */
-  hasLeft(kind: keyof AuditBudget): boolean {
-    return this.#left[kind] > 0;
+  /** Whether one more pair may be looked at. */
+  takeOrder(): boolean {
+    return this.#left.orders-- > 0;
   }
 }

@@ -56,7 +56,15 @@ function traceOf(chain: Chain, owners: ReadonlyMap<object, ChainEntry>, outcome:
     const ends = own.some((step) => step.kind === 'action' && step.node.name === 'stop');
     const linked = entry.kind === 'rule' && entry.link === 'otherwise';
     const missed = stopped ? 'not reached' : own.length === 0 && linked ? 'passed over' : 'did not hold';
-    entries.push({ entry, outcome: fired ? 'fired' : missed, stopped: ends, tests: leafSteps(own) });
+    entries.push({
+      entry,
+      outcome: fired ? 'fired' : missed,
+      stopped: ends,
+      // To write tests out takes longer than to run them, and few who ask look at them.
+      get tests() {
+        return leafSteps(own);
+      },
+    });
     stopped ||= ends;
   }
   return { fate: outcome.fate, error: outcome.error, entries };

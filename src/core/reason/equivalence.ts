@@ -28,7 +28,7 @@ export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET, among
   const whole = differences(a, b, among);
   if (whole.formulas.length === 0) return { verdict: 'equivalent' };
   // What differs between the chains often never acts at all, which takes far less to prove.
-  const [first, second] = [withoutIdle(a, b, budget), withoutIdle(b, a, budget)];
+  const [first, second] = among.length > 0 ? [a, b] : [withoutIdle(a, b, budget), withoutIdle(b, a, budget)];
   const { formulas, lowering } = first === a && second === b ? whole : differences(first, second, among);
   const runs = [runnerOf(a), runnerOf(b)] as const;
   const solver = new Solver(lowering.formulas, lowering.facts);

@@ -15,11 +15,14 @@ export function mergeable(context: AuditContext): Finding[] {
   const { chain, rules, stored, madeUp } = context;
   return rules.flatMap(({ entry: first, place }, at) => {
     if (!mayMerge(chain, place)) return [];
-    const next = rules.slice(at + 1).find(({ entry, place: there }) => mayMerge(chain, there) && alike(first, entry));
+    const wanted = effectOf(first);
+    const next = rules
+      .slice(at + 1)
+      .find(({ entry, place: there }) => effectOf(entry) === wanted && mayMerge(chain, there));
     if (!next) return [];
     const second = next.entry;
-    const repair = merged(chain, first, second);
-    const after = applyEdits(chain, repair.edits);
+    // Tests that were evaluated; in the repair their keys are joined, which is the same (RFC 5228 section 2.7).
+    const after = applyEdits(chain, merged(chain, first, second, [first.tests, second.tests]).edits);
     if (!after.ok) return [];
     const settled = () =>
       !reorders(chain, place, next.place) || context.questions.maybeCompare(after.chain)?.verdict === 'equivalent';
@@ -39,7 +42,7 @@ export function mergeable(context: AuditContext): Finding[] {
         messages: [],
         witness: null,
         strength: null,
-        repairs: [repair],
+        repairs: [merged(chain, first, second, alternatives(first.tests, second.tests))],
       } satisfies Finding,
     ];
   });
@@ -52,27 +55,33 @@ function mayMerge({ entries }: Chain, place: number): boolean {
   return entry.actions.length > 0 && !(next?.kind === 'rule' && next.link === 'otherwise');
 }
 
-const alike = (a: Rule, b: Rule): boolean =>
-  a.ending === b.ending && isSame(a.actions, b.actions) && isSame(a.unless, b.unless);
+const effects = new WeakMap<Rule, string>();
+
+/** What a rule does, exempts and ends. */
+function effectOf(rule: Rule): string {
+  const known = effects.get(rule) ?? JSON.stringify([rule.ending, rule.actions, rule.unless]);
+  effects.set(rule, known);
+  return known;
+}
 
 /** Whether what stands between could be met in another order: else both rules are as good as neighbours. */
 function reorders(chain: Chain, first: number, second: number): boolean {
   return chain.entries.slice(first + 1, second).some(({ on }) => on) && orderMatters(chain, first, second);
 }
 
-function merged(chain: Chain, first: Rule, second: Rule): Repair {
-  const one: Rule = { ...first, tests: either(first.tests, second.tests) };
-  const edits = [replace(chain, first, [one]), replace(chain, second, [])];
+function merged(chain: Chain, first: Rule, second: Rule, children: readonly TestTree[]): Repair {
+  const [only] = children;
+  const tests: TestTree = children.length === 1 && only ? only : { kind: 'any', children };
+  const edits = [replace(chain, first, [{ ...first, tests }]), replace(chain, second, [])];
   return { title: `Let “${first.name}” test for what “${second.name}” tests for too, and remove that one`, edits };
 }
 
-/** Two tests of the same kind become one with the keys of both. */
-function either(a: TestTree, b: TestTree): TestTree {
-  if (isSame(a, b)) return a;
+/** What either of two rules tests for; two tests of the same kind become one with the keys of both. */
+function alternatives(a: TestTree, b: TestTree): readonly TestTree[] {
+  if (isSame(a, b)) return [a];
   if (a.kind === 'leaf' && b.kind === 'leaf' && 'keys' in a.test && 'keys' in b.test) {
     const keys = [...new Set([...a.test.keys, ...b.test.keys])];
-    if (isSame({ ...a.test, keys: [] }, { ...b.test, keys: [] })) return { kind: 'leaf', test: { ...a.test, keys } };
+    if (isSame({ ...a.test, keys: [] }, { ...b.test, keys: [] })) return [{ kind: 'leaf', test: { ...a.test, keys } }];
   }
-  const children = [a, b].flatMap((tree) => (tree.kind === 'any' ? tree.children : [tree]));
-  return { kind: 'any', children };
+  return [a, b].flatMap((tree) => (tree.kind === 'any' ? tree.children : [tree]));
 }

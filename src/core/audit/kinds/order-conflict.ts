@@ -1,5 +1,6 @@
 import { applyEdit, moveBefore } from '../../rules/edit';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
+import { isSame } from '../../rules/same';
 import { type AuditContext, type Evidence, evidenceOf } from '../context';
 import { drops, onlyMarks } from '../destinations';
 import { counted, otherEnding, repair } from '../edits';
@@ -12,8 +13,9 @@ import type { OverlapPair } from './overlap';
  */
 export function orderConflicts(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const { chain } = context;
-  return pairs.flatMap(({ a, b, evidence }) => {
+  return pairs.flatMap(({ a, b, messages: both }) => {
     if (!orderMatters(chain, a.place, b.place)) return [];
+    if (both.isEmpty() && !context.questions.takeOrder()) return [];
     const [first, second] = [a.entry, b.entry];
     const edit = moveBefore(chain, second.id, first.id);
     const moved = edit && applyEdit(chain, edit);
@@ -23,7 +25,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
     const { messages, witness } = changed;
     const mail = witness
       ? 'mail such as the message made up here would be treated differently'
-      : `${messages.length.toLocaleString('en-GB')} of the ${counted(evidence.messages.length, 'stored message')} for which both hold would be treated differently`;
+      : `${messages.length.toLocaleString('en-GB')} of the ${counted(both.count(), 'stored message')} for which both hold would be treated differently`;
     return [
       {
         key: `order-conflict ${first.id} ${second.id}`,
@@ -41,12 +43,15 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
   });
 }
 
+/** In longer chains a conflict that no message at hand shows is not searched for. */
+const SHORT_CHAIN = 16;
+
 function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): Evidence | null {
   const found = evidenceOf(context, (body) => {
     const both = body.at(a).held.and(body.at(b).held);
     return both.isEmpty() ? both : body.changedBy(moved, both);
   });
-  if (found || alwaysAlike(context.chain, a, b)) return found;
+  if (found || context.chain.entries.length > SHORT_CHAIN || alwaysAlike(context.chain, a, b)) return found;
   const answer = context.questions.maybeCompare(moved, [a, b]);
   return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
 }
@@ -69,17 +74,20 @@ export function orderMatters(chain: Chain, from: number, to: number): boolean {
   });
 }
 
-/** Two neighbours that do the same and end alike: whichever comes first does it. */
+/**
+ * Two rules that do the same and end alike: whichever comes first does it, and nothing between them comes to act on mail
+ * for which both hold.
+ */
 function alwaysAlike({ entries }: Chain, a: number, b: number): boolean {
   const [first, second] = [entries[a], entries[b]];
   return (
-    b === a + 1 &&
     first?.kind === 'rule' &&
     second?.kind === 'rule' &&
     first.link === 'always' &&
     second.link === 'always' &&
     first.ending === 'stop' &&
     second.ending === 'stop' &&
-    JSON.stringify(first.actions) === JSON.stringify(second.actions)
+    !looksAtFlags(conditionOf(second)) &&
+    isSame(first.actions, second.actions)
   );
 }

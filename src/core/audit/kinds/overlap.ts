@@ -1,4 +1,6 @@
+import type { Bitmap } from '../../flow/bitmap';
 import { inRunOf } from '../../rules/edit';
+import type { MailBody } from '../body';
 import { type AuditContext, type Evidence, evidenceOf, isElse, type RuleFlow } from '../context';
 import { counted } from '../edits';
 import type { Finding } from '../finding';
@@ -6,8 +8,8 @@ import type { Finding } from '../finding';
 export interface OverlapPair {
   readonly a: RuleFlow;
   readonly b: RuleFlow;
-  /** Messages for which both hold, reached or not. */
-  readonly evidence: Evidence;
+  /** Stored messages for which both hold, reached or not. */
+  readonly messages: Bitmap;
 }
 
 /**
@@ -19,18 +21,22 @@ export function overlapPairs(context: AuditContext): OverlapPair[] {
   return rules.flatMap((a, index) =>
     rules.slice(index + 1).flatMap((b) => {
       if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) return [];
-      const meets = [stored, madeUp].some((body) => body.at(a.place).held.meets(body.at(b.place).held));
-      const evidence = meets ? evidenceOf(context, (body) => body.at(a.place).held.and(body.at(b.place).held)) : null;
-      return evidence ? [{ a, b, evidence }] : [];
+      const meets = (body: MailBody) => body.at(a.place).held.meets(body.at(b.place).held);
+      if (meets(stored)) return [{ a, b, messages: a.held.and(b.held) }];
+      return meets(madeUp) ? [{ a, b, messages: stored.flow.fates.none }] : [];
     }),
   );
 }
 
 /** `overlap`: some message makes both rules hold. Harmless by itself. */
-export function overlaps(pairs: readonly OverlapPair[]): Finding[] {
-  return pairs.map(({ a, b, evidence }) => {
+export function overlaps(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
+  const all = context.questions.budget.overlapsByThemselves;
+  return pairs.flatMap((pair) => {
+    const { a, b } = pair;
+    const evidence = all || !pair.messages.isEmpty() ? evidenceOfOverlap(context, pair) : null;
+    if (!evidence) return [];
     const { messages, witness } = evidence;
-    return {
+    const finding: Finding = {
       key: `overlap ${a.entry.id} ${b.entry.id}`,
       kind: 'overlap',
       rules: [a.entry.id, b.entry.id],
@@ -44,5 +50,11 @@ export function overlaps(pairs: readonly OverlapPair[]): Finding[] {
       strength: null,
       repairs: [],
     };
+    return [finding];
   });
+}
+
+function evidenceOfOverlap(context: AuditContext, { a, b, messages }: OverlapPair): Evidence | null {
+  if (!messages.isEmpty()) return { messages: [...messages.members()], witness: null };
+  return evidenceOf(context, (body) => body.at(a.place).held.and(body.at(b.place).held));
 }

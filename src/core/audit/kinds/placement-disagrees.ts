@@ -9,7 +9,8 @@ const SHARE = 0.1;
 
 /**
  * `placement-disagrees`: the user keeps mail of a rule in another folder than the rule puts it into: three messages at
- * least, and a tenth of what the rule acts on. What lies in the inbox says nothing, since it may be older than the rule.
+ * least, and a tenth of what the rule acts on. What lies in the inbox says nothing, since it may be older than the rule;
+ * nor does what lies where another rule puts it.
  */
 export function placements(context: AuditContext): Finding[] {
   return context.rules.flatMap((rule) => {
@@ -25,11 +26,17 @@ export function placements(context: AuditContext): Finding[] {
   });
 }
 
-function byFolder({ mail }: AuditContext, { fired }: RuleFlow, folders: readonly string[]): Map<string, number[]> {
+function byFolder(
+  { mail, stored }: AuditContext,
+  { fired }: RuleFlow,
+  folders: readonly string[],
+): Map<string, number[]> {
   const elsewhere = new Map<string, number[]>();
   for (const number of fired.without(mail.sent).members()) {
     const { folder } = mail.message(number);
     if (folder === null || folder === INBOX || folders.includes(folder)) continue;
+    // Another rule puts it there.
+    if (stored.flow.fates.folders.get(folder)?.messages.has(number)) continue;
     const there = elsewhere.get(folder);
     if (there) there.push(number);
     else elsewhere.set(folder, [number]);

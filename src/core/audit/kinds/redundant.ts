@@ -1,39 +1,81 @@
+import { not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
-import type { AuditContext } from '../context';
+import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
+import type { AuditContext, RuleFlow } from '../context';
 import { counted, repair, switchOff } from '../edits';
 import type { Finding } from '../finding';
+
+/** In longer chains only rules are found whose work another rule that does the same takes over. */
+const SHORT_CHAIN = 80;
 
 /**
  * `redundant`: the rule can fire, but without it every message has the same fate. Proved; only rules without which no
  * message at hand changes are asked about.
  */
-export function redundant({ chain, rules, stored, madeUp, questions }: AuditContext): Finding[] {
-  return rules.flatMap(({ entry, place, fired }) => {
+export function redundant(context: AuditContext): Finding[] {
+  const { chain, rules, stored, madeUp, questions } = context;
+  return rules.flatMap((rule) => {
+    const { entry, place, fired } = rule;
     if (fired.isEmpty() && madeUp.at(place).fired.isEmpty()) return [];
     const without = applyEdit(chain, switchOff(entry.id));
     if (!without.ok) return [];
     const changes = [stored, madeUp].some((body) => !body.changedBy(without.chain, body.at(place).fired).isEmpty());
     if (changes) return [];
-    const comparison = questions.maybeCompare(without.chain);
-    if (comparison?.verdict === 'different') return [];
-    const settled = comparison?.verdict === 'equivalent';
-    const count = fired.count();
-    const acts = count > 0 ? ` It acts on ${counted(count, 'stored message')}.` : '';
-    return [
-      {
-        key: `redundant ${entry.id}`,
-        kind: 'redundant',
-        rules: [entry.id],
-        certainty: settled ? 'proved' : 'undecided',
-        consequence: 'clutter',
-        claim: settled
-          ? `“${entry.name}” adds nothing: without it every message ends the same way.${acts}`
-          : `Whether “${entry.name}” adds anything could not be settled; without it no message at hand ends otherwise.${acts}`,
-        messages: [...fired.members()],
-        witness: null,
-        strength: null,
-        repairs: repair(chain, switchOff(entry.id)),
-      } satisfies Finding,
-    ];
+    if (chain.entries.length > SHORT_CHAIN) return isTakenOver(context, rule) ? [findingOf(context, rule, true)] : [];
+    // Where it does not hold, to leave it out changes nothing.
+    const comparison = questions.maybeCompare(without.chain, [place]);
+    if (!comparison || comparison.verdict === 'different') return [];
+    return [findingOf(context, rule, comparison.verdict === 'equivalent')];
   });
 }
+
+function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled: boolean): Finding {
+  const count = fired.count();
+  const acts = count > 0 ? ` It acts on ${counted(count, 'stored message')}.` : '';
+  return {
+    key: `redundant ${entry.id}`,
+    kind: 'redundant',
+    rules: [entry.id],
+    certainty: settled ? 'proved' : 'undecided',
+    consequence: 'clutter',
+    claim: settled
+      ? `“${entry.name}” adds nothing: without it every message ends the same way.${acts}`
+      : `Whether “${entry.name}” adds anything could not be settled; without it no message at hand ends otherwise.${acts}`,
+    messages: [...fired.members()],
+    witness: null,
+    strength: null,
+    repairs: repair(chain, switchOff(entry.id)),
+  };
+}
+
+/**
+ * Whether another rule holds wherever this one does, does the same and ends alike, and comes to it: an earlier one that
+ * lets later rules run, or a later one before which nothing else acts on such mail.
+ */
+function isTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow): boolean {
+  const next = chain.entries[rule.place + 1];
+  const headsRun = next?.kind === 'rule' && next.link === 'otherwise';
+  const same = rules.filter((other) => other !== rule && isPlain(other.entry) && sameEffect(other.entry, rule.entry));
+  if (!isPlain(rule.entry) || headsRun || same.length === 0) return false;
+  const own = questions.condition(rule.place);
+  const never = (wanted: number) => questions.maybeMeet('parts', [own, wanted], null)?.answer === 'impossible';
+  return same.some((other) => {
+    if (!never(not(questions.condition(other.place)))) return false;
+    if (other.place < rule.place) return rule.entry.ending === 'continue';
+    if (chain.entries.slice(rule.place, other.place).some(({ kind, on }) => kind === 'script' && on)) return false;
+    const between = rules.filter(({ place }) => place > rule.place && place < other.place);
+    const matters = between.filter(
+      ({ entry }) => rule.entry.ending === 'stop' || entry.ending === 'stop' || !isPlain(entry),
+    );
+    return matters.every(({ place }) => never(questions.condition(place)));
+  });
+}
+
+const sameEffect = (a: Rule, b: Rule): boolean =>
+  a.ending === b.ending && JSON.stringify(a.actions) === JSON.stringify(b.actions);
+
+/** Always tried, and neither looks at flags nor sets any, so that nothing but its place and its tests matters. */
+const isPlain = (rule: Rule): boolean =>
+  rule.link === 'always' &&
+  !looksAtFlags(conditionOf(rule)) &&
+  rule.actions.every((action) => !/flag$|sieve/.test(action.action) && !('flags' in action && action.flags !== null));

@@ -32,6 +32,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   const { formulas } = questions;
   const [now, then] = [conditionOf(entry), conditionOf(part.without)].map((tree) => formulas.maybeFormula(tree));
   if (now === undefined || then === undefined || now === null || then === null) return null;
+  if ([stored, madeUp].some((body) => showsNeed(body, entry, part, place))) return null;
   const repair = rewrite(chain, entry, part.without, `Leave ${part.words} out of “${entry.name}”`);
   if (!isNeedless(context, place, formulas.differ(now, then))) return null;
   // Stored mail may be other than proofs take for granted: then nothing is stated.
@@ -52,6 +53,13 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
     strength: null,
     repairs: [repair],
   };
+}
+
+/** Whether a message at hand comes to the rule and is told apart by the part; not where its tests were never evaluated. */
+function showsNeed(body: MailBody, entry: Rule, { without }: Part, place: number): boolean {
+  const [now, then] = [conditionOf(entry), conditionOf(without)];
+  if (!body.knowsTests(then)) return false;
+  return body.holding(now).difference(body.holding(then)).meets(body.at(place).reached);
 }
 
 function isNeedless({ chain, questions }: AuditContext, place: number, difference: Formula): boolean {

@@ -7,6 +7,8 @@ import type { StoredMessage } from '../stored';
 /** Endings of words are no other words: so many letters may follow a key. */
 const ENDING = 2;
 const MOST_KEYS = 50;
+/** Of letters, in scripts that part words by blanks. */
+const WORD = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}\p{M}]{2,}$/u;
 
 /**
  * `too-broad`: a rule acts on mail where a key of a substring or wildcard test stands only inside of other words. Looked at
@@ -31,9 +33,7 @@ function looseKeys(tree: TestTree): Loose[] {
   const { test } = tree;
   if (!where || !('keys' in test) || test.match === 'is') return [];
   const keys = test.match === 'matches' ? test.keys.map((key) => key.replace(/^\*+|\*+$/g, '')) : test.keys;
-  return keys
-    .slice(0, MOST_KEYS)
-    .flatMap((key) => (/^\p{L}{2,}$/u.test(key) ? [{ key: key.toLowerCase(), where }] : []));
+  return keys.slice(0, MOST_KEYS).flatMap((key) => (WORD.test(key) ? [{ key: key.toLowerCase(), where }] : []));
 }
 
 function placeOf(test: LeafTest): Loose['where'] | null {

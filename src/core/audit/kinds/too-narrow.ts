@@ -15,7 +15,7 @@ const OF_DOMAIN = 0.5;
  * `too-narrow`: a rule that goes by the sender or the list misses mail of the same sender, domain or list. Missed are
  * messages for which it does not hold, nor would but for an exception: by a display name (two words at least) whose mail it
  * catches from another address; from a subdomain of a domain it names; from a domain half of whose mail it catches by single
- * addresses; and, where four fifths of what it catches came by one list, the rest of that list.
+ * addresses; and, where four fifths of what it catches came by one list and it tests for nothing but people, lists and their tags, the rest of that list.
  */
 export function tooNarrow(context: AuditContext): Finding[] {
   if (context.mail.mail.messages.length === 0) return [];
@@ -40,7 +40,9 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
           ],
         ]
       : []),
-    ['of the same list', sameList(held, mail)],
+    ...(leaves.every(isListTest)
+      ? [['of the same list', sameList(held, mail)] as [string, (m: StoredMessage) => boolean]]
+      : []),
   ];
   const missed = new Bitmap(held.size);
   const reasons: string[] = [];
@@ -98,6 +100,12 @@ function subdomain(leaves: readonly LeafTest[], mail: Valued): (message: StoredM
   const domains = namedBy(leaves, 'domain');
   return ({ sender }) => domains.some((domain) => mail.domainOf(sender).endsWith(`.${domain}`));
 }
+
+/** Tests that go by a list: by who writes or is written to, by its identifier, or by its tag in the subject. */
+const isListTest = (leaf: LeafTest): boolean =>
+  (leaf.test === 'address' || leaf.test === 'header') &&
+  (leaf.headers.every((name) => /^(from|sender|reply-to|to|cc|delivered-to|list-.*)$/i.test(name)) ||
+    leaf.keys.every((key) => key.startsWith('[')));
 
 function sameDomain(leaves: readonly LeafTest[], held: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
   const domains = new Set(namedBy(leaves, 'address').map((address) => mail.domainOf(address)));

@@ -1,24 +1,30 @@
 import type { Bitmap } from '../../flow/bitmap';
 import type { AuditContext, RuleFlow } from '../context';
-import { foldersOf } from '../destinations';
+import { drops, foldersOf, refuses } from '../destinations';
 import { counted, repair, switchOff } from '../edits';
 import type { Finding } from '../finding';
 import { exempting } from './exception-narrow';
 import { lostBy } from './loss';
 
+/** A message or two may still be looked at. */
+const LEAST_HIDDEN = 3;
+
 /**
- * `unprotected`: a rule drops or refuses mail that the user values, or files it where it lies unseen, and exempts none of
- * it. Valued is what was answered or flagged, what comes from people the user has written to, and, of what is dropped or
+ * `unprotected`: a rule drops or refuses mail that the user values, or files three messages or more where they lie
+ * unseen, and exempts none of them. Valued is what was answered or flagged, what comes from people the user has written to, and, of what is dropped or
  * refused, what went to the user alone and through no mailing list.
  */
 export function unprotected(context: AuditContext): Finding[] {
   const { mail, stored } = context;
   if (mail.mail.messages.length === 0) return [];
   return context.rules.flatMap((rule) => {
-    const lost = lostBy(stored, rule.place).and(mail.known.or(mail.marked).or(mail.alone)).without(mail.sent);
+    const loses = drops(rule.entry) || refuses(rule.entry);
+    const lost = (loses ? lostBy(stored, rule.place) : stored.flow.fates.none)
+      .and(mail.known.or(mail.marked).or(mail.alone))
+      .without(mail.sent);
     if (!lost.isEmpty()) return [findingOf(context, rule, lost, 'lost')];
     const hidden = hiddenBy(context, rule).and(mail.known.or(mail.marked));
-    return hidden.isEmpty() ? [] : [findingOf(context, rule, hidden, 'unseen')];
+    return hidden.count() < LEAST_HIDDEN ? [] : [findingOf(context, rule, hidden, 'unseen')];
   });
 }
 

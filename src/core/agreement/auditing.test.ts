@@ -1,0 +1,174 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { auditChain } from '../audit/catalogue';
+import { type Finding, textOf } from '../audit/finding';
+import { MailGatherer } from '../audit/from-messages';
+import { evaluateAtoms } from '../flow/atoms';
+import { MemoryColumns } from '../flow/columns';
+import { runFlow } from '../flow/flow';
+import { atomsOf } from '../flow/program';
+import { type MailMessage, readMessage } from '../mail/message';
+import { compareChains } from '../reason/equivalence';
+import { applyEdit, applyEdits, moveBefore } from '../rules/edit';
+import { type Chain, conditionOf, looksAtFlags } from '../rules/rule';
+import { sieveFromChain } from '../rules/to-sieve';
+import { fateKey } from '../sieve/interpret/fate';
+import { interpreter } from '../sieve/interpret/interpret';
+import { parse } from '../sieve/parse';
+import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallRule } from './small-chains';
+
+/** What an audit without any mail states of random chains, against all small messages; and what its repairs do. */
+
+function audited(chain: Chain, mail: readonly MailMessage[] = []): readonly Finding[] {
+  const { flow, atoms } = flowOf(chain, mail);
+  const gatherer = new MailGatherer();
+  for (const message of mail) gatherer.add({ message, folder: null, flags: [] });
+  return auditChain({ chain, flow, atoms, mail: gatherer.mail([]) }, { now: 0 }).findings;
+}
+
+function flowOf(chain: Chain, messages: readonly MailMessage[]) {
+  const columns = new MemoryColumns();
+  for (const message of messages) columns.add(message, SMALL_ENVELOPE);
+  const atoms = evaluateAtoms(atomsOf(chain), columns);
+  return { flow: runFlow(chain, atoms, columns.count), atoms };
+}
+
+function fatesOf(chain: Chain, messages: readonly MailMessage[]): string[] {
+  const run = interpreter(parse(sieveFromChain(chain).text).script);
+  return messages.map((message) => fateKey(run(message, SMALL_ENVELOPE).fate));
+}
+
+const withoutRule = (chain: Chain, id: string): Chain => ({
+  ...chain,
+  entries: chain.entries.map((entry) => (entry.id === id ? { ...entry, on: false } : entry)),
+});
+
+const looksAtNoFlags = (chain: Chain): boolean =>
+  !chain.entries.some((entry) => entry.kind === 'rule' && looksAtFlags(conditionOf(entry)));
+
+const read = (text: string): MailMessage => readMessage(new TextEncoder().encode(text));
+
+describe('an audit, against all small messages', () => {
+  test('overlaps, order conflicts, rules that add nothing, and what is proved', { timeout: 120_000 }, () => {
+    const counts = new Map<string, number>();
+    fc.assert(
+      fc.property(fc.array(smallRule, { minLength: 2, maxLength: 5 }), (rules) => {
+        const chain = chainOf(rules);
+        const findings = audited(chain);
+        const stated = new Set(findings.map(({ kind, rules: named }) => `${kind} ${named.join(' ')}`));
+        for (const { kind, certainty } of findings) {
+          counts.set(`${kind} ${certainty}`, (counts.get(`${kind} ${certainty}`) ?? 0) + 1);
+        }
+        const { entries } = flowOf(chain, SMALL_MESSAGES).flow;
+        const fates = fatesOf(chain, SMALL_MESSAGES);
+        entries.forEach((a, first) => {
+          entries.slice(first + 1).forEach((b) => {
+            const both = a.held.and(b.held);
+            if (both.isEmpty()) return;
+            const pair = `${a.entry.id} ${b.entry.id}`;
+            const edit = moveBefore(chain, b.entry.id, a.entry.id);
+            const moved = edit && applyEdit(chain, edit);
+            if (!moved?.ok) return;
+            const other = fatesOf(moved.chain, SMALL_MESSAGES);
+            const differs = [...both.members()].some((index) => other[index] !== fates[index]);
+            if (differs) expect([pair, stated.has(`order-conflict ${pair}`)]).toEqual([pair, true]);
+          });
+          // Everything that adds nothing is said to, and nothing else.
+          const without = fatesOf(withoutRule(chain, a.entry.id), SMALL_MESSAGES);
+          const needless = without.every((fate, index) => fate === fates[index]);
+          if (stated.has(`redundant ${a.entry.id}`)) expect(needless).toBe(true);
+          else if (needless && !a.fired.isEmpty()) {
+            expect(compareChains(chain, withoutRule(chain, a.entry.id)).verdict).toBe('different');
+          }
+        });
+      }),
+      { numRuns: 250 },
+    );
+    expect([...counts.keys()].filter((key) => key.endsWith('undecided'))).toEqual([]);
+    for (const kind of ['overlap shown', 'order-conflict shown', 'redundant proved', 'shadowed proved']) {
+      expect([kind, (counts.get(kind) ?? 0) > 20]).toEqual([kind, true]);
+    }
+  });
+
+  test('every message that is made up to show an order conflict or a double filing does so', () => {
+    fc.assert(
+      fc.property(fc.array(smallRule, { minLength: 2, maxLength: 5 }), (rules) => {
+        const chain = chainOf(rules);
+        for (const { kind, rules: named, witness } of audited(chain)) {
+          if (!witness) continue;
+          const message = read(textOf(witness));
+          const [a, b] = named.map((id) => chain.entries.findIndex((entry) => entry.id === id));
+          const entries = flowOf(chain, [message]).flow.entries;
+          if (kind === 'overlap')
+            expect(entries[a as number]?.held.has(0) && entries[b as number]?.held.has(0)).toBe(true);
+          if (kind === 'runs-on')
+            expect(entries[a as number]?.fired.has(0) && entries[b as number]?.fired.has(0)).toBe(true);
+          if (kind !== 'order-conflict') continue;
+          const edit = moveBefore(chain, named[1] as string, named[0] as string);
+          const moved = edit && applyEdit(chain, edit);
+          expect(moved?.ok && fatesOf(moved.chain, [message])).not.toEqual(fatesOf(chain, [message]));
+        }
+      }),
+      { numRuns: 150 },
+    );
+  });
+});
+
+describe('metamorphic: what an audit says changes nothing, changes nothing', () => {
+  const mail = SMALL_MESSAGES.filter((_, index) => index % 3 === 0);
+
+  test('neighbours that are not in conflict may change places', { timeout: 60_000 }, () => {
+    let swapped = 0;
+    fc.assert(
+      fc.property(fc.array(smallRule, { minLength: 2, maxLength: 5 }), (rules) => {
+        const chain = chainOf(rules.map((rule) => ({ ...rule, link: 'always' as const })));
+        if (!looksAtNoFlags(chain)) return;
+        const conflicts = new Set(
+          audited(chain).flatMap(({ kind, rules: named }) => (kind === 'order-conflict' ? [named.join(' ')] : [])),
+        );
+        const fates = fatesOf(chain, mail);
+        chain.entries.slice(1).forEach((entry, at) => {
+          const before = chain.entries[at]?.id as string;
+          if (conflicts.has(`${before} ${entry.id}`)) return;
+          const edit = moveBefore(chain, entry.id, before);
+          const moved = edit && applyEdit(chain, edit);
+          if (!moved?.ok) return;
+          swapped++;
+          expect(fatesOf(moved.chain, mail)).toEqual(fates);
+        });
+      }),
+      { numRuns: 800 },
+    );
+    expect(swapped).toBeGreaterThan(100);
+  });
+
+  test('what is proved to add nothing is left out, joined or taken out', { timeout: 120_000 }, () => {
+    const counts = new Map<string, number>();
+    const plain = fc.array(smallRule, { minLength: 2, maxLength: 5 }).map((rules) => {
+      // So that rules that do the same are not rare.
+      const [first] = rules;
+      return rules.map((rule, at) =>
+        at % 2 === 0 && first ? { ...rule, actions: first.actions, ending: first.ending, unless: [] } : rule,
+      );
+    });
+    fc.assert(
+      fc.property(plain, (rules) => {
+        const chain = chainOf(rules);
+        const fates = fatesOf(chain, SMALL_MESSAGES);
+        for (const { kind, certainty, repairs, claim } of audited(chain)) {
+          if (!/^(redundant|mergeable|subsumed-test|contradiction)$/.test(kind) || certainty !== 'proved') continue;
+          counts.set(kind, (counts.get(kind) ?? 0) + 1);
+          for (const { edits } of repairs) {
+            const after = applyEdits(chain, edits);
+            expect(after.ok).toBe(true);
+            if (after.ok) expect([claim, fatesOf(after.chain, SMALL_MESSAGES)]).toEqual([claim, fates]);
+          }
+        }
+      }),
+      { numRuns: 200 },
+    );
+    for (const kind of ['redundant', 'mergeable', 'subsumed-test']) {
+      expect([kind, (counts.get(kind) ?? 0) > 5]).toEqual([kind, true]);
+    }
+  });
+});

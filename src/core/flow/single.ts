@@ -1,0 +1,107 @@
+import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
+import { FateBuilder, fateKey, KEPT, normalFlags } from '../sieve/interpret/fate';
+import { ScriptError } from '../sieve/interpret/run';
+import type { Bitmap } from './bitmap';
+import { type AtomBitmaps, holds } from './conditions';
+
+/** The fate of a message under a chain, as `fateKey` writes it. */
+export type SingleRun = (message: number) => string;
+
+/**
+ * Runs chains over single messages. Where a chain is asked about for a few messages only, this takes a fraction of the time
+ * that it takes to run it over all of them.
+ */
+export class SingleRuns {
+  readonly #held = new WeakMap<Rule, Bitmap>();
+
+  constructor(
+    readonly atoms: AtomBitmaps,
+    readonly count: number,
+  ) {}
+
+  /** Null for a chain with script blocks, tests of flags, or actions that only the interpreter knows. */
+  maybeRun(chain: Chain): SingleRun | null {
+    const rules: Rule[] = [];
+    for (const entry of chain.entries) {
+      if (!entry.on) continue;
+      if (entry.kind === 'script' || !isPlain(entry)) return null;
+      rules.push(entry);
+    }
+    const held = rules.map((rule) => this.#heldBy(rule));
+    // A rule that is off is left out: it never fires, but the run of linked rules goes on behind it.
+    const startsRun = rules.map((rule, at) => at === 0 || rule.link === 'always');
+    headsThatAreOff(chain, rules).forEach((at) => {
+      startsRun[at] = true;
+    });
+    return (message) => fateOf(rules, held, startsRun, message);
+  }
+
+  #heldBy(rule: Rule): Bitmap {
+    const known = this.#held.get(rule);
+    if (known) return known;
+    const held = holds(conditionOf(rule), this.atoms, { count: this.count, flags: new Map() });
+    this.#held.set(rule, held);
+    return held;
+  }
+}
+
+/** Indexes of rules that are the first ones on behind the head of their run, where that is off. */
+function headsThatAreOff(chain: Chain, rules: readonly Rule[]): number[] {
+  const found: number[] = [];
+  let at = 0;
+  let fresh = false;
+  for (const entry of chain.entries) {
+    if (entry.kind === 'script' || entry.link === 'always') fresh = true;
+    if (!entry.on || entry.kind === 'script') continue;
+    if (fresh) found.push(at);
+    fresh = false;
+    if (rules[at] === entry) at++;
+  }
+  return found;
+}
+
+const plain = new WeakMap<Rule, boolean>();
+
+function isPlain(rule: Rule): boolean {
+  const known = plain.get(rule);
+  if (known !== undefined) return known;
+  const found = !looksAtFlags(conditionOf(rule)) && rule.actions.every(({ action }) => action !== 'sieve');
+  plain.set(rule, found);
+  return found;
+}
+
+function fateOf(
+  rules: readonly Rule[],
+  held: readonly Bitmap[],
+  startsRun: readonly boolean[],
+  message: number,
+): string {
+  const builder = new FateBuilder();
+  let flags: readonly string[] = [];
+  let runFired = false;
+  for (let at = 0; at < rules.length; at++) {
+    if (startsRun[at]) runFired = false;
+    if (runFired || !(held[at] as Bitmap).has(message)) continue;
+    runFired = true;
+    const rule = rules[at] as Rule;
+    for (const action of rule.actions) {
+      if (action.action === 'sieve') throw new Error('only the interpreter knows this action');
+      if (action.action === 'setflag') flags = normalFlags(action.flags);
+      else if (action.action === 'addflag') flags = [...new Set([...flags, ...normalFlags(action.flags)])];
+      else if (action.action === 'removeflag') {
+        const gone = normalFlags(action.flags);
+        flags = flags.filter((flag) => !gone.includes(flag));
+      } else {
+        const given = 'flags' in action && action.flags !== null ? { flags: normalFlags(action.flags) } : {};
+        builder.take({ ...action, ...given }, flags);
+      }
+    }
+    if (rule.ending === 'stop') break;
+  }
+  try {
+    return fateKey(builder.finish(flags));
+  } catch (error) {
+    if (error instanceof ScriptError) return fateKey(KEPT);
+    throw error;
+  }
+}
