@@ -339,7 +339,7 @@ if allof (address :is "from" "tobias@calderoak.example", not address :domain :is
 }
 
 # Short notes
-if allof (size :under 2K, not size :over 1M) {
+if allof (address :is "from" "joanna@dalewalks.example", size :under 2K, not size :over 1M) {
     addflag "$Short";
 }
 

@@ -26,10 +26,12 @@ describe('the audit', () => {
       [3, 1, 0],
     ]);
     expect(view.foot).toEqual({ left: 3, implicitKeep: 1 });
-    expect(findingsView(store, id).findings.map(({ kind }) => kind)).toEqual(['shadowed', 'runs-on']);
-    expect(findingView(store, id, 'shadowed r2')).toMatchObject({
+    const leads = findingsView(store, id).groups.map(({ lead }) => lead.kind);
+    expect(leads).toEqual(expect.arrayContaining(['shadowed', 'runs-on']));
+    expect(await findingView(store, id, 'shadowed r2')).toMatchObject({
       split: { onlyFirst: 0, both: 1, onlySecond: 1 },
       repairs: [{ changed: 1 }, { changed: 1 }, { changed: 0 }],
+      ways: [{ title: 'As the chain is' }, { title: 'Move “Flood” to directly before “Weir”' }],
     });
     const message = await messageView(store, id, 1);
     expect(message.entries.map(({ outcome }) => outcome)).toEqual([

@@ -44,6 +44,12 @@ export const folderShape = z.object({ from: z.string().max(500), to: folder });
 
 export const addressesShape = z.object({ addresses: z.array(z.string().trim().max(500)).max(500) });
 
+export const asideShape = z.object({
+  key: z.string().min(1).max(1000),
+  reason: z.string().trim().min(1, 'the reason is empty').max(2000),
+});
+export const asideKeyShape = z.object({ key: z.string().min(1).max(1000) });
+
 export const jobShape = z.object({ kind: z.enum(['simulate', 'verify']) });
 
 export const litQueryShape = z.object({ rule: id });
@@ -71,7 +77,7 @@ export const messageQueryShape = z.object({
   /** What of the rule's flow: those that reach it, for which it holds, or that fire it. */
   part: z.enum(['reached', 'held', 'exempt', 'fired', 'stopped']).default('fired'),
   fate: z.string().max(1000).optional(),
-  finding: z.string().max(200).optional(),
+  finding: z.string().max(1000).optional(),
   /** Words anywhere in a message. */
   search: z.string().max(200).optional(),
   /** Characters in the name or address of the sender. */

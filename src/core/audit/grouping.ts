@@ -1,5 +1,8 @@
 import type { Finding, FindingKind } from './finding';
 
+/** Whether a finding says what has happened or must, and not only what mail there is none of could show. */
+export const isBorneOut = ({ messages, witness }: Finding): boolean => messages.length > 0 || witness === null;
+
 /** Findings that share a cause: the same kind, and the same rule that brings it about. */
 export interface FindingGroup {
   readonly key: string;

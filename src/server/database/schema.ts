@@ -189,6 +189,23 @@ export const analyses = sqliteTable(
   (table) => [primaryKey({ columns: [table.auditId, table.chainHash] })],
 );
 
+/** Findings that the user has set aside. They return when the facts they were set aside for change. */
+export const asides = sqliteTable(
+  'aside',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    /** The key of the finding. */
+    key: text().notNull(),
+    /** A digest of its claim and of the rules it names. */
+    facts: text().notNull(),
+    reason: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.key] })],
+);
+
 /** The history of changes. Undone ones stay until another change is made. */
 export const changes = sqliteTable(
   'change',

@@ -1,13 +1,14 @@
 import type { Finding, FindingKind } from '../../core/audit/finding';
-import { withoutRepeated } from '../../core/audit/grouping';
+import { isBorneOut } from '../../core/audit/grouping';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/account';
 import { type ChainEntry, type Ending, type Link, leavesOf } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { sieveFromChain } from '../../core/rules/to-sieve';
+import { findingsAtHand } from '../asides';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFindings, maybeFlow } from '../simulation';
+import { maybeFlow } from '../simulation';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 
 export interface ChainView {
@@ -66,7 +67,7 @@ export function chainView(store: Store, auditId: string): ChainView {
   const audit = getAudit(store, auditId);
   const { draft } = audit;
   const flow = maybeFlow(store, audit, draft);
-  const findings = withoutRepeated(maybeFindings(store, audit, draft) ?? []);
+  const findings = findingsAtHand(store, audit).filter(isBorneOut);
   const names = new Map(draft.entries.map((entry) => [entry.id, entry.name]));
   const naming = new Map<string, Finding[]>(draft.entries.map(({ id }) => [id, []]));
   for (const finding of findings) for (const id of finding.rules) naming.get(id)?.push(finding);

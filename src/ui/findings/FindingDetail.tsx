@@ -10,6 +10,8 @@ import { ChangePreview } from '../common/ChangePreview';
 import { formatDay, formatNumber, formatPart } from '../common/format';
 import classes from './Findings.module.css';
 import { PartsBar } from './PartsBar';
+import { SetAside } from './SetAside';
+import { Ways } from './Ways';
 import { CERTAINTY_WORDS } from './words';
 
 /** The claim, how sure it is, its evidence, and what could be done about it. */
@@ -40,27 +42,37 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
         ))}
       </ol>
       {finding.split && <PartsBar auditId={auditId} finding={finding} />}
-      <h2 className={classes.heading}>
-        Messages{' '}
-        <Link href={`/audits/${auditId}/mail?finding=${encodeURIComponent(finding.key)}`}>
-          {formatPart(finding.count, finding.total)}
-        </Link>
-      </h2>
-      <table className={classes.sample}>
-        <tbody>
-          {finding.sample.map((row) => (
-            <tr key={row.number}>
-              <td>{formatDay(row.date)}</td>
-              <td>{row.from || row.fromAddress}</td>
-              <td>
-                <Link href={`/audits/${auditId}/mail/${row.number}`} dir="auto">
-                  {row.subject || '(no subject)'}
-                </Link>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      {finding.strength && (
+        <p className={classes.strength}>
+          <strong>{formatPart(finding.strength.part, finding.strength.whole)}</strong> {finding.strength.words}.
+        </p>
+      )}
+      {finding.count > 0 && (
+        <>
+          <h2 className={classes.heading}>
+            Messages{' '}
+            <Link href={`/audits/${auditId}/mail?finding=${encodeURIComponent(finding.key)}`}>
+              {formatPart(finding.count, finding.total)}
+            </Link>
+          </h2>
+          <table className={classes.sample}>
+            <tbody>
+              {finding.sample.map((row) => (
+                <tr key={row.number}>
+                  <td>{formatDay(row.date)}</td>
+                  <td>{row.from || row.fromAddress}</td>
+                  <td>
+                    <Link href={`/audits/${auditId}/mail/${row.number}`} dir="auto">
+                      {row.subject || '(no subject)'}
+                    </Link>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      <Ways auditId={auditId} finding={finding} />
       {finding.repairs.length > 0 && <h2 className={classes.heading}>What could be done</h2>}
       <ul className={classes.repairs}>
         {finding.repairs.map(({ title, changed }, index) => (
@@ -93,9 +105,8 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
           }}
         />
       )}
-      {finding.repairs.length === 0 && (
-        <p className={classes.certainty}>{KINDS[finding.kind].meaning} Nothing has to be done about it.</p>
-      )}
+      {finding.repairs.length === 0 && <p className={classes.certainty}>{KINDS[finding.kind].meaning}</p>}
+      <SetAside auditId={auditId} finding={finding} />
     </article>
   );
 }

@@ -1,25 +1,25 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
-import type { FindingKind } from '../../core/audit/finding';
 import { KINDS } from '../../core/audit/words';
-import type { FindingsView, FindingView } from '../../server/views/findings';
+import type { FindingLine, FindingsQuery, FindingsView, FindingView, GroupLine } from '../../server/views/findings';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
+import { Filters } from './Filters';
 import { FindingDetail } from './FindingDetail';
 import classes from './Findings.module.css';
+import { Tabs } from './Tabs';
 import { CONSEQUENCE_WORDS } from './words';
 
 interface Props {
   readonly auditId: string;
   readonly view: FindingsView;
+  readonly query: FindingsQuery;
   readonly chosen: FindingView | null;
 }
 
-/** What the audit states, the gravest first; one finding with its evidence and its repairs. */
-export function Findings({ auditId, view, chosen }: Props) {
-  const [kind, setKind] = useState<FindingKind | null>(null);
+/** What the audit states, the gravest first, by cause; one finding with its evidence and its repairs. */
+export function Findings({ auditId, view, query, chosen }: Props) {
   if (!view.audited) {
     return (
       <Notice title="There are no findings yet">
@@ -27,67 +27,103 @@ export function Findings({ auditId, view, chosen }: Props) {
       </Notice>
     );
   }
-  if (view.findings.length === 0) {
-    return (
-      <Notice title="Nothing to find">
-        <p>
-          On {formatNumber(view.total)} stored messages no two rules meet, and each rule that can act is reached. What
-          could happen with other mail is not looked at yet.
-        </p>
-      </Notice>
-    );
-  }
-  const shown = view.findings.filter((finding) => kind === null || finding.kind === kind);
+  const hrefOf = (key: string) => {
+    const parts = Object.entries({ ...query, finding: key }).flatMap(([name, value]) => (value ? [[name, value]] : []));
+    return `/audits/${auditId}/findings?${new URLSearchParams(parts as [string, string][])}`;
+  };
   return (
     <div className={classes.page}>
       <section className={classes.list} aria-label="Findings">
-        <div className={classes.kinds}>
-          {(Object.keys(KINDS) as FindingKind[]).map((name) => {
-            const count = view.findings.filter((finding) => finding.kind === name).length;
-            return (
-              <button
-                key={name}
-                type="button"
-                aria-pressed={kind === name}
-                disabled={count === 0}
-                onClick={() => setKind(kind === name ? null : name)}
-                title={KINDS[name].meaning}
-              >
-                {KINDS[name].title} {formatNumber(count)}
-              </button>
-            );
-          })}
+        <div>
+          <Tabs auditId={auditId} current="findings" />
+          <Filters view={view} query={query} />
         </div>
-        <ol className={classes.lines}>
-          {shown.map((finding, index) => {
-            const headed = finding.consequence !== shown[index - 1]?.consequence;
-            return (
-              <li key={finding.key}>
-                {headed && <h2 className={classes.consequence}>{CONSEQUENCE_WORDS[finding.consequence]}</h2>}
-                <Link
-                  href={`/audits/${auditId}/findings?finding=${encodeURIComponent(finding.key)}`}
-                  className={classes.line}
-                  aria-current={finding.key === chosen?.key ? 'true' : undefined}
-                  scroll={false}
-                >
-                  <span className={classes.kind}>{KINDS[finding.kind].title}</span>
-                  <span className={classes.number} title={`${formatPart(finding.count, view.total)} messages`}>
-                    {formatNumber(finding.count)}
-                  </span>
-                  <span className={classes.claim}>{finding.claim}</span>
-                </Link>
-              </li>
-            );
-          })}
-        </ol>
+        {view.groups.length === 0 ? (
+          <Nothing view={view} />
+        ) : (
+          <ol className={classes.lines}>
+            {view.groups.map((group, index) => (
+              <Group
+                key={group.lead.key}
+                group={group}
+                headed={group.lead.consequence !== view.groups[index - 1]?.lead.consequence}
+                total={view.total}
+                chosen={chosen?.key ?? null}
+                hrefOf={hrefOf}
+              />
+            ))}
+          </ol>
+        )}
       </section>
       {chosen ? (
         <FindingDetail key={chosen.key} auditId={auditId} finding={chosen} />
       ) : (
-        <Notice title="This finding is no longer there">
-          <p>The chain has changed since; choose another one.</p>
+        <Notice title={view.groups.length === 0 ? 'Nothing is chosen' : 'This finding is no longer there'}>
+          <p>
+            {view.groups.length === 0
+              ? 'There is nothing to look at here.'
+              : 'The chain has changed since; choose another one.'}
+          </p>
         </Notice>
       )}
     </div>
+  );
+}
+
+function Nothing({ view }: { view: FindingsView }) {
+  const { counts, total } = view;
+  return (
+    <p className={classes.nothing}>
+      {counts.all > 0
+        ? `None of the ${formatNumber(counts.all)} findings is of this sort.`
+        : `Nothing was found, neither on ${formatNumber(total)} stored messages nor by reasoning about all there could be.`}
+    </p>
+  );
+}
+
+interface GroupProps {
+  readonly group: GroupLine;
+  readonly headed: boolean;
+  readonly total: number;
+  readonly chosen: string | null;
+  readonly hrefOf: (key: string) => string;
+}
+
+/** Findings of one cause: the weightiest, and the others folded beneath it. */
+function Group({ group: { lead, others, more }, headed, total, chosen, hrefOf }: GroupProps) {
+  const rest = others.length + more;
+  const line = (one: FindingLine) => (
+    <Link
+      href={hrefOf(one.key)}
+      className={classes.line}
+      aria-current={one.key === chosen ? 'true' : undefined}
+      scroll={false}
+    >
+      <span className={classes.kind}>{KINDS[one.kind].title}</span>
+      <span
+        className={classes.number}
+        title={one.madeUp ? 'shown by a made-up message' : `${formatPart(one.count, total)} messages`}
+      >
+        {one.madeUp ? '–' : formatNumber(one.count)}
+      </span>
+      <span className={classes.claim}>{one.claim}</span>
+    </Link>
+  );
+  return (
+    <li>
+      {headed && <h2 className={classes.consequence}>{CONSEQUENCE_WORDS[lead.consequence]}</h2>}
+      {line(lead)}
+      {rest > 0 && (
+        <details className={classes.others} open={others.some(({ key }) => key === chosen)}>
+          <summary>and {formatNumber(rest)} more of the same cause</summary>
+          <ul>
+            {others.map((one) => (
+              <li key={one.key}>{line(one)}</li>
+            ))}
+            {more > 0 && <li className={classes.nothing}>and {formatNumber(more)} more</li>}
+          </ul>
+        </details>
+      )}
+    </li>
   );
 }

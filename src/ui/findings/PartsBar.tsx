@@ -3,14 +3,21 @@ import type { FindingView } from '../../server/views/findings';
 import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';
 
+type Parts = Pick<FindingView, 'split' | 'rules'> & { readonly key?: string };
+
 /** Two rules as one bar in three parts: only the first holds, both, only the second. */
-export function PartsBar({ auditId, finding }: { auditId: string; finding: FindingView }) {
+export function PartsBar({ auditId, finding }: { auditId: string; finding: Parts }) {
   const { split, rules } = finding;
   const [first, second] = rules;
   if (!split || !first || !second) return null;
   const parts = [
     { key: 'first', count: split.onlyFirst, words: `only ${first.name}`, href: `mail?rule=${first.id}&part=held` },
-    { key: 'both', count: split.both, words: 'both', href: `mail?finding=${encodeURIComponent(finding.key)}` },
+    {
+      key: 'both',
+      count: split.both,
+      words: 'both',
+      href: `mail?finding=${encodeURIComponent(finding.key ?? `overlap ${first.id} ${second.id}`)}`,
+    },
     { key: 'second', count: split.onlySecond, words: `only ${second.name}`, href: `mail?rule=${second.id}&part=held` },
   ];
   return (

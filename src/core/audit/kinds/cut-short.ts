@@ -29,7 +29,7 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
         kind: 'cut-short',
         rules: [first.id, second.id],
         certainty: 'shown',
-        consequence: drops(first) ? 'lost' : 'unseen',
+        consequence: !drops(first) ? 'unseen' : missed.every(marks) ? 'clutter' : 'lost',
         claim: `“${first.name}” ends ${mail} before “${second.name}” could ${whatOf(second, missed)}.`,
         ...evidence,
         strength: null,
@@ -38,6 +38,9 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
     ];
   });
 }
+
+/** To mark what is dropped all the same saves nothing. */
+const marks = ({ action }: Action): boolean => /flag$/.test(action);
 
 const serves = (action: Action): boolean =>
   action.action === 'addflag' ||

@@ -41,8 +41,8 @@ function filed({ chain }: AuditContext, { entry }: RuleFlow) {
   if (!drops(entry)) return [];
   const actions = entry.actions.map((action) =>
     action.action === 'discard'
-      ? ({ action: 'fileinto', folder: 'Dropped', copy: false, flags: null } as const)
+      ? ({ action: 'fileinto', folder: 'Doubtful', copy: false, flags: null } as const)
       : action,
   );
-  return [rewrite(chain, entry, { ...entry, actions }, `File into “Dropped” what “${entry.name}” drops now`)];
+  return [rewrite(chain, entry, { ...entry, actions }, `File into “Doubtful” what “${entry.name}” drops now`)];
 }

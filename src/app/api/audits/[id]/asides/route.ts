@@ -1,0 +1,22 @@
+import { setAside, takeUp } from '../../../../../server/asides';
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { asideKeyShape, asideShape } from '../../../../../server/shapes';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Sets a finding aside, with a reason. */
+export const PUT = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { key, reason } = await readJson(request, asideShape);
+  setAside(store(), id, key, reason);
+  return Response.json({});
+});
+
+/** Takes it up again. */
+export const DELETE = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { key } = await readJson(request, asideKeyShape);
+  takeUp(store(), id, key);
+  return Response.json({});
+});

@@ -1,0 +1,11 @@
+import type { Metadata } from 'next';
+import { store } from '../../../../../server/database/open';
+import { maybeHealth } from '../../../../../server/views/health';
+import { Health } from '../../../../../ui/findings/Health';
+
+export const metadata: Metadata = { title: 'The chain as a whole' };
+
+export default async function HealthPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  return <Health auditId={id} view={maybeHealth(store(), id)} />;
+}

@@ -1,0 +1,97 @@
+'use client';
+
+import { Select } from '@mantine/core';
+import { usePathname, useRouter } from 'next/navigation';
+import type { Certainty, Consequence, FindingKind } from '../../core/audit/finding';
+import { KINDS } from '../../core/audit/words';
+import type { FindingsQuery, FindingsView } from '../../server/views/findings';
+import { formatNumber } from '../common/format';
+import classes from './Findings.module.css';
+import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';
+
+/** What is looked at, kept in the address: kind, rule, consequence, certainty, and whether mail bears it out. */
+export function Filters({ view, query }: { view: FindingsView; query: FindingsQuery }) {
+  const router = useRouter();
+  const path = usePathname();
+  const { counts } = view;
+  const set = (name: keyof FindingsQuery, value: string | null) => {
+    const next = { ...query, [name]: value ?? undefined };
+    const parts = Object.entries(next).flatMap(([key, one]) => (one ? [[key, one]] : []));
+    const search = new URLSearchParams(parts as [string, string][]).toString();
+    router.replace(search === '' ? path : `${path}?${search}`, { scroll: false });
+  };
+  const field = (
+    name: keyof FindingsQuery,
+    label: string,
+    data: { value: string; label: string }[],
+    { search = false, otherwise = null as string | null } = {},
+  ) => (
+    <Select
+      size="xs"
+      aria-label={label}
+      placeholder={label}
+      data={data}
+      value={query[name] ?? otherwise}
+      onChange={(value) => set(name, value === otherwise ? null : value)}
+      clearable={otherwise === null}
+      allowDeselect={otherwise === null}
+      searchable={search}
+      comboboxProps={{ width: 'max-content', position: 'bottom-start' }}
+    />
+  );
+  return (
+    <div className={classes.filters}>
+      {field(
+        'basis',
+        'borne out or possible',
+        [
+          { value: 'stored', label: `borne out by mail or proof: ${formatNumber(counts.bases.stored)}` },
+          { value: 'made-up', label: `possible with other mail: ${formatNumber(counts.bases.madeUp)}` },
+          { value: 'all', label: `both: ${formatNumber(counts.all)}` },
+        ],
+        { otherwise: 'stored' },
+      )}
+      {field(
+        'consequence',
+        'any consequence',
+        (Object.keys(CONSEQUENCE_WORDS) as Consequence[]).map((value) => ({
+          value,
+          label: `${CONSEQUENCE_WORDS[value]}: ${formatNumber(counts.consequences[value] ?? 0)}`,
+        })),
+      )}
+      {field(
+        'kind',
+        'any kind',
+        (Object.keys(KINDS) as FindingKind[]).flatMap((value) =>
+          counts.kinds[value] ? [{ value, label: `${KINDS[value].title}: ${formatNumber(counts.kinds[value])}` }] : [],
+        ),
+        { search: true },
+      )}
+      {field(
+        'rule',
+        'any rule',
+        view.rules.map(({ id, name }) => ({ value: id, label: name })),
+        { search: true },
+      )}
+      {field(
+        'certainty',
+        'however known',
+        (Object.keys(CERTAINTY_NAMES) as Certainty[]).flatMap((value) =>
+          counts.certainties[value]
+            ? [{ value, label: `${CERTAINTY_NAMES[value]}: ${formatNumber(counts.certainties[value])}` }]
+            : [],
+        ),
+      )}
+      {(counts.aside > 0 || query.aside) && (
+        <button
+          type="button"
+          className={classes.asideButton}
+          aria-pressed={query.aside !== undefined}
+          onClick={() => set('aside', query.aside ? null : '1')}
+        >
+          set aside {formatNumber(counts.aside)}
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,97 @@
+'use client';
+
+import dynamic from 'next/dynamic';
+import Link from 'next/link';
+import type { HealthView } from '../../server/views/health';
+import { formatNumber, formatPart } from '../common/format';
+import { Notice } from '../common/Notice';
+import classes from './Findings.module.css';
+import { Tabs } from './Tabs';
+import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';
+
+// Charts measure themselves, which only a browser can.
+const Charts = dynamic(() => import('./HealthCharts'), { ssr: false });
+
+/** The audit as a whole: where mail ends, what was found, what no rule touches, when rules last acted. */
+export function Health({ auditId, view }: { auditId: string; view: HealthView | null }) {
+  if (!view) return <Notice title="The chain is not simulated yet">What there is to say of it is not known.</Notice>;
+  const { coverage, total } = view;
+  const idle = view.lastFired.find(({ key }) => key === 'never')?.rules ?? [];
+  return (
+    <div className={classes.health}>
+      <Tabs auditId={auditId} current="findings/health" />
+      <p className={classes.healthLead}>
+        <Link href={`/audits/${auditId}/mail?untouched=1`}>{formatPart(coverage.untouched, total)}</Link> messages are
+        touched by no rule, {formatNumber(coverage.often)} by more than one.{' '}
+        {idle.length > 0 && (
+          <>
+            <Link href={`/audits/${auditId}/findings?kind=idle`}>{formatPart(idle.length, view.rules)}</Link> rules
+            never acted.{' '}
+          </>
+        )}
+        <Link href={`/audits/${auditId}/findings/overlaps`}>{formatNumber(view.overlaps)} pairs</Link> of rules meet
+        {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not asked about`}.
+      </p>
+      <Charts view={view} />
+      <div className={classes.healthLists}>
+        <section aria-label="Findings by consequence">
+          <h2 className={classes.heading}>Findings by consequence</h2>
+          <table className={classes.figures}>
+            <thead>
+              <tr>
+                <th scope="col">consequence</th>
+                {Object.values(CERTAINTY_NAMES).map((name) => (
+                  <th key={name} scope="col">
+                    {name}
+                  </th>
+                ))}
+                <th scope="col">all</th>
+              </tr>
+            </thead>
+            <tbody>
+              {view.findings.map((row) => (
+                <tr key={row.consequence}>
+                  <td>{CONSEQUENCE_WORDS[row.consequence]}</td>
+                  {(Object.keys(CERTAINTY_NAMES) as (keyof typeof CERTAINTY_NAMES)[]).map((name) => (
+                    <td key={name}>
+                      <Link href={`/audits/${auditId}/findings?consequence=${row.consequence}&certainty=${name}`}>
+                        {formatNumber(row[name])}
+                      </Link>
+                    </td>
+                  ))}
+                  <td>
+                    <Link href={`/audits/${auditId}/findings?consequence=${row.consequence}`}>
+                      {formatNumber(row.all)}
+                    </Link>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+        <section aria-label="Rules by when they last acted">
+          <h2 className={classes.heading}>Rules by when they last acted</h2>
+          <ul className={classes.ages}>
+            {view.lastFired
+              .filter(({ rules }) => rules.length > 0)
+              .map(({ key, label, rules }) => (
+                <li key={key}>
+                  <details open={key === 'never'}>
+                    <summary>
+                      {label}: {formatPart(rules.length, view.rules)}
+                    </summary>
+                    {rules.map(({ id, name }, index) => (
+                      <span key={id}>
+                        {index > 0 && ', '}
+                        <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>
+                      </span>
+                    ))}
+                  </details>
+                </li>
+              ))}
+          </ul>
+        </section>
+      </div>
+    </div>
+  );
+}

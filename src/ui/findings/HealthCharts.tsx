@@ -1,0 +1,139 @@
+'use client';
+
+import { Bar, BarChart, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import type { HealthView } from '../../server/views/health';
+import { formatNumber } from '../common/format';
+import { fillOf } from '../common/tints';
+import classes from './Findings.module.css';
+import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';
+
+const TICK = { fill: 'var(--ink-soft)', fontSize: 12 };
+const TOOLTIP = {
+  background: 'var(--mantine-color-body)',
+  border: '1px solid var(--hairline-strong)',
+  padding: '2px 8px',
+  color: 'inherit',
+};
+/** From the surest to the least sure, told apart by how dark they are. */
+const SHADES = { proved: 1, shown: 0.7, observed: 0.42, undecided: 0.2 } as const;
+const MOST_PLACES = 12;
+
+/** Four charts: where mail ends, findings by consequence, how many rules touch a message, when rules last acted. */
+export default function HealthCharts({ view }: { view: HealthView }) {
+  const places = [...view.destinations].sort((a, b) => b.count - a.count).slice(0, MOST_PLACES);
+  const findings = view.findings.map((row) => ({ ...row, name: CONSEQUENCE_WORDS[row.consequence] }));
+  const { untouched, once, often } = view.coverage;
+  const coverage = [
+    { name: 'no rule', count: untouched },
+    { name: 'one rule', count: once },
+    { name: 'several', count: often },
+  ];
+  const ages = view.lastFired.map(({ label, rules }) => ({ name: label, count: rules.length }));
+  return (
+    <div className={classes.charts}>
+      <Chart title="Where mail ends, messages">
+        <BarChart data={places} layout="vertical" margin={MARGIN} barCategoryGap={2}>
+          <XAxis type="number" tick={TICK} tickLine={false} stroke="var(--hairline-strong)" allowDecimals={false} />
+          <YAxis
+            type="category"
+            dataKey="label"
+            width={132}
+            tick={TICK}
+            tickLine={false}
+            axisLine={false}
+            interval={0}
+          />
+          <Tooltip
+            cursor={CURSOR}
+            contentStyle={TOOLTIP}
+            formatter={(value) => [formatNumber(Number(value)), 'messages']}
+          />
+          <Bar dataKey="count" isAnimationActive={false}>
+            {places.map((place) => (
+              <Cell key={place.key} fill={fillOf(place)} />
+            ))}
+          </Bar>
+        </BarChart>
+      </Chart>
+      <Chart title="Findings by consequence" legend={<Shades />}>
+        <BarChart data={findings} layout="vertical" margin={MARGIN} barCategoryGap={4}>
+          <XAxis type="number" tick={TICK} tickLine={false} stroke="var(--hairline-strong)" allowDecimals={false} />
+          <YAxis
+            type="category"
+            dataKey="name"
+            width={132}
+            tick={TICK}
+            tickLine={false}
+            axisLine={false}
+            interval={0}
+          />
+          <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} />
+          {(Object.keys(CERTAINTY_NAMES) as (keyof typeof SHADES)[]).map((name) => (
+            <Bar key={name} dataKey={name} stackId="all" fill={shadeOf(name)} isAnimationActive={false} />
+          ))}
+        </BarChart>
+      </Chart>
+      <Counts title="Messages by how many rules act on them" data={coverage} unit="messages" />
+      <Counts title="Rules by when they last acted" data={ages} unit="rules" />
+    </div>
+  );
+}
+
+const MARGIN = { top: 4, right: 12, bottom: 0, left: 0 };
+const CURSOR = { fill: 'var(--accent-wash)' };
+
+function Counts({
+  title,
+  data,
+  unit,
+}: {
+  title: string;
+  data: readonly { name: string; count: number }[];
+  unit: string;
+}) {
+  return (
+    <Chart title={title}>
+      <BarChart data={[...data]} layout="vertical" margin={MARGIN} barCategoryGap={4}>
+        <XAxis type="number" tick={TICK} tickLine={false} stroke="var(--hairline-strong)" allowDecimals={false} />
+        <YAxis type="category" dataKey="name" width={132} tick={TICK} tickLine={false} axisLine={false} interval={0} />
+        <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} formatter={(value) => [formatNumber(Number(value)), unit]} />
+        <Bar dataKey="count" fill="var(--stream-lit)" isAnimationActive={false} />
+      </BarChart>
+    </Chart>
+  );
+}
+
+const shadeOf = (name: keyof typeof SHADES): string =>
+  `color-mix(in srgb, var(--accent) ${SHADES[name] * 100}%, var(--mantine-color-body))`;
+
+/** What the shades stand for. */
+function Shades() {
+  return (
+    <span className={classes.shades}>
+      {(Object.keys(SHADES) as (keyof typeof SHADES)[]).map((name) => (
+        <span key={name}>
+          <span className={classes.shade} style={{ background: shadeOf(name) }} /> {CERTAINTY_NAMES[name]}
+        </span>
+      ))}
+    </span>
+  );
+}
+
+interface ChartProps {
+  readonly title: string;
+  readonly legend?: React.ReactElement;
+  readonly children: React.ReactElement;
+}
+
+function Chart({ title, legend, children }: ChartProps) {
+  return (
+    <figure className={classes.chart} aria-label={title}>
+      <figcaption>
+        {title} {legend}
+      </figcaption>
+      <ResponsiveContainer width="100%" height={196}>
+        {children}
+      </ResponsiveContainer>
+    </figure>
+  );
+}

@@ -1,0 +1,216 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { type KeyboardEvent, type MouseEvent, useMemo, useState } from 'react';
+import type { OverlapMapView, PairView } from '../../server/views/overlaps';
+import { formatNumber } from '../common/format';
+import { Notice } from '../common/Notice';
+import classes from './Findings.module.css';
+import { PartsBar } from './PartsBar';
+import { Tabs } from './Tabs';
+
+interface Props {
+  readonly auditId: string;
+  readonly view: OverlapMapView;
+  readonly pair: PairView | null;
+}
+
+/** Pixels of the map, without its names. */
+const SIDE = 560;
+/** Names stand beside so many rules at most. */
+const NAMED = 48;
+/** The fewest rules that are drawn, however near. */
+const NEAREST = 12;
+
+/** All rules against all, in the order of the chain: a mark where some message makes both hold. It can be looked at nearer. */
+export function OverlapMap({ auditId, view, pair }: Props) {
+  const router = useRouter();
+  const { rules, pairs } = view;
+  const [extent, setExtent] = useState({ x: 0, y: 0, size: rules.length });
+  const [at, setAt] = useState<readonly [number, number]>([0, Math.min(1, rules.length - 1)]);
+  const marks = useMemo(
+    () => new Map(pairs.map(([a, b, messages]) => [a * rules.length + b, messages])),
+    [pairs, rules],
+  );
+  if (!view.audited) return <Notice title="There are no findings yet">Which rules meet is not known.</Notice>;
+  if (rules.length < 2) return <Notice title="There are no two rules">So none of them meet.</Notice>;
+
+  const { x, y, size } = extent;
+  const cell = SIDE / size;
+  const open = (a: number, b: number) => {
+    const [first, second] = [rules[Math.min(a, b)], rules[Math.max(a, b)]];
+    if (a !== b && first && second) {
+      router.replace(`/audits/${auditId}/findings/overlaps?a=${first.id}&b=${second.id}`, { scroll: false });
+    }
+  };
+  const zoom = (factor: number, [row, column] = at) => {
+    const next = Math.max(Math.min(NEAREST, rules.length), Math.min(rules.length, Math.round(size * factor)));
+    const place = (centre: number) => Math.max(0, Math.min(rules.length - next, Math.round(centre - next / 2)));
+    setExtent({ x: place(column), y: place(row), size: next });
+  };
+  const underPointer = (event: MouseEvent<HTMLDivElement>): readonly [number, number] => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const place = (offset: number, from: number) =>
+      Math.min(rules.length - 1, Math.max(0, from + Math.floor((offset / box.width) * size)));
+    return [place(event.clientY - box.top, y), place(event.clientX - box.left, x)];
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const steps: Record<string, readonly [number, number]> = {
+      ArrowUp: [-1, 0],
+      ArrowDown: [1, 0],
+      ArrowLeft: [0, -1],
+      ArrowRight: [0, 1],
+    };
+    const step = steps[event.key];
+    if (step) {
+      const next = [at[0] + step[0], at[1] + step[1]].map((one) => Math.max(0, Math.min(rules.length - 1, one)));
+      setAt([next[0] as number, next[1] as number]);
+    } else if (event.key === 'Enter') open(at[0], at[1]);
+    else if (event.key === '+') zoom(0.5);
+    else if (event.key === '-') zoom(2);
+    else return;
+    event.preventDefault();
+  };
+  const [row, column] = at;
+  const [first, second] = [rules[Math.min(row, column)], rules[Math.max(row, column)]];
+  const shown = marks.get(Math.min(row, column) * rules.length + Math.max(row, column));
+  const most = Math.max(1, ...pairs.map(([, , messages]) => messages));
+  return (
+    <div className={classes.page}>
+      <section className={classes.mapPart} aria-label="Map of overlaps">
+        <Tabs auditId={auditId} current="findings/overlaps" />
+        <div className={classes.mapHead}>
+          <span>
+            {formatNumber(pairs.length)} of {formatNumber((rules.length * (rules.length - 1)) / 2)} pairs of rules meet
+            {view.unasked > 0 && `; ${formatNumber(view.unasked)} were not asked about, and are when you open them`}
+          </span>
+          <Button.Group>
+            <Button size="compact-sm" variant="default" onClick={() => zoom(0.5)} aria-label="Look nearer">
+              +
+            </Button>
+            <Button size="compact-sm" variant="default" onClick={() => zoom(2)} aria-label="Look from farther">
+              −
+            </Button>
+            <Button size="compact-sm" variant="default" onClick={() => setExtent({ x: 0, y: 0, size: rules.length })}>
+              All
+            </Button>
+          </Button.Group>
+        </div>
+        <p className={classes.mapAt} aria-live="polite">
+          {first && second && row !== column
+            ? `${first.number} ${first.name} with ${second.number} ${second.name}: ${shown === undefined ? 'never met' : shown > 0 ? `${formatNumber(shown)} stored messages` : 'possible, no stored message'}`
+            : 'Each row and each column is a rule; a mark is a pair that holds for the same mail.'}
+        </p>
+        <div
+          className={classes.mapFrame}
+          tabIndex={0}
+          role="application"
+          aria-label="Map: arrow keys, plus, minus, Enter"
+          onKeyDown={onKey}
+          onPointerMove={(event) => setAt(underPointer(event))}
+          onClick={(event) => open(...underPointer(event))}
+          onWheel={(event) => zoom(event.deltaY < 0 ? 0.8 : 1.25)}
+        >
+          <svg className={classes.map} viewBox={`0 0 ${SIDE} ${SIDE}`}>
+            <title>Which rules hold for the same mail</title>
+            {size <= NAMED &&
+              rules.slice(y, y + size).map(({ id, number, name }, index) => (
+                <text
+                  key={id}
+                  x={4}
+                  y={(index + 0.72) * cell}
+                  fontSize={Math.min(13, cell * 0.8)}
+                  className={classes.mapName}
+                >
+                  {y + index < x + size / 2 ? '' : `${number} ${name}`}
+                </text>
+              ))}
+            {pairs.flatMap(([a, b, messages]) => {
+              const places = [
+                [a, b],
+                [b, a],
+              ] as const;
+              return places.flatMap(([r, c]) =>
+                r < c && r >= y && r < y + size && c >= x && c < x + size
+                  ? [
+                      <rect
+                        key={`${r} ${c}`}
+                        x={(c - x) * cell}
+                        y={(r - y) * cell}
+                        width={Math.max(0.6, cell - (cell > 4 ? 1 : 0))}
+                        height={Math.max(0.6, cell - (cell > 4 ? 1 : 0))}
+                        className={messages > 0 ? classes.met : classes.possible}
+                        opacity={messages > 0 ? 0.35 + 0.65 * (Math.log1p(messages) / Math.log1p(most)) : 1}
+                      />,
+                    ]
+                  : [],
+              );
+            })}
+            <line x1={(y - x) * cell} y1={0} x2={(y - x + size) * cell} y2={SIDE} className={classes.diagonal} />
+            <rect x={(column - x) * cell} y={0} width={cell} height={SIDE} className={classes.cross} />
+            <rect x={0} y={(row - y) * cell} width={SIDE} height={cell} className={classes.cross} />
+          </svg>
+        </div>
+        <p className={classes.legend}>
+          <span className={classes.legendMet} /> both hold for stored mail <span className={classes.legendPossible} />{' '}
+          possible, no stored mail
+        </p>
+      </section>
+      {pair ? (
+        <Pair auditId={auditId} pair={pair} />
+      ) : (
+        <Notice title="No pair is chosen">
+          <p>
+            Choose a mark, by pointer or with the arrow keys and Enter. What is to be said of the two stands here then.
+          </p>
+        </Notice>
+      )}
+    </div>
+  );
+}
+
+function Pair({ auditId, pair }: { auditId: string; pair: PairView }) {
+  const { rules, split, findings, madeUp } = pair;
+  return (
+    <article className={classes.detail}>
+      <h1 className={classes.detailClaim}>{rules.map(({ name }) => name).join(' and ')}</h1>
+      <ol className={classes.rules}>
+        {rules.map((rule) => (
+          <li key={rule.id}>
+            <span className={classes.ruleNumber}>{rule.number}</span>
+            <span>
+              <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
+              <br />
+              {rule.sentence}
+            </span>
+          </li>
+        ))}
+      </ol>
+      <PartsBar auditId={auditId} finding={{ split, rules }} />
+      {madeUp?.answer === 'impossible' && (
+        <p className={classes.certainty}>Proved: no message there could be makes both of them hold.</p>
+      )}
+      {madeUp?.answer === 'undecided' && (
+        <p className={classes.certainty}>Undecided whether any message makes both hold: {madeUp.reason}.</p>
+      )}
+      {madeUp?.answer === 'possible' && (
+        <>
+          <h2 className={classes.heading}>A made-up message for which both hold</h2>
+          <pre className={classes.witness} dir="auto">
+            {madeUp.text}
+          </pre>
+        </>
+      )}
+      {findings.length > 0 && <h2 className={classes.heading}>What was found about the two</h2>}
+      <ul className={classes.pairFindings}>
+        {findings.map(({ key, claim }) => (
+          <li key={key}>
+            <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>{claim}</Link>
+          </li>
+        ))}
+      </ul>
+    </article>
+  );
+}
