@@ -45,7 +45,7 @@ beforeAll(() => {
   const atoms = evaluateAtoms(needed, columns);
   flow = runFlow(chain, atoms, columns.count);
   ({ findings } = auditChain({ chain, flow, atoms, mail: gatherer.mail(OWN) }, { now: NOW }));
-});
+}, 60_000);
 
 describe('the demo', () => {
   test('is as large as promised, and the same in every run', () => {

@@ -61,13 +61,23 @@ function pairsOf(findings: readonly Finding[]): Set<string> {
 }
 
 /**
- * Groups by cause, in the order of their leads: rules shadowed by the same rules, pairs with the same first rule, parts of one
- * rule, rules that file into the same missing folder by the same words of the claim, rules that have never acted.
+ * Groups by cause, in the order of their leads: rules shadowed by the same rules, pairs with a rule in common (the one that
+ * most such pairs name), parts of one rule, rules that have never acted.
  */
 export function grouped(findings: readonly Finding[]): FindingGroup[] {
+  const named = new Map<string, number>();
+  const familyOf = ({ kind, consequence, messages }: Finding) => `${kind} ${consequence} ${messages.length > 0}`;
+  for (const finding of findings) {
+    for (const id of finding.rules) {
+      const name = `${familyOf(finding)} ${id}`;
+      named.set(name, (named.get(name) ?? 0) + 1);
+    }
+  }
   const groups = new Map<string, Finding[]>();
   for (const finding of findings) {
-    const cause = causeOf(finding);
+    const timesOf = (id: string) => named.get(`${familyOf(finding)} ${id}`) ?? 0;
+    const [common] = finding.rules.toSorted((a, b) => timesOf(b) - timesOf(a));
+    const cause = causeOf(finding, `${familyOf(finding)} ${common}`);
     const members = groups.get(cause);
     if (members) members.push(finding);
     else groups.set(cause, [finding]);
@@ -75,26 +85,16 @@ export function grouped(findings: readonly Finding[]): FindingGroup[] {
   return Array.from(groups, ([key, members]) => ({ key, lead: members[0] as Finding, members }));
 }
 
-function causeOf({ kind, rules, consequence, messages, certainty }: Finding): string {
+function causeOf({ kind, rules, certainty, messages }: Finding, byCommonRule: string): string {
   const [first, ...others] = rules;
   switch (kind) {
     case 'shadowed':
-      return certainty === 'proved' ? `shadowed by ${others.join(' ')} ${consequence}` : `shadowed ${first}`;
+      return certainty === 'proved' ? `shadowed by ${others.join(' ')}` : `shadowed ${first}`;
     case 'idle':
       return `idle ${messages.length > 0}`;
     case 'overlap':
       return 'overlap';
-    // What is cut short by many comes too late in the chain.
-    case 'cut-short':
-      return `cut-short ${others[0]} ${consequence} ${messages.length > 0}`;
-    case 'contradiction':
-    case 'redundant':
-    case 'missing-folder':
-    case 'loss':
-    case 'unprotected':
-      return `${kind} ${first}`;
     default:
-      // What is only made up is told apart from what has happened.
-      return `${kind} ${first} ${consequence} ${messages.length > 0}`;
+      return byCommonRule;
   }
 }

@@ -198,7 +198,7 @@ export async function findingView(store: Store, auditId: string, key: string): P
     split,
     strength,
     sample: messageRows(store, audit, flow, newest(store, audit, finding.messages, SAMPLE)),
-    witness: witness && { text: textOf(witness).slice(0, SHOWN_TEXT), from: witness.from, to: witness.to },
+    witness: witness && { text: textOf(witness).slice(0, SHOWN_TEXT).trimEnd(), from: witness.from, to: witness.to },
     ways: waysOf(store, audit, finding),
     destinations: destinationsOf(audit.draft, flow),
     repairs: repairs.map(({ title, edits }) => ({ title, edits, changed: effect(store, audit, edits) })),

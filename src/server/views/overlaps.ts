@@ -73,5 +73,5 @@ function askPair(chain: ConstructorParameters<typeof Reach>[0], rules: readonly 
     null,
   );
   if (answer.answer === 'impossible') return { answer: 'impossible' };
-  return answer.answer === 'undecided' ? answer : { answer: 'possible', text: answer.witness.open };
+  return answer.answer === 'undecided' ? answer : { answer: 'possible', text: answer.witness.open.trimEnd() };
 }

@@ -45,8 +45,8 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
         'basis',
         'borne out or possible',
         [
-          { value: 'stored', label: `borne out by mail or proof: ${formatNumber(counts.bases.stored)}` },
-          { value: 'made-up', label: `possible with other mail: ${formatNumber(counts.bases.madeUp)}` },
+          { value: 'stored', label: `borne out: ${formatNumber(counts.bases.stored)}` },
+          { value: 'made-up', label: `only possible: ${formatNumber(counts.bases.madeUp)}` },
           { value: 'all', label: `both: ${formatNumber(counts.all)}` },
         ],
         { otherwise: 'stored' },

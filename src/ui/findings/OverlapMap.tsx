@@ -29,7 +29,8 @@ export function OverlapMap({ auditId, view, pair }: Props) {
   const router = useRouter();
   const { rules, pairs } = view;
   const [extent, setExtent] = useState({ x: 0, y: 0, size: rules.length });
-  const [at, setAt] = useState<readonly [number, number]>([0, Math.min(1, rules.length - 1)]);
+  const indexOf = (place: number) => rules.findIndex(({ id }) => id === pair?.rules[place]?.id);
+  const [at, setAt] = useState<readonly [number, number]>(pair ? [indexOf(0), indexOf(1)] : [0, 0]);
   const marks = useMemo(
     () => new Map(pairs.map(([a, b, messages]) => [a * rules.length + b, messages])),
     [pairs, rules],
