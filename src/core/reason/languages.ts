@@ -1,9 +1,10 @@
 import { DEFAULT_COMPARATOR, maybeComparator } from '../sieve/match/comparators';
-import { type Folding, type Item, Language } from './automata/language';
+import { type Automaton, type Folding, type Item, Language } from './automata/language';
+import { isRegexLanguage, RegexLanguage } from './regex-language';
 
 /** A comparison of text, as tests of Sieve have it (RFC 5228 section 2.7). */
 export interface TextTest {
-  readonly match: 'is' | 'contains' | 'matches';
+  readonly match: 'is' | 'contains' | 'matches' | 'regex';
   readonly comparator: string;
   readonly keys: readonly string[];
 }
@@ -14,9 +15,10 @@ const BACKSLASH = 92;
 const encoder = new TextEncoder();
 
 /** The texts for which a comparison holds. Throws for a comparison that `isLanguage` refuses. */
-export function languageOf({ match, comparator: name, keys }: TextTest): Language {
+export function languageOf({ match, comparator: name, keys }: TextTest): Automaton {
   const comparator = maybeComparator(name);
   if (!comparator || !isLanguage({ match, comparator: name, keys })) throw new Error(`no language for ${name}`);
+  if (match === 'regex') return new RegexLanguage(keys, comparator.caseless);
   const folding: Folding = { name, fold: comparator.fold };
   const patterns = keys.map((key) => patternOf(match, encoder.encode(comparator.fold(key))));
   return new Language(folding, patterns, lettersOf(keys, name, match));
@@ -29,11 +31,12 @@ export function languageOf({ match, comparator: name, keys }: TextTest): Languag
 export function isLanguage({ match, comparator: name, keys }: TextTest): boolean {
   const comparator = maybeComparator(name);
   if (!comparator?.substring) return false;
+  if (match === 'regex') return comparator.caseless !== 'unicode' && keys.every(isRegexLanguage);
   if (name !== 'i;unicode-casemap') return true;
   return keys.every((key) => /^[ -~]*$/.test(comparator.fold(key)) && (match !== 'matches' || !/\?/.test(key)));
 }
 
-function patternOf(match: TextTest['match'], octets: Uint8Array): Item[] {
+function patternOf(match: Exclude<TextTest['match'], 'regex'>, octets: Uint8Array): Item[] {
   if (match === 'is') return [...octets];
   if (match === 'contains') return ['star', ...octets, 'star'];
   const items: Item[] = [];
@@ -52,7 +55,7 @@ const FULL_WIDTH = 0xfee0;
 const MATHEMATICAL = 0x1d5a0;
 
 /** The characters of keys in both cases, and for i;unicode-casemap others that it folds to the same. */
-function lettersOf(keys: readonly string[], comparator: string, match: TextTest['match']): Set<string> {
+function lettersOf(keys: readonly string[], comparator: string, match: string): Set<string> {
   const letters = new Set<string>();
   for (const key of keys) {
     for (const character of match === 'matches' ? key.replace(/\\([\s\S])|[*?]/g, '$1') : key) {

@@ -1,9 +1,10 @@
 import { maybeBodyMatch } from '../rules/body';
-import type { LeafTest, TestTree, TextMatch } from '../rules/rule';
-import type { Language } from './automata/language';
+import { maybeRegexMatch } from '../rules/regex';
+import type { LeafTest, TestTree } from '../rules/rule';
+import type { Automaton } from './automata/language';
 import type { ShapeName } from './automata/shapes';
 import type { Part } from './automata/values';
-import { isLanguage, languageOf } from './languages';
+import { isLanguage, languageOf, type TextTest } from './languages';
 import type { Fact, Field } from './solve/fields';
 import { type Formula, Formulas, not } from './solve/formula';
 
@@ -33,7 +34,7 @@ export class Lowering {
   readonly facts: Fact[] = [];
   readonly #numbers = new Map<string, number>();
   readonly #fields = new Map<string, FieldInTheMaking>();
-  readonly #languages = new Map<string, Language>();
+  readonly #languages = new Map<string, Automaton>();
   readonly #leaves = new WeakMap<LeafTest, Formula>();
 
   /** `hasFlag` says when a flag is set, which is no property of the message. */
@@ -72,7 +73,10 @@ export class Lowering {
         return test.relation === 'over' ? this.#over(test.octets) : not(this.#over(test.octets - 1));
       case 'sieve': {
         const body = maybeBodyMatch(test.text);
-        return body ? this.#some(BODY, 'text', body) : this.free(test.text);
+        if (body) return this.#some(BODY, 'text', body);
+        const regex = maybeRegexMatch(test.text);
+        if (!regex) return this.free(test.text);
+        return formulas.or(...lower(regex.fields).map((name) => this.#some(name, regex.part, regex)));
       }
       default:
         test satisfies never;
@@ -80,7 +84,7 @@ export class Lowering {
     }
   }
 
-  #some(name: string, part: Part, { match, comparator, keys }: TextMatch): Formula {
+  #some(name: string, part: Part, { match, comparator, keys }: TextTest): Formula {
     const comparison = { match, comparator, keys };
     const key = JSON.stringify([match, comparator, [...new Set(keys)].sort()]);
     if (!isLanguage(comparison)) return this.free(`${name} ${part} ${key}`);

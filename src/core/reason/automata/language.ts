@@ -23,6 +23,24 @@ interface Node {
   readonly number: number;
 }
 
+/** A set of texts that is read character by character. */
+export interface Automaton {
+  /** Characters that lead to other states than an ordinary character does. */
+  readonly letters: ReadonlySet<string>;
+  readonly start: number;
+  readonly accepting: (state: number) => boolean;
+  /** The state behind one more character; throws `Exploded` where there would be too many of them. */
+  readonly step: (state: number, character: string) => number;
+  readonly has: (text: string) => boolean;
+  /** Some of its texts, as short as may be. */
+  readonly samples: () => string[];
+  /** What it may be joined with to one automaton; null where with nothing. */
+  readonly family: string | null;
+}
+
+/** An automaton has more states than are made. */
+export class Exploded extends Error {}
+
 /** No further octet leads to acceptance. */
 export const DEAD = 0;
 /** Every continuation is accepted. */
@@ -30,7 +48,7 @@ export const TOP = 1;
 
 const UNKNOWN = -1;
 
-export class Language {
+export class Language implements Automaton {
   /** Characters that lead to other states than an ordinary character does. */
   readonly letters: ReadonlySet<string>;
   readonly #sets: (readonly Node[])[] = [[], []];
@@ -73,6 +91,18 @@ export class Language {
       at.accepts = true;
     }
     this.start = this.#state([root]);
+  }
+
+  get family(): string {
+    return this.folding.name;
+  }
+
+  /** Some text of each of the first patterns, without what its stars may stand for. */
+  samples(): string[] {
+    return this.patterns.slice(0, SAMPLES).map((pattern) => {
+      const octets = pattern.flatMap((item) => (item === 'star' ? [] : item === 'any' ? [120] : [item]));
+      return new TextDecoder().decode(Uint8Array.from(octets));
+    });
   }
 
   accepting(state: number): boolean {
@@ -140,22 +170,17 @@ export class Language {
   }
 }
 
-/** The texts of any of several languages with one folding. */
-export function union(languages: readonly Language[]): Language {
-  const [first] = languages;
-  if (!first || languages.some(({ folding }) => folding.name !== first.folding.name))
-    throw new Error('foldings differ');
-  if (languages.length === 1) return first;
-  const patterns = languages.flatMap((language) => language.patterns);
-  return new Language(first.folding, patterns, new Set(languages.flatMap((language) => [...language.letters])));
-}
-
-/** Some text of each of the first patterns, without what its stars may stand for. */
-export function samples({ patterns }: Language): string[] {
-  return patterns.slice(0, SAMPLES).map((pattern) => {
-    const octets = pattern.flatMap((item) => (item === 'star' ? [] : item === 'any' ? [120] : [item]));
-    return new TextDecoder().decode(Uint8Array.from(octets));
-  });
+/** The texts of any of several automata of one family. */
+export function union(automata: readonly Automaton[]): Automaton {
+  const [first] = automata;
+  const languages = automata.flatMap((one) => (one instanceof Language ? [one] : []));
+  if (automata.length === 1 && first) return first;
+  const [language] = languages;
+  if (!language || languages.some(({ family }) => family !== language.family) || languages.length < automata.length) {
+    throw new Error('automata of several families');
+  }
+  const patterns = languages.flatMap((one) => one.patterns);
+  return new Language(language.folding, patterns, new Set(languages.flatMap(({ letters }) => [...letters])));
 }
 
 const SAMPLES = 3;

@@ -1,4 +1,4 @@
-import { DEAD, type Language, samples, TOP } from './language';
+import { type Automaton, DEAD, Exploded, TOP } from './language';
 import { isInName, type Move, SHAPES, type Shape, type ShapeName } from './shapes';
 
 /** What of a value a test reads: the whole text, or of each mailbox in it the address or a part of it. */
@@ -6,7 +6,7 @@ export type Part = 'text' | 'all' | 'localpart' | 'domain';
 
 export interface ValueTest {
   readonly part: Part;
-  readonly language: Language;
+  readonly language: Automaton;
 }
 
 /** A value is wanted for which each of `some` holds (of its mailboxes, for some one), and none of `none` (for any one). */
@@ -46,12 +46,17 @@ interface Place {
  */
 export function findValue(query: ValueQuery, budget = VALUE_BUDGET): FoundValue {
   if (query.some.length > MOST_SOME) return { found: 'gave up' };
-  const product = new Product(query);
-  for (const text of likely(query)) {
-    const place = product.follow(text);
-    if (place) return { found: 'value', value: valueAt(place) };
+  try {
+    const product = new Product(query);
+    for (const text of likely(query)) {
+      const place = product.follow(text);
+      if (place) return { found: 'value', value: valueAt(place) };
+    }
+    return product.shortest(budget);
+  } catch (error) {
+    if (error instanceof Exploded) return { found: 'gave up' };
+    throw error;
   }
-  return product.shortest(budget);
 }
 
 /** The product of a shape and all languages of a query, explored as far as it is needed. */
@@ -166,7 +171,7 @@ const keyOf = ({ state, met, at }: Place): string => `${state} ${met} ${at.join(
 /** Values as people write them, made of the words that are wanted. */
 function likely({ shape, some }: ValueQuery): string[] {
   const words = (part: Part) =>
-    some.filter((one) => one.part === part).map(({ language }) => samples(language)[0] ?? '');
+    some.filter((one) => one.part === part).map(({ language }) => language.samples()[0] ?? '');
   const texts = words('text');
   const spoken = texts.join(' ').trim();
   if (shape === 'text' || shape === 'lines') return [spoken, ...texts];

@@ -160,11 +160,12 @@ export class Fields {
   }
 }
 
-/** Tests of one part and one folding, none of which may hold, are one test: one automaton instead of hundreds. */
+/** Tests of one part and one family, none of which may hold, are one test: one automaton instead of hundreds. */
 function together(tests: readonly ValueTest[]): ValueTest[] {
   const groups = new Map<string, ValueTest[]>();
   for (const test of tests) {
-    const key = `${test.part} ${test.language.folding.name}`;
+    const { family } = test.language;
+    const key = `${test.part} ${family ?? `alone ${groups.size}`}`;
     groups.set(key, [...(groups.get(key) ?? []), test]);
   }
   return Array.from(groups.values(), (group) => {

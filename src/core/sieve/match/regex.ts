@@ -5,6 +5,8 @@
  * ways the one that the order of the pattern prefers.
  */
 export interface Regex {
+  /** The machine itself, for those who read it otherwise. */
+  readonly steps: readonly Step[];
   /** Spans of the whole match and of each group (null where it took no part), or null. */
   readonly match: (text: string) => readonly ({ readonly start: number; readonly end: number } | null)[] | null;
   readonly groups: number;
@@ -12,8 +14,8 @@ export interface Regex {
 
 export class RegexFault extends Error {}
 
-/** Instructions of the compiled machine. */
-type Step =
+/** Instructions of the compiled machine; characters are code units of UTF-16. */
+export type Step =
   | { readonly op: 'char'; readonly holds: (code: number) => boolean }
   | { op: 'split'; first: number; second: number }
   | { op: 'jump'; to: number }
@@ -33,7 +35,7 @@ export function compileRegex(source: string, caseless: Caseless): Regex {
   const parser = new Parser(source, caseless);
   const steps = parser.parse();
   const { groups } = parser;
-  return { groups, match: (text) => run(steps, text, 2 * (groups + 1)) };
+  return { steps, groups, match: (text) => run(steps, text, 2 * (groups + 1)) };
 }
 
 class Parser {
