@@ -2,6 +2,7 @@ import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
 import { type AuditResult, auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
 import { AuditMemory } from '../core/audit/made-up';
+import { auditBudget } from '../core/audit/questions';
 import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';
 import type { AtomBitmaps } from '../core/flow/conditions';
@@ -166,7 +167,9 @@ export function auditAndKeep(
   const flow = maybeFlow(store, audit, chain);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
   const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit) };
-  const result = auditChain(input, { memory: memoryOf(audit), now: audit.now, progress });
+  // What only might overlap is looked at as a map.
+  const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
+  const result = auditChain(input, { memory: memoryOf(audit), budget, now: audit.now, progress });
   const row = {
     auditId: audit.id,
     chainHash: findingsKey(audit, chain),

@@ -111,7 +111,19 @@ export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: A
     return find(context, pairs);
   });
   const lines = pairs.map(({ a, b, messages }) => ({ a: a.entry.id, b: b.entry.id, messages: messages.count() }));
-  return { findings: findings.sort(byWeight(chain, mail)), overlaps: lines, unasked: context.unasked };
+  return {
+    findings: findings.sort(byWeight(chain, mail)),
+    overlaps: lines,
+    unasked: unaskedAmong(context, memory, pairs),
+  };
+}
+
+/** Pairs that neither a message at hand nor a proof has settled. */
+function unaskedAmong({ rules, questions }: AuditContext, memory: AuditMemory, pairs: readonly OverlapPair[]): number {
+  if (questions.hasLeft('pairs')) return 0;
+  return (
+    (rules.length * (rules.length - 1)) / 2 - pairs.length - memory.exclusivePairs(rules.map(({ entry }) => entry))
+  );
 }
 
 /** By consequence; then by the number of stored messages and how recent they are; then by place in the chain. */

@@ -18,8 +18,6 @@ export interface AuditContext {
   readonly madeUp: MadeUpBody;
   readonly mail: Valued;
   readonly questions: Questions;
-  /** Pairs of rules of which it is not known whether a message makes both hold. */
-  readonly unasked: number;
 }
 
 export interface RuleFlow extends EntryFlow {
@@ -74,30 +72,30 @@ export function auditContext({ chain, stored, mail, questions, memory, now, prog
     if (answer.answer === 'possible') memory.add(answer.witness);
   });
   const between = madeUpBody(chain, memory.list(), now);
-  let unasked = 0;
   let asked = 0;
   const pairs = (rules.length * (rules.length - 1)) / 2;
   forNeighbours(rules, (a, b, done) => {
+    if (!questions.hasLeft('pairs')) return false;
     if (done % 64 === 0) progress(done, pairs);
-    if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) return;
-    if ([stored, between].some((body) => shows(body, a, b)) || memory.areExclusive(a.entry, b.entry)) return;
+    if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) return true;
+    if ([stored, between].some((body) => shows(body, a, b)) || memory.areExclusive(a.entry, b.entry)) return true;
     const answer = askPair(questions, a, b);
     asked++;
-    if (answer === null) unasked++;
-    else if (answer.answer === 'possible') memory.add(answer.witness);
-    else if (answer.answer === 'exclusive' && !looksAtFlags(conditionOf(b.entry)))
+    if (answer?.answer === 'possible') memory.add(answer.witness);
+    else if (answer?.answer === 'exclusive' && !looksAtFlags(conditionOf(b.entry)))
       memory.addExclusive(a.entry, b.entry);
+    return true;
   });
-  const madeUp = asked === unasked ? between : madeUpBody(chain, memory.list(), now);
-  return { chain, rules, stored, madeUp, mail, questions, unasked };
+  const madeUp = asked === 0 ? between : madeUpBody(chain, memory.list(), now);
+  return { chain, rules, stored, madeUp, mail, questions };
 }
 
-/** Visits all pairs, neighbours first. */
-function forNeighbours(rules: readonly RuleFlow[], visit: (a: RuleFlow, b: RuleFlow, done: number) => void): void {
+/** Visits pairs, neighbours first, while `visit` wants more of them. */
+function forNeighbours(rules: readonly RuleFlow[], visit: (a: RuleFlow, b: RuleFlow, done: number) => boolean): void {
   let done = 0;
   for (let distance = 1; distance < rules.length; distance++) {
     for (let at = 0; at + distance < rules.length; at++) {
-      visit(rules[at] as RuleFlow, rules[at + distance] as RuleFlow, done++);
+      if (!visit(rules[at] as RuleFlow, rules[at + distance] as RuleFlow, done++)) return;
     }
   }
 }

@@ -5,22 +5,28 @@ import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
  * Where a rule means to put a message for good: folders without :copy, `drop`, or `refuse`. Copies and marks disagree with
  * nothing.
  */
-export function placesOf(rule: Rule): Set<string> {
+export function placesOf(rule: Rule): ReadonlySet<string> {
+  const known = placesOfRules.get(rule);
+  if (known) return known;
   const places = new Set<string>();
   for (const action of rule.actions) {
     if (action.action === 'discard') places.add('drop');
     if (action.action === 'fileinto' && !action.copy) places.add(`folder ${canonicalFolder(action.folder)}`);
     if (isRefusal(action)) places.add('refuse');
   }
+  placesOfRules.set(rule, places);
   return places;
 }
+
+const placesOfRules = new WeakMap<Rule, ReadonlySet<string>>();
 
 const isRefusal = (action: Action): boolean => action.action === 'sieve' && /^e?reject$/.test(action.name);
 
 /** Two folders, filed and dropped, filed and refused: a message that fires both is treated in two ways at once. */
 export function disagree(a: Rule, b: Rule): boolean {
   const [first, second] = [placesOf(a), placesOf(b)];
-  return [...first].some((place) => [...second].some((other) => other !== place));
+  for (const place of first) for (const other of second) if (other !== place) return true;
+  return false;
 }
 
 export const drops = (rule: Rule): boolean => placesOf(rule).has('drop');

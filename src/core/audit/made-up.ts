@@ -20,6 +20,8 @@ const MOST = 5000;
 export class AuditMemory {
   readonly #witnesses = new Map<string, Witness>();
   readonly #exclusive = new Set<string>();
+  readonly #numbers = new Map<string, number>();
+  readonly #conditions = new WeakMap<Rule, number>();
 
   add(witness: Witness): void {
     const { open, message, envelope } = witness;
@@ -37,23 +39,40 @@ export class AuditMemory {
 
   addExclusive(a: Rule, b: Rule): void {
     if (this.#exclusive.size >= 20 * MOST) this.#exclusive.clear();
-    this.#exclusive.add(pairKey(a, b));
+    this.#exclusive.add(this.#pairKey(a, b));
+  }
+
+  /** How many pairs of these rules are known to exclude each other. */
+  exclusivePairs(rules: readonly Rule[]): number {
+    const times = new Map<number, number>();
+    for (const rule of rules) times.set(this.#conditionOf(rule), (times.get(this.#conditionOf(rule)) ?? 0) + 1);
+    let count = 0;
+    for (const pair of this.#exclusive) {
+      const [a, b] = pair.split(' ').map((condition) => times.get(Number(condition)) ?? 0);
+      count += (a ?? 0) * (b ?? 0);
+    }
+    return count;
   }
 
   /** Whether no message can make both rules hold, as far as that was asked. */
   areExclusive(a: Rule, b: Rule): boolean {
-    return this.#exclusive.has(pairKey(a, b));
+    return this.#exclusive.size > 0 && this.#exclusive.has(this.#pairKey(a, b));
   }
-}
 
-const pairKey = (a: Rule, b: Rule): string => `${conditionKey(a)} ${conditionKey(b)}`;
+  #pairKey(a: Rule, b: Rule): string {
+    return `${this.#conditionOf(a)} ${this.#conditionOf(b)}`;
+  }
 
-const conditionKeys = new WeakMap<Rule, string>();
-
-function conditionKey(rule: Rule): string {
-  const known = conditionKeys.get(rule) ?? JSON.stringify([rule.tests, rule.unless]);
-  conditionKeys.set(rule, known);
-  return known;
+  /** Rules that test for the same have the same number. */
+  #conditionOf(rule: Rule): number {
+    const known = this.#conditions.get(rule);
+    if (known !== undefined) return known;
+    const key = JSON.stringify([rule.tests, rule.unless]);
+    const number = this.#numbers.get(key) ?? this.#numbers.size;
+    this.#numbers.set(key, number);
+    this.#conditions.set(rule, number);
+    return number;
+  }
 }
 
 /** Made-up messages under a chain. */

@@ -25,8 +25,8 @@ export function auditBudget(rules: number): AuditBudget {
   return rules <= 80
     ? { pairs: 3200, parts: 3000, comparisons: 60, orders: 3200, overlapsByThemselves: true }
     : {
-        pairs: Math.floor(10_000 / rules),
-        parts: Math.floor(150_000 / rules),
+        pairs: Math.floor(60_000 / rules),
+        parts: Math.floor(250_000 / rules),
         comparisons: 0,
         orders: 600,
         overlapsByThemselves: false,
@@ -82,6 +82,10 @@ export class Questions {
     if (this.#left.comparisons <= 0) return null;
     this.#left.comparisons--;
     return compareChains(this.chain, other, undefined, among);
+  }
+
+  hasLeft(kind: Counted): boolean {
+    return this.#left[kind] > 0;
   }
 
   /** Whether one more pair may be looked at. */

@@ -32,12 +32,17 @@ export class Reach {
   readonly #lowering = new Lowering();
   readonly #lowered: LoweredChain;
   readonly #solver: Solver;
+  /** Where entries end messages, in the order of the chain. */
+  readonly #endings: readonly Barrier[];
 
   constructor(
     readonly chain: Chain,
     readonly budget: Budget = BUDGET,
   ) {
     this.#lowered = lowerChain(chain, this.#lowering);
+    this.#endings = this.#lowered.entries.flatMap(({ ends: formula }, place) =>
+      formula === FALSE ? [] : [{ place, formula }],
+    );
     this.#solver = new Solver(this.#lowering.formulas, this.#lowering.facts);
   }
 
@@ -105,11 +110,26 @@ export class Reach {
 
   /** What keeps messages from a rule: endings before it, and rules of its run that are tried first. */
   #barriersBefore(place: number): Barrier[] {
-    return this.#lowered.entries.slice(0, place).flatMap(({ entry, ends, condition }, before) => {
-      const claims = entry.on && entry.kind === 'rule' && inRunOf(this.chain.entries, before, place);
-      const formula = claims ? condition : ends;
-      return formula === FALSE ? [] : [{ place: before, formula }];
+    const { entries } = this.#lowered;
+    let head = place;
+    while (head > 0 && inRunOf(this.chain.entries, head - 1, head)) head--;
+    // A rule of the run claims what it holds for, whether or not it ends there.
+    const claims = entries.slice(head, place).flatMap(({ entry, condition, ends }, at): Barrier[] => {
+      const formula = entry.on && entry.kind === 'rule' ? condition : ends;
+      return formula === FALSE ? [] : [{ place: head + at, formula }];
     });
+    return [...this.#endings.slice(0, this.#endingsBefore(head)), ...claims];
+  }
+
+  /** How many entries before a place end any message. */
+  #endingsBefore(place: number): number {
+    let [low, high] = [0, this.#endings.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((this.#endings[middle] as Barrier).place < place) low = middle + 1;
+      else high = middle;
+    }
+    return low;
   }
 }
 

@@ -48,7 +48,7 @@ const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-t
  * large.
  */
 export function buildWitness({ values, size: sizes }: Model, facts: readonly Fact[]): Witness | null {
-  const asked = new Set(facts.flatMap((fact) => ('field' in fact ? [fact.field.name] : [])));
+  const asked = fieldsOf(facts);
   const fields: [name: string, value: string][] = [];
   for (const [name, found] of values) {
     if (name === BODY || name.startsWith(ENVELOPE)) continue;
@@ -80,6 +80,17 @@ export function filledTo(open: string, size: number): string {
   const missing = Math.max(0, size - sizeWithCrlf(encoder.encode(open)));
   const lines = Math.floor(missing / (LINE + 2));
   return `${open}${`${' '.repeat(LINE)}\n`.repeat(lines)}${' '.repeat(missing - lines * (LINE + 2))}`;
+}
+
+const fields = new WeakMap<readonly Fact[], { readonly facts: number; readonly names: ReadonlySet<string> }>();
+
+/** The fields that some fact is about; worked out anew only where facts have been added. */
+function fieldsOf(facts: readonly Fact[]): ReadonlySet<string> {
+  const known = fields.get(facts);
+  if (known?.facts === facts.length) return known.names;
+  const names = new Set(facts.flatMap((fact) => ('field' in fact ? [fact.field.name] : [])));
+  fields.set(facts, { facts: facts.length, names });
+  return names;
 }
 
 const encoder = new TextEncoder();

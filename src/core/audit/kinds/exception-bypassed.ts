@@ -2,7 +2,7 @@ import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { drops, refuses, takesAway } from '../destinations';
 import { counted, rewrite } from '../edits';
 import type { Finding } from '../finding';
-import { sameDestination } from './exception-uneven';
+import { meets, sameDestination } from './exception-uneven';
 
 /**
  * `exception-bypassed`: `a` takes mail away from the inbox and exempts some of it; of that mail another rule takes some
@@ -17,7 +17,7 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
     const [first, second] = [a.entry, b.entry];
-    if (a === b || !takesAway(second)) return [];
+    if (a === b || !meets(context, a, b) || !takesAway(second)) return [];
     if (second.unless.length === 0 && sameDestination(first, second)) return [];
     const evidence = evidenceOf(context, (body) =>
       body.exempt(first).and(body.at(b.place).fired).without(body.inInbox),

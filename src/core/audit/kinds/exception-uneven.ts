@@ -15,7 +15,7 @@ export function unevenExceptions(context: AuditContext): Finding[] {
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
     const [first, second] = [a.entry, b.entry];
-    if (a === b || second.unless.length > 0 || !sameDestination(first, second)) return [];
+    if (a === b || !meets(context, a, b) || second.unless.length > 0 || !sameDestination(first, second)) return [];
     const evidence = evidenceOf(context, (body) => body.exempt(first).and(body.at(b.place).fired));
     if (!evidence) return [];
     const count = evidence.messages.length;
@@ -36,6 +36,11 @@ export function unevenExceptions(context: AuditContext): Finding[] {
       },
     ];
   }
+}
+
+/** Whether any message at hand that is exempt from the one fires the other. */
+export function meets({ stored, madeUp }: AuditContext, a: RuleFlow, b: RuleFlow): boolean {
+  return [stored, madeUp].some((body) => body.exempt(a.entry).meets(body.at(b.place).fired));
 }
 
 /** Both mean mail for the same places, and for some. */

@@ -2,7 +2,7 @@ import { applyEdits } from '../../rules/edit';
 import type { Chain, Rule, TestTree } from '../../rules/rule';
 import { conditionOf, looksAtFlags } from '../../rules/rule';
 import { isSame } from '../../rules/same';
-import type { AuditContext } from '../context';
+import type { AuditContext, RuleFlow } from '../context';
 import { replace } from '../edits';
 import type { Finding, Repair } from '../finding';
 import { orderMatters } from './order-conflict';
@@ -13,12 +13,9 @@ import { orderMatters } from './order-conflict';
  */
 export function mergeable(context: AuditContext): Finding[] {
   const { chain, rules, stored, madeUp } = context;
-  return rules.flatMap(({ entry: first, place }, at) => {
-    if (!mayMerge(chain, place)) return [];
-    const wanted = effectOf(first);
-    const next = rules
-      .slice(at + 1)
-      .find(({ entry, place: there }) => effectOf(entry) === wanted && mayMerge(chain, there));
+  const following = nextAlike(chain, rules);
+  return rules.flatMap(({ entry: first, place }) => {
+    const next = following.get(place);
     if (!next) return [];
     const second = next.entry;
     // Tests that were evaluated; in the repair their keys are joined, which is the same (RFC 5228 section 2.7).
@@ -46,6 +43,20 @@ export function mergeable(context: AuditContext): Finding[] {
       } satisfies Finding,
     ];
   });
+}
+
+/** For the place of each rule that may be joined with another, the next one that does the same. */
+function nextAlike(chain: Chain, rules: readonly RuleFlow[]): Map<number, RuleFlow> {
+  const latest = new Map<string, RuleFlow>();
+  const next = new Map<number, RuleFlow>();
+  for (const rule of rules.toReversed()) {
+    if (!mayMerge(chain, rule.place)) continue;
+    const effect = effectOf(rule.entry);
+    const after = latest.get(effect);
+    if (after) next.set(rule.place, after);
+    latest.set(effect, rule);
+  }
+  return next;
 }
 
 /** A rule of its own, in no linked run. */

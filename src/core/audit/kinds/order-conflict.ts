@@ -14,8 +14,8 @@ import type { OverlapPair } from './overlap';
 export function orderConflicts(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const { chain } = context;
   return pairs.flatMap(({ a, b, messages: both }) => {
-    if (!orderMatters(chain, a.place, b.place)) return [];
     if (both.isEmpty() && !context.questions.takeOrder()) return [];
+    if (!orderMatters(chain, a.place, b.place)) return [];
     const [first, second] = [a.entry, b.entry];
     const edit = moveBefore(chain, second.id, first.id);
     const moved = edit && applyEdit(chain, edit);

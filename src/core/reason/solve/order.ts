@@ -12,6 +12,10 @@ export class Order {
     this.put(this.#weights.length - 1);
   }
 
+  weightOf(number: number): number {
+    return this.#weights[number] as number;
+  }
+
   put(number: number): void {
     if ((this.#places[number] as number) >= 0) return;
     this.#places[number] = this.#heap.push(number) - 1;

@@ -14,6 +14,8 @@ export interface Budget {
 /** For one question; by far most take less than a hundredth of it. */
 export const BUDGET: Budget = { conflicts: 20_000, rounds: 600, steps: 2_000_000 };
 
+const FEW = 500;
+
 export type Answer =
   | { readonly answer: 'possible'; readonly model: Model; readonly holds: (fact: number) => boolean }
   | { readonly answer: 'impossible' }
@@ -43,10 +45,11 @@ export class Solver {
     // Other facts may be as they like, and are not made into a message.
     const facts = this.#factsOf(formula);
     const assumed = formula === TRUE ? null : this.#literal(formula);
+    const variables = this.#variablesOf(formula);
     const most = this.#sat.steps + budget.steps;
     let gaveUp = false;
     for (let round = 0; round < budget.rounds; round++) {
-      const possible = this.#sat.solve(budget.conflicts, assumed);
+      const possible = this.#sat.solve(budget.conflicts, assumed, variables);
       if (possible === null || this.#sat.steps > most)
         return { answer: 'undecided', reason: 'the search took too long' };
       if (!possible) {
@@ -68,6 +71,17 @@ export class Solver {
       }
     }
     return { answer: 'undecided', reason: 'too many messages were tried' };
+  }
+
+  /**
+   * The variables of a formula and of all formulas within it, which are all that a question of a few parts depends on: what
+   * else was ever asked about are definitions and refusals of the theory, which the facts that are left open can always
+   * meet by being false. Null where there are so many that to look through them for each decision takes too long.
+   */
+  #variablesOf(formula: Formula): readonly number[] | null {
+    const nodes = this.formulas.within(formula);
+    if (nodes.length > FEW) return null;
+    return nodes.flatMap((number) => this.#variables.get(number) ?? []);
   }
 
   /** The facts of a formula with their variables. */
