@@ -1,3 +1,10 @@
+import { auditChain } from '../src/core/audit/catalogue';
+import { MailGatherer } from '../src/core/audit/from-messages';
+import { AuditMemory } from '../src/core/audit/made-up';
+import { evaluateAtoms } from '../src/core/flow/atoms';
+import { MemoryColumns } from '../src/core/flow/columns';
+import { runFlow } from '../src/core/flow/flow';
+import { atomsOf } from '../src/core/flow/program';
 import { compareChains } from '../src/core/reason/equivalence';
 import { Reach } from '../src/core/reason/reach';
 import { applyEdit, type Edit, moveBefore } from '../src/core/rules/edit';
@@ -24,6 +31,7 @@ export function benchReasoning(): void {
     figure(`which of ${rules} rules can act`, `${took.toFixed(1)} s`, wanted);
     figure('  undecided', `${counts.get('undecided') ?? 0} of ${rules}, ${counts.get('shadowed') ?? 0} shadowed`, '1%');
   }
+  benchFindings();
   const { chain } = chainFromSieve(madeUpScript(500));
   const verdicts = new Map<string, number>();
   const times = editsOf(chain).map((edit) => {
@@ -42,6 +50,39 @@ export function benchReasoning(): void {
     '2 s',
   );
   figure('  verdicts', Array.from(verdicts, ([verdict, count]) => `${count} ${verdict}`).join(', '));
+}
+
+/** All findings that need no mail, and again after one edit, when what was made up before is used again. */
+function benchFindings(): void {
+  for (const [rules, wanted] of [
+    [500, '5 s'],
+    [2000, '60 s'],
+  ] as const) {
+    const { chain } = chainFromSieve(madeUpScript(rules));
+    const memory = new AuditMemory();
+    const counts = new Map<string, number>();
+    const took = [chain, edited(chain)].map((one) => {
+      const atoms = evaluateAtoms(atomsOf(one), new MemoryColumns());
+      const input = { chain: one, flow: runFlow(one, atoms, 0), atoms, mail: new MailGatherer().mail([]) };
+      return seconds(() => {
+        const { findings } = auditChain(input, { memory, now: 0 });
+        for (const { certainty } of findings) counts.set(certainty, (counts.get(certainty) ?? 0) + 1);
+      });
+    });
+    figure(`all findings on ${rules} rules`, `${(took[0] ?? 0).toFixed(1)} s`, wanted);
+    figure('  after one edit', `${(took[1] ?? 0).toFixed(1)} s`);
+    figure('  by certainty', Array.from(counts, ([certainty, count]) => `${count} ${certainty}`).join(', '));
+  }
+}
+
+/** With another ending of a rule in the middle. */
+function edited(chain: Chain): Chain {
+  const rule = chain.entries[chain.entries.length >> 1];
+  if (rule?.kind !== 'rule') throw new Error('no rule in the middle');
+  const to = rule.ending === 'stop' ? 'continue' : 'stop';
+  const changed = applyEdit(chain, { kind: 'ending', id: rule.id, from: rule.ending, to });
+  if (!changed.ok) throw new Error(changed.reason);
+  return changed.chain;
 }
 
 /** Rules here and there switched off, given another ending, and moved. */

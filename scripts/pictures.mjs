@@ -18,7 +18,9 @@ const VIEWS = [
   'people=/audits/demo/people',
   'probes=/audits/demo/probes?message=TRACED',
   'refile=/audits/demo/refile',
-  'findings=/audits/demo/findings?finding=shadowed%20r4',
+  'findings=/audits/demo/findings?finding=order-conflict%20r7%20r8',
+  'overlaps=/audits/demo/findings/overlaps?a=r7&b=r8',
+  'health=/audits/demo/findings/health',
   'changes=/audits/demo/changes',
   'export=/audits/demo/export',
 ];

@@ -2,7 +2,19 @@ import { listAudits } from './audits';
 import type { Store } from './database/open';
 
 /** What users look at first, and what those views ask for. */
-const LOOKS = ['chain', 'mail', 'flows', 'findings', 'gather', 'people', 'refile', 'changes', 'export'];
+const LOOKS = [
+  'chain',
+  'mail',
+  'flows',
+  'findings',
+  'findings/overlaps',
+  'findings/health',
+  'gather',
+  'people',
+  'refile',
+  'changes',
+  'export',
+];
 const ASKED = ['messages?limit=100', 'origins?destination=inbox'];
 
 /** So many times, and after so many milliseconds, a server that does not listen yet is asked again. */

@@ -15,6 +15,7 @@ export function factHolds(fact: Fact, message: MailMessage, envelope: Envelope):
       return fieldsNamed(message, fact.field.name).length > 0;
     case 'over':
       return message.size > fact.octets;
+    case 'beyond':
     case 'free':
       return null;
     default:

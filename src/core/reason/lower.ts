@@ -1,12 +1,14 @@
 import { maybeBodyMatch } from '../rules/body';
+import { type LevelMatch, maybeLevelMatch, type Relation } from '../rules/level';
 import { maybeRegexMatch } from '../rules/regex';
 import type { LeafTest, TestTree } from '../rules/rule';
+import { maybeComparator } from '../sieve/match/comparators';
 import type { Automaton } from './automata/language';
 import type { ShapeName } from './automata/shapes';
 import type { Part } from './automata/values';
 import { isLanguage, languageOf, type TextTest } from './languages';
 import type { Fact, Field } from './solve/fields';
-import { type Formula, Formulas, not } from './solve/formula';
+import { FALSE, type Formula, Formulas, not, TRUE } from './solve/formula';
 
 /**
  * Assumptions of every proof: From stands once with one mailbox; Sender, Subject, Date, To, Cc, Bcc, Reply-To and Message-ID
@@ -75,6 +77,8 @@ export class Lowering {
         const body = maybeBodyMatch(test.text);
         if (body) return this.#some(BODY, 'text', body);
         const regex = maybeRegexMatch(test.text);
+        const level = regex ? null : maybeLevelMatch(test.text);
+        if (level) return formulas.or(...level.levels.map((one) => this.#related(level, one)));
         if (!regex) return this.free(test.text);
         return formulas.or(...lower(regex.fields).map((name) => this.#some(name, regex.part, regex)));
       }
@@ -82,6 +86,44 @@ export class Lowering {
         test satisfies never;
         throw new Error('unknown test');
     }
+  }
+
+  #related(match: LevelMatch, level: string): Formula {
+    const { formulas } = this;
+    const least = (strict: boolean) => this.#beyond(match, level, strict);
+    const relations: Record<Relation, () => Formula> = {
+      ge: () => least(false),
+      gt: () => least(true),
+      lt: () => not(least(false)),
+      le: () => not(least(true)),
+      eq: () => formulas.and(least(false), not(least(true))),
+      ne: () => not(formulas.and(least(false), not(least(true)))),
+    };
+    const holds = relations[match.relation]();
+    if (match.of !== 'date') return holds;
+    // Where there is no date that can be read, nothing holds of it.
+    return formulas.and(this.#present('date'), this.free('the date can be read'), holds);
+  }
+
+  /** Of how often a field occurs, one and more is whether it is there; most fields that are known occur once. */
+  #beyond({ of, scale, field, comparator }: LevelMatch, level: string, strict: boolean): Formula {
+    if (of === 'count' && field !== null) {
+      const least = Number(level) + (strict ? 1 : 0);
+      if (least <= 0) return TRUE;
+      if (least === 1) return this.#present(field);
+      if (this.#field(field, 'text').times !== 'any number') return FALSE;
+      return this.formulas.and(this.#present(field), this.#level(scale, String(least), false, comparator));
+    }
+    return this.#level(scale, level, strict, comparator);
+  }
+
+  #level(scale: string, level: string, strict: boolean, comparator: string): Formula {
+    const found = maybeComparator(comparator);
+    if (!found) throw new Error(`unknown comparator ${comparator}`);
+    const folded = found.fold(level);
+    return this.#fact(`beyond ${scale} ${strict} ${folded}`, () => {
+      return { fact: 'beyond', scale, level: folded, strict, order: found.order };
+    });
   }
 
   #some(name: string, part: Part, { match, comparator, keys }: TextTest): Formula {

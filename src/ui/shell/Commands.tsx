@@ -36,6 +36,16 @@ export function Commands({ auditId }: { auditId: string }) {
           onClick: () => router.push(`/audits/${auditId}/script`),
         },
         { id: 'flows', label: 'See where mail goes', onClick: () => router.push(`/audits/${auditId}/flows`) },
+        {
+          id: 'overlaps',
+          label: 'See which rules meet',
+          onClick: () => router.push(`/audits/${auditId}/findings/overlaps`),
+        },
+        {
+          id: 'health',
+          label: 'See the chain as a whole',
+          onClick: () => router.push(`/audits/${auditId}/findings/health`),
+        },
         { id: 'people', label: 'See your correspondents', onClick: () => router.push(`/audits/${auditId}/people`) },
         { id: 'probes', label: 'Try a message', onClick: () => router.push(`/audits/${auditId}/probes`) },
         { id: 'refile', label: 'File stored mail anew', onClick: () => router.push(`/audits/${auditId}/refile`) },

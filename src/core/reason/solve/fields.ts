@@ -12,6 +12,15 @@ export type Fact =
   | { readonly fact: 'present'; readonly field: Field }
   /** The message has more octets than this. */
   | { readonly fact: 'over'; readonly octets: number }
+  /** A value that is no text, such as a date, lies at a level of its scale or above it; above it where `strict`. */
+  | {
+      readonly fact: 'beyond';
+      readonly scale: string;
+      readonly level: string;
+      readonly strict: boolean;
+      /** Below, at or above 0; the same for all levels of a scale. */
+      readonly order: (a: string, b: string) => number;
+    }
   /** What is not understood: it may be true or false whatever else is. */
   | { readonly fact: 'free'; readonly name: string };
 
@@ -64,7 +73,7 @@ export class Fields {
         if (!truth && fact.octets < most) [most, mostFact] = [fact.octets, index];
       }
     }
-    const conflicts: (readonly number[])[] = [];
+    const conflicts: (readonly number[])[] = this.#levelConflicts(assigned);
     if (least > most) conflicts.push([leastFact, mostFact]);
     if (most < 0) conflicts.push([mostFact]);
     let unknown: readonly number[] | null = null;
@@ -78,6 +87,39 @@ export class Fields {
     if (conflicts.length > 0) return { verdict: 'conflict', conflicts };
     if (unknown) return { verdict: 'gave up', facts: unknown };
     return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null } } };
+  }
+
+  /** Whether a fact that was not assigned follows from those that were: a value beyond a level is beyond all lower ones. */
+  follows(index: number, assigned: Assigned): boolean {
+    const asked = this.facts[index];
+    if (asked?.fact !== 'beyond') return false;
+    return [...assigned].some(([other, truth]) => {
+      const fact = this.facts[other];
+      return truth && fact?.fact === 'beyond' && fact.scale === asked.scale && this.#levelOrder(other, index) >= 0;
+    });
+  }
+
+  /** A value cannot lie beyond one level and not beyond a lower one. */
+  #levelConflicts(assigned: Assigned): number[][] {
+    const highest = new Map<string, number>();
+    const lowest = new Map<string, number>();
+    for (const [index, truth] of assigned) {
+      const fact = this.facts[index] as Fact;
+      if (fact.fact !== 'beyond') continue;
+      const [bounds, sign] = truth ? [highest, 1] : [lowest, -1];
+      const known = bounds.get(fact.scale);
+      if (known === undefined || sign * this.#levelOrder(index, known) > 0) bounds.set(fact.scale, index);
+    }
+    return [...highest].flatMap(([scale, high]) => {
+      const low = lowest.get(scale);
+      return low !== undefined && this.#levelOrder(high, low) >= 0 ? [[high, low]] : [];
+    });
+  }
+
+  #levelOrder(a: number, b: number): number {
+    const [first, second] = [this.facts[a], this.facts[b]] as Extract<Fact, { fact: 'beyond' }>[];
+    if (!first || !second) throw new Error('no level');
+    return first.order(first.level, second.level) || Number(first.strict) - Number(second.strict);
   }
 
   #valuesOf(

@@ -60,7 +60,11 @@ export class Solver {
       const assigned = new Map(Array.from(facts, ([fact, variable]) => [fact, this.#sat.isTrue(variable)]));
       const verdict = this.#fields.check(assigned);
       if (verdict.verdict === 'model') {
-        return { answer: 'possible', model: verdict.model, holds: (fact) => assigned.get(fact) ?? false };
+        return {
+          answer: 'possible',
+          model: verdict.model,
+          holds: (fact) => assigned.get(fact) ?? this.#fields.follows(fact, assigned),
+        };
       }
       const opposite = (fact: number) => 2 * (facts.get(fact) as number) + (assigned.get(fact) ? 1 : 0);
       if (verdict.verdict === 'conflict') for (const one of verdict.conflicts) this.#sat.add(one.map(opposite));
