@@ -69,7 +69,8 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
   await expect(page.locator('mark', { hasText: 'weir' })).toBeVisible();
 
   await page.getByRole('link', { name: 'Findings', exact: true }).click();
-  const claim = '“Flood” never acted: all 2 stored messages for which it holds are ended before by “Weir”.';
+  const claim = '“Weir” ends 2 stored messages before “Flood” could mark them and keep them in the inbox.';
+  await page.getByRole('link', { name: claim }).click();
   await expect(page.getByRole('heading', { name: claim })).toBeVisible();
   await expect(
     page.getByText('“Oak” lets later rules run, so it and “Beams” file twice the same message.'),
@@ -208,6 +209,8 @@ test.describe('each view of the demo', () => {
       '/probes',
       '/refile',
       '/findings',
+      '/findings/overlaps?a=r7&b=r8',
+      '/findings/health',
       '/changes',
       '/export',
       '/language',
@@ -233,7 +236,7 @@ test('the ladder is walked by keyboard, and commands are found by keyboard', asy
   await page.getByRole('group', { name: 'Chain' }).focus();
   await page.keyboard.press('ArrowDown');
   const hand = page.getByRole('complementary', { name: 'The rule at hand' });
-  await expect(hand.getByRole('heading', { name: 'Weir camera' })).toBeVisible();
+  await expect(hand.getByRole('heading', { name: 'Camera restarts' })).toBeVisible();
   await expect(page).toHaveURL(/#r2$/);
   await page.keyboard.press('Control+k');
   await page.getByRole('textbox', { name: 'Type a command' }).fill('findings');

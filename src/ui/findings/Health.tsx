@@ -20,7 +20,7 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
   return (
     <div className={classes.health}>
       <Tabs auditId={auditId} current="findings/health" />
-      <p className={classes.healthLead}>
+      <h1 className={classes.healthLead}>
         <Link href={`/audits/${auditId}/mail?untouched=1`}>{formatPart(coverage.untouched, total)}</Link> messages are
         touched by no rule, {formatNumber(coverage.often)} by more than one.{' '}
         {idle.length > 0 && (
@@ -31,7 +31,7 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
         )}
         <Link href={`/audits/${auditId}/findings/overlaps`}>{formatNumber(view.overlaps)} pairs</Link> of rules meet
         {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not asked about`}.
-      </p>
+      </h1>
       <Charts view={view} />
       <div className={classes.healthLists}>
         <section aria-label="Findings by consequence">

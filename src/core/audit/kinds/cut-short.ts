@@ -30,7 +30,7 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: !drops(first) ? 'unseen' : missed.every(marks) ? 'clutter' : 'lost',
-        claim: `“${first.name}” ends ${mail} before “${second.name}” could ${whatOf(second, missed)}.`,
+        claim: `“${first.name}” ends ${mail} before “${second.name}” could ${whatOf(second, missed, count > 1 ? 'them' : 'it')}.`,
         ...evidence,
         strength: null,
         repairs: [...repair(chain, moveBefore(chain, second.id, first.id)), ...repair(chain, otherEnding(first))],
@@ -50,12 +50,12 @@ const serves = (action: Action): boolean =>
 
 const same = (a: Action, b: Action): boolean => JSON.stringify(a) === JSON.stringify(b);
 
-function whatOf({ actions }: Rule, missed: readonly Action[]): string {
+function whatOf({ actions }: Rule, missed: readonly Action[], it: 'it' | 'them'): string {
   const does = (kinds: string) => missed.some(({ action }) => kinds.includes(action));
   const words = [
-    ...(does('addflag setflag') ? ['mark it'] : []),
-    ...(does('keep') ? ['keep it in the inbox'] : []),
-    ...(does('fileinto redirect') ? ['make its copy'] : []),
+    ...(does('addflag setflag') ? [`mark ${it}`] : []),
+    ...(does('keep') ? [`keep ${it} in the inbox`] : []),
+    ...(does('fileinto redirect') ? [`copy ${it}`] : []),
   ];
   return words.length > 0 ? words.join(' and ') : `do its ${actions.length} actions`;
 }
