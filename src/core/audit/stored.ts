@@ -49,6 +49,10 @@ export class Valued {
   readonly marksKnown: boolean;
   /** The date of the newest message. */
   readonly newest: number | null;
+  /** Numbers of messages by display name in lower case, by the sender's domain, and by list. */
+  readonly byName: ReadonlyMap<string, readonly number[]>;
+  readonly byDomain: ReadonlyMap<string, readonly number[]>;
+  readonly byList: ReadonlyMap<string, readonly number[]>;
 
   constructor(readonly mail: StoredMail) {
     const { messages, own } = mail;
@@ -75,6 +79,9 @@ export class Valued {
     let newest: number | null = null;
     for (const { date } of messages) if (date !== null && (newest === null || date > newest)) newest = date;
     this.newest = newest;
+    this.byName = numbersBy(messages, ({ senderName }) => senderName.toLowerCase());
+    this.byDomain = numbersBy(messages, ({ sender }) => this.domainOf(sender));
+    this.byList = numbersBy(messages, ({ listId }) => listId ?? '');
   }
 
   message(number: number): StoredMessage {
@@ -86,4 +93,18 @@ export class Valued {
   domainOf(address: string): string {
     return address.slice(address.lastIndexOf('@') + 1);
   }
+}
+
+function numbersBy(
+  messages: readonly StoredMessage[],
+  keyOf: (message: StoredMessage) => string,
+): Map<string, readonly number[]> {
+  const groups = new Map<string, number[]>();
+  messages.forEach((message, number) => {
+    const key = keyOf(message);
+    const group = groups.get(key);
+    if (group) group.push(number);
+    else if (key !== '') groups.set(key, [number]);
+  });
+  return groups;
 }

@@ -3,8 +3,8 @@ import type { LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
 import type { Finding } from '../finding';
-import { sameName } from '../relatives';
-import type { StoredMessage, Valued } from '../stored';
+import { sameName as fromSameName } from '../relatives';
+import type { Valued } from '../stored';
 
 /** A list counts as what a rule is about when so much of what it catches came by it. */
 const SHARE = 0.8;
@@ -27,29 +27,22 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
   const { entry, held } = rule;
   const leaves = alternatives(entry.tests);
   if (held.isEmpty() || leaves === null) return null;
-  const others = held.or(stored.exempt(entry)).or(mail.sent).not();
   const bySender = leaves.length > 0 && leaves.every(isSenderTest);
-  const ways: [string, (message: StoredMessage) => boolean][] = [
-    ...(bySender
-      ? [
-          ['by the same people from other addresses', sameName(held, mail)] as [string, (m: StoredMessage) => boolean],
-          ['from subdomains', subdomain(leaves, mail)] as [string, (m: StoredMessage) => boolean],
-          ['from other addresses of the same domain', sameDomain(leaves, held, mail)] as [
-            string,
-            (m: StoredMessage) => boolean,
-          ],
-        ]
-      : []),
-    ...(leaves.every(isListTest)
-      ? [['of the same list', sameList(held, mail)] as [string, (m: StoredMessage) => boolean]]
-      : []),
-  ];
+  const ways: (readonly [words: string, numbers: Iterable<number>])[] = bySender
+    ? [
+        ['by the same people from other addresses', sameName(held, mail)],
+        ['from subdomains', subdomains(leaves, mail)],
+        ['from other addresses of the same domain', sameDomain(leaves, held, mail)],
+      ]
+    : [];
+  if (leaves.every(isListTest)) ways.push(['of the same list', sameList(held, mail)]);
+  const others = held.or(stored.exempt(entry)).or(mail.sent).not();
   const missed = new Bitmap(held.size);
   const reasons: string[] = [];
-  for (const [words, related] of ways) {
+  for (const [words, numbers] of ways) {
     let count = 0;
-    for (const number of others.members()) {
-      if (missed.has(number) || !related(mail.message(number))) continue;
+    for (const number of numbers) {
+      if (missed.has(number) || !others.has(number)) continue;
       missed.add(number);
       count++;
     }
@@ -96,9 +89,21 @@ function namedBy(leaves: readonly LeafTest[], kind: 'domain' | 'address'): strin
   });
 }
 
-function subdomain(leaves: readonly LeafTest[], mail: Valued): (message: StoredMessage) => boolean {
+function* sameName(held: Bitmap, mail: Valued): Generator<number> {
+  const isRelative = fromSameName(held, mail);
+  const names = new Set<string>();
+  for (const number of held.members()) names.add(mail.message(number).senderName.toLowerCase());
+  for (const name of names) {
+    for (const number of mail.byName.get(name) ?? []) if (isRelative(mail.message(number))) yield number;
+  }
+}
+
+function* subdomains(leaves: readonly LeafTest[], mail: Valued): Generator<number> {
   const domains = namedBy(leaves, 'domain');
-  return ({ sender }) => domains.some((domain) => mail.domainOf(sender).endsWith(`.${domain}`));
+  if (domains.length === 0) return;
+  for (const [domain, numbers] of mail.byDomain) {
+    if (domains.some((named) => domain.endsWith(`.${named}`))) yield* numbers;
+  }
 }
 
 /** Tests that go by a list: by who writes or is written to, by its identifier, or by its tag in the subject. */
@@ -107,35 +112,25 @@ const isListTest = (leaf: LeafTest): boolean =>
   (leaf.headers.every((name) => /^(from|sender|reply-to|to|cc|delivered-to|list-.*)$/i.test(name)) ||
     leaf.keys.every((key) => key.startsWith('[')));
 
-function sameDomain(leaves: readonly LeafTest[], held: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
-  const domains = new Set(namedBy(leaves, 'address').map((address) => mail.domainOf(address)));
-  const all = new Map<string, { total: number; caught: number; senders: Set<string> }>();
-  mail.mail.messages.forEach(({ sender }, number) => {
-    const domain = mail.domainOf(sender);
-    if (!domains.has(domain)) return;
-    const known = all.get(domain) ?? { total: 0, caught: 0, senders: new Set<string>() };
-    known.total++;
-    if (held.has(number)) {
-      known.caught++;
-      known.senders.add(sender);
-    }
-    all.set(domain, known);
-  });
-  return ({ sender }) => {
-    const found = all.get(mail.domainOf(sender));
-    return found !== undefined && found.caught >= found.total * OF_DOMAIN && !found.senders.has(sender);
-  };
+function* sameDomain(leaves: readonly LeafTest[], held: Bitmap, mail: Valued): Generator<number> {
+  for (const domain of new Set(namedBy(leaves, 'address').map((address) => mail.domainOf(address)))) {
+    const numbers = mail.byDomain.get(domain) ?? [];
+    const caught = numbers.filter((number) => held.has(number));
+    if (caught.length < numbers.length * OF_DOMAIN) continue;
+    const senders = new Set(caught.map((number) => mail.message(number).sender));
+    yield* numbers.filter((number) => !senders.has(mail.message(number).sender));
+  }
 }
 
-function sameList(held: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
+function sameList(held: Bitmap, mail: Valued): readonly number[] {
   const lists = new Map<string, number>();
   for (const number of held.members()) {
     const { listId } = mail.message(number);
     if (listId !== null) lists.set(listId, (lists.get(listId) ?? 0) + 1);
   }
   const whole = held.count();
-  const [main] = [...lists].filter(([, count]) => count >= 2 && count >= whole * SHARE).map(([list]) => list);
-  return ({ listId }) => main !== undefined && listId === main;
+  const [main] = [...lists].find(([, count]) => count >= 2 && count >= whole * SHARE) ?? [];
+  return main === undefined ? [] : (mail.byList.get(main) ?? []);
 }
 
 const MOST_SENDERS = 20;
