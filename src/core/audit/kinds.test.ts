@@ -1,0 +1,190 @@
+import { describe, expect, test } from 'vitest';
+import { evaluateAtoms } from '../flow/atoms';
+import { MemoryColumns } from '../flow/columns';
+import { runFlow } from '../flow/flow';
+import { atomsOf } from '../flow/program';
+import { envelopeOf, readMessage } from '../mail/message';
+import { chainFromSieve } from '../rules/from-sieve';
+import { auditChain } from './catalogue';
+import { MailGatherer } from './from-messages';
+
+/** Kinds that look at stored mail, each at what it states and at what it lets be. */
+
+interface Letter {
+  readonly from?: string;
+  readonly to?: string;
+  readonly subject?: string;
+  readonly folder?: string;
+  readonly flags?: readonly string[];
+  readonly year?: number;
+  readonly fields?: readonly string[];
+}
+
+const ME = 'me@mill.example';
+
+function found(rules: string, letters: readonly Letter[]) {
+  const needs = '"fileinto", "imap4flags", "copy"';
+  const { chain, diagnostics } = chainFromSieve(`require [${needs}];\n${rules}\n`);
+  expect(diagnostics).toEqual([]);
+  const columns = new MemoryColumns();
+  const gatherer = new MailGatherer();
+  letters.forEach(({ from = 'Ann Lee <ann@x.example>', to = ME, subject = 'letter', ...rest }, at) => {
+    const { folder = 'INBOX', flags = ['\\seen'], year = 2026, fields = [] } = rest;
+    const head = [`From: ${from}`, `To: ${to}`, `Subject: ${subject}`, `Date: 1 Jan ${year} 10:00:00 +0000`, ...fields];
+    const message = readMessage(
+      new TextEncoder().encode([...head, `Message-ID: <${at}@x.example>`, '', 'words', ''].join('\n')),
+    );
+    gatherer.add({ message, folder, flags });
+    columns.add(message, envelopeOf(message, ME));
+  });
+  const atoms = evaluateAtoms(atomsOf(chain), columns);
+  const input = { chain, flow: runFlow(chain, atoms, columns.count), atoms, mail: gatherer.mail([ME]) };
+  return auditChain(input, { now: 0 }).findings;
+}
+
+const messagesOf = (kind: string, rules: string, letters: readonly Letter[]): (readonly number[])[] =>
+  found(rules, letters).flatMap((finding) => (finding.kind === kind ? [finding.messages] : []));
+
+const times = <T>(count: number, make: (at: number) => T): T[] => Array.from({ length: count }, (_, at) => make(at));
+
+describe('too-broad', () => {
+  const rule = (key: string) => `if header :contains "from" "${key}" { fileinto "Ann"; }`;
+  const people = ['Ann Lee <ann@x.example>', 'Hannah Marsh <h@y.example>', 'Anne Roe <anne@z.example>'];
+
+  test('a name within other words, an ending aside', () => {
+    expect(
+      messagesOf(
+        'too-broad',
+        rule('ann'),
+        people.map((from) => ({ from })),
+      ),
+    ).toEqual([[1]]);
+  });
+  test.each(['ann@x.example', 'x.example', '水'])('%s is no bare word of letters', (key) => {
+    expect(
+      messagesOf('too-broad', rule(key), [{ from: `a水b <xann@x.example>` }, ...people.map((from) => ({ from }))]),
+    ).toEqual([]);
+  });
+});
+
+describe('too-narrow', () => {
+  test('the same person from another address, and a subdomain; not other people of the domain', () => {
+    const rule = 'if address :domain :is "from" "oak.example" { fileinto "Oak"; }';
+    const letters = [
+      { from: 'Tom Fenn <tom@oak.example>' },
+      { from: 'Tom Fenn <tom@home.example>' },
+      { from: 'Post <post@news.oak.example>' },
+      { from: 'Tom <tom@else.example>' },
+    ];
+    expect(messagesOf('too-narrow', rule, letters)).toEqual([[1, 2]]);
+  });
+  test('a rule for words in the subject misses nothing', () => {
+    const list = { fields: ['List-Id: <list.x.example>'] };
+    const letters = [{ ...list, subject: 'oak' }, { ...list, subject: 'oak' }, list];
+    expect(messagesOf('too-narrow', 'if header :contains "subject" "oak" { fileinto "Oak"; }', letters)).toEqual([]);
+  });
+  test('what is exempt is not missed', () => {
+    const rule =
+      'if allof (address :domain :is "from" "oak.example", not header :contains "subject" "hello") { fileinto "Oak"; }';
+    const letters = [{ from: 'A B <a@oak.example>' }, { from: 'A B <a@oak.example>', subject: 'hello' }];
+    expect(messagesOf('too-narrow', rule, letters)).toEqual([]);
+  });
+});
+
+describe('hidden-unread, unprotected, placement-disagrees', () => {
+  const files = 'if header :contains "subject" "oak" { fileinto "Oak"; }';
+  const unseen = { subject: 'oak', folder: 'Oak', flags: [] };
+  const seen = { subject: 'oak', folder: 'Oak' };
+
+  test('five unseen messages at least, and three tenths', () => {
+    expect(messagesOf('hidden-unread', files, [seen, ...times(4, () => unseen)])).toEqual([]);
+    expect(messagesOf('hidden-unread', files, [seen, ...times(5, () => unseen)])).toEqual([[1, 2, 3, 4, 5]]);
+    expect(messagesOf('hidden-unread', files, [...times(15, () => seen), ...times(5, () => unseen)])).toEqual([]);
+  });
+  test('where no message is marked as seen, nothing is known of that', () => {
+    expect(
+      messagesOf(
+        'hidden-unread',
+        files,
+        times(9, () => unseen),
+      ),
+    ).toEqual([]);
+  });
+  test('mail of people one has written to is of value', () => {
+    const written = { from: ME, to: 'tom@oak.example', folder: 'Sent' };
+    const letter = { from: 'Tom Fenn <tom@oak.example>', to: 'all@x.example', subject: 'oak' };
+    const drops = 'if header :contains "subject" "oak" { discard; }';
+    expect(messagesOf('unprotected', drops, [written, letter])).toEqual([[1]]);
+    expect(messagesOf('unprotected', drops, [letter])).toEqual([]);
+    expect(messagesOf('unprotected', drops, [{ ...letter, flags: ['\\flagged'] }])).toEqual([[0]]);
+  });
+  test('three messages in a folder of the user’s own choice, the inbox aside', () => {
+    const elsewhere = (folder: string) =>
+      messagesOf(
+        'placement-disagrees',
+        files,
+        times(3, () => ({ subject: 'oak', folder })),
+      );
+    expect(elsewhere('Timber')).toEqual([[0, 1, 2]]);
+    expect(elsewhere('INBOX')).toEqual([]);
+    expect(elsewhere('Oak')).toEqual([]);
+  });
+});
+
+describe('exceptions', () => {
+  const rule =
+    'if allof (header :contains "subject" "oak", not address :is "from" "tom@oak.example") { fileinto "Oak"; }';
+
+  test('narrow: replies in a conversation that is exempt', () => {
+    const letters = [
+      { from: 'Tom Fenn <tom@oak.example>', subject: 'oak' },
+      { from: 'Al <al@z.example>', subject: 'Re: oak', fields: ['In-Reply-To: <0@x.example>'] },
+      { from: 'Al <al@z.example>', subject: 'oak again' },
+    ];
+    expect(messagesOf('exception-narrow', rule, letters)).toEqual([[1]]);
+  });
+  test('narrow: the exempt word with other marks on its letters', () => {
+    const greeting = 'if allof (exists "subject", not header :contains "subject" "cafe") { fileinto "Rest"; }';
+    expect(messagesOf('exception-narrow', greeting, [{ subject: 'Café' }, { subject: 'cafe' }])).toEqual([[0]]);
+  });
+  test('uneven: the rule without an exception takes what the other one exempts', () => {
+    const other = 'if address :domain :is "from" "oak.example" { fileinto "Oak"; }';
+    const letters = [{ from: 'Tom <tom@oak.example>', subject: 'oak' }];
+    expect(messagesOf('exception-uneven', `${rule}\n${other}`, letters)).toEqual([[0]]);
+    expect(messagesOf('exception-bypassed', `${rule}\n${other}`, letters)).toEqual([]);
+    expect(messagesOf('exception-bypassed', `${rule}\n${other.replace('"Oak"', '"Yard"')}`, letters)).toEqual([[0]]);
+  });
+  test('bypassed: not where it reaches the inbox all the same', () => {
+    const other = 'if address :domain :is "from" "oak.example" { fileinto "Yard"; keep; }';
+    const letters = [{ from: 'Tom <tom@oak.example>', subject: 'oak' }];
+    expect(messagesOf('exception-bypassed', `${rule}\n${other}`, letters)).toEqual([]);
+  });
+});
+
+describe('forward-risk, idle, missing-folder', () => {
+  const risk = (action: string, test = 'header :contains "subject" "oak"') =>
+    found(`if ${test} { ${action} }`, [{ subject: 'oak', to: 'all@x.example' }]).find(
+      ({ kind }) => kind === 'forward-risk',
+    )?.claim;
+
+  test('back to oneself, without a copy, all mail', () => {
+    expect(risk('redirect :copy "other@mill.example";')).toBeUndefined();
+    expect(risk('redirect :copy "me@MILL.example";')).toContain('one of your own addresses');
+    expect(risk('redirect "me2@mill.example";')).toContain('no copy is kept');
+    expect(risk('redirect :copy "tom@oak.example";')).toBeUndefined();
+    expect(risk('redirect :copy "tom@oak.example";', 'true')).toContain('all mail leaves for another domain');
+  });
+  test('a year without a firing', () => {
+    const rule = 'if header :contains "subject" "oak" { fileinto "Oak"; }';
+    expect(messagesOf('idle', rule, [{ subject: 'oak', year: 2024 }, { year: 2026 }])).toEqual([[0]]);
+    expect(messagesOf('idle', rule, [{ subject: 'oak', year: 2026 }, { year: 2026 }])).toEqual([]);
+    expect(messagesOf('idle', rule, [{}])).toEqual([[]]);
+    expect(messagesOf('idle', rule, [])).toEqual([]);
+  });
+  test('folders are told apart only where there are several', () => {
+    const rule = 'if header :contains "subject" "oak" { fileinto "Oak"; }';
+    expect(messagesOf('missing-folder', rule, [{ subject: 'oak' }])).toEqual([]);
+    expect(messagesOf('missing-folder', rule, [{ subject: 'oak' }, { folder: 'Sent' }])).toEqual([[0]]);
+    expect(messagesOf('missing-folder', rule, [{ subject: 'oak' }, { folder: 'Oak' }])).toEqual([]);
+  });
+});
