@@ -62,20 +62,34 @@ export class RegexLanguage implements Automaton {
     return this.#machines.some(({ match }) => match(text) !== null);
   }
 
-  /** The shortest text there is, of letters before other characters. */
+  /** A shortest text that the first expression matches as a whole, of letters where they will do. */
   samples(): string[] {
-    const symbols = [...'abcdefghijklmnopqrstuvwxyz0123456789', ...this.letters, '石'];
-    const seen = new Set([this.start]);
-    let layer: [state: number, text: string][] = [[this.start, '']];
-    while (layer.length > 0 && seen.size < SEARCHED) {
-      const next: typeof layer = [];
-      for (const [state, text] of layer) {
-        if (this.accepting(state)) return [text];
-        for (const symbol of symbols) {
-          const to = this.step(state, symbol);
-          if (to === DEAD || seen.has(to)) continue;
-          seen.add(to);
-          next.push([to, text + symbol]);
+    const [{ steps }] = this.#machines as [Regex];
+    // The start may be asked for before any character, and nothing may come behind an end.
+    interface Way {
+      readonly at: number;
+      readonly text: string;
+      readonly ended: boolean;
+    }
+    const seen = new Set<string>();
+    let layer: Way[] = [{ at: 0, text: '', ended: false }];
+    while (layer.length > 0) {
+      const next: Way[] = [];
+      const stack = layer.reverse();
+      for (let way = stack.pop(); way; way = stack.pop()) {
+        const { at, text, ended } = way;
+        const key = `${at} ${text === ''} ${ended}`;
+        if (seen.has(key)) continue;
+        seen.add(key);
+        const step = steps[at] as Step;
+        if (step.op === 'match') return [text];
+        if (step.op === 'jump') stack.push({ ...way, at: step.to });
+        else if (step.op === 'split') stack.push({ ...way, at: step.second }, { ...way, at: step.first });
+        else if (step.op === 'save' || (step.op === 'start' && text === '')) stack.push({ ...way, at: at + 1 });
+        else if (step.op === 'end') stack.push({ ...way, at: at + 1, ended: true });
+        else if (step.op === 'char' && !ended) {
+          const character = NATURAL.find((one) => step.holds(one.charCodeAt(0)));
+          if (character !== undefined) next.push({ at: at + 1, text: text + character, ended });
         }
       }
       layer = next;
@@ -130,8 +144,12 @@ export class RegexLanguage implements Automaton {
   }
 }
 
-/** States that are looked at for a sample. */
-const SEARCHED = 500;
+/** What a sample is made of, if it can be. */
+const NATURAL = [
+  ...'aeionrstlmdhcupgbfkvwyjxzq0123456789',
+  ...Array.from({ length: 95 }, (_, at) => String.fromCharCode(at + 32)),
+  '石',
+];
 
 function moved(step: Step, shift: number): Step {
   if (step.op === 'split') return { op: 'split', first: step.first + shift, second: step.second + shift };

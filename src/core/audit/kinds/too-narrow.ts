@@ -99,11 +99,17 @@ function* sameName(held: Bitmap, mail: Valued): Generator<number> {
 }
 
 function* subdomains(leaves: readonly LeafTest[], mail: Valued): Generator<number> {
-  const domains = namedBy(leaves, 'domain');
-  if (domains.length === 0) return;
+  const named = new Set(namedBy(leaves, 'domain'));
+  if (named.size === 0) return;
   for (const [domain, numbers] of mail.byDomain) {
-    if (domains.some((named) => domain.endsWith(`.${named}`))) yield* numbers;
+    if (parentsOf(domain).some((parent) => named.has(parent))) yield* numbers;
   }
+}
+
+/** b.c and c, of a.b.c. */
+function parentsOf(domain: string): string[] {
+  const labels = domain.split('.');
+  return labels.slice(1).map((_, at) => labels.slice(at + 1).join('.'));
 }
 
 /** Tests that go by a list: by who writes or is written to, by its identifier, or by its tag in the subject. */
