@@ -104,7 +104,7 @@ function Counts({
 }
 
 const shadeOf = (name: keyof typeof SHADES): string =>
-  `color-mix(in srgb, var(--accent) ${SHADES[name] * 100}%, var(--mantine-color-body))`;
+  `color-mix(in srgb, var(--stream-lit) ${SHADES[name] * 100}%, var(--mantine-color-body))`;
 
 /** What the shades stand for. */
 function Shades() {
