@@ -20,7 +20,7 @@ test('findings are looked at by rule and kind, set aside with a reason, and take
   await expect(list.getByRole('link', { name: claim })).toBeHidden();
 
   await page.goto('/audits/demo/findings');
-  await page.getByRole('textbox', { name: 'any rule' }).fill('Ferry');
+  await page.getByRole('combobox', { name: 'any rule' }).fill('Ferry');
   await page.getByRole('option', { name: 'Ferry times' }).click();
   await expect(page).toHaveURL(/rule=r\d+/);
   await expect(list.getByRole('link', { name: /has acted on none of the stored mail/ })).toBeVisible();
