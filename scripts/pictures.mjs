@@ -9,7 +9,7 @@ const BASE = process.env.BASE ?? 'http://127.0.0.1:3000';
 const VIEWS = [
   'opening=/',
   'gather=/audits/demo/gather',
-  'chain=/audits/demo/chain#r10',
+  'chain=/audits/demo/chain#r8',
   'script=/audits/demo/script',
   'language=/language',
   'mail=/audits/demo/mail',
@@ -39,7 +39,7 @@ const page = await browser.newPage({
   colorScheme: dark ? 'dark' : 'light',
 });
 page.on('console', (message) => message.type() === 'error' && console.log('console:', message.text()));
-const traced = await firstMessage('runs-on r10 r13');
+const traced = await firstMessage('runs-on r13 r18');
 for (const view of given.length > 0 ? given : VIEWS) {
   const [name, ...path] = view.split('=');
   await page.goto(BASE + path.join('=').replace('TRACED', traced), { waitUntil: 'networkidle' }).catch(() => {});

@@ -31,7 +31,7 @@ export interface FindingsQuery {
 export interface FindingsView {
   readonly audited: boolean;
   readonly total: number;
-  /** How many findings there are of each, all filters aside. */
+  /** How many findings there are of each, all filters aside; overlaps count for their kind alone. */
   readonly counts: {
     readonly all: number;
     readonly aside: number;
@@ -77,18 +77,20 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
   const open = all.filter(({ key }) => !aside.has(key));
   const wanted = (query.aside ? all.filter(({ key }) => aside.has(key)) : open).filter((one) => meets(one, query));
   const named = new Set(open.flatMap(({ rules }) => rules));
+  // Overlaps are looked at as a map.
+  const listed = open.filter(({ kind }) => kind !== 'overlap');
   return {
     audited: result !== null,
     total: audit.messageCount,
     counts: {
-      all: open.length,
+      all: listed.length,
       aside: aside.size,
       kinds: countBy(open, ({ kind }) => kind),
-      consequences: countBy(open, ({ consequence }) => consequence),
-      certainties: countBy(open, ({ certainty }) => certainty),
+      consequences: countBy(listed, ({ consequence }) => consequence),
+      certainties: countBy(listed, ({ certainty }) => certainty),
       bases: {
-        stored: open.filter(isBorneOut).length,
-        madeUp: open.filter((finding) => !isBorneOut(finding)).length,
+        stored: listed.filter(isBorneOut).length,
+        madeUp: listed.filter((finding) => !isBorneOut(finding)).length,
       },
     },
     rules: audit.draft.entries.flatMap(({ id, name }) => (named.has(id) ? [{ id, name }] : [])),
@@ -110,7 +112,6 @@ function meets(finding: Finding, query: FindingsQuery): boolean {
     (query.consequence === undefined || query.consequence === consequence) &&
     (query.certainty === undefined || query.certainty === certainty) &&
     (query.basis === 'all' || (query.basis !== 'made-up') === isBorneOut(finding)) &&
-    // Overlaps are looked at as a map.
     (kind !== 'overlap' || query.kind === 'overlap' || query.rule !== undefined)
   );
 }

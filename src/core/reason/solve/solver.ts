@@ -14,7 +14,7 @@ export interface Budget {
 /** For one question; by far most take less than a hundredth of it. */
 export const BUDGET: Budget = { conflicts: 20_000, rounds: 600, steps: 2_000_000 };
 
-const FEW = 500;
+const FEW = 250;
 
 export type Answer =
   | { readonly answer: 'possible'; readonly model: Model; readonly holds: (fact: number) => boolean }
