@@ -1,5 +1,5 @@
 import { type Caseless, compileRegex, type Regex, RegexFault, type Step } from '../sieve/match/regex';
-import { type Automaton, DEAD, Exploded, TOP } from './automata/language';
+import { type Automaton, Exploded, TOP } from './automata/language';
 
 /** More states are not made of one automaton. */
 const MOST_STATES = 4000;
