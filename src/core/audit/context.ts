@@ -3,7 +3,7 @@ import type { EntryFlow } from '../flow/flow';
 import { inRunOf } from '../rules/edit';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import type { MailBody } from './body';
-import { disagree } from './destinations';
+import { disagree, takesAway } from './destinations';
 import { type MadeUp, madeUpOf } from './finding';
 import { type AuditMemory, type MadeUpBody, madeUpBody } from './made-up';
 import type { Questions } from './questions';
@@ -82,12 +82,57 @@ export function auditContext({ chain, stored, mail, questions, memory, now, prog
     const answer = askPair(questions, a, b);
     asked++;
     if (answer?.answer === 'possible') memory.add(answer.witness);
-    else if (answer?.answer === 'exclusive' && !looksAtFlags(conditionOf(b.entry)))
-      memory.addExclusive(a.entry, b.entry);
+    else if (answer?.answer === 'exclusive' && ofMessage(a) && ofMessage(b)) memory.addExclusive(a.entry, b.entry);
     return true;
   });
-  const madeUp = asked === 0 ? between : madeUpBody(chain, memory.list(), now);
+  const paired = asked === 0 ? between : madeUpBody(chain, memory.list(), now);
+  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory.list(), now) : paired;
   return { chain, rules, stored, madeUp, mail, questions };
+}
+
+/**
+ * Makes up mail that the exceptions of one rule keep from being taken away, and that another one takes away, where none is
+ * at hand. Returns whether any was made up.
+ */
+function askExempt(
+  rules: readonly RuleFlow[],
+  bodies: readonly MailBody[],
+  questions: Questions,
+  memory: AuditMemory,
+): boolean {
+  let found = false;
+  const taking = rules.filter(({ entry }) => takesAway(entry));
+  for (const a of taking) {
+    const exempted = exemptedBy(a.entry);
+    const formula = exempted && questions.formulas.maybeFormula(exempted.tests);
+    if (!exempted || formula === null) continue;
+    for (const b of taking) {
+      if (a === b || bodies.some((body) => body.exempt(a.entry).meets(body.at(b.place).fired))) continue;
+      if (memory.areExclusive(exempted, b.entry)) continue;
+      const answer = questions.maybeMeet('pairs', [formula, questions.condition(b.place)], b.place);
+      if (answer === null) return found;
+      if (answer.answer === 'possible') {
+        memory.add(answer.witness);
+        found = true;
+      } else if (answer.answer === 'impossible' && answer.blamed.length === 0 && ofMessage(b)) {
+        memory.addExclusive(exempted, b.entry);
+      }
+    }
+  }
+  return found;
+}
+
+const exempted = new WeakMap<Rule, Rule>();
+
+/** A rule that holds for what the exceptions of another one exempt; null where it has none. */
+function exemptedBy(rule: Rule): Rule | null {
+  if (rule.unless.length === 0) return null;
+  const known = exempted.get(rule);
+  if (known) return known;
+  const tests = { kind: 'all', children: [rule.tests, { kind: 'any', children: rule.unless }] } as const;
+  const made: Rule = { ...rule, tests, unless: [] };
+  exempted.set(rule, made);
+  return made;
 }
 
 /** Visits pairs, neighbours first, while `visit` wants more of them. */
@@ -119,6 +164,9 @@ function askPair(questions: Questions, a: RuleFlow, b: RuleFlow) {
   }
   return EXCLUSIVE;
 }
+
+/** Whether what a rule tests for is a property of the message alone, and so the same in any chain. */
+const ofMessage = ({ entry }: RuleFlow): boolean => !looksAtFlags(conditionOf(entry));
 
 const EXCLUSIVE = { answer: 'exclusive' } as const;
 

@@ -6,7 +6,7 @@ import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../
 import { counted, repair, rewrite, switchOff } from '../edits';
 import type { Finding } from '../finding';
 
-/** What fires a rule that is no rule for all mail, but for most of it. */
+/** A rule that so much of what reaches it fires sends most mail on. */
 const MOST = 0.5;
 
 /**
@@ -63,13 +63,16 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
   if (addresses.some((address) => own.has(address))) {
     risks.push({ words: 'that is one of your own addresses, so it can come back and go round', find: firedIn });
   }
-  const kept = (body: MailBody) => {
+  const leftNowhere = (body: MailBody) => {
     let delivered = body.flow.fates.none;
     for (const { messages } of body.flow.fates.folders.values()) delivered = delivered.or(messages);
     return firedIn(body).without(delivered);
   };
-  if (entry.actions.some((action) => action.action === 'redirect' && !action.copy) && evidenceOf(context, kept)) {
-    risks.push({ words: 'no copy is kept', find: kept });
+  if (
+    entry.actions.some((action) => action.action === 'redirect' && !action.copy) &&
+    evidenceOf(context, leftNowhere)
+  ) {
+    risks.push({ words: 'no copy is kept', find: leftNowhere });
   }
   const domains = new Set([...own].map((address) => mail.domainOf(address)));
   const foreign = addresses.some((address) => !domains.has(mail.domainOf(address)));
