@@ -58,15 +58,21 @@ function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, know
   recent.set(nameOf(audit, topic), known);
 }
 
-function peopleOf(store: Store, audit: Audit): Correspondent[] {
+/** For each message the addresses in some of its fields, as they are written; nothing where there are none. */
+export function recipientsOf(store: Store, audit: Audit, fields: readonly ('to' | 'cc' | 'bcc')[]): string[][] {
   const recipients: string[][] = [];
   const columns = new StoredColumns(store, audit.id, audit.messageCount);
-  for (const field of ['to', 'cc', 'bcc'] as const) {
+  for (const field of fields) {
     columns.scan(`address:${field}`, (number, values) => {
       const to = values.map(unpackAddress).map(({ local, domain }) => (domain === null ? local : `${local}@${domain}`));
       recipients[number] = [...(recipients[number] ?? []), ...to];
     });
   }
+  return recipients;
+}
+
+function peopleOf(store: Store, audit: Audit): Correspondent[] {
+  const recipients = recipientsOf(store, audit, ['to', 'cc', 'bcc']);
   const people = new PeopleCounter(audit.ownAddresses);
   const rows = store
     .select({

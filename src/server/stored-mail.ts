@@ -1,23 +1,14 @@
 import { and, asc, eq, lt } from 'drizzle-orm';
 import type { StoredMail } from '../core/audit/stored';
-import { unpackAddress } from '../core/flow/columns';
 import { INBOX } from '../core/sieve/interpret/fate';
 import type { Audit } from './audits';
-import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
-import { maybeKnown } from './knowledge';
+import { maybeKnown, recipientsOf } from './knowledge';
 
 /** What findings look at in the stored mail; conversations only where they were worked out. */
 export function storedMail(store: Store, audit: Audit): StoredMail {
-  const recipients: string[][] = [];
-  const columns = new StoredColumns(store, audit.id, audit.messageCount);
-  for (const field of ['to', 'cc'] as const) {
-    columns.scan(`address:${field}`, (number, values) => {
-      const to = values.map(unpackAddress).map(({ local, domain }) => (domain === null ? local : `${local}@${domain}`));
-      recipients[number] = [...(recipients[number] ?? []), ...to.map((address) => address.toLowerCase())];
-    });
-  }
+  const recipients = recipientsOf(store, audit, ['to', 'cc']);
   const conversations = maybeKnown(store, audit, 'conversations');
   const rows = store
     .select({
@@ -39,7 +30,7 @@ export function storedMail(store: Store, audit: Audit): StoredMail {
     answered: flags.includes('\\answered'),
     flagged: flags.includes('\\flagged'),
     sender: sender.toLowerCase(),
-    recipients: [...new Set(recipients[number] ?? [])],
+    recipients: [...new Set(recipients[number]?.map((address) => address.toLowerCase()))],
     conversation: conversations?.[number] ?? number,
   }));
   const folders = new Set(found.map(({ folder }) => folder));

@@ -10,6 +10,7 @@ import { ChangePreview } from '../common/ChangePreview';
 import { formatDay, formatNumber, formatPart } from '../common/format';
 import classes from './Findings.module.css';
 import { PartsBar } from './PartsBar';
+import { RuleList } from './RuleList';
 import { SetAside } from './SetAside';
 import { Ways } from './Ways';
 import { CERTAINTY_WORDS } from './words';
@@ -29,18 +30,7 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
         {CERTAINTY_WORDS[finding.certainty]}
         {finding.certainty === 'proved' && ` ${PROOF_ASSUMES}`}
       </p>
-      <ol className={classes.rules}>
-        {finding.rules.map((rule) => (
-          <li key={rule.id}>
-            <span className={classes.ruleNumber}>{rule.number}</span>
-            <span>
-              <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
-              <br />
-              {rule.sentence}
-            </span>
-          </li>
-        ))}
-      </ol>
+      <RuleList auditId={auditId} rules={finding.rules} />
       {finding.split && <PartsBar auditId={auditId} finding={finding} />}
       {finding.strength && (
         <p className={classes.strength}>

@@ -2,18 +2,12 @@
 
 import { Bar, BarChart, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { HealthView } from '../../server/views/health';
+import { TICK, TOOLTIP } from '../common/charts';
 import { formatNumber } from '../common/format';
 import { fillOf } from '../common/tints';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';
 
-const TICK = { fill: 'var(--ink-soft)', fontSize: 12 };
-const TOOLTIP = {
-  background: 'var(--mantine-color-body)',
-  border: '1px solid var(--hairline-strong)',
-  padding: '2px 8px',
-  color: 'inherit',
-};
 /** From the surest to the least sure, told apart by how dark they are. */
 const SHADES = { proved: 1, shown: 0.7, observed: 0.42, undecided: 0.2 } as const;
 const MOST_PLACES = 12;
@@ -33,16 +27,8 @@ export default function HealthCharts({ view }: { view: HealthView }) {
     <div className={classes.charts}>
       <Chart title="Where mail ends, messages">
         <BarChart data={places} layout="vertical" margin={MARGIN} barCategoryGap={2}>
-          <XAxis type="number" tick={TICK} tickLine={false} stroke="var(--hairline-strong)" allowDecimals={false} />
-          <YAxis
-            type="category"
-            dataKey="label"
-            width={132}
-            tick={TICK}
-            tickLine={false}
-            axisLine={false}
-            interval={0}
-          />
+          <XAxis {...AMOUNTS} />
+          <YAxis {...NAMES} dataKey="label" />
           <Tooltip
             cursor={CURSOR}
             contentStyle={TOOLTIP}
@@ -57,16 +43,8 @@ export default function HealthCharts({ view }: { view: HealthView }) {
       </Chart>
       <Chart title="Findings by consequence" legend={<Shades />}>
         <BarChart data={findings} layout="vertical" margin={MARGIN} barCategoryGap={4}>
-          <XAxis type="number" tick={TICK} tickLine={false} stroke="var(--hairline-strong)" allowDecimals={false} />
-          <YAxis
-            type="category"
-            dataKey="name"
-            width={132}
-            tick={TICK}
-            tickLine={false}
-            axisLine={false}
-            interval={0}
-          />
+          <XAxis {...AMOUNTS} />
+          <YAxis {...NAMES} dataKey="name" />
           <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} />
           {(Object.keys(CERTAINTY_NAMES) as (keyof typeof SHADES)[]).map((name) => (
             <Bar key={name} dataKey={name} stackId="all" fill={shadeOf(name)} isAnimationActive={false} />
@@ -80,6 +58,15 @@ export default function HealthCharts({ view }: { view: HealthView }) {
 }
 
 const MARGIN = { top: 4, right: 12, bottom: 0, left: 0 };
+/** Names stand along the one axis, amounts along the other. */
+const NAMES = { type: 'category', width: 132, tick: TICK, tickLine: false, axisLine: false, interval: 0 } as const;
+const AMOUNTS = {
+  type: 'number',
+  tick: TICK,
+  tickLine: false,
+  stroke: 'var(--hairline-strong)',
+  allowDecimals: false,
+} as const;
 const CURSOR = { fill: 'var(--accent-wash)' };
 
 function Counts({
@@ -94,8 +81,8 @@ function Counts({
   return (
     <Chart title={title}>
       <BarChart data={[...data]} layout="vertical" margin={MARGIN} barCategoryGap={4}>
-        <XAxis type="number" tick={TICK} tickLine={false} stroke="var(--hairline-strong)" allowDecimals={false} />
-        <YAxis type="category" dataKey="name" width={132} tick={TICK} tickLine={false} axisLine={false} interval={0} />
+        <XAxis {...AMOUNTS} />
+        <YAxis {...NAMES} dataKey="name" />
         <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} formatter={(value) => [formatNumber(Number(value)), unit]} />
         <Bar dataKey="count" fill="var(--stream-lit)" isAnimationActive={false} />
       </BarChart>

@@ -9,6 +9,7 @@ import { formatNumber } from '../common/format';
 import { Notice } from '../common/Notice';
 import classes from './Findings.module.css';
 import { PartsBar } from './PartsBar';
+import { RuleList } from './RuleList';
 import { Tabs } from './Tabs';
 
 interface Props {
@@ -177,18 +178,7 @@ function Pair({ auditId, pair }: { auditId: string; pair: PairView }) {
   return (
     <article className={classes.detail}>
       <h1 className={classes.detailClaim}>{rules.map(({ name }) => name).join(' and ')}</h1>
-      <ol className={classes.rules}>
-        {rules.map((rule) => (
-          <li key={rule.id}>
-            <span className={classes.ruleNumber}>{rule.number}</span>
-            <span>
-              <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
-              <br />
-              {rule.sentence}
-            </span>
-          </li>
-        ))}
-      </ol>
+      <RuleList auditId={auditId} rules={rules} />
       <PartsBar auditId={auditId} finding={{ split, rules }} />
       {madeUp?.answer === 'impossible' && (
         <p className={classes.certainty}>Proved: no message there could be makes both of them hold.</p>

@@ -2,6 +2,7 @@
 
 import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { Month } from '../../server/views/streams';
+import { TICK, TOOLTIP } from '../common/charts';
 import classes from './Flows.module.css';
 
 /** Messages by month, as bars. */
@@ -25,11 +26,3 @@ export function Months({ months, label, height = 96 }: { months: readonly Month[
     </figure>
   );
 }
-
-const TICK = { fill: 'var(--ink-soft)', fontSize: 12 };
-const TOOLTIP = {
-  background: 'var(--mantine-color-body)',
-  border: '1px solid var(--hairline-strong)',
-  padding: '2px 8px',
-  color: 'inherit',
-};

@@ -2,8 +2,9 @@ import { Bitmap } from '../../flow/bitmap';
 import { leavesOf, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
-import type { Finding } from '../finding';
+import type { Finding, Repair } from '../finding';
 import { sameName } from '../relatives';
+import { fewSenders, isFrom } from '../senders';
 import type { StoredMessage, Valued } from '../stored';
 
 /**
@@ -110,28 +111,14 @@ function otherScript(rule: Rule): (message: StoredMessage) => boolean {
   return ({ subject }) => single.length >= ALPHABET && subject.trim() !== '';
 }
 
-const MOST_SENDERS = 20;
-
 /** Exempts the senders of the relatives too, where they are few. */
 function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap) {
-  const senders = [...new Set([...related.members()].map((number) => mail.message(number).sender))].filter(Boolean);
-  if (senders.length === 0 || senders.length > MOST_SENDERS) return [];
-  return [exempting(chain, entry, senders)];
+  return exempting(chain, entry, fewSenders(related, mail));
 }
 
-/** A repair that exempts some senders from a rule. */
-export function exempting(chain: AuditContext['chain'], entry: Rule, senders: readonly string[]) {
-  const exception = {
-    kind: 'leaf',
-    test: {
-      test: 'address',
-      headers: ['from'],
-      part: 'all',
-      match: 'is',
-      comparator: 'i;ascii-casemap',
-      keys: senders,
-    },
-  } as const;
-  const unless = [...entry.unless, exception];
-  return rewrite(chain, entry, { ...entry, unless }, `Exempt mail from ${listed(senders)} from “${entry.name}”`);
+/** A repair that exempts some senders from a rule; none where there are none. */
+export function exempting(chain: AuditContext['chain'], entry: Rule, senders: readonly string[]): Repair[] {
+  if (senders.length === 0) return [];
+  const unless = [...entry.unless, isFrom(senders)];
+  return [rewrite(chain, entry, { ...entry, unless }, `Exempt mail from ${listed(senders)} from “${entry.name}”`)];
 }

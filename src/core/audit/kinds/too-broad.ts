@@ -2,6 +2,7 @@ import type { LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
 import type { Finding } from '../finding';
+import { isFrom } from '../senders';
 import type { StoredMessage } from '../stored';
 
 /** Endings of words are no other words: so many letters may follow a key. */
@@ -102,9 +103,6 @@ const MOST_SENDERS = 20;
 function narrowed(chain: AuditContext['chain'], entry: Rule, caught: ReadonlySet<string>, wrong: readonly string[]) {
   const meant = [...caught].filter((sender) => sender !== '' && !wrong.includes(sender));
   if (meant.length === 0 || meant.length > MOST_SENDERS || entry.tests.kind !== 'leaf') return [];
-  const tests = {
-    kind: 'leaf',
-    test: { test: 'address', headers: ['from'], part: 'all', match: 'is', comparator: 'i;ascii-casemap', keys: meant },
-  } as const;
+  const tests = isFrom(meant);
   return [rewrite(chain, entry, { ...entry, tests }, `Let “${entry.name}” test for ${listed(meant)} instead`)];
 }

@@ -4,6 +4,7 @@ import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
 import type { Finding } from '../finding';
 import { sameName as fromSameName } from '../relatives';
+import { fewSenders, isFrom } from '../senders';
 import type { Valued } from '../stored';
 
 /** A list counts as what a rule is about when so much of what it catches came by it. */
@@ -139,23 +140,10 @@ function sameList(held: Bitmap, mail: Valued): readonly number[] {
   return main === undefined ? [] : (mail.byList.get(main) ?? []);
 }
 
-const MOST_SENDERS = 20;
-
 function widened(chain: AuditContext['chain'], entry: Rule, missed: Bitmap, mail: Valued) {
-  const senders = [...new Set([...missed.members()].map((number) => mail.message(number).sender))].filter(Boolean);
-  if (senders.length === 0 || senders.length > MOST_SENDERS) return [];
-  const more: TestTree = {
-    kind: 'leaf',
-    test: {
-      test: 'address',
-      headers: ['from'],
-      part: 'all',
-      match: 'is',
-      comparator: 'i;ascii-casemap',
-      keys: senders,
-    },
-  };
-  const children = entry.tests.kind === 'any' ? [...entry.tests.children, more] : [entry.tests, more];
+  const senders = fewSenders(missed, mail);
+  if (senders.length === 0) return [];
+  const children = [...(entry.tests.kind === 'any' ? entry.tests.children : [entry.tests]), isFrom(senders)];
   const tests: TestTree = { kind: 'any', children };
   return [rewrite(chain, entry, { ...entry, tests }, `Let “${entry.name}” catch mail from ${listed(senders)} too`)];
 }

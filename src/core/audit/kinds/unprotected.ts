@@ -3,6 +3,7 @@ import type { AuditContext, RuleFlow } from '../context';
 import { drops, foldersOf, refuses } from '../destinations';
 import { counted, repair, switchOff } from '../edits';
 import type { Finding } from '../finding';
+import { fewSenders } from '../senders';
 import { exempting } from './exception-narrow';
 import { lostBy } from './loss';
 
@@ -35,8 +36,6 @@ export function hiddenBy({ mail, stored }: AuditContext, { entry, fired }: RuleF
   return fired.and(mail.unseen).without(stored.inInbox).without(mail.sent);
 }
 
-const MOST_SENDERS = 20;
-
 function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, consequence: 'lost' | 'unseen'): Finding {
   const { chain, mail } = context;
   const { entry, fired } = rule;
@@ -50,7 +49,6 @@ function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, conseq
     const part = valued.and(bitmap).count();
     return part > 0 ? [`${part} ${words}`] : [];
   });
-  const senders = [...new Set([...valued.members()].map((number) => mail.message(number).sender))].filter(Boolean);
   const does = consequence === 'lost' ? 'loses' : 'files unseen';
   return {
     key: `unprotected ${entry.id}`,
@@ -62,9 +60,6 @@ function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, conseq
     messages: [...valued.members()],
     witness: null,
     strength: { part: count, whole: fired.count(), words: 'messages it acts on are of value' },
-    repairs: [
-      ...(senders.length > 0 && senders.length <= MOST_SENDERS ? [exempting(chain, entry, senders)] : []),
-      ...repair(chain, switchOff(entry.id)),
-    ],
+    repairs: [...exempting(chain, entry, fewSenders(valued, mail)), ...repair(chain, switchOff(entry.id))],
   };
 }

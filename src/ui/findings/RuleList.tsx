@@ -1,0 +1,21 @@
+import Link from 'next/link';
+import type { NamedRule } from '../../server/views/findings';
+import classes from './Findings.module.css';
+
+/** Rules with their sentences, each leading to its rung. */
+export function RuleList({ auditId, rules }: { auditId: string; rules: readonly NamedRule[] }) {
+  return (
+    <ol className={classes.rules}>
+      {rules.map((rule) => (
+        <li key={rule.id}>
+          <span className={classes.ruleNumber}>{rule.number}</span>
+          <span>
+            <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
+            <br />
+            {rule.sentence}
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}
