@@ -124,9 +124,9 @@ describe('rules with regular expressions', () => {
   });
 
   test('an expression that explodes is undecided, and nothing else is', () => {
-    const wild = `header :regex "subject" "(a|b)*a${'(a|b)'.repeat(22)}$"`;
-    const found = answers(`allof (${wild}, not header :regex "subject" "(a|b)*b${'(a|b)'.repeat(21)}$")`, order);
-    expect(found.map(({ answer }) => answer)).not.toContain('contradiction');
-    expect(found[1]?.answer).toBe('possible');
+    const ending = (either: string) => `header :regex "subject" "${either}*a${either.repeat(22)}$"`;
+    // The same texts, written in two ways: none is in one and not in the other.
+    const found = answers(`allof (${ending('(a|b)')}, not ${ending('(b|a)')})`, order);
+    expect(found.map(({ answer }) => answer)).toEqual(['undecided', 'possible']);
   });
 });
