@@ -25,12 +25,21 @@ export type Comparison =
  * places `among` hold.
  */
 export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET, among: readonly number[] = []): Comparison {
-  const whole = differences(a, b, among);
-  if (whole.formulas.length === 0) return { verdict: 'equivalent' };
-  // What differs between the chains often never acts at all, which takes far less to prove.
-  const [first, second] = among.length > 0 ? [a, b] : [withoutIdle(a, b, budget), withoutIdle(b, a, budget)];
-  const { formulas, lowering } = first === a && second === b ? whole : differences(first, second, among);
-  const runs = [runnerOf(a), runnerOf(b)] as const;
+  let runs: readonly [Interpreter, Interpreter] | null = null;
+  const differs = (witness: Witness) => {
+    runs ??= [runnerOf(a), runnerOf(b)];
+    return fateOf(runs[0], witness) !== fateOf(runs[1], witness);
+  };
+  let [first, second] = [a, b];
+  if (among.length === 0) {
+    // What differs between the chains often acts on the first message that one thinks of, or never at all: that takes far
+    // less to find out.
+    const changed = [actingOf(a, b, budget), actingOf(b, a, budget)] as const;
+    const witness = changed.flatMap(({ witnesses }) => witnesses).find(differs);
+    if (witness) return { verdict: 'different', witness };
+    [first, second] = [changed[0].chain, changed[1].chain];
+  }
+  const { formulas, lowering } = differences(first, second, among);
   const solver = new Solver(lowering.formulas, lowering.facts);
   let reason: string | null = null;
   for (const difference of formulas) {
@@ -41,7 +50,7 @@ export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET, among
       continue;
     }
     const witness = buildWitness(answer.model, lowering.facts);
-    if (witness && fateOf(runs[0], witness) !== fateOf(runs[1], witness)) return { verdict: 'different', witness };
+    if (witness && differs(witness)) return { verdict: 'different', witness };
     reason = 'what may differ depends on tests that are not understood, or on a message that cannot be written';
   }
   return reason === null ? { verdict: 'equivalent' } : { verdict: 'undecided', reason };
@@ -69,17 +78,30 @@ function differences(
 /** More rules than this are not asked about by themselves. */
 const FEW = 12;
 
-/** The chain with those rules off that the other one does not have in the same place and that can never fire. */
-function withoutIdle(chain: Chain, other: Chain, budget: Budget): Chain {
+/** What of a chain acts that the other chain does not have in the same place. */
+interface Acting {
+  /** With those rules off that can never fire. */
+  readonly chain: Chain;
+  /** Each fires one of those that can. */
+  readonly witnesses: readonly Witness[];
+}
+
+function actingOf(chain: Chain, other: Chain, budget: Budget): Acting {
   const places = changedPlaces(chain, other);
-  if (places.length === 0 || places.length > FEW) return chain;
+  if (places.length === 0 || places.length > FEW) return { chain, witnesses: [] };
   const reach = new Reach(chain, budget);
-  const idle = places.filter((place) => {
+  const idle = new Set<number>();
+  const witnesses: Witness[] = [];
+  for (const place of places) {
     const entry = chain.entries[place];
-    return entry?.kind === 'rule' && entry.on && /contradiction|shadowed/.test(reach.canFire(place).answer);
-  });
-  if (idle.length === 0) return chain;
-  return { ...chain, entries: chain.entries.map((entry, at) => (idle.includes(at) ? { ...entry, on: false } : entry)) };
+    if (entry?.kind !== 'rule' || !entry.on) continue;
+    const answer = reach.canFire(place);
+    if (answer.answer === 'possible') witnesses.push(answer.witness);
+    else if (answer.answer !== 'undecided') idle.add(place);
+  }
+  if (idle.size === 0) return { chain, witnesses };
+  const entries = chain.entries.map((entry, at) => (idle.has(at) ? { ...entry, on: false } : entry));
+  return { chain: { ...chain, entries }, witnesses };
 }
 
 /** The places of entries that do not stand in the other chain too, in the same order among all that do. */

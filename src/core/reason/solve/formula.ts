@@ -9,13 +9,19 @@ export const FALSE: Formula = 1;
 
 export const not = (formula: Formula): Formula => formula ^ 1;
 
-type Node = { readonly atom: number } | { readonly and: readonly Formula[] };
+type Node = { readonly atom: number } | Conjunction;
+
+interface Conjunction {
+  /** At least two, each once, in ascending order; none for what is true. */
+  readonly and: readonly Formula[];
+}
 
 export class Formulas {
   /** The first node is the empty conjunction, which is true. */
   readonly #nodes: Node[] = [{ and: [] }];
   readonly #atoms = new Map<number, Formula>();
-  readonly #ands = new Map<string, Formula>();
+  /** Nodes of conjunctions by the hash of their members. */
+  readonly #ands = new Map<number, number[]>();
 
   atom(atom: number): Formula {
     const known = this.#atoms.get(atom);
@@ -27,24 +33,29 @@ export class Formulas {
 
   /** Conjunctions within are taken apart, so that what is a set of conditions is the same in any order. */
   and(...parts: readonly Formula[]): Formula {
-    const members = new Set<Formula>();
+    let longest: readonly Formula[] = [];
+    const others: Formula[] = [];
     for (const part of parts) {
+      if (part === FALSE) return FALSE;
       const node = this.#nodes[part >> 1] as Node;
-      if ((part & 1) === 0 && 'and' in node) for (const inner of node.and) members.add(inner);
-      else if (part === FALSE) return FALSE;
-      else members.add(part);
+      const inner = (part & 1) === 0 && 'and' in node ? node.and : [part];
+      const shorter = inner.length > longest.length ? longest : inner;
+      if (shorter === longest) longest = inner;
+      for (const member of shorter) others.push(member);
     }
-    for (const member of members) if (members.has(not(member))) return FALSE;
-    const [only] = members;
+    const and = merged(longest, others.sort(ascending));
+    if (and === null) return FALSE;
+    const [only] = and;
     if (only === undefined) return TRUE;
-    if (members.size === 1) return only;
-    const and = [...members].sort((a, b) => a - b);
-    const key = and.join(' ');
-    const known = this.#ands.get(key);
-    if (known !== undefined) return known;
-    const formula = 2 * (this.#nodes.push({ and }) - 1);
-    this.#ands.set(key, formula);
-    return formula;
+    if (and.length === 1) return only;
+    const hash = hashOf(and);
+    const alike = this.#ands.get(hash) ?? [];
+    const known = alike.find((number) => isSameList((this.#nodes[number] as Conjunction).and, and));
+    if (known !== undefined) return 2 * known;
+    const number = this.#nodes.push({ and }) - 1;
+    alike.push(number);
+    this.#ands.set(hash, alike);
+    return 2 * number;
   }
 
   or(...parts: readonly Formula[]): Formula {
@@ -101,3 +112,31 @@ export class Formulas {
     return 'and' in node ? node.and : [formula & ~1];
   }
 }
+
+const ascending = (a: number, b: number): number => a - b;
+
+/** All members of two ascending lists, each once; null where one is the negation of another. */
+function merged(a: readonly Formula[], b: readonly Formula[]): Formula[] | null {
+  const all: Formula[] = [];
+  let last = -1;
+  let [inA, inB] = [0, 0];
+  while (inA < a.length || inB < b.length) {
+    const takesA = inB >= b.length || (inA < a.length && (a[inA] as Formula) <= (b[inB] as Formula));
+    const next = (takesA ? a[inA++] : b[inB++]) as Formula;
+    if (next === last) continue;
+    // A formula and its negation are neighbours.
+    if (last >= 0 && next === not(last)) return null;
+    all.push(next);
+    last = next;
+  }
+  return all;
+}
+
+function hashOf(members: readonly Formula[]): number {
+  let hash = members.length;
+  for (const member of members) hash = (Math.imul(hash, 31) + member) | 0;
+  return hash;
+}
+
+const isSameList = (a: readonly Formula[], b: readonly Formula[]): boolean =>
+  a.length === b.length && a.every((member, at) => member === b[at]);
