@@ -1,7 +1,7 @@
 import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
 import { type AuditResult, auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
-import { AuditMemory } from '../core/audit/made-up';
+import { AuditMemory } from '../core/audit/memory';
 import { auditBudget } from '../core/audit/questions';
 import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { auditChain } from '../audit/catalogue';
 import { type Finding, textOf } from '../audit/finding';
 import { MailGatherer } from '../audit/from-messages';
-import { AuditMemory } from '../audit/made-up';
+import { AuditMemory } from '../audit/memory';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';

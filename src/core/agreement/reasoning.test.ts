@@ -6,6 +6,7 @@ import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { type MailMessage, readMessage } from '../mail/message';
 import { compareChains } from '../reason/equivalence';
+import { Knowledge } from '../reason/knowledge';
 import { Reach } from '../reason/reach';
 import { chainFromSieve } from '../rules/from-sieve';
 import { type Chain, conditionOf, looksAtFlags } from '../rules/rule';
@@ -70,6 +71,11 @@ describe('what rules can do, against all small messages', () => {
     expect(Math.min(counts.contradiction, counts.shadowed, counts.possible)).toBeGreaterThan(20);
   });
 });
+
+const canFire = (chain: Chain, knowledge: Knowledge): string[] => {
+  const reach = new Reach(chain, knowledge);
+  return chain.entries.map((_, place) => reach.canFire(place).answer);
+};
 
 describe('equivalence, against all small messages', () => {
   test('random chains and small changes to them', () => {
@@ -142,4 +148,25 @@ describe('equivalence, against all small messages', () => {
       expect(new Reach(rules(`if ${found} { fileinto "A"; }`)).canFire(0).answer).not.toBe('contradiction');
     }
   });
+});
+
+test('random chains, one after the other: the same is found out as by one who knows nothing', {
+  timeout: 60_000,
+}, () => {
+  const some = fc.array(smallRule, { minLength: 1, maxLength: 5 });
+  fc.assert(
+    fc.property(some, fc.array(fc.tuple(fc.nat(), smallRule), { minLength: 1, maxLength: 4 }), (first, edits) => {
+      const knowledge = new Knowledge();
+      let made = first;
+      canFire(chainOf(made), knowledge);
+      for (const [at, other] of edits) {
+        const before = chainOf(made);
+        made = made.with(at % made.length, other);
+        const after = chainOf(made);
+        expect(canFire(after, knowledge)).toEqual(canFire(after, new Knowledge()));
+        expect(compareChains(before, after, { knowledge }).verdict).toBe(compareChains(before, after).verdict);
+      }
+    }),
+    { numRuns: 300 },
+  );
 });

@@ -26,7 +26,7 @@ import { subsumedTests } from './kinds/subsumed-test';
 import { tooBroad } from './kinds/too-broad';
 import { tooNarrow } from './kinds/too-narrow';
 import { unprotected } from './kinds/unprotected';
-import { AuditMemory } from './made-up';
+import { AuditMemory } from './memory';
 import { type AuditBudget, auditBudget, Questions } from './questions';
 import { type StoredMail, Valued } from './stored';
 
@@ -102,7 +102,8 @@ export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: A
   } = settings;
   const stored = mailBody(chain, flow, atoms);
   const valued = new Valued(mail);
-  const questions = new Questions(chain, budget);
+  memory.begin(now);
+  const questions = new Questions(chain, budget, memory.knowledge);
   const context = auditContext({ chain, stored, mail: valued, questions, memory, now, progress });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
@@ -114,16 +115,15 @@ export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: A
   return {
     findings: findings.sort(byWeight(chain, mail)),
     overlaps: lines,
-    unasked: unaskedAmong(context, memory, pairs),
+    unasked: unaskedAmong(context, pairs),
   };
 }
 
 /** Pairs that neither a message at hand nor a proof has settled. */
-function unaskedAmong({ rules, questions }: AuditContext, memory: AuditMemory, pairs: readonly OverlapPair[]): number {
+function unaskedAmong({ rules, questions }: AuditContext, pairs: readonly OverlapPair[]): number {
   if (questions.hasLeft('pairs')) return 0;
-  return (
-    (rules.length * (rules.length - 1)) / 2 - pairs.length - memory.exclusivePairs(rules.map(({ entry }) => entry))
-  );
+  const exclusive = questions.formulas.exclusivePairs(rules.map(({ place }) => questions.condition(place)));
+  return (rules.length * (rules.length - 1)) / 2 - pairs.length - exclusive;
 }
 
 /** By consequence; then by the number of stored messages and how recent they are; then by place in the chain. */

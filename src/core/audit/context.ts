@@ -1,11 +1,12 @@
 import type { Bitmap } from '../flow/bitmap';
 import type { EntryFlow } from '../flow/flow';
 import { inRunOf } from '../rules/edit';
-import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
+import { type Chain, conditionOf, type Rule, type TestTree } from '../rules/rule';
 import type { MailBody } from './body';
 import { disagree, takesAway } from './destinations';
 import { type MadeUp, madeUpOf } from './finding';
-import { type AuditMemory, type MadeUpBody, madeUpBody } from './made-up';
+import { type MadeUpBody, madeUpBody } from './made-up';
+import type { AuditMemory } from './memory';
 import type { Questions } from './questions';
 import type { Valued } from './stored';
 
@@ -37,7 +38,8 @@ export interface Evidence {
 export function evidenceOf({ stored, madeUp }: AuditContext, find: (body: MailBody) => Bitmap): Evidence | null {
   const messages = find(stored);
   if (!messages.isEmpty()) return { messages: [...messages.members()], witness: null };
-  for (const index of find(madeUp).members()) {
+  const lengthOf = (index: number) => madeUp.witnesses[index]?.open.length ?? 0;
+  for (const index of [...find(madeUp).members()].sort((a, b) => lengthOf(a) - lengthOf(b))) {
     const witness = madeUp.witnesses[index];
     if (witness && madeUp.confirms(index)) return { messages: [], witness: madeUpOf(witness) };
   }
@@ -64,29 +66,31 @@ export function auditContext({ chain, stored, mail, questions, memory, now, prog
     const { entry } = flow;
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
   });
-  const before = madeUpBody(chain, memory.list(), now);
+  const { formulas } = questions;
+  const before = madeUpBody(chain, memory, now);
   rules.forEach(({ place, fired }, done) => {
     progress(done, rules.length);
     if (!fired.isEmpty() || !before.at(place).fired.isEmpty()) return;
     const answer = questions.canFire(place);
     if (answer.answer === 'possible') memory.add(answer.witness);
   });
-  const between = madeUpBody(chain, memory.list(), now);
+  const between = madeUpBody(chain, memory, now);
   let asked = 0;
   const pairs = (rules.length * (rules.length - 1)) / 2;
   forNeighbours(rules, (a, b, done) => {
     if (!questions.hasLeft('pairs')) return false;
     if (done % 64 === 0) progress(done, pairs);
     if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) return true;
-    if ([stored, between].some((body) => shows(body, a, b)) || memory.areExclusive(a.entry, b.entry)) return true;
+    const conditions = [questions.condition(a.place), questions.condition(b.place)] as const;
+    if ([stored, between].some((body) => shows(body, a, b)) || formulas.areExclusive(...conditions)) return true;
     const answer = askPair(questions, a, b);
     asked++;
     if (answer?.answer === 'possible') memory.add(answer.witness);
-    else if (answer?.answer === 'exclusive' && ofMessage(a) && ofMessage(b)) memory.addExclusive(a.entry, b.entry);
+    else if (answer?.answer === 'exclusive') formulas.addExclusive(...conditions);
     return true;
   });
-  const paired = asked === 0 ? between : madeUpBody(chain, memory.list(), now);
-  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory.list(), now) : paired;
+  const paired = asked === 0 ? between : madeUpBody(chain, memory, now);
+  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory, now) : paired;
   return { chain, rules, stored, madeUp, mail, questions };
 }
 
@@ -104,35 +108,28 @@ function askExempt(
   const taking = rules.filter(({ entry }) => takesAway(entry));
   for (const a of taking) {
     const exempted = exemptedBy(a.entry);
-    const formula = exempted && questions.formulas.maybeFormula(exempted.tests);
-    if (!exempted || formula === null) continue;
+    const formula = exempted && questions.formulas.maybeFormula(exempted);
+    if (formula === null) continue;
     for (const b of taking) {
       if (a === b || bodies.some((body) => body.exempt(a.entry).meets(body.at(b.place).fired))) continue;
-      if (memory.areExclusive(exempted, b.entry)) continue;
-      const answer = questions.maybeMeet('pairs', [formula, questions.condition(b.place)], b.place);
+      const condition = questions.condition(b.place);
+      if (questions.formulas.areExclusive(formula, condition)) continue;
+      const answer = questions.maybeMeet('pairs', [formula, condition], b.place);
       if (answer === null) return found;
       if (answer.answer === 'possible') {
         memory.add(answer.witness);
         found = true;
-      } else if (answer.answer === 'impossible' && answer.blamed.length === 0 && ofMessage(b)) {
-        memory.addExclusive(exempted, b.entry);
+      } else if (answer.answer === 'impossible' && answer.blamed.length === 0) {
+        questions.formulas.addExclusive(formula, condition);
       }
     }
   }
   return found;
 }
 
-const exempted = new WeakMap<Rule, Rule>();
-
-/** A rule that holds for what the exceptions of another one exempt; null where it has none. */
-function exemptedBy(rule: Rule): Rule | null {
-  if (rule.unless.length === 0) return null;
-  const known = exempted.get(rule);
-  if (known) return known;
-  const tests = { kind: 'all', children: [rule.tests, { kind: 'any', children: rule.unless }] } as const;
-  const made: Rule = { ...rule, tests, unless: [] };
-  exempted.set(rule, made);
-  return made;
+/** What the exceptions of a rule exempt; null where it has none. */
+function exemptedBy({ tests, unless }: Rule): TestTree | null {
+  return unless.length === 0 ? null : { kind: 'all', children: [tests, { kind: 'any', children: unless }] };
 }
 
 /** Visits pairs, neighbours first, while `visit` wants more of them. */
@@ -164,9 +161,6 @@ function askPair(questions: Questions, a: RuleFlow, b: RuleFlow) {
   }
   return EXCLUSIVE;
 }
-
-/** Whether what a rule tests for is a property of the message alone, and so the same in any chain. */
-const ofMessage = ({ entry }: RuleFlow): boolean => !looksAtFlags(conditionOf(entry));
 
 const EXCLUSIVE = { answer: 'exclusive' } as const;
 

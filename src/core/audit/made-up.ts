@@ -1,79 +1,11 @@
-import { evaluateAtoms } from '../flow/atoms';
-import { MemoryColumns } from '../flow/columns';
-import { runFlow } from '../flow/flow';
-import { atomsOf } from '../flow/program';
+import { type Flow, runFlow } from '../flow/flow';
 import { tracer } from '../flow/trace';
 import type { Witness } from '../reason/witness';
-import type { Chain, Rule } from '../rules/rule';
+import { type Chain, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
 import { makeWorld } from '../sieve/interpret/world';
 import { type MailBody, mailBody } from './body';
-
-/** More are not kept from one audit to the next. */
-const MOST = 5000;
-
-/**
- * What reasoning has found, kept from one audit of a chain to the next. What a made-up message shows under the chain before
- * an edit, it mostly shows under the one after, and conditions that exclude each other do so in any chain: then nothing has
- * to be asked again.
- */
-export class AuditMemory {
-  readonly #witnesses = new Map<string, Witness>();
-  readonly #exclusive = new Set<string>();
-  readonly #numbers = new Map<string, number>();
-  readonly #conditions = new WeakMap<Rule, number>();
-
-  add(witness: Witness): void {
-    const { open, message, envelope } = witness;
-    if (this.#witnesses.size >= MOST) {
-      const [oldest] = this.#witnesses.keys();
-      this.#witnesses.delete(oldest as string);
-    }
-    this.#witnesses.set(JSON.stringify([open, message.size, envelope]), witness);
-  }
-
-  /** The shortest first. */
-  list(): readonly Witness[] {
-    return [...this.#witnesses.values()].sort((a, b) => a.open.length - b.open.length);
-  }
-
-  addExclusive(a: Rule, b: Rule): void {
-    if (this.#exclusive.size >= 20 * MOST) this.#exclusive.clear();
-    this.#exclusive.add(this.#pairKey(a, b));
-  }
-
-  /** How many pairs of these rules are known to exclude each other. */
-  exclusivePairs(rules: readonly Rule[]): number {
-    const times = new Map<number, number>();
-    for (const rule of rules) times.set(this.#conditionOf(rule), (times.get(this.#conditionOf(rule)) ?? 0) + 1);
-    let count = 0;
-    for (const pair of this.#exclusive) {
-      const [a, b] = pair.split(' ').map((condition) => times.get(Number(condition)) ?? 0);
-      count += (a ?? 0) * (b ?? 0);
-    }
-    return count;
-  }
-
-  /** Whether no message can make both rules hold, as far as that was asked. */
-  areExclusive(a: Rule, b: Rule): boolean {
-    return this.#exclusive.size > 0 && this.#exclusive.has(this.#pairKey(a, b));
-  }
-
-  #pairKey(a: Rule, b: Rule): string {
-    return `${this.#conditionOf(a)} ${this.#conditionOf(b)}`;
-  }
-
-  /** Rules that test for the same have the same number. */
-  #conditionOf(rule: Rule): number {
-    const known = this.#conditions.get(rule);
-    if (known !== undefined) return known;
-    const key = JSON.stringify([rule.tests, rule.unless]);
-    const number = this.#numbers.get(key) ?? this.#numbers.size;
-    this.#numbers.set(key, number);
-    this.#conditions.set(rule, number);
-    return number;
-  }
-}
+import type { AuditMemory } from './memory';
 
 /** Made-up messages under a chain. */
 export interface MadeUpBody extends MailBody {
@@ -82,19 +14,24 @@ export interface MadeUpBody extends MailBody {
   readonly confirms: (index: number) => boolean;
 }
 
-export function madeUpBody(chain: Chain, witnesses: readonly Witness[], now: number): MadeUpBody {
-  const columns = new MemoryColumns();
-  for (const { message, envelope } of witnesses) columns.add(message, envelope);
-  const atoms = evaluateAtoms(atomsOf(chain), columns, () => {}, now);
-  const flow = runFlow(chain, atoms, columns.count);
-  const run = tracer(chain);
+/** All that are kept, under a chain. */
+export function madeUpBody(chain: Chain, memory: AuditMemory, now: number): MadeUpBody {
+  const witnesses = [...memory.witnesses];
+  const atoms = memory.atomsFor(chain);
+  const flow = runFlow(chain, atoms, witnesses.length);
   const known = new Map<number, boolean>();
+  let run: ReturnType<typeof tracer> | null = null;
   const confirm = (index: number): boolean => {
-    const { message, envelope } = witnesses[index] as Witness;
-    const trace = run(message, envelope, makeWorld({ now }));
+    const witness = witnesses[index] as Witness;
+    const steps = maybeSteps(flow, index);
+    if (steps && memory.wasSeen(witness, steps)) return true;
+    run ??= tracer(chain);
+    const trace = run(witness.message, witness.envelope, makeWorld({ now }));
     if (fateKey(trace.fate) !== fateKey(flow.fates.fateOf(index))) return false;
     const fired = new Set(trace.entries.filter(({ outcome }) => outcome === 'fired').map(({ entry }) => entry.id));
-    return flow.entries.every(({ entry, fired: own }) => own.has(index) === fired.has(entry.id));
+    if (!flow.entries.every(({ entry, fired: own }) => own.has(index) === fired.has(entry.id))) return false;
+    if (steps) memory.addSeen(witness, steps);
+    return true;
   };
   return {
     ...mailBody(chain, flow, atoms),
@@ -107,4 +44,45 @@ export function madeUpBody(chain: Chain, witnesses: readonly Witness[], now: num
       return confirmed;
     },
   };
+}
+
+/**
+ * What the interpreter has to be seen to do with a message: that each rule it comes to holds or does not, and what the rules
+ * that fire do one after the other. Each depends on nothing else, so where all were seen under other chains they need not be
+ * seen again. Null where tests look at flags, or a piece of script decides.
+ */
+function maybeSteps({ entries, fates }: Flow, index: number): string[] | null {
+  const steps: string[] = [];
+  const effects: string[] = [];
+  for (const { entry, reached, fired } of entries) {
+    if (!entry.on || !reached.has(index)) continue;
+    const texts = textsOf(entry);
+    if (!texts) return null;
+    const fires = fired.has(index);
+    steps.push(fires ? texts.holds : texts.fails);
+    if (fires) effects.push(texts.does);
+  }
+  return [...steps, `${effects.join()} ${fateKey(fates.fateOf(index))}`];
+}
+
+interface EntryTexts {
+  readonly holds: string;
+  readonly fails: string;
+  readonly does: string;
+}
+
+const texts = new WeakMap<Rule, EntryTexts | null>();
+
+function textsOf(entry: ChainEntry): EntryTexts | null {
+  if (entry.kind === 'script') return null;
+  const known = texts.get(entry);
+  if (known !== undefined) return known;
+  const { tests, unless, actions, ending } = entry;
+  const opaque = looksAtFlags(conditionOf(entry)) || actions.some(({ action }) => action === 'sieve');
+  const condition = JSON.stringify([tests, unless]);
+  const found = opaque
+    ? null
+    : { holds: `holds ${condition}`, fails: `fails ${condition}`, does: JSON.stringify([actions, ending]) };
+  texts.set(entry, found);
+  return found;
 }

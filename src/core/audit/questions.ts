@@ -1,4 +1,5 @@
 import { type Comparison, compareChains } from '../reason/equivalence';
+import type { Knowledge } from '../reason/knowledge';
 import { type MeetAnswer, Reach, type ReachAnswer } from '../reason/reach';
 import type { Formula } from '../reason/solve/formula';
 import type { Chain } from '../rules/rule';
@@ -45,8 +46,9 @@ export class Questions {
   constructor(
     readonly chain: Chain,
     readonly budget: AuditBudget,
+    readonly knowledge: Knowledge,
   ) {
-    this.#reach = new Reach(chain);
+    this.#reach = new Reach(chain, knowledge);
     const { pairs, parts, comparisons, orders } = budget;
     this.#left = { pairs, parts, comparisons, orders };
   }
@@ -66,12 +68,14 @@ export class Questions {
     return this.#reach.condition(place);
   }
 
-  get formulas(): Pick<Reach, 'maybeFormula' | 'differ'> {
+  get formulas(): Pick<Reach, 'maybeFormula' | 'differ' | 'areExclusive' | 'addExclusive' | 'exclusivePairs'> {
     return this.#reach;
   }
 
-  /** Null where the budget is spent. */
+  /** Null where the budget is spent; what is known costs nothing. */
   maybeMeet(kind: 'pairs' | 'parts', wanted: readonly Formula[], place: number | null): MeetAnswer | null {
+    const known = this.#reach.recall(wanted, place);
+    if (known) return known;
     if (this.#left[kind] <= 0) return null;
     this.#left[kind]--;
     return this.#reach.meet(wanted, place);
@@ -81,7 +85,7 @@ export class Questions {
   maybeCompare(other: Chain, among: readonly number[] = []): Comparison | null {
     if (this.#left.comparisons <= 0) return null;
     this.#left.comparisons--;
-    return compareChains(this.chain, other, undefined, among);
+    return compareChains(this.chain, other, { among, knowledge: this.knowledge });
   }
 
   hasLeft(kind: Counted): boolean {

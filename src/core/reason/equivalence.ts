@@ -5,11 +5,10 @@ import { fateKey } from '../sieve/interpret/fate';
 import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
 import { makeWorld } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
-import { lowerChain } from './chain';
-import { Lowering } from './lower';
+import type { LoweredChain } from './chain';
+import { Knowledge, type Known } from './knowledge';
 import { Reach } from './reach';
 import { FALSE, type Formula } from './solve/formula';
-import { BUDGET, type Budget, Solver } from './solve/solver';
 import { buildWitness, type Witness } from './witness';
 
 export type Comparison =
@@ -19,12 +18,22 @@ export type Comparison =
   | { readonly verdict: 'different'; readonly witness: Witness }
   | { readonly verdict: 'undecided'; readonly reason: string };
 
+export interface ComparisonSettings {
+  /** Only messages count for which all entries of the first chain at these places hold. */
+  readonly among?: readonly number[];
+  /** What is known of such chains, which is added to. */
+  readonly knowledge?: Knowledge;
+}
+
 /**
  * Whether two chains treat every message alike. Each part of the fate is compared by itself: where its formulas differ for
- * some message, that message is made up and run through both chains. Only messages count for which all entries of `a` at the
- * places `among` hold.
+ * some message, that message is made up and run through both chains.
  */
-export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET, among: readonly number[] = []): Comparison {
+export function compareChains(
+  a: Chain,
+  b: Chain,
+  { among = [], knowledge = new Knowledge() }: ComparisonSettings = {},
+): Comparison {
   let runs: readonly [Interpreter, Interpreter] | null = null;
   const differs = (witness: Witness) => {
     runs ??= [runnerOf(a), runnerOf(b)];
@@ -34,22 +43,21 @@ export function compareChains(a: Chain, b: Chain, budget: Budget = BUDGET, among
   if (among.length === 0) {
     // What differs between the chains often acts on the first message that one thinks of, or never at all: that takes far
     // less to find out.
-    const changed = [actingOf(a, b, budget), actingOf(b, a, budget)] as const;
+    const changed = [actingOf(a, b, knowledge), actingOf(b, a, knowledge)] as const;
     const witness = changed.flatMap(({ witnesses }) => witnesses).find(differs);
     if (witness) return { verdict: 'different', witness };
     [first, second] = [changed[0].chain, changed[1].chain];
   }
-  const { formulas, lowering } = differences(first, second, among);
-  const solver = new Solver(lowering.formulas, lowering.facts);
+  const { known, formulas } = differences(first, second, among, knowledge);
   let reason: string | null = null;
   for (const difference of formulas) {
-    const answer = solver.possible([difference], budget);
+    const answer = known.solver.possible([difference], knowledge.budget);
     if (answer.answer === 'impossible') continue;
     if (answer.answer === 'undecided') {
       reason = answer.reason;
       continue;
     }
-    const witness = buildWitness(answer.model, lowering.facts);
+    const witness = buildWitness(answer.model, known.lowering.facts);
     if (witness && differs(witness)) return { verdict: 'different', witness };
     reason = 'what may differ depends on tests that are not understood, or on a message that cannot be written';
   }
@@ -61,18 +69,19 @@ function differences(
   a: Chain,
   b: Chain,
   among: readonly number[],
-): { readonly formulas: readonly Formula[]; readonly lowering: Lowering } {
-  const lowering = new Lowering();
-  const lowered = lowerChain(a, lowering);
-  const [first, second] = [lowered.fates, lowerChain(b, lowering).fates];
-  const asked = among.map((place) => lowered.entries[place]?.condition ?? FALSE);
-  const formulas = new Set<Formula>();
-  for (const part of new Set([...first.keys(), ...second.keys()])) {
-    const differing = lowering.formulas.differ(first.get(part) ?? FALSE, second.get(part) ?? FALSE);
-    formulas.add(lowering.formulas.and(differing, ...asked));
+  knowledge: Knowledge,
+): { readonly known: Known; readonly formulas: readonly Formula[] } {
+  const { known, chains } = knowledge.lower(a, b);
+  const [first, second] = chains as [LoweredChain, LoweredChain];
+  const { formulas } = known.lowering;
+  const asked = among.map((place) => first.entries[place]?.condition ?? FALSE);
+  const found = new Set<Formula>();
+  for (const part of new Set([...first.fates.keys(), ...second.fates.keys()])) {
+    const differing = formulas.differ(first.fates.get(part) ?? FALSE, second.fates.get(part) ?? FALSE);
+    found.add(formulas.and(differing, ...asked));
   }
-  formulas.delete(FALSE);
-  return { formulas: [...formulas], lowering };
+  found.delete(FALSE);
+  return { known, formulas: [...found] };
 }
 
 /** More rules than this are not asked about by themselves. */
@@ -86,10 +95,10 @@ interface Acting {
   readonly witnesses: readonly Witness[];
 }
 
-function actingOf(chain: Chain, other: Chain, budget: Budget): Acting {
+function actingOf(chain: Chain, other: Chain, knowledge: Knowledge): Acting {
   const places = changedPlaces(chain, other);
   if (places.length === 0 || places.length > FEW) return { chain, witnesses: [] };
-  const reach = new Reach(chain, budget);
+  const reach = new Reach(chain, knowledge);
   const idle = new Set<number>();
   const witnesses: Witness[] = [];
   for (const place of places) {

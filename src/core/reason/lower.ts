@@ -34,6 +34,8 @@ export const BODY = 'body ';
 export class Lowering {
   readonly formulas = new Formulas();
   readonly facts: Fact[] = [];
+  /** How often a field that was read as text was read as addresses later. */
+  reshaped = 0;
   readonly #numbers = new Map<string, number>();
   readonly #fields = new Map<string, FieldInTheMaking>();
   readonly #languages = new Map<string, Automaton>();
@@ -160,6 +162,7 @@ export class Lowering {
     if (part !== 'text' && field.shape === 'text') {
       field.shape = 'mailboxes';
       field.mayBeText = true;
+      this.reshaped++;
     }
     return field;
   }

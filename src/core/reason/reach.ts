@@ -1,11 +1,11 @@
 import { inRunOf } from '../rules/edit';
 import { type Chain, looksAtFlags, type TestTree } from '../rules/rule';
-import { type LoweredChain, lowerChain } from './chain';
+import type { LoweredChain } from './chain';
 import { factHolds } from './facts';
-import { Lowering } from './lower';
+import { Knowledge, type Known } from './knowledge';
+import type { Lowering } from './lower';
 import { smallest } from './solve/fields';
 import { FALSE, type Formula, not } from './solve/formula';
-import { BUDGET, type Budget, Solver } from './solve/solver';
 import { buildWitness, type Witness } from './witness';
 
 export type ReachAnswer =
@@ -29,21 +29,24 @@ export type MeetAnswer =
 
 /** What rules can do at all, for every message there could be. */
 export class Reach {
-  readonly #lowering = new Lowering();
+  readonly #known: Known;
+  readonly #lowering: Lowering;
   readonly #lowered: LoweredChain;
-  readonly #solver: Solver;
   /** Where entries end messages, in the order of the chain. */
   readonly #endings: readonly Barrier[];
 
   constructor(
     readonly chain: Chain,
-    readonly budget: Budget = BUDGET,
+    /** What is known of other chains too, which is added to. */
+    readonly knowledge = new Knowledge(),
   ) {
-    this.#lowered = lowerChain(chain, this.#lowering);
+    const { known, chains } = knowledge.lower(chain);
+    this.#known = known;
+    this.#lowering = known.lowering;
+    this.#lowered = chains[0] as LoweredChain;
     this.#endings = this.#lowered.entries.flatMap(({ ends: formula }, place) =>
       formula === FALSE ? [] : [{ place, formula }],
     );
-    this.#solver = new Solver(this.#lowering.formulas, this.#lowering.facts);
   }
 
   /** Whether the rule at a place can fire. */
@@ -68,6 +71,20 @@ export class Reach {
     return this.#lowering.formulas.differ(a, b);
   }
 
+  /** Whether it is known that no message makes both hold. */
+  areExclusive(a: Formula, b: Formula): boolean {
+    return this.#known.areExclusive(a, b);
+  }
+
+  addExclusive(a: Formula, b: Formula): void {
+    this.#known.addExclusive(a, b);
+  }
+
+  /** How many pairs of these conditions are known to exclude each other. */
+  exclusivePairs(conditions: readonly Formula[]): number {
+    return this.#known.exclusivePairs(conditions);
+  }
+
   /**
    * Whether some message makes all of these hold and is tried at a place of the chain; at any place where that is null.
    * Earlier rules are asked about only where a message that is made up meets them, so that those that have nothing to do
@@ -76,36 +93,72 @@ export class Reach {
   meet(wanted: readonly Formula[], place: number | null): MeetAnswer {
     const condition = this.#lowering.formulas.and(...wanted);
     const barriers = place === null ? [] : this.#barriersBefore(place);
+    return this.#recall(condition, barriers) ?? this.#ask(condition, barriers);
+  }
+
+  /** What is known of that without asking. */
+  recall(wanted: readonly Formula[], place: number | null): MeetAnswer | null {
+    const condition = this.#lowering.formulas.and(...wanted);
+    return this.#recall(condition, place === null ? [] : this.#barriersBefore(place));
+  }
+
+  #recall(condition: Formula, barriers: readonly Barrier[]): MeetAnswer | null {
+    for (const { among, undecided } of this.#known.refusals(condition)) {
+      const blamed = among.map((formula) => barriers.find((barrier) => barrier.formula === formula)?.place ?? -1);
+      if (blamed.includes(-1)) continue;
+      if (undecided !== null) return { answer: 'undecided', reason: undecided };
+      return { answer: 'impossible', blamed: blamed.sort((a, b) => a - b) };
+    }
+    const { formulas } = this.#lowering;
+    for (const { witness, holds } of this.#known.messages(condition)) {
+      const known = new Map<number, boolean>();
+      if (!barriers.some(({ formula }) => formulas.holds(formula, holds, known)))
+        return { answer: 'possible', witness };
+    }
+    return null;
+  }
+
+  #ask(condition: Formula, barriers: readonly Barrier[]): MeetAnswer {
+    const { formulas } = this.#lowering;
     const met: Barrier[] = [];
+    const undecided = (reason: string): MeetAnswer => {
+      this.#known.addRefusal(condition, { among: met.map(({ formula }) => formula), undecided: reason });
+      return { answer: 'undecided', reason };
+    };
     for (let tries = 0; tries < MOST_TRIES; tries++) {
       const answer = this.#possible(condition, met);
       if (answer.answer === 'impossible') {
         const few =
           met.length === 0 ? [] : smallest(met, (kept) => this.#possible(condition, kept).answer === 'impossible');
+        this.#known.addRefusal(condition, { among: few.map(({ formula }) => formula), undecided: null });
         return { answer: 'impossible', blamed: few.map((barrier) => barrier.place).sort((a, b) => a - b) };
       }
-      if (answer.answer === 'undecided') return answer;
+      if (answer.answer === 'undecided') return undecided(answer.reason);
       const witness = buildWitness(answer.model, this.#lowering.facts);
-      if (!witness) return { answer: 'undecided', reason: 'the message cannot be written' };
+      if (!witness) return undecided('the message cannot be written');
       const known = new Map<number, boolean>();
       const holds = (fact: number) => {
         const found = this.#lowering.facts[fact];
         const truth = found ? factHolds(found, witness.message, witness.envelope) : null;
         return truth ?? answer.holds(fact);
       };
-      if (!this.#lowering.formulas.holds(condition, holds, known)) {
-        return { answer: 'undecided', reason: 'the message is not what was asked for' };
+      if (!formulas.holds(condition, holds, known)) return undecided('the message is not what was asked for');
+      const next = barriers.find(({ formula }) => formulas.holds(formula, holds, known));
+      if (!next) {
+        this.#known.addMessage(condition, { witness, holds });
+        return { answer: 'possible', witness };
       }
-      const next = barriers.find(({ formula }) => this.#lowering.formulas.holds(formula, holds, known));
-      if (!next) return { answer: 'possible', witness };
-      if (met.includes(next)) return { answer: 'undecided', reason: 'the message is not what was asked for' };
+      if (met.includes(next)) return undecided('the message is not what was asked for');
       met.push(next);
     }
-    return { answer: 'undecided', reason: 'too many messages were tried' };
+    return undecided('too many messages were tried');
   }
 
   #possible(condition: Formula, barriers: readonly Barrier[]) {
-    return this.#solver.possible([condition, ...barriers.map(({ formula }) => not(formula))], this.budget);
+    return this.#known.solver.possible(
+      [condition, ...barriers.map(({ formula }) => not(formula))],
+      this.knowledge.budget,
+    );
   }
 
   /** What keeps messages from a rule: endings before it, and rules of its run that are tried first. */

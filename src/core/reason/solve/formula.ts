@@ -20,6 +20,8 @@ export class Formulas {
   /** The first node is the empty conjunction, which is true. */
   readonly #nodes: Node[] = [{ and: [] }];
   readonly #atoms = new Map<number, Formula>();
+  /** Members of all conjunctions together, which is what they take. */
+  members = 0;
   /** Nodes of conjunctions by the hash of their members. */
   readonly #ands = new Map<number, number[]>();
 
@@ -53,6 +55,7 @@ export class Formulas {
     const known = alike.find((number) => isSameList((this.#nodes[number] as Conjunction).and, and));
     if (known !== undefined) return 2 * known;
     const number = this.#nodes.push({ and }) - 1;
+    this.members += and.length;
     alike.push(number);
     this.#ands.set(hash, alike);
     return 2 * number;

@@ -4,20 +4,36 @@ export class Order {
   /** The place of each number in the heap, or -1. */
   readonly #places: number[] = [];
   readonly #weights: number[] = [];
+  /** Whether a number may be in the order at all. */
+  readonly #wanted: boolean[] = [];
+  #among: readonly number[] = [];
 
   /** Numbers are given in ascending order from 0, each once; each is in the order to begin with. */
   grow(): void {
     this.#weights.push(0);
     this.#places.push(-1);
+    this.#wanted.push(true);
     this.put(this.#weights.length - 1);
   }
 
-  weightOf(number: number): number {
-    return this.#weights[number] as number;
+  /** Only these are in the order from now on. */
+  restrictTo(numbers: readonly number[]): void {
+    if (this.#among === numbers) return;
+    for (const number of this.#heap) {
+      this.#places[number] = -1;
+      this.#wanted[number] = false;
+    }
+    this.#heap.length = 0;
+    for (const number of this.#among) this.#wanted[number] = false;
+    this.#among = numbers;
+    for (const number of numbers) {
+      this.#wanted[number] = true;
+      this.put(number);
+    }
   }
 
   put(number: number): void {
-    if ((this.#places[number] as number) >= 0) return;
+    if ((this.#places[number] as number) >= 0 || !this.#wanted[number]) return;
     this.#places[number] = this.#heap.push(number) - 1;
     this.#rise(this.#heap.length - 1);
   }

@@ -48,12 +48,13 @@ export class Sat {
 
   /**
    * Whether all clauses can be met, with `assumed` true where it is given; null where more than `budget` conflicts were met
-   * on the way. Where `among` is given, only those variables are decided: the rest may stay open, where they can always be
-   * chosen so that all clauses are met.
+   * on the way. Where `among` is given, only those variables are decided, from then on: the rest may stay open, where they
+   * can always be chosen so that all clauses are met.
    */
   solve(budget: number, assumed: number | null = null, among: readonly number[] | null = null): boolean | null {
     if (this.#refuted) return false;
     this.#backTo(0);
+    if (among) this.#order.restrictTo(among);
     const most = this.conflicts + budget;
     for (;;) {
       const conflict = this.#propagate();
@@ -66,7 +67,7 @@ export class Sat {
         this.#learn(conflict);
         continue;
       }
-      const next = this.#nextDecision(assumed, among);
+      const next = this.#nextDecision(assumed);
       if (next === REFUTED) return false;
       if (next === NONE) return true;
       this.#starts.push(this.#trail.length);
@@ -188,21 +189,11 @@ export class Sat {
   }
 
   /** What is assumed, then what conflicts named most of late, as it was last. */
-  #nextDecision(assumed: number | null, among: readonly number[] | null): number {
+  #nextDecision(assumed: number | null): number {
     if (assumed !== null && this.#truth(assumed) <= 0) return this.#truth(assumed) < 0 ? REFUTED : assumed;
-    if (among) return this.#nextOf(among);
     let next = this.#order.take();
     while (next >= 0 && this.#values[next] !== 0) next = this.#order.take();
     return next < 0 ? NONE : 2 * next + (this.#phase[next] ? 0 : 1);
-  }
-
-  #nextOf(variables: readonly number[]): number {
-    let next = NONE;
-    for (const variable of variables) {
-      if (this.#values[variable] !== 0) continue;
-      if (next === NONE || this.#order.weightOf(variable) > this.#order.weightOf(next)) next = variable;
-    }
-    return next === NONE ? NONE : 2 * next + (this.#phase[next] ? 0 : 1);
   }
 }
 

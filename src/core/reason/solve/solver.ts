@@ -1,5 +1,5 @@
 import { type Fact, Fields, type Model } from './fields';
-import { FALSE, type Formula, type Formulas, TRUE } from './formula';
+import { FALSE, type Formula, type Formulas } from './formula';
 import { Sat } from './sat';
 
 export interface Budget {
@@ -13,8 +13,6 @@ export interface Budget {
 
 /** For one question; by far most take less than a hundredth of it. */
 export const BUDGET: Budget = { conflicts: 20_000, rounds: 600, steps: 2_000_000 };
-
-const FEW = 250;
 
 export type Answer =
   | { readonly answer: 'possible'; readonly model: Model; readonly holds: (fact: number) => boolean }
@@ -38,14 +36,18 @@ export class Solver {
     this.#fields = new Fields(facts);
   }
 
+  /** Whether anything was ever asked. */
+  get isUsed(): boolean {
+    return this.#variables.size > 0;
+  }
+
   /** Whether a message can make all of these hold. */
   possible(wanted: readonly Formula[], budget: Budget = BUDGET): Answer {
     const formula = this.formulas.and(...wanted);
     if (formula === FALSE) return { answer: 'impossible' };
+    const assumed = this.#literal(formula);
     // Other facts may be as they like, and are not made into a message.
-    const facts = this.#factsOf(formula);
-    const assumed = formula === TRUE ? null : this.#literal(formula);
-    const variables = this.#variablesOf(formula);
+    const { facts, variables } = this.#within(formula);
     const most = this.#sat.steps + budget.steps;
     let gaveUp = false;
     for (let round = 0; round < budget.rounds; round++) {
@@ -54,7 +56,7 @@ export class Solver {
         return { answer: 'undecided', reason: 'the search took too long' };
       if (!possible) {
         if (gaveUp) return { answer: 'undecided', reason: 'a text was not found within the budget' };
-        if (assumed !== null) this.#sat.add([assumed ^ 1]);
+        this.#sat.add([assumed ^ 1]);
         return { answer: 'impossible' };
       }
       const assigned = new Map(Array.from(facts, ([fact, variable]) => [fact, this.#sat.isTrue(variable)]));
@@ -71,31 +73,27 @@ export class Solver {
       else {
         gaveUp = true;
         // This is no conflict, and must not count as one when something else is asked.
-        this.#sat.add([...(assumed === null ? [] : [assumed ^ 1]), ...verdict.facts.map(opposite)]);
+        this.#sat.add([assumed ^ 1, ...verdict.facts.map(opposite)]);
       }
     }
     return { answer: 'undecided', reason: 'too many messages were tried' };
   }
 
   /**
-   * The variables of a formula and of all formulas within it, which are all that a question of a few parts depends on: what
-   * else was ever asked about are definitions and refusals of the theory, which the facts that are left open can always
-   * meet by being false. Null where there are so many that to look through them for each decision takes too long.
+   * The facts of a formula with their variables, and the variables of all formulas within it, which are all that a question
+   * depends on: what else was ever asked about are definitions and refusals of the theory, which what is left open can
+   * always meet.
    */
-  #variablesOf(formula: Formula): readonly number[] | null {
-    const nodes = this.formulas.within(formula);
-    if (nodes.length > FEW) return null;
-    return nodes.flatMap((number) => this.#variables.get(number) ?? []);
-  }
-
-  /** The facts of a formula with their variables. */
-  #factsOf(formula: Formula): Map<number, number> {
+  #within(formula: Formula) {
     const facts = new Map<number, number>();
+    const variables: number[] = [];
     for (const number of this.formulas.within(formula)) {
       const node = this.formulas.node(number);
-      if ('atom' in node) facts.set(node.atom, this.#literal(2 * number) >> 1);
+      const variable = this.#known(2 * number) >> 1;
+      variables.push(variable);
+      if ('atom' in node) facts.set(node.atom, variable);
     }
-    return facts;
+    return { facts, variables };
   }
 
   /** The literal of a formula, with the clauses that bind it and all formulas within it to their parts. */

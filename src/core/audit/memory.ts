@@ -1,0 +1,109 @@
+import { type Atom, atomKey, evaluateAtoms } from '../flow/atoms';
+import { Bitmap } from '../flow/bitmap';
+import { MemoryColumns } from '../flow/columns';
+import type { AtomBitmaps } from '../flow/conditions';
+import { outcomePrefix } from '../flow/opaque';
+import { atomsOf } from '../flow/program';
+import { Knowledge } from '../reason/knowledge';
+import type { Witness } from '../reason/witness';
+import type { Chain } from '../rules/rule';
+
+/** More messages are not kept from one audit to the next. */
+const MOST = 5000;
+
+/**
+ * What an audit has found out, kept for the next one after an edit: what is known of formulas, messages that were made up,
+ * which tests hold for them, and what the interpreter was seen to do with them. Only what an edit has made another is
+ * asked, made up, tested or run anew.
+ */
+export class AuditMemory {
+  readonly knowledge = new Knowledge();
+  #witnesses: Witness[] = [];
+  readonly #keys = new Set<string>();
+  #columns = new MemoryColumns();
+  readonly #atoms = new Map<string, Bitmap>();
+  readonly #confirmed = new Map<Witness, Set<string>>();
+  #now = 0;
+
+  /** To be called once for each audit; `now` is what tests of the current date see. */
+  begin(now: number): void {
+    if (now !== this.#now) {
+      this.#atoms.clear();
+      this.#confirmed.clear();
+    }
+    this.#now = now;
+    if (this.#witnesses.length <= MOST) return;
+    const latest = this.#witnesses.slice(-MOST / 2);
+    this.#witnesses = [];
+    this.#columns = new MemoryColumns();
+    this.#keys.clear();
+    this.#atoms.clear();
+    this.#confirmed.clear();
+    for (const witness of latest) this.add(witness);
+  }
+
+  /** In the order in which they were found. */
+  get witnesses(): readonly Witness[] {
+    return this.#witnesses;
+  }
+
+  add(witness: Witness): void {
+    const { open, message, envelope } = witness;
+    const key = JSON.stringify([open, message.size, envelope]);
+    if (this.#keys.has(key)) return;
+    this.#keys.add(key);
+    this.#witnesses.push(witness);
+    this.#columns.add(message, envelope);
+  }
+
+  /** For which of the made-up messages the tests of a chain hold. */
+  atomsFor(chain: Chain): AtomBitmaps {
+    const atoms = new Map(atomsOf(chain).map((atom) => [atomKey(atom), atom]));
+    const count = this.#witnesses.length;
+    const byStart = new Map<number, Atom[]>();
+    for (const [key, atom] of atoms) {
+      const known = this.#atoms.get(key)?.size ?? 0;
+      if (known === count && count > 0) continue;
+      // What pieces of script do is told by bitmaps of their own, so they are run on all messages again.
+      const start = atom.test === 'script' ? 0 : known;
+      byStart.set(start, [...(byStart.get(start) ?? []), atom]);
+    }
+    for (const [start, group] of byStart) {
+      const columns = start === 0 ? this.#columns : columnsOf(this.#witnesses.slice(start));
+      for (const [key, found] of evaluateAtoms(group, columns, () => {}, this.#now)) {
+        this.#atoms.set(key, joined(this.#atoms.get(key), start, found));
+      }
+    }
+    const scripts = [...atoms].filter(([, { test }]) => test === 'script').map(([key]) => outcomePrefix(key));
+    const wanted = [...this.#atoms].filter(([key, { size }]) => {
+      return size === count && (atoms.has(key) || scripts.some((prefix) => key.startsWith(prefix)));
+    });
+    return new Map(wanted);
+  }
+
+  /** Whether the interpreter was seen to do all this with a message. */
+  wasSeen(witness: Witness, steps: readonly string[]): boolean {
+    const seen = this.#confirmed.get(witness);
+    return seen !== undefined && steps.every((step) => seen.has(step));
+  }
+
+  addSeen(witness: Witness, steps: readonly string[]): void {
+    const seen = this.#confirmed.get(witness) ?? new Set();
+    for (const step of steps) seen.add(step);
+    this.#confirmed.set(witness, seen);
+  }
+}
+
+function columnsOf(witnesses: readonly Witness[]): MemoryColumns {
+  const columns = new MemoryColumns();
+  for (const { message, envelope } of witnesses) columns.add(message, envelope);
+  return columns;
+}
+
+/** What was known of the messages before `start`, with what was found of those from there on. */
+function joined(known: Bitmap | undefined, start: number, found: Bitmap): Bitmap {
+  if (start === 0 || !known) return found;
+  const all = Bitmap.of(start + found.size, known.members());
+  for (const member of found.members()) all.add(start + member);
+  return all;
+}

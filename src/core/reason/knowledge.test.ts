@@ -1,0 +1,65 @@
+import { describe, expect, test, vi } from 'vitest';
+import { chainFromSieve } from '../rules/from-sieve';
+import type { Chain } from '../rules/rule';
+import { Knowledge } from './knowledge';
+import { Reach } from './reach';
+import { Solver } from './solve/solver';
+
+const rules = (...tests: readonly string[]): Chain =>
+  chainFromSieve(
+    `require ["fileinto", "variables"];\n${tests.map((one, n) => `if ${one} { fileinto "F${n}"; stop; }`).join('\n')}`,
+  ).chain;
+
+const answersOf = (chain: Chain, knowledge: Knowledge): string[] => {
+  const reach = new Reach(chain, knowledge);
+  return chain.entries.map((_, place) => reach.canFire(place).answer);
+};
+
+/** How many questions the search is asked meanwhile. */
+function askedBy(work: () => void): number {
+  const asked = vi.spyOn(Solver.prototype, 'possible');
+  work();
+  const { length } = asked.mock.calls;
+  asked.mockRestore();
+  return length;
+}
+
+describe('what is known of one chain, for the next one', () => {
+  const oak = 'header :contains "subject" "oak"';
+  const beam = 'header :contains "subject" "oak beam"';
+  const lime = 'header :contains "subject" "lime"';
+
+  test('the same chain is not asked about again', () => {
+    const knowledge = new Knowledge();
+    const chain = rules(oak, beam, lime);
+    expect(answersOf(chain, knowledge)).toEqual(['possible', 'shadowed', 'possible']);
+    expect(askedBy(() => expect(answersOf(chain, knowledge)).toEqual(['possible', 'shadowed', 'possible']))).toBe(0);
+  });
+
+  test('after an edit only what it can affect is', () => {
+    const knowledge = new Knowledge();
+    answersOf(rules(oak, beam, lime), knowledge);
+    // The rule to blame stands before it still; what is new could take the messages that were made up, and does not.
+    expect(askedBy(() => answersOf(rules('header :is "x-tag" "a"', oak, beam, lime), knowledge))).toBe(1);
+    // The rule to blame is gone.
+    expect(answersOf(rules(beam, lime), knowledge)).toEqual(['possible', 'possible']);
+    expect(answersOf(rules(beam, oak), knowledge)).toEqual(['possible', 'possible']);
+    const reach = new Reach(rules(lime, oak, beam), knowledge);
+    expect(reach.canFire(2)).toEqual({ answer: 'shadowed', blamed: [1] });
+  });
+
+  test('a field that is read as addresses for the first time holds other values', () => {
+    const text = 'header :is "x-who" "no address"';
+    const both = ['address :domain :is "x-who" "b.example"', 'header :is "x-who" "a@b.example"', text];
+    const knowledge = new Knowledge();
+    answersOf(rules(text), knowledge);
+    expect(answersOf(rules(...both), knowledge)).toEqual(answersOf(rules(...both), new Knowledge()));
+  });
+
+  test('what was not settled is not asked again either, and is not taken as settled', () => {
+    const knowledge = new Knowledge({ conflicts: 0, rounds: 0, steps: 0 });
+    const chain = rules(oak, beam);
+    expect(answersOf(chain, knowledge)).toEqual(['undecided', 'undecided']);
+    expect(askedBy(() => expect(answersOf(chain, knowledge)).toEqual(['undecided', 'undecided']))).toBe(0);
+  });
+});
