@@ -129,4 +129,17 @@ describe('rules with regular expressions', () => {
     const found = answers(`allof (${ending('(a|b)')}, not ${ending('(b|a)')})`, order);
     expect(found.map(({ answer }) => answer)).toEqual(['undecided', 'possible']);
   });
+
+  test('what could not be settled is no reason to refuse anything that is asked later', () => {
+    const ending = (either: string) => `header :regex "subject" "${either}*a${either.repeat(22)}$"`;
+    const chain = chainFromSieve(`require ["fileinto", "regex"];
+if allof (${ending('(a|b)')}, not ${ending('(b|a)')}) { fileinto "A"; }
+if header :contains "x-tag" "oak" { fileinto "B"; }
+`).chain;
+    const reach = new Reach(chain);
+    const both = [reach.condition(0), reach.condition(1)];
+    expect(reach.canFire(0).answer).toBe('undecided');
+    expect(reach.meet(both, null).answer).toBe('undecided');
+    expect(reach.canFire(1).answer).toBe('possible');
+  });
 });

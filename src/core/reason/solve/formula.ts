@@ -65,6 +65,12 @@ export class Formulas {
     return not(this.and(...parts.map(not)));
   }
 
+  /** The formulas that hold together where this one does. */
+  conjuncts(formula: Formula): readonly Formula[] {
+    const node = this.node(formula >> 1);
+    return (formula & 1) === 0 && 'and' in node ? node.and : [formula];
+  }
+
   /** Where two formulas differ. What both conjunctions or both disjunctions hold in common is taken out first. */
   differ(a: Formula, b: Formula): Formula {
     if (a === b) return FALSE;

@@ -38,6 +38,26 @@ test('agrees with trying every assignment, and its models meet all clauses', () 
   expect(Math.min(satisfiable, refuted)).toBeGreaterThan(500);
 });
 
+test('with some literals taken for true: the same as with them as clauses, one question after the other', () => {
+  const assumptions = fc.array(fc.uniqueArray(literal, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 6 });
+  fc.assert(
+    fc.property(clauses, assumptions, (given, questions) => {
+      const sat = new Sat();
+      for (let variable = 0; variable < VARIABLES; variable++) sat.variable();
+      for (const clause of given) sat.add(clause);
+      for (const assumed of questions) {
+        const all = [...given, ...assumed.map((one) => [one])];
+        const possible = Array.from({ length: 1 << VARIABLES }, (_, assignment) => assignment).some((assignment) =>
+          all.every((clause) => meets(assignment, clause)),
+        );
+        expect(sat.solve(10_000, assumed)).toBe(possible);
+        if (possible) for (const one of assumed) expect(sat.isTrue(one >> 1)).toBe((one & 1) === 0);
+      }
+    }),
+    { numRuns: 1500 },
+  );
+});
+
 test('more pigeons than holes: refuted by learning, or given up within its budget', () => {
   const pigeons = (count: number): Sat => {
     const sat = new Sat();

@@ -47,11 +47,11 @@ export class Sat {
   }
 
   /**
-   * Whether all clauses can be met, with `assumed` true where it is given; null where more than `budget` conflicts were met
-   * on the way. Where `among` is given, only those variables are decided, from then on: the rest may stay open, where they
-   * can always be chosen so that all clauses are met.
+   * Whether all clauses can be met with the literals `assumed` true; null where more than `budget` conflicts were met on the
+   * way. Where `among` is given, only those variables are decided, from then on: the rest may stay open, where they can
+   * always be chosen so that all clauses are met.
    */
-  solve(budget: number, assumed: number | null = null, among: readonly number[] | null = null): boolean | null {
+  solve(budget: number, assumed: readonly number[] = [], among: readonly number[] | null = null): boolean | null {
     if (this.#refuted) return false;
     this.#backTo(0);
     if (among) this.#order.restrictTo(among);
@@ -67,11 +67,13 @@ export class Sat {
         this.#learn(conflict);
         continue;
       }
-      const next = this.#nextDecision(assumed);
-      if (next === REFUTED) return false;
+      // Each assumption has a level of its own, below all decisions.
+      const wanted = assumed[this.#starts.length];
+      if (wanted !== undefined && this.#truth(wanted) < 0) return false;
+      const next = wanted ?? this.#nextDecision();
       if (next === NONE) return true;
       this.#starts.push(this.#trail.length);
-      this.#assign(next, null);
+      if (this.#truth(next) === 0) this.#assign(next, null);
     }
   }
 
@@ -188,9 +190,8 @@ export class Sat {
     this.#head = Math.min(this.#head, from);
   }
 
-  /** What is assumed, then what conflicts named most of late, as it was last. */
-  #nextDecision(assumed: number | null): number {
-    if (assumed !== null && this.#truth(assumed) <= 0) return this.#truth(assumed) < 0 ? REFUTED : assumed;
+  /** What conflicts named most of late, as it was last. */
+  #nextDecision(): number {
     let next = this.#order.take();
     while (next >= 0 && this.#values[next] !== 0) next = this.#order.take();
     return next < 0 ? NONE : 2 * next + (this.#phase[next] ? 0 : 1);
@@ -198,4 +199,3 @@ export class Sat {
 }
 
 const NONE = -1;
-const REFUTED = -2;

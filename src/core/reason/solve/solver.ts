@@ -42,21 +42,23 @@ export class Solver {
   }
 
   /** Whether a message can make all of these hold. */
-  possible(wanted: readonly Formula[], budget: Budget = BUDGET): Answer {
-    const formula = this.formulas.and(...wanted);
+  possible(together: readonly Formula[], budget: Budget = BUDGET): Answer {
+    const formula = this.formulas.and(...together);
     if (formula === FALSE) return { answer: 'impossible' };
-    const assumed = this.#literal(formula);
+    const assumed = this.formulas.conjuncts(formula).map((part) => this.#literal(part));
     // Other facts may be as they like, and are not made into a message.
     const { facts, variables } = this.#within(formula);
     const most = this.#sat.steps + budget.steps;
-    let gaveUp = false;
+    /** True for this question only: what holds back where no text was found is no conflict for any other. */
+    let guard: number | null = null;
     for (let round = 0; round < budget.rounds; round++) {
-      const possible = this.#sat.solve(budget.conflicts, assumed, variables);
+      const wanted = guard === null ? assumed : [...assumed, guard];
+      const possible = this.#sat.solve(budget.conflicts, wanted, variables);
       if (possible === null || this.#sat.steps > most)
         return { answer: 'undecided', reason: 'the search took too long' };
       if (!possible) {
-        if (gaveUp) return { answer: 'undecided', reason: 'a text was not found within the budget' };
-        this.#sat.add([assumed ^ 1]);
+        if (guard !== null) return { answer: 'undecided', reason: 'a text was not found within the budget' };
+        if (assumed.length === 1) this.#sat.add(assumed.map(opposite));
         return { answer: 'impossible' };
       }
       const assigned = new Map(Array.from(facts, ([fact, variable]) => [fact, this.#sat.isTrue(variable)]));
@@ -68,12 +70,11 @@ export class Solver {
           holds: (fact) => assigned.get(fact) ?? this.#fields.follows(fact, assigned),
         };
       }
-      const opposite = (fact: number) => 2 * (facts.get(fact) as number) + (assigned.get(fact) ? 1 : 0);
-      if (verdict.verdict === 'conflict') for (const one of verdict.conflicts) this.#sat.add(one.map(opposite));
+      const contrary = (fact: number) => 2 * (facts.get(fact) as number) + (assigned.get(fact) ? 1 : 0);
+      if (verdict.verdict === 'conflict') for (const one of verdict.conflicts) this.#sat.add(one.map(contrary));
       else {
-        gaveUp = true;
-        // This is no conflict, and must not count as one when something else is asked.
-        this.#sat.add([assumed ^ 1, ...verdict.facts.map(opposite)]);
+        guard ??= 2 * this.#sat.variable();
+        this.#sat.add([opposite(guard), ...verdict.facts.map(contrary)]);
       }
     }
     return { answer: 'undecided', reason: 'too many messages were tried' };
@@ -89,7 +90,9 @@ export class Solver {
     const variables: number[] = [];
     for (const number of this.formulas.within(formula)) {
       const node = this.formulas.node(number);
-      const variable = this.#known(2 * number) >> 1;
+      const variable = this.#variables.get(number);
+      // What is asked for is no formula within another one.
+      if (variable === undefined) continue;
       variables.push(variable);
       if ('atom' in node) facts.set(node.atom, variable);
     }
@@ -114,3 +117,5 @@ export class Solver {
     return 2 * (this.#variables.get(formula >> 1) as number) + (formula & 1);
   }
 }
+
+const opposite = (literal: number): number => literal ^ 1;
