@@ -103,12 +103,17 @@ export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: A
   const stored = mailBody(chain, flow, atoms);
   const valued = new Valued(mail);
   memory.begin(now);
-  const questions = new Questions(chain, budget, memory.knowledge);
-  const context = auditContext({ chain, stored, mail: valued, questions, memory, now, progress });
+  let [done, total] = [0, 1];
+  const report = (...come: [number, number]) => {
+    [done, total] = come;
+    progress(...come);
+  };
+  const questions = new Questions(chain, budget, memory, () => progress(done, total));
+  const context = auditContext({ chain, stored, mail: valued, questions, memory, now, progress: report });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
-  const findings = kinds.flatMap((find, done) => {
-    progress(done, kinds.length);
+  const findings = kinds.flatMap((find, at) => {
+    report(at, kinds.length);
     return find(context, pairs);
   });
   const lines = pairs.map(({ a, b, messages }) => ({ a: a.entry.id, b: b.entry.id, messages: messages.count() }));

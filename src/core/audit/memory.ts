@@ -4,12 +4,14 @@ import { MemoryColumns } from '../flow/columns';
 import type { AtomBitmaps } from '../flow/conditions';
 import { outcomePrefix } from '../flow/opaque';
 import { atomsOf } from '../flow/program';
+import type { Comparison } from '../reason/equivalence';
 import { Knowledge } from '../reason/knowledge';
 import type { Witness } from '../reason/witness';
-import type { Chain } from '../rules/rule';
+import type { Chain, ChainEntry } from '../rules/rule';
 
 /** More messages are not kept from one audit to the next. */
 const MOST = 5000;
+const MOST_COMPARISONS = 20_000;
 
 /**
  * What an audit has found out, kept for the next one after an edit: what is known of formulas, messages that were made up,
@@ -23,6 +25,9 @@ export class AuditMemory {
   #columns = new MemoryColumns();
   readonly #atoms = new Map<string, Bitmap>();
   readonly #confirmed = new Map<Witness, Set<string>>();
+  readonly #comparisons = new Map<string, Comparison>();
+  readonly #contents = new Map<string, number>();
+  readonly #entries = new WeakMap<ChainEntry, number>();
   #now = 0;
 
   /** To be called once for each audit; `now` is what tests of the current date see. */
@@ -54,6 +59,31 @@ export class AuditMemory {
     this.#keys.add(key);
     this.#witnesses.push(witness);
     this.#columns.add(message, envelope);
+  }
+
+  /** Chains that have the same say the same, whatever their rules are called. */
+  contentsOf({ entries }: Chain): string {
+    return entries.map((entry) => this.#contentOf(entry)).join();
+  }
+
+  comparison(key: string): Comparison | undefined {
+    return this.#comparisons.get(key);
+  }
+
+  addComparison(key: string, comparison: Comparison): void {
+    if (this.#comparisons.size >= MOST_COMPARISONS) this.#comparisons.clear();
+    this.#comparisons.set(key, comparison);
+  }
+
+  #contentOf(entry: ChainEntry): number {
+    const known = this.#entries.get(entry);
+    if (known !== undefined) return known;
+    const { id: _id, name: _name, note: _note, ...rest } = entry;
+    const key = JSON.stringify(rest);
+    const number = this.#contents.get(key) ?? this.#contents.size;
+    this.#contents.set(key, number);
+    this.#entries.set(entry, number);
+    return number;
   }
 
   /** For which of the made-up messages the tests of a chain hold. */

@@ -1,8 +1,10 @@
-import { type Comparison, compareChains } from '../reason/equivalence';
-import type { Knowledge } from '../reason/knowledge';
+import { areTreatedUnlike, type Comparison, compareChains } from '../reason/equivalence';
+import { Knowledge } from '../reason/knowledge';
 import { type MeetAnswer, Reach, type ReachAnswer } from '../reason/reach';
 import type { Formula } from '../reason/solve/formula';
-import type { Chain } from '../rules/rule';
+import { BUDGET } from '../reason/solve/solver';
+import { type Chain, type ChainEntry, conditionOf, looksAtFlags } from '../rules/rule';
+import type { AuditMemory } from './memory';
 
 /** How much an audit asks at most; what is not asked is never taken as settled. */
 export interface AuditBudget {
@@ -24,7 +26,7 @@ export interface AuditBudget {
  */
 export function auditBudget(rules: number): AuditBudget {
   return rules <= 80
-    ? { pairs: 3200, parts: 3000, comparisons: 60, orders: 3200, overlapsByThemselves: true }
+    ? { pairs: 3200, parts: 3000, comparisons: 400, orders: 3200, overlapsByThemselves: true }
     : {
         pairs: Math.floor(60_000 / rules),
         parts: Math.floor(250_000 / rules),
@@ -46,14 +48,17 @@ export class Questions {
   constructor(
     readonly chain: Chain,
     readonly budget: AuditBudget,
-    readonly knowledge: Knowledge,
+    readonly memory: AuditMemory,
+    /** Called before each question; may throw to cancel. */
+    readonly checkpoint: () => void = () => {},
   ) {
-    this.#reach = new Reach(chain, knowledge);
+    this.#reach = new Reach(chain, memory.knowledge);
     const { pairs, parts, comparisons, orders } = budget;
     this.#left = { pairs, parts, comparisons, orders };
   }
 
   canFire(place: number): ReachAnswer {
+    this.checkpoint();
     const known = this.#fires.get(place) ?? this.#reach.canFire(place);
     this.#fires.set(place, known);
     return known;
@@ -78,14 +83,50 @@ export class Questions {
     if (known) return known;
     if (this.#left[kind] <= 0) return null;
     this.#left[kind]--;
+    this.checkpoint();
     return this.#reach.meet(wanted, place);
   }
 
-  /** Whether another chain treats all messages alike, or those for which the entries at `among` hold. */
+  /**
+   * Whether another chain treats all messages alike, or those for which the rules at `among` hold; null where the budget is
+   * spent. What is known costs nothing.
+   */
   maybeCompare(other: Chain, among: readonly number[] = []): Comparison | null {
+    const [first, second] = this.#concerned(other, among);
+    const ids = among.map((place) => this.chain.entries[place]?.id);
+    const places = ids.map((id) => first.entries.findIndex((entry) => entry.id === id));
+    const key = [this.memory.contentsOf(first), this.memory.contentsOf(second), places.join()].join(' ');
+    const known = this.memory.comparison(key);
+    if (known) return known;
     if (this.#left.comparisons <= 0) return null;
     this.#left.comparisons--;
-    return compareChains(this.chain, other, { among, knowledge: this.knowledge });
+    this.checkpoint();
+    const found = compareChains(first, second, {
+      among: places,
+      // So many chains would only stand in the way of what is asked about this one.
+      knowledge: new Knowledge(BUDGET, this.memory.knowledge),
+    });
+    const confirmed = found.verdict !== 'different' || areTreatedUnlike(this.chain, other, found.witness);
+    const answer: Comparison = confirmed
+      ? found
+      : { verdict: 'undecided', reason: 'the interpreter does not confirm it' };
+    this.memory.addComparison(key, answer);
+    // Next time it is at hand.
+    if (answer.verdict === 'different') this.memory.add(answer.witness);
+    return answer;
+  }
+
+  /** Both chains without what cannot hold for mail for which the rules at `among` hold, as far as that is known. */
+  #concerned(other: Chain, among: readonly number[]): readonly [Chain, Chain] {
+    const { entries } = this.chain;
+    if (among.some((place) => hasFlagTests(entries[place]))) return [this.chain, other];
+    const idle = new Set(
+      entries.flatMap((entry, place) => {
+        const never = () => among.some((one) => this.#reach.areExclusive(this.condition(one), this.condition(place)));
+        return !entry.on || (!hasFlagTests(entry) && !among.includes(place) && never()) ? [entry.id] : [];
+      }),
+    );
+    return [withoutIdle(this.chain, idle), withoutIdle(other, idle)];
   }
 
   hasLeft(kind: Counted): boolean {
@@ -96,4 +137,19 @@ export class Questions {
   takeOrder(): boolean {
     return this.#left.orders-- > 0;
   }
+}
+
+/** Script blocks may look at anything. */
+const hasFlagTests = (entry: ChainEntry | undefined): boolean =>
+  entry?.kind !== 'rule' || looksAtFlags(conditionOf(entry));
+
+/** Linked runs stay as they are: what is idle within one is switched off, and taken out everywhere else. */
+function withoutIdle(chain: Chain, idle: ReadonlySet<string>): Chain {
+  const entries = chain.entries.flatMap((entry, place): ChainEntry[] => {
+    if (!idle.has(entry.id)) return [entry];
+    const next = chain.entries[place + 1];
+    const linked = (one: ChainEntry | undefined) => one?.kind === 'rule' && one.link === 'otherwise';
+    return linked(entry) || linked(next) ? [{ ...entry, on: false }] : [];
+  });
+  return { ...chain, entries };
 }

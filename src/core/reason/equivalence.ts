@@ -87,6 +87,10 @@ function differences(
 /** More rules than this are not asked about by themselves. */
 const FEW = 12;
 
+/** Whether two chains do unlike things with a message, as the interpreter runs it. */
+export const areTreatedUnlike = (a: Chain, b: Chain, witness: Witness): boolean =>
+  fateOf(runnerOf(a), witness) !== fateOf(runnerOf(b), witness);
+
 /** What of a chain acts that the other chain does not have in the same place. */
 interface Acting {
   /** With those rules off that can never fire. */

@@ -1,4 +1,5 @@
 import type { Chain } from '../rules/rule';
+import type { Automaton } from './automata/language';
 import { type LoweredChain, lowerChain } from './chain';
 import { Lowering } from './lower';
 import type { Formula } from './solve/formula';
@@ -7,6 +8,7 @@ import type { Witness } from './witness';
 
 /** What is remembered takes some eight octets for each member of a conjunction. */
 const MOST_MEMBERS = 8_000_000;
+const MOST_LANGUAGES = 20_000;
 /** Messages kept for each condition. */
 const MOST_MESSAGES = 3;
 
@@ -16,22 +18,35 @@ const MOST_MESSAGES = 3;
  * in any. After an edit only what has become another formula is asked anew.
  */
 export class Knowledge {
-  #known = new Known();
+  /** Automata are explored as they are used, and hold for any formula. */
+  readonly #languages: Map<string, Automaton>;
+  #known: Known;
 
-  /** `budget` is for one question. */
-  constructor(readonly budget: Budget = BUDGET) {}
+  /** `budget` is for one question; only the automata are taken from what is known `beside`. */
+  constructor(
+    readonly budget: Budget = BUDGET,
+    beside: Knowledge | null = null,
+  ) {
+    this.#languages = beside ? beside.#languages : new Map();
+    this.#known = new Known(this.#languages);
+  }
 
   /** Chains as formulas, all over the same facts. */
   lower(...chains: readonly Chain[]): { readonly known: Known; readonly chains: readonly LoweredChain[] } {
-    if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = new Known();
+    if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = new Known(this.#languages);
     const before = this.#known.lowering.reshaped;
     let lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering));
     // A field that is read as addresses for the first time may hold other values than was taken for granted.
     if (this.#known.lowering.reshaped > before && this.#known.isUsed) {
-      this.#known = new Known();
+      this.#renew();
       lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering));
     }
     return { known: this.#known, chains: lowered };
+  }
+
+  #renew(): void {
+    if (this.#languages.size > MOST_LANGUAGES) this.#languages.clear();
+    this.#known = new Known(this.#languages);
   }
 }
 
@@ -55,10 +70,15 @@ interface Answers {
 }
 
 export class Known {
-  readonly lowering = new Lowering();
-  readonly solver = new Solver(this.lowering.formulas, this.lowering.facts);
+  readonly lowering: Lowering;
+  readonly solver: Solver;
   readonly #answers = new Map<Formula, Answers>();
   readonly #exclusive = new Set<number>();
+
+  constructor(languages: Map<string, Automaton>) {
+    this.lowering = new Lowering(languages);
+    this.solver = new Solver(this.lowering.formulas, this.lowering.facts);
+  }
 
   get isUsed(): boolean {
     return this.#answers.size > 0 || this.solver.isUsed;

@@ -38,8 +38,9 @@ export class Lowering {
   reshaped = 0;
   readonly #numbers = new Map<string, number>();
   readonly #fields = new Map<string, FieldInTheMaking>();
-  readonly #languages = new Map<string, Automaton>();
   readonly #leaves = new WeakMap<LeafTest, Formula>();
+
+  constructor(readonly languages: Map<string, Automaton> = new Map()) {}
 
   /** `hasFlag` says when a flag is set, which is no property of the message. */
   condition(tree: TestTree, hasFlag: (test: Extract<LeafTest, { test: 'hasflag' }>) => Formula): Formula {
@@ -133,8 +134,8 @@ export class Lowering {
     const key = JSON.stringify([match, comparator, [...new Set(keys)].sort()]);
     if (!isLanguage(comparison)) return this.free(`${name} ${part} ${key}`);
     return this.#fact(`some ${name} ${part} ${key}`, () => {
-      const language = this.#languages.get(key) ?? languageOf(comparison);
-      this.#languages.set(key, language);
+      const language = this.languages.get(key) ?? languageOf(comparison);
+      this.languages.set(key, language);
       return { fact: 'some', field: this.#field(name, part), test: { part, language } };
     });
   }

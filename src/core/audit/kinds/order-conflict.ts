@@ -43,17 +43,23 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
   });
 }
 
-/** In longer chains a conflict that no message at hand shows is not searched for. */
-const SHORT_CHAIN = 16;
-
+/** A conflict that no message at hand shows is searched for as long as chains may be compared. */
 function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): Evidence | null {
   const found = evidenceOf(context, (body) => {
     const both = body.at(a).held.and(body.at(b).held);
     return both.isEmpty() ? both : body.changedBy(moved, both);
   });
-  if (found || context.chain.entries.length > SHORT_CHAIN || alwaysAlike(context.chain, a, b)) return found;
+  if (found || !context.questions.hasLeft('comparisons') || alwaysAlike(context.chain, a, b)) return found;
+  if (neverReached(context, a, b)) return null;
   const answer = context.questions.maybeCompare(moved, [a, b]);
   return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
+}
+
+/** Whether no message for which both hold comes to the first: then neither does anything, whichever comes first. */
+function neverReached({ chain, questions }: AuditContext, a: number, b: number): boolean {
+  const first = chain.entries[a];
+  if (first?.kind !== 'rule' || first.link !== 'always') return false;
+  return questions.maybeMeet('pairs', [questions.condition(a), questions.condition(b)], a)?.answer === 'impossible';
 }
 
 function consequenceOf(a: Rule, b: Rule): Consequence {
