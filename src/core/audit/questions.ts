@@ -4,6 +4,7 @@ import { type MeetAnswer, Reach, type ReachAnswer } from '../reason/reach';
 import type { Formula } from '../reason/solve/formula';
 import { BUDGET } from '../reason/solve/solver';
 import { type Chain, type ChainEntry, conditionOf, looksAtFlags } from '../rules/rule';
+import { isSame } from '../rules/same';
 import type { AuditMemory } from './memory';
 
 /** How much an audit asks at most; what is not asked is never taken as settled. */
@@ -116,17 +117,19 @@ export class Questions {
     return answer;
   }
 
-  /** Both chains without what cannot hold for mail for which the rules at `among` hold, as far as that is known. */
+  /** Both chains without what acts in neither: what is off, or cannot hold where the rules at `among` do, as far as is known. */
   #concerned(other: Chain, among: readonly number[]): readonly [Chain, Chain] {
     const { entries } = this.chain;
-    if (among.some((place) => hasFlagTests(entries[place]))) return [this.chain, other];
-    const idle = new Set(
-      entries.flatMap((entry, place) => {
-        const never = () => among.some((one) => this.#reach.areExclusive(this.condition(one), this.condition(place)));
-        return !entry.on || (!hasFlagTests(entry) && !among.includes(place) && never()) ? [entry.id] : [];
-      }),
-    );
-    return [withoutIdle(this.chain, idle), withoutIdle(other, idle)];
+    const others = new Map(other.entries.map((entry) => [entry.id, entry]));
+    const ofMessage = !among.some((place) => hasFlagTests(entries[place]));
+    const idle = entries.flatMap((entry, place) => {
+      const there = others.get(entry.id) ?? entry;
+      if (!entry.on && !there.on) return [entry.id];
+      if (!ofMessage || among.includes(place) || hasFlagTests(entry) || !testsAlike(entry, there)) return [];
+      const never = among.some((one) => this.#reach.areExclusive(this.condition(one), this.condition(place)));
+      return never ? [entry.id] : [];
+    });
+    return [withoutIdle(this.chain, new Set(idle)), withoutIdle(other, new Set(idle))];
   }
 
   hasLeft(kind: Counted): boolean {
@@ -142,6 +145,9 @@ export class Questions {
 /** Script blocks may look at anything. */
 const hasFlagTests = (entry: ChainEntry | undefined): boolean =>
   entry?.kind !== 'rule' || looksAtFlags(conditionOf(entry));
+
+const testsAlike = (a: ChainEntry, b: ChainEntry): boolean =>
+  a.kind === 'rule' && b.kind === 'rule' && isSame([a.tests, a.unless], [b.tests, b.unless]);
 
 /** Linked runs stay as they are: what is idle within one is switched off, and taken out everywhere else. */
 function withoutIdle(chain: Chain, idle: ReadonlySet<string>): Chain {

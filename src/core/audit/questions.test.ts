@@ -1,0 +1,71 @@
+import { expect, test } from 'vitest';
+import { chainFromSieve } from '../rules/from-sieve';
+import type { Chain } from '../rules/rule';
+import { AuditMemory } from './memory';
+import { auditBudget, Questions } from './questions';
+
+const chain = chainFromSieve(`require "fileinto";
+# Oak
+if header :contains "subject" "oak" { fileinto "Oak"; stop; }
+# Off
+if header :contains "subject" "lime" { fileinto "Lime"; stop; }
+# Beams
+if header :contains "subject" "oak beams" { fileinto "Beams"; }
+# Weir
+if address :is "from" "weir@river.example" { fileinto "Weir"; }
+`).chain;
+
+const switched = (one: Chain, name: string, on: boolean): Chain => ({
+  ...one,
+  entries: one.entries.map((entry) => (entry.name === name ? { ...entry, on } : entry)),
+});
+
+test('a rule that is off in one chain and on in the other counts', () => {
+  const off = switched(chain, 'Off', false);
+  const questions = new Questions(off, auditBudget(4), new AuditMemory());
+  expect(questions.maybeCompare(chain)?.verdict).toBe('different');
+  expect(questions.maybeCompare(off)?.verdict).toBe('equivalent');
+});
+
+test('what was compared costs nothing the second time, and is known after an edit of other rules', () => {
+  const budget = { ...auditBudget(4), comparisons: 1 };
+  const memory = new AuditMemory();
+  const questions = new Questions(chain, budget, memory);
+  const without = switched(chain, 'Beams', false);
+  expect(questions.maybeCompare(without)?.verdict).toBe('equivalent');
+  expect(questions.maybeCompare(without)?.verdict).toBe('equivalent');
+  expect(questions.maybeCompare(switched(chain, 'Weir', false))).toBeNull();
+  // No mail for which “Oak” and “Beams” hold is what a rule that excludes them is about.
+  const excluding = chainFromSieve(`require "fileinto";
+# None
+if not header :contains "subject" "oak" { discard; stop; }
+# Oak
+if header :contains "subject" "oak" { fileinto "Oak"; stop; }
+# Beams
+if header :contains "subject" "oak beams" { fileinto "Beams"; }
+`).chain;
+  const pair = [1, 2];
+  const longer = new Questions(excluding, budget, memory);
+  longer.formulas.addExclusive(longer.condition(0), longer.condition(1));
+  expect(longer.maybeCompare(switched(excluding, 'Beams', false), pair)?.verdict).toBe('equivalent');
+  const edited = switched(excluding, 'None', false);
+  const later = new Questions(edited, { ...budget, comparisons: 0 }, memory);
+  expect(later.maybeCompare(switched(edited, 'Beams', false), pair)?.verdict).toBe('equivalent');
+});
+
+test('the same pair of chains, asked about other mail, is another question', () => {
+  const memory = new AuditMemory();
+  const ordered = chainFromSieve(`require ["fileinto", "copy", "imap4flags"];
+# One
+if header :contains "subject" "oak" { fileinto :copy "Oak"; }
+# Two
+if header :contains "x-tag" "beam" { addflag "\\\\Flagged"; }
+# Three
+if header :contains "subject" "lime" { addflag "\\\\Flagged"; stop; }
+`).chain;
+  const questions = new Questions(ordered, auditBudget(3), memory);
+  const without = switched(ordered, 'Three', false);
+  // For mail about both, the flag is set by another rule already.
+  expect(questions.maybeCompare(without, [1, 2])?.verdict).toBe('equivalent');
+  expect(questions.maybeCompare(without, [0, 2])?.verdict).toBe('different');
+});
