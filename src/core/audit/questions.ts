@@ -93,6 +93,8 @@ export class Questions {
    * spent. What is known costs nothing.
    */
   maybeCompare(other: Chain, among: readonly number[] = []): Comparison | null {
+    // Chains as long as this are never compared, so nothing is known.
+    if (this.budget.comparisons === 0) return null;
     const [first, second] = this.#concerned(other, among);
     const ids = among.map((place) => this.chain.entries[place]?.id);
     const places = ids.map((id) => first.entries.findIndex((entry) => entry.id === id));
@@ -121,11 +123,11 @@ export class Questions {
   #concerned(other: Chain, among: readonly number[]): readonly [Chain, Chain] {
     const { entries } = this.chain;
     const others = new Map(other.entries.map((entry) => [entry.id, entry]));
-    const ofMessage = !among.some((place) => hasFlagTests(entries[place]));
+    const narrows = among.length > 0 && !among.some((place) => hasFlagTests(entries[place]));
     const idle = entries.flatMap((entry, place) => {
       const there = others.get(entry.id) ?? entry;
       if (!entry.on && !there.on) return [entry.id];
-      if (!ofMessage || among.includes(place) || hasFlagTests(entry) || !testsAlike(entry, there)) return [];
+      if (!narrows || among.includes(place) || hasFlagTests(entry) || !testsAlike(entry, there)) return [];
       const never = among.some((one) => this.#reach.areExclusive(this.condition(one), this.condition(place)));
       return never ? [entry.id] : [];
     });
