@@ -201,6 +201,7 @@ test.describe('each view of the demo', () => {
       '',
       '/gather',
       '/chain',
+      '/rule?rule=r50',
       '/script',
       '/mail',
       '/mail/12',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Action, ChainEntry, LeafTest, TestTree } from '../core/rules/rule';
+import type { Action, ChainEntry, LeafTest, Rule, TestTree } from '../core/rules/rule';
 
 /** Entries of a chain as they may come over the wire. */
 const id = z.string().min(1).max(100);
@@ -39,16 +39,20 @@ const actionShape: z.ZodType<Action> = z.discriminatedUnion('action', [
 
 const shared = { id, name: z.string().min(1).max(10_000), note: words, on: z.boolean() };
 
+const ruleFields = {
+  kind: z.literal('rule'),
+  tests: treeShape,
+  unless: z.array(treeShape).max(100_000),
+  actions: z.array(actionShape).max(10_000),
+  ending: z.enum(['continue', 'stop']),
+  link: z.enum(['always', 'otherwise']),
+};
+
+/** A rule whose name may still be missing. */
+export const ruleShape: z.ZodType<Rule> = z.object({ ...shared, name: z.string().max(10_000), ...ruleFields });
+
 export const entryShape: z.ZodType<ChainEntry> = z.discriminatedUnion('kind', [
-  z.object({
-    kind: z.literal('rule'),
-    ...shared,
-    tests: treeShape,
-    unless: z.array(treeShape).max(100_000),
-    actions: z.array(actionShape).max(10_000),
-    ending: z.enum(['continue', 'stop']),
-    link: z.enum(['always', 'otherwise']),
-  }),
+  z.object({ ...shared, ...ruleFields }),
   z.object({
     kind: z.literal('script'),
     ...shared,

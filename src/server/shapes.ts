@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { entryShape } from './chain-shape';
+import { entryShape, ruleShape } from './chain-shape';
 
 /** What may come over the wire. */
 const id = z.string().min(1).max(100);
@@ -31,6 +31,9 @@ export const editsShape = z.object({
   edits: z.array(editShape).min(1).max(10_000),
   why: z.string().max(2000).default(''),
 });
+
+/** A rule that is being written; its name may still be missing. */
+export const writtenShape = z.object({ rule: ruleShape, changes: id.nullable(), behind: id.nullable() });
 
 export const auditNameShape = z.object({
   name: z.string().trim().min(1, 'the name is empty').max(200, 'the name is longer than 200 characters'),

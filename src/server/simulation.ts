@@ -131,6 +131,22 @@ export function maybeFlow(store: Store, audit: Audit, chain: Chain): Flow | null
   return flow;
 }
 
+/**
+ * The same, where all that is missing are tests of header fields and the like, which are evaluated at once and not kept:
+ * a rule is looked at while it is typed. Null where something needs the texts of messages.
+ */
+export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | null {
+  const missing = missingAtoms(store, audit, chain);
+  if (missing.some((atom) => readerOf(atom) !== 'columns')) return null;
+  if (missing.length > 0) {
+    const columns = new StoredColumns(store, audit.id, audit.messageCount);
+    for (const [key, bitmap] of evaluateAtoms(missing, columns, () => {}, audit.now)) {
+      recentBitmaps.set(bitmapName(audit, key), bitmap);
+    }
+  }
+  return maybeFlow(store, audit, chain);
+}
+
 /** How the stored mail runs through the draft; throws a refusal while that is not known. */
 export function getFlow(store: Store, audit: Audit): Flow {
   const flow = maybeFlow(store, audit, audit.draft);

@@ -172,7 +172,8 @@ function mergeMarks(marks: readonly { span: Span; rule: number }[]): FieldView['
 
 const inOrder = (numbers: readonly number[]): number[] => [...new Set(numbers)].sort((a, b) => a - b);
 
-function evidenceWords({ where, value, key, spans }: Evidence): string {
+/** What made a test hold, in words. */
+export function evidenceWords({ where, value, key, spans }: Evidence): string {
   const first = spans[0];
   const words = first ? value.slice(first.start, first.end) : value;
   const shown = words.length > 80 ? `${words.slice(0, 80)}…` : words;

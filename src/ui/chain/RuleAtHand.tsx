@@ -32,6 +32,10 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
       <h1 className={classes.name}>{rung.name}</h1>
       <p className={classes.sentence}>{rung.sentence}</p>
       {rung.note && <p className={classes.note}>{rung.note}</p>}
+      <p className={classes.ways}>
+        {rung.kind === 'rule' && <Link href={`/audits/${auditId}/rule?rule=${rung.id}`}>change this rule</Link>}
+        <Link href={`/audits/${auditId}/rule?behind=${rung.id}`}>add a rule behind it</Link>
+      </p>
       <Numbers auditId={auditId} rung={rung} view={view} />
       {rung.counts && <History auditId={auditId} rule={rung.id} chain={view} />}
       <div className={classes.controls}>

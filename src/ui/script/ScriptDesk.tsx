@@ -8,10 +8,10 @@ import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ScriptView } from '../../server/views/script';
 import { ChangePreview } from '../common/ChangePreview';
+import { useKeptText } from '../common/useKeptText';
 import { Faults } from './Faults';
 import { MadeRules } from './MadeRules';
 import classes from './ScriptDesk.module.css';
-import { useKeptText } from './useKeptText';
 import { useReading } from './useReading';
 
 const CodeEditor = dynamic(() => import('./CodeEditor'), {

@@ -31,6 +31,11 @@ export function Commands({ auditId }: { auditId: string }) {
           onClick: () => router.push(`/audits/${auditId}/${path}`),
         })),
         {
+          id: 'rule',
+          label: 'Add a rule at the head of the chain',
+          onClick: () => router.push(`/audits/${auditId}/rule`),
+        },
+        {
           id: 'script',
           label: 'Edit the whole chain as Sieve',
           onClick: () => router.push(`/audits/${auditId}/script`),

@@ -1,0 +1,96 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+
+const form = (page: Page) => page.getByRole('region', { name: 'The rule', exact: true });
+const effect = (page: Page) => page.getByRole('region', { name: 'What it does' });
+
+async function undo(page: Page): Promise<void> {
+  await page.goto('/audits/demo/changes');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText(/· undone/)).toBeVisible();
+}
+
+test('an exception is added to a rule, its effect known while it is typed, and taken back', async ({ page }) => {
+  await page.goto('/audits/demo/chain#r8');
+  const atHand = page.getByRole('complementary', { name: 'The rule at hand' });
+  await expect(atHand.getByRole('heading', { name: 'Calder oak yard' })).toBeVisible();
+  await atHand.getByRole('link', { name: 'change this rule' }).click();
+  await expect(page.getByRole('heading', { name: /^Change “Calder oak yard”/ })).toBeVisible();
+  await expect(effect(page).getByText(/0 gained, 0 lost; 0 of 4,000 end elsewhere/)).toBeVisible();
+
+  await form(page).getByRole('button', { name: 'an exception' }).click();
+  await page.getByRole('menuitem', { name: /^the subject/ }).click();
+  await expect(form(page).getByText('What to look for is missing.')).toBeVisible();
+  await expect(effect(page).getByRole('button', { name: 'Make this change' })).toBeDisabled();
+  await form(page).getByRole('combobox', { name: 'words' }).last().fill('delivery');
+  await page.keyboard.press('Enter');
+  await expect(effect(page).getByText(/unless the subject contains “delivery”/)).toBeVisible();
+  await expect(effect(page).getByText(/0 gained, [1-9]\d* lost/)).toBeVisible();
+  const lost = effect(page).getByRole('region', { name: 'No longer acted on' });
+  await expect(lost.getByRole('link', { name: /delivery/i }).first()).toBeVisible();
+
+  // What is written outlives the page.
+  await page.reload();
+  await expect(effect(page).getByText(/unless the subject contains “delivery”/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Why it is changed' }).fill('deliveries are read at once');
+  await effect(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(page).toHaveURL(/\/chain#r8$/);
+  await expect(
+    page
+      .getByRole('complementary', { name: 'The rule at hand' })
+      .getByText(/“delivery”/)
+      .first(),
+  ).toBeVisible();
+  await page.goto('/audits/demo/changes');
+  await expect(page.getByText('Why: deliveries are read at once')).toBeVisible();
+  await undo(page);
+});
+
+test('a new rule by keyboard and as Sieve; tests are moved, and what is wrong is told at its field', async ({
+  page,
+}) => {
+  await page.goto('/audits/demo/rule?behind=r66');
+  await expect(form(page).getByText('The rule has no name.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Kiln and quarry');
+  await form(page).getByRole('button', { name: 'a test' }).click();
+  await page.getByRole('menuitem', { name: /^the subject/ }).click();
+  await form(page).getByRole('combobox', { name: 'words' }).fill('kiln');
+  await page.keyboard.press('Enter');
+  await form(page).getByRole('button', { name: 'a branch' }).first().click();
+  await expect(form(page).getByText('It has no test, so it never holds.')).toBeVisible();
+  // Down into the branch below it.
+  const grip = form(page).getByRole('button', { name: /^Move this test/ });
+  await grip.focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(form(page).getByText('It has no test, so it never holds.')).toBeHidden();
+  await expect(effect(page).getByText(/^When the subject contains “kiln”: it ends here\.$/)).toBeVisible();
+
+  await form(page).getByRole('button', { name: 'an action' }).click();
+  await page.getByRole('menuitem', { name: 'file into a folder' }).click();
+  await expect(form(page).getByText('The folder has no name.')).toBeVisible();
+  await page
+    .getByRole('combobox', { name: 'Folder' })
+    .or(page.getByRole('textbox', { name: 'Folder' }))
+    .fill('Works/Kiln');
+  await page.keyboard.press('Escape');
+  await expect(effect(page).getByText(/It acts on \d+ of 4,000 messages/)).toBeVisible();
+
+  const sieve = page.getByRole('textbox', { name: 'The rule as Sieve' });
+  await expect(sieve).toHaveValue(/fileinto "Works\/Kiln";/);
+  await sieve.fill('# Kiln\nif header :regex "subject" "(kiln" { keep; }');
+  await expect(effect(page).getByText(/this regular expression cannot be used/)).toBeVisible();
+  await sieve.fill(
+    '# Kiln and lime\nif anyof (header :contains "subject" "kiln", body :text :contains "lime") { fileinto "Works/Kiln"; }',
+  );
+  await expect(page.getByRole('textbox', { name: 'Name' })).toHaveValue('Kiln and lime');
+  await expect(form(page).getByRole('combobox', { name: 'words' })).toHaveCount(2);
+  await expect(effect(page).getByText(/It acts on \d+ of 4,000 messages/)).toBeVisible();
+
+  const scan = await new AxeBuilder({ page }).analyze();
+  expect(scan.violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+  await effect(page).getByRole('button', { name: 'Add this rule' }).click();
+  await expect(
+    page.getByRole('complementary', { name: 'The rule at hand' }).getByRole('heading', { name: 'Kiln and lime' }),
+  ).toBeVisible();
+  await undo(page);
+});

@@ -1,0 +1,17 @@
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { runner } from '../../../../../server/server';
+import { writtenShape } from '../../../../../server/shapes';
+import { trialView } from '../../../../../server/views/trial';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** A rule that is being written, and what it would do; where tests have to be evaluated first, the job that does that. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const trial = trialView(store(), id, await readJson(request, writtenShape));
+  const { edits, effect } = trial;
+  const weighing =
+    edits && edits.length > 0 && !effect ? runner().start(id, { kind: 'weigh', edits: [...edits] }) : null;
+  return Response.json({ ...trial, weighing });
+});

@@ -1,0 +1,163 @@
+import { maybeSingleAddress } from '../mail/address';
+import { Knowledge } from '../reason/knowledge';
+import { Reach } from '../reason/reach';
+import { not } from '../reason/solve/formula';
+import { maybeBodyMatch } from '../rules/body';
+import { type Action, conditionOf, type LeafTest, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
+import { sieveFromChain } from '../rules/to-sieve';
+import { check } from '../sieve/check';
+import { wordsOf } from '../sieve/diagnostics';
+import { parse } from '../sieve/parse';
+
+/** Something to be said of a part of a rule, before it is kept. */
+export interface RuleFault {
+  /** The part: `name`, `tests.0.2`, `unless.1`, `actions.0`, or empty for the rule as a whole. */
+  readonly at: string;
+  readonly words: string;
+  /** Whether it must be put right before the rule can be kept. */
+  readonly grave: boolean;
+}
+
+/** Octets that all common stores take for the name of a folder (common practice; no standard sets a limit). */
+const LONG_FOLDER = 255;
+
+/**
+ * All that is to be said of a rule: what no server would take, and what hardly anybody means, such as a test that holds for
+ * everything; each at its part, in plain words.
+ */
+export function ruleFaults(rule: Rule): RuleFault[] {
+  const faults: RuleFault[] = [];
+  if (rule.name.trim() === '') faults.push({ at: 'name', words: 'The rule has no name.', grave: true });
+  faults.push(...treeFaults(rule.tests, 'tests'));
+  rule.unless.forEach((tree, index) => {
+    faults.push(...treeFaults(tree, `unless.${index}`));
+  });
+  rule.actions.forEach((action, index) => {
+    faults.push(...actionFaults(action).map((fault) => ({ ...fault, at: `actions.${index}` })));
+  });
+  if (rule.actions.length === 0) {
+    const words =
+      rule.ending === 'stop'
+        ? 'It does nothing but end the chain for such mail, which then stays in the inbox.'
+        : 'It does nothing: an action is missing.';
+    faults.push({ at: 'actions', words, grave: false });
+  }
+  if (faults.some(({ grave }) => grave)) return faults;
+  const refused = scriptFault(rule);
+  if (refused !== null) return [...faults, { at: '', words: `A server would refuse it: ${refused}.`, grave: true }];
+  return [...faults, ...meaningFaults(rule)];
+}
+
+function treeFaults(tree: TestTree, at: string): RuleFault[] {
+  if (tree.kind === 'leaf') return leafFaults(tree.test).map((fault) => ({ ...fault, at }));
+  const inner = tree.children.flatMap((child, index) => treeFaults(child, `${at}.${index}`));
+  if (tree.children.length > 0) return inner;
+  const words = { all: 'It has no test, so it holds for every message.', any: 'It has no test, so it never holds.' };
+  return [{ at, words: tree.kind === 'any' ? words.any : words.all, grave: false }];
+}
+
+type Said = Omit<RuleFault, 'at'>;
+
+const grave = (words: string): Said => ({ words, grave: true });
+const slight = (words: string): Said => ({ words, grave: false });
+
+function leafFaults(test: LeafTest): Said[] {
+  const said: Said[] = [];
+  if ('headers' in test) {
+    if (test.headers.length === 0) said.push(grave('The header to look at is missing.'));
+    // RFC 5322 section 3.6.8.
+    const bad = test.headers.find((name) => !/^[!-9;-~]+$/.test(name));
+    if (bad !== undefined) said.push(grave(`“${bad}” cannot be the name of a header.`));
+  }
+  if (test.test === 'envelope' && test.parts.length === 0) said.push(grave('The part of the envelope is missing.'));
+  if (test.test === 'size') {
+    if (!Number.isSafeInteger(test.octets) || test.octets < 0) said.push(grave('The size is not a number of bytes.'));
+    else if (test.octets >= 2 ** 32) said.push(slight('Few servers take a number as large as this.'));
+  }
+  const body = test.test === 'sieve' ? maybeBodyMatch(test.text) : null;
+  const sought = 'keys' in test ? test : body;
+  if (sought) {
+    if (sought.keys.length === 0) said.push(grave('What to look for is missing.'));
+    if (sought.keys.some((key) => key.includes('\0'))) said.push(grave('A NUL character cannot be looked for.'));
+  }
+  return said;
+}
+
+function actionFaults(action: Action): Said[] {
+  const said: Said[] = [];
+  if (action.action === 'fileinto') said.push(...folderFaults(action.folder));
+  if (action.action === 'redirect' && !maybeSingleAddress(action.address)) {
+    said.push(grave(action.address === '' ? 'The address is missing.' : `“${action.address}” is no complete address.`));
+  }
+  const flags = 'flags' in action ? (action.flags ?? []) : [];
+  const bad = flags.find((flag) => !isFlag(flag));
+  if (bad !== undefined) said.push(grave(`“${bad}” cannot be a flag: a keyword is one word without blanks.`));
+  if (/^(add|remove)flag$/.test(action.action) && flags.length === 0) said.push(grave('The flag is missing.'));
+  return said;
+}
+
+function folderFaults(folder: string): Said[] {
+  if (folder.trim() === '') return [grave('The folder has no name.')];
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
+  if (/[\u0000-\u001f\u007f]/.test(folder)) return [grave('The name of the folder has a control character in it.')];
+  const octets = new TextEncoder().encode(folder).length;
+  return octets > LONG_FOLDER
+    ? [slight(`So long a name of a folder (${octets} bytes) is refused by some servers.`)]
+    : [];
+}
+
+/** System flags, and keywords, which are atoms (RFC 9051 section 9). */
+const isFlag = (flag: string): boolean =>
+  /^\\(seen|answered|flagged|deleted|draft)$/i.test(flag) || /^[!#$&'+,\-./0-9:;<=>?@A-Z[^_`a-z|}~]+$/.test(flag);
+
+/** What a server would say to the script of the rule alone; null where it would take it. */
+function scriptFault(rule: Rule): string | null {
+  try {
+    const { text } = sieveFromChain({ entries: [{ ...rule, on: true, link: 'always' }], closing: '' });
+    const { script, diagnostics } = parse(text);
+    const [fault] = [...diagnostics, ...check(script)];
+    return fault ? wordsOf(fault) : null;
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+/** Tests that hold for every message or for none, as far as that is proved. */
+function meaningFaults(rule: Rule): RuleFault[] {
+  const reach = new Reach({ entries: [rule], closing: '' }, new Knowledge(QUICK));
+  const verdictOf = (tree: TestTree): 'always' | 'never' | null => {
+    const formula = reach.maybeFormula(tree);
+    if (formula === null) return null;
+    if (reach.meet([formula], null).answer === 'impossible') return 'never';
+    return reach.meet([not(formula)], null).answer === 'impossible' ? 'always' : null;
+  };
+  const faults: RuleFault[] = [];
+  const look = (tree: TestTree, at: string): void => {
+    // What is empty has been told already.
+    if (tree.kind !== 'leaf' && tree.children.length === 0) return;
+    const verdict = verdictOf(tree);
+    if (verdict) faults.push({ at, words: MEANS[verdict], grave: false });
+    else if (tree.kind !== 'leaf') for (const [index, child] of tree.children.entries()) look(child, `${at}.${index}`);
+  };
+  look(rule.tests, 'tests');
+  rule.unless.forEach((tree, index) => {
+    look(tree, `unless.${index}`);
+  });
+  const asked = rule.unless.length > 0 && faults.length === 0 && !looksAtFlags(conditionOf(rule));
+  if (asked && verdictOf(conditionOf(rule)) === 'never') {
+    faults.push({
+      at: 'unless',
+      words: 'Its exceptions exempt all that it tests for, so it never acts.',
+      grave: false,
+    });
+  }
+  return faults;
+}
+
+/** A rule is looked at while it is typed. */
+const QUICK = { conflicts: 500, rounds: 60, steps: 50_000 };
+
+const MEANS = {
+  always: 'This holds for every message.',
+  never: 'This can hold for no message.',
+} as const;

@@ -1,0 +1,120 @@
+import type { Rule, TestTree } from '../rules/rule';
+
+/**
+ * The tests and exceptions of a rule as one tree, for editing: a node is named by its path, `tests` with the indexes below it,
+ * or `unless` with them. The tests are always a branch here, and exceptions are the children of `unless`.
+ */
+export type TreePath = readonly [root: 'tests' | 'unless', ...indexes: number[]];
+
+type Branch = Exclude<TestTree, { kind: 'leaf' }>;
+
+/** The rule with its tests as a branch, so that tests can be added beside them. */
+export function opened(rule: Rule): Rule {
+  return rule.tests.kind === 'leaf' ? { ...rule, tests: { kind: 'all', children: [rule.tests] } } : rule;
+}
+
+/** The rule as it is kept: branches that hold one test alone are that test, and a negated negation is what it negates. */
+export function closed(rule: Rule): Rule {
+  return { ...rule, tests: plain(rule.tests), unless: rule.unless.map(plain) };
+}
+
+function plain(tree: TestTree): TestTree {
+  if (tree.kind === 'leaf') return tree;
+  const children = tree.children.map(plain);
+  const [only, another] = children;
+  if (!only || another) return { ...tree, children };
+  if (tree.kind !== 'none') return only;
+  const [inner, more] = only.kind === 'none' ? only.children : [];
+  return inner && !more ? inner : { ...tree, children };
+}
+
+export function pathText([root, ...indexes]: TreePath): string {
+  return [root, ...indexes].join('.');
+}
+
+/** Null for a path that leads nowhere. */
+export function nodeAt(rule: Rule, [root, ...indexes]: TreePath): TestTree | null {
+  const childOf = (node: TestTree | null, index: number) =>
+    node && node.kind !== 'leaf' ? (node.children[index] ?? null) : null;
+  return indexes.reduce<TestTree | null>(childOf, rootOf(rule, root));
+}
+
+/** With another node in its place. */
+export function replaceNode(rule: Rule, path: TreePath, made: TestTree): Rule {
+  return changed(rule, path, () => [made]);
+}
+
+export function removeNode(rule: Rule, path: TreePath): Rule {
+  return changed(rule, path, () => []);
+}
+
+/** Puts a node into a branch, before the child that has this index. */
+export function insertNode(rule: Rule, branch: TreePath, index: number, made: TestTree): Rule {
+  return changed(rule, branch, (node) => {
+    if (node.kind === 'leaf') throw new Error('a test has no tests within it');
+    return [{ ...node, children: node.children.toSpliced(index, 0, made) }];
+  });
+}
+
+/** Moves a node into a branch, before what has this index now; the rule itself where that would put it into itself. */
+export function moveNode(rule: Rule, from: TreePath, branch: TreePath, index: number): Rule {
+  const node = nodeAt(rule, from);
+  const target = nodeAt(rule, branch);
+  if (from.length === 1 || !node || !target || target.kind === 'leaf' || isWithin(branch, from)) return rule;
+  const parent = from.slice(0, -1) as unknown as TreePath;
+  const own = from.at(-1) as number;
+  const sameBranch = pathText(parent) === pathText(branch);
+  const to = sameBranch && index > own ? index - 1 : index;
+  return insertNode(removeNode(rule, from), isShifted(branch, from) ? shifted(branch, from) : branch, to, node);
+}
+
+/** Where a step up or down puts a node: past its neighbour, into a branch beside it, or out of its own; null at the end. */
+export function stepOf(rule: Rule, path: TreePath, step: -1 | 1): { branch: TreePath; index: number } | null {
+  if (path.length === 1) return null;
+  const branch = path.slice(0, -1) as unknown as TreePath;
+  const own = path.at(-1) as number;
+  const parent = nodeAt(rule, branch);
+  const beside = parent && parent.kind !== 'leaf' ? parent.children[own + step] : undefined;
+  if (beside && beside.kind !== 'leaf') {
+    const into = [...branch, own + step] as unknown as TreePath;
+    return { branch: into, index: step > 0 ? 0 : beside.children.length };
+  }
+  if (beside) return { branch, index: step > 0 ? own + 2 : own - 1 };
+  if (branch.length === 1) return null;
+  const outer = branch.slice(0, -1) as unknown as TreePath;
+  const at = branch.at(-1) as number;
+  return { branch: outer, index: step > 0 ? at + 1 : at };
+}
+
+function rootOf(rule: Rule, root: 'tests' | 'unless'): Branch {
+  if (root === 'unless') return { kind: 'any', children: rule.unless };
+  return rule.tests.kind === 'leaf' ? { kind: 'all', children: [rule.tests] } : rule.tests;
+}
+
+function changed(rule: Rule, [root, ...indexes]: TreePath, change: (node: TestTree) => TestTree[]): Rule {
+  const within = (node: TestTree, rest: readonly number[]): TestTree[] => {
+    const [index, ...deeper] = rest;
+    if (index === undefined) return change(node);
+    const child = node.kind === 'leaf' ? undefined : node.children[index];
+    if (node.kind === 'leaf' || !child) throw new Error('there is no such test');
+    return [{ ...node, children: node.children.toSpliced(index, 1, ...within(child, deeper)) }];
+  };
+  const [made] = within(rootOf(rule, root), indexes);
+  if (root === 'tests') return { ...rule, tests: made ?? { kind: 'all', children: [] } };
+  return { ...rule, unless: made && made.kind !== 'leaf' ? made.children : [] };
+}
+
+const isWithin = (path: TreePath, around: TreePath): boolean =>
+  path.length >= around.length && around.every((step, at) => step === path[at]);
+
+/** Whether the path leads past what is at `from`, among the same children. */
+function isShifted(path: TreePath, from: TreePath): boolean {
+  const at = from.length - 1;
+  const beside = path.length > at && from.slice(0, at).every((step, index) => step === path[index]);
+  return beside && Number(path[at]) > Number(from[at]);
+}
+
+function shifted(path: TreePath, from: TreePath): TreePath {
+  const at = from.length - 1;
+  return path.map((step, index) => (index === at ? (step as number) - 1 : step)) as unknown as TreePath;
+}

@@ -1,0 +1,95 @@
+import { randomUUID } from 'node:crypto';
+import { and, count, desc, eq, lt, ne } from 'drizzle-orm';
+import type { Rule } from '../../core/rules/rule';
+import { getAudit } from '../audits';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { offersOf } from './offers';
+
+/** A rule to be written, and what its fields may be filled with. */
+export interface RuleDeskView {
+  readonly rule: Rule;
+  /** The id of the rule that is changed; null for a new one. */
+  readonly changes: string | null;
+  readonly behind: string | null;
+  /** The entry it stands directly behind, by name; null for the head of the chain. */
+  readonly before: string | null;
+  /** Whether it may be tried only where the one before it has not fired. */
+  readonly mayLink: boolean;
+  readonly offers: RuleOffers;
+}
+
+export interface RuleOffers {
+  /** Folders of the stored mail and of the chain. */
+  readonly folders: readonly string[];
+  readonly own: readonly string[];
+  /** Addresses and domains of senders, the most frequent first. */
+  readonly senders: readonly string[];
+  readonly lists: readonly string[];
+  /** YYYY-MM-DD. */
+  readonly today: string;
+}
+
+const MOST_SENDERS = 400;
+
+/** Null where there is no such rule, or it is a script block. */
+export function maybeRuleDesk(
+  store: Store,
+  auditId: string,
+  wanted: { readonly rule: string | null; readonly behind: string | null },
+): RuleDeskView | null {
+  const audit = getAudit(store, auditId);
+  const { entries } = audit.draft;
+  const place = entries.findIndex(({ id }) => id === (wanted.rule ?? wanted.behind));
+  if (place < 0 && (wanted.rule ?? wanted.behind) !== null) return null;
+  const found = wanted.rule === null ? null : entries[place];
+  if (found && found.kind !== 'rule') return null;
+  const before = wanted.rule === null ? entries[place] : entries[place - 1];
+  return {
+    rule: found ?? blank(),
+    changes: found?.id ?? null,
+    behind: wanted.behind,
+    before: before?.name ?? null,
+    mayLink: before?.kind === 'rule',
+    offers: ruleOffers(store, auditId, audit.now),
+  };
+}
+
+/** A new rule, in which nothing is decided. */
+const blank = (): Rule => ({
+  kind: 'rule',
+  id: randomUUID(),
+  name: '',
+  note: '',
+  on: true,
+  tests: { kind: 'all', children: [] },
+  unless: [],
+  actions: [],
+  ending: 'stop',
+  link: 'always',
+});
+
+function ruleOffers(store: Store, auditId: string, now: number): RuleOffers {
+  const audit = getAudit(store, auditId);
+  const { folders, lists, accounts } = offersOf(store, auditId);
+  const named = audit.draft.entries.flatMap((entry) => {
+    return entry.kind === 'rule' ? entry.actions.flatMap((one) => (one.action === 'fileinto' ? [one.folder] : [])) : [];
+  });
+  const rows = store
+    .select({ address: messages.fromAddress, count: count() })
+    .from(messages)
+    .where(and(eq(messages.auditId, auditId), lt(messages.number, audit.messageCount), ne(messages.fromAddress, '')))
+    .groupBy(messages.fromAddress)
+    .orderBy(desc(count()))
+    .limit(MOST_SENDERS)
+    .all();
+  const addresses = rows.map(({ address }) => address.toLowerCase());
+  const domains = addresses.map((address) => address.slice(address.lastIndexOf('@') + 1));
+  return {
+    folders: [...new Set([...folders, ...named])].sort((a, b) => a.localeCompare(b)),
+    own: accounts,
+    senders: [...new Set([...addresses, ...domains])],
+    lists: lists.map(({ id }) => id),
+    today: new Date(now).toISOString().slice(0, 10),
+  };
+}

@@ -1,0 +1,109 @@
+import { describe, expect, test } from 'vitest';
+import { bodyTest } from '../../core/repair/test-forms';
+import { applyEdits } from '../../core/rules/edit';
+import type { Rule, TestTree } from '../../core/rules/rule';
+import { makeChange } from '../changes';
+import { audit, fill, id, job, store, withAudit } from '../harness';
+import { perform } from '../jobs/perform';
+import { editsShape, writtenShape } from '../shapes';
+import { trialView, type Written } from './trial';
+
+withAudit();
+
+const about = (...keys: string[]): TestTree => ({
+  kind: 'leaf',
+  test: { test: 'header', headers: ['subject'], match: 'contains', comparator: 'i;ascii-casemap', keys },
+});
+const made = (change: Partial<Rule> = {}): Rule => ({
+  kind: 'rule',
+  id: 'new',
+  name: 'Nothing',
+  note: '',
+  on: true,
+  tests: about('nothing'),
+  unless: [],
+  actions: [{ action: 'fileinto', folder: 'Rest', copy: false, flags: null }],
+  ending: 'stop',
+  link: 'always',
+  ...change,
+});
+const named = (name: string): Rule => {
+  const found = audit().draft.entries.find((entry) => entry.name === name);
+  if (found?.kind !== 'rule') throw new Error(`no rule ${name}`);
+  return found;
+};
+const trial = (written: Partial<Written>) =>
+  trialView(store, id, { rule: made(), changes: null, behind: null, ...written });
+
+describe('a rule while it is written', () => {
+  test('a new one: what it would do, and what no rule has taken', async () => {
+    await fill();
+    const last = named('Beams').id;
+    const { sentence, faults, effect, text } = trial({ rule: made({ tests: about('nothing', 'oak') }), behind: last });
+    expect(sentence).toBe('When the subject contains “nothing” or “oak”: file into “Rest”; it ends here.');
+    expect(text).toContain('fileinto "Rest";');
+    expect(faults).toEqual([]);
+    expect(effect).toMatchObject({ total: 5, held: 3, fires: 3, untaken: 1, gained: 3, lost: 0, changed: 3 });
+    const [newest] = effect?.samples ?? [];
+    expect(newest).toMatchObject({ part: 'gained', before: 'Inbox', after: 'Rest' });
+    expect(newest?.evidence).toEqual(['Subject: “nothing” by “nothing”']);
+  });
+
+  test('a change: gained, lost and kept, against the rule as it was saved', async () => {
+    await fill();
+    const oak = named('Oak');
+    const { effect } = trial({ rule: { ...oak, tests: about('nothing', 'oak beam') }, changes: oak.id });
+    expect(effect).toMatchObject({ fires: 2, untaken: 1, gained: 1, lost: 1 });
+    expect(effect?.samples.map(({ part, row }) => [part, row.subject])).toEqual([
+      ['gained', 'nothing'],
+      ['lost', 'oak'],
+      ['kept', 'oak beam'],
+    ]);
+  });
+
+  test('what it gives back makes the change, as an edit of the history', async () => {
+    await fill();
+    const oak = named('Oak');
+    const written = writtenShape.parse({
+      rule: { ...oak, name: 'Oak and lime', tests: about('oak', 'lime') },
+      changes: oak.id,
+      behind: null,
+    });
+    const { edits } = trialView(store, id, written);
+    makeChange(store, id, editsShape.parse({ edits }).edits, '');
+    expect(named('Oak and lime').tests).toEqual(about('oak', 'lime'));
+    expect(trial({ rule: named('Oak and lime'), changes: oak.id }).edits).toEqual([]);
+  });
+
+  test('at the head of the chain, and behind any entry', async () => {
+    await fill();
+    const places = [null, named('Weir').id, named('Beams').id].map((behind) => {
+      const after = applyEdits(audit().draft, trial({ behind }).edits ?? []);
+      return after.ok && after.chain.entries.findIndex((entry) => entry.id === 'new');
+    });
+    expect(places).toEqual([0, 1, 4]);
+  });
+
+  test('with a grave fault there is no change and no effect, but what it says so far', async () => {
+    await fill();
+    const half = trial({ rule: made({ name: '', tests: about() }) });
+    expect(half).toMatchObject({ edits: null, effect: null });
+    expect(half.faults.map(({ at }) => at)).toEqual(['name', 'tests']);
+    expect(half.sentence).toContain('When the subject contains nothing');
+  });
+
+  test('words in the text are evaluated by a job first', async () => {
+    await fill();
+    const rule = made({ tests: { kind: 'leaf', test: bodyTest({ match: 'contains', keys: ['words 4'] }) } });
+    const asked = trial({ rule });
+    expect(asked.effect).toBeNull();
+    await perform(store, job(), { kind: 'weigh', edits: asked.edits ?? [] });
+    expect(trial({ rule }).effect).toMatchObject({ fires: 1, untaken: 1 });
+  });
+
+  test('a rule that has gone meanwhile', async () => {
+    await fill();
+    expect(() => trial({ changes: 'gone' })).toThrow('no longer in the chain');
+    expect(() => trial({ behind: 'gone' })).toThrow('no longer in the chain');
+  });
+});

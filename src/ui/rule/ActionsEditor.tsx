@@ -1,0 +1,227 @@
+import { ActionIcon, Autocomplete, Checkbox, Menu, Select, TagsInput, Textarea, TextInput } from '@mantine/core';
+import { IconPlus, IconX } from '@tabler/icons-react';
+import { useState } from 'react';
+import { readWrittenAction } from '../../core/repair/as-written';
+import type { RuleFault } from '../../core/repair/rule-faults';
+import type { Action } from '../../core/rules/rule';
+import { quote } from '../../core/sieve/quote';
+import type { RuleOffers } from '../../server/views/rule-desk';
+import classes from './RuleDesk.module.css';
+import { Faults } from './TreeEditor';
+
+interface Props {
+  readonly actions: readonly Action[];
+  readonly faults: readonly RuleFault[];
+  readonly offers: RuleOffers;
+  readonly onChange: (actions: readonly Action[]) => void;
+}
+
+/** What a rule can begin to do. */
+const BEGINNINGS: readonly { readonly title: string; readonly begin: Action }[] = [
+  { title: 'file into a folder', begin: { action: 'fileinto', folder: '', copy: false, flags: null } },
+  { title: 'keep in the inbox', begin: { action: 'keep', flags: null } },
+  { title: 'mark', begin: { action: 'addflag', flags: ['\\flagged'] } },
+  { title: 'take a mark away', begin: { action: 'removeflag', flags: ['\\flagged'] } },
+  { title: 'mark only as', begin: { action: 'setflag', flags: ['\\seen'] } },
+  { title: 'redirect to an address', begin: { action: 'redirect', address: '', copy: true } },
+  { title: 'drop', begin: { action: 'discard' } },
+  { title: 'refuse, with a text', begin: written(`reject ${quote('This mail is not accepted.')};`) },
+  { title: 'reply automatically', begin: written(`vacation :days 7 ${quote('I am away.')};`) },
+  { title: 'send a notification', begin: written('notify "mailto:me@home.example";') },
+  { title: 'any Sieve action', begin: written('keep;') },
+];
+
+function written(text: string): Action {
+  const reading = readWrittenAction(text);
+  if (!reading.ok) throw new Error(reading.words);
+  return reading.said;
+}
+
+/** What the rule does, in the order in which it does it. */
+export function ActionsEditor({ actions, faults, offers, onChange }: Props) {
+  return (
+    <>
+      <h2 className={classes.heading}>Then</h2>
+      <Faults faults={faults} at="actions" />
+      {actions.map((action, index) => (
+        <div key={index}>
+          <div className={classes.node}>
+            <ActionEditor action={action} offers={offers} put={(made) => onChange(actions.with(index, made))} />
+            <ActionIcon
+              variant="subtle"
+              size="sm"
+              aria-label="Take this action out"
+              onClick={() => onChange(actions.toSpliced(index, 1))}
+            >
+              <IconX size={14} aria-hidden="true" />
+            </ActionIcon>
+          </div>
+          <Faults faults={faults} at={`actions.${index}`} />
+        </div>
+      ))}
+      <div className={classes.add}>
+        <Menu position="bottom-start" withinPortal>
+          <Menu.Target>
+            <button type="button" className={classes.addButton}>
+              <IconPlus size={14} aria-hidden="true" /> an action
+            </button>
+          </Menu.Target>
+          <Menu.Dropdown className={classes.menu}>
+            {BEGINNINGS.map(({ title, begin }) => (
+              <Menu.Item key={title} onClick={() => onChange([...actions, begin])}>
+                {title}
+              </Menu.Item>
+            ))}
+          </Menu.Dropdown>
+        </Menu>
+      </div>
+    </>
+  );
+}
+
+interface OneProps {
+  readonly action: Action;
+  readonly offers: RuleOffers;
+  readonly put: (action: Action) => void;
+}
+
+const MARKS = ['\\seen', '\\flagged', '\\answered', '\\deleted', '\\draft'];
+const MARKING = [
+  { value: 'addflag', label: 'mark as' },
+  { value: 'removeflag', label: 'take the mark away' },
+  { value: 'setflag', label: 'mark only as' },
+];
+
+function ActionEditor({ action, offers, put }: OneProps) {
+  switch (action.action) {
+    case 'keep':
+      return (
+        <div className={classes.leaf}>
+          <span className={classes.fixed}>keep in the inbox</span>
+          <Marked flags={action.flags} onChange={(flags) => put({ ...action, flags })} />
+        </div>
+      );
+    case 'fileinto':
+      return (
+        <div className={classes.leaf}>
+          <span className={classes.fixed}>file into</span>
+          <Autocomplete
+            size="xs"
+            aria-label="Folder"
+            placeholder="a folder, there already or new"
+            className={classes.headers}
+            value={action.folder}
+            data={[...offers.folders]}
+            limit={12}
+            onChange={(folder) => put({ ...action, folder })}
+          />
+          <Checkbox
+            size="xs"
+            label="as a copy: it is kept elsewhere too"
+            checked={action.copy}
+            onChange={(event) => put({ ...action, copy: event.currentTarget.checked })}
+          />
+          <Marked flags={action.flags} onChange={(flags) => put({ ...action, flags })} />
+        </div>
+      );
+    case 'redirect':
+      return (
+        <div className={classes.leaf}>
+          <span className={classes.fixed}>redirect to</span>
+          <TextInput
+            size="xs"
+            aria-label="Address"
+            placeholder="name@domain"
+            className={classes.headers}
+            value={action.address}
+            onChange={(event) => put({ ...action, address: event.currentTarget.value })}
+          />
+          <Checkbox
+            size="xs"
+            label="keep it here too"
+            checked={action.copy}
+            onChange={(event) => put({ ...action, copy: event.currentTarget.checked })}
+          />
+        </div>
+      );
+    case 'addflag':
+    case 'removeflag':
+    case 'setflag':
+      return (
+        <div className={classes.leaf}>
+          <Select
+            size="xs"
+            aria-label="How it is marked"
+            className={classes.what}
+            allowDeselect={false}
+            value={action.action}
+            data={MARKING}
+            onChange={(value) => value && put({ ...action, action: value as 'addflag' | 'removeflag' | 'setflag' })}
+          />
+          <TagsInput
+            size="xs"
+            aria-label="Flags and keywords"
+            className={classes.headers}
+            value={[...action.flags]}
+            data={MARKS}
+            splitChars={[',', ' ', '\n']}
+            acceptValueOnBlur
+            onChange={(flags) => put({ ...action, flags })}
+          />
+        </div>
+      );
+    case 'discard':
+      return <span className={classes.fixed}>drop: it is kept nowhere unless another rule keeps it</span>;
+    case 'sieve':
+      return <AsWritten key={action.text} text={action.text} put={put} />;
+    default:
+      action satisfies never;
+      return null;
+  }
+}
+
+/** With what flags it is filed; where none are given, with those set so far. */
+function Marked({ flags, onChange }: { flags: readonly string[] | null; onChange: (flags: string[] | null) => void }) {
+  return (
+    <>
+      <Checkbox
+        size="xs"
+        label="with marks of its own"
+        checked={flags !== null}
+        onChange={(event) => onChange(event.currentTarget.checked ? ['\\seen'] : null)}
+      />
+      {flags !== null && (
+        <TagsInput
+          size="xs"
+          aria-label="Flags and keywords"
+          value={[...flags]}
+          data={MARKS}
+          splitChars={[',', ' ', '\n']}
+          acceptValueOnBlur
+          onChange={onChange}
+        />
+      )}
+    </>
+  );
+}
+
+/** Words of Sieve, taken over once they are one action. */
+function AsWritten({ text, put }: { text: string; put: (action: Action) => void }) {
+  const [words, setWords] = useState(text);
+  const reading = readWrittenAction(words);
+  return (
+    <Textarea
+      size="xs"
+      aria-label="The action as Sieve"
+      className={classes.sieve}
+      classNames={{ input: 'mono' }}
+      autosize
+      minRows={1}
+      spellCheck={false}
+      value={words}
+      error={reading.ok ? null : reading.words}
+      onChange={(event) => setWords(event.currentTarget.value)}
+      onBlur={() => reading.ok && put(reading.said)}
+    />
+  );
+}

@@ -1,0 +1,80 @@
+import { Loader } from '@mantine/core';
+import Link from 'next/link';
+import type { Sample, TrialEffect } from '../../server/views/trial';
+import { formatDay, formatNumber, formatPart } from '../common/format';
+import classes from './RuleDesk.module.css';
+import type { Trial } from './useTrial';
+
+/** What the rule as it is written says and does, always current. */
+export function Effect({ auditId, trial }: { auditId: string; trial: Trial }) {
+  const { view, failure, isCurrent } = trial;
+  if (failure) return <p className={classes.failure}>{failure}</p>;
+  if (!view) return <Loader size="xs" type="dots" />;
+  return (
+    <div aria-busy={!isCurrent} className={classes.told}>
+      {!isCurrent && <Loader size="xs" type="dots" className={classes.working} />}
+      <p className={classes.sentence}>{view.sentence}</p>
+      {view.effect ? (
+        <Counts auditId={auditId} effect={view.effect} />
+      ) : (
+        <p className={classes.soft}>
+          {view.edits === null
+            ? 'What it does to the stored mail is shown once nothing is missing.'
+            : 'Its effect on the stored mail is being worked out.'}
+        </p>
+      )}
+    </div>
+  );
+}
+
+type CountOf = (effect: TrialEffect) => number;
+const PARTS: readonly { readonly part: Sample['part']; readonly title: string; readonly count: CountOf }[] = [
+  { part: 'gained', title: 'Newly acted on', count: ({ gained }) => gained },
+  { part: 'lost', title: 'No longer acted on', count: ({ lost }) => lost },
+  { part: 'kept', title: 'Acted on as before', count: ({ fires, gained }) => fires - gained },
+];
+
+function Counts({ auditId, effect }: { auditId: string; effect: TrialEffect }) {
+  const { total, held, fires, untaken, gained, lost, changed, samples } = effect;
+  return (
+    <>
+      <p className={classes.count}>It acts on {formatPart(fires, total)} messages</p>
+      <ul className={classes.counts}>
+        <li>Its tests hold for {formatPart(held, total)}, whether or not they come to it.</li>
+        <li>{formatPart(untaken, fires)} of them are mail that no rule acts on now.</li>
+        <li>
+          Against the rule as it is kept: {formatNumber(gained)} gained, {formatNumber(lost)} lost;{' '}
+          {formatPart(changed, total)} end elsewhere.
+        </li>
+      </ul>
+      {PARTS.map(({ part, title, count }) => {
+        const shown = samples.filter((sample) => sample.part === part);
+        if (shown.length === 0) return null;
+        return (
+          <section key={part} aria-label={title}>
+            <h2 className={classes.heading}>{title}</h2>
+            <ul className={classes.samples}>
+              {shown.map(({ row, before, after, evidence }) => (
+                <li key={row.number}>
+                  <Link href={`/audits/${auditId}/mail/${row.number}`} dir="auto">
+                    {row.subject || '(no subject)'}
+                  </Link>
+                  <span className={classes.soft}>
+                    {row.from || row.fromAddress}, {formatDay(row.date)}:{' '}
+                    {before === after ? before : `${before} → ${after}`}
+                  </span>
+                  {evidence.length > 0 && <mark className={classes.evidence}>{evidence.join('; ')}</mark>}
+                </li>
+              ))}
+            </ul>
+            {count(effect) > shown.length && (
+              <p className={classes.soft}>
+                the newest {formatNumber(shown.length)} of {formatNumber(count(effect))}
+              </p>
+            )}
+          </section>
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,316 @@
+import { NumberInput, Select, TagsInput, Textarea, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { readWrittenTest } from '../../core/repair/as-written';
+import { bodyTest, dateTest, type FormId, formOf, maybeDate, TEST_FORMS } from '../../core/repair/test-forms';
+import { maybeBodyMatch } from '../../core/rules/body';
+import type { AddressPart, LeafTest, TestTree, TextMatch } from '../../core/rules/rule';
+import type { RuleOffers } from '../../server/views/rule-desk';
+import { Keys } from './Keys';
+import classes from './RuleDesk.module.css';
+
+interface Props {
+  readonly test: LeafTest;
+  readonly offers: RuleOffers;
+  readonly onChange: (tree: TestTree) => void;
+}
+
+/** One test in the words of the trade: what is looked at, how, and what for. */
+export function LeafEditor({ test, offers, onChange }: Props) {
+  const form = formOf(test);
+  const put = (made: LeafTest) => onChange({ kind: 'leaf', test: made });
+  const choices = TEST_FORMS.map(({ id, title }) => ({ value: id as string, label: title }));
+  const known = choices.some(({ value }) => value === form);
+  return (
+    <div className={classes.leaf}>
+      <Select
+        size="xs"
+        aria-label="What is looked at"
+        className={classes.what}
+        allowDeselect={false}
+        value={form}
+        data={known ? choices : [...choices, { value: form, label: OTHERS[form] ?? form }]}
+        onChange={(value) => value && value !== form && put(begun(value as FormId, test, offers))}
+      />
+      <Details test={test} form={form} offers={offers} put={put} onChange={onChange} />
+    </div>
+  );
+}
+
+/** Forms that are not begun with, but come from scripts. */
+const OTHERS: Partial<Record<FormId, string>> = { addresses: 'addresses in', envelope: 'the envelope' };
+
+/** A test of another form that looks for the same, where it looks for words at all. */
+function begun(id: FormId, before: LeafTest, offers: RuleOffers): LeafTest {
+  const made = TEST_FORMS.find((form) => form.id === id)?.begin(offers);
+  if (!made) return before;
+  const sought = matchOf(before);
+  if (!sought || sought.keys.length === 0) return made;
+  if (id === 'body') return bodyTest(sought);
+  return 'keys' in made && made.keys.length === 0 ? { ...made, match: sought.match, keys: sought.keys } : made;
+}
+
+function matchOf(test: LeafTest): TextMatch | null {
+  if ('keys' in test) return test;
+  return test.test === 'sieve' ? maybeBodyMatch(test.text) : null;
+}
+
+type DetailProps = Props & { readonly form: FormId; readonly put: (test: LeafTest) => void };
+
+function Details({ test, form, offers, put, onChange }: DetailProps) {
+  switch (test.test) {
+    case 'address':
+    case 'envelope':
+      return (
+        <>
+          {form === 'addresses' && test.test === 'address' && (
+            <Headers headers={test.headers} onChange={(headers) => put({ ...test, headers })} />
+          )}
+          <Select
+            size="xs"
+            aria-label="Part of the address"
+            className={classes.short}
+            allowDeselect={false}
+            value={test.part}
+            data={PARTS}
+            onChange={(value) => value && put({ ...test, part: value as AddressPart })}
+          />
+          <Match match={test} onChange={(match) => put({ ...test, ...match })} />
+          <Keys
+            label="addresses"
+            keys={test.keys}
+            offers={form === 'sender' ? offers.senders : offers.own}
+            onChange={(keys) => put({ ...test, keys })}
+          />
+        </>
+      );
+    case 'header':
+      return (
+        <>
+          {(form === 'header' || form === 'importance') && (
+            <Headers headers={test.headers} onChange={(headers) => put({ ...test, headers })} />
+          )}
+          <Match match={test} onChange={(match) => put({ ...test, ...match })} />
+          <Keys
+            label="words"
+            keys={test.keys}
+            offers={form === 'list' ? offers.lists : []}
+            onChange={(keys) => put({ ...test, keys })}
+          />
+        </>
+      );
+    case 'hasflag':
+      return (
+        <>
+          <Match match={test} onChange={(match) => put({ ...test, ...match })} />
+          <Keys label="flags" keys={test.keys} offers={FLAGS} onChange={(keys) => put({ ...test, keys })} />
+        </>
+      );
+    case 'exists':
+      return <Headers headers={test.headers} onChange={(headers) => put({ ...test, headers })} />;
+    case 'size':
+      return <Size test={test} put={put} />;
+    case 'sieve':
+      return <Written test={test} form={form} offers={offers} put={put} onChange={onChange} />;
+    default:
+      test satisfies never;
+      return null;
+  }
+}
+
+const PARTS = [
+  { value: 'all', label: 'whole address' },
+  { value: 'localpart', label: 'before the @' },
+  { value: 'domain', label: 'domain' },
+];
+const MATCHES = [
+  { value: 'is', label: 'is' },
+  { value: 'contains', label: 'contains' },
+  { value: 'matches', label: 'has the form' },
+];
+const FLAGS = ['\\flagged', '\\seen', '\\answered', '\\deleted', '\\draft'];
+
+type Comparison = Pick<TextMatch, 'match' | 'comparator'>;
+
+function Match({ match, onChange }: { match: Comparison; onChange: (match: Comparison) => void }) {
+  const exact = match.comparator === 'i;octet';
+  const known = exact || match.comparator === 'i;ascii-casemap';
+  return (
+    <>
+      <Select
+        size="xs"
+        aria-label="How it is compared"
+        className={classes.short}
+        allowDeselect={false}
+        value={match.match}
+        data={MATCHES}
+        onChange={(value) => value && onChange({ ...match, match: value as TextMatch['match'] })}
+      />
+      <Select
+        size="xs"
+        aria-label="Capital and small letters"
+        className={classes.short}
+        allowDeselect={false}
+        value={match.comparator}
+        data={[
+          { value: 'i;ascii-casemap', label: 'any case' },
+          { value: 'i;octet', label: 'to the letter' },
+          ...(known ? [] : [{ value: match.comparator, label: match.comparator }]),
+        ]}
+        onChange={(value) => value && onChange({ ...match, comparator: value })}
+      />
+    </>
+  );
+}
+
+const HEADERS = [
+  'Subject',
+  'List-Id',
+  'Sender',
+  'Reply-To',
+  'Return-Path',
+  'X-Spam-Flag',
+  'Auto-Submitted',
+  'Precedence',
+];
+
+function Headers({ headers, onChange }: { headers: readonly string[]; onChange: (headers: string[]) => void }) {
+  return (
+    <TagsInput
+      size="xs"
+      aria-label="Names of headers"
+      className={classes.headers}
+      placeholder={headers.length === 0 ? 'name of the header' : ''}
+      value={[...headers]}
+      data={HEADERS}
+      splitChars={[',', ' ', '\n']}
+      acceptValueOnBlur
+      onChange={onChange}
+    />
+  );
+}
+
+const UNITS = [
+  { value: '1', label: 'bytes' },
+  { value: '1024', label: 'KB' },
+  { value: String(1024 ** 2), label: 'MB' },
+  { value: String(1024 ** 3), label: 'GB' },
+];
+
+type SizeTest = Extract<LeafTest, { test: 'size' }>;
+
+function Size({ test, put }: { test: SizeTest; put: (test: LeafTest) => void }) {
+  const largest = UNITS.findLast(({ value }) => test.octets % Number(value) === 0 && test.octets >= Number(value));
+  const [unit, setUnit] = useState(largest?.value ?? '1');
+  const octets = (amount: number | string, of: string) => Math.max(0, Math.round(Number(amount) * Number(of)) || 0);
+  return (
+    <>
+      <Select
+        size="xs"
+        aria-label="Larger or smaller"
+        className={classes.short}
+        allowDeselect={false}
+        value={test.relation}
+        data={[
+          { value: 'over', label: 'is over' },
+          { value: 'under', label: 'is under' },
+        ]}
+        onChange={(value) => value && put({ ...test, relation: value as SizeTest['relation'] })}
+      />
+      <NumberInput
+        size="xs"
+        aria-label="How much"
+        className={classes.short}
+        min={0}
+        decimalScale={3}
+        value={test.octets / Number(unit)}
+        onChange={(value) => put({ ...test, octets: octets(value, unit) })}
+      />
+      <Select
+        size="xs"
+        aria-label="Unit"
+        className={classes.short}
+        allowDeselect={false}
+        value={unit}
+        data={UNITS}
+        onChange={(value) => {
+          if (!value) return;
+          put({ ...test, octets: octets(test.octets / Number(unit), value) });
+          setUnit(value);
+        }}
+      />
+    </>
+  );
+}
+
+type WrittenProps = Omit<DetailProps, 'test'> & { readonly test: Extract<LeafTest, { test: 'sieve' }> };
+
+/** A test that rules keep as Sieve: some have fields of their own, the others are edited as they are written. */
+function Written({ test, form, put, onChange }: WrittenProps) {
+  const body = form === 'body' ? maybeBodyMatch(test.text) : null;
+  const date = form === 'date' ? maybeDate(test.text) : null;
+  if (body) {
+    return (
+      <>
+        <Select
+          size="xs"
+          aria-label="How it is compared"
+          className={classes.short}
+          allowDeselect={false}
+          value={body.match}
+          data={MATCHES}
+          onChange={(value) => value && put(bodyTest({ ...body, match: value as TextMatch['match'] }))}
+        />
+        <Keys label="words" keys={body.keys} onChange={(keys) => put(bodyTest({ ...body, keys }))} />
+      </>
+    );
+  }
+  if (date) {
+    return (
+      <>
+        <Select
+          size="xs"
+          aria-label="Before or from"
+          className={classes.short}
+          allowDeselect={false}
+          value={date.relation}
+          data={[
+            { value: 'lt', label: 'is before' },
+            { value: 'ge', label: 'is from' },
+          ]}
+          onChange={(value) => value && put(dateTest({ ...date, relation: value as 'lt' | 'ge' }))}
+        />
+        <TextInput
+          size="xs"
+          type="date"
+          aria-label="Day"
+          value={date.day}
+          onChange={(event) => event.currentTarget.value && put(dateTest({ ...date, day: event.currentTarget.value }))}
+        />
+      </>
+    );
+  }
+  if (form === 'attachment') return <span className={classes.fixed}>is there</span>;
+  if (form === 'spam') return <span className={classes.fixed}>is 5 of 10 or more</span>;
+  return <AsWritten key={test.text} text={test.text} onChange={onChange} />;
+}
+
+/** Words of Sieve, taken over once they are one test. */
+function AsWritten({ text, onChange }: { text: string; onChange: (tree: TestTree) => void }) {
+  const [written, setWritten] = useState(text);
+  const reading = readWrittenTest(written);
+  return (
+    <Textarea
+      size="xs"
+      aria-label="The test as Sieve"
+      className={classes.sieve}
+      classNames={{ input: 'mono' }}
+      autosize
+      minRows={1}
+      spellCheck={false}
+      value={written}
+      error={reading.ok ? null : reading.words}
+      onChange={(event) => setWritten(event.currentTarget.value)}
+      onBlur={() => reading.ok && onChange(reading.said)}
+    />
+  );
+}

@@ -1,0 +1,144 @@
+'use client';
+
+import { Button, SegmentedControl, Switch, Textarea, TextInput } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useMemo, useState } from 'react';
+import { opened } from '../../core/repair/tree-edits';
+import type { Rule } from '../../core/rules/rule';
+import type { RuleDeskView } from '../../server/views/rule-desk';
+import { call, tell } from '../common/api';
+import { useKeptText } from '../common/useKeptText';
+import { ActionsEditor } from './ActionsEditor';
+import { AsSieve } from './AsSieve';
+import { Effect } from './Effect';
+import classes from './RuleDesk.module.css';
+import { Faults, TreeEditor } from './TreeEditor';
+import { useTrial } from './useTrial';
+
+/** A rule, made or changed: on the left its parts, on the right what it says and does, always current. */
+export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskView }) {
+  // What is written stays what it was when writing began, whatever else happens to the chain meanwhile.
+  const [{ rule: begun, changes, behind, before, mayLink, offers }] = useState(view);
+  const router = useRouter();
+  const key = `rule ${auditId} ${changes ?? `behind ${behind}`}`;
+  // A new rule has another id each time it is begun, which is no reason to forget what was written.
+  const beginning = useMemo(() => JSON.stringify({ ...opened(begun), id: changes ?? 'new' }), [begun, changes]);
+  const [kept, keep, letGo] = useKeptText(key, beginning);
+  const rule = useMemo((): Rule => ({ ...(JSON.parse(kept) as Rule), id: begun.id }), [kept, begun.id]);
+  const put = (made: Rule) => keep(JSON.stringify({ ...opened(made), id: changes ?? 'new' }));
+  const [why, setWhy] = useState('');
+  const [saving, setSaving] = useState(false);
+  const trial = useTrial({ auditId, rule, changes, behind });
+  const faults = trial.view?.faults ?? [];
+  const edits = trial.isCurrent ? trial.view?.edits : null;
+  const back = `/audits/${auditId}/chain#${encodeURIComponent(changes ?? behind ?? '')}`;
+  const make = async () => {
+    if (!edits || edits.length === 0) return;
+    setSaving(true);
+    try {
+      await call(`/api/audits/${auditId}/edits`, 'POST', { edits, why });
+      letGo();
+      router.push(`/audits/${auditId}/chain#${encodeURIComponent(rule.id)}`);
+      router.refresh();
+    } catch (error) {
+      tell(error);
+      setSaving(false);
+    }
+  };
+  return (
+    <div className={classes.page}>
+      <section className={classes.form} aria-label="The rule">
+        <header className={classes.head}>
+          <h1 className={classes.title}>
+            {changes === null ? 'A new rule' : `Change “${begun.name}”`}
+            <span className={classes.soft}>
+              {before === null ? ' at the head of the chain' : ` behind “${before}”`}
+            </span>
+          </h1>
+          <Link href={back}>back to the chain</Link>
+        </header>
+        <div className={classes.fields}>
+          <TextInput
+            size="xs"
+            label="Name"
+            value={rule.name}
+            onChange={(event) => put({ ...rule, name: event.currentTarget.value })}
+          />
+          <Textarea
+            size="xs"
+            label="Note"
+            autosize
+            minRows={1}
+            maxRows={5}
+            value={rule.note}
+            onChange={(event) => put({ ...rule, note: event.currentTarget.value })}
+          />
+        </div>
+        <Faults faults={faults} at="name" />
+        {mayLink && (
+          <div className={classes.row}>
+            <span>It is tried</span>
+            <SegmentedControl
+              size="xs"
+              aria-label="When it is tried"
+              value={rule.link}
+              data={[
+                { value: 'always', label: 'always' },
+                { value: 'otherwise', label: 'only if the one before did not act' },
+              ]}
+              onChange={(link) => put({ ...rule, link: link as Rule['link'] })}
+            />
+          </div>
+        )}
+        <TreeEditor rule={rule} faults={faults} offers={offers} onChange={put} />
+        <ActionsEditor
+          actions={rule.actions}
+          faults={faults}
+          offers={offers}
+          onChange={(actions) => put({ ...rule, actions })}
+        />
+        <div className={classes.row}>
+          <span>After it acts</span>
+          <SegmentedControl
+            size="xs"
+            aria-label="After it acts"
+            value={rule.ending}
+            data={[
+              { value: 'continue', label: 'later rules still run' },
+              { value: 'stop', label: 'it ends here' },
+            ]}
+            onChange={(ending) => put({ ...rule, ending: ending as Rule['ending'] })}
+          />
+          <Switch
+            size="xs"
+            label={rule.on ? 'is on' : 'is off'}
+            checked={rule.on}
+            onChange={(event) => put({ ...rule, on: event.currentTarget.checked })}
+          />
+        </div>
+        <Faults faults={faults} at="" />
+      </section>
+      <section className={classes.effect} aria-label="What it does">
+        <Effect auditId={auditId} trial={trial} />
+        <div className={classes.make}>
+          <TextInput
+            size="xs"
+            aria-label="Why it is changed"
+            placeholder="why, for the history"
+            value={why}
+            onChange={(event) => setWhy(event.currentTarget.value)}
+          />
+          <Button size="compact-sm" onClick={make} loading={saving} disabled={!edits || edits.length === 0}>
+            {changes === null ? 'Add this rule' : 'Make this change'}
+          </Button>
+          <Button size="compact-sm" variant="subtle" disabled={kept === beginning} onClick={() => keep(beginning)}>
+            Begin again
+          </Button>
+        </div>
+        <h2 className={classes.heading}>As Sieve</h2>
+        <AsSieve rule={rule} text={trial.view?.text ?? ''} onChange={put} />
+      </section>
+    </div>
+  );
+}

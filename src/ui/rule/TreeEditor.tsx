@@ -1,0 +1,191 @@
+import {
+  DndContext,
+  type DragEndEvent,
+  PointerSensor,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import { ActionIcon, Menu, SegmentedControl } from '@mantine/core';
+import { IconDots, IconGripVertical, IconPlus } from '@tabler/icons-react';
+import type { RuleFault } from '../../core/repair/rule-faults';
+import { TEST_FORMS } from '../../core/repair/test-forms';
+import {
+  insertNode,
+  moveNode,
+  pathText,
+  removeNode,
+  replaceNode,
+  stepOf,
+  type TreePath,
+} from '../../core/repair/tree-edits';
+import type { Rule, TestTree } from '../../core/rules/rule';
+import type { RuleOffers } from '../../server/views/rule-desk';
+import { TextButton } from '../common/TextButton';
+import { LeafEditor } from './LeafEditor';
+import classes from './RuleDesk.module.css';
+
+interface Props {
+  readonly rule: Rule;
+  readonly faults: readonly RuleFault[];
+  readonly offers: RuleOffers;
+  readonly onChange: (rule: Rule) => void;
+}
+
+type Branch = Exclude<TestTree, { kind: 'leaf' }>;
+
+/** The tests and exceptions of a rule: branches within branches, drawn to other places or moved by arrow keys. */
+export function TreeEditor(props: Props) {
+  const { rule, onChange } = props;
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
+  const drop = ({ active, over }: DragEndEvent) => {
+    if (!over) return;
+    const { branch, index } = over.data.current as { branch: TreePath; index: number };
+    onChange(moveNode(rule, (active.data.current as { path: TreePath }).path, branch, index));
+  };
+  const tests = rule.tests.kind === 'leaf' ? ({ kind: 'all', children: [rule.tests] } as const) : rule.tests;
+  return (
+    <DndContext sensors={sensors} onDragEnd={drop}>
+      <h2 className={classes.heading}>When</h2>
+      <BranchEditor {...props} branch={tests} path={['tests']} />
+      <h2 className={classes.heading}>Unless any of these holds</h2>
+      <BranchEditor {...props} branch={{ kind: 'any', children: rule.unless }} path={['unless']} />
+    </DndContext>
+  );
+}
+
+const KINDS = [
+  { value: 'all', label: 'all of these' },
+  { value: 'any', label: 'any of these' },
+  { value: 'none', label: 'none of these' },
+];
+
+function BranchEditor(props: Props & { readonly branch: Branch; readonly path: TreePath }) {
+  const { rule, faults, offers, onChange, branch, path } = props;
+  const isExceptions = path.length === 1 && path[0] === 'unless';
+  const add = (made: TestTree) => onChange(insertNode(rule, path, branch.children.length, made));
+  return (
+    <div className={classes.branch} data-outermost={path.length === 1 || undefined}>
+      {!isExceptions && (
+        <div className={classes.branchHead}>
+          {path.length > 1 && <Grip {...props} path={path} name="this branch" />}
+          <SegmentedControl
+            size="xs"
+            aria-label="How many of these tests must hold"
+            value={branch.kind}
+            data={KINDS}
+            onChange={(kind) => onChange(replaceNode(rule, path, { ...branch, kind: kind as Branch['kind'] }))}
+          />
+          {path.length > 1 && <NodeMenu {...props} path={path} node={branch} />}
+        </div>
+      )}
+      <Faults faults={faults} at={pathText(path)} />
+      <Slot branch={path} index={0} />
+      {branch.children.map((child, index) => {
+        const own = [...path, index] as unknown as TreePath;
+        return (
+          <div key={index}>
+            {child.kind === 'leaf' ? (
+              <div className={classes.node}>
+                <Grip {...props} path={own} name="this test" />
+                <LeafEditor
+                  test={child.test}
+                  offers={offers}
+                  onChange={(made) => onChange(replaceNode(rule, own, made))}
+                />
+                <NodeMenu {...props} path={own} node={child} />
+              </div>
+            ) : (
+              <BranchEditor {...props} branch={child} path={own} />
+            )}
+            {child.kind === 'leaf' && <Faults faults={faults} at={pathText(own)} />}
+            <Slot branch={path} index={index + 1} />
+          </div>
+        );
+      })}
+      <div className={classes.add}>
+        <Menu position="bottom-start" withinPortal>
+          <Menu.Target>
+            <button type="button" className={classes.addButton}>
+              <IconPlus size={14} aria-hidden="true" /> {isExceptions ? 'an exception' : 'a test'}
+            </button>
+          </Menu.Target>
+          <Menu.Dropdown className={classes.menu}>
+            {TEST_FORMS.map(({ id, title, hint, begin }) => (
+              <Menu.Item key={id} onClick={() => add({ kind: 'leaf', test: begin(offers) })}>
+                {title} <span className={classes.hint}>{hint}</span>
+              </Menu.Item>
+            ))}
+          </Menu.Dropdown>
+        </Menu>
+        <TextButton onClick={() => add({ kind: branch.kind === 'any' ? 'all' : 'any', children: [] })}>
+          a branch
+        </TextButton>
+      </div>
+    </div>
+  );
+}
+
+/** What is drawn to move a node; with the focus on it, the arrow keys do. */
+function Grip({ rule, onChange, path, name }: Props & { readonly path: TreePath; readonly name: string }) {
+  const { setNodeRef, listeners, isDragging } = useDraggable({ id: pathText(path), data: { path } });
+  const step = (by: -1 | 1) => {
+    const to = stepOf(rule, path, by);
+    if (to) onChange(moveNode(rule, path, to.branch, to.index));
+  };
+  return (
+    <button
+      ref={setNodeRef}
+      type="button"
+      className={classes.grip}
+      data-dragging={isDragging || undefined}
+      aria-label={`Move ${name}: draw it, or press an arrow key`}
+      {...listeners}
+      onKeyDown={(event) => {
+        if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
+        event.preventDefault();
+        step(event.key === 'ArrowUp' ? -1 : 1);
+      }}
+    >
+      <IconGripVertical size={14} aria-hidden="true" />
+    </button>
+  );
+}
+
+/** A place between two nodes, to which others are drawn. */
+function Slot({ branch, index }: { branch: TreePath; index: number }) {
+  const { setNodeRef, isOver } = useDroppable({ id: `${pathText(branch)} ${index}`, data: { branch, index } });
+  return <div ref={setNodeRef} className={classes.slot} data-over={isOver || undefined} />;
+}
+
+function NodeMenu({ rule, onChange, path, node }: Props & { readonly path: TreePath; readonly node: TestTree }) {
+  const [first, another] = node.kind === 'none' ? node.children : [];
+  const negated: TestTree = first && !another ? first : { kind: 'none', children: [node] };
+  return (
+    <Menu position="bottom-end" withinPortal>
+      <Menu.Target>
+        <ActionIcon variant="subtle" size="sm" aria-label="More for this">
+          <IconDots size={14} aria-hidden="true" />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => onChange(replaceNode(rule, path, negated))}>turn into its opposite</Menu.Item>
+        <Menu.Item onClick={() => onChange(replaceNode(rule, path, { kind: 'any', children: [node] }))}>
+          put into a branch of its own
+        </Menu.Item>
+        <Menu.Item onClick={() => onChange(removeNode(rule, path))}>take out</Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+export function Faults({ faults, at }: { faults: readonly RuleFault[]; at: string }) {
+  return faults
+    .filter((fault) => fault.at === at)
+    .map(({ words, grave }) => (
+      <p key={words} className={classes.fault} data-grave={grave || undefined} role={grave ? 'alert' : 'note'}>
+        {words}
+      </p>
+    ));
+}
