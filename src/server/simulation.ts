@@ -131,13 +131,20 @@ export function maybeFlow(store: Store, audit: Audit, chain: Chain): Flow | null
   return flow;
 }
 
+/** The texts of so many messages are searched in a fraction of a second. */
+const FEW_TEXTS = 20_000;
+
 /**
- * The same, where all that is missing are tests of header fields and the like, which are evaluated at once and not kept:
- * a rule is looked at while it is typed. Null where something needs the texts of messages.
+ * The same, where what is missing is evaluated so fast that it need not be kept nor leave this thread: tests of header
+ * fields, and of the texts of not too many messages. A rule is looked at while it is typed. Null for anything else.
  */
 export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | null {
   const missing = missingAtoms(store, audit, chain);
-  if (missing.some((atom) => readerOf(atom) !== 'columns')) return null;
+  const isFast = (atom: Atom) => {
+    const reader = readerOf(atom);
+    return reader === 'columns' || (reader !== 'interpreter' && audit.messageCount <= FEW_TEXTS);
+  };
+  if (!missing.every(isFast)) return null;
   if (missing.length > 0) {
     const columns = new StoredColumns(store, audit.id, audit.messageCount);
     for (const [key, bitmap] of evaluateAtoms(missing, columns, () => {}, audit.now)) {

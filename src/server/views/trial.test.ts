@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { bodyTest } from '../../core/repair/test-forms';
+import { bodyTest, dateTest } from '../../core/repair/test-forms';
 import { applyEdits } from '../../core/rules/edit';
 import type { Rule, TestTree } from '../../core/rules/rule';
 import { makeChange } from '../changes';
@@ -92,9 +92,11 @@ describe('a rule while it is written', () => {
     expect(half.sentence).toContain('When the subject contains nothing');
   });
 
-  test('words in the text are evaluated by a job first', async () => {
+  test('words in the text are looked for at once; what only the interpreter can tell, by a job first', async () => {
     await fill();
-    const rule = made({ tests: { kind: 'leaf', test: bodyTest({ match: 'contains', keys: ['words 4'] }) } });
+    const texts = made({ tests: { kind: 'leaf', test: bodyTest({ match: 'contains', keys: ['words 4'] }) } });
+    expect(trial({ rule: texts }).effect).toMatchObject({ fires: 1, untaken: 1 });
+    const rule = made({ tests: { kind: 'leaf', test: dateTest({ relation: 'ge', day: '2026-01-05' }) } });
     const asked = trial({ rule });
     expect(asked.effect).toBeNull();
     await perform(store, job(), { kind: 'weigh', edits: asked.edits ?? [] });

@@ -69,7 +69,7 @@ export interface Sample {
 /** Messages of each part that are shown. */
 const SHOWN = 5;
 
-/** A rule as it is written, and what it would do to the stored mail. Tests that need more than columns are not evaluated. */
+/** A rule as it is written, and what it would do to the stored mail. Tests that take long are not evaluated here. */
 export function trialView(store: Store, auditId: string, written: Written): TrialView {
   const audit = getAudit(store, auditId);
   // Faults name the parts of the rule as it is written.
