@@ -8,6 +8,7 @@ import { writeMboxEntry } from '../src/core/mail/mbox';
 import { envelopeOf, readMessage } from '../src/core/mail/message';
 import { type Edit, moveBefore } from '../src/core/rules/edit';
 import { editingText, readRewrite } from '../src/core/rules/rewrite';
+import type { Rule } from '../src/core/rules/rule';
 import { sieveFromChain } from '../src/core/rules/to-sieve';
 import { interpreter } from '../src/core/sieve/interpret/interpret';
 import { parse } from '../src/core/sieve/parse';
@@ -24,6 +25,7 @@ import { maybeFlow } from '../src/server/simulation';
 import { chainView } from '../src/server/views/chain';
 import { findingsView } from '../src/server/views/findings';
 import { messagePage } from '../src/server/views/mail';
+import { trialView } from '../src/server/views/trial';
 import { figure, milliseconds, seconds, secondsOf } from './figures';
 import { madeUpMail, madeUpScript } from './made-up';
 
@@ -79,6 +81,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     );
     benchAgreement(store, id);
     await benchChanges(store, id, job);
+    benchTyping(store, id);
     await benchScriptBlock(store, id, job);
     await benchPages(store, id, job);
   }
@@ -159,6 +162,27 @@ async function benchChanges(store: Store, id: string, job: JobContext): Promise<
     });
     figure(`one edited test of the ${what}, to the new flow`, milliseconds(took), wanted);
   }
+}
+
+/** A rule that looks at a header, while its words are typed: all that is told of it, after each letter. */
+function benchTyping(store: Store, id: string): void {
+  const { draft } = getAudit(store, id);
+  const rule = draft.entries.find((entry) => entry.kind === 'rule' && entry.tests.kind === 'leaf');
+  if (rule?.kind !== 'rule' || rule.tests.kind !== 'leaf') throw new Error('no rule with one test');
+  const typed = (word: string): Rule => ({
+    ...rule,
+    tests: {
+      kind: 'leaf',
+      test: { test: 'header', headers: ['subject'], match: 'contains', comparator: 'i;ascii-casemap', keys: [word] },
+    },
+  });
+  const word = 'mortar samples';
+  const times = Array.from(word, (_, at) =>
+    seconds(() => trialView(store, id, { rule: typed(word.slice(0, at + 1)), changes: rule.id, behind: null })),
+  );
+  times.sort((a, b) => a - b);
+  const [median, worst] = [times[times.length >> 1] ?? 0, times.at(-1) ?? 0];
+  figure('a rule while it is typed, per letter', `${milliseconds(median)}, at most ${milliseconds(worst)}`, '200 ms');
 }
 
 /** A piece of script that no rule can say, on all messages, by one thread and by two. */

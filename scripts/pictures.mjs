@@ -10,7 +10,7 @@ const VIEWS = [
   'opening=/',
   'gather=/audits/demo/gather',
   'chain=/audits/demo/chain#r8',
-  'rule=/audits/demo/rule?rule=r50',
+  'rule=/audits/demo/rule?rule=r46',
   'script=/audits/demo/script',
   'language=/language',
   'mail=/audits/demo/mail',
