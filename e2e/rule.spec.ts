@@ -29,6 +29,12 @@ test('an exception is added to a rule, its effect known while it is typed, and t
   const lost = effect(page).getByRole('region', { name: 'No longer acted on' });
   await expect(lost.getByRole('link', { name: /delivery/i }).first()).toBeVisible();
 
+  await expect(
+    effect(page)
+      .getByText(/^(It neither ends nor brings a finding\.|Findings it would (end|bring): \d+)$/)
+      .first(),
+  ).toBeVisible({ timeout: 60_000 });
+
   // What is written outlives the page.
   await page.reload();
   await expect(effect(page).getByText(/unless the subject contains “delivery”/)).toBeVisible();

@@ -1,4 +1,4 @@
-import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
+import { and, desc, eq, gte, inArray, lt, ne, type SQL } from 'drizzle-orm';
 import { type AuditResult, auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
 import { AuditMemory } from '../core/audit/memory';
@@ -205,7 +205,34 @@ export function auditAndKeep(
     .values(row)
     .onConflictDoUpdate({ target: [analyses.auditId, analyses.chainHash], set: row })
     .run();
+  forgetOld(store, audit);
   return result;
+}
+
+/** The findings of so many chains are kept beside those of the draft; each edit that is looked at is a chain of its own. */
+const KEPT_ANALYSES = 16;
+
+function forgetOld(store: Store, audit: Audit): void {
+  const { id, draft } = audit;
+  const [oldest] = store
+    .select({ createdAt: analyses.createdAt })
+    .from(analyses)
+    .where(eq(analyses.auditId, id))
+    .orderBy(desc(analyses.createdAt))
+    .limit(1)
+    .offset(KEPT_ANALYSES - 1)
+    .all();
+  if (!oldest) return;
+  store
+    .delete(analyses)
+    .where(
+      and(
+        eq(analyses.auditId, id),
+        lt(analyses.createdAt, oldest.createdAt),
+        ne(analyses.chainHash, findingsKey(audit, draft)),
+      ),
+    )
+    .run();
 }
 
 /** Reading many findings from their text takes longer than showing them. */

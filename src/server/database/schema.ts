@@ -247,7 +247,7 @@ export const jobs = sqliteTable('job', {
   auditId: text()
     .notNull()
     .references(() => audits.id, { onDelete: 'cascade' }),
-  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh'] }).notNull(),
+  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh', 'foresee'] }).notNull(),
   /** JSON of the job's own parameters. */
   parameters: text().notNull(),
   state: text({ enum: ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] }).notNull(),

@@ -37,7 +37,7 @@ export type JobRequest =
     }
   | { readonly kind: 'simulate' }
   | { readonly kind: 'verify' }
-  | { readonly kind: 'weigh'; readonly edits: readonly Edit[] };
+  | { readonly kind: 'weigh' | 'foresee'; readonly edits: readonly Edit[] };
 
 /** What passes between the worker and the server. */
 export interface WorkerTask {

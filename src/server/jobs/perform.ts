@@ -1,4 +1,5 @@
 import type { Store } from '../database/open';
+import { foresee } from './foresee';
 import { importMail } from './import';
 import type { JobContext, JobRequest } from './job';
 import { type Preparer, preparesHere } from './preparer';
@@ -31,6 +32,8 @@ export async function perform(
       return verify(store, job);
     case 'weigh':
       return withSharer(sharer(), (other) => weigh(store, job, request.edits, other));
+    case 'foresee':
+      return withSharer(sharer(), (other) => foresee(store, job, request.edits, other));
     default:
       request satisfies never;
       throw new Error('unknown job');

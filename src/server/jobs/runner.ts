@@ -16,7 +16,7 @@ import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
  */
 function isSameWork(job: LiveJob, request: JobRequest): boolean {
   if (request.kind === 'import' || job.request.kind !== request.kind) return false;
-  return request.kind === 'weigh' ? isSame(job.request, request) : job.worker === null;
+  return 'edits' in request ? isSame(job.request, request) : job.worker === null;
 }
 
 /** Joined by hand, so that no bundler evaluates it. */

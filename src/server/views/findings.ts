@@ -125,7 +125,7 @@ function countBy<Name extends string>(
   return counts;
 }
 
-function lineOf({ key, kind, certainty, consequence, claim, messages, witness }: Finding): FindingLine {
+export function lineOf({ key, kind, certainty, consequence, claim, messages, witness }: Finding): FindingLine {
   return { key, kind, certainty, consequence, claim, count: messages.length, madeUp: witness !== null };
 }
 

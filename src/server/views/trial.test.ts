@@ -1,11 +1,14 @@
-import { describe, expect, test } from 'vitest';
+import { describe, expect, test, vi } from 'vitest';
 import { bodyTest, dateTest } from '../../core/repair/test-forms';
-import { applyEdits } from '../../core/rules/edit';
+import { applyEdits, type Edit, moveBefore } from '../../core/rules/edit';
 import type { Rule, TestTree } from '../../core/rules/rule';
 import { makeChange } from '../changes';
+import { analyses } from '../database/schema';
 import { audit, fill, id, job, store, withAudit } from '../harness';
 import { perform } from '../jobs/perform';
 import { editsShape, writtenShape } from '../shapes';
+import { maybeFindings } from '../simulation';
+import { maybeForesight } from './foresight';
 import { trialView, type Written } from './trial';
 
 withAudit();
@@ -107,5 +110,40 @@ describe('a rule while it is written', () => {
     await fill();
     expect(() => trial({ changes: 'gone' })).toThrow('no longer in the chain');
     expect(() => trial({ behind: 'gone' })).toThrow('no longer in the chain');
+  });
+});
+
+describe('what a change would do to the findings', () => {
+  const forBeams = (): Edit[] => {
+    const { draft } = audit();
+    const edit = moveBefore(draft, named('Flood').id, named('Weir').id);
+    if (!edit) throw new Error('nothing is moved');
+    return [edit];
+  };
+
+  test('is looked for by a job, and told as what it ends and brings', async () => {
+    await fill();
+    const edits = forBeams();
+    expect(maybeForesight(store, id, edits)).toBeNull();
+    await perform(store, job(), { kind: 'foresee', edits });
+    const seen = maybeForesight(store, id, edits);
+    expect(seen?.ended.map(({ kind }) => kind)).toContain('shadowed');
+    expect([...(seen?.ended ?? []), ...(seen?.brought ?? [])].map(({ kind }) => kind)).not.toContain('overlap');
+    // Nothing is changed by looking ahead.
+    expect(audit().draft.entries[0]?.name).toBe('Weir');
+    expect(maybeForesight(store, id, [{ kind: 'switch', id: named('Oak').id, on: false }])).toBeNull();
+  });
+
+  test('what was looked at long ago is forgotten, and the draft is not', async () => {
+    await fill();
+    for (let n = 0; n < 20; n++) {
+      const oak = named('Oak');
+      const { edits } = trial({ rule: { ...oak, name: `Oak ${n}` }, changes: oak.id });
+      vi.setSystemTime(Date.UTC(2027, 0, 1, 0, n));
+      await perform(store, job(), { kind: 'foresee', edits: edits ?? [] });
+    }
+    vi.useRealTimers();
+    expect(store.select().from(analyses).all()).toHaveLength(17);
+    expect(maybeFindings(store, audit(), audit().draft)).not.toBeNull();
   });
 });

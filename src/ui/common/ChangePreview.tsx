@@ -8,7 +8,9 @@ import { z } from 'zod';
 import type { Edit } from '../../core/rules/edit';
 import { call, tell } from './api';
 import classes from './ChangePreview.module.css';
+import { Foresight } from './Foresight';
 import { formatDay, formatNumber, formatPart } from './format';
+import { jobEnded } from './jobEnded';
 
 const previewShape = z.object({
   words: z.string(),
@@ -32,7 +34,6 @@ const previewShape = z.object({
   /** The job that works the effect out, where it is not known yet. */
   weighing: z.string().nullable(),
 });
-const jobShape = z.object({ state: z.string(), message: z.string() });
 
 type PreviewData = z.infer<typeof previewShape>;
 
@@ -82,6 +83,7 @@ export function ChangePreview({ auditId, edits, why, onDone, onMade = onDone }: 
       {failure && <p className={classes.failure}>{failure}</p>}
       {!failure && !preview && <Loader size="xs" type="dots" />}
       {preview && <Effect auditId={auditId} preview={preview} />}
+      {preview?.comparison && <Foresight auditId={auditId} edits={edits} />}
       <div className={classes.buttons}>
         <Button size="compact-sm" onClick={make} loading={saving} disabled={!preview}>
           Make this change
@@ -94,27 +96,13 @@ export function ChangePreview({ auditId, edits, why, onDone, onMade = onDone }: 
   );
 }
 
-/** Milliseconds between two looks at a job. */
-const LOOK = 250;
-
 /** Asks for the effect of edits, and waits where it has to be worked out first. */
 async function weigh(auditId: string, edits: string, isWanted: () => boolean): Promise<PreviewData> {
   for (;;) {
     const answer = await call(`/api/audits/${auditId}/preview`, 'POST', { edits: JSON.parse(edits) });
     const preview = previewShape.parse(answer);
     if (!preview.weighing || !isWanted()) return preview;
-    await ended(preview.weighing, isWanted);
-  }
-}
-
-async function ended(job: string, isWanted: () => boolean): Promise<void> {
-  for (;;) {
-    const { state, message } = jobShape.parse(await call(`/api/jobs/${job}`, 'GET'));
-    if (state === 'done' || !isWanted()) return;
-    if (state !== 'waiting' && state !== 'running') {
-      throw new Error(`The effect of this change could not be worked out: ${message || state}.`);
-    }
-    await new Promise((resolve) => setTimeout(resolve, LOOK));
+    await jobEnded(preview.weighing, isWanted, 'The effect of this change');
   }
 }
 

@@ -8,6 +8,7 @@ import { opened } from '../../core/repair/tree-edits';
 import type { Rule } from '../../core/rules/rule';
 import type { RuleDeskView } from '../../server/views/rule-desk';
 import { call, tell } from '../common/api';
+import { Foresight } from '../common/Foresight';
 import { useKeptText } from '../common/useKeptText';
 import { ActionsEditor } from './ActionsEditor';
 import { AsSieve } from './AsSieve';
@@ -121,6 +122,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
       </section>
       <section className={classes.effect} aria-label="What it does">
         <Effect auditId={auditId} trial={trial} />
+        {edits && edits.length > 0 && trial.view?.effect && <Foresight auditId={auditId} edits={edits} />}
         <div className={classes.make}>
           <TextInput
             size="xs"

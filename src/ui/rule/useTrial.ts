@@ -6,11 +6,11 @@ import { z } from 'zod';
 import type { Rule } from '../../core/rules/rule';
 import type { TrialView } from '../../server/views/trial';
 import { call } from '../common/api';
+import { jobEnded } from '../common/jobEnded';
 
 const trialShape = z.custom<TrialView & { readonly weighing: string | null }>(
   (answer) => typeof answer === 'object' && answer !== null && 'faults' in answer,
 );
-const jobShape = z.object({ state: z.string(), message: z.string() });
 
 export interface Trial {
   readonly view: TrialView | null;
@@ -19,9 +19,8 @@ export interface Trial {
   readonly isCurrent: boolean;
 }
 
-/** Milliseconds without typing before the server is asked, and between two looks at a job. */
+/** Milliseconds without typing before the server is asked. */
 const PAUSE = 150;
-const LOOK = 200;
 
 interface Asked {
   readonly auditId: string;
@@ -66,18 +65,8 @@ async function ask(
     if (!answer.weighing || !state.current) return answer;
     meanwhile(answer);
     state.job = answer.weighing;
-    await ended(answer.weighing, state);
+    await jobEnded(answer.weighing, () => state.current, 'The effect');
     state.job = null;
     if (!state.current) return null;
-  }
-}
-
-async function ended(job: string, state: { current: boolean }): Promise<void> {
-  for (;;) {
-    const { state: now, message } = jobShape.parse(await call(`/api/jobs/${job}`, 'GET'));
-    if (now === 'done' || !state.current) return;
-    if (now !== 'waiting' && now !== 'running')
-      throw new Error(`The effect could not be worked out: ${message || now}.`);
-    await new Promise((resolve) => setTimeout(resolve, LOOK));
   }
 }

@@ -12,6 +12,7 @@ const KIND_WORDS = {
   simulate: 'Simulating',
   verify: 'Verifying the script',
   weigh: 'Weighing a change',
+  foresee: 'Looking ahead at findings',
 } as const;
 
 /** Long work under way, with how far it is, the time left and a way to end it; and what failed last. */

@@ -1,0 +1,16 @@
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { runner } from '../../../../../server/server';
+import { editsShape } from '../../../../../server/shapes';
+import { maybeForesight } from '../../../../../server/views/foresight';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The findings that a change would end and bring; where they are not known yet, the job that looks for them. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { edits } = await readJson(request, editsShape);
+  const foresight = maybeForesight(store(), id, edits);
+  const looking = foresight ? null : runner().start(id, { kind: 'foresee', edits });
+  return Response.json({ foresight, looking });
+});

@@ -1,0 +1,111 @@
+'use client';
+
+import { Loader } from '@mantine/core';
+import Link from 'next/link';
+import { useEffect, useState } from 'react';
+import { z } from 'zod';
+import type { Edit } from '../../core/rules/edit';
+import type { ForesightView } from '../../server/views/foresight';
+import { call } from './api';
+import classes from './Foresight.module.css';
+import { formatNumber } from './format';
+import { jobEnded } from './jobEnded';
+
+const answerShape = z.object({
+  foresight: z.custom<ForesightView | null>((value) => value === null || typeof value === 'object'),
+  looking: z.string().nullable(),
+});
+
+/** A chain is audited only once nothing was changed for so long, in milliseconds. */
+const PAUSE = 800;
+const SHOWN = 6;
+
+/** The findings that a change would end and bring, looked for while the change is looked at. */
+export function Foresight({ auditId, edits }: { auditId: string; edits: readonly Edit[] }) {
+  const [view, setView] = useState<ForesightView | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const wanted = JSON.stringify(edits);
+  useEffect(() => {
+    const state: Waiting = { isWanted: true, job: null };
+    setView(null);
+    setFailure(null);
+    const clock = setTimeout(() => {
+      lookAhead(auditId, wanted, state)
+        .then((found) => state.isWanted && setView(found))
+        .catch((error: Error) => state.isWanted && setFailure(error.message));
+    }, PAUSE);
+    return () => {
+      clearTimeout(clock);
+      state.isWanted = false;
+      // What is looked for in a chain that is no longer wanted serves nobody.
+      if (state.job) call(`/api/jobs/${state.job}`, 'DELETE').catch(() => {});
+    };
+  }, [auditId, wanted]);
+  if (failure) return <p className={classes.soft}>{failure}</p>;
+  if (!view) {
+    return (
+      <p className={classes.soft} aria-busy="true">
+        Looking for findings that it would end or bring <Loader size="xs" type="dots" component="span" />
+      </p>
+    );
+  }
+  if (view.ended.length + view.brought.length === 0) {
+    return <p className={classes.soft}>It neither ends nor brings a finding.</p>;
+  }
+  return (
+    <>
+      <Lines title="Findings it would end" auditId={auditId} findings={view.ended} leads />
+      <Lines title="Findings it would bring" auditId={auditId} findings={view.brought} />
+    </>
+  );
+}
+
+interface LinesProps {
+  readonly title: string;
+  readonly auditId: string;
+  readonly findings: ForesightView['ended'];
+  /** Whether they are stated now, so that they can be looked at. */
+  readonly leads?: boolean;
+}
+
+function Lines({ title, auditId, findings, leads = false }: LinesProps) {
+  if (findings.length === 0) return null;
+  return (
+    <section aria-label={title}>
+      <h2 className={classes.heading}>
+        {title}: {formatNumber(findings.length)}
+      </h2>
+      <ul className={classes.lines}>
+        {findings.slice(0, SHOWN).map(({ key, claim }) => (
+          <li key={key}>
+            {leads ? (
+              <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>{claim}</Link>
+            ) : (
+              claim
+            )}
+          </li>
+        ))}
+        {findings.length > SHOWN && <li>and {formatNumber(findings.length - SHOWN)} more</li>}
+      </ul>
+    </section>
+  );
+}
+
+interface Waiting {
+  isWanted: boolean;
+  job: string | null;
+}
+
+async function lookAhead(auditId: string, edits: string, state: Waiting): Promise<ForesightView | null> {
+  for (;;) {
+    const answer = await call(`/api/audits/${auditId}/foresight`, 'POST', { edits: JSON.parse(edits) });
+    const { foresight, looking } = answerShape.parse(answer);
+    if (!looking) return foresight;
+    state.job = looking;
+    // Begun for somebody who has left meanwhile.
+    if (!state.isWanted) await call(`/api/jobs/${looking}`, 'DELETE').catch(() => {});
+    await jobEnded(looking, () => state.isWanted, 'What it does to the findings');
+    state.job = null;
+    if (!state.isWanted) return null;
+  }
+}
