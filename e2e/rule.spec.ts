@@ -100,3 +100,19 @@ test('a new rule by keyboard and as Sieve; tests are moved, and what is wrong is
   ).toBeVisible();
   await undo(page);
 });
+
+test('several rules are chosen by their words and changed at once, the effect shown first', async ({ page }) => {
+  await page.goto('/audits/demo/rules');
+  await page.getByRole('textbox', { name: 'Only with these words' }).fill('oak');
+  await page.getByRole('checkbox', { name: /^all \d+ that are shown$/ }).check();
+  const title = page.getByRole('heading', { name: /rules chosen$/ });
+  await expect(title).not.toHaveText(/^0 of/);
+  await page.getByRole('button', { name: 'switch off' }).click();
+  const shown = page.getByRole('region', { name: 'Effect of the change' });
+  await expect(shown.getByText(/of 4,000 messages change their fate/)).toBeVisible();
+  await expect(shown.getByText(/^Findings it would end: \d+$/)).toBeVisible({ timeout: 60_000 });
+  await shown.getByRole('button', { name: 'Make this change' }).click();
+  await expect(title).toHaveText(/^0 of 66/);
+  await expect(page.getByText('off', { exact: true }).first()).toBeVisible();
+  await undo(page);
+});

@@ -202,6 +202,7 @@ test.describe('each view of the demo', () => {
       '/gather',
       '/chain',
       '/rule?rule=r50',
+      '/rules',
       '/script',
       '/mail',
       '/mail/12',

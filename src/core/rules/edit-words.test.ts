@@ -23,3 +23,17 @@ test('each edit names its rule; many of one kind are told as one', () => {
     'Let 2 rules concern mail to any address',
   );
 });
+
+test('what is done to more than two rules is told as one', () => {
+  const ids = ['r1', 'r2', 'r3'];
+  expect(
+    changeWords(
+      chain,
+      ids.map((id) => ({ kind: 'switch', id, on: false }) as const),
+    ),
+  ).toBe('Switch 3 rules off');
+  const mixed = ids.map((id) => ({ kind: 'switch', id, on: id === 'r1' }) as const);
+  expect(changeWords(chain, mixed)).toBe('Switch “Oak” on; Switch “Lime” off; Switch “Weir” off');
+  const endings = ids.map((id) => ({ kind: 'ending', id, from: 'continue', to: 'stop' }) as const);
+  expect(changeWords(chain, endings)).toBe('Let mail that fires 3 rules end there');
+});

@@ -1,4 +1,4 @@
-import type { Edit } from './edit';
+import { applyEdit, type Edit } from './edit';
 import type { Chain, ChainEntry } from './rule';
 
 /** What edits that are made together do, in plain words; `chain` is the one they were made for. */
@@ -12,7 +12,45 @@ export function changeWords(chain: Chain, edits: readonly Edit[]): string {
     const whom = first.to === null ? 'mail to any address' : `only mail to ${first.to}`;
     return `Let ${edits.length} rules concern ${whom}`;
   }
-  return edits.map((edit) => editWords(chain, edit)).join('; ');
+  const words: string[] = [];
+  let current = chain;
+  for (const edit of edits) {
+    words.push(editWords(current, edit));
+    const applied = applyEdit(current, edit);
+    if (applied.ok) current = applied.chain;
+  }
+  return togetherWords(edits, words) ?? words.join('; ');
+}
+
+/** More edits are told together, where they are of one kind. */
+const FEW = 2;
+
+function togetherWords(edits: readonly Edit[], words: readonly string[]): string | null {
+  const [first] = edits;
+  const rules = `${edits.length} rules`;
+  if (!first || edits.length <= FEW || !edits.every(({ kind }) => kind === first.kind)) return null;
+  switch (first.kind) {
+    case 'switch':
+      return edits.every((edit) => edit.kind === 'switch' && edit.on === first.on)
+        ? `Switch ${rules} ${first.on ? 'on' : 'off'}`
+        : null;
+    case 'ending':
+      if (!edits.every((edit) => edit.kind === 'ending' && edit.to === first.to)) return null;
+      return first.to === 'stop'
+        ? `Let mail that fires ${rules} end there`
+        : `Let later rules still run after ${rules}`;
+    case 'move': {
+      // The last one stands directly before what all were moved to.
+      const last = words.at(-1) ?? '';
+      return `Move ${rules}${last.slice(last.lastIndexOf(last.endsWith(' to the end') ? ' to the end' : ' to directly'))}`;
+    }
+    case 'rewrite':
+      return edits.every((edit) => edit.kind === 'rewrite' && edit.after.length === edit.before.length - 1)
+        ? `Remove ${rules}`
+        : null;
+    default:
+      return null;
+  }
 }
 
 /** What an edit does, in plain words; `chain` is the one it was made for. */

@@ -36,6 +36,11 @@ export function Commands({ auditId }: { auditId: string }) {
           onClick: () => router.push(`/audits/${auditId}/rule`),
         },
         {
+          id: 'rules',
+          label: 'Change several rules at once',
+          onClick: () => router.push(`/audits/${auditId}/rules`),
+        },
+        {
           id: 'script',
           label: 'Edit the whole chain as Sieve',
           onClick: () => router.push(`/audits/${auditId}/script`),

@@ -88,7 +88,7 @@ function merged(chain: Chain, first: Rule, second: Rule, children: readonly Test
 }
 
 /** What either of two rules tests for; two tests of the same kind become one with the keys of both. */
-function alternatives(a: TestTree, b: TestTree): readonly TestTree[] {
+export function alternatives(a: TestTree, b: TestTree): readonly TestTree[] {
   if (isSame(a, b)) return [a];
   if (a.kind === 'leaf' && b.kind === 'leaf' && 'keys' in a.test && 'keys' in b.test) {
     const keys = [...new Set([...a.test.keys, ...b.test.keys])];

@@ -1,0 +1,12 @@
+import type { Metadata } from 'next';
+import { getAudit } from '../../../../server/audits';
+import { store } from '../../../../server/database/open';
+import { chainView } from '../../../../server/views/chain';
+import { SeveralRules } from '../../../../ui/rules/SeveralRules';
+
+export const metadata: Metadata = { title: 'Several rules' };
+
+export default async function RulesPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  return <SeveralRules auditId={id} view={chainView(store(), id)} chain={getAudit(store(), id).draft} />;
+}

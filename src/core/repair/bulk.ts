@@ -1,0 +1,122 @@
+import { alternatives } from '../audit/kinds/mergeable';
+import { applyEdit, applyEdits, type Edit, moveBefore } from '../rules/edit';
+import type { Chain, ChainEntry, Ending, Rule } from '../rules/rule';
+import { isSame } from '../rules/same';
+
+/** One thing that is done to several rules at once. */
+export type BulkChange =
+  | { readonly change: 'switch'; readonly on: boolean }
+  | { readonly change: 'ending'; readonly to: Ending }
+  /** To directly before an entry, in the order in which they stand; null for the end. */
+  | { readonly change: 'move'; readonly before: string | null }
+  | { readonly change: 'remove' }
+  /** Into one rule in the place of the first. */
+  | { readonly change: 'merge' };
+
+export type BulkEdits =
+  | { readonly ok: true; readonly edits: readonly Edit[] }
+  | { readonly ok: false; readonly words: string };
+
+/** The edits that change several entries, given by their ids; what is so already is left as it is. */
+export function bulkEdits(chain: Chain, ids: readonly string[], change: BulkChange): BulkEdits {
+  const chosen = chain.entries.filter(({ id }) => ids.includes(id));
+  switch (change.change) {
+    case 'switch': {
+      const others = chosen.filter(({ on }) => on !== change.on);
+      return { ok: true, edits: others.map(({ id }) => ({ kind: 'switch', id, on: change.on })) };
+    }
+    case 'ending': {
+      const others = chosen.flatMap((entry) => (entry.kind === 'rule' && entry.ending !== change.to ? [entry] : []));
+      return {
+        ok: true,
+        edits: others.map(({ id, ending }) => ({ kind: 'ending', id, from: ending, to: change.to })),
+      };
+    }
+    case 'move':
+      return moves(chain, chosen, change.before);
+    case 'remove':
+      return { ok: true, edits: removals(chain, chosen) };
+    case 'merge':
+      return merging(chain, chosen);
+    default:
+      change satisfies never;
+      throw new Error('unknown change');
+  }
+}
+
+/** Each is moved to before the target, so that they stand there in their order; with a rule its linked run moves. */
+function moves(chain: Chain, chosen: readonly ChainEntry[], before: string | null): BulkEdits {
+  if (chosen.some(({ id }) => id === before)) {
+    return { ok: false, words: 'The place that they are moved to is one of them.' };
+  }
+  const edits: Edit[] = [];
+  let current = chain;
+  for (const { id } of chosen) {
+    const edit = moveBefore(current, id, before);
+    // It stands there already, or came along with its run.
+    if (!edit) continue;
+    const applied = applyEdit(current, edit);
+    if (!applied.ok) return { ok: false, words: applied.reason };
+    edits.push(edit);
+    current = applied.chain;
+  }
+  const asBefore = current.entries.every(({ id }, place) => id === chain.entries[place]?.id);
+  return { ok: true, edits: asBefore ? [] : edits };
+}
+
+/** From the end on, so that the places of those before stay what they are. */
+function removals(chain: Chain, chosen: readonly ChainEntry[]): Edit[] {
+  const edits: Edit[] = [];
+  let current = chain;
+  for (const entry of chosen.toReversed()) {
+    const edit = removal(current, entry);
+    const applied = applyEdit(current, edit);
+    if (!applied.ok) throw new Error(applied.reason);
+    edits.push(edit);
+    current = applied.chain;
+  }
+  return edits;
+}
+
+/** A rule that was tried only where this one did not act is the head of its run now. */
+function removal(chain: Chain, entry: ChainEntry): Edit {
+  const from = chain.entries.findIndex(({ id }) => id === entry.id);
+  const next = chain.entries[from + 1];
+  const heads = entry.kind === 'rule' && entry.link === 'always' && next?.kind === 'rule' && next.link === 'otherwise';
+  return heads ? rewrite(from, [entry, next], [{ ...next, link: 'always' }]) : rewrite(from, [entry], []);
+}
+
+function rewrite(from: number, before: readonly ChainEntry[], after: readonly ChainEntry[]): Edit {
+  return { kind: 'rewrite', from, before, after, closing: { before: '', after: '' } };
+}
+
+function merging(chain: Chain, chosen: readonly ChainEntry[]): BulkEdits {
+  const rules = chosen.filter((entry): entry is Rule => entry.kind === 'rule');
+  const [first, ...others] = rules;
+  if (!first || others.length === 0 || rules.length < chosen.length) {
+    return { ok: false, words: 'Two rules or more can become one; script blocks cannot.' };
+  }
+  const differing = others.find(({ actions, ending }) => !isSame([actions, ending], [first.actions, first.ending]));
+  if (differing) return { ok: false, words: `“${differing.name}” does something else than “${first.name}”.` };
+  const excepting = others.find(({ unless }) => !isSame(unless, first.unless));
+  if (excepting) return { ok: false, words: `“${excepting.name}” has other exceptions than “${first.name}”.` };
+  const isLinked = (rule: Rule) => {
+    const next = chain.entries[chain.entries.indexOf(rule) + 1];
+    return rule.link === 'otherwise' || (next?.kind === 'rule' && next.link === 'otherwise');
+  };
+  const linked = rules.find(isLinked);
+  if (linked) return { ok: false, words: `“${linked.name}” is one of a run of linked rules.` };
+  const unlike = others.find(({ on }) => on !== first.on);
+  if (unlike) return { ok: false, words: 'Some of them are on and some are off.' };
+  let { tests } = first;
+  for (const other of others) {
+    const children = alternatives(tests, other.tests);
+    const [only, another] = children;
+    tests = only && !another ? only : { kind: 'any', children };
+  }
+  const merged = rewrite(chain.entries.indexOf(first), [first], [{ ...first, tests }]);
+  const after = applyEdits(chain, [merged]);
+  if (!after.ok) return { ok: false, words: after.reason };
+  const rest = after.chain.entries.filter(({ id }) => others.some((other) => other.id === id));
+  return { ok: true, edits: [merged, ...removals(after.chain, rest)] };
+}
