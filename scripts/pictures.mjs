@@ -11,6 +11,7 @@ const VIEWS = [
   'gather=/audits/demo/gather',
   'chain=/audits/demo/chain#r8',
   'rule=/audits/demo/rule?rule=r46',
+  'rules=/audits/demo/rules',
   'script=/audits/demo/script',
   'language=/language',
   'mail=/audits/demo/mail',

@@ -139,6 +139,8 @@ function addressee(header: string): string {
       return 'in To';
     case 'cc':
       return 'in Cc';
+    case 'bcc':
+      return 'in Bcc';
     default:
       return `in ${header}`;
   }
