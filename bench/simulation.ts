@@ -178,7 +178,7 @@ function benchTyping(store: Store, id: string): void {
   });
   const word = 'mortar samples';
   const times = Array.from(word, (_, at) =>
-    seconds(() => trialView(store, id, { rule: typed(word.slice(0, at + 1)), changes: rule.id, behind: null })),
+    seconds(() => trialView(store, id, { rule: typed(word.slice(0, at + 1)), begun: rule, behind: null })),
   );
   times.sort((a, b) => a - b);
   const [median, worst] = [times[times.length >> 1] ?? 0, times.at(-1) ?? 0];

@@ -33,7 +33,7 @@ export const editsShape = z.object({
 });
 
 /** A rule that is being written; its name may still be missing. */
-export const writtenShape = z.object({ rule: ruleShape, changes: id.nullable(), behind: id.nullable() });
+export const writtenShape = z.object({ rule: ruleShape, begun: ruleShape.nullable(), behind: id.nullable() });
 
 export const auditNameShape = z.object({
   name: z.string().trim().min(1, 'the name is empty').max(200, 'the name is longer than 200 characters'),

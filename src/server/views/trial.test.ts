@@ -36,7 +36,7 @@ const named = (name: string): Rule => {
   return found;
 };
 const trial = (written: Partial<Written>) =>
-  trialView(store, id, { rule: made(), changes: null, behind: null, ...written });
+  trialView(store, id, { rule: made(), begun: null, behind: null, ...written });
 
 describe('a rule while it is written', () => {
   test('a new one: what it would do, and what no rule has taken', async () => {
@@ -55,7 +55,7 @@ describe('a rule while it is written', () => {
   test('a change: gained, lost and kept, against the rule as it was saved', async () => {
     await fill();
     const oak = named('Oak');
-    const { effect } = trial({ rule: { ...oak, tests: about('nothing', 'oak beam') }, changes: oak.id });
+    const { effect } = trial({ rule: { ...oak, tests: about('nothing', 'oak beam') }, begun: oak });
     expect(effect).toMatchObject({ fires: 2, untaken: 1, gained: 1, lost: 1 });
     expect(effect?.samples.map(({ part, row }) => [part, row.subject])).toEqual([
       ['gained', 'nothing'],
@@ -69,13 +69,13 @@ describe('a rule while it is written', () => {
     const oak = named('Oak');
     const written = writtenShape.parse({
       rule: { ...oak, name: 'Oak and lime', tests: about('oak', 'lime') },
-      changes: oak.id,
+      begun: oak,
       behind: null,
     });
     const { edits } = trialView(store, id, written);
     makeChange(store, id, editsShape.parse({ edits }).edits, '');
     expect(named('Oak and lime').tests).toEqual(about('oak', 'lime'));
-    expect(trial({ rule: named('Oak and lime'), changes: oak.id }).edits).toEqual([]);
+    expect(trial({ rule: named('Oak and lime'), begun: named('Oak and lime') }).edits).toEqual([]);
   });
 
   test('at the head of the chain, and behind any entry', async () => {
@@ -106,9 +106,16 @@ describe('a rule while it is written', () => {
     expect(trial({ rule }).effect).toMatchObject({ fires: 1, untaken: 1 });
   });
 
+  test('a rule that was changed meanwhile is not written over', async () => {
+    await fill();
+    const oak = named('Oak');
+    makeChange(store, id, [{ kind: 'ending', id: oak.id, from: 'continue', to: 'stop' }], '');
+    expect(() => trial({ rule: { ...oak, name: 'Mine' }, begun: oak })).toThrow('changed meanwhile');
+  });
+
   test('a rule that has gone meanwhile', async () => {
     await fill();
-    expect(() => trial({ changes: 'gone' })).toThrow('no longer in the chain');
+    expect(() => trial({ begun: made({ id: 'gone' }) })).toThrow('no longer in the chain');
     expect(() => trial({ behind: 'gone' })).toThrow('no longer in the chain');
   });
 });
@@ -138,7 +145,7 @@ describe('what a change would do to the findings', () => {
     await fill();
     for (let n = 0; n < 20; n++) {
       const oak = named('Oak');
-      const { edits } = trial({ rule: { ...oak, name: `Oak ${n}` }, changes: oak.id });
+      const { edits } = trial({ rule: { ...oak, name: `Oak ${n}` }, begun: oak });
       vi.setSystemTime(Date.UTC(2027, 0, 1, 0, n));
       await perform(store, job(), { kind: 'foresee', edits: edits ?? [] });
     }

@@ -22,8 +22,8 @@ import { evidenceWords } from './message';
 /** A rule that is being written: where it stands, and as what. */
 export interface Written {
   readonly rule: Rule;
-  /** The rule it changes; null for a new one. */
-  readonly changes: string | null;
+  /** The rule it changes, as it was when writing began; null for a new one. */
+  readonly begun: Rule | null;
   /** For a new one, the entry directly behind which it stands; null for the head of the chain. */
   readonly behind: string | null;
 }
@@ -84,16 +84,21 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
 }
 
 /** The edit that puts the rule into the chain; none where it stands there just so. */
-function editsOf(draft: Chain, { rule, changes, behind }: Written): Edit[] {
+function editsOf(draft: Chain, { rule, begun, behind }: Written): Edit[] {
   const placeOf = (id: string) => {
     const place = draft.entries.findIndex((entry) => entry.id === id);
     if (place < 0) throw new Refusal('The rule is no longer in the chain.', 409);
     return place;
   };
-  const from = changes !== null ? placeOf(changes) : behind === null ? 0 : placeOf(behind) + 1;
-  const before = changes === null ? [] : draft.entries.slice(from, from + 1);
-  const [old] = before;
-  if (old?.kind === 'rule' && isSame(closed(old), rule)) return [];
+  const from = begun ? placeOf(begun.id) : behind === null ? 0 : placeOf(behind) + 1;
+  if (begun && !isSame(draft.entries[from], begun)) {
+    throw new Refusal(
+      'The rule has been changed meanwhile, in another window: what is written here would undo that.',
+      409,
+    );
+  }
+  if (begun && isSame(closed(begun), rule)) return [];
+  const before = begun ? [begun] : [];
   const closing = { before: draft.closing, after: draft.closing };
   return [{ kind: 'rewrite', from, before, after: [rule], closing }];
 }

@@ -30,7 +30,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
   const put = (made: Rule) => keep(JSON.stringify({ ...opened(made), id: changes ?? 'new' }));
   const [why, setWhy] = useState('');
   const [saving, setSaving] = useState(false);
-  const trial = useTrial({ auditId, rule, changes, behind });
+  const trial = useTrial({ auditId, rule, begun: changes === null ? null : begun, behind });
   const faults = trial.view?.faults ?? [];
   const edits = trial.isCurrent ? trial.view?.edits : null;
   const back = `/audits/${auditId}/chain#${encodeURIComponent(changes ?? behind ?? '')}`;

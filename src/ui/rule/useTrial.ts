@@ -25,7 +25,7 @@ const PAUSE = 150;
 interface Asked {
   readonly auditId: string;
   readonly rule: Rule;
-  readonly changes: string | null;
+  readonly begun: Rule | null;
   readonly behind: string | null;
 }
 
