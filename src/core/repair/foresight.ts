@@ -7,6 +7,8 @@ export interface Foresight {
   readonly ended: readonly Finding[];
   /** Findings that would be stated, and are not now. */
   readonly brought: readonly Finding[];
+  /** Of another rule the same would be said about mail of which it is said now: neither better nor worse. */
+  readonly passedOn: readonly Finding[];
 }
 
 /**
@@ -15,12 +17,39 @@ export interface Foresight {
  */
 export function foresee(before: readonly Finding[], after: readonly Finding[]): Foresight {
   const [now, then] = [weighty(before), weighty(after)];
-  const without = (some: readonly Finding[], others: readonly Finding[]) => {
-    const keys = new Set(others.map(({ key }) => key));
-    return some.filter(({ key }) => !keys.has(key));
+  const [fresh, gone] = [otherThan(then, now), otherThan(now, then)];
+  const [saidNow, saidThen] = [messagesBySaying(now), messagesBySaying(then)];
+  return {
+    ended: gone.filter((finding) => !isSaidOfAll(finding, saidThen)),
+    brought: fresh.filter((finding) => !isSaidOfAll(finding, saidNow)),
+    passedOn: fresh.filter((finding) => isSaidOfAll(finding, saidNow)),
   };
-  return { ended: without(now, then), brought: without(then, now) };
 }
 
 const weighty = (findings: readonly Finding[]): Finding[] =>
   withoutRepeated(findings).filter((finding) => finding.kind !== 'overlap' && isBorneOut(finding));
+
+function otherThan(some: readonly Finding[], others: readonly Finding[]): Finding[] {
+  const keys = new Set(others.map(({ key }) => key));
+  return some.filter(({ key }) => !keys.has(key));
+}
+
+const saying = ({ kind, consequence }: Finding): string => `${kind} ${consequence}`;
+
+/** For each kind and consequence, the messages that some finding says it of. */
+function messagesBySaying(findings: readonly Finding[]): Map<string, Set<number>> {
+  const said = new Map<string, Set<number>>();
+  for (const finding of findings) {
+    const messages = said.get(saying(finding)) ?? new Set();
+    for (const message of finding.messages) messages.add(message);
+    said.set(saying(finding), messages);
+  }
+  return said;
+}
+
+function isSaidOfAll(finding: Finding, said: ReadonlyMap<string, ReadonlySet<number>>): boolean {
+  const messages = said.get(saying(finding));
+  // What never happens is said of rules, not of mail.
+  if (finding.messages.length === 0 || finding.certainty === 'proved' || !messages) return false;
+  return finding.messages.every((message) => messages.has(message));
+}

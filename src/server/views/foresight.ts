@@ -10,6 +10,8 @@ import { type FindingLine, lineOf } from './findings';
 export interface ForesightView {
   readonly ended: readonly FindingLine[];
   readonly brought: readonly FindingLine[];
+  /** How many would be said of another rule, about the same mail. */
+  readonly passedOn: number;
 }
 
 /** Null while the chain is not audited with the change, or without it. */
@@ -17,6 +19,6 @@ export function maybeForesight(store: Store, auditId: string, edits: readonly Ed
   const audit = getAudit(store, auditId);
   const [before, after] = [audit.draft, chainAfter(audit, edits)].map((chain) => maybeResult(store, audit, chain));
   if (!before || !after) return null;
-  const { ended, brought } = foresee(before.findings, after.findings);
-  return { ended: ended.map(lineOf), brought: brought.map(lineOf) };
+  const { ended, brought, passedOn } = foresee(before.findings, after.findings);
+  return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length };
 }

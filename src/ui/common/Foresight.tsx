@@ -49,13 +49,17 @@ export function Foresight({ auditId, edits }: { auditId: string; edits: readonly
       </p>
     );
   }
-  if (view.ended.length + view.brought.length === 0) {
-    return <p className={classes.soft}>It neither ends nor brings a finding.</p>;
-  }
+  const none = view.ended.length + view.brought.length === 0;
   return (
     <>
+      {none && <p className={classes.soft}>It neither ends nor brings a finding.</p>}
       <Lines title="Findings it would end" auditId={auditId} findings={view.ended} leads />
       <Lines title="Findings it would bring" auditId={auditId} findings={view.brought} />
+      {view.passedOn > 0 && (
+        <p className={classes.soft}>
+          {formatNumber(view.passedOn)} would be said of another rule, about mail of which they are said now.
+        </p>
+      )}
     </>
   );
 }
