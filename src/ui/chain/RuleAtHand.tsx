@@ -8,6 +8,7 @@ import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/views/chain';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
+import { ENDINGS } from './endings';
 import { History } from './History';
 import { moveBesideEdit, moveEdit } from './moves';
 import classes from './RuleAtHand.module.css';
@@ -85,10 +86,7 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
             <SegmentedControl
               size="xs"
               value={trial?.kind === 'ending' ? trial.to : rung.ending}
-              data={[
-                { value: 'continue', label: 'later rules still run' },
-                { value: 'stop', label: 'it ends here' },
-              ]}
+              data={[...ENDINGS]}
               onChange={(value) => setTrial(endingEdit(rung, value))}
             />
           </div>

@@ -1,11 +1,11 @@
-import { ActionIcon, Autocomplete, Checkbox, Menu, Select, TagsInput, Textarea, TextInput } from '@mantine/core';
-import { IconPlus, IconX } from '@tabler/icons-react';
-import { useState } from 'react';
+import { ActionIcon, Autocomplete, Checkbox, TextInput } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
 import { readWrittenAction } from '../../core/repair/as-written';
 import type { RuleFault } from '../../core/repair/rule-faults';
 import type { Action } from '../../core/rules/rule';
 import { quote } from '../../core/sieve/quote';
 import type { RuleOffers } from '../../server/views/rule-desk';
+import { AddMenu, AsWritten, Choice, FLAGS, Names } from './fields';
 import classes from './RuleDesk.module.css';
 import { Faults } from './TreeEditor';
 
@@ -60,20 +60,10 @@ export function ActionsEditor({ actions, faults, offers, onChange }: Props) {
         </div>
       ))}
       <div className={classes.add}>
-        <Menu position="bottom-start" withinPortal>
-          <Menu.Target>
-            <button type="button" className={classes.addButton}>
-              <IconPlus size={14} aria-hidden="true" /> an action
-            </button>
-          </Menu.Target>
-          <Menu.Dropdown className={classes.menu}>
-            {BEGINNINGS.map(({ title, begin }) => (
-              <Menu.Item key={title} onClick={() => onChange([...actions, begin])}>
-                {title}
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
+        <AddMenu
+          words="an action"
+          items={BEGINNINGS.map(({ title, begin }) => ({ title, add: () => onChange([...actions, begin]) }))}
+        />
       </div>
     </>
   );
@@ -85,12 +75,11 @@ interface OneProps {
   readonly put: (action: Action) => void;
 }
 
-const MARKS = ['\\seen', '\\flagged', '\\answered', '\\deleted', '\\draft'];
 const MARKING = [
   { value: 'addflag', label: 'mark as' },
   { value: 'removeflag', label: 'take the mark away' },
   { value: 'setflag', label: 'mark only as' },
-];
+] as const;
 
 function ActionEditor({ action, offers, put }: OneProps) {
   switch (action.action) {
@@ -149,23 +138,17 @@ function ActionEditor({ action, offers, put }: OneProps) {
     case 'setflag':
       return (
         <div className={classes.leaf}>
-          <Select
-            size="xs"
-            aria-label="How it is marked"
-            className={classes.what}
-            allowDeselect={false}
+          <Choice
+            label="How it is marked"
+            wide
             value={action.action}
-            data={MARKING}
-            onChange={(value) => value && put({ ...action, action: value as 'addflag' | 'removeflag' | 'setflag' })}
+            choices={MARKING}
+            onChange={(value) => put({ ...action, action: value })}
           />
-          <TagsInput
-            size="xs"
-            aria-label="Flags and keywords"
-            className={classes.headers}
-            value={[...action.flags]}
-            data={MARKS}
-            splitChars={[',', ' ', '\n']}
-            acceptValueOnBlur
+          <Names
+            label="Flags and keywords"
+            names={action.flags}
+            offers={FLAGS}
             onChange={(flags) => put({ ...action, flags })}
           />
         </div>
@@ -173,7 +156,15 @@ function ActionEditor({ action, offers, put }: OneProps) {
     case 'discard':
       return <span className={classes.fixed}>drop: it is kept nowhere unless another rule keeps it</span>;
     case 'sieve':
-      return <AsWritten key={action.text} text={action.text} put={put} />;
+      return (
+        <AsWritten
+          key={action.text}
+          label="The action as Sieve"
+          text={action.text}
+          read={readWrittenAction}
+          onRead={put}
+        />
+      );
     default:
       action satisfies never;
       return null;
@@ -190,38 +181,7 @@ function Marked({ flags, onChange }: { flags: readonly string[] | null; onChange
         checked={flags !== null}
         onChange={(event) => onChange(event.currentTarget.checked ? ['\\seen'] : null)}
       />
-      {flags !== null && (
-        <TagsInput
-          size="xs"
-          aria-label="Flags and keywords"
-          value={[...flags]}
-          data={MARKS}
-          splitChars={[',', ' ', '\n']}
-          acceptValueOnBlur
-          onChange={onChange}
-        />
-      )}
+      {flags !== null && <Names label="Flags and keywords" names={flags} offers={FLAGS} onChange={onChange} />}
     </>
-  );
-}
-
-/** Words of Sieve, taken over once they are one action. */
-function AsWritten({ text, put }: { text: string; put: (action: Action) => void }) {
-  const [words, setWords] = useState(text);
-  const reading = readWrittenAction(words);
-  return (
-    <Textarea
-      size="xs"
-      aria-label="The action as Sieve"
-      className={classes.sieve}
-      classNames={{ input: 'mono' }}
-      autosize
-      minRows={1}
-      spellCheck={false}
-      value={words}
-      error={reading.ok ? null : reading.words}
-      onChange={(event) => setWords(event.currentTarget.value)}
-      onBlur={() => reading.ok && put(reading.said)}
-    />
   );
 }

@@ -1,10 +1,11 @@
-import { NumberInput, Select, TagsInput, Textarea, TextInput } from '@mantine/core';
+import { NumberInput, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { readWrittenTest } from '../../core/repair/as-written';
 import { bodyTest, dateTest, type FormId, formOf, maybeDate, TEST_FORMS } from '../../core/repair/test-forms';
 import { maybeBodyMatch } from '../../core/rules/body';
-import type { AddressPart, LeafTest, TestTree, TextMatch } from '../../core/rules/rule';
+import type { LeafTest, TestTree, TextMatch } from '../../core/rules/rule';
 import type { RuleOffers } from '../../server/views/rule-desk';
+import { AsWritten, Choice, FLAGS, Names } from './fields';
 import { Keys } from './Keys';
 import classes from './RuleDesk.module.css';
 
@@ -18,18 +19,16 @@ interface Props {
 export function LeafEditor({ test, offers, onChange }: Props) {
   const form = formOf(test);
   const put = (made: LeafTest) => onChange({ kind: 'leaf', test: made });
-  const choices = TEST_FORMS.map(({ id, title }) => ({ value: id as string, label: title }));
+  const choices = TEST_FORMS.map(({ id, title }) => ({ value: id, label: title }));
   const known = choices.some(({ value }) => value === form);
   return (
     <div className={classes.leaf}>
-      <Select
-        size="xs"
-        aria-label="What is looked at"
-        className={classes.what}
-        allowDeselect={false}
+      <Choice
+        label="What is looked at"
+        wide
         value={form}
-        data={known ? choices : [...choices, { value: form, label: OTHERS[form] ?? form }]}
-        onChange={(value) => value && value !== form && put(begun(value as FormId, test, offers))}
+        choices={known ? choices : [...choices, { value: form, label: OTHERS[form] ?? form }]}
+        onChange={(value) => value !== form && put(begun(value, test, offers))}
       />
       <Details test={test} form={form} offers={offers} put={put} onChange={onChange} />
     </div>
@@ -65,14 +64,11 @@ function Details({ test, form, offers, put, onChange }: DetailProps) {
           {form === 'addresses' && test.test === 'address' && (
             <Headers headers={test.headers} onChange={(headers) => put({ ...test, headers })} />
           )}
-          <Select
-            size="xs"
-            aria-label="Part of the address"
-            className={classes.short}
-            allowDeselect={false}
+          <Choice
+            label="Part of the address"
             value={test.part}
-            data={PARTS}
-            onChange={(value) => value && put({ ...test, part: value as AddressPart })}
+            choices={PARTS}
+            onChange={(value) => put({ ...test, part: value })}
           />
           <Match match={test} onChange={(match) => put({ ...test, ...match })} />
           <Keys
@@ -121,13 +117,12 @@ const PARTS = [
   { value: 'all', label: 'whole address' },
   { value: 'localpart', label: 'before the @' },
   { value: 'domain', label: 'domain' },
-];
+] as const;
 const MATCHES = [
   { value: 'is', label: 'is' },
   { value: 'contains', label: 'contains' },
   { value: 'matches', label: 'has the form' },
-];
-const FLAGS = ['\\flagged', '\\seen', '\\answered', '\\deleted', '\\draft'];
+] as const;
 
 type Comparison = Pick<TextMatch, 'match' | 'comparator'>;
 
@@ -136,27 +131,21 @@ function Match({ match, onChange }: { match: Comparison; onChange: (match: Compa
   const known = exact || match.comparator === 'i;ascii-casemap';
   return (
     <>
-      <Select
-        size="xs"
-        aria-label="How it is compared"
-        className={classes.short}
-        allowDeselect={false}
+      <Choice
+        label="How it is compared"
         value={match.match}
-        data={MATCHES}
-        onChange={(value) => value && onChange({ ...match, match: value as TextMatch['match'] })}
+        choices={MATCHES}
+        onChange={(value) => onChange({ ...match, match: value })}
       />
-      <Select
-        size="xs"
-        aria-label="Capital and small letters"
-        className={classes.short}
-        allowDeselect={false}
+      <Choice
+        label="Capital and small letters"
         value={match.comparator}
-        data={[
+        choices={[
           { value: 'i;ascii-casemap', label: 'any case' },
           { value: 'i;octet', label: 'to the letter' },
           ...(known ? [] : [{ value: match.comparator, label: match.comparator }]),
         ]}
-        onChange={(value) => value && onChange({ ...match, comparator: value })}
+        onChange={(value) => onChange({ ...match, comparator: value })}
       />
     </>
   );
@@ -175,15 +164,11 @@ const HEADERS = [
 
 function Headers({ headers, onChange }: { headers: readonly string[]; onChange: (headers: string[]) => void }) {
   return (
-    <TagsInput
-      size="xs"
-      aria-label="Names of headers"
-      className={classes.headers}
-      placeholder={headers.length === 0 ? 'name of the header' : ''}
-      value={[...headers]}
-      data={HEADERS}
-      splitChars={[',', ' ', '\n']}
-      acceptValueOnBlur
+    <Names
+      label="Names of headers"
+      placeholder="name of the header"
+      names={headers}
+      offers={HEADERS}
       onChange={onChange}
     />
   );
@@ -204,17 +189,14 @@ function Size({ test, put }: { test: SizeTest; put: (test: LeafTest) => void }) 
   const octets = (amount: number | string, of: string) => Math.max(0, Math.round(Number(amount) * Number(of)) || 0);
   return (
     <>
-      <Select
-        size="xs"
-        aria-label="Larger or smaller"
-        className={classes.short}
-        allowDeselect={false}
+      <Choice
+        label="Larger or smaller"
         value={test.relation}
-        data={[
+        choices={[
           { value: 'over', label: 'is over' },
           { value: 'under', label: 'is under' },
         ]}
-        onChange={(value) => value && put({ ...test, relation: value as SizeTest['relation'] })}
+        onChange={(value) => put({ ...test, relation: value })}
       />
       <NumberInput
         size="xs"
@@ -225,15 +207,11 @@ function Size({ test, put }: { test: SizeTest; put: (test: LeafTest) => void }) 
         value={test.octets / Number(unit)}
         onChange={(value) => put({ ...test, octets: octets(value, unit) })}
       />
-      <Select
-        size="xs"
-        aria-label="Unit"
-        className={classes.short}
-        allowDeselect={false}
+      <Choice
+        label="Unit"
         value={unit}
-        data={UNITS}
+        choices={UNITS}
         onChange={(value) => {
-          if (!value) return;
           put({ ...test, octets: octets(test.octets / Number(unit), value) });
           setUnit(value);
         }}
@@ -251,14 +229,11 @@ function Written({ test, form, put, onChange }: WrittenProps) {
   if (body) {
     return (
       <>
-        <Select
-          size="xs"
-          aria-label="How it is compared"
-          className={classes.short}
-          allowDeselect={false}
+        <Choice
+          label="How it is compared"
           value={body.match}
-          data={MATCHES}
-          onChange={(value) => value && put(bodyTest({ ...body, match: value as TextMatch['match'] }))}
+          choices={MATCHES}
+          onChange={(value) => put(bodyTest({ ...body, match: value }))}
         />
         <Keys label="words" keys={body.keys} onChange={(keys) => put(bodyTest({ ...body, keys }))} />
       </>
@@ -267,17 +242,14 @@ function Written({ test, form, put, onChange }: WrittenProps) {
   if (date) {
     return (
       <>
-        <Select
-          size="xs"
-          aria-label="Before or from"
-          className={classes.short}
-          allowDeselect={false}
+        <Choice
+          label="Before or from"
           value={date.relation}
-          data={[
+          choices={[
             { value: 'lt', label: 'is before' },
             { value: 'ge', label: 'is from' },
           ]}
-          onChange={(value) => value && put(dateTest({ ...date, relation: value as 'lt' | 'ge' }))}
+          onChange={(value) => put(dateTest({ ...date, relation: value }))}
         />
         <TextInput
           size="xs"
@@ -291,26 +263,7 @@ function Written({ test, form, put, onChange }: WrittenProps) {
   }
   if (form === 'attachment') return <span className={classes.fixed}>is there</span>;
   if (form === 'spam') return <span className={classes.fixed}>is 5 of 10 or more</span>;
-  return <AsWritten key={test.text} text={test.text} onChange={onChange} />;
-}
-
-/** Words of Sieve, taken over once they are one test. */
-function AsWritten({ text, onChange }: { text: string; onChange: (tree: TestTree) => void }) {
-  const [written, setWritten] = useState(text);
-  const reading = readWrittenTest(written);
   return (
-    <Textarea
-      size="xs"
-      aria-label="The test as Sieve"
-      className={classes.sieve}
-      classNames={{ input: 'mono' }}
-      autosize
-      minRows={1}
-      spellCheck={false}
-      value={written}
-      error={reading.ok ? null : reading.words}
-      onChange={(event) => setWritten(event.currentTarget.value)}
-      onBlur={() => reading.ok && onChange(reading.said)}
-    />
+    <AsWritten key={test.text} label="The test as Sieve" text={test.text} read={readWrittenTest} onRead={onChange} />
   );
 }

@@ -7,6 +7,7 @@ import { useMemo, useState } from 'react';
 import { opened } from '../../core/repair/tree-edits';
 import type { Rule } from '../../core/rules/rule';
 import type { RuleDeskView } from '../../server/views/rule-desk';
+import { ENDINGS } from '../chain/endings';
 import { call, tell } from '../common/api';
 import { Foresight } from '../common/Foresight';
 import { useKeptText } from '../common/useKeptText';
@@ -105,10 +106,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
             size="xs"
             aria-label="After it acts"
             value={rule.ending}
-            data={[
-              { value: 'continue', label: 'later rules still run' },
-              { value: 'stop', label: 'it ends here' },
-            ]}
+            data={[...ENDINGS]}
             onChange={(ending) => put({ ...rule, ending: ending as Rule['ending'] })}
           />
           <Switch

@@ -8,7 +8,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { ActionIcon, Menu, SegmentedControl } from '@mantine/core';
-import { IconDots, IconGripVertical, IconPlus } from '@tabler/icons-react';
+import { IconDots, IconGripVertical } from '@tabler/icons-react';
 import type { RuleFault } from '../../core/repair/rule-faults';
 import { TEST_FORMS } from '../../core/repair/test-forms';
 import {
@@ -23,6 +23,7 @@ import {
 import type { Rule, TestTree } from '../../core/rules/rule';
 import type { RuleOffers } from '../../server/views/rule-desk';
 import { TextButton } from '../common/TextButton';
+import { AddMenu } from './fields';
 import { LeafEditor } from './LeafEditor';
 import classes from './RuleDesk.module.css';
 
@@ -105,20 +106,14 @@ function BranchEditor(props: Props & { readonly branch: Branch; readonly path: T
         );
       })}
       <div className={classes.add}>
-        <Menu position="bottom-start" withinPortal>
-          <Menu.Target>
-            <button type="button" className={classes.addButton}>
-              <IconPlus size={14} aria-hidden="true" /> {isExceptions ? 'an exception' : 'a test'}
-            </button>
-          </Menu.Target>
-          <Menu.Dropdown className={classes.menu}>
-            {TEST_FORMS.map(({ id, title, hint, begin }) => (
-              <Menu.Item key={id} onClick={() => add({ kind: 'leaf', test: begin(offers) })}>
-                {title} <span className={classes.hint}>{hint}</span>
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
+        <AddMenu
+          words={isExceptions ? 'an exception' : 'a test'}
+          items={TEST_FORMS.map(({ title, hint, begin }) => ({
+            title,
+            hint,
+            add: () => add({ kind: 'leaf', test: begin(offers) }),
+          }))}
+        />
         <TextButton onClick={() => add({ kind: branch.kind === 'any' ? 'all' : 'any', children: [] })}>
           a branch
         </TextButton>

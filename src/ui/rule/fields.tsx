@@ -1,0 +1,111 @@
+import { Menu, Select, TagsInput, Textarea } from '@mantine/core';
+import { IconPlus } from '@tabler/icons-react';
+import { useState } from 'react';
+import type { Reading } from '../../core/repair/as-written';
+import classes from './RuleDesk.module.css';
+
+/** The small fields that rules are made of, each written once. */
+
+interface ChoiceProps<T extends string> {
+  readonly label: string;
+  readonly value: T;
+  readonly choices: readonly { readonly value: T; readonly label: string }[];
+  readonly wide?: boolean;
+  readonly onChange: (value: T) => void;
+}
+
+/** One of several, always. */
+export function Choice<T extends string>({ label, value, choices, wide = false, onChange }: ChoiceProps<T>) {
+  return (
+    <Select
+      size="xs"
+      aria-label={label}
+      className={wide ? classes.what : classes.short}
+      allowDeselect={false}
+      value={value as string}
+      data={[...choices] as { value: string; label: string }[]}
+      onChange={(chosen) => chosen !== null && onChange(chosen as T)}
+    />
+  );
+}
+
+interface NamesProps {
+  readonly label: string;
+  readonly names: readonly string[];
+  readonly offers: readonly string[];
+  readonly placeholder?: string;
+  readonly onChange: (names: string[]) => void;
+}
+
+/** Names without blanks in them, such as those of headers and flags. */
+export function Names({ label, names, offers, placeholder = '', onChange }: NamesProps) {
+  return (
+    <TagsInput
+      size="xs"
+      aria-label={label}
+      className={classes.headers}
+      placeholder={names.length === 0 ? placeholder : ''}
+      value={[...names]}
+      data={[...offers]}
+      splitChars={[',', ' ', '\n']}
+      acceptValueOnBlur
+      onChange={onChange}
+    />
+  );
+}
+
+/** System flags (RFC 9051 section 2.3.2). */
+export const FLAGS = ['\\seen', '\\flagged', '\\answered', '\\deleted', '\\draft'];
+
+interface AsWrittenProps<T> {
+  readonly label: string;
+  readonly text: string;
+  readonly read: (text: string) => Reading<T>;
+  readonly onRead: (said: T) => void;
+}
+
+/** Words of Sieve, taken over once they say one thing; to be given another key for another text. */
+export function AsWritten<T>({ label, text, read, onRead }: AsWrittenProps<T>) {
+  const [written, setWritten] = useState(text);
+  const reading = read(written);
+  return (
+    <Textarea
+      size="xs"
+      aria-label={label}
+      className={classes.sieve}
+      classNames={{ input: 'mono' }}
+      autosize
+      minRows={1}
+      spellCheck={false}
+      value={written}
+      error={reading.ok ? null : reading.words}
+      onChange={(event) => setWritten(event.currentTarget.value)}
+      onBlur={() => reading.ok && onRead(reading.said)}
+    />
+  );
+}
+
+interface AddMenuProps {
+  readonly words: string;
+  readonly items: readonly { readonly title: string; readonly hint?: string; readonly add: () => void }[];
+}
+
+/** What can be added, behind a plus. */
+export function AddMenu({ words, items }: AddMenuProps) {
+  return (
+    <Menu position="bottom-start" withinPortal>
+      <Menu.Target>
+        <button type="button" className={classes.addButton}>
+          <IconPlus size={14} aria-hidden="true" /> {words}
+        </button>
+      </Menu.Target>
+      <Menu.Dropdown className={classes.menu}>
+        {items.map(({ title, hint, add }) => (
+          <Menu.Item key={title} onClick={add}>
+            {title} {hint && <span className={classes.hint}>{hint}</span>}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
