@@ -56,6 +56,8 @@ export interface AuditResult {
   readonly overlaps: readonly OverlapLine[];
   /** Pairs of rules that were not asked about, since there are too many. */
   readonly unasked: number;
+  /** Pairs that hold for the same mail, of which it was not asked whether a message not at hand shows that order matters. */
+  readonly unsearchedOrders: number;
 }
 
 export interface OverlapLine {
@@ -121,6 +123,7 @@ export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: A
     findings: findings.sort(byWeight(chain, mail)),
     overlaps: lines,
     unasked: unaskedAmong(context, pairs),
+    unsearchedOrders: questions.unsearchedOrders,
   };
 }
 

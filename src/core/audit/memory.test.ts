@@ -11,6 +11,7 @@ import { chainFromSieve } from '../rules/from-sieve';
 import { auditChain } from './catalogue';
 import { MailGatherer } from './from-messages';
 import { AuditMemory } from './memory';
+import { type AuditBudget, auditBudget } from './questions';
 
 const ENVELOPE = { from: null, to: null };
 const NOW = Date.UTC(2026, 0, 1);
@@ -112,5 +113,20 @@ if address :domain :is "from" "lime.example" { fileinto "Lime"; }
     if (edited?.ok) audit(edited.chain, memory);
     expect(ran).not.toHaveBeenCalled();
     ran.mockRestore();
+  });
+
+  test('pairs whose order was not searched are counted, and none are where all were', () => {
+    const { chain: three } = chainFromSieve(`require "fileinto";
+if header :contains "subject" "oak" { fileinto "Oak"; stop; }
+if header :contains "x-tag" "beam" { fileinto "Beams"; stop; }
+if header :contains "subject" "oak" { fileinto "Oak"; }
+`);
+    const atoms = evaluateAtoms(atomsOf(three), new MemoryColumns());
+    const input = { chain: three, flow: runFlow(three, atoms, 0), atoms, mail: new MailGatherer().mail([]) };
+    const unsearched = (budget: Partial<AuditBudget>) =>
+      auditChain(input, { now: NOW, budget: { ...auditBudget(3), ...budget } }).unsearchedOrders;
+    expect(unsearched({})).toBe(0);
+    expect(unsearched({ comparisons: 0 })).toBeGreaterThan(0);
+    expect(unsearched({ orders: 0 })).toBeGreaterThanOrEqual(unsearched({ comparisons: 0 }));
   });
 });

@@ -45,6 +45,8 @@ export class Questions {
   readonly #reach: Reach;
   readonly #fires = new Map<number, ReachAnswer>();
   readonly #left: Record<Counted, number>;
+  /** Pairs of which no message at hand shows that their order matters, and of which it was not asked. */
+  unsearchedOrders = 0;
 
   constructor(
     readonly chain: Chain,
@@ -140,7 +142,9 @@ export class Questions {
 
   /** Whether one more pair may be looked at. */
   takeOrder(): boolean {
-    return this.#left.orders-- > 0;
+    if (this.#left.orders-- > 0) return true;
+    this.unsearchedOrders++;
+    return false;
   }
 }
 

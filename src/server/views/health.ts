@@ -28,6 +28,8 @@ export interface HealthView {
   }[];
   readonly overlaps: number;
   readonly unasked: number;
+  /** Pairs whose order was not asked about where no message at hand shows that it matters. */
+  readonly unsearchedOrders: number;
 }
 
 const DAY = 86_400_000;
@@ -74,6 +76,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
     lastFired: lastFired(flow, datesOf(store, audit)),
     overlaps: result?.overlaps.length ?? 0,
     unasked: result?.unasked ?? 0,
+    unsearchedOrders: result?.unsearchedOrders ?? 0,
   };
 }
 

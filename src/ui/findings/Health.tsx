@@ -30,7 +30,10 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
           </>
         )}
         <Link href={`/audits/${auditId}/findings/overlaps`}>{formatNumber(view.overlaps)} pairs</Link> of rules meet
-        {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not asked about`}.
+        {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not asked about`}
+        {view.unsearchedOrders > 0 &&
+          `, and of ${formatNumber(view.unsearchedOrders)} it is not settled whether their order matters`}
+        .
       </h1>
       <Charts view={view} />
       <div className={classes.healthLists}>

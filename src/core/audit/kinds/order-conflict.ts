@@ -49,7 +49,11 @@ function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): 
     const both = body.at(a).held.and(body.at(b).held);
     return both.isEmpty() ? both : body.changedBy(moved, both);
   });
-  if (found || !context.questions.hasLeft('comparisons') || alwaysAlike(context.chain, a, b)) return found;
+  if (found || alwaysAlike(context.chain, a, b)) return found;
+  if (!context.questions.hasLeft('comparisons')) {
+    context.questions.unsearchedOrders++;
+    return null;
+  }
   if (neverReached(context, a, b)) return null;
   const answer = context.questions.maybeCompare(moved, [a, b]);
   return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
