@@ -10,7 +10,7 @@ import { type Flow, runFlow } from '../core/flow/flow';
 import { outcomePrefix } from '../core/flow/opaque';
 import { atomsOf } from '../core/flow/program';
 import type { Chain } from '../core/rules/rule';
-import { type Audit, chainHash, Refusal } from './audits';
+import { type Audit, chainHash, getAudit, listAudits, Refusal } from './audits';
 import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { analyses, atoms } from './database/schema';
@@ -237,6 +237,20 @@ function forgetOld(store: Store, audit: Audit): void {
 
 /** Reading many findings from their text takes longer than showing them. */
 const recentResults = new Recent<AuditResult>(4, () => 1);
+
+/** Audits with rules whose draft was not audited over all messages, or by an older edition only. */
+export function unaudited(store: Store): string[] {
+  return listAudits(store).flatMap(({ id }) => {
+    const audit = getAudit(store, id);
+    if (audit.draft.entries.length === 0) return [];
+    const row = store
+      .select({ count: analyses.count })
+      .from(analyses)
+      .where(and(eq(analyses.auditId, id), eq(analyses.chainHash, findingsKey(audit, audit.draft))))
+      .get();
+    return row?.count === audit.messageCount ? [] : [id];
+  });
+}
 
 /** The findings on a chain, or null while it was not audited over all messages. */
 export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResult | null {

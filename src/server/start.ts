@@ -1,13 +1,15 @@
 import { store } from './database/open';
 import { runner } from './server';
+import { unaudited } from './simulation';
 import { warmUp } from './warm';
 
 /**
- * Migrates the database, takes back what a killed process left behind, makes the first look quick, and ends threads when the
- * server is ended.
+ * Migrates the database, takes back what a killed process left behind, audits again what it had not come to or what an older
+ * edition has audited, makes the first look quick, and ends threads when the server is ended.
  */
 export function startServer(): void {
   const jobs = runner();
+  for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
   const end = () => {
     void jobs.close().finally(() => process.exit(0));
   };

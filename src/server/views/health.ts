@@ -12,7 +12,6 @@ import { type Destination, destinationsOf } from './destinations';
 export interface HealthView {
   readonly total: number;
   readonly rules: number;
-  readonly audited: boolean;
   readonly destinations: readonly Destination[];
   /** Findings by consequence, and among them by how they are known. */
   readonly findings: readonly ({ readonly consequence: Consequence; readonly all: number } & Readonly<
@@ -42,12 +41,13 @@ const AGES = [
 ] as const;
 const CONSEQUENCES: readonly Consequence[] = ['lost', 'leaked', 'unseen', 'misplaced', 'clutter'];
 
-/** Null while the chain is not simulated. */
+/** Null while the chain is not audited. */
 export function maybeHealth(store: Store, auditId: string): HealthView | null {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
-  if (!flow) return null;
   const result = maybeResult(store, audit, audit.draft);
+  // Findings that were never looked for are not none.
+  if (!flow || !result) return null;
   const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isBorneOut(one));
   const once = new Bitmap(flow.count);
   const often = new Bitmap(flow.count);
@@ -58,7 +58,6 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
   return {
     total: audit.messageCount,
     rules: audit.draft.entries.length,
-    audited: result !== null,
     destinations: destinationsOf(audit.draft, flow).filter(({ count }) => count > 0),
     findings: CONSEQUENCES.map((consequence) => {
       const own = findings.filter((one) => one.consequence === consequence);
@@ -74,9 +73,9 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
     }),
     coverage: { untouched: flow.count - once.count(), once: once.count() - often.count(), often: often.count() },
     lastFired: lastFired(flow, datesOf(store, audit)),
-    overlaps: result?.overlaps.length ?? 0,
-    unasked: result?.unasked ?? 0,
-    unsearchedOrders: result?.unsearchedOrders ?? 0,
+    overlaps: result.overlaps.length,
+    unasked: result.unasked,
+    unsearchedOrders: result.unsearchedOrders,
   };
 }
 

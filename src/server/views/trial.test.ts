@@ -7,8 +7,9 @@ import { analyses } from '../database/schema';
 import { audit, fill, id, job, store, withAudit } from '../harness';
 import { perform } from '../jobs/perform';
 import { editsShape, writtenShape } from '../shapes';
-import { maybeFindings } from '../simulation';
+import { maybeFindings, unaudited } from '../simulation';
 import { maybeForesight } from './foresight';
+import { maybeHealth } from './health';
 import { trialView, type Written } from './trial';
 
 withAudit();
@@ -153,4 +154,17 @@ describe('what a change would do to the findings', () => {
     expect(store.select().from(analyses).all()).toHaveLength(17);
     expect(maybeFindings(store, audit(), audit().draft)).not.toBeNull();
   });
+});
+
+test('what was never audited, or only by an older edition, is told apart from what has no findings', async () => {
+  expect(unaudited(store)).toEqual([]);
+  await fill();
+  expect(unaudited(store)).toEqual([]);
+  expect(maybeHealth(store, id)?.rules).toBe(4);
+  store.update(analyses).set({ chainHash: 'of an older edition' }).run();
+  vi.resetModules();
+  const fresh = await import('../simulation');
+  expect(fresh.unaudited(store)).toEqual([id]);
+  const { maybeHealth: anew } = await import('./health');
+  expect(anew(store, id)).toBeNull();
 });

@@ -14,7 +14,7 @@ const Charts = dynamic(() => import('./HealthCharts'), { ssr: false });
 
 /** The audit as a whole: where mail ends, what was found, what no rule touches, when rules last acted. */
 export function Health({ auditId, view }: { auditId: string; view: HealthView | null }) {
-  if (!view) return <Notice title="The chain is not simulated yet">What there is to say of it is not known.</Notice>;
+  if (!view) return <Notice title="The chain is not audited yet">What there is to say of it is not known.</Notice>;
   const { coverage, total } = view;
   const idle = view.lastFired.find(({ key }) => key === 'never')?.rules ?? [];
   return (
