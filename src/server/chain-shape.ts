@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Action, ChainEntry, LeafTest, Rule, TestTree } from '../core/rules/rule';
+import type { Action, ChainEntry, LeafTest, NamedList, Rule, TestTree } from '../core/rules/rule';
 
 /** Entries of a chain as they may come over the wire. */
 const id = z.string().min(1).max(100);
@@ -7,7 +7,12 @@ const words = z.string().max(4 * 1024 * 1024);
 const list = z.array(words).max(100_000);
 const capabilities = z.array(z.string().max(200)).max(100);
 
-const textMatch = { match: z.enum(['is', 'contains', 'matches']), comparator: z.string().max(100), keys: list };
+const textMatch = {
+  match: z.enum(['is', 'contains', 'matches']),
+  comparator: z.string().max(100),
+  keys: list,
+  list: id.optional(),
+};
 const part = z.enum(['all', 'localpart', 'domain']);
 
 const leafShape: z.ZodType<LeafTest> = z.discriminatedUnion('test', [
@@ -46,6 +51,7 @@ const ruleFields = {
   actions: z.array(actionShape).max(10_000),
   ending: z.enum(['continue', 'stop']),
   link: z.enum(['always', 'otherwise']),
+  tags: z.array(z.string().trim().min(1).max(100)).max(50).optional(),
 };
 
 /** A rule whose name may still be missing. */
@@ -62,3 +68,9 @@ export const entryShape: z.ZodType<ChainEntry> = z.discriminatedUnion('kind', [
     requires: capabilities,
   }),
 ]);
+
+export const namedListShape: z.ZodType<NamedList> = z.object({
+  id,
+  name: z.string().trim().min(1, 'the list has no name').max(200),
+  keys: list,
+});

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { entryShape, ruleShape } from './chain-shape';
+import { entryShape, namedListShape, ruleShape } from './chain-shape';
 
 /** What may come over the wire. */
 const id = z.string().min(1).max(100);
@@ -18,6 +18,7 @@ export const editShape = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('switch'), id, on: z.boolean() }),
   z.object({ kind: z.literal('ending'), id, from: ending, to: ending }),
   z.object({ kind: z.literal('account'), id, from: address.nullable(), to: address.nullable() }),
+  z.object({ kind: z.literal('list'), id, from: namedListShape.nullable(), to: namedListShape.nullable() }),
   z.object({
     kind: z.literal('rewrite'),
     from: place,

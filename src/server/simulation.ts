@@ -165,7 +165,7 @@ export function getFlow(store: Store, audit: Audit): Flow {
 const recentFlows = new Recent<Flow>(12, () => 1);
 
 /** Findings kept by an older edition of the audit are not shown: raise this whenever what is stated changes. */
-const FINDINGS_EDITION = 5;
+const FINDINGS_EDITION = 6;
 /** Whose mail it is matters for some kinds. */
 const findingsKey = ({ ownAddresses }: Audit, chain: Chain): string =>
   `${FINDINGS_EDITION}:${chainHash(chain)}:${ownAddresses.join(' ')}`;

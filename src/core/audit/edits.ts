@@ -1,4 +1,4 @@
-import type { Edit } from '../rules/edit';
+import { type Edit, removal, rewriting } from '../rules/edit';
 import { changeWords } from '../rules/edit-words';
 import type { Chain, ChainEntry, Rule } from '../rules/rule';
 import type { Repair } from './finding';
@@ -14,7 +14,12 @@ export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false 
 /** The edit that puts something else in the place of an entry; nothing where `after` is empty. */
 export function replace(chain: Chain, entry: ChainEntry, after: readonly ChainEntry[]): Edit {
   const from = chain.entries.findIndex(({ id }) => id === entry.id);
-  return { kind: 'rewrite', from, before: [entry], after, closing: { before: '', after: '' } };
+  return rewriting(from, [entry], after);
+}
+
+/** Two ways to end what a rule does: it stays as it is, switched off, or is taken out. */
+export function withoutRule(chain: Chain, entry: ChainEntry): Repair[] {
+  return [...repair(chain, switchOff(entry.id)), ...repair(chain, removal(chain, entry))];
 }
 
 /** A rewritten rule with words of its own for what is done to it. */

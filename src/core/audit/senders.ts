@@ -5,6 +5,8 @@ import type { Valued } from './stored';
 /** More addresses than this are no longer read in a rule. */
 const MOST = 20;
 
+const COMPARATOR = 'i;ascii-casemap';
+
 /** The senders of messages, each once; none where there are too many for a rule. */
 export function fewSenders(messages: Bitmap, mail: Valued): readonly string[] {
   const senders = new Set<string>();
@@ -19,5 +21,35 @@ export function fewSenders(messages: Bitmap, mail: Valued): readonly string[] {
 /** The test for mail from any of these addresses. */
 export const isFrom = (senders: readonly string[]): TestTree => ({
   kind: 'leaf',
-  test: { test: 'address', headers: ['from'], part: 'all', match: 'is', comparator: 'i;ascii-casemap', keys: senders },
+  test: { test: 'address', headers: ['from'], part: 'all', match: 'is', comparator: COMPARATOR, keys: senders },
 });
+
+/** The test for mail from any address of these domains; of their subdomains too where the keys of a wildcard are given. */
+export const ofDomain = (domains: readonly string[], match: 'is' | 'matches' = 'is'): TestTree => ({
+  kind: 'leaf',
+  test: { test: 'address', headers: ['from'], part: 'domain', match, comparator: COMPARATOR, keys: domains },
+});
+
+/** The test for mail of these lists (RFC 2919). */
+export const ofList = (ids: readonly string[]): TestTree => ({
+  kind: 'leaf',
+  test: { test: 'header', headers: ['list-id'], match: 'contains', comparator: COMPARATOR, keys: ids },
+});
+
+/** The test for words in the subject. */
+export const inSubject = (words: readonly string[]): TestTree => ({
+  kind: 'leaf',
+  test: { test: 'header', headers: ['subject'], match: 'contains', comparator: COMPARATOR, keys: words },
+});
+
+/** There is no subject, or an empty one; blanks around it do not count (RFC 5228 section 5.7). */
+export const NO_SUBJECT: TestTree = {
+  kind: 'any',
+  children: [
+    { kind: 'none', children: [{ kind: 'leaf', test: { test: 'exists', headers: ['subject'] } }] },
+    {
+      kind: 'leaf',
+      test: { test: 'header', headers: ['subject'], match: 'is', comparator: COMPARATOR, keys: [''] },
+    },
+  ],
+};

@@ -1,5 +1,5 @@
 import { alternatives } from '../audit/kinds/mergeable';
-import { applyEdit, applyEdits, type Edit, moveBefore } from '../rules/edit';
+import { applyEdit, applyEdits, type Edit, moveBefore, removal, rewriting } from '../rules/edit';
 import type { Chain, ChainEntry, Ending, Rule } from '../rules/rule';
 import { isSame } from '../rules/same';
 
@@ -78,18 +78,6 @@ function removals(chain: Chain, chosen: readonly ChainEntry[]): Edit[] {
   return edits;
 }
 
-/** A rule that was tried only where this one did not act is the head of its run now. */
-function removal(chain: Chain, entry: ChainEntry): Edit {
-  const from = chain.entries.findIndex(({ id }) => id === entry.id);
-  const next = chain.entries[from + 1];
-  const heads = entry.kind === 'rule' && entry.link === 'always' && next?.kind === 'rule' && next.link === 'otherwise';
-  return heads ? rewrite(from, [entry, next], [{ ...next, link: 'always' }]) : rewrite(from, [entry], []);
-}
-
-function rewrite(from: number, before: readonly ChainEntry[], after: readonly ChainEntry[]): Edit {
-  return { kind: 'rewrite', from, before, after, closing: { before: '', after: '' } };
-}
-
 function merging(chain: Chain, chosen: readonly ChainEntry[]): BulkEdits {
   const rules = chosen.filter((entry): entry is Rule => entry.kind === 'rule');
   const [first, ...others] = rules;
@@ -114,7 +102,7 @@ function merging(chain: Chain, chosen: readonly ChainEntry[]): BulkEdits {
     const [only, another] = children;
     tests = only && !another ? only : { kind: 'any', children };
   }
-  const merged = rewrite(chain.entries.indexOf(first), [first], [{ ...first, tests }]);
+  const merged = rewriting(chain.entries.indexOf(first), [first], [{ ...first, tests }]);
   const after = applyEdits(chain, [merged]);
   if (!after.ok) return { ok: false, words: after.reason };
   const rest = after.chain.entries.filter(({ id }) => others.some((other) => other.id === id));

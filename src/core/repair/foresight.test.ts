@@ -15,8 +15,8 @@ const finding = (key: string, change: Partial<Finding> = {}): Finding => ({
   repairs: [],
   ...change,
 });
-const keys = (before: readonly Finding[], after: readonly Finding[]) => {
-  const { ended, brought, passedOn } = foresee(before, after);
+const keys = (before: readonly Finding[], after: readonly Finding[], changed = [1, 2, 3]) => {
+  const { ended, brought, passedOn } = foresee(before, after, new Set(changed));
   return {
     ended: ended.map(({ key }) => key),
     brought: brought.map(({ key }) => key),
@@ -53,4 +53,12 @@ test('overlaps, and what only a made-up message shows, are left out', () => {
   const madeUp = { open: 'x', size: 1, from: null, to: null };
   const some = [finding('a b', { kind: 'overlap' }), finding('c d', { messages: [], witness: madeUp })];
   expect(keys(some, [])).toEqual({ ended: [], brought: [], passedOn: [] });
+});
+
+test('what becomes of mail is not worse where it becomes the same of it by another rule', () => {
+  const after = finding('c', { kind: 'unprotected', messages: [1, 2] });
+  expect(keys([], [after], [3])).toEqual({ ended: [], brought: [], passedOn: ['c'] });
+  expect(keys([], [after], [2])).toEqual({ ended: [], brought: ['c'], passedOn: [] });
+  // That rules cut each other short is said of their order.
+  expect(keys([], [finding('c')], [3])).toEqual({ ended: [], brought: ['c'], passedOn: [] });
 });

@@ -1,4 +1,4 @@
-import type { Finding } from '../audit/finding';
+import type { Finding, FindingKind } from '../audit/finding';
 import { isBorneOut, withoutRepeated } from '../audit/grouping';
 
 /** What a change does to the findings. */
@@ -13,18 +13,37 @@ export interface Foresight {
 
 /**
  * The findings that a change would end and bring, of those that stored mail or a proof bears out. That two rules hold for the
- * same mail is no fault, and is left out.
+ * same mail is no fault, and is left out. What is said of what becomes of mail is neither better nor worse where none of that
+ * mail is among the `changed` messages, those whose fate the change alters: another rule does the same with it.
  */
-export function foresee(before: readonly Finding[], after: readonly Finding[]): Foresight {
+export function foresee(
+  before: readonly Finding[],
+  after: readonly Finding[],
+  changed: { readonly has: (message: number) => boolean },
+): Foresight {
   const [now, then] = [weighty(before), weighty(after)];
   const [fresh, gone] = [otherThan(then, now), otherThan(now, then)];
   const [saidNow, saidThen] = [messagesBySaying(now), messagesBySaying(then)];
+  const isNoWorse = (finding: Finding) =>
+    isSaidOfAll(finding, saidNow) ||
+    (ABOUT_FATES.has(finding.kind) &&
+      finding.messages.length > 0 &&
+      !finding.messages.some((message) => changed.has(message)));
   return {
     ended: gone.filter((finding) => !isSaidOfAll(finding, saidThen)),
-    brought: fresh.filter((finding) => !isSaidOfAll(finding, saidNow)),
-    passedOn: fresh.filter((finding) => isSaidOfAll(finding, saidNow)),
+    brought: fresh.filter((finding) => !isNoWorse(finding)),
+    passedOn: fresh.filter(isNoWorse),
   };
 }
+
+/** Kinds that say what becomes of mail, whatever rule does it. */
+const ABOUT_FATES: ReadonlySet<FindingKind> = new Set<FindingKind>([
+  'loss',
+  'unprotected',
+  'hidden-unread',
+  'placement-disagrees',
+  'forward-risk',
+]);
 
 const weighty = (findings: readonly Finding[]): Finding[] =>
   withoutRepeated(findings).filter((finding) => finding.kind !== 'overlap' && isBorneOut(finding));

@@ -73,6 +73,8 @@ export function editWords(chain: Chain, edit: Edit): string {
       return edit.to === null
         ? `Let ${name(edit.id)} concern mail to any address`
         : `Let ${name(edit.id)} concern only mail to ${edit.to}`;
+    case 'list':
+      return listWords(edit);
     case 'rewrite':
       return rewriteWords(edit);
     default:
@@ -80,6 +82,22 @@ export function editWords(chain: Chain, edit: Edit): string {
       throw new Error('unknown edit');
   }
 }
+
+function listWords({ from, to }: Extract<Edit, { kind: 'list' }>): string {
+  if (!from) return `Make the list “${to?.name ?? ''}”`;
+  if (!to) return `Give up the list “${from.name}”`;
+  const added = to.keys.filter((key) => !from.keys.includes(key));
+  const gone = from.keys.filter((key) => !to.keys.includes(key));
+  const said = [
+    ...(from.name === to.name ? [] : [`call it “${to.name}”`]),
+    ...(added.length > 0 ? [`add ${few(added)}`] : []),
+    ...(gone.length > 0 ? [`take out ${few(gone)}`] : []),
+  ];
+  return `In the list “${from.name}”: ${said.join(', ') || 'change the order'}`;
+}
+
+const few = (keys: readonly string[]): string =>
+  keys.length <= 2 ? keys.map((key) => `“${key}”`).join(' and ') : `“${keys[0]}” and ${keys.length - 1} more`;
 
 function rewriteWords({ before, after }: Extract<Edit, { kind: 'rewrite' }>): string {
   const [old, made] = [listed(before), listed(after)];

@@ -1,5 +1,6 @@
 import { accountOf, forAccount } from './account';
-import type { Chain, ChainEntry, Ending } from './rule';
+import { isUpToDate, listsWith, usersOf, withKeys } from './lists';
+import type { Chain, ChainEntry, Ending, NamedList } from './rule';
 import { isSame } from './same';
 
 /** One change to a chain, as data. It names what it expects to find, so that it is refused on another chain. */
@@ -19,6 +20,8 @@ export type Edit =
   | { readonly kind: 'ending'; readonly id: string; readonly from: Ending; readonly to: Ending }
   /** Whether a rule concerns one account, by its address, or all of them: null. */
   | { readonly kind: 'account'; readonly id: string; readonly from: string | null; readonly to: string | null }
+  /** A named list made, changed or, where no test uses it, given up; its keys change in all tests that use it. */
+  | { readonly kind: 'list'; readonly id: string; readonly from: NamedList | null; readonly to: NamedList | null }
   /** `after` takes the place of `before`, which begins at `from`; ids stay unique in the chain. What a script that
    * is brought in later adds to the closing comments stays behind them.
    */
@@ -55,6 +58,8 @@ export function applyEdit(chain: Chain, edit: Edit): Applied {
           ? forAccount(entry, edit.to)
           : `“${entry.name}” no longer concerns the account this change was made for`;
       });
+    case 'list':
+      return changeList(chain, edit);
     case 'rewrite':
       return rewriteEntries(chain, edit);
     default:
@@ -83,6 +88,8 @@ export function invertEdit(edit: Edit): Edit {
     case 'ending':
       return { ...edit, from: edit.to, to: edit.from };
     case 'account':
+      return { ...edit, from: edit.to, to: edit.from };
+    case 'list':
       return { ...edit, from: edit.to, to: edit.from };
     case 'rewrite': {
       const closing = { before: edit.closing.after, after: edit.closing.before };
@@ -117,6 +124,19 @@ function moveWithinRun(chain: Chain, id: string, before: string | null): Edit | 
   const rest = chain.entries.filter((entry) => entry.id !== id);
   const to = rest.findIndex((entry) => entry.id === before);
   return to < 0 || to === from ? null : { kind: 'move', ids: [id], from, to, withinRun: true };
+}
+
+/** The edit that takes an entry out. A rule that was tried only where this one did not act is the head of its run then. */
+export function removal(chain: Chain, entry: ChainEntry): Edit {
+  const from = chain.entries.findIndex(({ id }) => id === entry.id);
+  const next = chain.entries[from + 1];
+  const heads = entry.kind === 'rule' && entry.link === 'always' && next?.kind === 'rule' && next.link === 'otherwise';
+  return heads ? rewriting(from, [entry, next], [{ ...next, link: 'always' }]) : rewriting(from, [entry], []);
+}
+
+/** The edit that puts some entries in the place of others, and leaves the closing comments as they are. */
+export function rewriting(from: number, before: readonly ChainEntry[], after: readonly ChainEntry[]): Edit {
+  return { kind: 'rewrite', from, before, after, closing: { before: '', after: '' } };
 }
 
 /** Entries that cannot be parted: a rule with the `otherwise` rules behind it, else one entry. */
@@ -158,9 +178,25 @@ function rewriteEntries(chain: Chain, edit: Extract<Edit, { kind: 'rewrite' }>):
   }
   const made = [...entries.slice(0, edit.from), ...edit.after, ...entries.slice(end)];
   if (new Set(made.map(({ id }) => id)).size < made.length) return { ok: false, reason: 'two rules would have one id' };
+  const stale = edit.after.find((entry) => entry.kind === 'rule' && !isUpToDate(entry, chain.lists ?? []));
+  if (stale) return { ok: false, reason: `a named list that “${stale.name}” uses was changed or given up meanwhile` };
   const rest = chain.closing.slice(closing.before.length).replace(/^\n/, '');
   const after = [closing.after, rest].filter((part) => part !== '').join('\n');
   return { ok: true, chain: { ...chain, entries: made, closing: after } };
+}
+
+function changeList(chain: Chain, { id, from, to }: Extract<Edit, { kind: 'list' }>): Applied {
+  const there = chain.lists?.find((list) => list.id === id) ?? null;
+  if (!isSame(there, from)) return { ok: false, reason: 'the list is no longer what this change was made for' };
+  const [user] = usersOf(chain, id);
+  if (user && (to === null || to.keys.length === 0)) {
+    return { ok: false, reason: `“${user.name}” uses the list, which therefore cannot be empty or given up` };
+  }
+  const lists = listsWith(chain.lists ?? [], id, to);
+  const entries = to
+    ? chain.entries.map((entry) => (entry.kind === 'rule' ? withKeys(entry, to) : entry))
+    : chain.entries;
+  return { ok: true, chain: { ...chain, entries, lists } };
 }
 
 function relinked(moved: readonly ChainEntry[], before: readonly ChainEntry[]): ChainEntry[] {

@@ -7,6 +7,16 @@ export interface Chain {
   readonly entries: readonly ChainEntry[];
   /** Comments that belong to no rule, kept for the export. */
   readonly closing: string;
+  /** Named lists of addresses or other keys that tests refer to. */
+  readonly lists?: readonly NamedList[];
+}
+
+/** Keys under a name, used by any number of tests. */
+export interface NamedList {
+  /** Unique in the chain, never shown. */
+  readonly id: string;
+  readonly name: string;
+  readonly keys: readonly string[];
 }
 
 export type ChainEntry = Rule | ScriptBlock;
@@ -24,6 +34,8 @@ export interface Rule {
   readonly actions: readonly Action[];
   readonly ending: Ending;
   readonly link: Link;
+  /** Words of the user's own to find rules by; they mean nothing to the chain, and no script tells them. */
+  readonly tags?: readonly string[];
 }
 
 /** `stop`: no later rule sees a message for which this one has fired. */
@@ -63,6 +75,8 @@ export interface TextMatch {
   readonly match: 'is' | 'contains' | 'matches';
   readonly comparator: string;
   readonly keys: readonly string[];
+  /** The id of the named list whose keys these are; they change with it. */
+  readonly list?: string;
 }
 
 export type AddressPart = 'all' | 'localpart' | 'domain';

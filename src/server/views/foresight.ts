@@ -3,7 +3,7 @@ import type { Edit } from '../../core/rules/edit';
 import { getAudit } from '../audits';
 import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
-import { maybeResult } from '../simulation';
+import { maybeFlow, maybeResult } from '../simulation';
 import { type FindingLine, lineOf } from './findings';
 
 /** The findings that a change would end and bring, the weightiest first. */
@@ -17,8 +17,11 @@ export interface ForesightView {
 /** Null while the chain is not audited with the change, or without it. */
 export function maybeForesight(store: Store, auditId: string, edits: readonly Edit[]): ForesightView | null {
   const audit = getAudit(store, auditId);
-  const [before, after] = [audit.draft, chainAfter(audit, edits)].map((chain) => maybeResult(store, audit, chain));
-  if (!before || !after) return null;
-  const { ended, brought, passedOn } = foresee(before.findings, after.findings);
+  const chains = [audit.draft, chainAfter(audit, edits)];
+  const [before, after] = chains.map((chain) => maybeResult(store, audit, chain));
+  const [now, then] = chains.map((chain) => maybeFlow(store, audit, chain));
+  if (!before || !after || !now || !then) return null;
+  const changed = then.fates.differsFrom(now.fates);
+  const { ended, brought, passedOn } = foresee(before.findings, after.findings, changed);
   return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length };
 }

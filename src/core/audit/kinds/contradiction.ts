@@ -1,5 +1,5 @@
 import type { AuditContext } from '../context';
-import { repair, switchOff } from '../edits';
+import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
 
 /** `contradiction`: the rule's tests and exceptions can hold for no message; always proved. */
@@ -21,7 +21,7 @@ export function contradictions({ chain, rules, stored, questions }: AuditContext
         messages: [],
         witness: null,
         strength: null,
-        repairs: repair(chain, switchOff(entry.id)),
+        repairs: withoutRule(chain, entry),
       } satisfies Finding,
     ];
   });

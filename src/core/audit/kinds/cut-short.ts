@@ -3,6 +3,7 @@ import type { Action, Rule } from '../../rules/rule';
 import { type AuditContext, evidenceOf } from '../context';
 import { drops } from '../destinations';
 import { counted, otherEnding, repair } from '../edits';
+import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
 import type { OverlapPair } from './overlap';
 
@@ -33,7 +34,12 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
         claim: `“${first.name}” ends ${mail} before “${second.name}” could ${whatOf(second, missed, count > 1 ? 'them' : 'it')}.`,
         ...evidence,
         strength: null,
-        repairs: [...repair(chain, moveBefore(chain, second.id, first.id)), ...repair(chain, otherEnding(first))],
+        repairs: [
+          ...repair(chain, moveBefore(chain, second.id, first.id)),
+          ...repair(chain, otherEnding(first)),
+          ...exemptingRule(chain, first, second),
+          ...exemptingRule(chain, second, first),
+        ],
       } satisfies Finding,
     ];
   });

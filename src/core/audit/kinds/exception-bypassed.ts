@@ -1,6 +1,6 @@
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { drops, refuses, takesAway } from '../destinations';
-import { counted, rewrite } from '../edits';
+import { counted, rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
 import { meets, sameDestination } from './exception-uneven';
 
@@ -38,7 +38,7 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
         claim: `“${first.name}” exempts ${mail} that “${second.name}” ${does} all the same.`,
         ...evidence,
         strength: null,
-        repairs: [rewrite(chain, second, { ...second, unless }, title)],
+        repairs: [rewrite(chain, second, { ...second, unless }, title), ...withoutRule(chain, second)],
       },
     ];
   }

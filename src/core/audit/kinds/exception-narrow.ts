@@ -1,10 +1,11 @@
 import { Bitmap } from '../../flow/bitmap';
-import { leavesOf, type Rule } from '../../rules/rule';
+import { type Chain, leavesOf, type Rule, type TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
+import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
 import { sameName } from '../relatives';
-import { fewSenders, isFrom } from '../senders';
+import { fewSenders, NO_SUBJECT, ofDomain } from '../senders';
 import type { StoredMessage, Valued } from '../stored';
 
 /**
@@ -111,14 +112,33 @@ function otherScript(rule: Rule): (message: StoredMessage) => boolean {
   return ({ subject }) => single.length >= ALPHABET && subject.trim() !== '';
 }
 
-/** Exempts the senders of the relatives too, where they are few. */
-function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap) {
-  return exempting(chain, entry, fewSenders(related, mail));
+/** So many domains can still be read in an exception. */
+const MOST_DOMAINS = 5;
+
+/**
+ * Exempts the senders of the relatives too, or all of their domains; and says "has no subject" as a test of its own, where
+ * letters and digits stand for it.
+ */
+function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap): Repair[] {
+  const senders = fewSenders(related, mail);
+  const domains = [...new Set(senders.filter((sender) => sender.includes('@')).map((sender) => mail.domainOf(sender)))];
+  const ofDomains =
+    domains.length === 0 || domains.length > MOST_DOMAINS
+      ? []
+      : [excepting(chain, entry, ofDomain(domains), `Exempt all mail from ${listed(domains)} from “${entry.name}”`)];
+  return [...withoutSubject(chain, entry), ...exemptingSenders(chain, entry, senders), ...ofDomains];
 }
 
-/** A repair that exempts some senders from a rule; none where there are none. */
-export function exempting(chain: AuditContext['chain'], entry: Rule, senders: readonly string[]): Repair[] {
-  if (senders.length === 0) return [];
-  const unless = [...entry.unless, isFrom(senders)];
-  return [rewrite(chain, entry, { ...entry, unless }, `Exempt mail from ${listed(senders)} from “${entry.name}”`)];
+/** The exception of letters and digits, replaced by the test for which it stands: the subject is missing or empty. */
+function withoutSubject(chain: Chain, rule: Rule): Repair[] {
+  const standsForSubject = (tree: TestTree) =>
+    tree.kind === 'leaf' &&
+    subjectKeys({ ...rule, unless: [tree] }).filter((key) => [...key].length === 1).length >= ALPHABET;
+  const unless = rule.unless.filter((tree) => !standsForSubject(tree));
+  if (unless.length === rule.unless.length) return [];
+  const { tests } = rule;
+  const others = tests.kind === 'all' ? tests.children : [tests];
+  const after: Rule = { ...rule, tests: { kind: 'all', children: [...others, NO_SUBJECT] }, unless };
+  const title = `Let “${rule.name}” test for a missing or empty subject, instead of exempting letters and digits`;
+  return [rewrite(chain, rule, after, title)];
 }

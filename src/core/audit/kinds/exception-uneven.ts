@@ -2,7 +2,7 @@ import type { Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { placesOf } from '../destinations';
-import { counted, rewrite } from '../edits';
+import { counted, rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
 
 /**
@@ -32,7 +32,11 @@ export function unevenExceptions(context: AuditContext): Finding[] {
         claim: `“${first.name}” exempts ${mail} that “${second.name}”, which has no exception, takes to the same place.`,
         ...evidence,
         strength: null,
-        repairs: [rewrite(chain, second, { ...second, unless }, title)],
+        repairs: [
+          rewrite(chain, second, { ...second, unless }, title),
+          rewrite(chain, first, { ...first, unless: [] }, `Take the exceptions out of “${first.name}”`),
+          ...withoutRule(chain, second),
+        ],
       },
     ];
   }

@@ -3,8 +3,10 @@ import type { Rule } from '../../rules/rule';
 import { canonicalAddress } from '../../sieve/interpret/fate';
 import type { MailBody } from '../body';
 import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../context';
-import { counted, repair, rewrite, switchOff } from '../edits';
+import { counted, rewrite, withoutRule } from '../edits';
+import { exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
+import { fewSenders } from '../senders';
 
 /** A rule that so much of what reaches it fires sends most mail on. */
 const MOST = 0.5;
@@ -43,7 +45,11 @@ function findingOf(context: AuditContext, rule: RuleFlow, targets: readonly stri
         evidence.messages.length > 0
           ? { part: evidence.messages.length, whole: rule.fired.count(), words: 'messages it sends on' }
           : null,
-      repairs: [...withCopy(context, entry), ...repair(context.chain, switchOff(entry.id))],
+      repairs: [
+        ...withCopy(context, entry),
+        ...exemptingSenders(context.chain, entry, fewSenders(personalOf(context, rule), context.mail)),
+        ...withoutRule(context.chain, entry),
+      ],
     },
   ];
 }
@@ -80,13 +86,16 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
   const takesAll = isAlways(entry) || (reached.count() >= 20 && fired.count() >= reached.count() * MOST);
   if (takesAll)
     risks.push({ words: `${isAlways(entry) ? 'all' : 'most'} mail leaves for another domain`, find: firedIn });
-  const personal = fired.and(mail.alone.or(mail.known));
+  const personal = personalOf(context, rule);
   if (!takesAll && !personal.isEmpty()) {
     const find = (body: MailBody) => (body === context.stored ? personal : body.flow.fates.none);
     risks.push({ words: `${counted(personal.count(), 'personal message')} left for another domain`, find });
   }
   return risks;
 }
+
+/** To the user alone, or from people they have written to. */
+const personalOf = ({ mail }: AuditContext, { fired }: RuleFlow): Bitmap => fired.and(mail.alone.or(mail.known));
 
 const isAlways = ({ tests, unless }: Rule): boolean =>
   unless.length === 0 && tests.kind === 'all' && tests.children.length === 0;

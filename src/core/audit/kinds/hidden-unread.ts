@@ -1,7 +1,8 @@
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
-import { counted, listed, repair, rewrite, switchOff } from '../edits';
+import { counted, listed, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { inInboxToo } from '../instead';
 import { hiddenBy } from './unprotected';
 
 const LEAST = 5;
@@ -24,7 +25,6 @@ export function hiddenUnread(context: AuditContext): Finding[] {
     const unseen = [...hiddenBy(context, rule).members()].filter(lies);
     const whole = [...fired.members()].filter(lies).length;
     if (unseen.length < LEAST || unseen.length < whole * SHARE) return [];
-    const kept = { action: 'keep', flags: null } as const;
     return [
       {
         key: `hidden-unread ${entry.id}`,
@@ -36,15 +36,7 @@ export function hiddenUnread(context: AuditContext): Finding[] {
         messages: unseen,
         witness: null,
         strength: { part: unseen.length, whole, words: 'messages that lie there are unseen' },
-        repairs: [
-          rewrite(
-            chain,
-            entry,
-            { ...entry, actions: [...entry.actions, kept] },
-            `Keep what “${entry.name}” files in the inbox too`,
-          ),
-          ...repair(chain, switchOff(entry.id)),
-        ],
+        repairs: [...inInboxToo(chain, entry), ...withoutRule(chain, entry)],
       } satisfies Finding,
     ];
   });

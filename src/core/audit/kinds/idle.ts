@@ -1,5 +1,5 @@
 import type { AuditContext } from '../context';
-import { counted, repair, switchOff } from '../edits';
+import { counted, withoutRule } from '../edits';
 import type { Finding } from '../finding';
 
 /** Milliseconds. */
@@ -33,7 +33,7 @@ export function idle({ chain, rules, mail }: AuditContext): Finding[] {
         messages: [...(never ? held : fired).members()],
         witness: null,
         strength: { part: fired.count(), whole: total, words: 'stored messages fired it' },
-        repairs: repair(chain, switchOff(entry.id)),
+        repairs: withoutRule(chain, entry),
       } satisfies Finding,
     ];
   });

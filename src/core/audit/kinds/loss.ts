@@ -1,8 +1,9 @@
 import type { MailBody } from '../body';
-import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
+import { type AuditContext, evidenceOf } from '../context';
 import { drops, refuses } from '../destinations';
-import { counted, repair, rewrite, switchOff } from '../edits';
+import { counted, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { filed } from '../instead';
 
 /** `loss`: a rule drops or refuses mail of which no copy is left anywhere, neither in a folder nor sent on. */
 export function losses(context: AuditContext): Finding[] {
@@ -24,7 +25,7 @@ export function losses(context: AuditContext): Finding[] {
         claim: `“${entry.name}” ${does} ${mail}, and no copy is left anywhere.`,
         ...evidence,
         strength: count > 0 ? { part: count, whole: rule.fired.count(), words: 'messages it acts on are lost' } : null,
-        repairs: [...filed(context, rule), ...repair(context.chain, switchOff(entry.id))],
+        repairs: [...filed(context.chain, entry), ...withoutRule(context.chain, entry)],
       } satisfies Finding,
     ];
   });
@@ -34,15 +35,4 @@ export function losses(context: AuditContext): Finding[] {
 export function lostBy({ flow, at }: MailBody, place: number) {
   const { fired } = at(place);
   return fired.isEmpty() ? fired : fired.and(flow.fates.dropped().or(flow.fates.rejected));
-}
-
-/** Filed instead of dropped, where it can be looked through and emptied. */
-function filed({ chain }: AuditContext, { entry }: RuleFlow) {
-  if (!drops(entry)) return [];
-  const actions = entry.actions.map((action) =>
-    action.action === 'discard'
-      ? ({ action: 'fileinto', folder: 'Doubtful', copy: false, flags: null } as const)
-      : action,
-  );
-  return [rewrite(chain, entry, { ...entry, actions }, `File into “Doubtful” what “${entry.name}” drops now`)];
 }

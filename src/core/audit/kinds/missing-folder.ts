@@ -1,7 +1,9 @@
+import type { Chain, Rule } from '../../rules/rule';
+import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
-import { listed, repair, switchOff } from '../edits';
-import type { Finding } from '../finding';
+import { listed, rewrite, withoutRule } from '../edits';
+import type { Finding, Repair } from '../finding';
 
 /**
  * `missing-folder`: a rule files into a folder in which no stored mail lies, so that it does not exist as far as is known.
@@ -17,6 +19,7 @@ export function missingFolders({ chain, rules, mail }: AuditContext): Finding[] 
     );
     const missing = [...foldersOf(entry), ...copies].filter((folder) => !folders.has(folder));
     if (missing.length === 0) return [];
+    const known = nearest(missing[0] as string, folders);
     return [
       {
         key: `missing-folder ${entry.id}`,
@@ -28,8 +31,46 @@ export function missingFolders({ chain, rules, mail }: AuditContext): Finding[] 
         messages: [...fired.members()],
         witness: null,
         strength: null,
-        repairs: repair(chain, switchOff(entry.id)),
+        repairs: [
+          ...(known ? [elsewhere(chain, entry, missing, known)] : []),
+          inInbox(chain, entry, missing),
+          ...withoutRule(chain, entry),
+        ],
       } satisfies Finding,
     ];
   });
+}
+
+/** The same name elsewhere or written otherwise, else the folder that it would lie in; null where there is none. */
+function nearest(folder: string, folders: ReadonlySet<string>): string | null {
+  const last = (name: string) => name.split(/[/.]/).at(-1) ?? name;
+  const plain = (name: string) =>
+    name
+      .normalize('NFKD')
+      .replace(/[^\p{L}\p{N}]/gu, '')
+      .toLowerCase();
+  const others = [...folders].filter((name) => name !== INBOX);
+  const parents = others.filter((name) => folder.startsWith(name) && /^[/.]/.test(folder.slice(name.length)));
+  return (
+    others.find((name) => plain(name) === plain(folder)) ??
+    others.find((name) => plain(last(name)) === plain(last(folder))) ??
+    parents.sort((a, b) => b.length - a.length)[0] ??
+    null
+  );
+}
+
+function elsewhere(chain: Chain, rule: Rule, missing: readonly string[], folder: string): Repair {
+  const actions = rule.actions.map((action) =>
+    action.action === 'fileinto' && missing.includes(action.folder) ? { ...action, folder } : action,
+  );
+  return rewrite(chain, rule, { ...rule, actions }, `Let “${rule.name}” file into “${folder}”, which exists`);
+}
+
+function inInbox(chain: Chain, rule: Rule, missing: readonly string[]): Repair {
+  const actions = rule.actions.map((action) =>
+    action.action === 'fileinto' && missing.includes(action.folder)
+      ? ({ action: 'keep', flags: action.flags } as const)
+      : action,
+  );
+  return rewrite(chain, rule, { ...rule, actions }, `Leave in the inbox what “${rule.name}” files`);
 }

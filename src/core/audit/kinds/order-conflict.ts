@@ -4,6 +4,7 @@ import { isSame } from '../../rules/same';
 import { type AuditContext, type Evidence, evidenceOf } from '../context';
 import { drops, onlyMarks } from '../destinations';
 import { counted, otherEnding, repair } from '../edits';
+import { exemptingRule } from '../exempting';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
 import type { OverlapPair } from './overlap';
 
@@ -37,7 +38,12 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
         messages,
         witness,
         strength: null,
-        repairs: [...repair(chain, edit), ...repair(chain, otherEnding(first))],
+        repairs: [
+          ...repair(chain, edit),
+          ...exemptingRule(chain, first, second),
+          ...exemptingRule(chain, second, first),
+          ...repair(chain, otherEnding(first)),
+        ],
       } satisfies Finding,
     ];
   });
@@ -67,7 +73,8 @@ function neverReached({ chain, questions }: AuditContext, a: number, b: number):
 }
 
 function consequenceOf(a: Rule, b: Rule): Consequence {
-  if (drops(a) !== drops(b)) return 'lost';
+  // Where the first one files and the second one would drop, nothing is lost as things are.
+  if (drops(a) && !drops(b)) return 'lost';
   return onlyMarks(a) || onlyMarks(b) ? 'clutter' : 'misplaced';
 }
 

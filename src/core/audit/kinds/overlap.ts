@@ -3,6 +3,7 @@ import { inRunOf } from '../../rules/edit';
 import type { MailBody } from '../body';
 import { type AuditContext, type Evidence, evidenceOf, isElse, type RuleFlow } from '../context';
 import { counted } from '../edits';
+import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
 
 export interface OverlapPair {
@@ -48,7 +49,7 @@ export function overlaps(context: AuditContext, pairs: readonly OverlapPair[]): 
       messages,
       witness,
       strength: null,
-      repairs: [],
+      repairs: [...exemptingRule(context.chain, b.entry, a.entry), ...exemptingRule(context.chain, a.entry, b.entry)],
     };
     return [finding];
   });

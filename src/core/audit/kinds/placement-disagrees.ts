@@ -1,8 +1,11 @@
+import { Bitmap } from '../../flow/bitmap';
+import type { Action, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext, RuleFlow } from '../context';
 import { foldersOf } from '../destinations';
-import { counted, listed, rewrite } from '../edits';
-import type { Finding } from '../finding';
+import { counted, listed, replace, rewrite } from '../edits';
+import type { Finding, Repair } from '../finding';
+import { fewSenders, isFrom } from '../senders';
 
 const LEAST = 3;
 const SHARE = 0.1;
@@ -45,15 +48,15 @@ function byFolder(
 }
 
 function findingOf(
-  { chain }: AuditContext,
-  { entry }: RuleFlow,
+  context: AuditContext,
+  rule: RuleFlow,
   folder: string,
   messages: readonly number[],
   whole: number,
 ): Finding {
-  const actions = entry.actions.map((action) =>
-    action.action === 'fileinto' && !action.copy ? { ...action, folder } : action,
-  );
+  const { chain } = context;
+  const { entry } = rule;
+  const inFolder = { ...entry, actions: filingInto(entry, folder) };
   return {
     key: `placement-disagrees ${entry.id}`,
     kind: 'placement-disagrees',
@@ -64,6 +67,43 @@ function findingOf(
     messages,
     witness: null,
     strength: { part: messages.length, whole, words: 'messages it acts on lie there' },
-    repairs: [rewrite(chain, entry, { ...entry, actions }, `Let “${entry.name}” file into “${folder}”`)],
+    repairs: [
+      ...split(context, rule, folder, messages),
+      rewrite(chain, entry, inFolder, `Let “${entry.name}” file all of it into “${folder}”`),
+    ],
   };
+}
+
+const filingInto = ({ actions }: Rule, folder: string): Action[] =>
+  actions.map((action) => (action.action === 'fileinto' && !action.copy ? { ...action, folder } : action));
+
+/** Parts the rule by senders: one for those whose mail is kept elsewhere, before the one that is left for the others. */
+function split(
+  { chain, mail }: AuditContext,
+  { entry, place, fired }: RuleFlow,
+  folder: string,
+  messages: readonly number[],
+): Repair[] {
+  const senders = fewSenders(Bitmap.of(fired.size, messages), mail);
+  const others = [...fired.members()].some((number) => !senders.includes(mail.message(number).sender));
+  const next = chain.entries[place + 1];
+  const linked = entry.link === 'otherwise' || (next?.kind === 'rule' && next.link === 'otherwise');
+  if (senders.length === 0 || !others || linked) return [];
+  const from = isFrom(senders);
+  const first: Rule = {
+    ...entry,
+    id: freeId(`${entry.id}.1`, new Set(chain.entries.map(({ id }) => id))),
+    name: `${entry.name}: ${folder}`,
+    tests: { kind: 'all', children: [from, entry.tests] },
+    actions: filingInto(entry, folder),
+  };
+  const rest: Rule = { ...entry, unless: [...entry.unless, from] };
+  const title = `Let a rule of its own file mail from ${listed(senders)} into “${folder}”, and exempt it from “${entry.name}”`;
+  return [{ title, edits: [replace(chain, entry, [first, rest])] }];
+}
+
+function freeId(wanted: string, taken: ReadonlySet<string>): string {
+  let id = wanted;
+  while (taken.has(id)) id += '+';
+  return id;
 }

@@ -2,7 +2,7 @@ import { not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
 import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { counted, repair, switchOff } from '../edits';
+import { counted, switchOff, withoutRule } from '../edits';
 import type { Finding } from '../finding';
 
 /** In longer chains only rules are found whose work another rule that does the same takes over. */
@@ -44,7 +44,7 @@ function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled:
     messages: [...fired.members()],
     witness: null,
     strength: null,
-    repairs: repair(chain, switchOff(entry.id)),
+    repairs: withoutRule(chain, entry),
   };
 }
 

@@ -1,6 +1,7 @@
 import { type AuditContext, evidenceOf } from '../context';
 import { disagree, drops, refuses } from '../destinations';
 import { otherEnding, repair, switchOff } from '../edits';
+import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
 import type { OverlapPair } from './overlap';
 
@@ -37,6 +38,8 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
         ...evidence,
         strength: null,
         repairs: [
+          ...exemptingRule(chain, second, first),
+          ...exemptingRule(chain, first, second),
           ...repair(chain, otherEnding(first)),
           ...repair(chain, switchOff(second.id)),
           ...repair(chain, switchOff(first.id)),

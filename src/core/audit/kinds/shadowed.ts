@@ -1,7 +1,8 @@
 import { moveBefore } from '../../rules/edit';
 import type { ChainEntry } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { counted, otherEnding, repair, switchOff } from '../edits';
+import { counted, otherEnding, repair, withoutRule } from '../edits';
+import { exemptingRule } from '../exempting';
 import type { Consequence, Finding, Repair } from '../finding';
 
 /**
@@ -53,7 +54,7 @@ function undecided(context: AuditContext, { entry, held }: RuleFlow, reason: str
     messages: [...held.members()],
     witness: null,
     strength: null,
-    repairs: repair(context.chain, switchOff(entry.id)),
+    repairs: withoutRule(context.chain, entry),
   };
 }
 
@@ -67,7 +68,7 @@ function repairs({ chain }: AuditContext, rule: RuleFlow, blamed: readonly Chain
   const lone = blamed.length === 1 && first?.kind === 'rule' && first.ending === 'stop';
   return [
     ...repair(chain, first ? moveBefore(chain, rule.entry.id, first.id) : null),
-    ...repair(chain, lone ? otherEnding(first) : null),
-    ...repair(chain, switchOff(rule.entry.id)),
+    ...(lone ? [...exemptingRule(chain, first, rule.entry), ...repair(chain, otherEnding(first))] : []),
+    ...withoutRule(chain, rule.entry),
   ];
 }

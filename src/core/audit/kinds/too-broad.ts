@@ -1,8 +1,10 @@
-import type { LeafTest, Rule, TestTree } from '../../rules/rule';
+import { Bitmap } from '../../flow/bitmap';
+import type { Chain, LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
-import type { Finding } from '../finding';
-import { isFrom } from '../senders';
+import { excepting, exemptingSenders } from '../exempting';
+import type { Finding, Repair } from '../finding';
+import { fewSenders, inSubject, isFrom } from '../senders';
 import type { StoredMessage } from '../stored';
 
 /** Endings of words are no other words: so many letters may follow a key. */
@@ -64,6 +66,7 @@ function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }
   const senders =
     where === 'sender' && domains.size > 1 ? `, from ${counted(domains.size, 'unrelated domain')} in all` : '';
   const whole = fired.count();
+  const wrong = inside.map((number) => mail.message(number).sender);
   return {
     key: `too-broad ${entry.id} ${key}`,
     kind: 'too-broad',
@@ -74,15 +77,11 @@ function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }
     messages: inside,
     witness: null,
     strength: { part: inside.length, whole, words: 'messages it acts on have it inside of another word' },
-    repairs:
-      where === 'sender'
-        ? narrowed(
-            chain,
-            entry,
-            caught,
-            inside.map((number) => mail.message(number).sender),
-          )
-        : [],
+    repairs: [
+      ...(where === 'sender' ? narrowed(chain, entry, caught, wrong) : []),
+      ...wordsExempted(chain, entry, where, [...words]),
+      ...exemptingSenders(chain, entry, fewSenders(Bitmap.of(fired.size, inside), mail)),
+    ],
   };
 }
 
@@ -100,9 +99,15 @@ function wordsWith(text: string, key: string): { readonly word: string; readonly
 const MOST_SENDERS = 20;
 
 /** The addresses that were meant, instead of the word. */
-function narrowed(chain: AuditContext['chain'], entry: Rule, caught: ReadonlySet<string>, wrong: readonly string[]) {
+function narrowed(chain: Chain, entry: Rule, caught: ReadonlySet<string>, wrong: readonly string[]) {
   const meant = [...caught].filter((sender) => sender !== '' && !wrong.includes(sender));
   if (meant.length === 0 || meant.length > MOST_SENDERS || entry.tests.kind !== 'leaf') return [];
   const tests = isFrom(meant);
   return [rewrite(chain, entry, { ...entry, tests }, `Let “${entry.name}” test for ${listed(meant)} instead`)];
+}
+
+/** The longer words that hold the key, as an exception. A message with both the word and a longer one is exempt then too. */
+function wordsExempted(chain: Chain, rule: Rule, where: Loose['where'], words: readonly string[]): Repair[] {
+  if (where !== 'subject' || words.length > MOST_SENDERS) return [];
+  return [excepting(chain, rule, inSubject(words), `Exempt subjects with ${listed(words)} from “${rule.name}”`)];
 }

@@ -1,10 +1,10 @@
 import { Bitmap } from '../../flow/bitmap';
-import type { LeafTest, Rule, TestTree } from '../../rules/rule';
+import type { LeafTest, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
-import type { Finding } from '../finding';
+import type { Finding, Repair } from '../finding';
 import { sameName as fromSameName } from '../relatives';
-import { fewSenders, isFrom } from '../senders';
+import { fewSenders, isFrom, ofDomain, ofList } from '../senders';
 import type { Valued } from '../stored';
 
 /** A list counts as what a rule is about when so much of what it catches came by it. */
@@ -24,7 +24,7 @@ export function tooNarrow(context: AuditContext): Finding[] {
 }
 
 function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
-  const { mail, stored, chain } = context;
+  const { mail, stored } = context;
   const { entry, held } = rule;
   const leaves = alternatives(entry.tests);
   if (held.isEmpty() || leaves === null) return null;
@@ -62,7 +62,7 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
     messages: [...missed.members()],
     witness: null,
     strength: { part: count, whole: caught + count, words: 'messages of that kind are missed' },
-    repairs: bySender ? widened(chain, entry, missed, mail) : [],
+    repairs: widened(context, rule, missed, bySender),
   };
 }
 
@@ -140,10 +140,41 @@ function sameList(held: Bitmap, mail: Valued): readonly number[] {
   return main === undefined ? [] : (mail.byList.get(main) ?? []);
 }
 
-function widened(chain: AuditContext['chain'], entry: Rule, missed: Bitmap, mail: Valued) {
+/** So many domains can still be read in a test. */
+const MOST_DOMAINS = 5;
+
+/** Catches the senders of what is missed too, or all of their domains and of what lies below, or the whole list. */
+function widened(
+  { chain, mail }: AuditContext,
+  { entry, held }: RuleFlow,
+  missed: Bitmap,
+  bySender: boolean,
+): Repair[] {
   const senders = fewSenders(missed, mail);
-  if (senders.length === 0) return [];
-  const children = [...(entry.tests.kind === 'any' ? entry.tests.children : [entry.tests]), isFrom(senders)];
-  const tests: TestTree = { kind: 'any', children };
-  return [rewrite(chain, entry, { ...entry, tests }, `Let “${entry.name}” catch mail from ${listed(senders)} too`)];
+  const domains = [...new Set(senders.filter((sender) => sender.includes('@')).map((sender) => mail.domainOf(sender)))];
+  const below = [
+    ofDomain(domains),
+    ofDomain(
+      domains.map((domain) => `*.${domain}`),
+      'matches',
+    ),
+  ];
+  const lists = [...new Set([...missed.members()].flatMap((number) => mail.message(number).listId ?? []))];
+  const [list] = lists.filter((id) => [...held.members()].some((number) => mail.message(number).listId === id));
+  const also = (tests: readonly TestTree[], what: string): Repair => {
+    const children = [...(entry.tests.kind === 'any' ? entry.tests.children : [entry.tests]), ...tests];
+    return rewrite(
+      chain,
+      entry,
+      { ...entry, tests: { kind: 'any', children } },
+      `Let “${entry.name}” catch ${what} too`,
+    );
+  };
+  return [
+    ...(list === undefined ? [] : [also([ofList([list])], `all mail of the list ${list}`)]),
+    ...(bySender && senders.length > 0 ? [also([isFrom(senders)], `mail from ${listed(senders)}`)] : []),
+    ...(bySender && domains.length > 0 && domains.length <= MOST_DOMAINS
+      ? [also(below, `all mail from ${listed(domains)} and the domains below`)]
+      : []),
+  ];
 }

@@ -1,10 +1,11 @@
 import type { Bitmap } from '../../flow/bitmap';
 import type { AuditContext, RuleFlow } from '../context';
 import { drops, foldersOf, refuses } from '../destinations';
-import { counted, repair, switchOff } from '../edits';
+import { counted, withoutRule } from '../edits';
+import { exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
+import { filed, inInboxToo } from '../instead';
 import { fewSenders } from '../senders';
-import { exempting } from './exception-narrow';
 import { lostBy } from './loss';
 
 /** A message or two may still be looked at. */
@@ -60,6 +61,10 @@ function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, conseq
     messages: [...valued.members()],
     witness: null,
     strength: { part: count, whole: fired.count(), words: 'messages it acts on are of value' },
-    repairs: [...exempting(chain, entry, fewSenders(valued, mail)), ...repair(chain, switchOff(entry.id))],
+    repairs: [
+      ...exemptingSenders(chain, entry, fewSenders(valued, mail)),
+      ...(consequence === 'lost' ? filed(chain, entry) : inInboxToo(chain, entry)),
+      ...withoutRule(chain, entry),
+    ],
   };
 }

@@ -1,0 +1,216 @@
+import { Bitmap } from '../flow/bitmap';
+import { type AtomBitmaps, holds } from '../flow/conditions';
+import type { Flow } from '../flow/flow';
+import { traceMessage } from '../flow/trace';
+import type { Envelope, MailMessage } from '../mail/message';
+import type { LoweredChain } from '../reason/chain';
+import { Knowledge } from '../reason/knowledge';
+import { FALSE, type Formula, type Formulas, not } from '../reason/solve/formula';
+import { buildWitness, type Witness } from '../reason/witness';
+import { type Chain, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
+import { treeWords } from '../rules/sentence';
+import { canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret/fate';
+import { makeWorld } from '../sieve/interpret/world';
+
+/** A statement about fates that must hold after every change. */
+export interface Expectation {
+  readonly name: string;
+  /** Of the message alone: no tests of flags that rules set. */
+  readonly tests: TestTree;
+  readonly must: Must;
+}
+
+/** What must become of the mail that an expectation is about. */
+export type Must =
+  | { readonly must: 'reach the inbox' }
+  /** It is delivered, sent on or refused: its sender or its recipient knows of it. */
+  | { readonly must: 'not be dropped' }
+  | { readonly must: 'end in'; readonly folder: string }
+  /** In some folder or the inbox. */
+  | { readonly must: 'be kept' }
+  /** To no domain but those of the user's own addresses. */
+  | { readonly must: 'not be sent outside' };
+
+/** “Mail where … must reach the inbox”. */
+export function expectationWords({ tests, must }: Pick<Expectation, 'tests' | 'must'>): string {
+  const always = tests.kind === 'all' && tests.children.length === 0;
+  return `${always ? 'All mail' : `Mail for which ${treeWords(tests)}`} must ${mustWords(must)}`;
+}
+
+export function mustWords(must: Must): string {
+  switch (must.must) {
+    case 'end in':
+      return `end in “${must.folder}”`;
+    case 'be kept':
+      return 'be kept somewhere';
+    case 'not be sent outside':
+      return 'not be sent to other domains';
+    default:
+      return must.must;
+  }
+}
+
+/** What is wrong with an expectation, in plain words; null where nothing is. */
+export function expectationFault({ name, tests, must }: Expectation): string | null {
+  if (name.trim() === '') return 'It has no name.';
+  if (looksAtFlags(tests))
+    return 'It can only be about what is so of a message by itself, not about flags that rules set.';
+  if (must.must === 'end in' && must.folder.trim() === '') return 'The folder has no name.';
+  return null;
+}
+
+/** The tests of expectations as rules that do nothing, so that they are evaluated as all others are. */
+export function askingChain(expectations: readonly Pick<Expectation, 'tests'>[]): Chain {
+  const entries = expectations.map(
+    ({ tests }, at): Rule => ({
+      kind: 'rule',
+      id: `e${at}`,
+      name: 'expectation',
+      note: '',
+      on: true,
+      tests,
+      unless: [],
+      actions: [],
+      ending: 'continue',
+      link: 'always',
+    }),
+  );
+  return { entries, closing: '' };
+}
+
+/** The stored messages that an expectation is about, and those of them whose fate is another. */
+export interface StoredCheck {
+  readonly about: Bitmap;
+  readonly broken: Bitmap;
+}
+
+/** `atoms`: of the tests of the expectation. `own`: the domains of the user's own addresses, in lower case. */
+export function checkStored(
+  { tests, must }: Expectation,
+  flow: Flow,
+  atoms: AtomBitmaps,
+  own: ReadonlySet<string>,
+): StoredCheck {
+  const about = holds(tests, atoms, { count: flow.count, flags: new Map() });
+  return { about, broken: about.and(against(must, flow, own)) };
+}
+
+function against(must: Must, { fates, count }: Flow, own: ReadonlySet<string>): Bitmap {
+  const inFolder = (folder: string) => fates.folders.get(canonicalFolder(folder))?.messages ?? fates.none;
+  switch (must.must) {
+    case 'reach the inbox':
+      return inFolder(INBOX).not();
+    case 'not be dropped':
+      return fates.dropped();
+    case 'end in':
+      return inFolder(must.folder).not();
+    case 'be kept': {
+      let kept = new Bitmap(count);
+      for (const { messages } of fates.folders.values()) kept = kept.or(messages);
+      return kept.not();
+    }
+    case 'not be sent outside': {
+      let sent = new Bitmap(count);
+      for (const [address, messages] of fates.redirects) if (isOutside(address, own)) sent = sent.or(messages);
+      return sent;
+    }
+    default:
+      must satisfies never;
+      throw new Error('unknown requirement');
+  }
+}
+
+const isOutside = (address: string, own: ReadonlySet<string>): boolean =>
+  !own.has(address.slice(address.lastIndexOf('@') + 1).toLowerCase());
+
+/** Whether one message ends as it must. */
+export function isMet(must: Must, fate: Fate, own: ReadonlySet<string>): boolean {
+  const endsIn = (name: string) => fate.deliveries.some(({ folder }) => folder === canonicalFolder(name));
+  switch (must.must) {
+    case 'reach the inbox':
+      return endsIn(INBOX);
+    case 'not be dropped':
+      return !isDropped(fate);
+    case 'end in':
+      return endsIn(must.folder);
+    case 'be kept':
+      return fate.deliveries.length > 0;
+    case 'not be sent outside':
+      return !fate.redirects.some((address) => isOutside(address, own));
+    default:
+      must satisfies never;
+      throw new Error('unknown requirement');
+  }
+}
+
+/** What the way of one message says: that it is not concerned, that all is well, or that it ends otherwise. */
+export type SingleCheck = 'not concerned' | 'met' | 'broken';
+
+export function checkMessage(
+  chain: Chain,
+  expectation: Expectation,
+  message: MailMessage,
+  envelope: Envelope,
+  { own, now }: { readonly own: ReadonlySet<string>; readonly now: number },
+): SingleCheck {
+  const world = makeWorld({ now });
+  const [asked] = traceMessage(askingChain([expectation]), message, envelope, world).entries;
+  if (asked?.outcome !== 'fired') return 'not concerned';
+  const { fate } = traceMessage(chain, message, envelope, makeWorld({ now }));
+  return isMet(expectation.must, fate, own) ? 'met' : 'broken';
+}
+
+export type Reasoned =
+  /** For every possible message. */
+  | { readonly verdict: 'holds' }
+  /** This message breaks it, and the interpreter has confirmed it. */
+  | { readonly verdict: 'broken'; readonly witness: Witness }
+  | { readonly verdict: 'undecided'; readonly reason: string };
+
+/** Whether an expectation holds under a chain for all possible messages. */
+export function checkAll(
+  chain: Chain,
+  expectation: Expectation,
+  own: ReadonlySet<string>,
+  { knowledge = new Knowledge(), now = 0 }: { readonly knowledge?: Knowledge; readonly now?: number } = {},
+): Reasoned {
+  const { known, chains } = knowledge.lower(chain, askingChain([expectation]));
+  const [lowered, asking] = chains as [LoweredChain, LoweredChain];
+  const { formulas } = known.lowering;
+  const about = asking.entries[0]?.condition ?? FALSE;
+  const broken = formulas.and(about, breaking(expectation.must, lowered, own, formulas));
+  const answer = known.solver.possible([broken], knowledge.budget);
+  if (answer.answer === 'impossible') return { verdict: 'holds' };
+  if (answer.answer === 'undecided') return { verdict: 'undecided', reason: answer.reason };
+  const witness = buildWitness(answer.model, known.lowering.facts);
+  const shows =
+    witness && checkMessage(chain, expectation, witness.message, witness.envelope, { own, now }) === 'broken';
+  if (shows) return { verdict: 'broken', witness };
+  return { verdict: 'undecided', reason: 'it depends on tests or a script block that are not understood' };
+}
+
+function breaking(must: Must, { fates }: LoweredChain, own: ReadonlySet<string>, formulas: Formulas): Formula {
+  const part = (name: string) => fates.get(name) ?? FALSE;
+  const parts = (prefix: string) => [...fates].flatMap(([name, when]) => (name.startsWith(prefix) ? [when] : []));
+  switch (must.must) {
+    case 'reach the inbox':
+      return not(part(`folder ${INBOX}`));
+    case 'end in':
+      return not(part(`folder ${canonicalFolder(must.folder)}`));
+    case 'be kept':
+      return not(formulas.or(...parts('folder ')));
+    case 'not be dropped':
+      return not(formulas.or(...parts('folder '), ...parts('redirect '), part('rejected')));
+    case 'not be sent outside': {
+      const sent = [...fates].flatMap(([name, when]) => {
+        const outside = name.startsWith('redirect ') && isOutside(name.slice('redirect '.length), own);
+        // What a piece of script does that only the interpreter understands may be to send mail anywhere.
+        return outside || name.startsWith('block ') ? [when] : [];
+      });
+      return formulas.or(...sent);
+    }
+    default:
+      must satisfies never;
+      throw new Error('unknown requirement');
+  }
+}

@@ -1,0 +1,33 @@
+import { CONSEQUENCES, type Finding } from '../audit/finding';
+import type { Foresight } from './foresight';
+
+/** What a repair was seen to do when the chain was audited with it. */
+export interface Tried {
+  /** The finding that it answers is no longer stated. */
+  readonly ends: boolean;
+  /** Findings that it brings whose consequence is worse than that of the finding it answers. */
+  readonly worse: readonly Finding[];
+}
+
+/** `after`: all findings on the chain with the repair made. */
+export function tried(finding: Finding, after: readonly Finding[], { brought }: Foresight): Tried {
+  const rank = CONSEQUENCES.indexOf(finding.consequence);
+  return {
+    ends: after.every(({ key }) => key !== finding.key),
+    worse: brought.filter(({ consequence }) => CONSEQUENCES.indexOf(consequence) < rank),
+  };
+}
+
+/**
+ * Repairs in the order in which they are offered: first those that end the finding and bring nothing worse, then those of which
+ * nothing is known yet, then those that end it at a price; each kind in the order given.
+ */
+export function inOrderOfOffer<T>(repairs: readonly T[], triedOf: (repair: T) => Tried | null): T[] {
+  const rank = (repair: T): number => {
+    const known = triedOf(repair);
+    if (!known) return 1;
+    if (!known.ends) return 3;
+    return known.worse.length === 0 ? 0 : 2;
+  };
+  return repairs.toSorted((a, b) => rank(a) - rank(b));
+}
