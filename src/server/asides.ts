@@ -2,10 +2,10 @@ import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import type { Finding } from '../core/audit/finding';
 import { withoutRepeated } from '../core/audit/grouping';
+import { maybeFindings } from './audit-results';
 import { type Audit, getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
 import { asides } from './database/schema';
-import { maybeFindings } from './simulation';
 
 /** Why a finding was set aside, and when, in milliseconds since 1970. */
 export interface Aside {

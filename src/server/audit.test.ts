@@ -1,15 +1,17 @@
 import { eq } from 'drizzle-orm';
 import { describe, expect, test } from 'vitest';
+import { maybeFindings } from './audit-results';
 import { Refusal } from './audits';
 import { history, makeChange, redo, undo } from './changes';
 import { atoms, columnPieces } from './database/schema';
 import { audit, bring, FROM, fill, id, job, MAIL, SCRIPT, simulated, store, withAudit, work } from './harness';
 import { perform } from './jobs/perform';
-import { maybeFindings, maybeFlow } from './simulation';
+import { maybeFlow } from './simulation';
 import { chainView } from './views/chain';
 import { changesView, previewView } from './views/changes';
 import { exportView, verifiedScript } from './views/export';
-import { findingsView, findingView } from './views/findings';
+import { findingView } from './views/finding';
+import { findingsView } from './views/findings';
 import { messagePage } from './views/mail';
 import { messageView } from './views/message';
 
@@ -30,7 +32,7 @@ describe('the audit', () => {
     expect(leads).toEqual(expect.arrayContaining(['shadowed', 'runs-on']));
     expect(await findingView(store, id, 'shadowed r2')).toMatchObject({
       split: { onlyFirst: 0, both: 1, onlySecond: 1 },
-      repairs: [{ changed: 1 }, { changed: 1 }, { changed: 0 }],
+      repairs: [{ changed: 1 }, { changed: 1 }, { changed: 1 }, { changed: 0 }, { changed: 0 }],
       ways: [{ title: 'As the chain is' }, { title: 'Move “Flood” to directly before “Weir”' }],
     });
     const message = await messageView(store, id, 1);

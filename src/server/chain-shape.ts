@@ -25,7 +25,7 @@ const leafShape: z.ZodType<LeafTest> = z.discriminatedUnion('test', [
   z.object({ test: z.literal('sieve'), text: words }),
 ]);
 
-const treeShape: z.ZodType<TestTree> = z.lazy(() =>
+export const treeShape: z.ZodType<TestTree> = z.lazy(() =>
   z.discriminatedUnion('kind', [
     z.object({ kind: z.enum(['all', 'any', 'none']), children: z.array(treeShape).max(100_000) }),
     z.object({ kind: z.literal('leaf'), test: leafShape }),

@@ -1,8 +1,10 @@
 import { and, asc, desc, eq } from 'drizzle-orm';
 import type { Bitmap } from '../core/flow/bitmap';
+import type { Flow } from '../core/flow/flow';
 import { maybeSingleAddress } from '../core/mail/address';
-import { applyEdits, type Edit } from '../core/rules/edit';
+import { applyEdits, type Edit, invertEdit } from '../core/rules/edit';
 import { changeWords } from '../core/rules/edit-words';
+import { rebase } from '../core/rules/rebase';
 import type { Chain } from '../core/rules/rule';
 import { sieveFromChain } from '../core/rules/to-sieve';
 import { check } from '../core/sieve/check';
@@ -11,6 +13,7 @@ import { parse } from '../core/sieve/parse';
 import { type Audit, getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
 import { changes } from './database/schema';
+import { brokenBy } from './expectations';
 import { maybeFlow } from './simulation';
 
 /** The effect of edits on the stored mail, before they are made. */
@@ -19,6 +22,8 @@ export interface Preview {
   /** Null while the chain is not simulated. */
   readonly changed: Bitmap | null;
   readonly after: Chain;
+  /** The flows as things are and as they would be, as far as they are known. */
+  readonly flows: readonly [Flow | null, Flow | null];
 }
 
 /** Throws a refusal where the edits do not fit the draft as it stands. */
@@ -34,7 +39,7 @@ export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[])
   }
   const words = changeWords(audit.draft, edits);
   const changed = before && after ? after.fates.differsFrom(before.fates) : null;
-  return { words, changed, after: chain };
+  return { words, changed, after: chain, flows: [before, after] };
 }
 
 /** The draft with edits made to it; throws a refusal where they do not fit it as it stands. */
@@ -61,13 +66,25 @@ function faultsOf(chain: Chain): string[] {
   }
 }
 
-/** Makes a change; what had been undone before it can no longer be redone. */
-export function makeChange(store: Store, auditId: string, edits: readonly Edit[], why: string): void {
+/**
+ * Makes a change; what had been undone before it can no longer be redone. One that breaks an expectation is refused. `words`
+ * are what is said of it where the edits do not say it themselves.
+ */
+export function makeChange(
+  store: Store,
+  auditId: string,
+  edits: readonly Edit[],
+  why: string,
+  words: string | null = null,
+): void {
   if (edits.length === 0) throw new Refusal('There is nothing to change.');
   store.transaction(
     (tx) => {
       const same = tx as unknown as Store;
-      const preview = previewEdits(same, getAudit(same, auditId), edits);
+      const audit = getAudit(same, auditId);
+      const preview = previewEdits(same, audit, edits);
+      const [broken] = brokenBy(same, audit, preview.after, preview.flows);
+      if (broken) throw new Refusal(`This change is stopped: it breaks the expectation “${broken.name}”.`, 409);
       tx.delete(changes)
         .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
         .run();
@@ -75,7 +92,7 @@ export function makeChange(store: Store, auditId: string, edits: readonly Edit[]
         .values({
           auditId,
           edits: JSON.stringify(edits),
-          words: preview.words,
+          words: words ?? preview.words,
           why,
           changedMessages: preview.changed?.count() ?? 0,
           undone: false,
@@ -116,4 +133,36 @@ export function redo(store: Store, auditId: string): boolean {
 /** All changes, the oldest first, the undone ones at the end. */
 export function history(store: Store, auditId: string) {
   return store.select().from(changes).where(eq(changes.auditId, auditId)).orderBy(asc(changes.id)).all();
+}
+
+/** The chain after each change that stands, the oldest first; it begins with what was brought in. */
+export function stepsOf(store: Store, audit: Audit): { readonly id: number | null; readonly chain: Chain }[] {
+  const steps: { readonly id: number | null; readonly chain: Chain }[] = [{ id: null, chain: audit.baseline }];
+  for (const { id, edits, undone } of history(store, audit.id)) {
+    if (undone) continue;
+    const applied = applyEdits(steps.at(-1)?.chain ?? audit.baseline, JSON.parse(edits) as Edit[]);
+    if (!applied.ok) throw new Error(`the changes of audit ${audit.id} no longer apply: ${applied.reason}`);
+    steps.push({ id, chain: applied.chain });
+  }
+  return steps;
+}
+
+/**
+ * The edits that take one change back and leave those after it as they are. Throws a refusal where a later change builds on
+ * it, and names the rule.
+ */
+export function takingBack(
+  store: Store,
+  audit: Audit,
+  change: number,
+): { readonly edits: Edit[]; readonly words: string } {
+  const row = history(store, audit.id).find(({ id, undone }) => id === change && !undone);
+  const step = stepsOf(store, audit).find(({ id }) => id === change);
+  if (!row || !step) throw new Refusal('There is no such change.', 404);
+  const inverse = (JSON.parse(row.edits) as Edit[]).toReversed().map(invertEdit);
+  const found = rebase(step.chain, inverse, audit.draft);
+  if (!found.ok) {
+    throw new Refusal(`It cannot be taken back by itself, since a later change builds on it: ${found.words}.`, 409);
+  }
+  return { edits: [...found.edits], words: `Take back: ${row.words}` };
 }

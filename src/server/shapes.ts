@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { entryShape, namedListShape, ruleShape } from './chain-shape';
+import { entryShape, namedListShape, ruleShape, treeShape } from './chain-shape';
 
 /** What may come over the wire. */
 const id = z.string().min(1).max(100);
@@ -31,6 +31,34 @@ export const editShape = z.discriminatedUnion('kind', [
 export const editsShape = z.object({
   edits: z.array(editShape).min(1).max(10_000),
   why: z.string().max(2000).default(''),
+  /** What is said of them, where they do not say it themselves. */
+  words: z.string().min(1).max(500).optional(),
+});
+
+/** Changes that were each made out for the draft by itself. */
+export const togetherShape = z.object({
+  proposed: z
+    .array(z.object({ title: z.string().max(2000), edits: z.array(editShape).min(1).max(10_000) }))
+    .min(1)
+    .max(200),
+});
+
+export const rowIdShape = z.coerce.number().int().min(0);
+export const takeBackShape = z.object({ change: z.int().min(0) });
+const chainRef = z.union([z.enum(['baseline', 'draft']), z.int().min(0)]);
+export const compareShape = z.object({ before: chainRef, after: chainRef });
+export const versionShape = z.object({
+  name: z.string().trim().min(1, 'the version has no name').max(200, 'the name is longer than 200 characters'),
+});
+
+const folderOfFate = z.string().trim().min(1, 'the folder has no name').max(500);
+export const expectationShape = z.object({
+  name: z.string().trim().min(1, 'the expectation has no name').max(200),
+  tests: treeShape,
+  must: z.discriminatedUnion('must', [
+    z.object({ must: z.enum(['reach the inbox', 'not be dropped', 'be kept', 'not be sent outside']) }),
+    z.object({ must: z.literal('end in'), folder: folderOfFate }),
+  ]),
 });
 
 /** A rule that is being written; its name may still be missing. */
@@ -70,7 +98,6 @@ export const probeShape = z.object({
   text: probeText,
   expected: z.string().max(2000).nullable(),
 });
-export const probeIdShape = z.coerce.number().int().min(0);
 
 const moveShape = z.tuple([z.string(), z.array(z.string())]);
 
@@ -121,6 +148,19 @@ export const messageQueryShape = z.object({
   /** No rule fires. */
   untouched: z.literal('1').optional(),
   changed: z.literal('1').optional(),
+  /** Which two chains are compared, where that is not the draft with what was brought in. */
+  between: z
+    .string()
+    .regex(/^(baseline|draft|\d{1,9})\.\.(baseline|draft|\d{1,9})$/)
+    .optional(),
+  /** Of those that end elsewhere: that ended here and end there, flags aside; whose fate one change altered; that fire a rule in one of the two only. */
+  was: z.string().max(2000).optional(),
+  becomes: z.string().max(2000).optional(),
+  change: z.coerce.number().int().min(0).optional(),
+  mover: id.optional(),
+  /** That an expectation is about and that end otherwise; or all that it is about. */
+  breaks: z.coerce.number().int().min(0).optional(),
+  about: z.coerce.number().int().min(0).optional(),
   oddities: z.literal('1').optional(),
 });
 

@@ -1,6 +1,6 @@
+import { unaudited } from './audit-results';
 import { store } from './database/open';
 import { runner } from './server';
-import { unaudited } from './simulation';
 import { warmUp } from './warm';
 
 /**

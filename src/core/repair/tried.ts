@@ -22,7 +22,10 @@ export function tried(finding: Finding, after: readonly Finding[], { brought }: 
  * Repairs in the order in which they are offered: first those that end the finding and bring nothing worse, then those of which
  * nothing is known yet, then those that end it at a price; each kind in the order given.
  */
-export function inOrderOfOffer<T>(repairs: readonly T[], triedOf: (repair: T) => Tried | null): T[] {
+export function inOrderOfOffer<T>(
+  repairs: readonly T[],
+  triedOf: (repair: T) => { readonly ends: boolean; readonly worse: readonly unknown[] } | null,
+): T[] {
   const rank = (repair: T): number => {
     const known = triedOf(repair);
     if (!known) return 1;

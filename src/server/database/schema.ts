@@ -226,6 +226,51 @@ export const changes = sqliteTable(
   (table) => [index('change_of_audit').on(table.auditId, table.id)],
 );
 
+/** What reasoning has answered about chains, by the question; as JSON of `Verdict` or `ReasonedView`. */
+export const answers = sqliteTable(
+  'answer',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    question: text().notNull(),
+    answer: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.question] })],
+);
+
+/** Chains that were kept under a name. */
+export const versions = sqliteTable(
+  'version',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    /** JSON of `Chain`. */
+    chain: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [index('version_of_audit').on(table.auditId, table.id)],
+);
+
+/** Statements about fates that must hold after every change. */
+export const expectations = sqliteTable(
+  'expectation',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    /** JSON of `Expectation`. */
+    statement: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [index('expectation_of_audit').on(table.auditId, table.id)],
+);
+
 /** Records of verified exports, as JSON of `Verification`. */
 export const verifications = sqliteTable(
   'verification',
@@ -247,7 +292,7 @@ export const jobs = sqliteTable('job', {
   auditId: text()
     .notNull()
     .references(() => audits.id, { onDelete: 'cascade' }),
-  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh', 'foresee'] }).notNull(),
+  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh', 'foresee', 'repairs', 'compare'] }).notNull(),
   /** JSON of the job's own parameters. */
   parameters: text().notNull(),
   state: text({ enum: ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] }).notNull(),

@@ -1,4 +1,5 @@
 import type { Edit } from '../../core/rules/edit';
+import type { ChainRef } from '../versions';
 
 /** What a job tells while it runs. */
 export interface Progress {
@@ -37,7 +38,10 @@ export type JobRequest =
     }
   | { readonly kind: 'simulate' }
   | { readonly kind: 'verify' }
-  | { readonly kind: 'weigh' | 'foresee'; readonly edits: readonly Edit[] };
+  | { readonly kind: 'weigh' | 'foresee'; readonly edits: readonly Edit[] }
+  /** Tries all repairs of the finding with this key. */
+  | { readonly kind: 'repairs'; readonly finding: string }
+  | { readonly kind: 'compare'; readonly before: ChainRef; readonly after: ChainRef };
 
 /** What passes between the worker and the server. */
 export interface WorkerTask {

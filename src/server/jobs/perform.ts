@@ -1,8 +1,10 @@
 import type { Store } from '../database/open';
+import { compare } from './compare';
 import { foresee } from './foresee';
 import { importMail } from './import';
 import type { JobContext, JobRequest } from './job';
 import { type Preparer, preparesHere } from './preparer';
+import { tryRepairs } from './repairs';
 import type { Sharer } from './sharer';
 import { simulate } from './simulate';
 import { verify } from './verify';
@@ -34,6 +36,10 @@ export async function perform(
       return withSharer(sharer(), (other) => weigh(store, job, request.edits, other));
     case 'foresee':
       return withSharer(sharer(), (other) => foresee(store, job, request.edits, other));
+    case 'repairs':
+      return withSharer(sharer(), (other) => tryRepairs(store, job, request.finding, other));
+    case 'compare':
+      return withSharer(sharer(), (other) => compare(store, job, request, other));
     default:
       request satisfies never;
       throw new Error('unknown job');

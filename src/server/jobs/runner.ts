@@ -16,7 +16,7 @@ import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
  */
 function isSameWork(job: LiveJob, request: JobRequest): boolean {
   if (request.kind === 'import' || job.request.kind !== request.kind) return false;
-  return 'edits' in request ? isSame(job.request, request) : job.worker === null;
+  return request.kind === 'simulate' || request.kind === 'verify' ? job.worker === null : isSame(job.request, request);
 }
 
 /** Joined by hand, so that no bundler evaluates it. */
@@ -78,6 +78,12 @@ export class JobRunner {
   start(auditId: string, request: JobRequest): string {
     const same = this.#live.find((job) => job.auditId === auditId && isSameWork(job, request));
     if (same) return same.id;
+    // What is tried on a chain that has just changed serves nobody.
+    if (request.kind === 'simulate') {
+      for (const job of this.#live.filter((other) => other.auditId === auditId && other.request.kind === 'repairs')) {
+        this.cancel(job.id);
+      }
+    }
     const id = randomUUID();
     this.store
       .insert(jobs)

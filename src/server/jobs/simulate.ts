@@ -1,19 +1,16 @@
+import { auditAndKeep, maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { workOutKnowledge } from '../knowledge';
-import { auditAndKeep, evaluateAndKeep, maybeResult, missingAtoms } from '../simulation';
+import { answer } from './foresee';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
+import { evaluateChains } from './weigh';
 
 /** Evaluates what is missing for the draft and the baseline, then audits the draft. */
 export async function simulate(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
   const audit = getAudit(store, job.auditId);
-  const missing = missingAtoms(store, audit, audit.draft);
-  const progress = (done: number, total: number) => {
-    job.checkpoint();
-    job.report({ phase: 'evaluating tests', done, total, unit: 'columns' });
-  };
-  await evaluateAndKeep(store, audit, missing, progress, sharer);
+  await evaluateChains(store, job, [audit.draft], sharer);
   job.checkpoint();
   job.report({ phase: 'finding conversations and correspondents', done: 0, total: 1, unit: 'steps' });
   workOutKnowledge(store, audit);
@@ -24,5 +21,6 @@ export async function simulate(store: Store, job: JobContext, sharer: Sharer | n
       job.checkpoint();
       job.report({ phase: 'looking for findings', done, total, unit: 'steps' });
     });
+  answer(store, job, audit, audit.draft);
   return `${findings.length} findings`;
 }

@@ -1,7 +1,10 @@
+import { askingChain } from '../../core/repair/expectations';
 import type { Edit } from '../../core/rules/edit';
+import type { Chain } from '../../core/rules/rule';
 import { getAudit } from '../audits';
 import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
+import { listExpectations } from '../expectations';
 import { evaluateAndKeep, missingAtoms } from '../simulation';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
@@ -14,12 +17,23 @@ export async function weigh(
   sharer: Sharer | null,
 ): Promise<string> {
   const audit = getAudit(store, job.auditId);
-  const chains = [audit.draft, chainAfter(audit, edits)];
-  const missing = chains.flatMap((chain) => missingAtoms(store, audit, chain));
+  await evaluateChains(store, job, [audit.draft, chainAfter(audit, edits)], sharer);
+  return 'the effect is known';
+}
+
+/** Evaluates what is missing for some chains and for what is expected of them. */
+export async function evaluateChains(
+  store: Store,
+  job: JobContext,
+  chains: readonly Chain[],
+  sharer: Sharer | null,
+): Promise<void> {
+  const audit = getAudit(store, job.auditId);
+  const asking = askingChain(listExpectations(store, audit.id));
+  const missing = [...chains, asking].flatMap((chain) => missingAtoms(store, audit, chain));
   const progress = (done: number, total: number) => {
     job.checkpoint();
     job.report({ phase: 'evaluating tests', done, total, unit: 'columns' });
   };
   await evaluateAndKeep(store, audit, missing, progress, sharer);
-  return 'the effect is known';
 }

@@ -115,3 +115,14 @@ export function fateLine({ places }: FateView): string {
     .sort()
     .join(' + ');
 }
+
+/** The same without flags and replies: only where it ends. */
+export function placesLine({ places }: FateView): string {
+  return (
+    places
+      .filter(({ key }) => key === 'inbox' || key === DROPPED || key === REFUSED || /^(folder|redirect):/.test(key))
+      .map(({ label }) => label)
+      .sort()
+      .join(' + ') || 'nowhere'
+  );
+}

@@ -1,9 +1,12 @@
 import { foresee } from '../../core/repair/foresight';
 import type { Edit } from '../../core/rules/edit';
+import type { Chain } from '../../core/rules/rule';
+import { maybeVerdict, type Verdict } from '../answers';
+import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
-import { maybeFlow, maybeResult } from '../simulation';
+import { maybeFlow } from '../simulation';
 import { type FindingLine, lineOf } from './findings';
 
 /** The findings that a change would end and bring, the weightiest first. */
@@ -12,6 +15,8 @@ export interface ForesightView {
   readonly brought: readonly FindingLine[];
   /** How many would be said of another rule, about the same mail. */
   readonly passedOn: number;
+  /** Whether any message at all could be treated differently; null where that was not asked. */
+  readonly verdict: Verdict | null;
 }
 
 /** Null while the chain is not audited with the change, or without it. */
@@ -21,7 +26,8 @@ export function maybeForesight(store: Store, auditId: string, edits: readonly Ed
   const [before, after] = chains.map((chain) => maybeResult(store, audit, chain));
   const [now, then] = chains.map((chain) => maybeFlow(store, audit, chain));
   if (!before || !after || !now || !then) return null;
+  const verdict = maybeVerdict(store, audit, ...(chains as [Chain, Chain]));
   const changed = then.fates.differsFrom(now.fates);
   const { ended, brought, passedOn } = foresee(before.findings, after.findings, changed);
-  return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length };
+  return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length, verdict };
 }

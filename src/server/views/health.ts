@@ -2,10 +2,11 @@ import type { Certainty, Consequence } from '../../core/audit/finding';
 import { isBorneOut } from '../../core/audit/grouping';
 import { Bitmap } from '../../core/flow/bitmap';
 import { findingsAtHand } from '../asides';
+import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { datesOf } from '../numbers';
-import { maybeFlow, maybeResult } from '../simulation';
+import { maybeFlow } from '../simulation';
 import { type Destination, destinationsOf } from './destinations';
 
 /** The audit as a whole, in figures that each lead to what they count. */

@@ -3,16 +3,19 @@ import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import { INBOX } from '../../core/sieve/interpret/fate';
+import { maybeFindings } from '../audit-results';
 import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import { messagesOfExpectation } from '../expectations';
 import { maybeKnown } from '../knowledge';
 import type { Oddity } from '../oddities';
 import { Recent } from '../recent';
 import { movedMessages } from '../refiling';
 import type { MessageQuery } from '../shapes';
-import { getFlow, maybeFindings, maybeFlow } from '../simulation';
+import { getFlow, maybeFlow } from '../simulation';
 import { messagesWithWords } from '../words';
+import { comparedMessages } from './compared';
 import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
 import { sourceFiles } from './gather';
 
@@ -99,9 +102,9 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
     const finding = maybeFindings(store, audit, audit.draft)?.find(({ key }) => key === query.finding);
     sets.push(Bitmap.of(audit.messageCount, finding?.messages ?? []));
   }
-  if (query.changed) {
-    const baseline = maybeFlow(store, audit, audit.baseline);
-    if (baseline) sets.push(simulated().fates.differsFrom(baseline.fates));
+  sets.push(...comparedMessages(store, audit, query));
+  for (const [id, part] of [[query.breaks, 'broken'] as const, [query.about, 'about'] as const]) {
+    if (id !== undefined) sets.push(messagesOfExpectation(store, audit, id, simulated())[part]);
   }
   if (query.untouched) sets.push(fired(simulated()).not());
   if (query.search) {

@@ -1,9 +1,10 @@
 import { Reach } from '../../core/reason/reach';
 import { findingsAtHand } from '../asides';
+import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFlow, maybeResult } from '../simulation';
-import { type NamedRule, namedRules } from './findings';
+import { maybeFlow } from '../simulation';
+import { type NamedRule, namedRules } from './finding';
 
 /** All rules against all: which of them hold for the same mail. */
 export interface OverlapMapView {

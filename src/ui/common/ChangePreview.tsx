@@ -6,11 +6,13 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { z } from 'zod';
 import type { Edit } from '../../core/rules/edit';
+import type { Broken } from '../../server/expectations';
 import { call, tell } from './api';
 import classes from './ChangePreview.module.css';
 import { Foresight } from './Foresight';
 import { formatDay, formatNumber, formatPart } from './format';
 import { jobEnded } from './jobEnded';
+import { Stopped } from './Stopped';
 
 const previewShape = z.object({
   words: z.string(),
@@ -31,6 +33,7 @@ const previewShape = z.object({
       ),
     })
     .nullable(),
+  broken: z.custom<readonly Broken[]>(Array.isArray),
   /** The job that works the effect out, where it is not known yet. */
   weighing: z.string().nullable(),
 });
@@ -41,6 +44,8 @@ interface Props {
   readonly auditId: string;
   readonly edits: readonly Edit[];
   readonly why: string;
+  /** What is said of the change, where the edits do not say it themselves. */
+  readonly words?: string;
   readonly onDone: () => void;
   /** Called instead of `onDone` when the change was made. */
   readonly onMade?: () => void;
@@ -49,7 +54,7 @@ interface Props {
 const SHOWN_ROWS = 6;
 
 /** A change that is not made yet, with the messages whose fate it would change. */
-export function ChangePreview({ auditId, edits, why, onDone, onMade = onDone }: Props) {
+export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onDone }: Props) {
   const router = useRouter();
   const [preview, setPreview] = useState<PreviewData | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
@@ -69,7 +74,7 @@ export function ChangePreview({ auditId, edits, why, onDone, onMade = onDone }: 
   const make = async () => {
     setSaving(true);
     try {
-      await call(`/api/audits/${auditId}/edits`, 'POST', { edits, why });
+      await call(`/api/audits/${auditId}/edits`, 'POST', { edits, why, ...(words ? { words } : {}) });
       router.refresh();
       onMade();
     } catch (error) {
@@ -82,10 +87,11 @@ export function ChangePreview({ auditId, edits, why, onDone, onMade = onDone }: 
     <section className={classes.preview} aria-live="polite" aria-label="Effect of the change">
       {failure && <p className={classes.failure}>{failure}</p>}
       {!failure && !preview && <Loader size="xs" type="dots" />}
-      {preview && <Effect auditId={auditId} preview={preview} />}
+      {preview && <Effect auditId={auditId} preview={words ? { ...preview, words } : preview} />}
+      {preview && preview.broken.length > 0 && <Stopped auditId={auditId} broken={preview.broken} />}
       {preview?.comparison && <Foresight auditId={auditId} edits={edits} />}
       <div className={classes.buttons}>
-        <Button size="compact-sm" onClick={make} loading={saving} disabled={!preview}>
+        <Button size="compact-sm" onClick={make} loading={saving} disabled={!preview || preview.broken.length > 0}>
           Make this change
         </Button>
         <Button size="compact-sm" variant="subtle" onClick={onDone}>

@@ -10,6 +10,7 @@ import { call } from './api';
 import classes from './Foresight.module.css';
 import { formatNumber } from './format';
 import { jobEnded } from './jobEnded';
+import { VerdictWords } from './VerdictWords';
 
 const answerShape = z.object({
   foresight: z.custom<ForesightView | null>((value) => value === null || typeof value === 'object'),
@@ -52,6 +53,13 @@ export function Foresight({ auditId, edits }: { auditId: string; edits: readonly
   const none = view.ended.length + view.brought.length === 0;
   return (
     <>
+      {view.verdict && (
+        <VerdictWords
+          verdict={view.verdict}
+          yes="No message at all can be treated differently"
+          no="Some message would be treated differently"
+        />
+      )}
       {none && <p className={classes.soft}>It neither ends nor brings a finding.</p>}
       <Lines title="Findings it would end" auditId={auditId} findings={view.ended} leads />
       <Lines title="Findings it would bring" auditId={auditId} findings={view.brought} />

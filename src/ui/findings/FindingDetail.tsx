@@ -1,15 +1,10 @@
-'use client';
-
-import { Button } from '@mantine/core';
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
-import { useState } from 'react';
 import { KINDS, PROOF_ASSUMES } from '../../core/audit/words';
-import type { FindingView } from '../../server/views/findings';
-import { ChangePreview } from '../common/ChangePreview';
-import { formatDay, formatNumber, formatPart } from '../common/format';
+import type { FindingView } from '../../server/views/finding';
+import { formatDay, formatPart } from '../common/format';
 import classes from './Findings.module.css';
 import { PartsBar } from './PartsBar';
+import { Repairs } from './Repairs';
 import { RuleList } from './RuleList';
 import { SetAside } from './SetAside';
 import { Ways } from './Ways';
@@ -17,9 +12,6 @@ import { CERTAINTY_WORDS } from './words';
 
 /** The claim, how sure it is, its evidence, and what could be done about it. */
 export function FindingDetail({ auditId, finding }: { auditId: string; finding: FindingView }) {
-  const [chosen, choose] = useState<number | null>(null);
-  const router = useRouter();
-  const repair = chosen === null ? null : finding.repairs[chosen];
   return (
     <article className={classes.detail}>
       <p className={classes.detailKind}>
@@ -63,39 +55,7 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
         </>
       )}
       <Ways auditId={auditId} finding={finding} />
-      {finding.repairs.length > 0 && <h2 className={classes.heading}>What could be done</h2>}
-      <ul className={classes.repairs}>
-        {finding.repairs.map(({ title, changed }, index) => (
-          <li key={title}>
-            <Button
-              size="compact-sm"
-              variant={index === chosen ? 'filled' : 'default'}
-              onClick={() => choose(index === chosen ? null : index)}
-              aria-pressed={index === chosen}
-            >
-              Look at it
-            </Button>
-            <span>{title}</span>
-            <span className={classes.effect}>
-              {changed === null
-                ? 'effect not known'
-                : `changes ${formatNumber(changed)} of ${formatNumber(finding.total)}`}
-            </span>
-          </li>
-        ))}
-      </ul>
-      {repair && (
-        <ChangePreview
-          auditId={auditId}
-          edits={repair.edits}
-          why={finding.claim}
-          onDone={() => {
-            choose(null);
-            router.refresh();
-          }}
-        />
-      )}
-      {finding.repairs.length === 0 && <p className={classes.certainty}>{KINDS[finding.kind].meaning}</p>}
+      <Repairs auditId={auditId} finding={finding} />
       <SetAside auditId={auditId} finding={finding} />
     </article>
   );

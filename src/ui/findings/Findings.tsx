@@ -2,7 +2,8 @@
 
 import Link from 'next/link';
 import { KINDS } from '../../core/audit/words';
-import type { FindingLine, FindingsQuery, FindingsView, FindingView, GroupLine } from '../../server/views/findings';
+import type { FindingView } from '../../server/views/finding';
+import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../server/views/findings';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import { Filters } from './Filters';

@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { FindingView } from '../../server/views/findings';
+import type { FindingView } from '../../server/views/finding';
 import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';
 

@@ -5,9 +5,10 @@ const PAGES = [
   ['findings', 'Findings'],
   ['findings/overlaps', 'Which rules meet'],
   ['findings/health', 'The chain as a whole'],
+  ['findings/together', 'Repairs taken together'],
 ] as const;
 
-/** The three pages on what the audit states. */
+/** The pages on what the audit states. */
 export function Tabs({ auditId, current }: { auditId: string; current: (typeof PAGES)[number][0] }) {
   return (
     <nav className={classes.tabs} aria-label="Pages of findings">

@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { FindingView } from '../../server/views/findings';
+import type { FindingView } from '../../server/views/finding';
 import { Fate } from '../common/Fate';
 import classes from './Findings.module.css';
 

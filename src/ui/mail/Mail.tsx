@@ -94,6 +94,12 @@ const REMOVABLE = [
   ['person', 'of one correspondent'],
   ['source', 'brought in together'],
   ['file', 'of one file'],
+  ['change', 'altered by one change'],
+  ['mover', 'moved by one rule'],
+  ['was', 'of one way'],
+  ['between', 'treated differently'],
+  ['breaks', 'against an expectation'],
+  ['about', 'of an expectation'],
 ] as const;
 
 const cleared = (query: URLSearchParams): Record<string, null> =>

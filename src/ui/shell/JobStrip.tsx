@@ -13,6 +13,8 @@ const KIND_WORDS = {
   verify: 'Verifying the script',
   weigh: 'Weighing a change',
   foresee: 'Looking ahead at findings',
+  repairs: 'Trying repairs',
+  compare: 'Comparing chains',
 } as const;
 
 /** Long work under way, with how far it is, the time left and a way to end it; and what failed last. */

@@ -1,11 +1,34 @@
 import type { Metadata } from 'next';
+import { notFound } from 'next/navigation';
+import { Refusal } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
+import { compareShape } from '../../../../server/shapes';
 import { changesView } from '../../../../server/views/changes';
 import { Changes } from '../../../../ui/changes/Changes';
 
 export const metadata: Metadata = { title: 'Changes' };
 
-export default async function ChangesPage({ params }: { params: Promise<{ id: string }> }) {
+interface Props {
+  readonly params: Promise<{ id: string }>;
+  readonly searchParams: Promise<{ before?: string | string[]; after?: string | string[] }>;
+}
+
+export default async function ChangesPage({ params, searchParams }: Props) {
   const { id } = await params;
-  return <Changes auditId={id} view={changesView(store(), id)} />;
+  const { before = 'baseline', after = 'draft' } = await searchParams;
+  const refOf = (text: string | string[]) => (typeof text === 'string' && /^\d{1,9}$/.test(text) ? Number(text) : text);
+  const refs = compareShape.safeParse({ before: refOf(before), after: refOf(after) });
+  const view = refs.success ? maybeView(id, refs.data) : null;
+  if (!view) notFound();
+  return <Changes key={`${before} ${after}`} auditId={id} view={view} />;
+}
+
+/** Null where there is no such version. */
+function maybeView(id: string, { before, after }: ReturnType<typeof compareShape.parse>) {
+  try {
+    return changesView(store(), id, before, after);
+  } catch (error) {
+    if (error instanceof Refusal && error.status === 404) return null;
+    throw error;
+  }
 }

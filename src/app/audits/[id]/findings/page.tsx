@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { store } from '../../../../server/database/open';
-import { type FindingsQuery, findingsView, findingView } from '../../../../server/views/findings';
+import { findingView } from '../../../../server/views/finding';
+import { type FindingsQuery, findingsView } from '../../../../server/views/findings';
 import { Findings } from '../../../../ui/findings/Findings';
 
 export const metadata: Metadata = { title: 'Findings' };

@@ -8,8 +8,8 @@ type Context = { params: Promise<{ id: string }> };
 
 export const POST = guarded(async (request, { params }: Context) => {
   const { id } = await params;
-  const { edits, why } = await readJson(request, editsShape);
-  makeChange(store(), id, edits, why);
+  const { edits, why, words } = await readJson(request, editsShape);
+  makeChange(store(), id, edits, why, words ?? null);
   runner().start(id, { kind: 'simulate' });
   return Response.json({});
 });

@@ -1,0 +1,16 @@
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { runner } from '../../../../../server/server';
+import { compareShape } from '../../../../../server/shapes';
+import { changesView } from '../../../../../server/views/changes';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Compares two chains of an audit, where that was not done yet: the job that does so, or null. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { before, after } = await readJson(request, compareShape);
+  const { comparison, verdict } = changesView(store(), id, before, after);
+  const known = comparison !== null && verdict !== null;
+  return Response.json({ comparing: known ? null : runner().start(id, { kind: 'compare', before, after }) });
+});

@@ -1,0 +1,14 @@
+import { getAudit } from '../../../../../server/audits';
+import { takingBack } from '../../../../../server/changes';
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { takeBackShape } from '../../../../../server/shapes';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The edits that would take one change back, and its words. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { change } = await readJson(request, takeBackShape);
+  return Response.json(takingBack(store(), getAudit(store(), id), change));
+});

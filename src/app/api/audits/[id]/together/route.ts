@@ -1,0 +1,14 @@
+import { takenTogether } from '../../../../../core/repair/together';
+import { getAudit } from '../../../../../server/audits';
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { togetherShape } from '../../../../../server/shapes';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Several repairs as one change, and which of them cannot be had beside the others. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { proposed } = await readJson(request, togetherShape);
+  return Response.json(takenTogether(getAudit(store(), id).draft, proposed));
+});

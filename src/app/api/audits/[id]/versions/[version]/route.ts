@@ -1,0 +1,22 @@
+import { getAudit } from '../../../../../../server/audits';
+import { store } from '../../../../../../server/database/open';
+import { guarded } from '../../../../../../server/http';
+import { rowIdShape } from '../../../../../../server/shapes';
+import { chainAt, chainName, dropVersion, editsTo } from '../../../../../../server/versions';
+
+type Context = { params: Promise<{ id: string; version: string }> };
+
+/** The edits that would take the draft to this version, and their words. */
+export const GET = guarded(async (_request, { params }: Context) => {
+  const { id, version } = await params;
+  const number = rowIdShape.parse(version);
+  const audit = getAudit(store(), id);
+  const edits = editsTo(audit, chainAt(store(), audit, number));
+  return Response.json({ edits, words: `Go back to ${chainName(store(), id, number)}` });
+});
+
+export const DELETE = guarded(async (_request, { params }: Context) => {
+  const { id, version } = await params;
+  dropVersion(store(), id, rowIdShape.parse(version));
+  return Response.json({});
+});

@@ -1,0 +1,120 @@
+import { and, desc, eq, lt, ne } from 'drizzle-orm';
+import { type AuditResult, auditChain } from '../core/audit/catalogue';
+import type { Finding } from '../core/audit/finding';
+import { AuditMemory } from '../core/audit/memory';
+import { auditBudget } from '../core/audit/questions';
+import type { Chain } from '../core/rules/rule';
+import { type Audit, chainHash, getAudit, listAudits } from './audits';
+import type { Store } from './database/open';
+import { analyses } from './database/schema';
+import { Recent } from './recent';
+import { maybeAtomBitmaps, maybeFlow } from './simulation';
+import { storedMail } from './stored-mail';
+
+/** Findings kept by an older edition of the audit are not shown: raise this whenever what is stated changes. */
+const FINDINGS_EDITION = 6;
+/** Whose mail it is matters for some kinds. */
+const findingsKey = ({ ownAddresses }: Audit, chain: Chain): string =>
+  `${FINDINGS_EDITION}:${chainHash(chain)}:${ownAddresses.join(' ')}`;
+
+/** What reasoning has found is used again when a chain is audited after an edit. */
+const memories = new Recent<AuditMemory>(4, () => 1);
+
+export function memoryOf({ id }: Audit): AuditMemory {
+  const kept = memories.get(id) ?? new AuditMemory();
+  memories.set(id, kept);
+  return kept;
+}
+
+/** Runs the audit on a chain whose atoms are all there, and keeps the findings. */
+export function auditAndKeep(
+  store: Store,
+  audit: Audit,
+  chain: Chain,
+  progress: (done: number, total: number) => void,
+): AuditResult {
+  const bitmaps = maybeAtomBitmaps(store, audit, chain);
+  const flow = maybeFlow(store, audit, chain);
+  if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
+  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit) };
+  // What only might overlap is looked at as a map.
+  const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
+  const result = auditChain(input, { memory: memoryOf(audit), budget, now: audit.now, progress });
+  const row = {
+    auditId: audit.id,
+    chainHash: findingsKey(audit, chain),
+    count: audit.messageCount,
+    findings: JSON.stringify(result),
+    createdAt: Date.now(),
+  };
+  store
+    .insert(analyses)
+    .values(row)
+    .onConflictDoUpdate({ target: [analyses.auditId, analyses.chainHash], set: row })
+    .run();
+  forgetOld(store, audit);
+  return result;
+}
+
+/** The findings of so many chains are kept beside those of the draft; each edit that is looked at is a chain of its own. */
+const KEPT_ANALYSES = 16;
+
+function forgetOld(store: Store, audit: Audit): void {
+  const { id, draft } = audit;
+  const [oldest] = store
+    .select({ createdAt: analyses.createdAt })
+    .from(analyses)
+    .where(eq(analyses.auditId, id))
+    .orderBy(desc(analyses.createdAt))
+    .limit(1)
+    .offset(KEPT_ANALYSES - 1)
+    .all();
+  if (!oldest) return;
+  store
+    .delete(analyses)
+    .where(
+      and(
+        eq(analyses.auditId, id),
+        lt(analyses.createdAt, oldest.createdAt),
+        ne(analyses.chainHash, findingsKey(audit, draft)),
+      ),
+    )
+    .run();
+}
+
+/** Reading many findings from their text takes longer than showing them. */
+const recentResults = new Recent<AuditResult>(4, () => 1);
+
+/** Audits with rules whose draft was not audited over all messages, or by an older edition only. */
+export function unaudited(store: Store): string[] {
+  return listAudits(store).flatMap(({ id }) => {
+    const audit = getAudit(store, id);
+    if (audit.draft.entries.length === 0) return [];
+    const row = store
+      .select({ count: analyses.count })
+      .from(analyses)
+      .where(and(eq(analyses.auditId, id), eq(analyses.chainHash, findingsKey(audit, audit.draft))))
+      .get();
+    return row?.count === audit.messageCount ? [] : [id];
+  });
+}
+
+/** The findings on a chain, or null while it was not audited over all messages. */
+export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResult | null {
+  const name = `${audit.id} ${audit.messageCount} ${findingsKey(audit, chain)}`;
+  const known = recentResults.get(name);
+  if (known) return known;
+  const row = store
+    .select()
+    .from(analyses)
+    .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(audit, chain))))
+    .get();
+  if (!row || row.count !== audit.messageCount) return null;
+  const result = JSON.parse(row.findings) as AuditResult;
+  recentResults.set(name, result);
+  return result;
+}
+
+/** The same without how much was asked. */
+export const maybeFindings = (store: Store, audit: Audit, chain: Chain): readonly Finding[] | null =>
+  maybeResult(store, audit, chain)?.findings ?? null;

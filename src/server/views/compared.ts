@@ -1,0 +1,39 @@
+import type { Bitmap } from '../../core/flow/bitmap';
+import type { Flow } from '../../core/flow/flow';
+import { type Audit, Refusal } from '../audits';
+import { stepsOf } from '../changes';
+import type { Store } from '../database/open';
+import type { MessageQuery } from '../shapes';
+import { maybeFlow } from '../simulation';
+import { type ChainRef, chainAt } from '../versions';
+import { movedBetween, movedByRule } from './moves';
+
+/** Sets of the messages that end elsewhere under one chain than under another, as a query narrows them; none where it asks for nothing of that kind. */
+export function comparedMessages(store: Store, audit: Audit, query: MessageQuery): Bitmap[] {
+  const { changed, between, was, becomes, change, mover } = query;
+  if (change !== undefined) return [alteredBy(store, audit, change)];
+  if (!changed && !between && mover === undefined && was === undefined) return [];
+  const [before, after] = (between ?? 'baseline..draft')
+    .split('..')
+    .map(refOf)
+    .map((ref) => {
+      const flow = maybeFlow(store, audit, chainAt(store, audit, ref));
+      if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+      return flow;
+    }) as [Flow, Flow];
+  if (mover !== undefined) return [movedByRule(before, after, mover)];
+  if (was !== undefined && becomes !== undefined) return [movedBetween(before, after, was, becomes)];
+  return [after.fates.differsFrom(before.fates)];
+}
+
+const refOf = (text: string): ChainRef => (text === 'baseline' || text === 'draft' ? text : Number(text));
+
+/** Messages that end elsewhere than as brought in, and whose fate one change has altered. */
+function alteredBy(store: Store, audit: Audit, change: number): Bitmap {
+  const steps = stepsOf(store, audit);
+  const at = steps.findIndex(({ id }) => id === change);
+  const [before, after] = [steps[at - 1], steps[at]].map((step) => step && maybeFlow(store, audit, step.chain));
+  const [first, last] = [audit.baseline, audit.draft].map((chain) => maybeFlow(store, audit, chain));
+  if (!before || !after || !first || !last) throw new Refusal('There is no such change, or it is not simulated.', 404);
+  return after.fates.differsFrom(before.fates).and(last.fates.differsFrom(first.fates));
+}

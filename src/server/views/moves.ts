@@ -1,0 +1,46 @@
+import { Bitmap } from '../../core/flow/bitmap';
+import type { Flow } from '../../core/flow/flow';
+import { type fateLine, fateView, placesLine } from './destinations';
+
+interface Move {
+  readonly from: string;
+  readonly to: string;
+  readonly count: number;
+}
+
+/** How many go from where to where, the largest first. */
+export function movesBetween(before: Flow, after: Flow, numbers: Iterable<number>, lineOf: typeof fateLine): Move[] {
+  const moves = new Map<string, { from: string; to: string; count: number }>();
+  const lines = [new Map<string, string>(), new Map<string, string>()] as const;
+  const lineAt = (flow: Flow, number: number, known: Map<string, string>) => {
+    const fate = fateView(flow.fates.fateOf(number));
+    const key = JSON.stringify(fate);
+    const line = known.get(key) ?? lineOf(fate);
+    known.set(key, line);
+    return line;
+  };
+  for (const number of numbers) {
+    const [from, to] = [lineAt(before, number, lines[0]), lineAt(after, number, lines[1])];
+    const key = JSON.stringify([from, to]);
+    const move = moves.get(key) ?? { from, to, count: 0 };
+    move.count++;
+    moves.set(key, move);
+  }
+  return [...moves.values()].sort((a, b) => b.count - a.count);
+}
+
+/** Messages that go from one place to another, flags aside. */
+export function movedBetween(before: Flow, after: Flow, from: string, to: string): Bitmap {
+  const line = (flow: Flow, number: number) => placesLine(fateView(flow.fates.fateOf(number)));
+  const changed = [...after.fates.differsFrom(before.fates).members()];
+  return Bitmap.of(
+    after.count,
+    changed.filter((number) => line(before, number) === from && line(after, number) === to),
+  );
+}
+
+/** Messages, of those that end elsewhere, that fire a rule before or after, and not both. */
+export function movedByRule(before: Flow, after: Flow, rule: string): Bitmap {
+  const firedIn = (flow: Flow) => flow.entries.find(({ entry }) => entry.id === rule)?.fired ?? flow.fates.none;
+  return after.fates.differsFrom(before.fates).and(firedIn(before).difference(firedIn(after)));
+}

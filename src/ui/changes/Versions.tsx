@@ -1,0 +1,119 @@
+'use client';
+
+import { Button, Select, TextInput } from '@mantine/core';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { Edit } from '../../core/rules/edit';
+import type { ChangesView } from '../../server/views/changes';
+import { call, tell } from '../common/api';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatMoment, formatNumber } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import classes from './Changes.module.css';
+
+/** Chains kept under a name: any two are compared, and the draft can go back to any. */
+export function Versions({ auditId, view }: { auditId: string; view: ChangesView }) {
+  const { before, after, versions } = view;
+  const router = useRouter();
+  const [name, setName] = useState('');
+  const [back, setBack] = useState<{ id: number; edits: Edit[]; words: string } | null>(null);
+  const compare = (first: string, second: string) =>
+    router.push(`/audits/${auditId}/changes?before=${first}&after=${second}`);
+  const keep = async () => {
+    try {
+      await call(`/api/audits/${auditId}/versions`, 'POST', { name });
+      setName('');
+      router.refresh();
+    } catch (error) {
+      tell(error);
+    }
+  };
+  const goBack = async (id: number) => {
+    try {
+      const answer = (await call(`/api/audits/${auditId}/versions/${id}`, 'GET')) as { edits: Edit[]; words: string };
+      if (answer.edits.length === 0) tell('The draft is as this version is.');
+      else setBack({ id, ...answer });
+    } catch (error) {
+      tell(error);
+    }
+  };
+  const drop = (id: number) =>
+    call(`/api/audits/${auditId}/versions/${id}`, 'DELETE')
+      .then(() => (before === id || after === id ? compare('baseline', 'draft') : router.refresh()))
+      .catch(tell);
+  const choices = [
+    { value: 'baseline', label: 'as brought in' },
+    { value: 'draft', label: 'the draft' },
+    ...versions.map(({ id, name: called }) => ({ value: String(id), label: called })),
+  ];
+  return (
+    <section aria-label="Versions">
+      <h2 className={classes.heading}>Compare</h2>
+      <div className={classes.compare}>
+        <Select
+          size="xs"
+          aria-label="Compare this"
+          data={choices}
+          value={String(before)}
+          allowDeselect={false}
+          onChange={(value) => value && compare(value, String(after))}
+        />
+        <span>with</span>
+        <Select
+          size="xs"
+          aria-label="With this"
+          data={choices}
+          value={String(after)}
+          allowDeselect={false}
+          onChange={(value) => value && compare(String(before), value)}
+        />
+      </div>
+      <h2 className={classes.heading}>Versions</h2>
+      <form
+        className={classes.compare}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name.trim() !== '') void keep();
+        }}
+      >
+        <TextInput
+          size="xs"
+          aria-label="Name of the version"
+          placeholder="a name for the draft as it is"
+          maxLength={200}
+          value={name}
+          onChange={(event) => setName(event.currentTarget.value)}
+        />
+        <Button size="compact-sm" variant="default" type="submit" disabled={name.trim() === ''}>
+          Keep it
+        </Button>
+      </form>
+      <ul className={classes.lines}>
+        {versions.map((version) => (
+          <li key={version.id}>
+            <strong>{version.name}</strong>
+            <p className={classes.from}>
+              {formatMoment(version.createdAt)}, {formatNumber(version.rules)} rules
+            </p>
+            <p className={classes.actions}>
+              <TextButton onClick={() => compare(String(version.id), 'draft')}>compare with the draft</TextButton>
+              <TextButton onClick={() => goBack(version.id)}>go back to it</TextButton>
+              <TextButton aria-label={`Remove ${version.name}`} onClick={() => drop(version.id)}>
+                remove
+              </TextButton>
+            </p>
+            {back?.id === version.id && (
+              <ChangePreview
+                auditId={auditId}
+                edits={back.edits}
+                words={back.words}
+                why=""
+                onDone={() => setBack(null)}
+              />
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,85 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
+import type { Together as Found } from '../../core/repair/together';
+import { call } from '../common/api';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatNumber } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import { useBasket } from './basket';
+import classes from './Findings.module.css';
+import { Tabs } from './Tabs';
+
+/** Repairs of several findings as one change, with what stands in the way of any of them. */
+export function Together({ auditId }: { auditId: string }) {
+  const [basket, setBasket] = useBasket(auditId);
+  const [found, setFound] = useState<Found | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const router = useRouter();
+  useEffect(() => {
+    let current = true;
+    setFound(null);
+    setFailure(null);
+    if (basket.length === 0) return;
+    const proposed = basket.map(({ title, edits }) => ({ title, edits }));
+    call(`/api/audits/${auditId}/together`, 'POST', { proposed })
+      .then((answer) => current && setFound(answer as Found))
+      .catch((error: Error) => current && setFailure(error.message));
+    return () => {
+      current = false;
+    };
+  }, [auditId, basket]);
+  const left = new Set(found?.conflicts.map(({ index }) => index));
+  const why = basket.filter((_, index) => !left.has(index)).map(({ claim }) => claim);
+  return (
+    <div className={classes.together}>
+      <Tabs auditId={auditId} current="findings/together" />
+      <h1 className={classes.detailClaim}>
+        {basket.length === 0 ? 'No repairs are taken together' : `${formatNumber(basket.length)} repairs as one change`}
+      </h1>
+      {basket.length === 0 && (
+        <p>
+          On a <Link href={`/audits/${auditId}/findings`}>finding</Link>, choose “take with others” beside a repair.
+          They are gathered here until they are made.
+        </p>
+      )}
+      <ol className={classes.gathered}>
+        {basket.map((one, index) => {
+          const conflict = found?.conflicts.find((candidate) => candidate.index === index);
+          const against = conflict?.against == null ? null : basket[conflict.against];
+          return (
+            <li key={one.finding} data-left={conflict ? true : undefined}>
+              <strong>{one.title}</strong>
+              <span>
+                for:{' '}
+                <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(one.finding)}`}>{one.claim}</Link>
+              </span>
+              {conflict && (
+                <span className={classes.conflict}>
+                  It is left out: {conflict.words}
+                  {against ? `, by “${against.title}”.` : ', since it was made out.'}
+                </span>
+              )}
+              <TextButton onClick={() => setBasket(basket.filter((other) => other !== one))}>take out</TextButton>
+            </li>
+          );
+        })}
+      </ol>
+      {failure && <p className={classes.conflict}>{failure}</p>}
+      {found && found.edits.length > 0 && (
+        <ChangePreview
+          auditId={auditId}
+          edits={found.edits}
+          why={why.join(' ').slice(0, 2000)}
+          onDone={() => router.push(`/audits/${auditId}/findings`)}
+          onMade={() => {
+            setBasket(basket.filter((_, index) => left.has(index)));
+            router.refresh();
+          }}
+        />
+      )}
+    </div>
+  );
+}
