@@ -70,7 +70,7 @@ export function standings(store: Store, audit: Audit, chain: Chain, flow: Flow |
   const probed = probesOf(store, audit.id);
   return kept.map((expectation) => ({
     expectation,
-    stored: flow && storedCheck(store, audit, expectation, flow),
+    stored: flow && checkOnStored(store, audit, expectation, flow),
     probes: brokenProbes(audit, chain, expectation, probed),
     reasoned: maybeReasoned(store, audit, chain, expectation),
   }));
@@ -80,12 +80,13 @@ export function standings(store: Store, audit: Audit, chain: Chain, flow: Flow |
 export function messagesOfExpectation(store: Store, audit: Audit, id: number, flow: Flow): StoredCheck {
   const expectation = listExpectations(store, audit.id).find((kept) => kept.id === id);
   if (!expectation) throw new Refusal('There is no such expectation.', 404);
-  const found = storedCheck(store, audit, expectation, flow);
+  const found = checkOnStored(store, audit, expectation, flow);
   if (!found) throw new Refusal('The tests of this expectation are still being evaluated.', 409);
   return found;
 }
 
-function storedCheck(store: Store, audit: Audit, expectation: Expectation, flow: Flow): StoredCheck | null {
+/** Null while its tests cannot be evaluated at once. */
+export function checkOnStored(store: Store, audit: Audit, expectation: Expectation, flow: Flow): StoredCheck | null {
   const asking = askingChain([expectation]);
   const atoms = maybeAtomBitmaps(store, audit, asking) ?? evaluated(store, audit, asking);
   return atoms && checkStored(expectation, flow, atoms, ownDomains(audit));

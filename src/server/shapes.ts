@@ -51,6 +51,26 @@ export const versionShape = z.object({
   name: z.string().trim().min(1, 'the version has no name').max(200, 'the name is longer than 200 characters'),
 });
 
+export const wideningShape = z.object({ rule: id, tests: treeShape });
+
+/** What a new rule begins with; the tests as JSON. */
+export const beginningShape = z.object({
+  tests: z
+    .string()
+    .max(100_000)
+    .transform((text, context) => {
+      try {
+        return treeShape.parse(JSON.parse(text));
+      } catch {
+        context.addIssue('no tests');
+        return z.NEVER;
+      }
+    }),
+  folder: z.string().max(500).optional(),
+  name: z.string().max(200).default(''),
+});
+export type Beginning = z.infer<typeof beginningShape>;
+
 const folderOfFate = z.string().trim().min(1, 'the folder has no name').max(500);
 export const expectationShape = z.object({
   name: z.string().trim().min(1, 'the expectation has no name').max(200),

@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest';
+import { readWrittenAction, readWrittenTest } from '../rules/as-written';
+import { bodyTest } from '../rules/body';
 import type { Action, LeafTest, Rule, TestTree } from '../rules/rule';
-import { readWrittenAction, readWrittenTest } from './as-written';
 import { ruleFaults } from './rule-faults';
-import { bodyTest, dateTest, type FormId, formOf, maybeDate, TEST_FORMS } from './test-forms';
+import { dateTest, type FormId, formOf, maybeDate, TEST_FORMS } from './test-forms';
 
 const leaf = (one: LeafTest): TestTree => ({ kind: 'leaf', test: one });
 const subject = (keys: readonly string[], match: 'is' | 'contains' | 'matches' = 'contains'): TestTree =>

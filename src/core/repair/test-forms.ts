@@ -1,9 +1,9 @@
-import { maybeBodyMatch } from '../rules/body';
+import { readWrittenTest } from '../rules/as-written';
+import { bodyTest, maybeBodyMatch } from '../rules/body';
 import type { LeafTest, TextMatch } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 import { quote } from '../sieve/quote';
-import { readWrittenTest } from './as-written';
 
 /** Leaf tests in the words of the trade: what people begin with when they make a rule. */
 export interface TestForm {
@@ -173,13 +173,6 @@ function formOfAddress(headers: readonly string[]): FormId {
   if (isSame(headers, ['from'])) return 'sender';
   if (isSame(headers, ['to'])) return 'recipient';
   return isSame(headers.toSorted(), RECIPIENTS.toSorted()) ? 'addressed' : 'addresses';
-}
-
-/** Words in the text of a message (RFC 5173 section 5.3). */
-export function bodyTest({ match: kind, keys }: Pick<TextMatch, 'match' | 'keys'>): LeafTest {
-  const [only, another] = keys;
-  const written = only !== undefined && another === undefined ? quote(only) : `[${keys.map(quote).join(', ')}]`;
-  return sieve(`body :text :${kind} ${written}`);
 }
 
 /** Before a day (`lt`), or from a day on (`ge`), in the zone that the sender wrote it in (RFC 5260 section 4). */

@@ -2,8 +2,10 @@ import { bind } from '../sieve/language/bind';
 import { comparatorOf } from '../sieve/language/shared';
 import { tests } from '../sieve/language/table';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
+import { quote } from '../sieve/quote';
+import { readWrittenTest } from './as-written';
 import { writtenTest } from './nodes';
-import type { TextMatch } from './rule';
+import type { LeafTest, TextMatch } from './rule';
 
 /** The comparison of a body test that looks at the text of messages alone, by i;ascii-casemap; null for any other test. */
 export function maybeBodyMatch(text: string): TextMatch | null {
@@ -17,4 +19,13 @@ export function maybeBodyMatch(text: string): TextMatch | null {
   const comparator = comparatorOf(bound);
   // Texts are kept folded in this one way.
   return comparator === DEFAULT_COMPARATOR ? { match, comparator, keys: bound.strings('key-list') } : null;
+}
+
+/** Words in the text of a message (RFC 5173 section 5.3). */
+export function bodyTest({ match, keys }: Pick<TextMatch, 'match' | 'keys'>): LeafTest {
+  const [only, another] = keys;
+  const written = only !== undefined && another === undefined ? quote(only) : `[${keys.map(quote).join(', ')}]`;
+  const read = readWrittenTest(`body :text :${match} ${written}`);
+  if (!read.ok || read.said.kind !== 'leaf') throw new Error(`not a test: ${written}`);
+  return read.said.test;
 }

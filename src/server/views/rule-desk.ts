@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { and, count, desc, eq, lt, ne } from 'drizzle-orm';
-import type { Rule } from '../../core/rules/rule';
-import { getAudit } from '../audits';
+import type { NamedList, Rule } from '../../core/rules/rule';
+import { type Audit, getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import type { Beginning } from '../shapes';
 import { offersOf } from './offers';
 
 /** A rule to be written, and what its fields may be filled with. */
@@ -26,6 +27,8 @@ export interface RuleOffers {
   /** Addresses and domains of senders, the most frequent first. */
   readonly senders: readonly string[];
   readonly lists: readonly string[];
+  /** Lists that tests can use. */
+  readonly named: readonly NamedList[];
   /** YYYY-MM-DD. */
   readonly today: string;
 }
@@ -36,7 +39,7 @@ const MOST_SENDERS = 400;
 export function maybeRuleDesk(
   store: Store,
   auditId: string,
-  wanted: { readonly rule: string | null; readonly behind: string | null },
+  wanted: { readonly rule: string | null; readonly behind: string | null; readonly beginning?: Beginning | null },
 ): RuleDeskView | null {
   const audit = getAudit(store, auditId);
   const { entries } = audit.draft;
@@ -46,12 +49,12 @@ export function maybeRuleDesk(
   if (found && found.kind !== 'rule') return null;
   const before = wanted.rule === null ? entries[place] : entries[place - 1];
   return {
-    rule: found ?? blank(),
+    rule: found ?? begun(wanted.beginning ?? null),
     changes: found?.id ?? null,
     behind: wanted.behind,
     before: before?.name ?? null,
     mayLink: before?.kind === 'rule',
-    offers: ruleOffers(store, auditId, audit.now),
+    offers: ruleOffers(store, audit),
   };
 }
 
@@ -69,8 +72,16 @@ const blank = (): Rule => ({
   link: 'always',
 });
 
-function ruleOffers(store: Store, auditId: string, now: number): RuleOffers {
-  const audit = getAudit(store, auditId);
+/** A new rule that begins with what is known of it. */
+function begun(beginning: Beginning | null): Rule {
+  if (!beginning) return blank();
+  const { tests, folder, name } = beginning;
+  const actions = folder === undefined ? [] : [{ action: 'fileinto', folder, copy: false, flags: null } as const];
+  return { ...blank(), name, tests, actions };
+}
+
+export function ruleOffers(store: Store, audit: Audit): RuleOffers {
+  const { id: auditId, now } = audit;
   const { folders, lists, accounts } = offersOf(store, auditId);
   const named = audit.draft.entries.flatMap((entry) => {
     return entry.kind === 'rule' ? entry.actions.flatMap((one) => (one.action === 'fileinto' ? [one.folder] : [])) : [];
@@ -90,6 +101,7 @@ function ruleOffers(store: Store, auditId: string, now: number): RuleOffers {
     own: accounts,
     senders: [...new Set([...addresses, ...domains])],
     lists: lists.map(({ id }) => id),
+    named: audit.draft.lists ?? [],
     today: new Date(now).toISOString().slice(0, 10),
   };
 }

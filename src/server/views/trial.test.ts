@@ -1,5 +1,6 @@
 import { describe, expect, test, vi } from 'vitest';
-import { bodyTest, dateTest } from '../../core/repair/test-forms';
+import { dateTest } from '../../core/repair/test-forms';
+import { bodyTest } from '../../core/rules/body';
 import { applyEdits, type Edit, moveBefore } from '../../core/rules/edit';
 import type { Rule, TestTree } from '../../core/rules/rule';
 import { maybeFindings, unaudited } from '../audit-results';

@@ -189,7 +189,8 @@ function Summary({ auditId, view }: { auditId: string; view: ChainView }) {
       {off > 0 && ` · ${formatPart(off, view.rungs.length)} are off`}
       {!view.simulated && view.total > 0 && ' · not simulated yet'} ·{' '}
       <Link href={`/audits/${auditId}/flows`}>where mail goes</Link> ·{' '}
-      <Link href={`/audits/${auditId}/rules`}>change several</Link>
+      <Link href={`/audits/${auditId}/rules`}>change several</Link> ·{' '}
+      <Link href={`/audits/${auditId}/lists`}>lists</Link> · <Link href={`/audits/${auditId}/sheet`}>type in</Link>
       {' · '}
       <Link href={`/audits/${auditId}/script`}>edit as Sieve</Link>
     </p>

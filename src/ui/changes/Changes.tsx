@@ -23,6 +23,9 @@ export function Changes({ auditId, view }: { auditId: string; view: ChangesView 
     <div className={classes.page}>
       <section className={classes.effect}>
         <Claim auditId={auditId} view={view} href={mail({})} />
+        <p className={classes.from}>
+          What must hold whatever is changed: <Link href={`/audits/${auditId}/expectations`}>expectations</Link>
+        </p>
         {verdict && texts && (
           <VerdictWords
             verdict={verdict}

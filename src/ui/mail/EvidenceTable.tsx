@@ -18,10 +18,12 @@ interface Props {
   readonly messages: Messages;
   readonly destinations: readonly Destination[];
   readonly filters: Filters;
+  readonly marked: ReadonlySet<number>;
+  readonly onMark: (number: number) => void;
 }
 
 /** The messages as rows; only those in sight are drawn and asked for. */
-export function EvidenceTable({ auditId, messages, destinations, filters }: Props) {
+export function EvidenceTable({ auditId, messages, destinations, filters, marked, onMark }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: messages.found ?? 0,
@@ -38,6 +40,7 @@ export function EvidenceTable({ auditId, messages, destinations, filters }: Prop
   return (
     <div className={classes.table} role="table" aria-label="Stored messages" aria-rowcount={messages.found ?? 0}>
       <div className={classes.headRow} role="row">
+        <div role="columnheader" aria-label="Marked" />
         <Head name="Date">
           <Day name="since" words="from this day on" {...filters} />
           <Day name="until" words="up to this day" {...filters} />
@@ -80,6 +83,8 @@ export function EvidenceTable({ auditId, messages, destinations, filters }: Prop
               index={index}
               top={start}
               destinations={destinations}
+              marked={marked}
+              onMark={onMark}
             />
           ))}
         </div>
@@ -104,13 +109,24 @@ interface RowProps {
   readonly index: number;
   readonly top: number;
   readonly destinations: readonly Destination[];
+  readonly marked: ReadonlySet<number>;
+  readonly onMark: (number: number) => void;
 }
 
-function Row({ auditId, row, index, top, destinations }: RowProps) {
+function Row({ auditId, row, index, top, destinations, marked, onMark }: RowProps) {
   return (
     <div role="row" className={classes.row} style={{ top }} aria-rowindex={index + 1}>
       {row && (
         <>
+          <span role="cell">
+            <input
+              type="checkbox"
+              aria-label={`Mark “${row.subject || '(no subject)'}”`}
+              className={classes.mark}
+              checked={marked.has(row.number)}
+              onChange={() => onMark(row.number)}
+            />
+          </span>
           <Cell>{formatDay(row.date)}</Cell>
           <Cell title={row.fromAddress}>{row.from || row.fromAddress || '—'}</Cell>
           <Cell>

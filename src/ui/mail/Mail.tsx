@@ -28,6 +28,7 @@ interface Props {
 export function Mail({ auditId, simulated, total, rules, destinations, offers }: Props) {
   const [query, setQuery] = useQuery();
   const messages = useMessages(auditId, query.toString());
+  const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
   if (total === 0) {
     return (
       <Notice title="There is no mail yet">
@@ -70,20 +71,45 @@ export function Mail({ auditId, simulated, total, rules, destinations, offers }:
           {messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}
         </strong>
         {query.size > 0 && <TextButton onClick={() => setQuery(cleared(query))}>show all</TextButton>}
-        <span className={classes.ways}>
+        {marked.size > 0 && (
+          <span className={classes.marked}>
+            <strong>{formatNumber(marked.size)} marked</strong>
+            <Link href={`/audits/${auditId}/examples?messages=${[...marked].join()}`}>use as examples</Link>
+            <Link href={`/audits/${auditId}/lists?messages=${[...marked].join()}`}>their senders into a list</Link>
+            <TextButton onClick={() => setMarked(new Set())}>unmark</TextButton>
+          </span>
+        )}
+        <span className={marked.size > 0 ? undefined : classes.ways}>
           {messages.found !== null && messages.found > 0 && (
             <>
               take them away <a href={`/api/audits/${auditId}/mbox?${query}`}>as one mbox</a> or{' '}
               <a href={`/api/audits/${auditId}/eml?${query}`}>as .eml files</a> ·{' '}
             </>
           )}
+          <Link href={`/audits/${auditId}/examples`}>what your filing suggests</Link> ·{' '}
           <Link href={`/audits/${auditId}/refile`}>file them anew</Link> ·{' '}
           <Link href={`/audits/${auditId}/probes`}>try a message</Link>
         </span>
       </p>
-      <EvidenceTable auditId={auditId} messages={messages} destinations={destinations} filters={filters} />
+      <EvidenceTable
+        auditId={auditId}
+        messages={messages}
+        destinations={destinations}
+        filters={filters}
+        marked={marked}
+        onMark={(number) => setMarked((before) => toggled(before, number))}
+      />
     </div>
   );
+}
+
+/** More are not chosen by hand. */
+const MOST_MARKED = 200;
+
+function toggled(marked: ReadonlySet<number>, number: number): ReadonlySet<number> {
+  const next = new Set(marked);
+  if (next.delete(number) || next.size >= MOST_MARKED) return next;
+  return next.add(number);
 }
 
 /** What a link may ask for that no field of the view shows. */

@@ -1,7 +1,7 @@
 import { ActionIcon, Autocomplete, Checkbox, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import { readWrittenAction } from '../../core/repair/as-written';
 import type { RuleFault } from '../../core/repair/rule-faults';
+import { readWrittenAction } from '../../core/rules/as-written';
 import type { Action } from '../../core/rules/rule';
 import { quote } from '../../core/sieve/quote';
 import type { RuleOffers } from '../../server/views/rule-desk';

@@ -1,10 +1,12 @@
 import { NumberInput, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { readWrittenTest } from '../../core/repair/as-written';
-import { bodyTest, dateTest, type FormId, formOf, maybeDate, TEST_FORMS } from '../../core/repair/test-forms';
-import { maybeBodyMatch } from '../../core/rules/body';
+import { dateTest, type FormId, formOf, maybeDate, TEST_FORMS } from '../../core/repair/test-forms';
+import { readWrittenTest } from '../../core/rules/as-written';
+import { bodyTest, maybeBodyMatch } from '../../core/rules/body';
 import type { LeafTest, TestTree, TextMatch } from '../../core/rules/rule';
 import type { RuleOffers } from '../../server/views/rule-desk';
+import { formatNumber } from '../common/format';
+import { TextButton } from '../common/TextButton';
 import { AsWritten, Choice, FLAGS, Names } from './fields';
 import { Keys } from './Keys';
 import classes from './RuleDesk.module.css';
@@ -71,11 +73,12 @@ function Details({ test, form, offers, put, onChange }: DetailProps) {
             onChange={(value) => put({ ...test, part: value })}
           />
           <Match match={test} onChange={(match) => put({ ...test, ...match })} />
-          <Keys
+          <KeysOrList
             label="addresses"
-            keys={test.keys}
+            test={test}
             offers={form === 'sender' ? offers.senders : offers.own}
-            onChange={(keys) => put({ ...test, keys })}
+            named={offers.named}
+            put={put}
           />
         </>
       );
@@ -86,11 +89,12 @@ function Details({ test, form, offers, put, onChange }: DetailProps) {
             <Headers headers={test.headers} onChange={(headers) => put({ ...test, headers })} />
           )}
           <Match match={test} onChange={(match) => put({ ...test, ...match })} />
-          <Keys
+          <KeysOrList
             label="words"
-            keys={test.keys}
+            test={test}
             offers={form === 'list' ? offers.lists : []}
-            onChange={(keys) => put({ ...test, keys })}
+            named={offers.named}
+            put={put}
           />
         </>
       );
@@ -111,6 +115,45 @@ function Details({ test, form, offers, put, onChange }: DetailProps) {
       test satisfies never;
       return null;
   }
+}
+
+interface KeysOrListProps {
+  readonly label: string;
+  readonly test: Extract<LeafTest, { test: 'address' | 'envelope' | 'header' }>;
+  readonly offers: readonly string[];
+  readonly named: RuleOffers['named'];
+  readonly put: (test: LeafTest) => void;
+}
+
+/** Keys of its own, or those of a named list, which change with it. */
+function KeysOrList({ label, test, offers, named, put }: KeysOrListProps) {
+  const { list, ...own } = test;
+  const used = named.find(({ id }) => id === list);
+  const fits = named.filter(({ keys }) => keys.length > 0);
+  if (used) {
+    return (
+      <span className={classes.fixed}>
+        anyone in the list “{used.name}” ({formatNumber(used.keys.length)}){' '}
+        <TextButton onClick={() => put({ ...own, keys: [...used.keys] })}>write them here instead</TextButton>
+      </span>
+    );
+  }
+  return (
+    <>
+      <Keys label={label} keys={test.keys} offers={offers} onChange={(keys) => put({ ...own, keys })} />
+      {fits.length > 0 && test.keys.length === 0 && (
+        <Choice
+          label="Or a list"
+          value=""
+          choices={[{ value: '', label: 'or a list' }, ...fits.map(({ id, name }) => ({ value: id, label: name }))]}
+          onChange={(id) => {
+            const chosen = fits.find((one) => one.id === id);
+            if (chosen) put({ ...own, keys: chosen.keys, list: chosen.id });
+          }}
+        />
+      )}
+    </>
+  );
 }
 
 const PARTS = [

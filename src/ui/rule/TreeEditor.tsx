@@ -32,13 +32,15 @@ interface Props {
   readonly faults: readonly RuleFault[];
   readonly offers: RuleOffers;
   readonly onChange: (rule: Rule) => void;
+  /** Where there are no exceptions. */
+  readonly testsOnly?: boolean;
 }
 
 type Branch = Exclude<TestTree, { kind: 'leaf' }>;
 
 /** The tests and exceptions of a rule: branches within branches, drawn to other places or moved by arrow keys. */
 export function TreeEditor(props: Props) {
-  const { rule, onChange } = props;
+  const { rule, onChange, testsOnly = false } = props;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over) return;
@@ -50,8 +52,12 @@ export function TreeEditor(props: Props) {
     <DndContext sensors={sensors} onDragEnd={drop}>
       <h2 className={classes.heading}>When</h2>
       <BranchEditor {...props} branch={tests} path={['tests']} />
-      <h2 className={classes.heading}>Unless any of these holds</h2>
-      <BranchEditor {...props} branch={{ kind: 'any', children: rule.unless }} path={['unless']} />
+      {!testsOnly && (
+        <>
+          <h2 className={classes.heading}>Unless any of these holds</h2>
+          <BranchEditor {...props} branch={{ kind: 'any', children: rule.unless }} path={['unless']} />
+        </>
+      )}
     </DndContext>
   );
 }

@@ -1,7 +1,7 @@
 import { Menu, Select, TagsInput, Textarea } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
 import { useState } from 'react';
-import type { Reading } from '../../core/repair/as-written';
+import type { Reading } from '../../core/rules/as-written';
 import classes from './RuleDesk.module.css';
 
 /** The small fields that rules are made of, each written once. */

@@ -45,6 +45,23 @@ export function Commands({ auditId }: { auditId: string }) {
           label: 'Edit the whole chain as Sieve',
           onClick: () => router.push(`/audits/${auditId}/script`),
         },
+        { id: 'lists', label: 'Keep lists of addresses', onClick: () => router.push(`/audits/${auditId}/lists`) },
+        { id: 'sheet', label: 'Type rules in as a sheet', onClick: () => router.push(`/audits/${auditId}/sheet`) },
+        {
+          id: 'expectations',
+          label: 'Say what must become of mail',
+          onClick: () => router.push(`/audits/${auditId}/expectations`),
+        },
+        {
+          id: 'examples',
+          label: 'See what your own filing suggests',
+          onClick: () => router.push(`/audits/${auditId}/examples`),
+        },
+        {
+          id: 'together',
+          label: 'See the repairs taken together',
+          onClick: () => router.push(`/audits/${auditId}/findings/together`),
+        },
         { id: 'flows', label: 'See where mail goes', onClick: () => router.push(`/audits/${auditId}/flows`) },
         {
           id: 'overlaps',

@@ -15,6 +15,7 @@ import classes from './Shell.module.css';
 /** The frame of an audit: its places in the order of the work, and what is under way. */
 export function Shell({ auditId, name, children }: { auditId: string; name: string; children: ReactNode }) {
   const pathname = usePathname();
+  const page = pathname.slice(`/audits/${auditId}/`.length).split('/')[0];
   const jobs = useJobs(auditId);
   const { setColorScheme, colorScheme } = useMantineColorScheme();
   return (
@@ -29,7 +30,7 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
         </span>
         <nav className={classes.places} aria-label="Places of the work">
           {PLACES.map((place) => {
-            const here = pathname.startsWith(`/audits/${auditId}/${place.path}`);
+            const here = [place.path, ...place.pages].some((path) => path === page);
             return (
               <Link
                 key={place.path}

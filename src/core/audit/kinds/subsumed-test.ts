@@ -1,14 +1,12 @@
 import type { Formula } from '../../reason/solve/formula';
 import { applyEdits } from '../../rules/edit';
-import { type Chain, conditionOf, type Rule, type TestTree } from '../../rules/rule';
-import { treeWords } from '../../rules/sentence';
+import { type Chain, conditionOf, type Rule } from '../../rules/rule';
 import type { MailBody } from '../body';
 import type { AuditContext, RuleFlow } from '../context';
 import { rewrite } from '../edits';
 import type { Finding } from '../finding';
+import { type Part, partsOf } from '../parts';
 
-/** Keys of one test that are looked at one by one. */
-const MOST_KEYS = 60;
 /** In longer chains only what other tests of the same rule cover is found, not what earlier rules take. */
 const SHORT_CHAIN = 150;
 
@@ -18,13 +16,6 @@ const SHORT_CHAIN = 150;
  */
 export function subsumedTests(context: AuditContext): Finding[] {
   return context.rules.flatMap((rule) => partsOf(rule.entry).flatMap((part) => findingOf(context, rule, part) ?? []));
-}
-
-/** Something that could be left out of a rule. */
-interface Part {
-  readonly id: string;
-  readonly words: string;
-  readonly without: Rule;
 }
 
 function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part): Finding | null {
@@ -65,46 +56,4 @@ function showsNeed(body: MailBody, entry: Rule, { without }: Part, place: number
 function isNeedless({ chain, questions }: AuditContext, place: number, difference: Formula): boolean {
   const where = chain.entries.length <= SHORT_CHAIN ? place : null;
   return questions.maybeMeet('parts', [difference], where)?.answer === 'impossible';
-}
-
-function partsOf(rule: Rule): Part[] {
-  const tests = leftOut(rule.tests, (tests) => ({ ...rule, tests }), 'tests');
-  const exceptions = rule.unless.flatMap((exception, index): Part[] => {
-    const unless = (after: readonly TestTree[]): Rule => ({ ...rule, unless: after });
-    const whole: Part = {
-      id: `unless.${index}`,
-      words: `the exception “${treeWords(exception)}”`,
-      without: unless(rule.unless.filter((_, at) => at !== index)),
-    };
-    const inner = leftOut(exception, (changed) => unless(rule.unless.with(index, changed)), `unless.${index}`);
-    return rule.unless.length > 1 ? [whole, ...inner] : inner;
-  });
-  return [...tests, ...exceptions];
-}
-
-/** All ways to leave one test or one key out of a tree, the whole of it aside. */
-function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): Part[] {
-  if (tree.kind === 'leaf') {
-    const { test } = tree;
-    if (!('keys' in test) || test.keys.length < 2 || test.keys.length > MOST_KEYS) return [];
-    return test.keys.map((key, at) => ({
-      id: `${id}.key${at}`,
-      words: `the key “${key}”`,
-      without: remade({ kind: 'leaf', test: { ...test, keys: test.keys.filter((_, other) => other !== at) } }),
-    }));
-  }
-  return tree.children.flatMap((child, at): Part[] => {
-    const without = tree.children.filter((_, other) => other !== at);
-    const whole: Part = {
-      id: `${id}.${at}`,
-      words: `the test “${treeWords(child)}”`,
-      without: remade({ ...tree, children: without }),
-    };
-    const inner = leftOut(
-      child,
-      (changed) => remade({ ...tree, children: tree.children.with(at, changed) }),
-      `${id}.${at}`,
-    );
-    return without.length > 0 ? [whole, ...inner] : inner;
-  });
 }

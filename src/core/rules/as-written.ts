@@ -1,9 +1,9 @@
-import { readAction, readTest } from '../rules/nodes';
-import type { Action, TestTree } from '../rules/rule';
 import { check } from '../sieve/check';
 import { type Diagnostic, wordsOf } from '../sieve/diagnostics';
 import { parse } from '../sieve/parse';
 import type { CommandNode } from '../sieve/tree';
+import { readAction, readTest } from './nodes';
+import type { Action, TestTree } from './rule';
 
 /** What words of Sieve say, or what is wrong with them in plain words. */
 export type Reading<T> = { readonly ok: true; readonly said: T } | { readonly ok: false; readonly words: string };
@@ -27,6 +27,18 @@ export function readWrittenAction(text: string): Reading<Action> {
   if (!only.ok) return only;
   const action = readAction(only.said);
   return action ? { ok: true, said: action } : { ok: false, words: 'this is no action that a rule can hold' };
+}
+
+/** Words that are actions of Sieve, one behind the other. */
+export function readWrittenActions(text: string): Reading<readonly Action[]> {
+  const { script, diagnostics } = parse(text.trim());
+  const [fault] = [...diagnostics, ...check(script)].filter(isGrave);
+  if (fault) return { ok: false, words: wordsOf(fault) };
+  const actions = script.commands.map((command) => (command.kind === 'command' ? readAction(command) : null));
+  const said = actions.filter((action) => action !== null);
+  return said.length === actions.length
+    ? { ok: true, said }
+    : { ok: false, words: 'not all of this is an action that a rule can hold' };
 }
 
 const NO_TEST = 'this is not one test of Sieve';

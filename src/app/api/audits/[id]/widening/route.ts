@@ -1,0 +1,16 @@
+import { Refusal } from '../../../../../server/audits';
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { wideningShape } from '../../../../../server/shapes';
+import { maybeWidening } from '../../../../../server/views/examples';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The edits that let a rule catch more, and what they make superfluous in it. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { rule, tests } = await readJson(request, wideningShape);
+  const widening = maybeWidening(store(), id, rule, tests);
+  if (!widening) throw new Refusal('There is no such rule.', 404);
+  return Response.json(widening);
+});

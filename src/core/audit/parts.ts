@@ -1,0 +1,55 @@
+import type { Rule, TestTree } from '../rules/rule';
+import { treeWords } from '../rules/sentence';
+
+/** Something that could be left out of a rule. */
+export interface Part {
+  readonly id: string;
+  readonly words: string;
+  readonly without: Rule;
+}
+
+/** Keys of one test that are looked at one by one. */
+const MOST_KEYS = 60;
+
+/** Every test, key and exception of a rule that could be left out of it by itself, with the rule that is left. */
+export function partsOf(rule: Rule): Part[] {
+  const tests = leftOut(rule.tests, (tests) => ({ ...rule, tests }), 'tests');
+  const exceptions = rule.unless.flatMap((exception, index): Part[] => {
+    const unless = (after: readonly TestTree[]): Rule => ({ ...rule, unless: after });
+    const whole: Part = {
+      id: `unless.${index}`,
+      words: `the exception “${treeWords(exception)}”`,
+      without: unless(rule.unless.filter((_, at) => at !== index)),
+    };
+    const inner = leftOut(exception, (changed) => unless(rule.unless.with(index, changed)), `unless.${index}`);
+    return rule.unless.length > 1 ? [whole, ...inner] : inner;
+  });
+  return [...tests, ...exceptions];
+}
+
+/** All ways to leave one test or one key out of a tree, the whole of it aside. */
+function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): Part[] {
+  if (tree.kind === 'leaf') {
+    const { test } = tree;
+    if (!('keys' in test) || test.list !== undefined || test.keys.length < 2 || test.keys.length > MOST_KEYS) return [];
+    return test.keys.map((key, at) => ({
+      id: `${id}.key${at}`,
+      words: `the key “${key}”`,
+      without: remade({ kind: 'leaf', test: { ...test, keys: test.keys.filter((_, other) => other !== at) } }),
+    }));
+  }
+  return tree.children.flatMap((child, at): Part[] => {
+    const without = tree.children.filter((_, other) => other !== at);
+    const whole: Part = {
+      id: `${id}.${at}`,
+      words: `the test “${treeWords(child)}”`,
+      without: remade({ ...tree, children: without }),
+    };
+    const inner = leftOut(
+      child,
+      (changed) => remade({ ...tree, children: tree.children.with(at, changed) }),
+      `${id}.${at}`,
+    );
+    return without.length > 0 ? [whole, ...inner] : inner;
+  });
+}

@@ -1,0 +1,197 @@
+import { inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
+import type { StoredMessage, Valued } from '../audit/stored';
+import type { Bitmap } from '../flow/bitmap';
+import type { LeafTest, TestTree } from '../rules/rule';
+
+/** A test that some messages have in common. */
+export interface Proposal {
+  readonly words: string;
+  readonly tests: TestTree;
+}
+
+/** A test with what it catches. */
+export interface Weighed extends Proposal {
+  /** Of the chosen messages. */
+  readonly ofChosen: number;
+  /** Beside them, the user's own sent mail left out. */
+  readonly others: number;
+}
+
+/** More senders than this are not written into a rule. */
+const MOST_SENDERS = 20;
+/** Shorter words and phrases say little of a subject. */
+const SHORTEST = 4;
+const MOST_WORDS = 4;
+
+/**
+ * Tests that could have been meant by some chosen messages: their senders, the senders' domains with and without what lies
+ * below them, their mailing list, the address with a detail that they went to (RFC 5233), what their subjects have in common,
+ * and mail in both directions, from these people and to them.
+ */
+export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Proposal[] {
+  const own = mail.mail.own;
+  const senders = distinct(chosen.map(({ sender }) => sender)).filter((sender) => sender !== '' && !own.has(sender));
+  const people = senders.length > 0 && senders.length <= MOST_SENDERS ? senders : [];
+  const domains = distinct(people.filter((sender) => sender.includes('@')).map((sender) => mail.domainOf(sender)));
+  const lists = distinct(chosen.flatMap(({ listId }) => listId ?? []));
+  const details = distinct(chosen.flatMap(({ recipients }) => recipients)).filter((address) =>
+    isDetailed(address, own),
+  );
+  const inCommon = commonWords(chosen.map(({ subject }) => subject));
+  const parents = distinct(domains.map(parentOf));
+  const bySender: Proposal[] =
+    people.length === 0
+      ? []
+      : [
+          { words: `from ${spoken(people)}`, tests: isFrom(people) },
+          { words: `from ${spoken(people)}, and to them`, tests: bothWays(people) },
+        ];
+  const bySubject = [
+    ...patterns(chosen.map(({ subject }) => subject)),
+    ...inCommon.map((words) => ({ words: `with “${words}” in the subject`, tests: inSubject([words]) })),
+  ];
+  const byDomain: Proposal[] =
+    people.length === 0
+      ? []
+      : [
+          { words: `from any address of ${spoken(domains)}`, tests: ofDomain(domains) },
+          {
+            words: `from any address of ${spoken(parents)} and of the domains below`,
+            tests: either(
+              ofDomain(parents),
+              ofDomain(
+                parents.map((domain) => `*.${domain}`),
+                'matches',
+              ),
+            ),
+          },
+          ...inCommon.map((words) => ({
+            words: `from ${spoken(people)}, with “${words}” in the subject`,
+            tests: both(isFrom(people), inSubject([words])),
+          })),
+        ];
+  // Messages of several people have more likely been chosen for what they are about.
+  const first = people.length > 1 ? [...bySubject, ...bySender] : [...bySender, ...bySubject];
+  const proposals: Proposal[] = [
+    ...lists.map((id) => ({ words: `of the list ${id}`, tests: ofList([id]) })),
+    ...details.map((address) => ({ words: `to ${address}`, tests: addressedTo([address]) })),
+    ...first,
+    ...byDomain,
+  ];
+  const keys = new Set<string>();
+  return proposals.filter(({ tests }) => {
+    const key = JSON.stringify(tests);
+    return keys.has(key) ? false : keys.add(key);
+  });
+}
+
+/** A test that catches so much of all mail was hardly meant. */
+const FLOOD = 0.2;
+
+/**
+ * Proposals with what each catches, the most fitting first: those that catch more of the chosen; then those that catch no large
+ * part of all mail; then the plainer ones, in the order in which they are proposed. `caught`: the messages for which the tests of
+ * a proposal hold, by its index.
+ */
+export function ranked(
+  proposals: readonly Proposal[],
+  caught: readonly Bitmap[],
+  chosen: Bitmap,
+  sent: Bitmap,
+): Weighed[] {
+  const isFlood = ({ others }: Weighed) => others > chosen.size * FLOOD;
+  return proposals
+    .map((proposal, index): Weighed => {
+      const all = caught[index] as Bitmap;
+      return { ...proposal, ofChosen: all.and(chosen).count(), others: all.without(chosen).without(sent).count() };
+    })
+    .filter(({ ofChosen }) => ofChosen > 0)
+    .sort((a, b) => b.ofChosen - a.ofChosen || Number(isFlood(a)) - Number(isFlood(b)));
+}
+
+const distinct = (values: readonly string[]): string[] => [...new Set(values)];
+const both = (...children: TestTree[]): TestTree => ({ kind: 'all', children });
+const either = (...children: TestTree[]): TestTree => ({ kind: 'any', children });
+const bothWays = (people: readonly string[]): TestTree => either(isFrom(people), addressedTo(people));
+
+function addressedTo(keys: readonly string[]): TestTree {
+  const test: LeafTest = {
+    test: 'address',
+    headers: ['to', 'cc'],
+    part: 'all',
+    match: 'is',
+    comparator: 'i;ascii-casemap',
+    keys,
+  };
+  return { kind: 'leaf', test };
+}
+
+function spoken(names: readonly string[]): string {
+  return names.length <= 2 ? names.join(' or ') : `${names[0]} or ${names.length - 1} others`;
+}
+
+/** An own address with a detail behind a plus sign (RFC 5233 section 4; the sign is common practice). */
+function isDetailed(address: string, own: ReadonlySet<string>): boolean {
+  const plain = address.replace(/^([^+@]+)\+[^@]*@/, '$1@');
+  return plain !== address && (own.has(plain) || own.size === 0);
+}
+
+/** The domain that a domain is registered under, as far as that can be told: all but what stands before the last two labels. */
+function parentOf(domain: string): string {
+  return domain.split('.').slice(-2).join('.');
+}
+
+/** Words, or longer phrases, that all subjects have, the longest first; marks of replies left out. */
+function commonWords(subjects: readonly string[]): string[] {
+  const bare = subjects.map((subject) => withoutMarks(subject));
+  const [first, ...others] = bare;
+  if (!first || first === '') return [];
+  const held = (words: string) => others.every((other) => other.toLowerCase().includes(words.toLowerCase()));
+  const words = first.split(/\s+/);
+  const found: string[] = [];
+  for (let length = Math.min(words.length, MOST_WORDS); length > 0; length--) {
+    for (let at = 0; at + length <= words.length; at++) {
+      const phrase = words
+        .slice(at, at + length)
+        .join(' ')
+        .replace(/^[\s:,;.!?-]+|[\s:,;.!?-]+$/g, '');
+      if ([...phrase].length < SHORTEST || /^\d+$/.test(phrase) || !held(phrase)) continue;
+      if (!found.some((longer) => longer.toLowerCase().includes(phrase.toLowerCase()))) found.push(phrase);
+    }
+  }
+  return found.slice(0, MOST_PHRASES);
+}
+
+const MOST_PHRASES = 3;
+
+/** Where all subjects are alike but for numbers, the form that they have. */
+function patterns(subjects: readonly string[]): Proposal[] {
+  const forms = distinct(
+    subjects.map((subject) =>
+      withoutMarks(subject)
+        .replace(/[\\*?]/g, '\\$&')
+        .replace(/\d+/g, '*'),
+    ),
+  );
+  const [form, another] = forms;
+  if (
+    form === undefined ||
+    another !== undefined ||
+    !form.includes('*') ||
+    form.replace(/[\s*]/g, '').length < SHORTEST
+  ) {
+    return [];
+  }
+  const test: LeafTest = {
+    test: 'header',
+    headers: ['subject'],
+    match: 'matches',
+    comparator: 'i;ascii-casemap',
+    keys: [`*${form}`],
+  };
+  return [{ words: `with a subject such as “${form}”`, tests: { kind: 'leaf', test } }];
+}
+
+/** Without the marks of replies and of what is sent on (common practice). */
+const withoutMarks = (subject: string): string =>
+  subject.replace(/^(\s*(re|fw|fwd|aw|wg|tr|sv|antw)\s*:)+\s*/i, '').trim();

@@ -1,0 +1,103 @@
+import { isFrom, ofDomain, ofList } from '../audit/senders';
+import type { Valued } from '../audit/stored';
+import type { Flow } from '../flow/flow';
+import type { TestTree } from '../rules/rule';
+import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
+
+/** What the user's own filing says: such mail lies in this folder, and no rule puts it there. */
+export interface Learned {
+  readonly folder: string;
+  readonly words: string;
+  readonly tests: TestTree;
+  /** Messages in the folder that it catches. */
+  readonly there: number;
+  /** All that it catches, the user's own sent mail left out. */
+  readonly caught: number;
+  /** Messages in the folder that no rule puts there. */
+  readonly lying: number;
+}
+
+/** So many messages say something. */
+const LEAST = 4;
+/** Of what a sender, domain or list has sent, so much must lie in the folder. */
+const PRECISION = 0.9;
+const MOST_SENDERS = 20;
+
+/**
+ * Rules that the user's own filing suggests, those with the most messages first. What lies in the inbox says nothing, nor does what
+ * the user has sent.
+ */
+export function learnedFrom(mail: Valued, { fates }: Flow): Learned[] {
+  const byFolder = new Map<string, number[]>();
+  mail.mail.messages.forEach(({ folder }, number) => {
+    if (folder === null || canonicalFolder(folder) === INBOX || mail.sent.has(number)) return;
+    if (fates.folders.get(folder)?.messages.has(number)) return;
+    const there = byFolder.get(folder);
+    if (there) there.push(number);
+    else byFolder.set(folder, [number]);
+  });
+  return [...byFolder]
+    .flatMap(([folder, numbers]) => (numbers.length < LEAST ? [] : proposalsOf(folder, numbers, mail)))
+    .sort((a, b) => b.there - a.there || b.there / b.caught - a.there / a.caught);
+}
+
+type KeyOf = (number: number) => string;
+
+function proposalsOf(folder: string, numbers: readonly number[], mail: Valued): Learned[] {
+  const ways: [KeyOf, (keys: readonly string[]) => TestTree, (keys: readonly string[]) => string][] = [
+    [(number) => mail.message(number).listId ?? '', ofList, (keys) => `of the list ${keys.join(' or ')}`],
+    [(number) => domainOf(mail, number), (keys) => ofDomain(keys), (keys) => `from ${few(keys)}`],
+    [(number) => mail.message(number).sender, isFrom, (keys) => `from ${few(keys)}`],
+  ];
+  const found = ways.flatMap(([keyOf, testsOf, wordsOf]): Learned[] => {
+    const keys = preciseKeys(folder, numbers, mail, keyOf);
+    if (keys.size === 0 || keys.size > MOST_SENDERS) return [];
+    const sums = [...keys.values()];
+    const there = sums.reduce((sum, key) => sum + key.there, 0);
+    if (there < LEAST) return [];
+    const names = [...keys.keys()];
+    return [
+      {
+        folder,
+        words: wordsOf(names),
+        tests: testsOf(names),
+        there,
+        caught: sums.reduce((sum, key) => sum + key.caught, 0),
+        lying: numbers.length,
+      },
+    ];
+  });
+  // Of ways that catch the same, the first one says it best.
+  const [best] = found.sort((a, b) => b.there - a.there || a.caught - b.caught);
+  return best ? [best] : [];
+}
+
+const domainOf = (mail: Valued, number: number): string => {
+  const { sender } = mail.message(number);
+  return sender.includes('@') ? mail.domainOf(sender) : '';
+};
+
+/** The keys nearly all of whose mail lies in the folder, with how much of it does. */
+function preciseKeys(folder: string, numbers: readonly number[], mail: Valued, keyOf: KeyOf) {
+  const there = new Map<string, number>();
+  for (const number of numbers) there.set(keyOf(number), (there.get(keyOf(number)) ?? 0) + 1);
+  there.delete('');
+  const all = new Map<string, { lying: number; caught: number }>();
+  mail.mail.messages.forEach((message, number) => {
+    const key = keyOf(number);
+    if (!there.has(key) || mail.sent.has(number)) return;
+    const sum = all.get(key) ?? { lying: 0, caught: 0 };
+    sum.caught++;
+    if (message.folder === folder) sum.lying++;
+    all.set(key, sum);
+  });
+  return new Map(
+    [...there].flatMap(([key, count]) => {
+      const { lying, caught } = all.get(key) ?? { lying: 0, caught: count };
+      return count >= 2 && lying >= caught * PRECISION ? [[key, { there: count, caught }] as const] : [];
+    }),
+  );
+}
+
+const few = (keys: readonly string[]): string =>
+  keys.length <= 2 ? keys.join(' or ') : `${keys[0]} and ${keys.length - 1} others`;

@@ -1,0 +1,48 @@
+import { partsOf } from '../audit/parts';
+import type { LoweredChain } from '../reason/chain';
+import { Knowledge } from '../reason/knowledge';
+import { FALSE } from '../reason/solve/formula';
+import type { Rule } from '../rules/rule';
+
+/** A rule without what adds nothing to it, and the words for each part that was left out. */
+export interface Simplified {
+  readonly rule: Rule;
+  readonly dropped: readonly string[];
+}
+
+/** More parts than this are not asked about. */
+const MOST = 200;
+
+/**
+ * Leaves out tests, keys and exceptions without which the rule holds for exactly the same messages: each is proved by itself to
+ * be superfluous beside what is left.
+ */
+export function simplified(rule: Rule, knowledge = new Knowledge()): Simplified {
+  let current = rule;
+  const dropped: string[] = [];
+  for (let asked = 0; asked < MOST; ) {
+    const part = partsOf(current).find(({ without }) => {
+      asked++;
+      return asked <= MOST && holdsAlike(current, without, knowledge);
+    });
+    if (!part) break;
+    current = part.without;
+    dropped.push(part.words);
+  }
+  return { rule: unwrapped(current), dropped };
+}
+
+function holdsAlike(a: Rule, b: Rule, knowledge: Knowledge): boolean {
+  const alone = (rule: Rule) => ({ entries: [{ ...rule, on: true, link: 'always' as const }], closing: '' });
+  const { known, chains } = knowledge.lower(alone(a), alone(b));
+  const [first, second] = (chains as [LoweredChain, LoweredChain]).map(({ entries }) => entries[0]?.condition ?? FALSE);
+  const differs = known.lowering.formulas.differ(first ?? FALSE, second ?? FALSE);
+  return differs === FALSE || known.solver.possible([differs], knowledge.budget).answer === 'impossible';
+}
+
+/** A branch of one is that one. */
+function unwrapped(rule: Rule): Rule {
+  const { tests } = rule;
+  const [only, another] = tests.kind === 'any' || tests.kind === 'all' ? tests.children : [];
+  return only && !another ? { ...rule, tests: only } : rule;
+}

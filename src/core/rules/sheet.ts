@@ -1,0 +1,351 @@
+import { maybeSingleAddress } from '../mail/address';
+import { print, printTest } from '../sieve/print';
+import { readWrittenActions, readWrittenTest } from './as-written';
+import { bodyTest } from './body';
+import { actionNode, testNode } from './nodes';
+import type { Action, LeafTest, Rule, TestTree, TextMatch } from './rule';
+import { isSame } from './same';
+
+/**
+ * Rules as rows of a sheet, one row for a rule. Plain cells say what most rules say; what they cannot say stands in cells of
+ * Sieve, so that any rule is written to a row and read back as it was.
+ */
+
+export type SheetColumn =
+  | 'name'
+  | 'on'
+  | 'sender'
+  | 'recipient'
+  | 'subject'
+  | 'text'
+  | 'list'
+  | 'which'
+  | 'tests'
+  | 'exceptSender'
+  | 'exceptRecipient'
+  | 'exceptSubject'
+  | 'exceptions'
+  | 'folder'
+  | 'copy'
+  | 'flags'
+  | 'forward'
+  | 'forwardCopy'
+  | 'drop'
+  | 'actions'
+  | 'ending'
+  | 'link'
+  | 'note'
+  | 'tags';
+
+/** The columns in their order, with the words that stand above them and what is written in them. */
+export const SHEET_COLUMNS: readonly { readonly id: SheetColumn; readonly title: string; readonly hint: string }[] = [
+  { id: 'name', title: 'Rule', hint: 'its name' },
+  { id: 'on', title: 'On', hint: 'yes or no; yes where empty' },
+  { id: 'sender', title: 'Sender', hint: 'addresses, @domains or parts of names, with ; between them' },
+  { id: 'recipient', title: 'Addressed to', hint: 'addresses, @domains or parts of names, in To or Cc' },
+  { id: 'subject', title: 'Subject has', hint: 'words, with ; between them' },
+  { id: 'text', title: 'Text has', hint: 'words, with ; between them' },
+  { id: 'list', title: 'Mailing list', hint: 'parts of its List-Id' },
+  { id: 'which', title: 'All or any', hint: 'of the tests before; all where empty' },
+  { id: 'tests', title: 'Test as Sieve', hint: 'instead of the tests before, or beside them' },
+  { id: 'exceptSender', title: 'Not from', hint: 'senders that are exempt' },
+  { id: 'exceptRecipient', title: 'Not addressed to', hint: 'recipients that are exempt' },
+  { id: 'exceptSubject', title: 'Subject without', hint: 'words that exempt' },
+  { id: 'exceptions', title: 'Exceptions as Sieve', hint: 'a test; with anyof, several exceptions' },
+  { id: 'folder', title: 'Into folder', hint: 'its name' },
+  { id: 'copy', title: 'Only a copy', hint: 'yes or no' },
+  { id: 'flags', title: 'Flags', hint: 'flags and keywords, with ; between them' },
+  { id: 'forward', title: 'Redirect to', hint: 'addresses' },
+  { id: 'forwardCopy', title: 'Keep it too', hint: 'when redirected: yes or no; yes where empty' },
+  { id: 'drop', title: 'Drop', hint: 'yes or no' },
+  { id: 'actions', title: 'Actions as Sieve', hint: 'instead of the actions before, or beside them' },
+  { id: 'ending', title: 'Ends here', hint: 'yes or no; yes where empty' },
+  { id: 'link', title: 'Only otherwise', hint: 'tried only if the one before did not act: yes or no' },
+  { id: 'note', title: 'Note', hint: 'anything' },
+  { id: 'tags', title: 'Tags', hint: 'words to find it by, with ; between them' },
+];
+
+/** What stands in a row; absent cells are empty. */
+export type SheetRow = Readonly<Partial<Record<SheetColumn, string>>>;
+
+export interface CellFault {
+  readonly column: SheetColumn;
+  readonly words: string;
+}
+
+export type RowReading =
+  | { readonly ok: true; readonly rule: Rule }
+  | { readonly ok: false; readonly faults: readonly CellFault[] };
+
+/** A row in which nothing is written, and which stands for no rule. */
+export const isBlank = (row: SheetRow): boolean => Object.values(row).every((cell) => cell.trim() === '');
+
+/** The rule that a row says, or all that is wrong with its cells. */
+export function ruleOfRow(row: SheetRow, id: string): RowReading {
+  const reader = new RowReader(row);
+  const rule = reader.rule(id);
+  return reader.faults.length === 0 ? { ok: true, rule } : { ok: false, faults: reader.faults };
+}
+
+const COMPARATOR = 'i;ascii-casemap';
+const leaf = (test: LeafTest): TestTree => ({ kind: 'leaf', test });
+const match = (kind: TextMatch['match'], keys: readonly string[]): TextMatch => {
+  return { match: kind, comparator: COMPARATOR, keys };
+};
+const RECIPIENTS = ['to', 'cc'];
+
+class RowReader {
+  readonly faults: CellFault[] = [];
+
+  constructor(readonly row: SheetRow) {}
+
+  rule(id: string): Rule {
+    const name = this.#cell('name');
+    if (name === '') this.#say('name', 'The rule has no name.');
+    const actions = this.#actions();
+    const tags = this.#keys('tags');
+    const rule: Rule = {
+      kind: 'rule',
+      id,
+      name,
+      note: this.row.note?.trim() ?? '',
+      on: this.#yes('on', true),
+      tests: this.#tests(),
+      unless: this.#exceptions(),
+      actions,
+      ending: this.#yes('ending', true) ? 'stop' : 'continue',
+      link: this.#yes('link', false) ? 'otherwise' : 'always',
+    };
+    return tags.length === 0 ? rule : { ...rule, tags };
+  }
+
+  #tests(): TestTree {
+    const tests = [
+      ...this.#people('sender', ['from']),
+      ...this.#people('recipient', RECIPIENTS),
+      ...this.#words('subject', 'subject'),
+      ...this.#body(),
+      ...this.#words('list', 'list-id'),
+      ...this.#sieveTest('tests'),
+    ];
+    const which = this.#cell('which').toLowerCase();
+    if (!/^(all|any|)$/.test(which)) this.#say('which', 'Here stands “all” or “any”.');
+    const [only, another] = tests;
+    if (only && !another) return only;
+    return { kind: which === 'any' ? 'any' : 'all', children: tests };
+  }
+
+  #exceptions(): TestTree[] {
+    return [
+      ...this.#people('exceptSender', ['from']),
+      ...this.#people('exceptRecipient', RECIPIENTS),
+      ...this.#words('exceptSubject', 'subject'),
+      ...this.#sieveTest('exceptions').flatMap((tree) => (tree.kind === 'any' ? tree.children : [tree])),
+    ];
+  }
+
+  /** Addresses, domains and parts of names are told apart by their @; any of them is enough. */
+  #people(column: SheetColumn, headers: readonly string[]): TestTree[] {
+    const keys = this.#keys(column);
+    const domains = keys.filter((key) => /^@[^@]+$/.test(key)).map((key) => key.slice(1));
+    const addresses = keys.filter((key) => /^[^@]+@[^@]+$/.test(key));
+    const parts = keys.filter((key) => !key.includes('@'));
+    for (const key of keys) {
+      const odd = !domains.includes(key.slice(1)) && !addresses.includes(key) && !parts.includes(key);
+      if (odd || (addresses.includes(key) && !maybeSingleAddress(key))) {
+        this.#say(column, `“${key}” is no complete address.`);
+      }
+    }
+    const tests = [
+      ...(addresses.length > 0 ? [leaf({ test: 'address', headers, part: 'all', ...match('is', addresses) })] : []),
+      ...(domains.length > 0 ? [leaf({ test: 'address', headers, part: 'domain', ...match('is', domains) })] : []),
+      ...(parts.length > 0 ? [leaf({ test: 'header', headers, ...match('contains', parts) })] : []),
+    ];
+    return tests.length > 1 ? [{ kind: 'any', children: tests }] : tests;
+  }
+
+  #words(column: SheetColumn, header: string): TestTree[] {
+    const keys = this.#keys(column);
+    return keys.length === 0 ? [] : [leaf({ test: 'header', headers: [header], ...match('contains', keys) })];
+  }
+
+  #body(): TestTree[] {
+    const keys = this.#keys('text');
+    return keys.length === 0 ? [] : [leaf(bodyTest({ match: 'contains', keys }))];
+  }
+
+  #sieveTest(column: 'tests' | 'exceptions'): TestTree[] {
+    const text = this.#cell(column);
+    if (text === '') return [];
+    const reading = readWrittenTest(text);
+    if (reading.ok) return [reading.said];
+    this.#say(column, `As Sieve: ${reading.words}.`);
+    return [];
+  }
+
+  #actions(): Action[] {
+    const flags = this.#keys('flags');
+    const bad = flags.find((flag) => /\s/.test(flag));
+    if (bad !== undefined) this.#say('flags', `“${bad}” cannot be a flag: a keyword is one word without blanks.`);
+    const folder = this.#cell('folder');
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
+    if (/[\u0000-\u001f\u007f]/.test(folder))
+      this.#say('folder', 'The name of the folder has a control character in it.');
+    const copy = this.#yes('copy', false);
+    if (copy && folder === '') this.#say('copy', 'There is no folder that the copy could go into.');
+    const keep = this.#yes('forwardCopy', true);
+    const forward = this.#keys('forward');
+    const wrong = forward.find((address) => !maybeSingleAddress(address));
+    if (wrong !== undefined) this.#say('forward', `“${wrong}” is no complete address.`);
+    const drop = this.#yes('drop', false);
+    const written = readWrittenActions(this.#cell('actions'));
+    if (!written.ok) this.#say('actions', `As Sieve: ${written.words}.`);
+    return [
+      ...(flags.length > 0 ? [{ action: 'addflag', flags } as const] : []),
+      ...(folder === '' ? [] : [{ action: 'fileinto', folder, copy, flags: null } as const]),
+      ...forward.map((address): Action => ({ action: 'redirect', address, copy: keep })),
+      ...(drop ? [{ action: 'discard' } as const] : []),
+      ...(written.ok ? written.said : []),
+    ];
+  }
+
+  #cell(column: SheetColumn): string {
+    return this.row[column]?.trim() ?? '';
+  }
+
+  /** Parted by ; or lines. */
+  #keys(column: SheetColumn): string[] {
+    const keys = this.#cell(column)
+      .split(/[;\n]/)
+      .map((key) => key.trim());
+    return [...new Set(keys.filter((key) => key !== ''))];
+  }
+
+  #yes(column: SheetColumn, otherwise: boolean): boolean {
+    const cell = this.#cell(column).toLowerCase();
+    if (cell === '') return otherwise;
+    if (/^(yes|y|true|1|x)$/.test(cell)) return true;
+    if (!/^(no|n|false|0|-)$/.test(cell)) this.#say(column, 'Here stands “yes” or “no”.');
+    return false;
+  }
+
+  #say(column: SheetColumn, words: string): void {
+    this.faults.push({ column, words });
+  }
+}
+
+/** The row that says a rule. */
+export function rowOfRule(rule: Rule): SheetRow {
+  const base = {
+    name: rule.name,
+    on: rule.on ? 'yes' : 'no',
+    ending: rule.ending === 'stop' ? 'yes' : 'no',
+    link: rule.link === 'otherwise' ? 'yes' : '',
+    note: rule.note,
+    tags: rule.tags?.join('; ') ?? '',
+  };
+  const tests = plainTests(rule) ?? { tests: printTest(testNode(rule.tests)) };
+  const unless = plainExceptions(rule) ?? { exceptions: exceptionsText(rule.unless) };
+  const actions = plainActions(rule) ?? { actions: actionsText(rule.actions) };
+  return Object.fromEntries(
+    Object.entries({ ...base, ...tests, ...unless, ...actions }).filter(([, cell]) => cell !== ''),
+  );
+}
+
+/** Whether a row with these cells is read as having these parts. */
+function says(cells: SheetRow, part: 'tests' | 'unless' | 'actions', rule: Rule): boolean {
+  const read = ruleOfRow({ name: 'x', ...cells }, 'x');
+  return read.ok && isSame(read.rule[part], rule[part]);
+}
+
+function plainTests(rule: Rule): SheetRow | null {
+  const { tests } = rule;
+  const listed = tests.kind === 'all' || tests.kind === 'any' ? [tests, ...tests.children] : [tests];
+  const whole = cellsOf([tests], TEST_CELLS);
+  if (whole && says(whole, 'tests', rule)) return whole;
+  const parts = cellsOf(listed.slice(1), TEST_CELLS);
+  const which = { ...parts, which: tests.kind };
+  return parts && says(which, 'tests', rule) ? which : null;
+}
+
+function plainExceptions(rule: Rule): SheetRow | null {
+  if (rule.unless.length === 0) return {};
+  const cells = cellsOf(rule.unless, EXCEPTION_CELLS);
+  return cells && says(cells, 'unless', rule) ? cells : null;
+}
+
+interface CellNames {
+  readonly from: SheetColumn;
+  readonly to: SheetColumn;
+  readonly subject: SheetColumn;
+  readonly list: SheetColumn | null;
+}
+
+const TEST_CELLS: CellNames = { from: 'sender', to: 'recipient', subject: 'subject', list: 'list' };
+const EXCEPTION_CELLS: CellNames = {
+  from: 'exceptSender',
+  to: 'exceptRecipient',
+  subject: 'exceptSubject',
+  list: null,
+};
+
+/** The keys of tests in the cells that they would stand in; whether that says the same is for the reader to tell. */
+function cellsOf(trees: readonly TestTree[], names: CellNames): SheetRow | null {
+  const cells: Partial<Record<SheetColumn, string>> = {};
+  for (const tree of trees) {
+    const leaves = tree.kind === 'leaf' ? [tree.test] : tree.kind === 'any' ? tree.children.flatMap(leafOf) : [];
+    if (leaves.length === 0) return null;
+    for (const test of leaves) {
+      const column = 'headers' in test ? columnOf(test.headers, names) : null;
+      if (column === null || !('keys' in test)) return null;
+      const keys = test.keys.map((key) => (test.test === 'address' && test.part === 'domain' ? `@${key}` : key));
+      cells[column] = [...(cells[column] === undefined ? [] : [cells[column]]), ...keys].join('; ');
+    }
+  }
+  return cells;
+}
+
+const leafOf = (tree: TestTree): LeafTest[] => (tree.kind === 'leaf' ? [tree.test] : []);
+
+function columnOf(headers: readonly string[], names: CellNames): SheetColumn | null {
+  switch (headers.join(' ').toLowerCase()) {
+    case 'from':
+      return names.from;
+    case 'to cc':
+      return names.to;
+    case 'subject':
+      return names.subject;
+    case 'list-id':
+      return names.list;
+    default:
+      return null;
+  }
+}
+
+function plainActions(rule: Rule): SheetRow | null {
+  const cells: Partial<Record<SheetColumn, string>> = {};
+  const add = (column: SheetColumn, value: string) => {
+    cells[column] = cells[column] === undefined ? value : `${cells[column]}; ${value}`;
+  };
+  for (const action of rule.actions) {
+    if (action.action === 'addflag') add('flags', action.flags.join('; '));
+    else if (action.action === 'fileinto') {
+      add('folder', action.folder);
+      if (action.copy) cells.copy = 'yes';
+    } else if (action.action === 'redirect') {
+      add('forward', action.address);
+      cells.forwardCopy = action.copy ? 'yes' : 'no';
+    } else if (action.action === 'discard') cells.drop = 'yes';
+    else return null;
+  }
+  return says(cells, 'actions', rule) ? cells : null;
+}
+
+function exceptionsText(unless: readonly TestTree[]): string {
+  const [only, another] = unless;
+  const whole: TestTree = only && !another && only.kind !== 'any' ? only : { kind: 'any', children: unless };
+  return printTest(testNode(whole));
+}
+
+const actionsText = (actions: readonly Action[]): string =>
+  print({ kind: 'script', source: '', commands: actions.map(actionNode), trailing: [] });

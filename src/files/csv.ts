@@ -1,0 +1,42 @@
+import Papa from 'papaparse';
+
+/** A sheet as text (RFC 4180), with whatever parts its cells: commas, semicolons or tabs. */
+export interface ReadCsv {
+  readonly rows: readonly (readonly string[])[];
+  /** What was odd about it, in plain words. */
+  readonly odd: readonly string[];
+}
+
+const MOST_ROWS = 20_000;
+
+/** Reads a sheet that comes as text; blank lines are left out. What a spreadsheet would have run as a formula is plain text here. */
+export function readCsv(text: string): ReadCsv {
+  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
+  const rows = data.slice(0, MOST_ROWS).map((row) => row.map((cell) => cell.replace(/^'(?=[=+\-@\t\r])/, '')));
+  const odd = errors
+    .filter(({ type }) => type !== 'Delimiter')
+    .slice(0, 5)
+    .map(({ message, row }) => (row === undefined ? message : `row ${row + 1}: ${message}`));
+  if (data.length > MOST_ROWS) odd.push(`only the first ${MOST_ROWS} rows are read`);
+  return { rows, odd };
+}
+
+/**
+ * Writes a sheet as text. A cell that a spreadsheet would take for a formula is written behind an apostrophe (common practice),
+ * which `readCsv` takes away again.
+ */
+export function writeCsv(rows: readonly (readonly string[])[]): string {
+  return `${Papa.unparse(rows as string[][], { escapeFormulae: /^[=+\-@\t\r]/, newline: '\r\n' })}\r\n`;
+}
+
+/** The text of a file in UTF-8 or UTF-16, else in the encoding of Western European systems (windows-1252). */
+export function decodeText(octets: Uint8Array): string {
+  const [first, second] = octets;
+  if (first === 0xff && second === 0xfe) return new TextDecoder('utf-16le').decode(octets);
+  if (first === 0xfe && second === 0xff) return new TextDecoder('utf-16be').decode(octets);
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(octets);
+  } catch {
+    return new TextDecoder('windows-1252').decode(octets);
+  }
+}

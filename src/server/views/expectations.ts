@@ -1,0 +1,64 @@
+import { Valued } from '../../core/audit/stored';
+import { type Expectation, expectationWords } from '../../core/repair/expectations';
+import { offeredExpectations } from '../../core/repair/offered-expectations';
+import { isSame } from '../../core/rules/same';
+import type { Verdict } from '../answers';
+import { getAudit } from '../audits';
+import type { Store } from '../database/open';
+import { checkOnStored, listExpectations, standings } from '../expectations';
+import { maybeFlow } from '../simulation';
+import { storedMail } from '../stored-mail';
+import { type RuleOffers, ruleOffers } from './rule-desk';
+
+export interface ExpectationsView {
+  readonly total: number;
+  readonly kept: readonly ExpectationLine[];
+  /** What the mail suggests and is not kept yet; empty while the chain is not simulated. */
+  readonly offered: readonly OfferedLine[];
+  readonly offers: RuleOffers;
+}
+
+export interface ExpectationLine {
+  readonly id: number;
+  readonly name: string;
+  readonly words: string;
+  /** Stored messages that it is about, and those of them that end otherwise; null while that is not known. */
+  readonly stored: { readonly about: number; readonly broken: number } | null;
+  /** Probes that end otherwise. */
+  readonly probes: readonly string[];
+  readonly reasoned: Verdict | null;
+}
+
+export interface OfferedLine {
+  readonly expectation: Expectation;
+  readonly words: string;
+  readonly about: number;
+  readonly broken: number;
+}
+
+export function expectationsView(store: Store, auditId: string): ExpectationsView {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  const kept = listExpectations(store, auditId);
+  const offered = flow ? offeredExpectations(new Valued(storedMail(store, audit)), flow, audit.ownAddresses) : [];
+  return {
+    total: audit.messageCount,
+    kept: standings(store, audit, audit.draft, flow).map(({ expectation, stored, probes, reasoned }) => ({
+      id: expectation.id,
+      name: expectation.name,
+      words: expectationWords(expectation),
+      stored: stored && { about: stored.about.count(), broken: stored.broken.count() },
+      probes,
+      reasoned,
+    })),
+    offered: offered.flatMap((expectation) => {
+      const { tests, must } = expectation;
+      if (kept.some((one) => isSame([one.tests, one.must], [tests, must]))) return [];
+      const stored = flow && checkOnStored(store, audit, expectation, flow);
+      if (!stored || stored.about.isEmpty()) return [];
+      const [about, broken] = [stored.about.count(), stored.broken.count()];
+      return [{ expectation, words: expectationWords(expectation), about, broken }];
+    }),
+    offers: ruleOffers(store, audit),
+  };
+}

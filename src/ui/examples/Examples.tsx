@@ -1,0 +1,194 @@
+'use client';
+
+import { Button, SegmentedControl } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { Weighed } from '../../core/repair/from-examples';
+import type { ExamplesView, ExemptingWay, Widening } from '../../server/views/examples';
+import { call, tell } from '../common/api';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatDay, formatNumber, formatPart } from '../common/format';
+import { Notice } from '../common/Notice';
+import classes from './Examples.module.css';
+import { newRulePath } from './newRulePath';
+
+const AIMS = [
+  { value: 'catch', label: 'a rule should catch such mail' },
+  { value: 'spare', label: 'these should not have been caught' },
+];
+
+/** From messages to a rule that catches their like, or to one that spares them. */
+export function Examples({ auditId, view }: { auditId: string; view: ExamplesView | null }) {
+  const [aim, setAim] = useState('catch');
+  if (!view) {
+    return (
+      <Notice title="The chain is still being simulated">
+        <p>What messages have in common is shown as soon as that has ended.</p>
+      </Notice>
+    );
+  }
+  return (
+    <div className={classes.page}>
+      <section className={classes.side} aria-label="The messages">
+        <h1 className={classes.title}>
+          {view.chosen.length === 1 ? 'One message' : `${formatNumber(view.chosen.length)} messages`} as examples
+        </h1>
+        <table className={classes.messages}>
+          <tbody>
+            {view.chosen.map((row) => (
+              <tr key={row.number}>
+                <td>{formatDay(row.date)}</td>
+                <td>{row.from || row.fromAddress}</td>
+                <td>
+                  <Link href={`/audits/${auditId}/mail/${row.number}`} dir="auto">
+                    {row.subject || '(no subject)'}
+                  </Link>
+                </td>
+                <td className={classes.soft}>{row.fired.length === 0 ? 'no rule acts' : row.fired.join(', ')}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section className={classes.side} aria-label="What to make of them">
+        <SegmentedControl size="xs" aria-label="What they are examples of" value={aim} data={AIMS} onChange={setAim} />
+        {aim === 'catch' ? <Catching auditId={auditId} view={view} /> : <Sparing auditId={auditId} view={view} />}
+      </section>
+    </div>
+  );
+}
+
+/** Tests that catch the messages, and the rules, new or there already, that could have them. */
+function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
+  const { chosen, proposals, total, folder, widenable } = view;
+  const [at, choose] = useState(0);
+  const [widening, setWidening] = useState<(Widening & { readonly name: string }) | null>(null);
+  const router = useRouter();
+  const proposal = proposals[at];
+  if (!proposal)
+    return <p>Nothing was found that these messages have in common. A rule can still be written by hand.</p>;
+  const pick = (index: number) => {
+    choose(index);
+    setWidening(null);
+  };
+  const widen = async (id: string, name: string) => {
+    try {
+      const answer = await call(`/api/audits/${auditId}/widening`, 'POST', { rule: id, tests: proposal.tests });
+      setWidening({ ...(answer as Widening), name });
+    } catch (error) {
+      tell(error);
+    }
+  };
+  return (
+    <>
+      <h2 className={classes.heading}>Which mail is meant</h2>
+      <ul className={classes.proposals}>
+        {proposals.map((one, index) => (
+          <li key={one.words}>
+            <label>
+              <input type="radio" name="proposal" checked={index === at} onChange={() => pick(index)} />
+              <span>
+                mail {one.words}
+                <span className={classes.soft}>{caughtWords(one, chosen.length, total)}</span>
+              </span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      <h2 className={classes.heading}>Which rule should catch it</h2>
+      <ul className={classes.rules}>
+        {widenable.map(({ id, name, why }) => (
+          <li key={id}>
+            <Button size="compact-sm" variant="default" onClick={() => widen(id, name)}>
+              Widen “{name}”
+            </Button>
+            <span className={classes.soft}>{why}</span>
+          </li>
+        ))}
+        <li>
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => router.push(newRulePath(auditId, { tests: proposal.tests, folder, name: nameOf(proposal) }))}
+          >
+            Make a new rule
+          </Button>
+          <span className={classes.soft}>
+            {folder === null ? 'with this test' : `with this test, filing into “${folder}”, where they lie`}
+          </span>
+        </li>
+      </ul>
+      {widening && (
+        <>
+          {widening.dropped.length > 0 && (
+            <p>It is proved that these add nothing any more, and they are left out: {widening.dropped.join(', ')}.</p>
+          )}
+          <ChangePreview
+            auditId={auditId}
+            edits={widening.edits}
+            words={`Let “${widening.name}” catch mail ${proposal.words} too`}
+            why={`${chosen.length === 1 ? 'A message' : `${chosen.length} messages`} such as “${chosen[0]?.subject ?? ''}” should be caught.`}
+            onDone={() => setWidening(null)}
+            onMade={() => router.push(`/audits/${auditId}/changes`)}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+function caughtWords({ ofChosen, others }: Weighed, chosen: number, total: number): string {
+  return ` catches ${formatPart(ofChosen, chosen)} chosen, and ${formatPart(others, total)} others`;
+}
+
+const nameOf = ({ words }: Weighed): string => `Mail ${words}`.slice(0, 80);
+
+/** For each rule that acts on the messages, the ways to let it no longer. */
+function Sparing({ auditId, view }: { auditId: string; view: ExamplesView }) {
+  const { acting, chosen } = view;
+  const [chosenWay, choose] = useState<{ readonly way: ExemptingWay; readonly name: string } | null>(null);
+  const router = useRouter();
+  if (acting.length === 0) return <p>No rule acts on these messages.</p>;
+  return acting.map(({ id, name, acts, ways }) => (
+    <section key={id} aria-label={name}>
+      <h2 className={classes.heading}>
+        “{name}” acts on {formatPart(acts, chosen.length)}
+      </h2>
+      {ways.length === 0 && (
+        <p className={classes.soft}>No single exception or test was found that would spare them.</p>
+      )}
+      <ul className={classes.rules}>
+        {ways.map((way) => (
+          <li key={way.words}>
+            <Button
+              size="compact-sm"
+              variant={chosenWay?.way === way ? 'filled' : 'default'}
+              onClick={() => choose({ way, name })}
+            >
+              Look at it
+            </Button>
+            <span>
+              {way.words}
+              <span className={classes.soft}>
+                {' '}
+                spares {formatPart(way.ofChosen, acts)} chosen, and {formatPart(way.others, way.othersOf)} others that
+                it acts on
+              </span>
+            </span>
+          </li>
+        ))}
+      </ul>
+      {chosenWay?.name === name && (
+        <ChangePreview
+          auditId={auditId}
+          edits={chosenWay.way.edits}
+          words={`In “${name}”: ${chosenWay.way.words}`}
+          why={`Messages such as “${chosen[0]?.subject ?? ''}” should not have been caught.`}
+          onDone={() => choose(null)}
+          onMade={() => router.push(`/audits/${auditId}/changes`)}
+        />
+      )}
+    </section>
+  ));
+}

@@ -1,0 +1,62 @@
+import Link from 'next/link';
+import type { Learned } from '../../core/repair/learned';
+import { formatNumber, formatPart } from '../common/format';
+import { Notice } from '../common/Notice';
+import classes from './Examples.module.css';
+import { newRulePath } from './newRulePath';
+
+/** Rules that the user's own filing suggests: mail that lies in a folder into which no rule puts it. */
+export function FromFiling({ auditId, view }: { auditId: string; view: readonly Learned[] | null }) {
+  if (!view) {
+    return (
+      <Notice title="The chain is still being simulated">
+        <p>What your own filing suggests is shown as soon as that has ended.</p>
+      </Notice>
+    );
+  }
+  return (
+    <div className={classes.filing}>
+      <h1 className={classes.title}>
+        {view.length === 0
+          ? 'Your own filing suggests no further rule'
+          : `Your own filing suggests ${formatNumber(view.length)} ${view.length === 1 ? 'rule' : 'rules'}`}
+      </h1>
+      <p className={classes.soft}>
+        Mail that lies in a folder, though no rule puts it there, was filed by hand. To begin with single messages
+        instead, mark them in the <Link href={`/audits/${auditId}/mail`}>Mail</Link>.
+      </p>
+      {view.length > 0 && (
+        <table className={classes.learned}>
+          <thead>
+            <tr>
+              <th>Mail</th>
+              <th>lies in</th>
+              <th title="Of what the test catches, what lies in this folder">of what it catches</th>
+              <th title="Of what lies there and no rule puts there, what the test catches">of what lies there</th>
+              <th>
+                <span className={classes.soft}>a rule</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {view.map((one) => (
+              <tr key={one.folder}>
+                <td>{one.words}</td>
+                <td>
+                  <Link href={`/audits/${auditId}/mail?folder=${encodeURIComponent(one.folder)}`}>{one.folder}</Link>
+                </td>
+                <td>{formatPart(one.there, one.caught)}</td>
+                <td>{formatPart(one.there, one.lying)}</td>
+                <td>
+                  <Link href={newRulePath(auditId, { tests: one.tests, folder: one.folder, name: one.folder })}>
+                    make it
+                  </Link>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}

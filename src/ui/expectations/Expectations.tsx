@@ -1,0 +1,131 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import type { Expectation } from '../../core/repair/expectations';
+import type { ExpectationLine, ExpectationsView, OfferedLine } from '../../server/views/expectations';
+import { call, tell } from '../common/api';
+import { formatNumber, formatPart } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import { VerdictWords } from '../common/VerdictWords';
+import classes from './Expectations.module.css';
+import { NewExpectation } from './NewExpectation';
+
+/** Statements about fates that must hold after every change: how each stands, what the mail suggests, and a form for more. */
+export function Expectations({ auditId, view }: { auditId: string; view: ExpectationsView }) {
+  const router = useRouter();
+  const path = `/api/audits/${auditId}/expectations`;
+  const keep = async (expectation: Expectation): Promise<boolean> => {
+    try {
+      await call(path, 'POST', expectation);
+      router.refresh();
+      return true;
+    } catch (error) {
+      tell(error);
+      return false;
+    }
+  };
+  const drop = (id: number) =>
+    call(`${path}/${id}`, 'DELETE')
+      .then(() => router.refresh())
+      .catch(tell);
+  const standing = view.kept.filter((line) => stands(line)).length;
+  return (
+    <div className={classes.page}>
+      <section className={classes.side} aria-label="What is expected">
+        <h1 className={classes.title}>
+          {view.kept.length === 0
+            ? 'Nothing is expected yet'
+            : `${formatPart(standing, view.kept.length)} expectations hold`}
+        </h1>
+        {view.kept.length === 0 && (
+          <p>
+            An expectation says what must become of some mail, whatever is changed: a change that breaks one is stopped.
+            Some are offered beside this.
+          </p>
+        )}
+        <ul className={classes.lines}>
+          {view.kept.map((line) => (
+            <Kept key={line.id} auditId={auditId} line={line} total={view.total} onDrop={() => drop(line.id)} />
+          ))}
+        </ul>
+      </section>
+      <section className={classes.side} aria-label="More to expect">
+        <NewExpectation auditId={auditId} offers={view.offers} onKeep={keep} />
+        {view.offered.length > 0 && <h2 className={classes.heading}>What the stored mail suggests</h2>}
+        <ul className={classes.lines}>
+          {view.offered.map((line) => (
+            <Offered key={line.words} line={line} total={view.total} onKeep={() => keep(line.expectation)} />
+          ))}
+        </ul>
+      </section>
+    </div>
+  );
+}
+
+/** Nothing at hand shows that it does not hold. */
+const stands = ({ stored, probes, reasoned }: ExpectationLine): boolean =>
+  !stored?.broken && probes.length === 0 && !(reasoned && 'witness' in reasoned);
+
+interface KeptProps {
+  readonly auditId: string;
+  readonly line: ExpectationLine;
+  readonly total: number;
+  readonly onDrop: () => void;
+}
+
+function Kept({ auditId, line, total, onDrop }: KeptProps) {
+  const { id, name, words, stored, probes, reasoned } = line;
+  const mail = (part: 'about' | 'breaks') => `/audits/${auditId}/mail?${part}=${id}`;
+  return (
+    <li data-broken={!stands(line) || undefined}>
+      <div className={classes.head}>
+        <strong>{name}</strong>
+        <TextButton aria-label={`Give up ${name}`} onClick={onDrop}>
+          give up
+        </TextButton>
+      </div>
+      <p>{words}.</p>
+      <p className={classes.soft}>
+        {stored === null ? (
+          'Being checked on stored mail.'
+        ) : (
+          <>
+            Stored mail: about <Link href={mail('about')}>{formatPart(stored.about, total)}</Link>
+            {stored.broken === 0 ? ', all as expected.' : ', of which '}
+            {stored.broken > 0 && (
+              <>
+                <Link href={mail('breaks')}>{formatNumber(stored.broken)}</Link> end otherwise.
+              </>
+            )}
+          </>
+        )}
+        {probes.length > 0 && ` Probes that end otherwise: ${probes.map((probe) => `“${probe}”`).join(', ')}.`}
+      </p>
+      {reasoned ? (
+        <VerdictWords verdict={reasoned} yes="It holds for all possible messages" no="A message can break it" />
+      ) : (
+        <p className={classes.soft}>Whether it holds for all possible messages is being worked out.</p>
+      )}
+    </li>
+  );
+}
+
+function Offered({ line, total, onKeep }: { line: OfferedLine; total: number; onKeep: () => void }) {
+  const { expectation, words, about, broken } = line;
+  return (
+    <li>
+      <div className={classes.head}>
+        <strong>{expectation.name}</strong>
+        <TextButton aria-label={`Expect ${expectation.name}`} onClick={onKeep}>
+          expect it
+        </TextButton>
+      </div>
+      <p>{words}.</p>
+      <p className={classes.soft}>
+        About {formatPart(about, total)} messages,{' '}
+        {broken === 0 ? 'all as expected now' : `${formatNumber(broken)} of which end otherwise now`}.
+      </p>
+    </li>
+  );
+}

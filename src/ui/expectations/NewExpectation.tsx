@@ -1,0 +1,102 @@
+import { Autocomplete, Button, TextInput } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { type Expectation, expectationFault, expectationWords, type Must } from '../../core/repair/expectations';
+import { closed, opened } from '../../core/repair/tree-edits';
+import type { Rule } from '../../core/rules/rule';
+import type { RuleOffers } from '../../server/views/rule-desk';
+import { useKeptText } from '../common/useKeptText';
+import { Choice } from '../rule/fields';
+import { TreeEditor } from '../rule/TreeEditor';
+import classes from './Expectations.module.css';
+
+interface Props {
+  readonly auditId: string;
+  readonly offers: RuleOffers;
+  readonly onKeep: (expectation: Expectation) => Promise<boolean>;
+}
+
+const MUSTS: readonly { readonly value: Must['must']; readonly label: string }[] = [
+  { value: 'reach the inbox', label: 'reach the inbox' },
+  { value: 'not be dropped', label: 'not be dropped' },
+  { value: 'be kept', label: 'be kept somewhere' },
+  { value: 'end in', label: 'end in a folder' },
+  { value: 'not be sent outside', label: 'not be sent to other domains' },
+];
+
+const BLANK: Expectation = { name: '', tests: { kind: 'all', children: [] }, must: { must: 'reach the inbox' } };
+
+/** A form for an expectation: which mail, and what must become of it. What is begun is kept over a reload. */
+export function NewExpectation({ auditId, offers, onKeep }: Props) {
+  const beginning = useMemo(() => JSON.stringify(BLANK), []);
+  const [text, keepText] = useKeptText(`expectation ${auditId}`, beginning);
+  const [tried, setTried] = useState(false);
+  const written = JSON.parse(text) as Expectation;
+  const put = (change: Partial<Expectation>) => keepText(JSON.stringify({ ...written, ...change }));
+  const rule: Rule = opened({ ...EMPTY, tests: written.tests });
+  const expectation: Expectation = { ...written, tests: closed({ ...EMPTY, tests: written.tests }).tests };
+  const fault = expectationFault(expectation);
+  const keep = async () => {
+    setTried(true);
+    if (fault !== null || !(await onKeep(expectation))) return;
+    keepText(beginning);
+    setTried(false);
+  };
+  return (
+    <section className={classes.form} aria-label="A new expectation">
+      <h2 className={classes.heading}>A new expectation</h2>
+      <TextInput
+        size="xs"
+        label="Name"
+        maxLength={200}
+        value={written.name}
+        onChange={(event) => put({ name: event.currentTarget.value })}
+      />
+      <TreeEditor rule={rule} faults={[]} offers={offers} onChange={({ tests }) => put({ tests })} testsOnly />
+      <div className={classes.must}>
+        <span>such mail must</span>
+        <Choice
+          label="What must become of it"
+          wide
+          value={written.must.must}
+          choices={MUSTS}
+          onChange={(must) => put({ must: must === 'end in' ? { must, folder: '' } : { must } })}
+        />
+        {written.must.must === 'end in' && (
+          <Autocomplete
+            size="xs"
+            aria-label="Folder"
+            placeholder="a folder"
+            data={[...offers.folders]}
+            limit={12}
+            value={written.must.folder}
+            onChange={(folder) => put({ must: { must: 'end in', folder } })}
+          />
+        )}
+      </div>
+      <p className={classes.soft}>{expectationWords(expectation)}.</p>
+      {tried && fault !== null && (
+        <p role="alert" className={classes.fault}>
+          {fault}
+        </p>
+      )}
+      <div>
+        <Button size="compact-sm" onClick={keep}>
+          Expect it
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+const EMPTY: Rule = {
+  kind: 'rule',
+  id: 'expectation',
+  name: '',
+  note: '',
+  on: true,
+  tests: { kind: 'all', children: [] },
+  unless: [],
+  actions: [],
+  ending: 'continue',
+  link: 'always',
+};
