@@ -35,6 +35,18 @@ const shape = (made: Chain | string): string =>
         .join(' ');
 
 describe('several rules at once', () => {
+  test('tagged, and the tag taken off; what has it already is left', () => {
+    const tagged = changed(['A', 'B'], { change: 'tag', tag: ' mill ', on: true }) as Chain;
+    const tagsOf = (of: Chain) => of.entries.map((entry) => (entry.kind === 'rule' ? (entry.tags ?? []).join() : ''));
+    expect(tagsOf(tagged)).toEqual(['mill', 'mill', '', '', '']);
+    const all = bulkEdits(tagged, idsOf('A', 'B', 'C', 'D', 'E'), { change: 'tag', tag: 'mill', on: true });
+    expect(all.ok && all.edits).toHaveLength(3);
+    expect(all.ok && changeWords(tagged, all.edits)).toBe('Tag 3 rules with “mill”');
+    const off = changed(['A', 'C'], { change: 'tag', tag: 'mill', on: false }, tagged) as Chain;
+    expect(tagsOf(off)).toEqual(['', 'mill', '', '', '']);
+    expect(changed(['A'], { change: 'tag', tag: ' ', on: true })).toBe('The tag has no name.');
+    expect(compareChains(chain, tagged).verdict).toBe('equivalent');
+  });
   test('switched, and given another ending; what is so already is left as it is', () => {
     const off = changed(['A', 'D'], { change: 'switch', on: false });
     expect(typeof off !== 'string' && off.entries.map(({ on }) => on)).toEqual([false, true, true, false, true]);

@@ -11,7 +11,9 @@ export type BulkChange =
   | { readonly change: 'move'; readonly before: string | null }
   | { readonly change: 'remove' }
   /** Into one rule in the place of the first. */
-  | { readonly change: 'merge' };
+  | { readonly change: 'merge' }
+  /** Puts a tag on them, or takes it off; script blocks have none. */
+  | { readonly change: 'tag'; readonly tag: string; readonly on: boolean };
 
 export type BulkEdits =
   | { readonly ok: true; readonly edits: readonly Edit[] }
@@ -38,6 +40,8 @@ export function bulkEdits(chain: Chain, ids: readonly string[], change: BulkChan
       return { ok: true, edits: removals(chain, chosen) };
     case 'merge':
       return merging(chain, chosen);
+    case 'tag':
+      return tagging(chain, chosen, change);
     default:
       change satisfies never;
       throw new Error('unknown change');
@@ -76,6 +80,21 @@ function removals(chain: Chain, chosen: readonly ChainEntry[]): Edit[] {
     current = applied.chain;
   }
   return edits;
+}
+
+function tagging(
+  chain: Chain,
+  chosen: readonly ChainEntry[],
+  { tag, on }: Extract<BulkChange, { change: 'tag' }>,
+): BulkEdits {
+  const wanted = tag.trim();
+  if (wanted === '') return { ok: false, words: 'The tag has no name.' };
+  const edits = chosen.flatMap((entry): Edit[] => {
+    if (entry.kind !== 'rule' || (entry.tags ?? []).includes(wanted) === on) return [];
+    const tags = (entry.tags ?? []).filter((one) => one !== wanted);
+    return [rewriting(chain.entries.indexOf(entry), [entry], [{ ...entry, tags: on ? [...tags, wanted] : tags }])];
+  });
+  return { ok: true, edits };
 }
 
 function merging(chain: Chain, chosen: readonly ChainEntry[]): BulkEdits {

@@ -29,6 +29,7 @@ describe('what is said of a rule before it is kept', () => {
 
   test.each<[string, Partial<Rule>, string[]]>([
     ['no name', { name: '  ' }, ['name!']],
+    ['a note of what only a desk can do', { note: 'Anything\nOn the desk: play a sound' }, ['actions']],
     ['no test', { tests: { kind: 'all', children: [] } }, ['tests']],
     ['none of no tests', { tests: { kind: 'any', children: [] } }, ['tests']],
     [

@@ -35,6 +35,10 @@ export function ruleFaults(rule: Rule): RuleFault[] {
   rule.actions.forEach((action, index) => {
     faults.push(...actionFaults(action).map((fault) => ({ ...fault, at: `actions.${index}` })));
   });
+  for (const done of onTheDesk(rule)) {
+    const words = `“${done}” stays a note: only a program on the desk could do that, no server.`;
+    faults.push({ at: 'actions', words, grave: false });
+  }
   if (rule.actions.length === 0) {
     const words =
       rule.ending === 'stop'
@@ -46,6 +50,15 @@ export function ruleFaults(rule: Rule): RuleFault[] {
   const refused = scriptFault(rule);
   if (refused !== null) return [...faults, { at: '', words: `A server would refuse it: ${refused}.`, grave: true }];
   return [...faults, ...meaningFaults(rule)];
+}
+
+/** How a line of a note begins that says what only a program on the user's desk could do (need N32). */
+export const ON_THE_DESK = 'On the desk:';
+
+/** What a rule is to do that no script can say. */
+function onTheDesk({ note }: Rule): string[] {
+  const lines = note.split('\n').filter((line) => line.startsWith(ON_THE_DESK));
+  return lines.map((line) => line.slice(ON_THE_DESK.length).trim()).filter((done) => done !== '');
 }
 
 function treeFaults(tree: TestTree, at: string): RuleFault[] {

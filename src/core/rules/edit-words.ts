@@ -1,5 +1,6 @@
 import { applyEdit, type Edit } from './edit';
 import type { Chain, ChainEntry } from './rule';
+import { isSame } from './same';
 
 /** What edits that are made together do, in plain words; `chain` is the one they were made for. */
 export function changeWords(chain: Chain, edits: readonly Edit[]): string {
@@ -45,6 +46,7 @@ function togetherWords(edits: readonly Edit[], words: readonly string[]): string
       return `Move ${rules}${last.slice(last.lastIndexOf(last.endsWith(' to the end') ? ' to the end' : ' to directly'))}`;
     }
     case 'rewrite':
+      if (words.every((one) => one.startsWith('Tag “'))) return `Tag ${rules} with ${tagSaid(words[0] ?? '')}`;
       return edits.every((edit) => edit.kind === 'rewrite' && edit.after.length === edit.before.length - 1)
         ? `Remove ${rules}`
         : null;
@@ -96,14 +98,27 @@ function listWords({ from, to }: Extract<Edit, { kind: 'list' }>): string {
   return `In the list “${from.name}”: ${said.join(', ') || 'change the order'}`;
 }
 
+const tagSaid = (words: string): string => words.slice(words.lastIndexOf('“'));
+
 const few = (keys: readonly string[]): string =>
   keys.length <= 2 ? keys.map((key) => `“${key}”`).join(' and ') : `“${keys[0]}” and ${keys.length - 1} more`;
 
 function rewriteWords({ before, after }: Extract<Edit, { kind: 'rewrite' }>): string {
   const [old, made] = [listed(before), listed(after)];
+  const tagged = tagWords(before, after);
+  if (tagged !== null) return tagged;
   if (before.length === 0) return after.length === 0 ? 'Rewrite the closing comments' : `Add ${made}`;
   if (after.length === 0) return `Remove ${old}`;
   return old === made ? `Rewrite ${old}` : `Rewrite ${old} as ${made}`;
+}
+
+/** Where nothing but the tags of one rule changes. */
+function tagWords(before: readonly ChainEntry[], after: readonly ChainEntry[]): string | null {
+  const [old, made] = [before[0], after[0]];
+  if (before.length !== 1 || after.length !== 1 || old?.kind !== 'rule' || made?.kind !== 'rule') return null;
+  if (isSame(old.tags ?? [], made.tags ?? []) || !isSame({ ...old, tags: [] }, { ...made, tags: [] })) return null;
+  const added = made.tags?.filter((tag) => !old.tags?.includes(tag)) ?? [];
+  return added.length > 0 ? `Tag “${made.name}” with ${few(added)}` : `Take tags off “${made.name}”`;
 }
 
 function listed(entries: readonly ChainEntry[]): string {

@@ -28,6 +28,7 @@ export interface Rung {
   readonly place: number;
   readonly name: string;
   readonly note: string;
+  readonly tags: readonly string[];
   readonly kind: 'rule' | 'script';
   readonly on: boolean;
   readonly works: boolean;
@@ -158,6 +159,7 @@ function describing(entry: ChainEntry): Described {
     id,
     name,
     note,
+    tags: entry.kind === 'rule' ? (entry.tags ?? []) : [],
     kind,
     on,
     works: entry.kind === 'rule' || entry.works,

@@ -27,6 +27,8 @@ export interface RuleOffers {
   /** Addresses and domains of senders, the most frequent first. */
   readonly senders: readonly string[];
   readonly lists: readonly string[];
+  /** Tags that other rules have. */
+  readonly tags: readonly string[];
   /** Lists that tests can use. */
   readonly named: readonly NamedList[];
   /** YYYY-MM-DD. */
@@ -101,6 +103,7 @@ export function ruleOffers(store: Store, audit: Audit): RuleOffers {
     own: accounts,
     senders: [...new Set([...addresses, ...domains])],
     lists: lists.map(({ id }) => id),
+    tags: [...new Set(audit.draft.entries.flatMap((entry) => (entry.kind === 'rule' ? (entry.tags ?? []) : [])))],
     named: audit.draft.lists ?? [],
     today: new Date(now).toISOString().slice(0, 10),
   };

@@ -57,6 +57,7 @@ export function Message({ auditId, view, destinations }: Props) {
             </Link>
           )}
           <Link href={`/audits/${auditId}/probes?message=${view.number}`}>try it with changes</Link>
+          <Link href={`/audits/${auditId}/examples?messages=${view.number}`}>use it as an example</Link>
         </div>
         {view.error && (
           <p className={classes.odd}>

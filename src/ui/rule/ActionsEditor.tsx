@@ -14,6 +14,8 @@ interface Props {
   readonly faults: readonly RuleFault[];
   readonly offers: RuleOffers;
   readonly onChange: (actions: readonly Action[]) => void;
+  /** Notes something that no server can do. */
+  readonly onDesk: () => void;
 }
 
 /** What a rule can begin to do. */
@@ -38,7 +40,7 @@ function written(text: string): Action {
 }
 
 /** What the rule does, in the order in which it does it. */
-export function ActionsEditor({ actions, faults, offers, onChange }: Props) {
+export function ActionsEditor({ actions, faults, offers, onChange, onDesk }: Props) {
   return (
     <>
       <h2 className={classes.heading}>Then</h2>
@@ -62,7 +64,10 @@ export function ActionsEditor({ actions, faults, offers, onChange }: Props) {
       <div className={classes.add}>
         <AddMenu
           words="an action"
-          items={BEGINNINGS.map(({ title, begin }) => ({ title, add: () => onChange([...actions, begin]) }))}
+          items={[
+            ...BEGINNINGS.map(({ title, begin }) => ({ title, add: () => onChange([...actions, begin]) })),
+            { title: 'something on the desk', hint: 'such as a sound: kept as a note', add: onDesk },
+          ]}
         />
       </div>
     </>

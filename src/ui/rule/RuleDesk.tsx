@@ -4,6 +4,7 @@ import { Button, SegmentedControl, Switch, Textarea, TextInput } from '@mantine/
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
+import { ON_THE_DESK } from '../../core/repair/rule-faults';
 import { opened } from '../../core/repair/tree-edits';
 import type { Rule } from '../../core/rules/rule';
 import type { RuleDeskView } from '../../server/views/rule-desk';
@@ -14,6 +15,7 @@ import { useKeptText } from '../common/useKeptText';
 import { ActionsEditor } from './ActionsEditor';
 import { AsSieve } from './AsSieve';
 import { Effect } from './Effect';
+import { Names } from './fields';
 import classes from './RuleDesk.module.css';
 import { Faults, TreeEditor } from './TreeEditor';
 import { useTrial } from './useTrial';
@@ -76,6 +78,13 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
             value={rule.note}
             onChange={(event) => put({ ...rule, note: event.currentTarget.value })}
           />
+          <Names
+            label="Tags"
+            placeholder="tags to find it by"
+            names={rule.tags ?? []}
+            offers={offers.tags}
+            onChange={(tags) => put({ ...rule, tags })}
+          />
         </div>
         <Faults faults={faults} at="name" />
         {mayLink && (
@@ -99,6 +108,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
           faults={faults}
           offers={offers}
           onChange={(actions) => put({ ...rule, actions })}
+          onDesk={() => put({ ...rule, note: `${rule.note}\n${ON_THE_DESK} play a sound`.trim() })}
         />
         <div className={classes.row}>
           <span>After it acts</span>

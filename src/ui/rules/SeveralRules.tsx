@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Checkbox, Select, TextInput } from '@mantine/core';
+import { Autocomplete, Button, Checkbox, Select, TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
@@ -27,7 +27,9 @@ export function SeveralRules({ auditId, view, chain }: Props) {
   const [change, setChange] = useState<BulkChange | null>(null);
   const shown = useMemo(() => {
     const sought = words.trim().toLowerCase();
-    return view.rungs.filter(({ name, sentence }) => `${name} ${sentence}`.toLowerCase().includes(sought));
+    return view.rungs.filter(({ name, sentence, tags }) =>
+      `${name} ${sentence} ${tags.join(' ')}`.toLowerCase().includes(sought),
+    );
   }, [view, words]);
   const ids = view.rungs.filter(({ id }) => chosen.has(id)).map(({ id }) => id);
   const choose = (some: readonly string[], isChosen: boolean) => {
@@ -134,6 +136,7 @@ function Rows({ auditId, view, shown, chosen, onChoose }: RowsProps) {
                   {rung.name}
                 </Link>
                 {!rung.on && <em> off</em>}
+                {rung.tags.length > 0 && <em> {rung.tags.join(', ')}</em>}
                 <span className={classes.sentence}>{rung.sentence}</span>
               </span>
               <span className={classes.number}>
@@ -177,6 +180,7 @@ function Changes({ view, chosen, disabled, onChange }: ChangesProps) {
           {words}
         </Button>
       ))}
+      <Tag view={view} disabled={disabled} onChange={onChange} />
       <Select
         size="xs"
         aria-label="Move them to directly before"
@@ -192,6 +196,43 @@ function Changes({ view, chosen, disabled, onChange }: ChangesProps) {
         ]}
         onChange={(value) => value && onChange({ change: 'move', before: value === END ? null : value })}
       />
+    </div>
+  );
+}
+
+/** A tag to put on the chosen rules, or to take off. */
+function Tag({ view, disabled, onChange }: Omit<ChangesProps, 'chosen'>) {
+  const [tag, setTag] = useState('');
+  const known = [...new Set(view.rungs.flatMap(({ tags }) => tags))].sort((a, b) => a.localeCompare(b));
+  const unnamed = disabled || tag.trim() === '';
+  return (
+    <div className={classes.tag}>
+      <Autocomplete
+        size="xs"
+        aria-label="Tag"
+        placeholder="a tag"
+        data={known}
+        maxLength={100}
+        disabled={disabled}
+        value={tag}
+        onChange={setTag}
+      />
+      <Button
+        size="compact-sm"
+        variant="default"
+        disabled={unnamed}
+        onClick={() => onChange({ change: 'tag', tag, on: true })}
+      >
+        put it on
+      </Button>
+      <Button
+        size="compact-sm"
+        variant="default"
+        disabled={unnamed}
+        onClick={() => onChange({ change: 'tag', tag, on: false })}
+      >
+        take it off
+      </Button>
     </div>
   );
 }

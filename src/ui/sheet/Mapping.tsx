@@ -1,0 +1,98 @@
+import { Button, Checkbox, Select } from '@mantine/core';
+import { useState } from 'react';
+import { SHEET_COLUMNS, type SheetColumn, type SheetRow } from '../../core/rules/sheet';
+import { formatNumber } from '../common/format';
+import classes from './Sheet.module.css';
+
+interface Props {
+  readonly rows: readonly (readonly string[])[];
+  /** With the rows in our columns; null where it is left. */
+  readonly onDone: (rows: readonly SheetRow[] | null) => void;
+}
+
+const SHOWN = 3;
+
+/** What the columns of another sheet mean: the user says so, where their heads do not. */
+export function Mapping({ rows, onDone }: Props) {
+  const heads = rows[0] ?? [];
+  const guessed = heads.map(columnNamed);
+  const [headed, setHeaded] = useState(guessed.some((column) => column !== null));
+  const [columns, setColumns] = useState<readonly (SheetColumn | null)[]>(guessed);
+  const body = headed ? rows.slice(1) : rows;
+  const used = columns.filter((column) => column !== null);
+  const twice = used.find((column, at) => used.indexOf(column) !== at);
+  const take = () =>
+    onDone(
+      body.map((cells) =>
+        Object.fromEntries(
+          columns.flatMap((column, at) => (column !== null && cells[at] ? [[column, cells[at]]] : [])),
+        ),
+      ),
+    );
+  return (
+    <section className={classes.mapping} aria-label="What the columns mean">
+      <h2 className={classes.heading}>What the columns of this sheet mean</h2>
+      <div className={classes.mapped}>
+        <table>
+          <thead>
+            <tr>
+              {columns.map((column, at) => (
+                // Columns of a file have no name but their place.
+                <th key={`column ${at + 1}`}>
+                  <Select
+                    size="xs"
+                    aria-label={`Column ${at + 1} is`}
+                    placeholder="left out"
+                    clearable
+                    searchable
+                    value={column}
+                    data={SHEET_COLUMNS.map(({ id, title }) => ({ value: id, label: title }))}
+                    onChange={(value) => setColumns(columns.with(at, value as SheetColumn | null))}
+                    comboboxProps={{ width: 'max-content', position: 'bottom-start' }}
+                  />
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.slice(0, SHOWN + 1).map((cells, at) => (
+              <tr key={`row ${at + 1}`} data-head={(headed && at === 0) || undefined}>
+                {columns.map((_, column) => (
+                  <td key={`cell ${column + 1}`}>{cells[column]}</td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className={classes.buttons}>
+        <Checkbox
+          size="xs"
+          label="the first row says what the columns are"
+          checked={headed}
+          onChange={(event) => setHeaded(event.currentTarget.checked)}
+        />
+        <Button
+          size="compact-sm"
+          onClick={take}
+          disabled={used.length === 0 || twice !== undefined || body.length === 0}
+        >
+          Take {formatNumber(body.length)} {body.length === 1 ? 'row' : 'rows'} over
+        </Button>
+        <Button size="compact-sm" variant="subtle" onClick={() => onDone(null)}>
+          Leave it
+        </Button>
+        {twice !== undefined && (
+          <span role="alert">Two columns are “{SHEET_COLUMNS.find(({ id }) => id === twice)?.title}”.</span>
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** Our column of that title; null where the head says something else. */
+function columnNamed(head: string): SheetColumn | null {
+  const plain = (text: string) => text.trim().toLowerCase();
+  const found = SHEET_COLUMNS.find(({ id, title }) => plain(title) === plain(head) || plain(id) === plain(head));
+  return found?.id ?? null;
+}

@@ -1,0 +1,87 @@
+import { Autocomplete, Button, TextInput } from '@mantine/core';
+import { useRef, useState } from 'react';
+import { ruleOfRow, type SheetRow } from '../../core/rules/sheet';
+import type { RuleOffers } from '../../server/views/rule-desk';
+import classes from './Sheet.module.css';
+
+const BLANK = { sender: '', subject: '', folder: '' };
+
+/** One line by keyboard alone: from whom, with which words, into which folder; Enter takes it over and begins the next. */
+export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row: SheetRow) => void }) {
+  const [line, setLine] = useState(BLANK);
+  const [fault, setFault] = useState<string | null>(null);
+  const first = useRef<HTMLInputElement>(null);
+  const put = (change: Partial<typeof BLANK>) => {
+    setFault(null);
+    setLine({ ...line, ...change });
+  };
+  const add = () => {
+    if (line.sender.trim() === '' && line.subject.trim() === '') {
+      setFault('Say from whom, or which words the subject has.');
+      return;
+    }
+    const row = { name: nameOf(line), ...line };
+    const reading = ruleOfRow(row, 'x');
+    if (!reading.ok) {
+      setFault(reading.faults.map(({ words }) => words).join(' '));
+      return;
+    }
+    onAdd(row);
+    setLine(BLANK);
+    first.current?.focus();
+  };
+  const senders = offers.senders.map((one) => (one.includes('@') ? one : `@${one}`));
+  return (
+    <form
+      className={classes.quick}
+      aria-label="One rule in a line"
+      onSubmit={(event) => {
+        event.preventDefault();
+        add();
+      }}
+    >
+      <span>mail from</span>
+      <Autocomplete
+        ref={first}
+        size="xs"
+        aria-label="Sender"
+        placeholder="address or @domain"
+        data={senders}
+        limit={10}
+        value={line.sender}
+        onChange={(sender) => put({ sender })}
+      />
+      <span>with</span>
+      <TextInput
+        size="xs"
+        aria-label="Words in the subject"
+        placeholder="words in the subject"
+        value={line.subject}
+        onChange={(event) => put({ subject: event.currentTarget.value })}
+      />
+      <span>goes into</span>
+      <Autocomplete
+        size="xs"
+        aria-label="Folder"
+        placeholder="a folder"
+        data={[...offers.folders]}
+        limit={10}
+        value={line.folder}
+        onChange={(folder) => put({ folder })}
+      />
+      <Button size="compact-sm" type="submit" variant="default">
+        Put it into the sheet
+      </Button>
+      {fault && (
+        <span role="alert" className={classes.fault}>
+          {fault}
+        </span>
+      )}
+    </form>
+  );
+}
+
+/** A name that says what it is about, which can be changed in the sheet. */
+function nameOf({ sender, subject, folder }: typeof BLANK): string {
+  return sender.replace(/^@/, '').trim() || subject.trim() || folder.trim();
+}

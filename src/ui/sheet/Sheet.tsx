@@ -1,0 +1,147 @@
+'use client';
+
+import { Button, Checkbox, FileButton } from '@mantine/core';
+import { useRouter } from 'next/navigation';
+import { useMemo, useState } from 'react';
+import { type Edit, rewriting } from '../../core/rules/edit';
+import type { Rule } from '../../core/rules/rule';
+import { type CellFault, isBlank, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
+import { decodeText, readCsv } from '../../files/csv';
+import type { SheetView } from '../../server/views/sheet';
+import { tell } from '../common/api';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatNumber } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import { useKeptText } from '../common/useKeptText';
+import { Grid } from './Grid';
+import { Mapping } from './Mapping';
+import { QuickEntry } from './QuickEntry';
+import classes from './Sheet.module.css';
+
+/** Columns that most rules need. */
+const USUAL = ['name', 'sender', 'recipient', 'subject', 'list', 'exceptSender', 'folder', 'flags', 'ending'];
+const EMPTY_ROWS = 3;
+
+/** Rules typed in by hand, for those who have nothing to bring in: line by line, as a sheet, or from one. */
+export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
+  const beginning = useMemo(() => JSON.stringify(Array.from({ length: EMPTY_ROWS }, () => ({}))), []);
+  const [text, keep, letGo] = useKeptText(`sheet ${auditId}`, beginning);
+  const rows = useMemo(() => JSON.parse(text) as SheetRow[], [text]);
+  const [all, showAll] = useState(false);
+  const [file, setFile] = useState<readonly (readonly string[])[] | null>(null);
+  const [edits, setEdits] = useState<readonly Edit[] | null>(null);
+  const router = useRouter();
+  const readings = useMemo(() => rows.map((row, at) => (isBlank(row) ? null : ruleOfRow(row, `new-${at}`))), [rows]);
+  const faults = readings.map((reading): readonly CellFault[] => (reading && !reading.ok ? reading.faults : []));
+  const wrong = faults.flatMap((found, at) => found.map((fault) => ({ ...fault, at })));
+  const rules = readings.flatMap((reading): Rule[] => (reading?.ok ? [reading.rule] : []));
+  const put = (next: readonly SheetRow[]) => {
+    setEdits(null);
+    keep(JSON.stringify(next));
+  };
+  const add = (more: readonly SheetRow[]) => {
+    const written = rows.filter((row) => !isBlank(row));
+    put([...written, ...more, {}]);
+  };
+  const open = async (chosen: File | null) => {
+    if (!chosen) return;
+    try {
+      const read = readCsv(decodeText(new Uint8Array(await chosen.arrayBuffer())));
+      if (read.odd.length > 0) tell(`${chosen.name}: ${read.odd.join('; ')}.`);
+      if (read.rows.length === 0) tell(`${chosen.name} holds no rows.`);
+      else setFile(read.rows);
+    } catch {
+      tell(`${chosen.name} could not be read.`);
+    }
+  };
+  const look = () =>
+    setEdits([
+      rewriting(
+        view.entries,
+        [],
+        rules.map((rule) => ({ ...rule, id: crypto.randomUUID() })),
+      ),
+    ]);
+  return (
+    <div className={classes.page}>
+      <header className={classes.head}>
+        <h1 className={classes.title}>Rules typed in</h1>
+        <FileButton onChange={open} accept=".csv,.tsv,.txt,text/csv,text/tab-separated-values">
+          {({ onClick }) => (
+            <Button size="compact-sm" variant="default" onClick={onClick}>
+              Open a sheet (CSV)
+            </Button>
+          )}
+        </FileButton>
+        <a href={`/api/audits/${auditId}/sheet`}>take the rules of the draft away as a sheet</a>
+        {view.blocks > 0 && (
+          <span className={classes.soft}>
+            without its {formatNumber(view.blocks)} script {view.blocks === 1 ? 'block' : 'blocks'}
+          </span>
+        )}
+        <Checkbox
+          size="xs"
+          className={classes.toggle}
+          label="all columns"
+          checked={all}
+          onChange={(event) => showAll(event.currentTarget.checked)}
+        />
+      </header>
+      {file ? (
+        <Mapping
+          rows={file}
+          onDone={(more) => {
+            setFile(null);
+            if (more) add(more);
+          }}
+        />
+      ) : (
+        <QuickEntry offers={view.offers} onAdd={(row) => add([row])} />
+      )}
+      <Grid
+        columns={SHEET_COLUMNS.filter(({ id }) => all || USUAL.includes(id) || rows.some((row) => row[id]))}
+        rows={rows}
+        faults={faults}
+        offers={view.offers}
+        onChange={put}
+      />
+      <footer className={classes.foot}>
+        {wrong.length > 0 && (
+          <ul className={classes.faults} aria-label="What is wrong in the sheet">
+            {wrong.slice(0, 8).map(({ at, column, words }) => (
+              <li key={`${at} ${column} ${words}`}>
+                Row {at + 1}, {SHEET_COLUMNS.find(({ id }) => id === column)?.title}: {words}
+              </li>
+            ))}
+            {wrong.length > 8 && <li>and {formatNumber(wrong.length - 8)} more</li>}
+          </ul>
+        )}
+        <div className={classes.buttons}>
+          <Button size="compact-sm" disabled={rules.length === 0 || wrong.length > 0} onClick={look}>
+            {rules.length === 1 ? 'Look at this rule' : `Look at these ${formatNumber(rules.length)} rules`}
+          </Button>
+          <span className={classes.soft}>
+            {wrong.length > 0
+              ? 'Nothing is added while a cell is wrong.'
+              : `They go behind the ${formatNumber(view.entries)} rules of the draft.`}
+          </span>
+          {text !== beginning && (
+            <TextButton onClick={() => put(JSON.parse(beginning) as SheetRow[])}>empty the sheet</TextButton>
+          )}
+        </div>
+        {edits && (
+          <ChangePreview
+            auditId={auditId}
+            edits={edits}
+            why="Typed in by hand."
+            onDone={() => setEdits(null)}
+            onMade={() => {
+              letGo();
+              router.push(`/audits/${auditId}/chain`);
+            }}
+          />
+        )}
+      </footer>
+    </div>
+  );
+}
