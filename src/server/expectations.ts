@@ -127,13 +127,14 @@ export interface Broken {
 
 /**
  * The expectations that stand under one chain and would not under another. What is broken already is not held against a
- * change; of what was not asked about yet, reasoning is asked here.
+ * change. Of what was not asked about yet, reasoning is asked here, unless `known` says that there is no time for that.
  */
 export function brokenBy(
   store: Store,
   audit: Audit,
   after: Chain,
   flows: readonly [Flow | null, Flow | null],
+  asking: 'all' | 'known' = 'all',
 ): Broken[] {
   const [before] = flows;
   const then = standings(store, audit, after, flows[1]);
@@ -143,7 +144,8 @@ export function brokenBy(
     const was = now[at] as Standing;
     const messages = stored && was.stored ? [...stored.broken.without(was.stored.broken).members()] : [];
     const newly = probed.filter((name) => !was.probes.includes(name));
-    const reasoned = [audit.draft, after].map((chain) => workOutReasoned(store, audit, chain, expectation));
+    const answer = asking === 'all' ? workOutReasoned : maybeReasoned;
+    const reasoned = [audit.draft, after].map((chain) => answer(store, audit, chain, expectation));
     const [first, second] = reasoned;
     const witness = first?.verdict === 'holds' && second && 'witness' in second ? second.witness : null;
     if (messages.length + newly.length === 0 && witness === null) return [];

@@ -53,19 +53,22 @@ export const versionShape = z.object({
 
 export const wideningShape = z.object({ rule: id, tests: treeShape });
 
-/** What a new rule begins with; the tests as JSON. */
+/** Tests as JSON, as they stand in addresses. */
+const testsText = z
+  .string()
+  .max(100_000)
+  .transform((text, context) => {
+    try {
+      return treeShape.parse(JSON.parse(text));
+    } catch {
+      context.addIssue('no tests');
+      return z.NEVER;
+    }
+  });
+
+/** What a new rule begins with. */
 export const beginningShape = z.object({
-  tests: z
-    .string()
-    .max(100_000)
-    .transform((text, context) => {
-      try {
-        return treeShape.parse(JSON.parse(text));
-      } catch {
-        context.addIssue('no tests');
-        return z.NEVER;
-      }
-    }),
+  tests: testsText,
   folder: z.string().max(500).optional(),
   name: z.string().max(200).default(''),
 });
@@ -178,6 +181,8 @@ export const messageQueryShape = z.object({
   becomes: z.string().max(2000).optional(),
   change: z.coerce.number().int().min(0).optional(),
   mover: id.optional(),
+  /** For which these hold. */
+  tests: testsText.optional(),
   /** That an expectation is about and that end otherwise; or all that it is about. */
   breaks: z.coerce.number().int().min(0).optional(),
   about: z.coerce.number().int().min(0).optional(),

@@ -21,7 +21,7 @@ export interface Weighed extends Proposal {
 const MOST_SENDERS = 20;
 /** Shorter words and phrases say little of a subject. */
 const SHORTEST = 4;
-const MOST_WORDS = 4;
+const MOST_WORDS = 6;
 
 /**
  * Tests that could have been meant by some chosen messages: their senders, the senders' domains with and without what lies
@@ -85,8 +85,9 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
   });
 }
 
-/** A test that catches so much of all mail was hardly meant. */
+/** A test that catches so much of all mail, and more than so many messages, was hardly meant. */
 const FLOOD = 0.2;
+const LEAST_FLOOD = 20;
 
 /**
  * Proposals with what each catches, the most fitting first: those that catch more of the chosen; then those that catch no large
@@ -99,7 +100,7 @@ export function ranked(
   chosen: Bitmap,
   sent: Bitmap,
 ): Weighed[] {
-  const isFlood = ({ others }: Weighed) => others > chosen.size * FLOOD;
+  const isFlood = ({ others }: Weighed) => others > Math.max(LEAST_FLOOD, chosen.size * FLOOD);
   return proposals
     .map((proposal, index): Weighed => {
       const all = caught[index] as Bitmap;
@@ -149,14 +150,19 @@ function commonWords(subjects: readonly string[]): string[] {
   const held = (words: string) => others.every((other) => other.toLowerCase().includes(words.toLowerCase()));
   const words = first.split(/\s+/);
   const found: string[] = [];
+  const taken = new Set<number>();
   for (let length = Math.min(words.length, MOST_WORDS); length > 0; length--) {
     for (let at = 0; at + length <= words.length; at++) {
+      const places = Array.from({ length }, (_, index) => at + index);
       const phrase = words
         .slice(at, at + length)
         .join(' ')
         .replace(/^[\s:,;.!?-]+|[\s:,;.!?-]+$/g, '');
       if ([...phrase].length < SHORTEST || /^\d+$/.test(phrase) || !held(phrase)) continue;
-      if (!found.some((longer) => longer.toLowerCase().includes(phrase.toLowerCase()))) found.push(phrase);
+      // A part of a longer phrase says less than that.
+      if (places.some((place) => taken.has(place))) continue;
+      found.push(phrase);
+      for (const place of places) taken.add(place);
     }
   }
   return found.slice(0, MOST_PHRASES);

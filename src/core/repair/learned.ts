@@ -9,12 +9,12 @@ export interface Learned {
   readonly folder: string;
   readonly words: string;
   readonly tests: TestTree;
-  /** Messages in the folder that it catches. */
-  readonly there: number;
-  /** All that it catches, the user's own sent mail left out. */
+  /** All that it catches, the user's own sent mail left out, and those of them that lie in the folder. */
   readonly caught: number;
-  /** Messages in the folder that no rule puts there. */
+  readonly right: number;
+  /** Messages in the folder that no rule puts there, and those of them that it catches. */
   readonly lying: number;
+  readonly there: number;
 }
 
 /** So many messages say something. */
@@ -38,7 +38,7 @@ export function learnedFrom(mail: Valued, { fates }: Flow): Learned[] {
   });
   return [...byFolder]
     .flatMap(([folder, numbers]) => (numbers.length < LEAST ? [] : proposalsOf(folder, numbers, mail)))
-    .sort((a, b) => b.there - a.there || b.there / b.caught - a.there / a.caught);
+    .sort((a, b) => b.there - a.there || b.right / b.caught - a.right / a.caught);
 }
 
 type KeyOf = (number: number) => string;
@@ -63,6 +63,7 @@ function proposalsOf(folder: string, numbers: readonly number[], mail: Valued): 
         tests: testsOf(names),
         there,
         caught: sums.reduce((sum, key) => sum + key.caught, 0),
+        right: sums.reduce((sum, key) => sum + key.right, 0),
         lying: numbers.length,
       },
     ];
@@ -93,8 +94,8 @@ function preciseKeys(folder: string, numbers: readonly number[], mail: Valued, k
   });
   return new Map(
     [...there].flatMap(([key, count]) => {
-      const { lying, caught } = all.get(key) ?? { lying: 0, caught: count };
-      return count >= 2 && lying >= caught * PRECISION ? [[key, { there: count, caught }] as const] : [];
+      const { lying, caught } = all.get(key) ?? { lying: count, caught: count };
+      return count >= 2 && lying >= caught * PRECISION ? [[key, { there: count, caught, right: lying }] as const] : [];
     }),
   );
 }

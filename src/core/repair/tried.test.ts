@@ -22,6 +22,13 @@ test('a repair ends a finding when it is no longer stated, and is worse only by 
   expect(tried(finding('a'), [finding('a')], { ...foresight, brought: [] })).toEqual({ ends: false, worse: [] });
 });
 
+test('to say the same of two rules the other way round is no end', () => {
+  const conflict = (...rules: string[]): Finding => ({ ...finding(rules.join(' ')), kind: 'order-conflict', rules });
+  const none = { ended: [], brought: [], passedOn: [] };
+  expect(tried(conflict('a', 'b'), [conflict('b', 'a')], none).ends).toBe(false);
+  expect(tried(conflict('a', 'b'), [conflict('b', 'c')], none).ends).toBe(true);
+});
+
 test('what ends it without harm comes first, then what is not known, then what has a price, then what does not end it', () => {
   const known: Record<string, Tried | null> = {
     vain: { ends: false, worse: [] },

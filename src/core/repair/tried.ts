@@ -3,7 +3,7 @@ import type { Foresight } from './foresight';
 
 /** What a repair was seen to do when the chain was audited with it. */
 export interface Tried {
-  /** The finding that it answers is no longer stated. */
+  /** The finding that it answers is no longer stated, nor is the same said of these rules the other way round. */
   readonly ends: boolean;
   /** Findings that it brings whose consequence is worse than that of the finding it answers. */
   readonly worse: readonly Finding[];
@@ -13,10 +13,13 @@ export interface Tried {
 export function tried(finding: Finding, after: readonly Finding[], { brought }: Foresight): Tried {
   const rank = CONSEQUENCES.indexOf(finding.consequence);
   return {
-    ends: after.every(({ key }) => key !== finding.key),
+    ends: !after.some((other) => other.key === finding.key || isSameSaid(finding, other)),
     worse: brought.filter(({ consequence }) => CONSEQUENCES.indexOf(consequence) < rank),
   };
 }
+
+const isSameSaid = (a: Finding, b: Finding): boolean =>
+  a.kind === b.kind && a.rules.length > 1 && a.rules.toSorted().join() === b.rules.toSorted().join();
 
 /**
  * Repairs in the order in which they are offered: first those that end the finding and bring nothing worse, then those of which

@@ -1,5 +1,5 @@
 import { maybeResult } from '../audit-results';
-import { getAudit } from '../audits';
+import { chainHash, getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { foresee } from './foresee';
 import type { JobContext } from './job';
@@ -12,6 +12,9 @@ export async function tryRepairs(store: Store, job: JobContext, key: string, sha
   const repairs = finding?.repairs ?? [];
   for (const { edits } of repairs) {
     job.checkpoint();
+    // What is tried on a chain that has changed meanwhile serves nobody.
+    if (chainHash(getAudit(store, job.auditId).draft) !== chainHash(audit.draft))
+      return 'the chain has changed meanwhile';
     await foresee(store, job, edits, sharer);
   }
   return `${repairs.length} repairs tried`;

@@ -128,7 +128,8 @@ function widenable(audit: Audit, flow: Flow, chosen: Bitmap, wanted: readonly nu
       if (chosen.without(fired).isEmpty()) return [];
       const files = foldersOf(entry).find((folder) => folder !== INBOX && folders.has(folder));
       const acts = fired.and(others).count();
-      const share = acts / Math.max(1, fired.count());
+      // A rule that is about them more than about anything else, and about more of them than others are.
+      const share = acts / Math.max(1, fired.count()) + acts / Math.max(1, others.count());
       const said = [
         ...(files === undefined ? [] : [`it files into “${files}”, where they lie`]),
         ...(acts > 0 ? [`it acts on ${acts} others of the same domains or lists`] : []),

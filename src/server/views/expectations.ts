@@ -36,6 +36,9 @@ export interface OfferedLine {
   readonly broken: number;
 }
 
+/** What holds for less of the mail than that is hardly what its user expects. */
+const MOST_BROKEN = 0.2;
+
 export function expectationsView(store: Store, auditId: string): ExpectationsView {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
@@ -57,6 +60,7 @@ export function expectationsView(store: Store, auditId: string): ExpectationsVie
       const stored = flow && checkOnStored(store, audit, expectation, flow);
       if (!stored || stored.about.isEmpty()) return [];
       const [about, broken] = [stored.about.count(), stored.broken.count()];
+      if (broken > about * MOST_BROKEN) return [];
       return [{ expectation, words: expectationWords(expectation), about, broken }];
     }),
     offers: ruleOffers(store, audit),

@@ -2,6 +2,8 @@ import { and, asc, desc, eq, gt, gte, inArray, isNull, like, lt, ne, or, type SQ
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
+import { askingChain } from '../../core/repair/expectations';
+import type { TestTree } from '../../core/rules/rule';
 import { INBOX } from '../../core/sieve/interpret/fate';
 import { maybeFindings } from '../audit-results';
 import { type Audit, getAudit, Refusal } from '../audits';
@@ -13,7 +15,7 @@ import type { Oddity } from '../oddities';
 import { Recent } from '../recent';
 import { movedMessages } from '../refiling';
 import type { MessageQuery } from '../shapes';
-import { getFlow, maybeFlow } from '../simulation';
+import { flowAtOnce, getFlow, maybeFlow } from '../simulation';
 import { messagesWithWords } from '../words';
 import { comparedMessages } from './compared';
 import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
@@ -103,6 +105,7 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
     sets.push(Bitmap.of(audit.messageCount, finding?.messages ?? []));
   }
   sets.push(...comparedMessages(store, audit, query));
+  if (query.tests) sets.push(holdingFor(store, audit, query.tests));
   for (const [id, part] of [[query.breaks, 'broken'] as const, [query.about, 'about'] as const]) {
     if (id !== undefined) sets.push(messagesOfExpectation(store, audit, id, simulated())[part]);
   }
@@ -120,6 +123,13 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
   const conditions = conditionsOf(query);
   if (conditions.length > 0) sets.push(meeting(store, audit, conditions));
   return sets.length === 0 ? null : sets.reduce((sum, set) => sum.and(set));
+}
+
+/** Messages for which tests hold by themselves, whatever rules there are. */
+function holdingFor(store: Store, audit: Audit, tests: TestTree): Bitmap {
+  const held = flowAtOnce(store, audit, askingChain([{ tests }]))?.entries[0]?.held;
+  if (!held) throw new Refusal('These tests take longer than a page can wait for.', 422);
+  return held;
 }
 
 /** Messages that any rule fires for. */

@@ -13,6 +13,7 @@ import { makeWorld } from '../../core/sieve/interpret/world';
 import { type Audit, getAudit, Refusal } from '../audits';
 import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
+import { type Broken, brokenBy } from '../expectations';
 import { maybeRaw } from '../raw';
 import { flowAtOnce, maybeFlow } from '../simulation';
 import { fateLine, fateView } from './destinations';
@@ -38,6 +39,8 @@ export interface TrialView {
   readonly edits: readonly Edit[] | null;
   /** Null where there is a grave fault, or tests have to be evaluated first. */
   readonly effect: TrialEffect | null;
+  /** Expectations that it would break, as far as that is known at once. */
+  readonly broken: readonly Broken[];
 }
 
 export interface TrialEffect {
@@ -77,10 +80,12 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
   const rule = closed(written.rule);
   const edits = faults.some(({ grave }) => grave) ? null : editsOf(audit.draft, { ...written, rule });
   const view = { sentence: sentenceOf(rule), text: textOf(rule), faults, edits };
-  if (edits === null) return { ...view, effect: null };
+  if (edits === null) return { ...view, effect: null, broken: [] };
   const chain = edits.length === 0 ? audit.draft : chainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
-  return { ...view, effect: before && after && effectOf(store, audit, before, after, rule.id) };
+  if (!before || !after) return { ...view, effect: null, broken: [] };
+  const broken = brokenBy(store, audit, chain, [before, after], 'known');
+  return { ...view, effect: effectOf(store, audit, before, after, rule.id), broken };
 }
 
 /** The edit that puts the rule into the chain; none where it stands there just so. */

@@ -98,7 +98,7 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
             <p className={classes.actions}>
               <TextButton onClick={() => compare(String(version.id), 'draft')}>compare with the draft</TextButton>
               <TextButton onClick={() => goBack(version.id)}>go back to it</TextButton>
-              <TextButton aria-label={`Remove ${version.name}`} onClick={() => drop(version.id)}>
+              <TextButton aria-label={`remove ${version.name}`} onClick={() => drop(version.id)}>
                 remove
               </TextButton>
             </p>

@@ -9,6 +9,7 @@ import type { ExamplesView, ExemptingWay, Widening } from '../../server/views/ex
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatDay, formatNumber, formatPart } from '../common/format';
+import { heldPath } from '../common/heldPath';
 import { Notice } from '../common/Notice';
 import classes from './Examples.module.css';
 import { newRulePath } from './newRulePath';
@@ -93,6 +94,7 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
                 <span className={classes.soft}>{caughtWords(one, chosen.length, total)}</span>
               </span>
             </label>
+            <SeeThem path={heldPath(auditId, one.tests)} />
           </li>
         ))}
       </ul>
@@ -135,6 +137,16 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
         </>
       )}
     </>
+  );
+}
+
+/** What a test catches can be looked at beside this page, which stays as it is. */
+function SeeThem({ path }: { path: string | null }) {
+  if (path === null) return null;
+  return (
+    <Link href={path} target="_blank">
+      see them
+    </Link>
   );
 }
 

@@ -31,11 +31,9 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
             <tr>
               <th>Mail</th>
               <th>lies in</th>
-              <th title="Of what the test catches, what lies in this folder">of what it catches</th>
-              <th title="Of what lies there and no rule puts there, what the test catches">of what lies there</th>
-              <th>
-                <span className={classes.soft}>a rule</span>
-              </th>
+              <th title="Of what such a test catches, what lies in this folder">is right for</th>
+              <th title="Of what lies there and no rule puts there, what such a test catches">covers</th>
+              <th>as a rule</th>
             </tr>
           </thead>
           <tbody>
@@ -45,7 +43,7 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
                 <td>
                   <Link href={`/audits/${auditId}/mail?folder=${encodeURIComponent(one.folder)}`}>{one.folder}</Link>
                 </td>
-                <td>{formatPart(one.there, one.caught)}</td>
+                <td>{formatPart(one.right, one.caught)}</td>
                 <td>{formatPart(one.there, one.lying)}</td>
                 <td>
                   <Link href={newRulePath(auditId, { tests: one.tests, folder: one.folder, name: one.folder })}>

@@ -81,7 +81,7 @@ function Kept({ auditId, line, total, onDrop }: KeptProps) {
     <li data-broken={!stands(line) || undefined}>
       <div className={classes.head}>
         <strong>{name}</strong>
-        <TextButton aria-label={`Give up ${name}`} onClick={onDrop}>
+        <TextButton aria-label={`give up: ${name}`} onClick={onDrop}>
           give up
         </TextButton>
       </div>
@@ -117,7 +117,7 @@ function Offered({ line, total, onKeep }: { line: OfferedLine; total: number; on
     <li>
       <div className={classes.head}>
         <strong>{expectation.name}</strong>
-        <TextButton aria-label={`Expect ${expectation.name}`} onClick={onKeep}>
+        <TextButton aria-label={`expect it: ${expectation.name}`} onClick={onKeep}>
           expect it
         </TextButton>
       </div>

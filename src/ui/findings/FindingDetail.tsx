@@ -54,8 +54,8 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
           </table>
         </>
       )}
-      <Ways auditId={auditId} finding={finding} />
       <Repairs auditId={auditId} finding={finding} />
+      <Ways auditId={auditId} finding={finding} />
       <SetAside auditId={auditId} finding={finding} />
     </article>
   );

@@ -22,9 +22,7 @@ export function Lists({ auditId, view }: { auditId: string; view: ListsView }) {
   return (
     <div className={classes.page}>
       <section className={classes.index} aria-label="Lists">
-        <h1 className={classes.title}>
-          {view.lists.length === 0 ? 'There are no lists yet' : `${formatNumber(view.lists.length)} named lists`}
-        </h1>
+        <h1 className={classes.title}>{titleOf(view.lists.length)}</h1>
         <p className={classes.soft}>
           A list holds addresses, domains or words under a name. Tests that use it look for whatever stands in it.
         </p>
@@ -50,6 +48,11 @@ export function Lists({ auditId, view }: { auditId: string; view: ListsView }) {
       <ListEditor key={`${chosen} ${JSON.stringify(list)}`} auditId={auditId} list={list} senders={view.senders} />
     </div>
   );
+}
+
+function titleOf(count: number): string {
+  if (count === 0) return 'There are no lists yet';
+  return count === 1 ? 'One named list' : `${formatNumber(count)} named lists`;
 }
 
 interface EditorProps {

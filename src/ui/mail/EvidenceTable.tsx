@@ -1,5 +1,6 @@
 'use client';
 
+import { VisuallyHidden } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { type ReactNode, useEffect, useRef } from 'react';
@@ -40,7 +41,9 @@ export function EvidenceTable({ auditId, messages, destinations, filters, marked
   return (
     <div className={classes.table} role="table" aria-label="Stored messages" aria-rowcount={messages.found ?? 0}>
       <div className={classes.headRow} role="row">
-        <div role="columnheader" aria-label="Marked" />
+        <div role="columnheader">
+          <VisuallyHidden>Marked</VisuallyHidden>
+        </div>
         <Head name="Date">
           <Day name="since" words="from this day on" {...filters} />
           <Day name="until" words="up to this day" {...filters} />

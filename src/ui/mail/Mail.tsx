@@ -124,6 +124,7 @@ const REMOVABLE = [
   ['mover', 'moved by one rule'],
   ['was', 'of one way'],
   ['between', 'treated differently'],
+  ['tests', 'for which tests hold'],
   ['breaks', 'against an expectation'],
   ['about', 'of an expectation'],
 ] as const;

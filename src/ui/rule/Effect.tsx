@@ -1,12 +1,15 @@
 import { Loader } from '@mantine/core';
 import Link from 'next/link';
+import { closed } from '../../core/repair/tree-edits';
+import { conditionOf, type Rule } from '../../core/rules/rule';
 import type { Sample, TrialEffect } from '../../server/views/trial';
 import { formatDay, formatNumber, formatPart } from '../common/format';
+import { heldPath } from '../common/heldPath';
 import classes from './RuleDesk.module.css';
 import type { Trial } from './useTrial';
 
 /** What the rule as it is written says and does, always current. */
-export function Effect({ auditId, trial }: { auditId: string; trial: Trial }) {
+export function Effect({ auditId, rule, trial }: { auditId: string; rule: Rule; trial: Trial }) {
   const { view, failure, isCurrent } = trial;
   if (failure) return <p className={classes.failure}>{failure}</p>;
   if (!view) return <Loader size="xs" type="dots" />;
@@ -15,7 +18,7 @@ export function Effect({ auditId, trial }: { auditId: string; trial: Trial }) {
       {!isCurrent && <Loader size="xs" type="dots" className={classes.working} />}
       <p className={classes.sentence}>{view.sentence}</p>
       {view.effect ? (
-        <Counts auditId={auditId} effect={view.effect} />
+        <Counts auditId={auditId} effect={view.effect} held={heldPath(auditId, conditionOf(closed(rule)))} />
       ) : (
         <p className={classes.soft}>
           {view.edits === null
@@ -34,13 +37,30 @@ const PARTS: readonly { readonly part: Sample['part']; readonly title: string; r
   { part: 'kept', title: 'Acted on as before', count: ({ fires, gained }) => fires - gained },
 ];
 
-function Counts({ auditId, effect }: { auditId: string; effect: TrialEffect }) {
+interface CountsProps {
+  readonly auditId: string;
+  readonly effect: TrialEffect;
+  /** Where the messages are listed for which its tests hold. */
+  readonly held: string | null;
+}
+
+function Counts({ auditId, effect, held: path }: CountsProps) {
   const { total, held, fires, untaken, gained, lost, changed, samples } = effect;
   return (
     <>
       <p className={classes.count}>It acts on {formatPart(fires, total)} messages</p>
       <ul className={classes.counts}>
-        <li>Its tests hold for {formatPart(held, total)}, whether or not they come to it.</li>
+        <li>
+          Its tests hold for{' '}
+          {path === null ? (
+            formatPart(held, total)
+          ) : (
+            <Link href={path} target="_blank">
+              {formatPart(held, total)}
+            </Link>
+          )}
+          , whether or not they come to it.
+        </li>
         <li>{formatPart(untaken, fires)} of them are mail that no rule acts on now.</li>
         <li>
           Against the rule as it is kept: {formatNumber(gained)} gained, {formatNumber(lost)} lost;{' '}

@@ -30,7 +30,7 @@ export function Keys({ label, keys, offers = [], placeholder = 'look for …', o
     }
   };
   return (
-    <div className={classes.keys}>
+    <div className={classes.keys} data-keys>
       {keys.length > MOST_CHIPS ? (
         <Textarea
           size="xs"

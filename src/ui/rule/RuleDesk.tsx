@@ -5,17 +5,19 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { ON_THE_DESK } from '../../core/repair/rule-faults';
-import { opened } from '../../core/repair/tree-edits';
+import { closed, opened } from '../../core/repair/tree-edits';
+import { accountOf, forAccount } from '../../core/rules/account';
 import type { Rule } from '../../core/rules/rule';
 import type { RuleDeskView } from '../../server/views/rule-desk';
 import { ENDINGS } from '../chain/endings';
 import { call, tell } from '../common/api';
 import { Foresight } from '../common/Foresight';
+import { Stopped } from '../common/Stopped';
 import { useKeptText } from '../common/useKeptText';
 import { ActionsEditor } from './ActionsEditor';
 import { AsSieve } from './AsSieve';
 import { Effect } from './Effect';
-import { Names } from './fields';
+import { Choice, Names } from './fields';
 import classes from './RuleDesk.module.css';
 import { Faults, TreeEditor } from './TreeEditor';
 import { useTrial } from './useTrial';
@@ -102,6 +104,21 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
             />
           </div>
         )}
+        {offers.own.length > 1 && (
+          <div className={classes.row}>
+            <span>It concerns mail to</span>
+            <Choice
+              label="The account it concerns"
+              wide
+              value={accountOf(closed(rule)) ?? ''}
+              choices={[
+                { value: '', label: 'any address' },
+                ...offers.own.map((address) => ({ value: address, label: address })),
+              ]}
+              onChange={(address) => put(forAccount(closed(rule), address === '' ? null : address))}
+            />
+          </div>
+        )}
         <TreeEditor rule={rule} faults={faults} offers={offers} onChange={put} />
         <ActionsEditor
           actions={rule.actions}
@@ -129,7 +146,8 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
         <Faults faults={faults} at="" />
       </section>
       <section className={classes.effect} aria-label="What it does">
-        <Effect auditId={auditId} trial={trial} />
+        <Effect auditId={auditId} rule={rule} trial={trial} />
+        {trial.view && trial.view.broken.length > 0 && <Stopped auditId={auditId} broken={trial.view.broken} />}
         {edits && edits.length > 0 && trial.view?.effect && <Foresight auditId={auditId} edits={edits} />}
         <div className={classes.make}>
           <TextInput
@@ -139,7 +157,12 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
             value={why}
             onChange={(event) => setWhy(event.currentTarget.value)}
           />
-          <Button size="compact-sm" onClick={make} loading={saving} disabled={!edits || edits.length === 0}>
+          <Button
+            size="compact-sm"
+            onClick={make}
+            loading={saving}
+            disabled={!edits || edits.length === 0 || (trial.view?.broken.length ?? 0) > 0}
+          >
             {changes === null ? 'Add this rule' : 'Make this change'}
           </Button>
           <Button size="compact-sm" variant="subtle" disabled={kept === beginning} onClick={() => keep(beginning)}>

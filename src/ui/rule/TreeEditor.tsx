@@ -9,6 +9,7 @@ import {
 } from '@dnd-kit/core';
 import { ActionIcon, Menu, SegmentedControl } from '@mantine/core';
 import { IconDots, IconGripVertical } from '@tabler/icons-react';
+import { useEffect, useRef } from 'react';
 import type { RuleFault } from '../../core/repair/rule-faults';
 import { TEST_FORMS } from '../../core/repair/test-forms';
 import {
@@ -41,6 +42,21 @@ type Branch = Exclude<TestTree, { kind: 'leaf' }>;
 /** The tests and exceptions of a rule: branches within branches, drawn to other places or moved by arrow keys. */
 export function TreeEditor(props: Props) {
   const { rule, onChange, testsOnly = false } = props;
+  const frame = useRef<HTMLDivElement>(null);
+  const added = useRef<string | null>(null);
+  // What was just added is filled in next.
+  useEffect(() => {
+    const node = added.current === null ? null : frame.current?.querySelector(`[data-node="${added.current}"]`);
+    if (!node) return;
+    added.current = null;
+    const field =
+      node.querySelector<HTMLElement>('[data-keys] input, [data-keys] textarea') ?? node.querySelector('input');
+    // Once the menu that it was chosen from has closed.
+    requestAnimationFrame(() => field?.focus());
+  }, [rule]);
+  const onAdd = (path: TreePath) => {
+    added.current = pathText(path);
+  };
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over) return;
@@ -50,14 +66,16 @@ export function TreeEditor(props: Props) {
   const tests = rule.tests.kind === 'leaf' ? ({ kind: 'all', children: [rule.tests] } as const) : rule.tests;
   return (
     <DndContext sensors={sensors} onDragEnd={drop}>
-      <h2 className={classes.heading}>When</h2>
-      <BranchEditor {...props} branch={tests} path={['tests']} />
-      {!testsOnly && (
-        <>
-          <h2 className={classes.heading}>Unless any of these holds</h2>
-          <BranchEditor {...props} branch={{ kind: 'any', children: rule.unless }} path={['unless']} />
-        </>
-      )}
+      <div ref={frame}>
+        <h2 className={classes.heading}>When</h2>
+        <BranchEditor {...props} branch={tests} path={['tests']} onAdd={onAdd} />
+        {!testsOnly && (
+          <>
+            <h2 className={classes.heading}>Unless any of these holds</h2>
+            <BranchEditor {...props} branch={{ kind: 'any', children: rule.unless }} path={['unless']} onAdd={onAdd} />
+          </>
+        )}
+      </div>
     </DndContext>
   );
 }
@@ -68,10 +86,20 @@ const KINDS = [
   { value: 'none', label: 'none of these' },
 ];
 
-function BranchEditor(props: Props & { readonly branch: Branch; readonly path: TreePath }) {
-  const { rule, faults, offers, onChange, branch, path } = props;
+interface BranchProps extends Props {
+  readonly branch: Branch;
+  readonly path: TreePath;
+  /** Told where something was added. */
+  readonly onAdd: (path: TreePath) => void;
+}
+
+function BranchEditor(props: BranchProps) {
+  const { rule, faults, offers, onChange, onAdd, branch, path } = props;
   const isExceptions = path.length === 1 && path[0] === 'unless';
-  const add = (made: TestTree) => onChange(insertNode(rule, path, branch.children.length, made));
+  const add = (made: TestTree) => {
+    onAdd([...path, branch.children.length] as unknown as TreePath);
+    onChange(insertNode(rule, path, branch.children.length, made));
+  };
   return (
     <div className={classes.branch} data-outermost={path.length === 1 || undefined}>
       {!isExceptions && (
@@ -94,7 +122,7 @@ function BranchEditor(props: Props & { readonly branch: Branch; readonly path: T
         return (
           <div key={index}>
             {child.kind === 'leaf' ? (
-              <div className={classes.node}>
+              <div className={classes.node} data-node={pathText(own)}>
                 <Grip {...props} path={own} name="this test" />
                 <LeafEditor
                   test={child.test}

@@ -1,3 +1,4 @@
+import { VisuallyHidden } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ClipboardEvent, type KeyboardEvent, useId, useRef } from 'react';
 import type { CellFault, SHEET_COLUMNS, SheetColumn, SheetRow } from '../../core/rules/sheet';
@@ -16,6 +17,22 @@ interface Props {
 }
 
 const ROW_HEIGHT = 32;
+/** Pixels; others take less than these. */
+const WIDTHS: Partial<Record<SheetColumn, number>> = {
+  name: 150,
+  sender: 175,
+  subject: 130,
+  folder: 140,
+  tests: 220,
+  exceptions: 220,
+  actions: 220,
+  on: 60,
+  copy: 90,
+  drop: 60,
+  which: 90,
+  ending: 85,
+  flags: 95,
+};
 
 /** The cells: typed, pasted from another sheet, left by Tab, and by Enter for the one below. */
 export function Grid({ columns, rows, faults, offers, onChange }: Props) {
@@ -64,7 +81,7 @@ export function Grid({ columns, rows, faults, offers, onChange }: Props) {
     recipient: `${name}-own`,
     list: `${name}-lists`,
   };
-  const template = `44px ${columns.map(({ id }) => (id === 'name' ? '180px' : 'minmax(110px, 1fr)')).join(' ')} 34px`;
+  const template = `44px ${columns.map(({ id }) => `${WIDTHS[id] ?? 120}px`).join(' ')} 34px 1fr`;
   return (
     <div ref={scroller} className={classes.grid} role="table" aria-label="Rules as a sheet" aria-rowcount={rows.length}>
       <div role="row" className={classes.headRow} style={{ gridTemplateColumns: template }}>
@@ -74,7 +91,9 @@ export function Grid({ columns, rows, faults, offers, onChange }: Props) {
             {title}
           </span>
         ))}
-        <span role="columnheader" aria-label="Take out" />
+        <span role="columnheader">
+          <VisuallyHidden>Take out</VisuallyHidden>
+        </span>
       </div>
       <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map(({ index, start }) => (

@@ -118,7 +118,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
         )}
         <div className={classes.buttons}>
           <Button size="compact-sm" disabled={rules.length === 0 || wrong.length > 0} onClick={look}>
-            {rules.length === 1 ? 'Look at this rule' : `Look at these ${formatNumber(rules.length)} rules`}
+            {rules.length < 2 ? 'Look at the rule' : `Look at these ${formatNumber(rules.length)} rules`}
           </Button>
           <span className={classes.soft}>
             {wrong.length > 0

@@ -20,7 +20,7 @@ const KIND_WORDS = {
 /** Long work under way, with how far it is, the time left and a way to end it; and what failed last. */
 export function JobStrip({ jobs }: { jobs: readonly JobView[] }) {
   const [now, setNow] = useState(0);
-  const live = jobs.filter((job) => job.state === 'running' || job.state === 'waiting');
+  const live = jobs.filter((job) => (job.state === 'running' || job.state === 'waiting') && !isBrief(job, now));
   const failed = jobs.find((job) => job.state === 'failed' || job.state === 'interrupted');
   useEffect(() => {
     setNow(Date.now());
@@ -55,6 +55,13 @@ export function JobStrip({ jobs }: { jobs: readonly JobView[] }) {
     </div>
   );
 }
+
+/** Repairs are tried whenever a finding is opened, which shows that itself. */
+const isBrief = ({ kind, startedAt }: JobView, now: number): boolean =>
+  kind === 'repairs' && (startedAt === null || now - startedAt < BRIEF);
+
+/** Milliseconds. */
+const BRIEF = 8000;
 
 function progressWords({ progress, startedAt }: JobView, now: number): string {
   if (!progress) return '';

@@ -1,0 +1,297 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Locator, type Page, test } from '@playwright/test';
+
+/** Walks over the demo's audit; each leaves the draft as it was brought in. */
+
+const effectOf = (page: Page): Locator => page.getByRole('region', { name: 'Effect of the change' });
+const history = (page: Page): Locator => page.getByRole('region', { name: 'History' });
+
+test.afterEach(async ({ page }) => {
+  for (let left = 30; left > 0; left--) {
+    const answer = await page.request.post('/api/audits/demo/undo');
+    if (!answer.ok()) break;
+  }
+});
+
+/** A change as the interface makes it, for the steps that lead to what is looked at. */
+async function change(page: Page, ...edits: object[]): Promise<void> {
+  const answer = await page.request.post('/api/audits/demo/edits', { data: { edits, why: '' } });
+  expect(answer.status(), await answer.text()).toBe(200);
+}
+
+async function noViolations(page: Page): Promise<void> {
+  const scan = await new AxeBuilder({ page }).analyze();
+  expect(scan.violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+}
+
+test('from a finding to a repair that was tried beforehand and is accepted', async ({ page }) => {
+  await page.goto(`/audits/demo/findings?finding=${encodeURIComponent('order-conflict r7 r8')}`);
+  const claim = page.getByRole('heading', { name: /^“Invoices” comes before “Calder oak yard”/ });
+  await expect(claim).toBeVisible();
+  const ways = page.getByRole('region', { name: 'What could be done' });
+  const best = ways.getByRole('listitem').first();
+  await expect(best.getByText(/^ends it.*(brings none|none graver)/)).toBeVisible({ timeout: 90_000 });
+  await best.getByRole('button', { name: 'Look at it' }).click();
+  await expect(effectOf(page).getByText(/of 4,000 messages change their fate|No stored message changes/)).toBeVisible();
+  await effectOf(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(claim).toBeHidden({ timeout: 60_000 });
+  await page.getByRole('link', { name: 'Changes', exact: true }).click();
+  await expect(history(page).getByText(/^Why: “Invoices” comes before/)).toBeVisible();
+});
+
+test('repairs taken together, with the one that stands in the way of another', async ({ page }) => {
+  for (const [finding, title] of [
+    ['idle r66', /^Switch “Ferry times” off/],
+    ['order-conflict r7 r8', /^Exempt from “Calder oak yard” what “Invoices” holds for/],
+  ] as const) {
+    await page.goto(`/audits/demo/findings?finding=${encodeURIComponent(finding)}`);
+    const line = page
+      .getByRole('region', { name: 'What could be done' })
+      .getByRole('listitem')
+      .filter({ hasText: title });
+    await line.getByRole('button', { name: 'take with others' }).click();
+    await expect(line.getByRole('button', { name: 'taken with others' })).toBeVisible();
+  }
+  await page.getByRole('link', { name: /repairs are taken together$/ }).click();
+  await expect(page.getByRole('heading', { name: '2 repairs as one change' })).toBeVisible();
+  await expect(
+    effectOf(page)
+      .getByText(/messages? change/)
+      .first(),
+  ).toBeVisible();
+  await effectOf(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(page.getByRole('heading', { name: 'No repairs are taken together' })).toBeVisible();
+  await page.goto('/audits/demo/changes');
+  await expect(history(page).getByText(/^Switch “Ferry times” off; Rewrite “Calder oak yard”$/)).toBeVisible();
+});
+
+test('from messages to a widened rule, and to an exception', async ({ page }) => {
+  await page.goto('/audits/demo/mail?from=accounts%40stanhopelime.example');
+  const mark = page.getByRole('checkbox', { name: /^Mark “/ });
+  await mark.nth(0).check();
+  await mark.nth(1).check();
+  await expect(page.getByText('2 marked')).toBeVisible();
+  await page.getByRole('link', { name: 'use as examples' }).click();
+  await expect(page.getByRole('heading', { name: '2 messages as examples' })).toBeVisible();
+  await page.getByRole('radio', { name: /^mail from any address of stanhopelime\.example and of the domains/ }).check();
+  await page.getByRole('button', { name: 'Widen “Stanhope lime”' }).click();
+  await expect(page.getByText(/It is proved that these add nothing any more/)).toBeVisible();
+  await effectOf(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(history(page).getByText(/^Let “Stanhope lime” catch mail from any address/)).toBeVisible();
+
+  await page.goto('/audits/demo/mail?rule=r51');
+  await page
+    .getByRole('checkbox', { name: /^Mark “/ })
+    .first()
+    .check();
+  await page.getByRole('link', { name: 'use as examples' }).click();
+  await page.getByText('these should not have been caught').click();
+  await expect(page.getByText(/spares 1 of 1 chosen, and \d+ of \d+ others that it acts on/).first()).toBeVisible();
+  await noViolations(page);
+  await page.getByRole('button', { name: 'Look at it' }).first().click();
+  await expect(effectOf(page).getByText(/change their fate/)).toBeVisible();
+});
+
+test('an expectation is kept, stops what would break it, and is given up', async ({ page }) => {
+  await page.goto('/audits/demo/expectations');
+  await page.getByRole('textbox', { name: 'Name' }).fill('The grants office is filed');
+  await page.getByRole('button', { name: 'a test' }).click();
+  await page.getByRole('menuitem', { name: /^the subject/ }).click();
+  await page.getByRole('combobox', { name: 'words' }).fill('grant');
+  await page.keyboard.press('Enter');
+  await page.getByRole('combobox', { name: 'What must become of it' }).click();
+  await page.getByRole('option', { name: 'be kept somewhere' }).click();
+  await page.reload();
+  await expect(page.getByText('Mail for which the subject contains “grant” must be kept somewhere.')).toBeVisible();
+  await page.getByRole('button', { name: 'Expect it' }).click();
+  const kept = page.getByRole('region', { name: 'What is expected' });
+  await expect(kept.getByText(/^Stored mail: about \d+ of 4,000/)).toBeVisible();
+  await expect(kept.getByText(/for all possible messages|A message can break it/).first()).toBeVisible({
+    timeout: 60_000,
+  });
+  await noViolations(page);
+
+  await page.goto('/audits/demo/rule?rule=r29');
+  await expect(page.getByRole('heading', { name: /^Change “/ })).toBeVisible();
+  const dropping = { action: 'discard' };
+  const chain = await page.request.get('/api/audits/demo/sheet');
+  expect((await chain.text()).split('\r\n')[0]).toContain('Into folder');
+  const rule = {
+    kind: 'rule',
+    id: 'drop-grants',
+    name: 'Drop grants',
+    note: '',
+    on: true,
+    tests: {
+      kind: 'leaf',
+      test: { test: 'header', headers: ['subject'], match: 'contains', comparator: 'i;ascii-casemap', keys: ['grant'] },
+    },
+    unless: [],
+    actions: [dropping],
+    ending: 'stop',
+    link: 'always',
+  };
+  const edits = [{ kind: 'rewrite', from: 0, before: [], after: [rule], closing: { before: '', after: '' } }];
+  const answer = await page.request.post('/api/audits/demo/edits', { data: { edits, why: '' } });
+  expect(answer.status()).toBe(409);
+  expect(await answer.text()).toContain('breaks the expectation “The grants office is filed”');
+
+  // In the interface it is seen before, and cannot be made.
+  await page.goto(`/audits/demo/rule?tests=${encodeURIComponent(JSON.stringify(rule.tests))}&name=Drop`);
+  await page.getByRole('button', { name: 'an action' }).click();
+  await page.getByRole('menuitem', { name: 'drop', exact: true }).click();
+  await expect(page.getByText('This change is stopped')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Add this rule' })).toBeDisabled();
+
+  await page.goto('/audits/demo/expectations');
+  await page.getByRole('button', { name: 'give up: The grants office is filed' }).click();
+  await expect(page.getByRole('heading', { name: 'Nothing is expected yet' })).toBeVisible();
+});
+
+test('ten steps are undone and redone', async ({ page }) => {
+  for (let n = 1; n <= 10; n++) await change(page, { kind: 'switch', id: `r${n}`, on: false });
+  await page.goto('/audits/demo/changes');
+  const undone = history(page).getByText(/, undone$/);
+  const standing = page.getByRole('heading', { level: 1 });
+  await expect(standing).toHaveText(/^[\d,]+ of 4,000 messages end elsewhere than before$/);
+  const before = await standing.textContent();
+  for (let n = 1; n <= 10; n++) {
+    await history(page).getByRole('button', { name: 'Undo' }).click();
+    await expect(undone).toHaveCount(n);
+  }
+  await expect(standing).toHaveText('Nothing has been changed');
+  await expect(history(page).getByRole('button', { name: 'Undo' })).toBeDisabled();
+  for (let n = 9; n >= 0; n--) {
+    await history(page).getByRole('button', { name: 'Redo' }).click();
+    await expect(undone).toHaveCount(n);
+  }
+  await expect(standing).toHaveText(before ?? '');
+});
+
+test('a version is kept, compared with the draft, and gone back to; one change is taken back', async ({ page }) => {
+  await change(page, { kind: 'move', ids: ['r5'], from: 4, to: 3, withinRun: false });
+  await page.goto('/audits/demo/changes');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^76 of 4,000 messages/);
+  const versions = page.getByRole('region', { name: 'Versions' });
+  await versions.getByRole('textbox', { name: 'Name of the version' }).fill('floods first');
+  await versions.getByRole('button', { name: 'Keep it' }).click();
+  await expect(versions.getByText('floods first', { exact: true })).toBeVisible();
+  await change(page, { kind: 'switch', id: 'r33', on: false });
+
+  await versions.getByRole('button', { name: 'compare with the draft' }).click();
+  await expect(page).toHaveURL(/before=\d+&after=draft/);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(
+    /^\d+ of 4,000 messages end elsewhere by the draft than by “floods first”$/,
+  );
+  await expect(page.getByText('Some message is treated differently')).toBeVisible({ timeout: 60_000 });
+  const cell = page.getByRole('table', { name: 'From where to where' }).getByRole('link').first();
+  const count = await cell.textContent();
+  await page.getByText(/^As scripts: 1 place differs$/).click();
+  await noViolations(page);
+  await cell.click();
+  await expect(page.getByText(`${count} of 4,000 messages`)).toBeVisible();
+  await page.goBack();
+
+  await versions.getByRole('button', { name: 'go back to it' }).click();
+  await expect(effectOf(page).getByText('Go back to “floods first”')).toBeVisible();
+  await effectOf(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Both are the same');
+  await expect(history(page).getByText('Go back to “floods first”')).toBeVisible();
+
+  await page.goto('/audits/demo/changes');
+  const first = history(page).getByRole('listitem').filter({ hasText: 'Move “Flood warnings”' });
+  await first.getByRole('button', { name: 'take back' }).click();
+  await expect(effectOf(page).getByText(/^Take back: Move “Flood warnings”/)).toBeVisible();
+  await effectOf(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(history(page).getByText(/^Take back: Move “Flood warnings”/)).toBeVisible();
+  await page.getByRole('button', { name: 'remove floods first' }).click();
+  await expect(versions.getByText('floods first', { exact: true })).toBeHidden();
+});
+
+const CSV = [
+  'Name of it;Whom from;Words;Goes to;Passed on to',
+  'Lantern walk;lanterns@dalewalks.example;;Reading/Walks;',
+  'Kiln days;@stanhopelime.example;kiln;Suppliers/Lime;nobody',
+  ';@nowhere.example;;Abroad;',
+].join('\r\n');
+
+test('a sheet with mistakes is brought in, mended cell by cell, and added', async ({ page }) => {
+  await page.goto('/audits/demo/sheet');
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'rules.csv', mimeType: 'text/csv', buffer: Buffer.from(CSV) });
+  const mapping = page.getByRole('region', { name: 'What the columns mean' });
+  for (const [column, meaning] of [
+    [1, 'Rule'],
+    [2, 'Sender'],
+    [3, 'Subject has'],
+    [4, 'Into folder'],
+    [5, 'Redirect to'],
+  ] as const) {
+    await mapping.getByRole('combobox', { name: `Column ${column} is` }).click();
+    await page.getByRole('option', { name: meaning, exact: true }).click();
+  }
+  await mapping.getByRole('checkbox', { name: /^the first row says/ }).check();
+  await mapping.getByRole('button', { name: 'Take 3 rows over' }).click();
+
+  const wrong = page.getByRole('list', { name: 'What is wrong in the sheet' });
+  await expect(wrong.getByText('Row 2, Redirect to: “nobody” is no complete address.')).toBeVisible();
+  await expect(wrong.getByText('Row 3, Rule: The rule has no name.')).toBeVisible();
+  const look = page.getByRole('button', { name: /^Look at/ });
+  await expect(look).toBeDisabled();
+  await page.reload();
+  await page.getByRole('textbox', { name: 'Redirect to, row 2' }).fill('kiln@stanhopelime.example');
+  await page.getByRole('textbox', { name: 'Rule, row 3' }).fill('Nowhere');
+  await expect(wrong).toBeHidden();
+  await noViolations(page);
+
+  // One more by the quick line.
+  await page
+    .getByRole('combobox', { name: 'Sender', exact: true })
+    .or(page.getByRole('textbox', { name: 'Sender', exact: true }))
+    .fill('@millsandrivers.example');
+  await page.keyboard.press('Enter');
+  await look.click();
+  await expect(effectOf(page).getByText('Add 4 rules')).toBeVisible();
+  await effectOf(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(page).toHaveURL(/\/chain$/);
+  await page.goto('/audits/demo/changes');
+  await expect(history(page).getByText('Add 4 rules')).toBeVisible();
+  const out = await (await page.request.get('/api/audits/demo/sheet')).text();
+  expect(out).toContain('Kiln days');
+  expect(out).toContain('kiln@stanhopelime.example');
+});
+
+test('a named list is made, used by a test, and changed with its effect in all rules', async ({ page }) => {
+  await page.goto('/audits/demo/lists');
+  const editor = page.getByRole('region', { name: 'A new list' });
+  await editor.getByRole('textbox', { name: 'Name' }).fill('Oak yards');
+  await editor.getByRole('combobox', { name: 'addresses' }).fill('calderoak.example');
+  await page.keyboard.press('Enter');
+  await editor.getByRole('button', { name: 'Look at the effect' }).click();
+  await effectOf(page).getByRole('button', { name: 'Make this change' }).click();
+  await expect(page.getByRole('heading', { name: 'One named list' })).toBeVisible();
+
+  await page.goto('/audits/demo/rule?rule=r9');
+  await page
+    .getByRole('region', { name: 'The rule', exact: true })
+    .getByRole('combobox', { name: 'addresses' })
+    .press('Backspace');
+  await page.getByRole('combobox', { name: 'Or a list' }).click();
+  await page.getByRole('option', { name: 'Oak yards' }).click();
+  await expect(page.getByText(/anyone in the list “Oak yards” \(1\)/)).toBeVisible();
+  const make = page.getByRole('button', { name: 'Make this change' });
+  await expect(make).toBeEnabled();
+  await make.click();
+  await expect(page).toHaveURL(/\/chain#r9$/);
+
+  await page.goto('/audits/demo/lists');
+  const list = page.getByRole('region', { name: 'The list Oak yards' });
+  await expect(list.getByRole('link', { name: 'Fell oak' })).toBeVisible();
+  await list.getByRole('combobox', { name: 'addresses' }).fill('felloak.example');
+  await page.keyboard.press('Enter');
+  await list.getByRole('button', { name: 'Look at the effect' }).click();
+  await expect(effectOf(page).getByText('In the list “Oak yards”: add “felloak.example”')).toBeVisible();
+  await expect(effectOf(page).getByText(/of 4,000 messages change their fate/)).toBeVisible();
+  await noViolations(page);
+});
