@@ -7,6 +7,8 @@ export default defineConfig({
   testDir: 'e2e',
   workers: 1,
   timeout: 120_000,
+  // Machines are shared: what is waited for may take its time.
+  expect: { timeout: 15_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,

@@ -8,14 +8,16 @@ import { writeMboxEntry } from '../src/core/mail/mbox';
 import { envelopeOf, readMessage } from '../src/core/mail/message';
 import { type Edit, moveBefore } from '../src/core/rules/edit';
 import { editingText, readRewrite } from '../src/core/rules/rewrite';
-import type { Rule } from '../src/core/rules/rule';
+import type { Rule, TestTree } from '../src/core/rules/rule';
 import { sieveFromChain } from '../src/core/rules/to-sieve';
 import { interpreter } from '../src/core/sieve/interpret/interpret';
 import { parse } from '../src/core/sieve/parse';
+import { workOutReasoned } from '../src/server/answers';
 import { createAudit, getAudit } from '../src/server/audits';
 import { bringFile, fileBody } from '../src/server/bring';
-import { previewEdits } from '../src/server/changes';
+import { makeChange, previewEdits, undo } from '../src/server/changes';
 import { appRoot, migrateStore, openStore, type Store } from '../src/server/database/open';
+import { keepExpectation, listExpectations, standings } from '../src/server/expectations';
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
 import { type Helpers, perform } from '../src/server/jobs/perform';
 import { PreparerThread } from '../src/server/jobs/preparer';
@@ -23,6 +25,9 @@ import { SharerThread } from '../src/server/jobs/sharer';
 import { maybeRaw } from '../src/server/raw';
 import { maybeFlow } from '../src/server/simulation';
 import { chainView } from '../src/server/views/chain';
+import { changesView } from '../src/server/views/changes';
+import { maybeExamples } from '../src/server/views/examples';
+import { expectationsView } from '../src/server/views/expectations';
 import { findingsView } from '../src/server/views/findings';
 import { messagePage } from '../src/server/views/mail';
 import { trialView } from '../src/server/views/trial';
@@ -82,6 +87,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     benchAgreement(store, id);
     await benchChanges(store, id, job);
     benchTyping(store, id);
+    await benchMending(store, id, job);
     await benchScriptBlock(store, id, job);
     await benchPages(store, id, job);
   }
@@ -183,6 +189,31 @@ function benchTyping(store: Store, id: string): void {
   times.sort((a, b) => a - b);
   const [median, worst] = [times[times.length >> 1] ?? 0, times.at(-1) ?? 0];
   figure('a rule while it is typed, per letter', `${milliseconds(median)}, at most ${milliseconds(worst)}`, '200 ms');
+}
+
+/** What the repair bench shows of the draft and of messages, beside what reasoning says of all there could be. */
+async function benchMending(store: Store, id: string, job: JobContext): Promise<void> {
+  const { draft } = getAudit(store, id);
+  const off: Edit = { kind: 'switch', id: draft.entries[2]?.id as string, on: false };
+  await perform(store, job, { kind: 'weigh', edits: [off] });
+  makeChange(store, id, [off], 'bench');
+  figure('baseline beside draft', milliseconds(seconds(() => changesView(store, id))), '300 ms');
+  const test = { test: 'header', headers: ['subject'], match: 'contains', comparator: 'i;ascii-casemap' } as const;
+  const tests: TestTree = { kind: 'leaf', test: { ...test, keys: ['grant'] } };
+  keepExpectation(store, id, { name: 'Grants', tests, must: { must: 'not be dropped' } });
+  const asked = seconds(() => expectationsView(store, id));
+  figure('an expectation on all stored mail, and more offered', milliseconds(asked));
+  const { reasoned } = standings(store, getAudit(store, id), draft, null)[0] ?? {};
+  if (!reasoned) {
+    const audit = getAudit(store, id);
+    const [kept] = listExpectations(store, id);
+    if (!kept) throw new Error('no expectation was kept');
+    const took = seconds(() => workOutReasoned(store, audit, audit.draft, kept));
+    figure(`an expectation for all messages, ${RULES} rules`, milliseconds(took));
+  }
+  const examples = seconds(() => maybeExamples(store, id, [1, 2, 3]));
+  figure('what three messages have in common', milliseconds(examples));
+  undo(store, id);
 }
 
 /** A piece of script that no rule can say, on all messages, by one thread and by two. */

@@ -13,17 +13,18 @@ const VIEWS = [
   'rule=/audits/demo/rule?rule=r46',
   'rules=/audits/demo/rules',
   'script=/audits/demo/script',
-  'language=/language',
   'mail=/audits/demo/mail',
   'trace=/audits/demo/mail/TRACED',
   'flows=/audits/demo/flows',
-  'people=/audits/demo/people',
   'probes=/audits/demo/probes?message=TRACED',
   'refile=/audits/demo/refile',
   'findings=/audits/demo/findings?finding=order-conflict%20r7%20r8',
   'overlaps=/audits/demo/findings/overlaps?a=r7&b=r8',
   'health=/audits/demo/findings/health',
   'changes=/audits/demo/changes',
+  'expectations=/audits/demo/expectations',
+  'examples=/audits/demo/examples?messages=EXAMPLES',
+  'sheet=/audits/demo/sheet',
   'export=/audits/demo/export',
 ];
 
@@ -41,19 +42,22 @@ const page = await browser.newPage({
   colorScheme: dark ? 'dark' : 'light',
 });
 page.on('console', (message) => message.type() === 'error' && console.log('console:', message.text()));
-const traced = await firstMessage('runs-on r13 r18');
+const [traced] = await messagesOf('runs-on r13 r18');
+const examples = (await messagesOf('too-narrow r11')).slice(0, 3).join();
 for (const view of given.length > 0 ? given : VIEWS) {
   const [name, ...path] = view.split('=');
-  await page.goto(BASE + path.join('=').replace('TRACED', traced), { waitUntil: 'networkidle' }).catch(() => {});
+  await page
+    .goto(BASE + path.join('=').replace('TRACED', traced).replace('EXAMPLES', examples), { waitUntil: 'networkidle' })
+    .catch(() => {});
   await page.evaluate(() => document.fonts.ready);
   await page.waitForTimeout(400);
   await page.screenshot({ path: join(out, `${name}.png`) });
 }
 await browser.close();
 
-/** A message that a finding of the demo is about. */
-async function firstMessage(finding) {
-  const answer = await fetch(`${BASE}/api/audits/demo/messages?finding=${encodeURIComponent(finding)}&limit=1`);
+/** Messages that a finding of the demo is about. */
+async function messagesOf(finding) {
+  const answer = await fetch(`${BASE}/api/audits/demo/messages?finding=${encodeURIComponent(finding)}&limit=10`);
   const { rows } = await answer.json();
-  return String(rows?.[0]?.number ?? 0);
+  return rows?.length > 0 ? rows.map(({ number }) => String(number)) : ['0'];
 }

@@ -1,4 +1,4 @@
-import { and, desc, eq, lt, ne } from 'drizzle-orm';
+import { and, desc, eq, lt, notInArray } from 'drizzle-orm';
 import { type AuditResult, auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
 import { AuditMemory } from '../core/audit/memory';
@@ -56,11 +56,14 @@ export function auditAndKeep(
   return result;
 }
 
-/** The findings of so many chains are kept beside those of the draft; each edit that is looked at is a chain of its own. */
-const KEPT_ANALYSES = 16;
+/**
+ * The findings of so many chains are kept beside those of the draft and of what was brought in; each edit that is looked at and
+ * each repair that is tried is a chain of its own.
+ */
+const KEPT_ANALYSES = 24;
 
 function forgetOld(store: Store, audit: Audit): void {
-  const { id, draft } = audit;
+  const { id, draft, baseline } = audit;
   const [oldest] = store
     .select({ createdAt: analyses.createdAt })
     .from(analyses)
@@ -76,7 +79,7 @@ function forgetOld(store: Store, audit: Audit): void {
       and(
         eq(analyses.auditId, id),
         lt(analyses.createdAt, oldest.createdAt),
-        ne(analyses.chainHash, findingsKey(audit, draft)),
+        notInArray(analyses.chainHash, [findingsKey(audit, draft), findingsKey(audit, baseline)]),
       ),
     )
     .run();
@@ -101,15 +104,16 @@ export function unaudited(store: Store): string[] {
 
 /** The findings on a chain, or null while it was not audited over all messages. */
 export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResult | null {
-  const name = `${audit.id} ${audit.messageCount} ${findingsKey(audit, chain)}`;
+  const key = findingsKey(audit, chain);
+  const wanted = and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, key));
+  // Another thread may have given it up, whatever is held here.
+  const kept = store.select({ count: analyses.count }).from(analyses).where(wanted).get();
+  if (kept?.count !== audit.messageCount) return null;
+  const name = `${audit.id} ${audit.messageCount} ${key}`;
   const known = recentResults.get(name);
   if (known) return known;
-  const row = store
-    .select()
-    .from(analyses)
-    .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(audit, chain))))
-    .get();
-  if (!row || row.count !== audit.messageCount) return null;
+  const row = store.select({ findings: analyses.findings }).from(analyses).where(wanted).get();
+  if (!row) return null;
   const result = JSON.parse(row.findings) as AuditResult;
   recentResults.set(name, result);
   return result;

@@ -1,7 +1,7 @@
 import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
 import { listed, rewrite } from './edits';
 import type { Repair } from './finding';
-import { isFrom } from './senders';
+import { addressedTo, isFrom } from './senders';
 
 /** The repair that gives a rule one more exception. */
 export function excepting(chain: Chain, rule: Rule, exception: TestTree, title: string): Repair {
@@ -12,6 +12,22 @@ export function excepting(chain: Chain, rule: Rule, exception: TestTree, title: 
 export function exemptingSenders(chain: Chain, rule: Rule, senders: readonly string[]): Repair[] {
   if (senders.length === 0) return [];
   return [excepting(chain, rule, isFrom(senders), `Exempt mail from ${listed(senders)} from “${rule.name}”`)];
+}
+
+/** More own addresses are seldom all meant. */
+const MOST_OWN = 20;
+
+/** Exempts mail that is addressed to the user and came by no mailing list; nothing where no own address is known. */
+export function exemptingOwn(chain: Chain, rule: Rule, own: readonly string[]): Repair[] {
+  if (own.length === 0 || own.length > MOST_OWN) return [];
+  const toOwn: TestTree = {
+    kind: 'all',
+    children: [
+      { kind: 'none', children: [{ kind: 'leaf', test: { test: 'exists', headers: ['list-id'] } }] },
+      addressedTo(['to'], own),
+    ],
+  };
+  return [excepting(chain, rule, toOwn, `Exempt from “${rule.name}” what is addressed to you, and to no list`)];
 }
 
 /**

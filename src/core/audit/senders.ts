@@ -24,6 +24,12 @@ export const isFrom = (senders: readonly string[]): TestTree => ({
   test: { test: 'address', headers: ['from'], part: 'all', match: 'is', comparator: COMPARATOR, keys: senders },
 });
 
+/** The test for mail that names one of these addresses in some fields. */
+export const addressedTo = (headers: readonly string[], addresses: readonly string[]): TestTree => ({
+  kind: 'leaf',
+  test: { test: 'address', headers, part: 'all', match: 'is', comparator: COMPARATOR, keys: addresses },
+});
+
 /** The test for mail from any address of these domains; of their subdomains too where the keys of a wildcard are given. */
 export const ofDomain = (domains: readonly string[], match: 'is' | 'matches' = 'is'): TestTree => ({
   kind: 'leaf',

@@ -1,4 +1,4 @@
-import { inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
+import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
 import type { StoredMessage, Valued } from '../audit/stored';
 import type { Bitmap } from '../flow/bitmap';
 import type { LeafTest, TestTree } from '../rules/rule';
@@ -74,7 +74,7 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
   const first = people.length > 1 ? [...bySubject, ...bySender] : [...bySender, ...bySubject];
   const proposals: Proposal[] = [
     ...lists.map((id) => ({ words: `of the list ${id}`, tests: ofList([id]) })),
-    ...details.map((address) => ({ words: `to ${address}`, tests: addressedTo([address]) })),
+    ...details.map((address) => ({ words: `to ${address}`, tests: addressedTo(['to', 'cc'], [address]) })),
     ...first,
     ...byDomain,
   ];
@@ -113,19 +113,7 @@ export function ranked(
 const distinct = (values: readonly string[]): string[] => [...new Set(values)];
 const both = (...children: TestTree[]): TestTree => ({ kind: 'all', children });
 const either = (...children: TestTree[]): TestTree => ({ kind: 'any', children });
-const bothWays = (people: readonly string[]): TestTree => either(isFrom(people), addressedTo(people));
-
-function addressedTo(keys: readonly string[]): TestTree {
-  const test: LeafTest = {
-    test: 'address',
-    headers: ['to', 'cc'],
-    part: 'all',
-    match: 'is',
-    comparator: 'i;ascii-casemap',
-    keys,
-  };
-  return { kind: 'leaf', test };
-}
+const bothWays = (people: readonly string[]): TestTree => either(isFrom(people), addressedTo(['to', 'cc'], people));
 
 function spoken(names: readonly string[]): string {
   return names.length <= 2 ? names.join(' or ') : `${names[0]} or ${names.length - 1} others`;

@@ -1,4 +1,4 @@
-import { inSubject, isFrom, ofList } from '../audit/senders';
+import { addressedTo, inSubject, isFrom, ofList } from '../audit/senders';
 import type { Valued } from '../audit/stored';
 import type { Flow } from '../flow/flow';
 import type { TestTree } from '../rules/rule';
@@ -42,11 +42,7 @@ function toMeAlone(own: readonly string[]): TestTree {
     kind: 'none',
     children: [{ kind: 'leaf', test: { test: 'exists', headers: [header] } }],
   });
-  const toMe: TestTree = {
-    kind: 'leaf',
-    test: { test: 'address', headers: ['to'], part: 'all', match: 'is', comparator: 'i;ascii-casemap', keys: own },
-  };
-  return { kind: 'all', children: [toMe, absent('cc'), absent('list-id')] };
+  return { kind: 'all', children: [addressedTo(['to'], own), absent('cc'), absent('list-id')] };
 }
 
 /** People whom the user writes to, those whose mail was answered or flagged most first. */

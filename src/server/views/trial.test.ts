@@ -145,14 +145,20 @@ describe('what a change would do to the findings', () => {
 
   test('what was looked at long ago is forgotten, and the draft is not', async () => {
     await fill();
-    for (let n = 0; n < 20; n++) {
+    for (let n = 0; n < 30; n++) {
       const oak = named('Oak');
       const { edits } = trial({ rule: { ...oak, name: `Oak ${n}` }, begun: oak });
       vi.setSystemTime(Date.UTC(2027, 0, 1, 0, n));
       await perform(store, job(), { kind: 'foresee', edits: edits ?? [] });
     }
     vi.useRealTimers();
-    expect(store.select().from(analyses).all()).toHaveLength(17);
+    expect(store.select().from(analyses).all()).toHaveLength(25);
+    expect(maybeFindings(store, audit(), audit().draft)).not.toBeNull();
+    // What another thread has given up is worked out anew, whatever this one still holds of it.
+    store.delete(analyses).run();
+    expect(maybeFindings(store, audit(), audit().draft)).toBeNull();
+    await perform(store, job(), { kind: 'simulate' });
+    expect(store.select().from(analyses).all()).toHaveLength(1);
     expect(maybeFindings(store, audit(), audit().draft)).not.toBeNull();
   });
 });

@@ -53,7 +53,7 @@ export function TreeEditor(props: Props) {
       node.querySelector<HTMLElement>('[data-keys] input, [data-keys] textarea') ?? node.querySelector('input');
     // Once the menu that it was chosen from has closed.
     requestAnimationFrame(() => field?.focus());
-  }, [rule]);
+  });
   const onAdd = (path: TreePath) => {
     added.current = pathText(path);
   };

@@ -2,7 +2,7 @@ import type { Bitmap } from '../../flow/bitmap';
 import type { AuditContext, RuleFlow } from '../context';
 import { drops, foldersOf, refuses } from '../destinations';
 import { counted, withoutRule } from '../edits';
-import { exemptingSenders } from '../exempting';
+import { exemptingOwn, exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
 import { filed, inInboxToo } from '../instead';
 import { fewSenders } from '../senders';
@@ -63,6 +63,7 @@ function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, conseq
     strength: { part: count, whole: fired.count(), words: 'messages it acts on are of value' },
     repairs: [
       ...exemptingSenders(chain, entry, fewSenders(valued, mail)),
+      ...exemptingOwn(chain, entry, valued.meets(mail.alone) ? [...mail.mail.own] : []),
       ...(consequence === 'lost' ? filed(chain, entry) : inInboxToo(chain, entry)),
       ...withoutRule(chain, entry),
     ],
