@@ -34,6 +34,8 @@ export interface FindingView extends FindingLine {
   readonly ways: readonly WayView[];
   readonly destinations: readonly Destination[];
   readonly repairs: readonly RepairView[];
+  /** Whether all of them are tried as soon as the finding is opened; in longer chains only what is looked at is. */
+  readonly triesAll: boolean;
   readonly aside: Aside | null;
 }
 
@@ -77,6 +79,8 @@ export interface TrialView {
 }
 
 const SAMPLE = 8;
+/** To audit a longer chain several times takes minutes. */
+const LONG_CHAIN = 1000;
 /** Longer made-up messages are mostly blanks that fill them. */
 const SHOWN_TEXT = 4000;
 
@@ -113,6 +117,7 @@ export async function findingView(store: Store, auditId: string, key: string): P
       }),
       ({ trial }) => trial && { ends: trial.ends && trial.breaks.length === 0, worse: trial.worse },
     ),
+    triesAll: audit.draft.entries.length <= LONG_CHAIN,
     aside: asidesAmong(store, audit, [finding]).get(key) ?? null,
   };
 }

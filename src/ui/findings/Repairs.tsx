@@ -114,8 +114,8 @@ function Trial({ trial }: { trial: TrialView }) {
 }
 
 /** Has the repairs tried that were not; the page asks for its data anew when that has ended. */
-function useTrying(auditId: string, { key, repairs }: FindingView): boolean {
-  const untried = repairs.some(({ trial }) => trial?.verdict == null);
+function useTrying(auditId: string, { key, repairs, triesAll }: FindingView): boolean {
+  const untried = triesAll && repairs.some(({ trial }) => trial?.verdict == null);
   useEffect(() => {
     if (!untried) return;
     let [wanted, job] = [true, null as string | null];

@@ -11,6 +11,6 @@ export const POST = guarded(async (request, { params }: Context) => {
   const { id } = await params;
   const { key } = await readJson(request, asideKeyShape);
   const finding = await findingView(store(), id, key);
-  const tried = finding === null || finding.repairs.every(({ trial }) => trial !== null && trial.verdict !== null);
+  const tried = !finding?.triesAll || finding.repairs.every(({ trial }) => trial !== null && trial.verdict !== null);
   return Response.json({ trying: tried ? null : runner().start(id, { kind: 'repairs', finding: key }) });
 });
