@@ -51,6 +51,22 @@ export const versionShape = z.object({
   name: z.string().trim().min(1, 'the version has no name').max(200, 'the name is longer than 200 characters'),
 });
 
+const limit = z.int().min(1).nullable();
+/** What is set of a hand-over; `said`: what a server says of itself. */
+export const handoverShape = z.object({
+  target: z.enum(['core', 'core and fileinto', 'common', 'everything', 'own']).optional(),
+  said: z.string().max(10_000).optional(),
+  limits: z.object({ strings: limit, octets: limit, redirects: limit }).optional(),
+  choices: z
+    .object({
+      refused: z.enum(['dropped', 'kept']),
+      off: z.enum(['left out', 'as comments']),
+      unsayable: z.record(id, z.enum(['left out', 'as a comment', 'without'])),
+    })
+    .optional(),
+  accepted: z.array(z.string().max(2000)).max(20_000).optional(),
+});
+
 export const wideningShape = z.object({ rule: id, tests: treeShape });
 
 /** Tests as JSON, as they stand in addresses. */

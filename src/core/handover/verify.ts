@@ -1,12 +1,16 @@
 import type { FlowState } from '../flow/state';
 import type { Envelope, MailMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
+import type { Chain } from '../rules/rule';
+import { sieveFromChain } from '../rules/to-sieve';
 import { type Fate, fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { makeWorld } from '../sieve/interpret/world';
+import type { Script } from '../sieve/tree';
+import type { Weighing } from './costs';
 
 /** The record of an export: what was run, and what came out. */
-export interface Verification {
+interface Verification {
   /** Faults the checker finds in the written script; it must be empty. */
   readonly faults: readonly string[];
   /** Stored messages on which the script was run. */
@@ -15,6 +19,20 @@ export interface Verification {
   /** At most `SHOWN_DIFFERENCES` of them. */
   readonly differences: readonly { readonly message: number; readonly byRules: Fate; readonly byScript: Fate }[];
 }
+
+/** The record of a script that was written for a target. */
+export interface HandoverRecord extends Verification, Weighing {
+  /** Messages that were made up, probes among them, and those of them that the script treats as the rules do. */
+  readonly madeUp: number;
+  readonly madeUpSame: number;
+  /** Between the draft and what of it was said without a cost: stored messages that differ, and what reasoning says of all others. */
+  readonly exactChanged: number;
+  readonly exact: ReasonedVerdict;
+  /** Between the rules as they are said and the script as it is read back. */
+  readonly script: ReasonedVerdict;
+}
+
+type ReasonedVerdict = 'equivalent' | 'different' | 'undecided' | 'holds' | 'broken';
 
 const SHOWN_DIFFERENCES = 20;
 
@@ -25,6 +43,7 @@ const SHOWN_DIFFERENCES = 20;
 export class Verifier {
   readonly #run: ReturnType<typeof interpreter>;
   readonly #faults: readonly string[];
+  #chainRun: { readonly chain: Chain; readonly run: ReturnType<typeof interpreter> } | null = null;
   #messages = 0;
   #same = 0;
   readonly #differences: { message: number; byRules: Fate; byScript: Fate }[] = [];
@@ -34,9 +53,15 @@ export class Verifier {
     readonly fates: FlowState,
     /** What tests of the current date see; the same as for the flow engine. */
     readonly now: number = makeWorld().now,
+    /** What the target understands; anything where absent. */
+    capabilities: readonly string[] | null = null,
   ) {
     const read = chainFromSieve(script);
-    this.#faults = read.diagnostics.map((fault) => fault.code);
+    const beyond = capabilities === null ? [] : requiresOf(read.script).filter((name) => !capabilities.includes(name));
+    this.#faults = [
+      ...read.diagnostics.map((fault) => fault.code),
+      ...beyond.map((name) => `it requires ${name}, which the target does not have`),
+    ];
     this.#run = interpreter(read.script);
   }
 
@@ -49,6 +74,15 @@ export class Verifier {
       this.#differences.push({ message: index, byRules, byScript });
   }
 
+  /** Whether the script does with a message what a chain does, as both are run by the interpreter. */
+  treatsAlike(chain: Chain, message: MailMessage, envelope: Envelope): boolean {
+    this.#chainRun ??= { chain, run: interpreter(sieveFromChain(chain).script) };
+    if (this.#chainRun.chain !== chain) throw new Error('one verifier holds a script against one chain');
+    const fateBy = (run: ReturnType<typeof interpreter>) =>
+      fateKey(run(message, envelope, { world: makeWorld({ now: this.now }) }).fate);
+    return fateBy(this.#run) === fateBy(this.#chainRun.run);
+  }
+
   record(): Verification {
     return {
       faults: this.#faults,
@@ -59,7 +93,27 @@ export class Verifier {
   }
 }
 
-/** Whether the script may be handed over. */
-export function isVerified(record: Verification, messages: number): boolean {
-  return record.faults.length === 0 && record.messages === messages && record.sameFate === messages;
+/** Whether the script may be handed over: it does what was declared, and nothing else. */
+export function isVerified(record: HandoverRecord, messages: number): boolean {
+  return (
+    record.faults.length === 0 &&
+    record.messages === messages &&
+    record.sameFate === messages &&
+    record.madeUpSame === record.madeUp &&
+    record.undeclared.length === 0 &&
+    record.exactChanged === 0 &&
+    record.exact !== 'different' &&
+    record.script !== 'different'
+  );
+}
+
+/** What a script requires. */
+export function requiresOf({ commands }: Script): string[] {
+  return commands.flatMap((command) => {
+    if (command.kind !== 'command' || command.name !== 'require') return [];
+    return command.args.flatMap((argument) => {
+      if (argument.kind === 'string') return [argument.value];
+      return argument.kind === 'string-list' ? argument.items.map(({ value }) => value) : [];
+    });
+  });
 }

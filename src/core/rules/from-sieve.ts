@@ -9,6 +9,7 @@ import type { Block, CommandNode, Comment, Script, Statement, TestNode } from '.
 import type { Span } from '../text/span';
 import { groupsOf, keptTogether } from './kept';
 import { type Guard, ruleable } from './lift';
+import { isTold } from './marks';
 import { negationOf, readAction, readTest } from './nodes';
 import type { Action, Chain, ChainEntry, Ending, Link, TestTree } from './rule';
 
@@ -72,7 +73,7 @@ class ChainReader {
     if (this.#unknown.length > 0 && !this.#unknownKept) {
       this.#stray.push(`required, but not known here: ${this.#unknown.map(quote).join(', ')}`);
     }
-    const closing = [...this.#stray, ...this.script.trailing.map((comment) => comment.text)].join('\n');
+    const closing = [...this.#stray, ...textsOf(this.script.trailing)].join('\n');
     return { entries: this.#entries, closing };
   }
 
@@ -83,7 +84,7 @@ class ChainReader {
     if (head.kind === 'command' && head.name === 'require' && !fault) {
       const named = stringsIn(head.args).map(({ value }) => value);
       this.#unknown.push(...named.filter((name) => !capabilities.has(name)));
-      this.#stray.push(...head.leading.map((comment) => comment.text));
+      this.#stray.push(...textsOf(head.leading));
       return;
     }
     if (fault) {
@@ -277,7 +278,7 @@ class ChainReader {
       name = last.text;
       all.pop();
     }
-    const lines = [...this.#stray, ...all.map((comment) => comment.text), inner];
+    const lines = [...this.#stray, ...textsOf(all), inner];
     this.#stray = [];
     return { name, note: lines.filter((line) => line !== '').join('\n') };
   }
@@ -370,9 +371,10 @@ function bodyComments(block: Block | null): readonly Comment[] {
   return [...(block?.commands.flatMap((statement) => statement.leading) ?? []), ...(block?.trailing ?? [])];
 }
 
+/** What comments say, but for those that an export has made of rules. */
+const textsOf = (comments: readonly Comment[]): string[] =>
+  comments.map((comment) => comment.text).filter((text) => !isTold(text));
+
 function notes(...groups: readonly (readonly Comment[])[]): string {
-  return groups
-    .flat()
-    .map((comment) => comment.text)
-    .join('\n');
+  return groups.flatMap(textsOf).join('\n');
 }

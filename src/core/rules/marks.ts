@@ -15,3 +15,9 @@ export function unmarked(name: string): Pick<ChainEntry, 'name' | 'on'> {
   if (!mark) return { name, on: true };
   return { name: mark[2] as string, on: (mark[1] as string).toLowerCase() === 'on' };
 }
+
+/** How a comment begins that an export has made: the sentence of a rule, or a rule that only stands there to be read. */
+export const TOLD_MARK = '» ';
+
+/** Whether a comment is told by the rules themselves, and so is no note of theirs. */
+export const isTold = (comment: string): boolean => comment.startsWith(TOLD_MARK.trim());

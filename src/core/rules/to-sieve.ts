@@ -5,9 +5,10 @@ import { print, printComment } from '../sieve/print';
 import { quote } from '../sieve/quote';
 import { mapStrings } from '../sieve/strings';
 import type { CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
-import { markedName } from './marks';
+import { markedName, TOLD_MARK } from './marks';
 import { actionNode, command, strings, testNode } from './nodes';
 import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from './rule';
+import { sentenceOf } from './sentence';
 
 const NOWHERE = { start: 0, end: 0 };
 
@@ -25,6 +26,14 @@ export interface WrittenChain {
  */
 export type Form = 'export' | 'editing';
 
+/** What stands in an export beside the rules that are on. */
+export interface WritingSettings {
+  /** Ids of entries that are off and stand as comments; others that are off are left out. */
+  readonly comments?: ReadonlySet<string>;
+  /** Whether each rule has its sentence above it, in a line that is not read back as a note. */
+  readonly sentences?: boolean;
+}
+
 /** One entry as it is written: its commands, with the comments above them. */
 interface Piece {
   readonly entry: ChainEntry;
@@ -36,8 +45,8 @@ interface Piece {
 }
 
 /** The chain as a Sieve script with the `require` it needs. */
-export function sieveFromChain(chain: Chain, form: Form = 'export'): WrittenChain {
-  const meant = piecesOf(chain, form);
+export function sieveFromChain(chain: Chain, form: Form = 'export', settings: WritingSettings = {}): WrittenChain {
+  const meant = piecesOf(chain, form, settings);
   const needed = [...new Set(meant.flatMap((piece) => pieceNeeds(piece, form)))].sort();
   const unset = needed.includes('variables') ? unsetName(meant) : '';
   const pieces = meant.map((piece) => asRead(piece, needed, unset));
@@ -87,21 +96,35 @@ function unsetName(pieces: readonly Piece[]): string {
   }
 }
 
-function piecesOf(chain: Chain, form: Form): Piece[] {
+function piecesOf(chain: Chain, form: Form, { comments, sentences = false }: WritingSettings): Piece[] {
   const pieces: Piece[] = [];
   // Whether a rule of the run at hand has been written, so that the next one of it is an elsif.
   let runOpen = false;
   for (const entry of chain.entries) {
     if (entry.kind === 'script' || entry.link === 'always') runOpen = false;
-    if (!entry.on && form === 'export') continue;
+    if (!entry.on && form === 'export') {
+      if (comments?.has(entry.id)) pieces.push(commentPiece(entry));
+      continue;
+    }
     const name = form === 'editing' ? markedName(entry) : entry.name;
     if (entry.kind === 'script') pieces.push(blockPiece(entry, name, form));
     else {
-      pieces.push({ entry, statements: [ruleNode(entry, name, runOpen)], above: '', words: null });
+      const note = sentences ? [sentenceLine(entry), entry.note].filter((line) => line !== '').join('\n') : entry.note;
+      pieces.push({ entry, statements: [ruleNode({ ...entry, note }, name, runOpen)], above: '', words: null });
       runOpen = true;
     }
   }
   return pieces;
+}
+
+const sentenceLine = (rule: Rule): string => `${TOLD_MARK}${sentenceOf(rule)}`.replace(/[\r\n]+/g, ' ');
+
+/** An entry that is off, all of it as comments. */
+function commentPiece(entry: ChainEntry): Piece {
+  const alone: Chain = { entries: [{ ...entry, on: true }], closing: '' };
+  const text = entry.kind === 'rule' ? sieveFromChain(alone).text : entry.text;
+  const lines = [`${entry.name}: not in force`, ...text.trimEnd().split(/\r?\n/)].map((line) => `${TOLD_MARK}${line}`);
+  return { entry, statements: [], above: '', words: lines.map((line) => `${printComment(comment(line))}\n`).join('') };
 }
 
 function blockPiece(entry: ScriptBlock, name: string, form: Form): Piece {

@@ -271,6 +271,31 @@ export const expectations = sqliteTable(
   (table) => [index('expectation_of_audit').on(table.auditId, table.id)],
 );
 
+/** For whom the script of an audit is written, and what was decided for that; as JSON of `HandoverSettings`. */
+export const handovers = sqliteTable('handover', {
+  auditId: text()
+    .primaryKey()
+    .references(() => audits.id, { onDelete: 'cascade' }),
+  settings: text().notNull(),
+});
+
+/** Scripts that were taken away or handed over, as they were. */
+export const handed = sqliteTable(
+  'handed',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    /** Where it went: a file, or a server under a name. */
+    place: text().notNull(),
+    script: text().notNull(),
+    scriptHash: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [index('handed_of_audit').on(table.auditId, table.id)],
+);
+
 /** Records of verified exports, as JSON of `Verification`. */
 export const verifications = sqliteTable(
   'verification',

@@ -31,7 +31,7 @@ export async function perform(
     case 'simulate':
       return withSharer(sharer(), (other) => simulate(store, job, other));
     case 'verify':
-      return verify(store, job);
+      return withSharer(sharer(), (other) => verify(store, job, other));
     case 'weigh':
       return withSharer(sharer(), (other) => weigh(store, job, request.edits, other));
     case 'foresee':

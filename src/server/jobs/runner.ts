@@ -78,12 +78,7 @@ export class JobRunner {
   start(auditId: string, request: JobRequest): string {
     const same = this.#live.find((job) => job.auditId === auditId && isSameWork(job, request));
     if (same) return same.id;
-    // What is tried on a chain that has just changed serves nobody.
-    if (request.kind === 'simulate') {
-      for (const job of this.#live.filter((other) => other.auditId === auditId && other.request.kind === 'repairs')) {
-        this.cancel(job.id);
-      }
-    }
+    if (request.kind !== 'import' && request.kind !== 'repairs') this.#giveWay();
     const id = randomUUID();
     this.store
       .insert(jobs)
@@ -103,6 +98,11 @@ export class JobRunner {
     this.#tell(auditId);
     this.#next(laneOf(job));
     return id;
+  }
+
+  /** Repairs are tried while nothing else is asked for: whoever still wants them asks again. */
+  #giveWay(): void {
+    for (const job of this.#live.filter(({ request }) => request.kind === 'repairs')) this.cancel(job.id);
   }
 
   /** Asks a job to end; false where it is no longer under way. */

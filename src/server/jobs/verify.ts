@@ -1,23 +1,50 @@
-import { createHash } from 'node:crypto';
-import { Verifier } from '../../core/handover/verify';
+import { eq } from 'drizzle-orm';
+import { textOf } from '../../core/audit/finding';
+import { weighCosts } from '../../core/handover/costs';
+import { type HandoverRecord, isVerified, Verifier } from '../../core/handover/verify';
 import { envelopeOf, readMessage } from '../../core/mail/message';
-import { sieveFromChain } from '../../core/rules/to-sieve';
-import { chainHash, getAudit } from '../audits';
+import { chainFromSieve } from '../../core/rules/from-sieve';
+import type { Chain } from '../../core/rules/rule';
+import { workOutVerdict } from '../answers';
+import { maybeFindings } from '../audit-results';
+import { type Audit, getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { verifications } from '../database/schema';
+import { probes, verifications } from '../database/schema';
+import { handoverHash, handoverSettings, preparedScript, scriptHash, targetOf } from '../handing-over';
 import { maybeRaw } from '../raw';
 import { maybeFlow } from '../simulation';
 import type { JobContext } from './job';
+import type { Sharer } from './sharer';
+import { evaluateChains } from './weigh';
 
 const REPORT_EVERY = 100;
 
-/** Reads the draft's script back and runs it on every stored message, from its raw octets. */
-export function verify(store: Store, job: JobContext): string {
+/**
+ * Reads the script back that is to be handed over and runs it on every stored message, from its raw octets, on the probes and on
+ * all messages that were made up; compares it by reasoning with the rules that it was written from; and weighs what it costs to
+ * say them so.
+ */
+export async function verify(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
   const audit = getAudit(store, job.auditId);
-  const flow = maybeFlow(store, audit, audit.draft);
-  if (!flow) throw new Error('the chain was not simulated before it was verified');
-  const { text } = sieveFromChain(audit.draft);
-  const verifier = new Verifier(text, flow.fates, audit.now);
+  const prepared = preparedScript(store, audit);
+  const alone = prepared.costs.map(({ id }): Chain => {
+    const place = audit.draft.entries.findIndex((entry) => entry.id === id);
+    const said = prepared.chain.entries[place];
+    return said ? { ...audit.draft, entries: audit.draft.entries.with(place, said) } : audit.draft;
+  });
+  await evaluateChains(store, job, [audit.draft, prepared.chain, prepared.exact, ...alone], sharer);
+  const flowOf = (chain: Chain) => {
+    const flow = maybeFlow(store, audit, chain);
+    if (!flow) throw new Error('a chain was not simulated before it was verified');
+    return flow;
+  };
+  const flow = flowOf(prepared.chain);
+  const verifier = new Verifier(
+    prepared.text,
+    flow.fates,
+    audit.now,
+    targetOf(handoverSettings(store, audit.id)).capabilities,
+  );
   for (let number = 0; number < audit.messageCount; number++) {
     job.checkpoint();
     if (number % REPORT_EVERY === 0) {
@@ -28,12 +55,26 @@ export function verify(store: Store, job: JobContext): string {
     const message = readMessage(raw);
     verifier.check(number, message, envelopeOf(message, null));
   }
-  const record = verifier.record();
+  const madeUp = checkMadeUp(store, audit, prepared.chain, verifier);
+  const report = (done: number, total: number) => {
+    job.checkpoint();
+    job.report({ phase: 'weighing what it costs', done, total, unit: 'steps' });
+  };
+  const weighing = weighCosts(audit.draft, prepared, flowOf, report);
+  report(0, 1);
+  const record: HandoverRecord = {
+    ...verifier.record(),
+    ...madeUp,
+    ...weighing,
+    exactChanged: flowOf(prepared.exact).fates.differsFrom(flowOf(audit.draft).fates).count(),
+    exact: workOutVerdict(store, audit, audit.draft, prepared.exact).verdict,
+    script: workOutVerdict(store, audit, prepared.chain, chainFromSieve(prepared.text).chain).verdict,
+  };
   const row = {
     auditId: audit.id,
-    chainHash: chainHash(audit.draft),
+    chainHash: handoverHash(store, audit),
     count: audit.messageCount,
-    scriptHash: createHash('sha256').update(text).digest('hex'),
+    scriptHash: scriptHash(prepared.text),
     record: JSON.stringify(record),
     createdAt: Date.now(),
   };
@@ -42,5 +83,36 @@ export function verify(store: Store, job: JobContext): string {
     .values(row)
     .onConflictDoUpdate({ target: [verifications.auditId, verifications.chainHash], set: row })
     .run();
-  return `${record.sameFate} of ${record.messages} with the same fate`;
+  return isVerified(record, audit.messageCount)
+    ? `${record.sameFate} of ${record.messages} with the same fate`
+    : 'the script does not do what the rules do';
+}
+
+/** Probes, and the messages that findings have made up. */
+function checkMadeUp(
+  store: Store,
+  audit: Audit,
+  said: Chain,
+  verifier: Verifier,
+): Pick<HandoverRecord, 'madeUp' | 'madeUpSame'> {
+  const me = audit.ownAddresses[0] ?? null;
+  const written = store.select({ raw: probes.raw }).from(probes).where(eq(probes.auditId, audit.id)).all();
+  const letters = [
+    ...written.map(({ raw }) => {
+      const message = readMessage(raw);
+      return { message, envelope: envelopeOf(message, me) };
+    }),
+    ...(maybeFindings(store, audit, audit.draft) ?? []).flatMap(({ witness }) =>
+      witness
+        ? [
+            {
+              message: readMessage(new TextEncoder().encode(textOf(witness))),
+              envelope: { from: witness.from, to: witness.to },
+            },
+          ]
+        : [],
+    ),
+  ];
+  const same = letters.filter(({ message, envelope }) => verifier.treatsAlike(said, message, envelope)).length;
+  return { madeUp: letters.length, madeUpSame: same };
 }

@@ -1,59 +1,168 @@
 import { and, eq } from 'drizzle-orm';
-import { isVerified, type Verification } from '../../core/handover/verify';
-import { sieveFromChain } from '../../core/rules/to-sieve';
-import { type Audit, chainHash, getAudit, Refusal } from '../audits';
+import type { Cost, Unsayable } from '../../core/handover/rewrite';
+import { READY_TARGETS } from '../../core/handover/target';
+import { type HandoverRecord, isVerified } from '../../core/handover/verify';
+import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { verifications } from '../database/schema';
+import {
+  type HandedScript,
+  type HandoverSettings,
+  handoverHash,
+  handoverSettings,
+  listHanded,
+  preparedScript,
+} from '../handing-over';
+import { maybeFlow } from '../simulation';
+import { type MessageRow, messageRows, newest } from './mail';
 
 export interface ExportView {
+  readonly settings: HandoverSettings;
+  readonly targets: readonly { readonly id: string; readonly title: string; readonly about: string }[];
   readonly text: string;
+  readonly octets: number;
   readonly requires: readonly string[];
   readonly rules: number;
   /** Rules that are off, and blocks that could not be understood: not in the script. */
   readonly leftOut: readonly { readonly name: string; readonly reason: string }[];
+  /** Folders that must be there on the server. */
+  readonly folders: readonly string[];
+  readonly costs: readonly CostLine[];
+  /** What stands in the way of a hand-over, in plain words. */
+  readonly obstacles: readonly string[];
   readonly total: number;
-  readonly verification:
-    | (Verification & { readonly verified: boolean; readonly at: number; readonly hash: string })
-    | null;
+  readonly verification: VerificationView | null;
+  readonly handed: readonly HandedScript[];
 }
+
+/** What is lost of one rule. */
+export interface CostLine {
+  readonly id: string;
+  readonly name: string;
+  readonly words: readonly string[];
+  /** Whether it cannot be said at all, and what may be decided and was. */
+  readonly ways: readonly Unsayable[];
+  readonly decided: Unsayable | null;
+  readonly accepted: boolean;
+  /** Keys of what is to be accepted. */
+  readonly keys: readonly string[];
+  /** Stored messages that end otherwise by it; null while it was not weighed. */
+  readonly messages: number | null;
+  readonly sample: readonly MessageRow[];
+  /** Proved to cost nothing. */
+  readonly none: boolean;
+}
+
+export interface VerificationView extends Omit<HandoverRecord, 'costs' | 'undeclared'> {
+  readonly verified: boolean;
+  readonly undeclared: number;
+  readonly at: number;
+  readonly hash: string;
+}
+
+const SAMPLE = 3;
 
 export function exportView(store: Store, auditId: string): ExportView {
   const audit = getAudit(store, auditId);
-  const { script, text } = sieveFromChain(audit.draft);
-  const require = script.commands.find((statement) => statement.kind === 'command' && statement.name === 'require');
-  const requires =
-    require?.kind === 'command'
-      ? require.args.flatMap((arg) =>
-          arg.kind === 'string' ? [arg.value] : arg.kind === 'string-list' ? arg.items.map((item) => item.value) : [],
-        )
-      : [];
+  const settings = handoverSettings(store, auditId);
+  const prepared = preparedScript(store, audit);
+  const record = maybeRecord(store, audit);
   const leftOut = audit.draft.entries.flatMap((entry) => {
     if (!entry.on) return [{ name: entry.name, reason: 'is off' }];
     return entry.kind === 'script' && !entry.works ? [{ name: entry.name, reason: entry.reason }] : [];
   });
-  const total = audit.messageCount;
-  const rules = audit.draft.entries.length - leftOut.length;
-  return { text, requires, rules, leftOut, total, verification: maybeVerification(store, audit) };
+  const costs = costLines(store, audit, prepared.costs, settings, record?.record ?? null);
+  return {
+    settings,
+    targets: READY_TARGETS.map(({ id, title, about }) => ({ id, title, about })),
+    text: prepared.text,
+    octets: prepared.octets,
+    requires: prepared.requires,
+    rules: prepared.chain.entries.filter((entry) => entry.on && (entry.kind === 'rule' || entry.works)).length,
+    leftOut,
+    folders: prepared.folders,
+    costs,
+    obstacles: obstaclesOf(prepared.beyond, costs),
+    total: audit.messageCount,
+    verification: record && viewOf(record, audit),
+    handed: listHanded(store, auditId),
+  };
 }
 
-function maybeVerification(store: Store, audit: Audit): ExportView['verification'] {
+function obstaclesOf(beyond: readonly string[], costs: readonly CostLine[]): string[] {
+  const undecided = costs.filter(({ ways, decided }) => ways.length > 0 && decided === null);
+  const open = costs.filter(({ accepted, none, ways }) => !accepted && !none && ways.length === 0);
+  return [
+    ...beyond,
+    ...(undecided.length > 0 ? [`of ${rulesWord(undecided.length)} it is not decided what becomes of them`] : []),
+    ...(open.length > 0 ? [`the costs of ${rulesWord(open.length)} are not accepted`] : []),
+  ];
+}
+
+const rulesWord = (count: number): string => (count === 1 ? 'one rule' : `${count} rules`);
+
+function costLines(
+  store: Store,
+  audit: Audit,
+  costs: readonly Cost[],
+  { accepted }: HandoverSettings,
+  record: HandoverRecord | null,
+): CostLine[] {
+  const flow = maybeFlow(store, audit, audit.draft);
+  return [...new Set(costs.map(({ id }) => id))].map((id): CostLine => {
+    const own = costs.filter((cost) => cost.id === id);
+    const weighed = record?.costs.find((cost) => cost.id === id);
+    const keys = own.map(costKey);
+    const unsayable = own.find(({ kind }) => kind === 'unsayable');
+    return {
+      id,
+      name: own[0]?.name ?? '',
+      words: own.map(({ words, without }) => (words.includes(without) ? words : `without ${without}: ${words}`)),
+      ways: unsayable?.ways ?? [],
+      decided: unsayable?.decided ?? null,
+      accepted: keys.every((key) => accepted.includes(key)),
+      keys,
+      messages: weighed ? weighed.messages.length : null,
+      sample: weighed ? messageRows(store, audit, flow, newest(store, audit, weighed.messages, SAMPLE)) : [],
+      none: weighed?.none ?? false,
+    };
+  });
+}
+
+/** What is accepted is accepted of this rule and in these words. */
+const costKey = ({ id, without, words, decided }: Cost): string => [id, without, words, decided ?? ''].join(' | ');
+
+interface KeptRecord {
+  readonly record: HandoverRecord;
+  readonly at: number;
+  readonly hash: string;
+}
+
+/** The record of this draft for this target, over all stored messages; null where it was not verified. */
+function maybeRecord(store: Store, audit: Audit): KeptRecord | null {
   const row = store
     .select()
     .from(verifications)
-    .where(and(eq(verifications.auditId, audit.id), eq(verifications.chainHash, chainHash(audit.draft))))
+    .where(and(eq(verifications.auditId, audit.id), eq(verifications.chainHash, handoverHash(store, audit))))
     .get();
   if (!row || row.count !== audit.messageCount) return null;
-  const record = JSON.parse(row.record) as Verification;
-  const verified = isVerified(record, audit.messageCount);
-  return { ...record, verified, at: row.createdAt, hash: row.scriptHash };
+  const record = JSON.parse(row.record) as HandoverRecord;
+  return { record, at: row.createdAt, hash: row.scriptHash };
 }
 
-/** The script for a download; refused unless the very chain it is written from was verified. */
+function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationView {
+  const { costs: _costs, undeclared, ...rest } = record;
+  return { ...rest, undeclared: undeclared.length, verified: isVerified(record, audit.messageCount), at, hash };
+}
+
+/** The script for a download or a server; refused unless the very script was verified, and all it costs was accepted. */
 export function verifiedScript(store: Store, auditId: string): string {
   const view = exportView(store, auditId);
   if (!view.verification) throw new Refusal('The script was not verified yet.', 409);
   if (!view.verification.verified) {
-    throw new Refusal('The script does not give every message the same fate as the rules.', 409);
+    throw new Refusal('The script does not do what the rules do, beyond what was declared.', 409);
   }
+  const [obstacle] = view.obstacles;
+  if (obstacle !== undefined) throw new Refusal(`It is not handed over: ${obstacle}.`, 409);
   return view.text;
 }

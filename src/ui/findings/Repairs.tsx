@@ -9,6 +9,7 @@ import type { FindingView, RepairView, TrialView } from '../../server/views/find
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
+import { jobEnded } from '../common/jobEnded';
 import { TextButton } from '../common/TextButton';
 import { useBasket } from './basket';
 import classes from './Findings.module.css';
@@ -113,23 +114,46 @@ function Trial({ trial }: { trial: TrialView }) {
   );
 }
 
-/** Has the repairs tried that were not; the page asks for its data anew when that has ended. */
-function useTrying(auditId: string, { key, repairs, triesAll }: FindingView): boolean {
+/**
+ * Has the repairs tried that were not; the page asks for its data anew when that has ended. Where other work came first, it is
+ * asked for again.
+ */
+function useTrying(auditId: string, finding: FindingView): boolean {
+  const { key, repairs, triesAll } = finding;
   const untried = triesAll && repairs.some(({ trial }) => trial?.verdict == null);
   useEffect(() => {
     if (!untried) return;
-    let [wanted, job] = [true, null as string | null];
-    call(`/api/audits/${auditId}/repairs`, 'POST', { key })
-      .then((answer) => {
-        job = (answer as { trying: string | null }).trying;
-        if (!wanted && job) void call(`/api/jobs/${job}`, 'DELETE').catch(() => {});
-      })
-      // Without it the repairs are as good as before; each is weighed when it is looked at.
-      .catch(() => {});
+    const state: Trying = { wanted: true, job: null };
+    // Without it the repairs are as good as before; each is weighed when it is looked at.
+    tryAll(auditId, key, state).catch(() => {});
     return () => {
-      wanted = false;
-      if (job) void call(`/api/jobs/${job}`, 'DELETE').catch(() => {});
+      state.wanted = false;
+      if (state.job) void call(`/api/jobs/${state.job}`, 'DELETE').catch(() => {});
     };
   }, [auditId, key, untried]);
   return untried;
+}
+
+interface Trying {
+  wanted: boolean;
+  job: string | null;
+}
+
+/** Milliseconds before it is asked again, where other work came first; and how often. */
+const PAUSE = 1500;
+const TIMES = 40;
+
+async function tryAll(auditId: string, key: string, state: Trying): Promise<void> {
+  for (let time = 0; time < TIMES && state.wanted; time++) {
+    const answer = await call(`/api/audits/${auditId}/repairs`, 'POST', { key });
+    state.job = (answer as { trying: string | null }).trying;
+    if (!state.job) return;
+    if (!state.wanted) await call(`/api/jobs/${state.job}`, 'DELETE');
+    const done = await jobEnded(state.job, () => state.wanted, 'What the repairs do').then(
+      () => true,
+      () => false,
+    );
+    if (done) return;
+    await new Promise((resolve) => setTimeout(resolve, PAUSE));
+  }
 }

@@ -14,7 +14,8 @@ export function needsOf(statement: Statement): string[] {
   ];
 }
 
-function testNeeds(test: TestNode): string[] {
+/** The same for a test. */
+export function testNeeds(test: TestNode): string[] {
   return [...ownNeeds(tests.get(test.name), test), ...test.tests.flatMap(testNeeds)];
 }
 

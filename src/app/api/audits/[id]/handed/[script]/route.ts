@@ -1,0 +1,20 @@
+import { Refusal } from '../../../../../../server/audits';
+import { store } from '../../../../../../server/database/open';
+import { maybeHanded } from '../../../../../../server/handing-over';
+import { guarded } from '../../../../../../server/http';
+import { rowIdShape } from '../../../../../../server/shapes';
+
+type Context = { params: Promise<{ id: string; script: string }> };
+
+/** A script as it was handed over. */
+export const GET = guarded(async (_request, { params }: Context) => {
+  const { id, script } = await params;
+  const text = maybeHanded(store(), id, rowIdShape.parse(script));
+  if (text === null) throw new Refusal('There is no such script.', 404);
+  return new Response(text, {
+    headers: {
+      'content-type': 'application/sieve; charset=utf-8',
+      'content-disposition': 'attachment; filename="rules.sieve"',
+    },
+  });
+});

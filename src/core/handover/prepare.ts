@@ -1,0 +1,59 @@
+import type { Chain } from '../rules/rule';
+import { sieveFromChain } from '../rules/to-sieve';
+import { type Choices, type Rewritten, rewriteFor } from './rewrite';
+import type { Target } from './target';
+import { requiresOf } from './verify';
+
+/** A script for a target, with what it costs to say it so. */
+export interface Prepared extends Rewritten {
+  readonly text: string;
+  readonly octets: number;
+  readonly requires: readonly string[];
+  /** What is beyond the limits of the target, in plain words; nothing can be handed over while there is any. */
+  readonly beyond: readonly string[];
+  /** Folders that the script files into, which a server need not make by itself. */
+  readonly folders: readonly string[];
+}
+
+export function prepareScript(chain: Chain, target: Target, choices: Choices): Prepared {
+  const rewritten = rewriteFor(chain, target, choices);
+  const { script, text } = sieveFromChain(rewritten.chain, 'export', {
+    comments: rewritten.comments,
+    sentences: true,
+  });
+  const octets = new TextEncoder().encode(text).length;
+  return {
+    ...rewritten,
+    text,
+    octets,
+    requires: requiresOf(script),
+    beyond: beyondLimits(rewritten.chain, octets, target),
+    folders: foldersOf(rewritten.chain),
+  };
+}
+
+function beyondLimits(chain: Chain, octets: number, { limits }: Target): string[] {
+  const said: string[] = [];
+  if (limits.octets !== null && octets > limits.octets) {
+    said.push(`the script takes ${octets} bytes, and the server takes ${limits.octets}`);
+  }
+  const most = limits.redirects;
+  const redirecting = chain.entries.filter(
+    (entry) =>
+      entry.kind === 'rule' &&
+      entry.on &&
+      most !== null &&
+      entry.actions.filter(({ action }) => action === 'redirect').length > most,
+  );
+  for (const { name } of redirecting) said.push(`“${name}” redirects to more addresses than the server allows`);
+  return said;
+}
+
+function foldersOf({ entries }: Chain): string[] {
+  const named = entries.flatMap((entry) =>
+    entry.kind === 'rule' && entry.on
+      ? entry.actions.flatMap((action) => (action.action === 'fileinto' ? [action.folder] : []))
+      : [],
+  );
+  return [...new Set(named)].sort();
+}

@@ -1,0 +1,164 @@
+import type { Chain, ChainEntry, LeafTest, Rule, TestTree } from '../rules/rule';
+import { sieveFromChain } from '../rules/to-sieve';
+import { needsOf } from '../sieve/language/needs';
+import { TRANSFORMATIONS } from './rewriting/table';
+import { leaf, type RewriteSettings, withTests } from './rewriting/transformation';
+import { lacking, type Target } from './target';
+
+/** What the user has decided where there is a choice. */
+export interface Choices {
+  readonly refused: RewriteSettings['refused'];
+  /** Rules that are off. */
+  readonly off: 'left out' | 'as comments';
+  /** What becomes of rules that cannot be said, by their ids; where nothing stands, they are left out. */
+  readonly unsayable: Readonly<Record<string, Unsayable>>;
+}
+
+/** `without`: the rule without the tests that cannot be said, where others stand beside them. */
+export type Unsayable = 'left out' | 'as a comment' | 'without';
+
+export const DEFAULT_CHOICES: Choices = { refused: 'dropped', off: 'left out', unsayable: {} };
+
+/** A chain as it can be said to a target. */
+export interface Rewritten {
+  readonly chain: Chain;
+  /** The same with nothing but what changes no fate: what differs from it is a declared cost. */
+  readonly exact: Chain;
+  readonly costs: readonly Cost[];
+  /** Ids of the entries that stand as comments only. */
+  readonly comments: ReadonlySet<string>;
+}
+
+/** What is lost of one entry. */
+export interface Cost {
+  readonly id: string;
+  readonly name: string;
+  /** The capability that is missing. */
+  readonly without: string;
+  readonly words: string;
+  /** `changed`: it is said in another way. `unsayable`: the user decides what becomes of it, and has or not. */
+  readonly kind: 'changed' | 'unsayable';
+  readonly decided: Unsayable | null;
+  /** What can be decided. */
+  readonly ways: readonly Unsayable[];
+}
+
+/** Says a chain to a target, entry by entry. */
+export function rewriteFor(chain: Chain, target: Target, choices: Choices = DEFAULT_CHOICES): Rewritten {
+  const costs: Cost[] = [];
+  const comments = new Set<string>();
+  const exact: ChainEntry[] = [];
+  const entries = chain.entries.map((entry) => {
+    if (!entry.on) {
+      exact.push(entry);
+      if (choices.off === 'as comments') comments.add(entry.id);
+      return entry;
+    }
+    const said = entry.kind === 'rule' ? ruleFor(entry, target, choices) : blockFor(entry, target, choices);
+    costs.push(...said.costs);
+    if (said.comment) comments.add(entry.id);
+    exact.push(said.costs.length === 0 ? said.entry : entry);
+    return said.entry;
+  });
+  return { chain: { ...chain, entries }, exact: { ...chain, entries: exact }, costs, comments };
+}
+
+interface Said {
+  /** Off where it is not said at all. */
+  readonly entry: ChainEntry;
+  readonly costs: readonly Cost[];
+  readonly comment: boolean;
+}
+
+function ruleFor(rule: Rule, target: Target, choices: Choices): Said {
+  let current = within(rule, target);
+  const costs: Cost[] = [];
+  for (const { without, rewrite } of TRANSFORMATIONS) {
+    if (!lacks(current, target).includes(without)) continue;
+    const rewriting = rewrite(current, { target, refused: choices.refused });
+    if (!rewriting) continue;
+    current = rewriting.rule;
+    if (rewriting.cost !== null) costs.push(changedCost(rule, without, rewriting.cost));
+  }
+  const [missing] = lacks(current, target);
+  if (missing === undefined) return { entry: current, costs, comment: false };
+  const lesser = withoutUnsayable(current, target);
+  const ways: Unsayable[] = lesser ? ['left out', 'as a comment', 'without'] : ['left out', 'as a comment'];
+  const decided = choices.unsayable[rule.id] ?? null;
+  const cost: Cost = { ...unsayableCost(rule, missing), decided, ways };
+  if (decided === 'without' && lesser) return { entry: lesser, costs: [...costs, cost], comment: false };
+  return { entry: { ...rule, on: false }, costs: [cost], comment: decided === 'as a comment' };
+}
+
+function blockFor(block: Extract<ChainEntry, { kind: 'script' }>, target: Target, choices: Choices): Said {
+  if (!block.works) return { entry: block, costs: [], comment: false };
+  const [missing] = lacks(block, target);
+  if (missing === undefined) return { entry: block, costs: [], comment: false };
+  const decided = choices.unsayable[block.id] ?? null;
+  const cost: Cost = { ...unsayableCost(block, missing), decided, ways: ['left out', 'as a comment'] };
+  return { entry: { ...block, on: false }, costs: [cost], comment: decided === 'as a comment' };
+}
+
+const changedCost = ({ id, name }: ChainEntry, without: string, words: string): Cost => {
+  return { id, name, without, words, kind: 'changed', decided: null, ways: [] };
+};
+
+const unsayableCost = ({ id, name }: ChainEntry, without: string) =>
+  ({
+    id,
+    name,
+    without,
+    words: `it cannot be said without ${without}`,
+    kind: 'unsayable',
+  }) as const;
+
+const known = new WeakMap<ChainEntry, readonly string[]>();
+
+/** The capabilities that an entry needs and a target lacks. */
+function lacks(entry: ChainEntry, target: Target): string[] {
+  const all = known.get(entry) ?? needsOfEntry(entry);
+  known.set(entry, all);
+  return lacking(target, all);
+}
+
+function needsOfEntry(entry: ChainEntry): string[] {
+  const alone: Chain = {
+    entries: [entry.kind === 'rule' ? { ...entry, on: true, link: 'always' } : entry],
+    closing: '',
+  };
+  const required = entry.kind === 'script' ? entry.requires : [];
+  return [...required, ...sieveFromChain(alone).script.commands.flatMap(needsOf)];
+}
+
+/** Without the alternatives and exceptions that cannot be said; null where that leaves nothing to test for. */
+function withoutUnsayable(rule: Rule, target: Target): Rule | null {
+  const isSaid = (tree: TestTree) =>
+    lacks({ ...rule, id: '', tests: tree, unless: [], actions: [] }, target).length === 0;
+  const tests = lesser(rule.tests, isSaid);
+  if (!tests) return null;
+  const left: Rule = { ...rule, tests, unless: rule.unless.filter(isSaid) };
+  return lacks(left, target).length === 0 ? left : null;
+}
+
+function lesser(tree: TestTree, isSaid: (tree: TestTree) => boolean): TestTree | null {
+  if (isSaid(tree)) return tree;
+  if (tree.kind !== 'any') return null;
+  const children = tree.children.flatMap((child) => lesser(child, isSaid) ?? []);
+  return children.length === 0 ? null : { ...tree, children };
+}
+
+/** A rule whose lists of keys are no longer than a target takes: any of several tests is the same as one with all keys. */
+function within(rule: Rule, { limits }: Target): Rule {
+  const most = limits.strings;
+  if (most === null) return rule;
+  return withTests(rule, (test) => split(test, most)) ?? rule;
+}
+
+function split(test: LeafTest, most: number): TestTree {
+  if (!('keys' in test) || test.keys.length <= most) return leaf(test);
+  const { list: _list, ...own } = test;
+  const parts = Array.from({ length: Math.ceil(test.keys.length / most) }, (_, at) =>
+    leaf({ ...own, keys: test.keys.slice(at * most, (at + 1) * most) } as LeafTest),
+  );
+  return { kind: 'any', children: parts };
+}

@@ -1,0 +1,27 @@
+import { maybeRegexMatch } from '../../rules/regex';
+import type { LeafTest, TestTree, TextMatch } from '../../rules/rule';
+import { expandedRegex } from './regex-forms';
+import { leaf, needs, type Transformation, withTests } from './transformation';
+
+/**
+ * Without `regex` (draft-ietf-sieve-regex): as keys where the expression stands for few texts, as forms of `:matches` where it leaves
+ * open what stands between them. Other expressions cannot be said.
+ */
+export const withoutRegex: Transformation = {
+  without: 'regex',
+  rewrite: (rule) => {
+    const rewritten = withTests(rule, (test) => (needs(test, 'regex') ? asForms(test) : leaf(test)));
+    return rewritten && { rule: rewritten, cost: null };
+  },
+};
+
+function asForms(test: LeafTest): TestTree | null {
+  const found = test.test === 'sieve' ? maybeRegexMatch(test.text) : null;
+  if (!found) return null;
+  const forms = found.keys.map(expandedRegex);
+  if (forms.some((some) => some === null)) return null;
+  const all = [...new Set(forms.flatMap((some) => some ?? []))];
+  const match: TextMatch = { match: 'matches', comparator: found.comparator, keys: all };
+  if (found.part === 'text') return leaf({ test: 'header', headers: found.fields, ...match });
+  return leaf({ test: 'address', headers: found.fields, part: found.part, ...match });
+}

@@ -1,0 +1,30 @@
+import { withoutCopy } from './copy';
+import { withoutEnvelope } from './envelope';
+import { withoutFlags } from './flags';
+import { withoutFileinto, withoutMailbox, withoutSpecialUse } from './folders';
+import { withoutEreject, withoutReject } from './refusal';
+import { withoutRegex } from './regex';
+import { withoutNotify, withoutVacation, withoutVacationSeconds } from './replies';
+import { withoutSubaddress } from './subaddress';
+import type { Transformation } from './transformation';
+
+/**
+ * The ways to say rules without a capability, in the order in which they are taken: those that need another one come before the
+ * one that does without that. What has no row cannot be said without its capability: tests of the text, of dates, of numbers, of parts
+ * of a message, of what a server's filter says, and script blocks.
+ */
+export const TRANSFORMATIONS: readonly Transformation[] = [
+  withoutRegex,
+  withoutSubaddress,
+  withoutEnvelope,
+  withoutVacationSeconds,
+  withoutVacation,
+  withoutNotify,
+  withoutEreject,
+  withoutReject,
+  withoutFlags,
+  withoutSpecialUse,
+  withoutMailbox,
+  withoutFileinto,
+  withoutCopy,
+];

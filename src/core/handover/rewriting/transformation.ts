@@ -1,0 +1,50 @@
+import { testNode } from '../../rules/nodes';
+import type { Action, LeafTest, Rule, TestTree } from '../../rules/rule';
+import { testNeeds } from '../../sieve/language/needs';
+import type { Target } from '../target';
+
+/** A way to say a rule without one capability. */
+export interface Transformation {
+  readonly without: string;
+  /** Null where it cannot be said without it. */
+  readonly rewrite: (rule: Rule, settings: RewriteSettings) => Rewriting | null;
+}
+
+export interface Rewriting {
+  readonly rule: Rule;
+  /** What is lost by it, in plain words; null where every message ends the same. */
+  readonly cost: string | null;
+}
+
+export interface RewriteSettings {
+  readonly target: Target;
+  /** What becomes of mail that a server cannot refuse. */
+  readonly refused: 'dropped' | 'kept';
+}
+
+/** The rule with each of its tests, exceptions too, put in another way; null where any cannot be. */
+export function withTests(rule: Rule, change: (test: LeafTest) => TestTree | null): Rule | null {
+  const tests = changed(rule.tests, change);
+  const unless = rule.unless.map((tree) => changed(tree, change));
+  if (!tests || unless.some((tree) => tree === null)) return null;
+  return { ...rule, tests, unless: unless.flatMap((tree) => tree ?? []) };
+}
+
+function changed(tree: TestTree, change: (test: LeafTest) => TestTree | null): TestTree | null {
+  if (tree.kind === 'leaf') return change(tree.test);
+  const children = tree.children.map((child) => changed(child, change));
+  return children.some((child) => child === null)
+    ? null
+    : { ...tree, children: children.flatMap((child) => child ?? []) };
+}
+
+/** The same with each of its actions; an action may become several, or none. */
+export function withActions(rule: Rule, change: (action: Action) => readonly Action[]): Rule {
+  return { ...rule, actions: rule.actions.flatMap(change) };
+}
+
+export const leaf = (test: LeafTest): TestTree => ({ kind: 'leaf', test });
+
+/** Whether a test needs a capability. */
+export const needs = (test: LeafTest, capability: string): boolean =>
+  testNeeds(testNode(leaf(test))).includes(capability);

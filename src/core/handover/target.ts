@@ -1,0 +1,94 @@
+import { capabilities } from '../sieve/language/table';
+
+/** What a server understands, and how much of it. */
+export interface Target {
+  readonly id: TargetId;
+  /** Capabilities beyond the core language, as `require` names them (RFC 5228 section 3.2). */
+  readonly capabilities: readonly string[];
+  readonly limits: Limits;
+}
+
+export type TargetId = 'core' | 'core and fileinto' | 'common' | 'everything' | 'own';
+
+/** Limits that servers set; null where none is known. */
+export interface Limits {
+  /** Strings in one list. */
+  readonly strings: number | null;
+  /** Octets of the whole script. */
+  readonly octets: number | null;
+  /** Redirects of one message (RFC 5804 section 1.7, MAXREDIRECTS). */
+  readonly redirects: number | null;
+}
+
+export const NO_LIMITS: Limits = { strings: null, octets: null, redirects: null };
+
+/** What most servers of today have (common practice). */
+const COMMON = [
+  'fileinto',
+  'copy',
+  'envelope',
+  'body',
+  'imap4flags',
+  'mailbox',
+  'relational',
+  'subaddress',
+  'date',
+  'index',
+  'vacation',
+  'reject',
+  'variables',
+];
+
+/** Ready sets by the standard, not by product. */
+export const READY_TARGETS: readonly (Target & { readonly title: string; readonly about: string })[] = [
+  {
+    id: 'core',
+    title: 'the core language only',
+    about: 'RFC 5228 without anything optional: mail is kept, redirected or dropped',
+    capabilities: [],
+    limits: NO_LIMITS,
+  },
+  {
+    id: 'core and fileinto',
+    title: 'the core language and fileinto',
+    about: 'RFC 5228 with folders',
+    capabilities: ['fileinto'],
+    limits: NO_LIMITS,
+  },
+  {
+    id: 'common',
+    title: 'a common set',
+    about: COMMON.join(', '),
+    capabilities: COMMON,
+    limits: NO_LIMITS,
+  },
+  {
+    id: 'everything',
+    title: 'everything',
+    about: 'all that is known here',
+    capabilities: [...capabilities].sort(),
+    limits: NO_LIMITS,
+  },
+];
+
+export const EVERYTHING: Target = READY_TARGETS.at(-1) as Target;
+
+/** Whether a target understands all that is needed; comparators of the core are always there (RFC 5228 section 2.7.3). */
+export function lacking(target: Target, needs: readonly string[]): string[] {
+  const known = new Set(target.capabilities);
+  return [...new Set(needs)].filter((need) => !known.has(need) && !ALWAYS.has(need));
+}
+
+/** RFC 5228 section 2.7.3. */
+const ALWAYS = new Set(['comparator-i;octet', 'comparator-i;ascii-casemap']);
+
+/**
+ * The capabilities in what a server says of itself: its line `"SIEVE" "fileinto vacation"` (RFC 5804 section 1.7), with or
+ * without what stands around it, or just the words. Null where none of it is known here.
+ */
+export function capabilitiesIn(text: string): string[] | null {
+  const line = /"SIEVE"\s+"([^"]*)"/i.exec(text);
+  const words = (line?.[1] ?? text).split(/[\s,"]+/).filter((word) => word !== '');
+  const found = [...new Set(words.map((word) => word.toLowerCase()))];
+  return found.some((word) => capabilities.has(word)) ? found : null;
+}

@@ -1,0 +1,108 @@
+import { describe, expect, test } from 'vitest';
+import { DEFAULT_CHOICES } from '../core/handover/rewrite';
+import { makeChange } from './changes';
+import {
+  type HandoverSettings,
+  handoverSettings,
+  keepHanded,
+  keepHandoverSettings,
+  listHanded,
+  maybeHanded,
+} from './handing-over';
+import { audit, bring, id, job, MAIL, simulated, store, withAudit, work } from './harness';
+import { perform } from './jobs/perform';
+import { exportView, verifiedScript } from './views/export';
+
+withAudit();
+
+const RULES = `require ["fileinto", "copy", "body", "imap4flags"];
+# Weir
+if header :contains "subject" "weir" { fileinto "Weir"; stop; }
+# Copies
+if header :contains "subject" "oak" { fileinto :copy "Oak"; }
+# Beams
+if header :contains "subject" "beam" { addflag "Beam"; }
+# Text
+if anyof (body :contains "words 4", header :is "subject" "nothing") { fileinto "Rest"; }
+`;
+
+async function filled(): Promise<void> {
+  await bring('rules.sieve', RULES);
+  await bring('INBOX.mbox', MAIL);
+  await work();
+  await simulated();
+}
+const set = (change: Partial<HandoverSettings>) =>
+  keepHandoverSettings(store, id, { ...handoverSettings(store, id), ...change });
+const verify = () => perform(store, job(), { kind: 'verify' });
+const costs = () => exportView(store, id).costs;
+const acceptAll = () => set({ accepted: costs().flatMap(({ keys }) => keys) });
+
+describe('a script for a target', () => {
+  test('costs nothing where the target has everything, and is handed over once it was verified', async () => {
+    await filled();
+    await verify();
+    const view = exportView(store, id);
+    expect(view.costs).toEqual([]);
+    expect(view.verification).toMatchObject({ verified: true, sameFate: 5, exact: 'equivalent', script: 'equivalent' });
+    expect(verifiedScript(store, id)).toContain(
+      '# » When the subject contains “weir”: file into “Weir”; it ends here.\n# Weir\nif',
+    );
+    keepHanded(store, id, 'a file', view.text);
+    keepHanded(store, id, 'a file', view.text);
+    const [handed, another] = listHanded(store, id);
+    expect(another).toBeUndefined();
+    expect(maybeHanded(store, id, handed?.id ?? -1)).toBe(view.text);
+  });
+
+  test('is handed over only once each cost is accepted and each rule that cannot be said is decided', async () => {
+    await filled();
+    set({ target: 'core and fileinto' });
+    expect(() => verifiedScript(store, id)).toThrow('not verified');
+    await verify();
+    expect(exportView(store, id).verification).toMatchObject({ verified: true, undeclared: 0 });
+    expect(costs().map(({ name, messages, ways }) => [name, messages, ways.length])).toEqual([
+      // It is kept before it is marked, and so without the mark.
+      ['Copies', 1, 0],
+      ['Beams', 1, 0],
+      ['Text', 1, 3],
+    ]);
+    expect(() => verifiedScript(store, id)).toThrow('it is not decided what becomes of');
+    set({ choices: { ...DEFAULT_CHOICES, unsayable: { r4: 'without' } } });
+    await verify();
+    expect(costs().find(({ name }) => name === 'Text')).toMatchObject({ decided: 'without', messages: 0 });
+    expect(() => verifiedScript(store, id)).toThrow('are not accepted');
+    acceptAll();
+    expect(verifiedScript(store, id)).toMatch(/^require "fileinto";/);
+    expect(verifiedScript(store, id)).toContain('fileinto "Oak";\n    keep;');
+    // What was accepted was accepted of this draft: another one is verified anew.
+    makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '');
+    expect(() => verifiedScript(store, id)).toThrow('not verified');
+  });
+
+  test('a copy costs nothing where the mail stays in the inbox anyway, and that is proved', async () => {
+    await filled();
+    set({ target: 'own', capabilities: ['fileinto', 'imap4flags', 'body'] });
+    await verify();
+    // “Weir” ends before, and nothing behind it takes mail away but “Text”.
+    expect(costs().map(({ name, none }) => [name, none])).toEqual([['Copies', false]]);
+    const off = ['r3', 'r4'].map((rule) => ({ kind: 'switch' as const, id: rule, on: false }));
+    makeChange(store, id, off, '');
+    await simulated();
+    await verify();
+    expect(costs().map(({ name, none }) => [name, none])).toEqual([['Copies', true]]);
+    expect(verifiedScript(store, id)).not.toContain(':copy');
+  });
+
+  test('keeps rules that are off as comments, and is refused beyond the limits of the server', async () => {
+    await filled();
+    makeChange(store, id, [{ kind: 'switch', id: 'r3', on: false }], '');
+    set({ choices: { ...DEFAULT_CHOICES, off: 'as comments' } });
+    expect(exportView(store, id).text).toContain('# » Beams: not in force');
+    set({ limits: { strings: null, octets: 100, redirects: null } });
+    await simulated();
+    await verify();
+    expect(() => verifiedScript(store, id)).toThrow('and the server takes 100');
+    expect(audit().draft.entries).toHaveLength(4);
+  });
+});

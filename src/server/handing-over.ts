@@ -1,0 +1,96 @@
+import { createHash } from 'node:crypto';
+import { and, desc, eq } from 'drizzle-orm';
+import { type Prepared, prepareScript } from '../core/handover/prepare';
+import { type Choices, DEFAULT_CHOICES } from '../core/handover/rewrite';
+import { EVERYTHING, NO_LIMITS, READY_TARGETS, type Target, type TargetId } from '../core/handover/target';
+import { type Audit, chainHash, getAudit } from './audits';
+import type { Store } from './database/open';
+import { handed, handovers } from './database/schema';
+
+/** For whom the script is written, and what the user has decided and accepted for that. */
+export interface HandoverSettings {
+  readonly target: TargetId;
+  /** What a server has said of itself, for a target of the user's own. */
+  readonly capabilities: readonly string[];
+  readonly limits: Target['limits'];
+  readonly choices: Choices;
+  /** Costs that were accepted, as `costKey` has them. */
+  readonly accepted: readonly string[];
+}
+
+const DEFAULTS: HandoverSettings = {
+  target: 'everything',
+  capabilities: [],
+  limits: NO_LIMITS,
+  choices: DEFAULT_CHOICES,
+  accepted: [],
+};
+
+export function handoverSettings(store: Store, auditId: string): HandoverSettings {
+  const row = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
+  return row ? { ...DEFAULTS, ...(JSON.parse(row.settings) as HandoverSettings) } : DEFAULTS;
+}
+
+export function keepHandoverSettings(store: Store, auditId: string, settings: HandoverSettings): void {
+  getAudit(store, auditId);
+  const row = { auditId, settings: JSON.stringify(settings) };
+  store.insert(handovers).values(row).onConflictDoUpdate({ target: handovers.auditId, set: row }).run();
+}
+
+export function targetOf({ target, capabilities, limits }: HandoverSettings): Target {
+  if (target === 'own') return { id: 'own', capabilities, limits };
+  return { ...(READY_TARGETS.find(({ id }) => id === target) ?? EVERYTHING), limits };
+}
+
+/** The script of the draft as it is to be handed over. */
+export function preparedScript(store: Store, audit: Audit): Prepared {
+  const settings = handoverSettings(store, audit.id);
+  return prepareScript(audit.draft, targetOf(settings), settings.choices);
+}
+
+/** The same for the same draft, target and choices: what was verified. */
+export function handoverHash(store: Store, audit: Audit): string {
+  const { target, capabilities, limits, choices } = handoverSettings(store, audit.id);
+  const settings = JSON.stringify([target, capabilities, limits, choices]);
+  return createHash('sha256')
+    .update(`${chainHash(audit.draft)} ${settings}`)
+    .digest('hex')
+    .slice(0, 32);
+}
+
+export const scriptHash = (text: string): string => createHash('sha256').update(text).digest('hex');
+
+export interface HandedScript {
+  readonly id: number;
+  readonly place: string;
+  readonly hash: string;
+  readonly createdAt: number;
+}
+
+/** The newest first. */
+export function listHanded(store: Store, auditId: string): HandedScript[] {
+  return store
+    .select({ id: handed.id, place: handed.place, hash: handed.scriptHash, createdAt: handed.createdAt })
+    .from(handed)
+    .where(eq(handed.auditId, auditId))
+    .orderBy(desc(handed.id))
+    .all();
+}
+
+/** A script as it was handed over; null where there is none. */
+export function maybeHanded(store: Store, auditId: string, id: number): string | null {
+  const row = store
+    .select({ script: handed.script })
+    .from(handed)
+    .where(and(eq(handed.auditId, auditId), eq(handed.id, id)))
+    .get();
+  return row?.script ?? null;
+}
+
+/** Keeps a script that went somewhere. The same script to the same place is kept once. */
+export function keepHanded(store: Store, auditId: string, place: string, script: string): void {
+  const hash = scriptHash(script);
+  const [latest] = listHanded(store, auditId).filter((one) => one.place === place);
+  if (latest?.hash === hash) return;
+  store.insert(handed).values({ auditId, place, script, scriptHash: hash, createdAt: Date.now() }).run();
+}

@@ -1,0 +1,101 @@
+import { Button, Checkbox, SegmentedControl } from '@mantine/core';
+import Link from 'next/link';
+import type { Unsayable } from '../../core/handover/rewrite';
+import type { CostLine, ExportView } from '../../server/views/export';
+import { formatNumber, formatPart } from '../common/format';
+import type { HandoverChange } from './Export';
+import classes from './Export.module.css';
+
+const WAYS: Readonly<Record<Unsayable, string>> = {
+  'left out': 'leave it out',
+  'as a comment': 'keep it as a comment',
+  without: 'say the rest of it',
+};
+
+interface Props {
+  readonly auditId: string;
+  readonly view: ExportView;
+  readonly onSet: (change: HandoverChange) => void;
+}
+
+/** What the target cannot say, rule by rule: what stands in for it, what that costs on the stored mail, and the user's word on it. */
+export function Costs({ auditId, view, onSet }: Props) {
+  const { costs, settings, total, verification } = view;
+  if (costs.length === 0) {
+    return <p className={classes.soft}>Every rule is said as it is: it costs nothing.</p>;
+  }
+  const accept = (keys: readonly string[], accepted: boolean) => {
+    const others = settings.accepted.filter((key) => !keys.includes(key));
+    onSet({ accepted: accepted ? [...others, ...keys] : others });
+  };
+  const decide = (id: string, way: Unsayable) =>
+    onSet({ choices: { ...settings.choices, unsayable: { ...settings.choices.unsayable, [id]: way } } });
+  const open = costs.filter(({ accepted, ways, none }) => ways.length === 0 && !accepted && !none);
+  return (
+    <section aria-label="What it costs">
+      <h2 className={classes.heading}>What it costs: {formatNumber(costs.length)} rules</h2>
+      {verification === null && <p className={classes.soft}>The messages are counted when the script is verified.</p>}
+      {open.length > 1 && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() =>
+            accept(
+              open.flatMap(({ keys }) => keys),
+              true,
+            )
+          }
+        >
+          Accept all {formatNumber(open.length)} that are open
+        </Button>
+      )}
+      <ul className={classes.costs}>
+        {costs.map((cost) => (
+          <li key={cost.id}>
+            <Link href={`/audits/${auditId}/chain#${encodeURIComponent(cost.id)}`}>{cost.name}</Link>
+            {cost.words.map((words) => (
+              <p key={words}>{words}</p>
+            ))}
+            <Weighed auditId={auditId} cost={cost} total={total} />
+            {cost.ways.length > 0 ? (
+              <SegmentedControl
+                size="xs"
+                aria-label={`What becomes of ${cost.name}`}
+                value={cost.decided ?? ''}
+                data={cost.ways.map((way) => ({ value: way, label: WAYS[way] }))}
+                onChange={(way) => decide(cost.id, way as Unsayable)}
+              />
+            ) : (
+              !cost.none && (
+                <Checkbox
+                  size="xs"
+                  label="this is accepted"
+                  aria-label={`this is accepted: ${cost.name}`}
+                  checked={cost.accepted}
+                  onChange={(event) => accept(cost.keys, event.currentTarget.checked)}
+                />
+              )
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Weighed({ auditId, cost, total }: { auditId: string; cost: CostLine; total: number }) {
+  const { messages, none, sample } = cost;
+  if (messages === null) return null;
+  if (none) return <p className={classes.soft}>No message at all ends otherwise by it: this is proved.</p>;
+  return (
+    <p className={classes.soft}>
+      {messages === 0 ? 'No stored message' : `${formatPart(messages, total)} stored messages`} would end otherwise
+      {sample.map(({ number, subject }) => (
+        <span key={number}>
+          , <Link href={`/audits/${auditId}/mail/${number}`}>{subject || '(no subject)'}</Link>
+        </span>
+      ))}
+      .
+    </p>
+  );
+}

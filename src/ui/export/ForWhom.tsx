@@ -1,0 +1,103 @@
+import { Button, NumberInput, Radio, SegmentedControl, Textarea } from '@mantine/core';
+import { useState } from 'react';
+import type { ExportView } from '../../server/views/export';
+import type { HandoverChange } from './Export';
+import classes from './Export.module.css';
+
+interface Props {
+  readonly view: ExportView;
+  readonly onSet: (change: HandoverChange) => void;
+}
+
+const LIMITS = [
+  ['strings', 'strings in a list'],
+  ['octets', 'bytes of the script'],
+  ['redirects', 'redirects of a message'],
+] as const;
+
+/** What the server understands, and what is decided where it does not. */
+export function ForWhom({ view, onSet }: Props) {
+  const { settings, targets } = view;
+  const { choices, limits, capabilities } = settings;
+  const [said, setSaid] = useState(capabilities.join(' '));
+  return (
+    <section aria-label="For whom it is written">
+      <h2 className={classes.heading}>For a server that has</h2>
+      <Radio.Group
+        aria-label="What the server has"
+        value={settings.target}
+        onChange={(target) => onSet({ target: target as ExportView['settings']['target'] })}
+      >
+        {targets.map(({ id, title, about }) => (
+          <Radio key={id} size="xs" className={classes.choice} value={id} label={title} description={about} />
+        ))}
+        <Radio
+          size="xs"
+          className={classes.choice}
+          value="own"
+          label="what it says of itself"
+          description={capabilities.length > 0 ? capabilities.join(', ') : 'paste its line of capabilities below'}
+        />
+      </Radio.Group>
+      {settings.target === 'own' && (
+        <div className={classes.said}>
+          <Textarea
+            size="xs"
+            aria-label="Its line of capabilities"
+            placeholder={'"SIEVE" "fileinto vacation imap4flags"'}
+            autosize
+            maxRows={4}
+            classNames={{ input: 'mono' }}
+            value={said}
+            onChange={(event) => setSaid(event.currentTarget.value)}
+          />
+          <Button size="compact-sm" variant="default" disabled={said.trim() === ''} onClick={() => onSet({ said })}>
+            Take it over
+          </Button>
+        </div>
+      )}
+      <details className={classes.more}>
+        <summary>Limits, rules that are off, and mail that cannot be refused</summary>
+        <div className={classes.limits}>
+          {LIMITS.map(([name, words]) => (
+            <NumberInput
+              key={name}
+              size="xs"
+              label={`at most so many ${words}`}
+              placeholder="no limit is known"
+              min={1}
+              defaultValue={limits[name] ?? ''}
+              onBlur={(event) => {
+                const value = Number(event.currentTarget.value.replaceAll(',', ''));
+                onSet({ limits: { ...limits, [name]: Number.isInteger(value) && value > 0 ? value : null } });
+              }}
+            />
+          ))}
+        </div>
+        <div className={classes.row}>
+          <span>Rules that are off are</span>
+          <SegmentedControl
+            size="xs"
+            aria-label="Rules that are off"
+            value={choices.off}
+            data={[
+              { value: 'left out', label: 'left out' },
+              { value: 'as comments', label: 'kept as comments' },
+            ]}
+            onChange={(off) => onSet({ choices: { ...choices, off: off as typeof choices.off } })}
+          />
+        </div>
+        <div className={classes.row}>
+          <span>Mail that the server cannot refuse is</span>
+          <SegmentedControl
+            size="xs"
+            aria-label="Mail that cannot be refused"
+            value={choices.refused}
+            data={['dropped', 'kept']}
+            onChange={(refused) => onSet({ choices: { ...choices, refused: refused as typeof choices.refused } })}
+          />
+        </div>
+      </details>
+    </section>
+  );
+}

@@ -1,0 +1,97 @@
+import { Button } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { ExportView, VerificationView } from '../../server/views/export';
+import { call, tell } from '../common/api';
+import { formatMoment, formatNumber, formatPart } from '../common/format';
+import classes from './Export.module.css';
+
+/** Whether the script was seen to do what the rules do, and what stands in the way of handing it over. */
+export function Record({ auditId, view }: { auditId: string; view: ExportView }) {
+  const router = useRouter();
+  const [asked, setAsked] = useState(false);
+  const { verification, obstacles } = view;
+  const verify = async () => {
+    setAsked(true);
+    try {
+      await call(`/api/audits/${auditId}/jobs`, 'POST', { kind: 'verify' });
+      router.refresh();
+    } catch (error) {
+      tell(error);
+    } finally {
+      setAsked(false);
+    }
+  };
+  if (!verification) {
+    return (
+      <>
+        <h1 className={classes.verdict}>Not verified yet</h1>
+        <p>
+          The script is read back, checked, run on all {formatNumber(view.total)} stored messages, on the probes and on
+          all messages that were made up, and compared with the rules by reasoning. Only then can it be taken away.
+        </p>
+        <Button onClick={verify} loading={asked}>
+          Verify the script
+        </Button>
+      </>
+    );
+  }
+  const { verified, messages, sameFate, at, hash } = verification;
+  return (
+    <>
+      <h1 className={classes.verdict} data-verified={verified}>
+        {verified ? 'Verified' : 'Not the same'}: {formatPart(sameFate, messages)} messages have the same fate
+      </h1>
+      <ul className={classes.checks}>
+        {checksOf(verification).map((words) => (
+          <li key={words}>{words}</li>
+        ))}
+        <li>
+          Run on {formatMoment(at)}; SHA-256 <span className="mono">{hash.slice(0, 16)}…</span>
+        </li>
+      </ul>
+      {verification.differences.length > 0 && (
+        <ul>
+          {verification.differences.map(({ message }) => (
+            <li key={message}>
+              <Link href={`/audits/${auditId}/mail/${message}`}>message {formatNumber(message + 1)}</Link> ends
+              elsewhere
+            </li>
+          ))}
+        </ul>
+      )}
+      {obstacles.length > 0 && (
+        <p className={classes.obstacles}>It cannot be taken away yet: {obstacles.join('; ')}.</p>
+      )}
+      <div className={classes.buttons}>
+        {verified && obstacles.length === 0 && (
+          <Button component="a" href={`/api/audits/${auditId}/script`} download="rules.sieve">
+            Take the script away
+          </Button>
+        )}
+        <Button variant="default" onClick={verify} loading={asked}>
+          Verify again
+        </Button>
+      </div>
+    </>
+  );
+}
+
+function checksOf({ faults, madeUp, madeUpSame, exact, exactChanged, script, undeclared }: VerificationView): string[] {
+  return [
+    faults.length === 0 ? 'The checker finds no fault in it.' : `The checker finds faults in it: ${faults.join('; ')}.`,
+    `${formatPart(madeUpSame, madeUp)} messages that were made up, probes among them, have the same fate.`,
+    script === 'equivalent'
+      ? 'By reasoning, the script does with every message what was written: this is proved.'
+      : script === 'different'
+        ? 'By reasoning, the script does not do what was written.'
+        : 'Whether it does so with every possible message could not be settled by reasoning.',
+    exact === 'equivalent' && exactChanged === 0
+      ? 'What is said without a cost is the same for every message: this is proved.'
+      : exactChanged > 0 || exact === 'different'
+        ? 'What is said without a cost is not the same as the rules.'
+        : 'What is said without a cost is the same for all stored messages; for all others that could not be settled.',
+    ...(undeclared > 0 ? [`${formatNumber(undeclared)} messages end elsewhere without a declared cost.`] : []),
+  ];
+}
