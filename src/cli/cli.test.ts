@@ -274,6 +274,36 @@ describe('convert', () => {
   });
 });
 
+test('to a target, with the costs on standard error', () => {
+  const rules = write(
+    'costs.sieve',
+    'require ["fileinto", "copy", "body"];\n# A\nif true { fileinto :copy "A"; }\n# B\nif body "x" { discard; }\n',
+  );
+  const { out, err, status } = cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'fileinto');
+  expect(status).toBe(0);
+  expect(out).toBe('require "fileinto";\n\n# A\nif true {\n    fileinto "A";\n    keep;\n}\n');
+  expect(parsed(err)).toMatchObject([
+    { kind: 'cost', rule: 'A', without: 'copy' },
+    { kind: 'loss', rule: 'B', without: 'body' },
+  ]);
+  expect(cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'core').out).not.toContain('fileinto');
+  expect(cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'nonsense').status).toBe(1);
+});
+
+test('to a sheet and back: the same fates; what is wrong in a sheet is told by its row', () => {
+  const sheet = cli('convert', '--rules', RULES, '--to', 'sheet');
+  expect([sheet.status, sheet.err]).toEqual([0, '']);
+  const file = write('rules.csv', sheet.out);
+  const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
+  expect(parsed(out)).toEqual(LINES);
+  const broken = cli('convert', '--rules', write('broken.csv', 'Rule,Redirect to\nA,nobody\n'), '--to', 'sieve');
+  expect(broken.status).toBe(1);
+  expect(broken.err).toContain('broken.csv:2: Redirect to: “nobody” is no complete address.');
+  expect(cli('convert', '--rules', write('other.csv', 'a,b\n1,2\n'), '--to', 'sieve').err).toContain(
+    'no column “Rule”',
+  );
+});
+
 test('an unknown verb is told, with what there is', () => {
   const { status, err } = cli('toString');
   expect(status).toBe(1);

@@ -6,9 +6,12 @@ import { placeOf } from '../core/mail/places';
 import { chainFromSieve, type ReadScript } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
+import { chainFromSheet, isSheet } from '../core/rules/sheet';
+import { sieveFromChain } from '../core/rules/to-sieve';
 import { decodeScript } from '../core/sieve/decode';
 import { type Diagnostic, listing } from '../core/sieve/diagnostics';
 import { scriptText } from '../core/sieve/script-text';
+import { decodeText, readCsv } from '../files/csv';
 import { fileKind, mailIn, Unreadable } from '../files/mail-files';
 import { CliError } from './errors';
 import { fromHere } from './options';
@@ -23,6 +26,8 @@ export async function readScriptFile(path: string): Promise<ScriptFile> {
   const bytes = await readFile(fromHere(path)).catch((error: NodeJS.ErrnoException) => {
     throw new CliError(`${path}: ${reasonOf(error)}`);
   });
+  const sheet = /\.(csv|tsv)$/i.test(path) ? readCsv(decodeText(bytes)).rows : null;
+  if (sheet) return readSheetFile(path, sheet);
   const decoded = decodeScript(bytes);
   const { diagnostics } = decoded;
   const text = scriptText(decoded.source);
@@ -31,6 +36,15 @@ export async function readScriptFile(path: string): Promise<ScriptFile> {
   const read = chainFromSieve(source);
   const all: Diagnostic[] = [...diagnostics, ...read.diagnostics];
   return { source, read, faults: listing(path, source, all) };
+}
+
+/** A sheet of rules; what is said of it as a script is the script that it stands for. */
+function readSheetFile(path: string, rows: readonly (readonly string[])[]): ScriptFile {
+  if (!isSheet(rows)) throw new CliError(`${path}: this sheet has no column “Rule”`);
+  const { chain, faults } = chainFromSheet(rows);
+  const source = sieveFromChain(chain).text;
+  const read = { ...chainFromSieve(source), chain };
+  return { source, read, faults: faults.map(({ row, column, words }) => `${path}:${row + 1}: ${column}: ${words}`) };
 }
 
 /** Scripts that run one after the other. What a server would refuse is not simulated: what it would do is nothing. */

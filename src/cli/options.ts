@@ -36,7 +36,8 @@ export const compareOptions = z.object({
 
 export const convertOptions = z.object({
   rules: rules.refine((files) => files.length === 1, { error: 'is one file' }).transform(([file]) => file as string),
-  to: z.enum(['sieve', 'xml', 'json'], { error: 'is one of sieve, xml, json' }),
+  to: z.enum(['sieve', 'xml', 'json', 'sheet'], { error: 'is one of sieve, xml, json, sheet' }),
+  target: z.string().optional(),
 });
 
 const FLAGS: NonNullable<ParseArgsConfig['options']> = {
@@ -46,6 +47,7 @@ const FLAGS: NonNullable<ParseArgsConfig['options']> = {
   me: { type: 'string', multiple: true },
   now: { type: 'string' },
   to: { type: 'string' },
+  target: { type: 'string' },
 };
 
 /** Reads and checks options; throws `CliError` with the option's name. */

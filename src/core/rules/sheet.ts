@@ -3,7 +3,7 @@ import { print, printTest } from '../sieve/print';
 import { readWrittenActions, readWrittenTest } from './as-written';
 import { bodyTest } from './body';
 import { actionNode, testNode } from './nodes';
-import type { Action, LeafTest, Rule, TestTree, TextMatch } from './rule';
+import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from './rule';
 import { isSame } from './same';
 
 /**
@@ -232,6 +232,50 @@ class RowReader {
   #say(column: SheetColumn, words: string): void {
     this.faults.push({ column, words });
   }
+}
+
+/** A sheet as a chain, with what is wrong with it, cell by cell; rows that are wrong are left out. */
+export interface ReadSheet {
+  readonly chain: Chain;
+  /** Rows count from 1, the heads aside. */
+  readonly faults: readonly { readonly row: number; readonly column: string; readonly words: string }[];
+}
+
+/** Our column of that title, or of that name; null where the head says something else. */
+export function columnNamed(head: string): SheetColumn | null {
+  const plain = (text: string) => text.trim().toLowerCase();
+  return SHEET_COLUMNS.find(({ id, title }) => plain(title) === plain(head) || plain(id) === plain(head))?.id ?? null;
+}
+
+/** Whether rows begin with heads of ours. */
+export const isSheet = ([heads]: readonly (readonly string[])[]): boolean =>
+  heads?.some((head) => columnNamed(head) === 'name') ?? false;
+
+/** Reads a whole sheet of our own columns, heads first. */
+export function chainFromSheet([heads = [], ...rows]: readonly (readonly string[])[]): ReadSheet {
+  const columns = heads.map(columnNamed);
+  const faults: ReadSheet['faults'][number][] = heads.flatMap((head, at) =>
+    columns[at] === null ? [{ row: 0, column: head, words: 'there is no such column' }] : [],
+  );
+  const entries = rows.flatMap((cells, at): Rule[] => {
+    const row: SheetRow = Object.fromEntries(
+      columns.flatMap((column, place) => (column === null ? [] : [[column, cells[place] ?? '']])),
+    );
+    if (isBlank(row)) return [];
+    const reading = ruleOfRow(row, `r${at + 1}`);
+    if (reading.ok) return [reading.rule];
+    faults.push(...reading.faults.map(({ column, words }) => ({ row: at + 1, column: titleOf(column), words })));
+    return [];
+  });
+  return { chain: { entries: entries.map((rule, at) => ({ ...rule, id: `r${at + 1}` })), closing: '' }, faults };
+}
+
+const titleOf = (column: SheetColumn): string => SHEET_COLUMNS.find(({ id }) => id === column)?.title ?? column;
+
+/** The rules of a chain as a sheet, heads first. Script blocks cannot be said so. */
+export function sheetOf({ entries }: Chain): string[][] {
+  const rows = entries.flatMap((entry) => (entry.kind === 'rule' ? [rowOfRule(entry)] : []));
+  return [SHEET_COLUMNS.map(({ title }) => title), ...rows.map((row) => SHEET_COLUMNS.map(({ id }) => row[id] ?? ''))];
 }
 
 /** The row that says a rule. */

@@ -1,4 +1,4 @@
-import { rowOfRule, SHEET_COLUMNS } from '../../core/rules/sheet';
+import { sheetOf } from '../../core/rules/sheet';
 import { writeCsv } from '../../files/csv';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
@@ -22,11 +22,4 @@ export function sheetView(store: Store, auditId: string): SheetView {
 }
 
 /** The rules of the draft as a sheet, script blocks left out. */
-export function draftSheet(store: Store, auditId: string): string {
-  const { draft } = getAudit(store, auditId);
-  const rows = draft.entries.flatMap((entry) => (entry.kind === 'rule' ? [rowOfRule(entry)] : []));
-  return writeCsv([
-    SHEET_COLUMNS.map(({ title }) => title),
-    ...rows.map((row) => SHEET_COLUMNS.map(({ id }) => row[id] ?? '')),
-  ]);
-}
+export const draftSheet = (store: Store, auditId: string): string => writeCsv(sheetOf(getAudit(store, auditId).draft));

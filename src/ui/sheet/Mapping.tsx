@@ -1,6 +1,6 @@
 import { Button, Checkbox, Select } from '@mantine/core';
 import { useState } from 'react';
-import { SHEET_COLUMNS, type SheetColumn, type SheetRow } from '../../core/rules/sheet';
+import { columnNamed, SHEET_COLUMNS, type SheetColumn, type SheetRow } from '../../core/rules/sheet';
 import { formatNumber } from '../common/format';
 import classes from './Sheet.module.css';
 
@@ -88,11 +88,4 @@ export function Mapping({ rows, onDone }: Props) {
       </div>
     </section>
   );
-}
-
-/** Our column of that title; null where the head says something else. */
-function columnNamed(head: string): SheetColumn | null {
-  const plain = (text: string) => text.trim().toLowerCase();
-  const found = SHEET_COLUMNS.find(({ id, title }) => plain(title) === plain(head) || plain(id) === plain(head));
-  return found?.id ?? null;
 }
