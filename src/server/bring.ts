@@ -8,9 +8,11 @@ import { and, eq, inArray } from 'drizzle-orm';
 import { chainFromSieve } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
+import { chainFromSheet, isSheet } from '../core/rules/sheet';
 import { decodeScript } from '../core/sieve/decode';
 import { listing } from '../core/sieve/diagnostics';
 import { isXml, scriptText } from '../core/sieve/script-text';
+import { decodeText, readCsv } from '../files/csv';
 import { fileKind, filesWithin } from '../files/mail-files';
 import { getAudit, Refusal } from './audits';
 import { databaseFile, type Store } from './database/open';
@@ -158,6 +160,10 @@ async function kindOf(file: string, fileName: string, bytes: number): Promise<'s
     if (marks.some((mark) => text.startsWith(mark)))
       throw new Refusal(`“${fileName}” is ${kind}, neither a Sieve script nor a file of mail.`, 422);
   }
+  if (isSheetName(fileName)) {
+    if (bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a sheet of rules.`, 413);
+    return 'script';
+  }
   const named = /\.(sieve|siv|sv)$/i.test(fileName);
   const mailNamed = /\.(mbox|mbx|eml)$/i.test(fileName);
   if (named && bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a Sieve script.`, 413);
@@ -196,7 +202,18 @@ function readsAsScript(bytes: Uint8Array): boolean {
   return chain.entries.some((entry) => entry.kind === 'rule' || entry.works);
 }
 
-function bringScript(store: Store, auditId: string, fileName: string, digest: string, bytes: Uint8Array): Brought {
+const isSheetName = (fileName: string): boolean => /\.(csv|tsv)$/i.test(fileName);
+
+interface RulesRead {
+  readonly chain: Chain;
+  /** As it is kept for being looked at. */
+  readonly source: string;
+  readonly faults: readonly string[];
+}
+
+/** Rules as a script, in plain form or in XML, or as a sheet. */
+function readRules(fileName: string, bytes: Uint8Array): RulesRead {
+  if (isSheetName(fileName)) return readSheet(fileName, decodeText(bytes));
   const { source: given, diagnostics } = decodeScript(bytes);
   const text = scriptText(given);
   if (!text.ok) {
@@ -205,13 +222,31 @@ function bringScript(store: Store, auditId: string, fileName: string, digest: st
   const { source } = text;
   const read = chainFromSieve(source);
   const faults = listing('', source, [...diagnostics, ...read.diagnostics]).map((line) => line.replace(/^:/, ''));
-  const { entries } = read.chain;
+  return { chain: read.chain, source, faults };
+}
+
+function readSheet(fileName: string, source: string): RulesRead {
+  const { rows, odd } = readCsv(source);
+  if (!isSheet(rows)) {
+    throw new Refusal(
+      `“${fileName}” has no column “Rule”: its columns can be told what they mean on the page where rules are typed in.`,
+      422,
+    );
+  }
+  const { chain, faults } = chainFromSheet(rows);
+  const told = faults.map(({ row, column, words }) => `row ${row + 1}, ${column}: ${words}`);
+  return { chain, source, faults: [...odd, ...told] };
+}
+
+function bringScript(store: Store, auditId: string, fileName: string, digest: string, bytes: Uint8Array): Brought {
+  const { chain: added, source, faults } = readRules(fileName, bytes);
+  const { entries } = added;
   if (entries.length === 0) throw new Refusal(`“${fileName}” holds no rules.`, 422);
   const blocks = entries.filter((entry) => entry.kind === 'script').length;
   store.transaction((tx) => {
     const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
     const before = JSON.parse(row?.chain ?? '{"entries":[],"closing":""}') as Chain;
-    const chain = joinChains(before, read.chain);
+    const chain = joinChains(before, added);
     tx.update(audits)
       .set({ chain: JSON.stringify(chain) })
       .where(eq(audits.id, auditId))

@@ -111,3 +111,13 @@ describe('rewriting a part of the chain', () => {
     expect(maybeScriptView(store, id, null)?.text).toContain('keep;');
   });
 });
+
+test('a sheet of rules is brought in like a script, with what is wrong told by its row', async () => {
+  const { statement } = await bring(
+    'rules.csv',
+    'Rule,Subject has,Into folder,Redirect to\nOak,oak,Oak,\nOdd,x,,nobody\n',
+  );
+  expect(statement).toBe('“rules.csv”: 1 rule, 1 fault.');
+  expect(audit().draft.entries).toMatchObject([{ name: 'Oak', actions: [{ action: 'fileinto', folder: 'Oak' }] }]);
+  await expect(bring('other.csv', 'a,b\n1,2\n')).rejects.toThrow('no column “Rule”');
+});
