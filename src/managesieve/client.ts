@@ -1,0 +1,411 @@
+import { connect as connectPlain, type Socket } from 'node:net';
+import { connect as connectTls, type TLSSocket } from 'node:tls';
+import { ScramClient, ScramFault } from './scram';
+import { LineReader, WireFault, type Word, written } from './wire';
+
+/** How a server is reached. */
+export interface ServerAddress {
+  readonly host: string;
+  /** 4190 where nothing else is said (RFC 5804 section 1.8). */
+  readonly port: number;
+  /** `plain` only where nobody can listen, such as on this machine. */
+  readonly security: 'starttls' | 'tls' | 'plain';
+  /** The SHA-256 fingerprint of a certificate that the user has looked at, where nobody the machine trusts vouches for it. */
+  readonly trusted: string | null;
+}
+
+export interface ScriptName {
+  readonly name: string;
+  readonly active: boolean;
+}
+
+/** What a server says of itself (RFC 5804 section 1.7). */
+export interface Capabilities {
+  readonly implementation: string;
+  readonly sieve: readonly string[];
+  readonly sasl: readonly string[];
+  readonly starttls: boolean;
+  readonly maxRedirects: number | null;
+  readonly version: string | null;
+}
+
+/** A server has said no, or good-bye; its own words are shown in full. */
+export class ServerRefusal extends Error {
+  constructor(
+    readonly answer: 'NO' | 'BYE',
+    /** Such as QUOTA/MAXSIZE, NONEXISTENT, ACTIVE, REFERRAL (RFC 5804 section 1.3); null where none is given. */
+    readonly code: string | null,
+    readonly text: string,
+    /** Another server that it names. */
+    readonly referral: string | null,
+  ) {
+    super(referral ? `The server sends you to ${referral}.` : text || 'The server refuses without a word.');
+  }
+}
+
+/** The server cannot be reached, does not answer, or does not speak the protocol. */
+export class ConnectionFault extends Error {}
+
+/** Nobody the machine trusts vouches for the server. */
+export class CertificateFault extends Error {
+  constructor(
+    readonly reason: string,
+    readonly fingerprint: string,
+    readonly subject: string,
+  ) {
+    super(`The certificate of the server cannot be trusted: ${reason}.`);
+  }
+}
+
+/** Milliseconds that a server may take for one answer. */
+const PATIENCE = 20_000;
+
+interface Response {
+  /** Lines before the one that ends the answer. */
+  readonly lines: readonly (readonly Word[])[];
+  /** What stands in round brackets behind OK, and the text behind that. */
+  readonly code: readonly Word[];
+  readonly text: string;
+}
+
+type Line = readonly Word[];
+
+/** A conversation with a ManageSieve server (RFC 5804), one command at a time. */
+export class ManageSieve {
+  #socket: Socket;
+  #reader = new LineReader();
+  readonly #lines: Line[] = [];
+  #waiting: { resolve: () => void; reject: (error: Error) => void } | null = null;
+  #ended: Error | null = null;
+  #capabilities: Capabilities | null = null;
+
+  private constructor(
+    socket: Socket,
+    readonly address: ServerAddress,
+    readonly patience: number,
+  ) {
+    this.#socket = socket;
+    this.#listen(socket);
+  }
+
+  /** Connects, secures the line and reads what the server says of itself. */
+  static async connect(address: ServerAddress, patience = PATIENCE): Promise<ManageSieve> {
+    const socket = await opened(address, patience);
+    const client = new ManageSieve(socket, address, patience);
+    try {
+      await client.#greeting();
+      if (address.security === 'starttls') await client.#startTls();
+      return client;
+    } catch (error) {
+      client.close();
+      throw error;
+    }
+  }
+
+  get capabilities(): Capabilities {
+    if (!this.#capabilities) throw new Error('the server has not said what it is');
+    return this.#capabilities;
+  }
+
+  /** SCRAM-SHA-256 where the server has it, else PLAIN; never in the clear to another machine. */
+  async authenticate(user: string, password: string): Promise<void> {
+    const { sasl } = this.capabilities;
+    if (sasl.includes('SCRAM-SHA-256')) await this.#scram(user, password);
+    else if (sasl.includes('PLAIN')) await this.#plain(user, password);
+    else
+      throw new ConnectionFault(
+        `The server knows only ${sasl.join(', ') || 'no'} ways to sign in, none of which is known here.`,
+      );
+    // It may say more of itself to those it knows (RFC 5804 section 2.1).
+    await this.#askCapabilities();
+  }
+
+  async list(): Promise<ScriptName[]> {
+    const { lines } = await this.#command('LISTSCRIPTS');
+    return lines.flatMap(([name, mark]) =>
+      name?.kind === 'string'
+        ? [{ name: name.value, active: mark?.kind === 'atom' && mark.value.toUpperCase() === 'ACTIVE' }]
+        : [],
+    );
+  }
+
+  async get(name: string): Promise<string> {
+    const { lines } = await this.#command('GETSCRIPT', name);
+    const text = lines[0]?.[0];
+    if (text?.kind !== 'string') throw new ConnectionFault('The server sends no script where one was asked for.');
+    return text.value;
+  }
+
+  /** Whether the server would take a script; its warnings, or an empty text. Throws its refusal. */
+  async check(script: string): Promise<string> {
+    return warningsIn(await this.#command('CHECKSCRIPT', script));
+  }
+
+  /** The same, and keeps it under a name; nothing becomes active by it. */
+  async put(name: string, script: string): Promise<string> {
+    return warningsIn(await this.#command('PUTSCRIPT', name, script));
+  }
+
+  async haveSpace(name: string, octets: number): Promise<void> {
+    await this.#send(
+      Buffer.concat([Buffer.from('HAVESPACE '), written(name, 'client'), Buffer.from(` ${octets}\r\n`)]),
+    );
+    await this.#response();
+  }
+
+  /** Makes a script the one that runs; an empty name means none. */
+  async activate(name: string): Promise<void> {
+    await this.#command('SETACTIVE', name);
+  }
+
+  async rename(from: string, to: string): Promise<void> {
+    await this.#command('RENAMESCRIPT', from, to);
+  }
+
+  async remove(name: string): Promise<void> {
+    await this.#command('DELETESCRIPT', name);
+  }
+
+  async logout(): Promise<void> {
+    try {
+      await this.#command('LOGOUT');
+    } catch {
+      // Whatever the server says to a good-bye, the line is given up.
+    } finally {
+      this.close();
+    }
+  }
+
+  close(): void {
+    this.#ended ??= new ConnectionFault('The line was given up.');
+    this.#socket.destroy();
+  }
+
+  async #greeting(): Promise<void> {
+    this.#capabilities = capabilitiesOf(await this.#response());
+  }
+
+  async #askCapabilities(): Promise<void> {
+    this.#capabilities = capabilitiesOf(await this.#command('CAPABILITY'));
+  }
+
+  async #startTls(): Promise<void> {
+    if (!this.capabilities.starttls)
+      throw new ConnectionFault('The server cannot secure the line: it knows no STARTTLS.');
+    await this.#command('STARTTLS');
+    // What came behind the answer was not secured by anybody (RFC 5804 section 2.2).
+    if (this.#reader.rest > 0 || this.#lines.length > 0)
+      throw new ConnectionFault('The server spoke before the line was secured.');
+    this.#socket.removeAllListeners();
+    this.#socket = await secured(this.address, this.patience, this.#socket);
+    this.#listen(this.#socket);
+    await this.#greeting();
+  }
+
+  async #plain(user: string, password: string): Promise<void> {
+    const response = Buffer.from(`\0${user}\0${password}`, 'utf8').toString('base64');
+    await this.#command('AUTHENTICATE', 'PLAIN', response);
+  }
+
+  async #scram(user: string, password: string): Promise<void> {
+    const scram = new ScramClient(user, password);
+    await this.#sendLine('AUTHENTICATE', 'SCRAM-SHA-256', base64(scram.first()));
+    try {
+      await this.#sendLine(base64(scram.final(await this.#challenge())));
+      const next = await this.#lineOf();
+      const last = next[0]?.kind === 'string' ? next[0].value : null;
+      if (last !== null) {
+        scram.checkServer(plain(last));
+        await this.#sendLine('');
+        await this.#response();
+        return;
+      }
+      const { code } = this.#ending(next) ?? { code: [] };
+      const said = code[1]?.kind === 'string' ? plain(code[1].value) : '';
+      scram.checkServer(said);
+    } catch (error) {
+      if (error instanceof ScramFault) throw new ConnectionFault(`Signing in failed: ${error.message}.`);
+      throw error;
+    }
+  }
+
+  /** What the server asks before it says yes or no (RFC 5804 section 2.1). */
+  async #challenge(): Promise<string> {
+    const line = await this.#lineOf();
+    const [first] = line;
+    if (first?.kind === 'string') return plain(first.value);
+    this.#ending(line);
+    throw new ConnectionFault('The server says yes before anything was proved.');
+  }
+
+  async #command(name: string, ...words: readonly string[]): Promise<Response> {
+    const written_ = words.flatMap((word) => [Buffer.from(' '), written(word, 'client')]);
+    await this.#send(Buffer.concat([Buffer.from(name), ...written_, Buffer.from('\r\n')]));
+    return this.#response();
+  }
+
+  async #sendLine(first: string, ...words: readonly string[]): Promise<void> {
+    const isCommand = first === 'AUTHENTICATE';
+    const head = isCommand ? Buffer.from(first) : written(first, 'client');
+    const rest = words.flatMap((word) => [Buffer.from(' '), written(word, 'client')]);
+    await this.#send(Buffer.concat([head, ...rest, Buffer.from('\r\n')]));
+  }
+
+  async #send(octets: Buffer): Promise<void> {
+    if (this.#ended) throw this.#ended;
+    await new Promise<void>((resolve, reject) => {
+      this.#socket.write(octets, (error) =>
+        error ? reject(new ConnectionFault(`The line broke: ${error.message}.`)) : resolve(),
+      );
+    });
+  }
+
+  /** All lines up to OK; throws what else the server says. */
+  async #response(): Promise<Response> {
+    const lines: Line[] = [];
+    for (;;) {
+      const line = await this.#lineOf();
+      const end = this.#ending(line);
+      if (end) return { ...end, lines };
+      lines.push(line);
+    }
+  }
+
+  /** What stands behind OK; null for a line that ends nothing. Throws a refusal. */
+  #ending(line: Line): { readonly code: readonly Word[]; readonly text: string } | null {
+    const [first, ...more] = line;
+    if (first?.kind !== 'atom') return null;
+    const answer = first.value.toUpperCase();
+    const code = more[0]?.kind === 'list' ? more[0].items : [];
+    const last = more.findLast((word) => word.kind === 'string');
+    const text = last?.kind === 'string' ? last.value : '';
+    if (answer === 'OK') return { code, text };
+    if (answer !== 'NO' && answer !== 'BYE') throw new ConnectionFault(`The server answers with “${first.value}”.`);
+    const name = code[0]?.kind === 'atom' ? code[0].value.toUpperCase() : null;
+    const referral = name === 'REFERRAL' && code[1]?.kind === 'string' ? code[1].value : null;
+    throw new ServerRefusal(answer, name, text, referral);
+  }
+
+  async #lineOf(): Promise<Line> {
+    while (this.#lines.length === 0) {
+      if (this.#ended) throw this.#ended;
+      await new Promise<void>((resolve, reject) => {
+        const clock = setTimeout(
+          () => reject(new ConnectionFault(`The server has not answered for ${Math.round(this.patience / 1000)} s.`)),
+          this.patience,
+        );
+        const settle = (act: () => void) => {
+          clearTimeout(clock);
+          this.#waiting = null;
+          act();
+        };
+        this.#waiting = { resolve: () => settle(resolve), reject: (error) => settle(() => reject(error)) };
+      });
+    }
+    return this.#lines.shift() as Line;
+  }
+
+  #listen(socket: Socket): void {
+    socket.on('data', (octets: Buffer) => {
+      try {
+        this.#reader.add(octets);
+        for (let line = this.#reader.next(); line; line = this.#reader.next()) this.#lines.push(line);
+        if (this.#lines.length > 0) this.#waiting?.resolve();
+      } catch (error) {
+        this.#end(
+          new ConnectionFault(
+            error instanceof WireFault ? `The server does not speak the protocol: ${error.message}.` : String(error),
+          ),
+        );
+      }
+    });
+    socket.on('error', (error) => this.#end(new ConnectionFault(`The line broke: ${error.message}.`)));
+    socket.on('close', () => this.#end(new ConnectionFault('The server has closed the line.')));
+  }
+
+  #end(error: Error): void {
+    this.#ended ??= error;
+    this.#socket.destroy();
+    this.#waiting?.reject(this.#ended);
+  }
+}
+
+const base64 = (text: string): string => Buffer.from(text, 'utf8').toString('base64');
+const plain = (text: string): string => Buffer.from(text, 'base64').toString('utf8');
+
+/** (WARNINGS) with their text (RFC 5804 section 1.3). */
+function warningsIn({ code, text }: Response): string {
+  const warned = code[0]?.kind === 'atom' && code[0].value.toUpperCase() === 'WARNINGS';
+  return warned ? text : '';
+}
+
+function capabilitiesOf({ lines }: Response): Capabilities {
+  const said = new Map<string, string>();
+  for (const [name, value] of lines) {
+    if (name?.kind === 'string') said.set(name.value.toUpperCase(), value?.kind === 'string' ? value.value : '');
+  }
+  const words = (name: string) => (said.get(name) ?? '').split(/\s+/).filter((word) => word !== '');
+  const redirects = Number(said.get('MAXREDIRECTS'));
+  return {
+    implementation: said.get('IMPLEMENTATION') ?? '',
+    sieve: words('SIEVE').map((word) => word.toLowerCase()),
+    sasl: words('SASL').map((word) => word.toUpperCase()),
+    starttls: said.has('STARTTLS'),
+    maxRedirects: said.has('MAXREDIRECTS') && Number.isInteger(redirects) ? redirects : null,
+    version: said.get('VERSION') ?? null,
+  };
+}
+
+/** A line to the server; secured at once where that is asked for. */
+async function opened(address: ServerAddress, patience: number): Promise<Socket> {
+  const socket = connectPlain({ host: address.host, port: address.port });
+  await settled(socket, 'connect', patience, address);
+  return address.security === 'tls' ? secured(address, patience, socket) : socket;
+}
+
+/** Secures a line; throws where nobody vouches for the server, unless the user trusts just this certificate. */
+async function secured(address: ServerAddress, patience: number, socket: Socket): Promise<TLSSocket> {
+  // It is looked at below: what cannot be trusted is never ignored in silence.
+  const tls = connectTls({ socket, servername: isName(address.host) ? address.host : '', rejectUnauthorized: false });
+  await settled(tls, 'secureConnect', patience, address);
+  const { fingerprint256 = '', subject } = tls.getPeerCertificate();
+  if (!tls.authorized && fingerprint256 !== address.trusted) {
+    tls.destroy();
+    const reason = String(tls.authorizationError ?? 'nobody vouches for it');
+    throw new CertificateFault(reason, fingerprint256, String(subject?.CN ?? ''));
+  }
+  return tls;
+}
+
+/** A server's name is sent in TLS, an address is not (RFC 6066 section 3). */
+const isName = (host: string): boolean => !/^[\d.]+$|:/.test(host);
+
+function settled(
+  socket: Socket,
+  event: 'connect' | 'secureConnect',
+  patience: number,
+  { host, port }: ServerAddress,
+): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const fail = (words: string) => {
+      socket.destroy();
+      reject(new ConnectionFault(words));
+    };
+    const clock = setTimeout(() => fail(`${host} does not answer at port ${port}.`), patience);
+    socket.once('error', (error: NodeJS.ErrnoException) => {
+      clearTimeout(clock);
+      fail(reasonOf(error, host, port));
+    });
+    socket.once(event, () => {
+      clearTimeout(clock);
+      socket.removeAllListeners('error');
+      resolve();
+    });
+  });
+}
+
+function reasonOf(error: NodeJS.ErrnoException, host: string, port: number): string {
+  if (error.code === 'ENOTFOUND' || error.code === 'EAI_AGAIN') return `There is no machine “${host}”.`;
+  if (error.code === 'ECONNREFUSED') return `${host} has no such server at port ${port}.`;
+  return `${host} cannot be reached: ${error.message}.`;
+}

@@ -1,0 +1,83 @@
+import { createHash, createHmac, pbkdf2Sync, randomBytes, timingSafeEqual } from 'node:crypto';
+
+/** SCRAM-SHA-256 (RFC 5802, RFC 7677) without channel binding. */
+const sha256 = (data: Buffer): Buffer => createHash('sha256').update(data).digest();
+const hmac = (key: Buffer, text: string): Buffer => createHmac('sha256', key).update(text).digest();
+
+/** Fewer rounds are no protection of the password (RFC 7677 section 4); more than this would hold the client up. */
+const LEAST_ROUNDS = 4096;
+const MOST_ROUNDS = 1_000_000;
+
+export class ScramFault extends Error {}
+
+/** The client's side of one exchange. */
+export class ScramClient {
+  readonly #nonce: string;
+  readonly #first: string;
+  #signature: Buffer | null = null;
+
+  constructor(
+    readonly user: string,
+    readonly password: string,
+    nonce = randomBytes(18).toString('base64'),
+  ) {
+    this.#nonce = nonce;
+    // Names with = and , are written so that they part nothing (RFC 5802 section 5.1).
+    this.#first = `n=${user.replaceAll('=', '=3D').replaceAll(',', '=2C')},r=${nonce}`;
+  }
+
+  first(): string {
+    return `n,,${this.#first}`;
+  }
+
+  /** The answer to the server's first message. Throws where that is not one. */
+  final(challenge: string): string {
+    const { r: nonce = '', s: salt = '', i: rounds = '' } = attributesOf(challenge);
+    const count = Number(rounds);
+    if (!nonce.startsWith(this.#nonce) || nonce === this.#nonce)
+      throw new ScramFault('the server gives no number of its own');
+    if (!Number.isInteger(count) || count < LEAST_ROUNDS || count > MOST_ROUNDS) {
+      throw new ScramFault(`the server asks for ${rounds} rounds`);
+    }
+    const { proof, signature, withoutProof } = proofOf(this.password, Buffer.from(salt, 'base64'), count, {
+      first: this.#first,
+      challenge,
+      nonce,
+    });
+    this.#signature = signature;
+    return `${withoutProof},p=${proof.toString('base64')}`;
+  }
+
+  /** Throws where the server does not know the password either. */
+  checkServer(message: string): void {
+    const { v = '' } = attributesOf(message);
+    const given = Buffer.from(v, 'base64');
+    const own = this.#signature;
+    if (!own || given.length !== own.length || !timingSafeEqual(given, own)) {
+      throw new ScramFault('the server does not prove that it knows the password');
+    }
+  }
+}
+
+interface Exchange {
+  readonly first: string;
+  readonly challenge: string;
+  readonly nonce: string;
+}
+
+/** What the client proves and what the server answers (RFC 5802 section 3). */
+export function proofOf(password: string, salt: Buffer, rounds: number, { first, challenge, nonce }: Exchange) {
+  const salted = pbkdf2Sync(password.normalize('NFKC'), salt, rounds, 32, 'sha256');
+  const clientKey = hmac(salted, 'Client Key');
+  const withoutProof = `c=biws,r=${nonce}`;
+  const message = `${first},${challenge},${withoutProof}`;
+  const clientSignature = hmac(sha256(clientKey), message);
+  const proof = Buffer.from(clientKey.map((octet, at) => octet ^ (clientSignature[at] as number)));
+  const signature = hmac(hmac(salted, 'Server Key'), message);
+  return { proof, signature, withoutProof };
+}
+
+/** `r=...,s=...` as fields; what stands behind the first = is the value. */
+export function attributesOf(message: string): Partial<Record<string, string>> {
+  return Object.fromEntries(message.split(',').map((part) => [part.slice(0, 1), part.slice(2)]));
+}

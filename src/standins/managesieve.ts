@@ -1,0 +1,352 @@
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { createServer, type Server, type Socket } from 'node:net';
+import { createSecureContext, TLSSocket } from 'node:tls';
+import { check } from '../core/sieve/check';
+import { listing } from '../core/sieve/diagnostics';
+import { parse } from '../core/sieve/parse';
+import { attributesOf, proofOf } from '../managesieve/scram';
+import { LineReader, type Word, written } from '../managesieve/wire';
+import { selfSigned } from './certificate';
+
+/** What a stand-in is to do wrong. */
+export interface Faults {
+  /** Gives up the line in the middle of the answer to this command. */
+  readonly drops: string | null;
+  /** Refuses this command, in two lines of words. */
+  readonly refuses: string | null;
+  /** Milliseconds before each answer. */
+  readonly slow: number;
+  /** Sends everybody to another server. */
+  readonly refers: string | null;
+}
+
+export interface StandInSettings {
+  readonly user: string;
+  readonly password: string;
+  readonly scripts: readonly { readonly name: string; readonly text: string; readonly active: boolean }[];
+  /** Capabilities of Sieve. */
+  readonly sieve: readonly string[];
+  readonly sasl: readonly string[];
+  readonly security: 'starttls' | 'tls' | 'plain';
+  /** Octets of one script, and how many there may be. */
+  readonly quota: { readonly octets: number; readonly scripts: number };
+  readonly faults: Faults;
+}
+
+export const NO_FAULTS: Faults = { drops: null, refuses: null, slow: 0, refers: null };
+
+export const STAND_IN: StandInSettings = {
+  user: 'maren',
+  password: 'sluice-gate',
+  scripts: [],
+  sieve: [
+    'fileinto',
+    'envelope',
+    'copy',
+    'body',
+    'imap4flags',
+    'mailbox',
+    'relational',
+    'subaddress',
+    'vacation',
+    'reject',
+  ],
+  sasl: ['SCRAM-SHA-256', 'PLAIN'],
+  security: 'starttls',
+  quota: { octets: 256 * 1024, scripts: 8 },
+  faults: NO_FAULTS,
+};
+
+/** A server of ManageSieve (RFC 5804) that is played: its scripts live as long as it does. */
+export class StandIn {
+  readonly scripts = new Map<string, string>();
+  active: string | null = null;
+  faults: Faults;
+  readonly #server: Server;
+  readonly #certificate = selfSigned('localhost', Date.now());
+  readonly #sockets = new Set<Socket>();
+
+  constructor(readonly settings: StandInSettings = STAND_IN) {
+    this.faults = settings.faults;
+    for (const { name, text, active } of settings.scripts) {
+      this.scripts.set(name, text);
+      if (active) this.active = name;
+    }
+    this.#server = createServer((socket) => {
+      this.#sockets.add(socket);
+      socket.on('error', () => socket.destroy());
+      socket.on('close', () => this.#sockets.delete(socket));
+      const session = new Session(this, socket, this.#certificate);
+      session.begin();
+    });
+  }
+
+  /** Listens on this machine only; gives the port. */
+  async listen(port = 0): Promise<number> {
+    await new Promise<void>((resolve, reject) => {
+      this.#server.once('error', reject);
+      this.#server.listen(port, '127.0.0.1', resolve);
+    });
+    const address = this.#server.address();
+    return typeof address === 'object' && address ? address.port : port;
+  }
+
+  async close(): Promise<void> {
+    for (const socket of this.#sockets) socket.destroy();
+    await new Promise<void>((resolve) => this.#server.close(() => resolve()));
+  }
+}
+
+/** One conversation. */
+class Session {
+  #reader = new LineReader();
+  #secured: boolean;
+  #known = false;
+  #busy = false;
+  #dead = false;
+  #scram: { readonly first: string; readonly challenge: string; readonly nonce: string; readonly salt: Buffer } | null =
+    null;
+
+  constructor(
+    readonly server: StandIn,
+    public socket: Socket,
+    readonly certificate: { readonly cert: string; readonly key: string },
+  ) {
+    this.#secured = server.settings.security === 'plain';
+  }
+
+  begin(): void {
+    if (this.server.settings.security === 'tls') this.#secure();
+    else this.#listen();
+    const { refers } = this.server.faults;
+    if (refers) {
+      this.#say(`BYE (REFERRAL "${refers}") "Try there."`);
+      this.socket.end();
+    } else this.#capabilities();
+  }
+
+  #secure(): void {
+    this.socket.removeAllListeners('data');
+    const tls = new TLSSocket(this.socket, { isServer: true, secureContext: createSecureContext(this.certificate) });
+    tls.on('error', () => tls.destroy());
+    this.socket = tls;
+    this.#secured = true;
+    this.#reader = new LineReader();
+    this.#listen();
+  }
+
+  #listen(): void {
+    this.socket.on('data', (octets: Buffer) => {
+      this.#reader.add(octets);
+      void this.#work();
+    });
+  }
+
+  async #work(): Promise<void> {
+    if (this.#busy) return;
+    this.#busy = true;
+    try {
+      for (let line = this.#reader.next(); line && !this.#dead; line = this.#reader.next()) {
+        const { slow } = this.server.faults;
+        if (slow > 0) await new Promise((resolve) => setTimeout(resolve, slow));
+        this.#answer(line);
+      }
+    } catch (error) {
+      this.#say(`BYE ${text(error instanceof Error ? error.message : 'I do not understand you.')}`);
+      this.socket.end();
+    } finally {
+      this.#busy = false;
+    }
+  }
+
+  #say(line: string): void {
+    this.#write(Buffer.from(`${line}\r\n`));
+  }
+
+  #write(octets: Buffer): void {
+    if (!this.#dead) this.socket.write(octets);
+  }
+
+  #answer(line: readonly Word[]): void {
+    if (this.#scram) {
+      this.#proceed(line);
+      return;
+    }
+    const [first, ...rest] = line;
+    const command = first?.kind === 'atom' ? first.value.toUpperCase() : '';
+    const words = rest.map((word) => (word.kind === 'list' ? '' : word.value));
+    const { drops, refuses } = this.server.faults;
+    if (drops === command) {
+      this.#write(Buffer.from('{100}\r\nrequire "fil'));
+      this.#dead = true;
+      this.socket.destroy();
+      return;
+    }
+    if (refuses === command) {
+      this.#write(
+        Buffer.concat([
+          Buffer.from('NO '),
+          written('line 1: I do not like this script.\r\nline 2: Nor that.', 'server'),
+          Buffer.from('\r\n'),
+        ]),
+      );
+      return;
+    }
+    const answer = this.#perform(command, words);
+    if (answer !== null) this.#say(answer);
+  }
+
+  #perform(command: string, words: readonly string[]): string | null {
+    const [first = '', second = ''] = words;
+    switch (command) {
+      case 'CAPABILITY':
+        this.#capabilities();
+        return null;
+      case 'NOOP':
+        return first ? `OK (TAG ${text(first)}) "Done."` : 'OK "Done."';
+      case 'LOGOUT':
+        this.#say('OK "Good-bye."');
+        this.socket.end();
+        return null;
+      case 'STARTTLS':
+        if (this.#secured) return 'NO "The line is secured."';
+        this.#say('OK "Begin."');
+        this.#secure();
+        this.#capabilities();
+        return null;
+      case 'AUTHENTICATE':
+        this.#authenticate(first.toUpperCase(), second);
+        return null;
+      default:
+        return this.#known ? this.#performKnown(command, first, second) : 'NO "Sign in first."';
+    }
+  }
+
+  #performKnown(command: string, first: string, second: string): string | null {
+    const { scripts } = this.server;
+    switch (command) {
+      case 'LISTSCRIPTS':
+        for (const name of scripts.keys()) {
+          this.#write(
+            Buffer.concat([written(name, 'server'), Buffer.from(name === this.server.active ? ' ACTIVE\r\n' : '\r\n')]),
+          );
+        }
+        return 'OK "These."';
+      case 'GETSCRIPT': {
+        const script = scripts.get(first);
+        if (script === undefined) return 'NO (NONEXISTENT) "There is no such script."';
+        const octets = Buffer.from(script, 'utf8');
+        this.#write(Buffer.concat([Buffer.from(`{${octets.length}}\r\n`), octets, Buffer.from('\r\n')]));
+        return 'OK "This."';
+      }
+      case 'HAVESPACE':
+        return this.#space(first, Number(second)) ?? 'OK "There is room."';
+      case 'CHECKSCRIPT':
+        return this.#sound(first) ?? 'OK "It is well."';
+      case 'PUTSCRIPT':
+        if (!isName(first)) return 'NO "A script has another name than that."';
+        return this.#space(first, Buffer.byteLength(second)) ?? this.#sound(second) ?? this.#keep(first, second);
+      case 'SETACTIVE':
+        if (first !== '' && !scripts.has(first)) return 'NO (NONEXISTENT) "There is no such script."';
+        this.server.active = first === '' ? null : first;
+        return 'OK "It runs."';
+      case 'RENAMESCRIPT': {
+        const script = scripts.get(first);
+        if (script === undefined) return 'NO (NONEXISTENT) "There is no such script."';
+        if (scripts.has(second)) return 'NO (ALREADYEXISTS) "There is one of that name."';
+        scripts.delete(first);
+        scripts.set(second, script);
+        if (this.server.active === first) this.server.active = second;
+        return 'OK "Renamed."';
+      }
+      case 'DELETESCRIPT':
+        if (!scripts.has(first)) return 'NO (NONEXISTENT) "There is no such script."';
+        if (this.server.active === first) return 'NO (ACTIVE) "It runs."';
+        scripts.delete(first);
+        return 'OK "Gone."';
+      default:
+        return `NO ${text(`I know no ${command}.`)}`;
+    }
+  }
+
+  #keep(name: string, script: string): string {
+    this.server.scripts.set(name, script);
+    return 'OK "Kept."';
+  }
+
+  /** Null where there is room. */
+  #space(name: string, octets: number): string | null {
+    const { quota } = this.server.settings;
+    const { scripts } = this.server;
+    if (octets > quota.octets) return 'NO (QUOTA/MAXSIZE) "It is too large."';
+    if (!scripts.has(name) && scripts.size >= quota.scripts) return 'NO (QUOTA/MAXSCRIPTS) "There are too many."';
+    return null;
+  }
+
+  /** Null where nothing is wrong; else all faults in full, line by line. */
+  #sound(script: string): string | null {
+    const { script: read, diagnostics } = parse(script);
+    const required = [...script.matchAll(/require\s+(\[[^\]]*\]|"[^"]*")/g)].flatMap(([, list = '']) =>
+      [...list.matchAll(/"([^"]*)"/g)].map(([, name]) => name as string),
+    );
+    const unknown = required.filter((name) => !this.server.settings.sieve.includes(name));
+    const faults = [
+      ...listing('', script, [...diagnostics, ...check(read)]).map((line) => line.replace(/^:/, 'line ')),
+      ...unknown.map((name) => `line 1: I do not have ${name}.`),
+    ];
+    return faults.length === 0 ? null : `NO ${text(faults.join('\r\n'))}`;
+  }
+
+  #capabilities(): void {
+    const { sieve, sasl, security } = this.server.settings;
+    this.#say('"IMPLEMENTATION" "a stand-in"');
+    this.#say(`"SIEVE" ${text(sieve.join(' '))}`);
+    this.#say(`"SASL" ${text(this.#secured ? sasl.join(' ') : '')}`);
+    if (security === 'starttls' && !this.#secured) this.#say('"STARTTLS"');
+    this.#say('"MAXREDIRECTS" "5"');
+    this.#say('"VERSION" "1.0"');
+    this.#say('OK "I listen."');
+  }
+
+  #authenticate(way: string, response: string): void {
+    const { user, password, sasl } = this.server.settings;
+    const said = Buffer.from(response, 'base64').toString('utf8');
+    if (this.#known || !this.#secured) this.#say('NO "Not now."');
+    else if (!sasl.includes(way)) this.#say('NO "I know no such way."');
+    else if (way === 'PLAIN') this.#welcome(said === `\0${user}\0${password}`);
+    else this.#challenge(said.replace(/^n,,/, ''));
+  }
+
+  #challenge(first: string): void {
+    const nonce = `${attributesOf(first).r ?? ''}${randomBytes(12).toString('hex')}`;
+    const salt = randomBytes(12);
+    const challenge = `r=${nonce},s=${salt.toString('base64')},i=4096`;
+    this.#scram = { first, challenge, nonce, salt };
+    this.#say(text(Buffer.from(challenge).toString('base64')));
+  }
+
+  #welcome(isKnown: boolean, code = ''): void {
+    this.#known = isKnown;
+    this.#say(isKnown ? `OK${code} "Welcome."` : 'NO "I do not know you."');
+  }
+
+  #proceed(line: readonly Word[]): void {
+    const word = line[0]?.kind === 'string' ? Buffer.from(line[0].value, 'base64').toString('utf8') : '';
+    const exchange = this.#scram;
+    this.#scram = null;
+    if (!exchange) return;
+    const { user, password } = this.server.settings;
+    const { proof, signature } = proofOf(password, exchange.salt, 4096, exchange);
+    const given = Buffer.from(attributesOf(word).p ?? '', 'base64');
+    const named = attributesOf(exchange.first).n === user;
+    const same = given.length === proof.length && timingSafeEqual(given, proof);
+    const final = Buffer.from(`v=${signature.toString('base64')}`).toString('base64');
+    this.#welcome(named && same, ` (SASL ${text(final)})`);
+  }
+}
+
+/** Control characters stand in no name (RFC 5804 section 1.6). */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
+const isName = (name: string): boolean => name !== '' && !/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/.test(name);
+
+const text = (words: string): string => written(words, 'server').toString('utf8');
