@@ -18,7 +18,9 @@ try {
 }
 
 const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', port];
-const server = spawn(process.execPath, next, { cwd: root, stdio: ['inherit', 'pipe', 'inherit'] });
+// A server of scripts that is played, to fetch from and to hand over to.
+const env = { ...process.env, YSOMERIS_STANDIN: process.env.YSOMERIS_STANDIN ?? '4190' };
+const server = spawn(process.execPath, next, { cwd: root, env, stdio: ['inherit', 'pipe', 'inherit'] });
 server.stdout.on('data', (chunk) => {
   process.stdout.write(chunk);
   if (String(chunk).includes('Ready')) console.log(`\nYsomeris is open at http://127.0.0.1:${port}\n`);

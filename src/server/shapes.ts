@@ -67,6 +67,31 @@ export const handoverShape = z.object({
   accepted: z.array(z.string().max(2000)).max(20_000).optional(),
 });
 
+const scriptName = z.string().trim().min(1, 'the script has no name').max(200);
+export const serverShape = z.object({
+  login: z.object({
+    host: z.string().trim().min(1, 'the server has no name').max(300),
+    port: z.int().min(1).max(65_535),
+    security: z.enum(['starttls', 'tls', 'plain']),
+    trusted: z.string().max(200).nullable(),
+    user: z.string().min(1, 'the user has no name').max(500),
+    password: z.string().max(2000),
+  }),
+  request: z.discriminatedUnion('ask', [
+    z.object({ ask: z.enum(['look', 'target']) }),
+    z.object({ ask: z.literal('fetch'), names: z.array(scriptName).min(1).max(100) }),
+    z.object({ ask: z.literal('put'), name: scriptName }),
+    z.object({ ask: z.literal('activate'), name: z.string().max(200) }),
+  ]),
+});
+
+export const standInFaultsShape = z.object({
+  drops: z.string().max(40).nullable().optional(),
+  refuses: z.string().max(40).nullable().optional(),
+  slow: z.int().min(0).max(60_000).optional(),
+  refers: z.string().max(200).nullable().optional(),
+});
+
 export const wideningShape = z.object({ rule: id, tests: treeShape });
 
 /** Tests as JSON, as they stand in addresses. */

@@ -1,6 +1,7 @@
 import { unaudited } from './audit-results';
 import { store } from './database/open';
 import { runner } from './server';
+import { startStandIn } from './stand-in';
 import { warmUp } from './warm';
 
 /**
@@ -10,6 +11,7 @@ import { warmUp } from './warm';
 export function startServer(): void {
   const jobs = runner();
   for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
+  void startStandIn();
   const end = () => {
     void jobs.close().finally(() => process.exit(0));
   };

@@ -70,6 +70,11 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
             Take the script away
           </Button>
         )}
+        {verified && obstacles.length === 0 && (
+          <Button variant="default" component={Link} href={`/audits/${auditId}/server`}>
+            Hand it over to a server
+          </Button>
+        )}
         <Button variant="default" onClick={verify} loading={asked}>
           Verify again
         </Button>

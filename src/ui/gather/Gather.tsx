@@ -46,6 +46,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
             Choose files
           </Button>
           <PathField onSend={bringPath} />
+          <Link href={`/audits/${auditId}/server`}>or fetch scripts from a server</Link>
         </div>
       </Dropzone>
       {(sending || statements.length > 0) && (

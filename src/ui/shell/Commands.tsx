@@ -45,6 +45,11 @@ export function Commands({ auditId }: { auditId: string }) {
           label: 'Edit the whole chain as Sieve',
           onClick: () => router.push(`/audits/${auditId}/script`),
         },
+        {
+          id: 'server',
+          label: 'Speak to a server of scripts',
+          onClick: () => router.push(`/audits/${auditId}/server`),
+        },
         { id: 'lists', label: 'Keep lists of addresses', onClick: () => router.push(`/audits/${auditId}/lists`) },
         { id: 'sheet', label: 'Type rules in as a sheet', onClick: () => router.push(`/audits/${auditId}/sheet`) },
         {

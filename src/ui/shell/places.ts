@@ -20,7 +20,7 @@ export const PLACES = [
     about: 'the draft against what was brought in',
     pages: ['expectations'],
   },
-  { path: 'export', name: 'Export', about: 'the script, verified', pages: [] },
+  { path: 'export', name: 'Export', about: 'the script, verified', pages: ['server'] },
 ] as const satisfies readonly {
   readonly path: string;
   readonly name: string;

@@ -1,0 +1,83 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+
+const SCRIPT = `require ["fileinto", "body", "copy"];
+# Weir
+if header :contains "subject" "weir" { fileinto "Weir"; stop; }
+# Copies
+if header :contains "subject" "oak" { fileinto :copy "Oak"; }
+# Words
+if body :contains "lime" { fileinto "Lime"; }
+`;
+const letter = (n: number, subject: string, words: string) =>
+  `From a@b.example Thu Jan  1 10:00:00 2026\nFrom: a@b.example\nTo: me@mill.example\nSubject: ${subject}\nDate: Thu, ${n + 1} Jan 2026 10:00:00 +0000\n\n${words}\n\n`;
+const MAIL = [
+  letter(1, 'weir', 'x'),
+  letter(2, 'oak', 'x'),
+  letter(3, 'stone', 'lime and sand'),
+  letter(4, 'other', 'x'),
+].join('');
+
+async function noViolations(page: Page): Promise<void> {
+  const scan = await new AxeBuilder({ page }).analyze();
+  expect(scan.violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
+}
+
+test('a script is written for a server, its costs are accepted, and it is handed over, run and taken back', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByLabel('Begin an audit').fill('To be handed over');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.waitForURL('**/gather');
+  const file = (name: string, text: string) => ({
+    name,
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from(text),
+  });
+  await page.locator('input[type=file]').setInputFiles([file('rules.sieve', SCRIPT), file('INBOX.mbox', MAIL)]);
+  await expect(page.getByText('4 messages').first()).toBeVisible();
+
+  await page.getByRole('link', { name: 'Export', exact: true }).click();
+  await page.getByRole('radio', { name: /^the core language and fileinto/ }).check();
+  await expect(page.getByText('without copy: what it copies stays in the inbox')).toBeVisible();
+  await page.getByRole('button', { name: 'Verify the script' }).click();
+  await expect(page.getByRole('heading', { name: 'Verified: 4 of 4 messages have the same fate' })).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByText(/It cannot be taken away yet/)).toBeVisible();
+  await noViolations(page);
+  await page.getByText('keep it as a comment').click();
+  await expect(page.getByText('Not verified yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Verify the script' }).click();
+  await expect(page.getByRole('heading', { name: /^Verified/ })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('checkbox', { name: 'this is accepted: Copies' }).check();
+  await expect(page.getByRole('link', { name: 'Take the script away' })).toBeVisible();
+  await expect(page.getByLabel('The script', { exact: true })).toContainText('# » Words: not in force');
+
+  await page.getByRole('link', { name: 'Hand it over to a server' }).click();
+  await page.getByRole('button', { name: 'Use the one that is played here' }).click();
+  await page.getByRole('button', { name: 'Ask the server' }).click();
+  await expect(page.getByText('The certificate of this server cannot be trusted')).toBeVisible();
+  await page.getByRole('checkbox', { name: /^I have compared it/ }).check();
+  await page.getByRole('button', { name: 'Trust this one certificate' }).click();
+  await expect(page.getByRole('heading', { name: '3 scripts' })).toBeVisible();
+  await noViolations(page);
+  await page.getByRole('textbox', { name: 'Under a new name' }).fill('audited');
+  await page.getByRole('button', { name: 'Hand it over' }).click();
+  await expect(page.getByText('The server keeps the script as “audited”. It is not active yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'let it run: audited' }).click();
+  await page.getByRole('button', { name: 'Let “audited” run' }).click();
+  await expect(page.getByText('“audited” runs now.')).toBeVisible();
+  await page.getByRole('button', { name: 'Go back to “since spring”' }).click();
+  await expect(page.getByText('“since spring” runs now.')).toBeVisible();
+
+  await page.getByRole('checkbox', { name: 'holidays' }).check();
+  await page.getByRole('button', { name: 'Bring 1 into this audit' }).click();
+  await expect(page.getByText('“holidays.sieve”: 1 rule.')).toBeVisible();
+
+  await page.request.put('/api/standin', { data: { refuses: 'LISTSCRIPTS' } });
+  await page.getByRole('button', { name: 'Ask the server' }).click();
+  await expect(page.getByRole('alert').filter({ hasText: 'I do not like this script' })).toBeVisible();
+  await page.request.put('/api/standin', { data: { refuses: null } });
+});
