@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { reportMarkdown } from '../core/handover/report';
 import { DEFAULT_CHOICES } from '../core/handover/rewrite';
 import { makeChange } from './changes';
 import {
@@ -12,6 +13,7 @@ import {
 import { audit, bring, id, job, MAIL, simulated, store, withAudit, work } from './harness';
 import { perform } from './jobs/perform';
 import { exportView, verifiedScript } from './views/export';
+import { reportOf } from './views/report';
 
 withAudit();
 
@@ -37,6 +39,18 @@ const set = (change: Partial<HandoverSettings>) =>
 const verify = () => perform(store, job(), { kind: 'verify' });
 const costs = () => exportView(store, id).costs;
 const acceptAll = () => set({ accepted: costs().flatMap(({ keys }) => keys) });
+
+test('the report tells what was found, done and verified; a discreet one says no address and no word that rules look for', async () => {
+  await filled();
+  await verify();
+  makeChange(store, id, [{ kind: 'switch', id: 'r3', on: false }], 'since a@x.example asked');
+  const whole = reportMarkdown(reportOf(store, id, false));
+  expect(whole).toContain('weir');
+  expect(whole).toContain('a@x.example');
+  const discreet = reportMarkdown(reportOf(store, id, true));
+  for (const word of ['“weir”', '“oak”', 'words 4', '@']) expect(discreet).not.toContain(word);
+  expect(discreet).toContain('Weir');
+});
 
 describe('a script for a target', () => {
   test('costs nothing where the target has everything, and is handed over once it was verified', async () => {

@@ -152,6 +152,7 @@ export const litQueryShape = z.object({ rule: id });
 
 export const absenceQueryShape = z.object({ number: z.coerce.number().int().min(0) });
 export const originsQueryShape = z.object({ destination: z.string().min(1).max(1000) });
+export const reportQueryShape = z.object({ form: z.enum(['html', 'markdown']), discreet: z.literal('1').optional() });
 export const refiledQueryShape = z.object({ form: z.enum(['mbox', 'maildir']) });
 
 /** A made-up message, in characters; octets that are none stand in no probe. */

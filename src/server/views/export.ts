@@ -55,6 +55,8 @@ export interface CostLine {
 
 export interface VerificationView extends Omit<HandoverRecord, 'costs' | 'undeclared'> {
   readonly verified: boolean;
+  /** What was checked, and how that came out, in plain words. */
+  readonly checks: readonly string[];
   readonly undeclared: number;
   readonly at: number;
   readonly hash: string;
@@ -152,7 +154,14 @@ function maybeRecord(store: Store, audit: Audit): KeptRecord | null {
 
 function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationView {
   const { costs: _costs, undeclared, ...rest } = record;
-  return { ...rest, undeclared: undeclared.length, verified: isVerified(record, audit.messageCount), at, hash };
+  return {
+    ...rest,
+    undeclared: undeclared.length,
+    checks: checksOf(record),
+    verified: isVerified(record, audit.messageCount),
+    at,
+    hash,
+  };
 }
 
 /** The script for a download or a server; refused unless the very script was verified, and all it costs was accepted. */
@@ -165,4 +174,23 @@ export function verifiedScript(store: Store, auditId: string): string {
   const [obstacle] = view.obstacles;
   if (obstacle !== undefined) throw new Refusal(`It is not handed over: ${obstacle}.`, 409);
   return view.text;
+}
+
+/** What was checked, and how that came out, in plain words. */
+function checksOf({ faults, madeUp, madeUpSame, exact, exactChanged, script, undeclared }: HandoverRecord): string[] {
+  return [
+    faults.length === 0 ? 'The checker finds no fault in it.' : `The checker finds faults in it: ${faults.join('; ')}.`,
+    `${madeUpSame} of ${madeUp} messages that were made up, probes among them, have the same fate.`,
+    script === 'equivalent'
+      ? 'By reasoning, the script does with every message what was written: this is proved.'
+      : script === 'different'
+        ? 'By reasoning, the script does not do what was written.'
+        : 'Whether it does so with every possible message could not be settled by reasoning.',
+    exact === 'equivalent' && exactChanged === 0
+      ? 'What is said without a cost is the same for every message: this is proved.'
+      : exactChanged > 0 || exact === 'different'
+        ? 'What is said without a cost is not the same as the rules.'
+        : 'What is said without a cost is the same for all stored messages; for all others that could not be settled.',
+    ...(undeclared.length > 0 ? [`${undeclared.length} messages end elsewhere without a declared cost.`] : []),
+  ];
 }

@@ -15,12 +15,14 @@ const WAYS: Readonly<Record<Unsayable, string>> = {
 interface Props {
   readonly auditId: string;
   readonly view: ExportView;
+  readonly settings: ExportView['settings'];
   readonly onSet: (change: HandoverChange) => void;
 }
 
 /** What the target cannot say, rule by rule: what stands in for it, what that costs on the stored mail, and the user's word on it. */
-export function Costs({ auditId, view, onSet }: Props) {
-  const { costs, settings, total, verification } = view;
+export function Costs({ auditId, view, settings, onSet }: Props) {
+  const { costs, total, verification } = view;
+  const isAccepted = ({ keys }: CostLine) => keys.every((key) => settings.accepted.includes(key));
   if (costs.length === 0) {
     return <p className={classes.soft}>Every rule is said as it is: it costs nothing.</p>;
   }
@@ -30,7 +32,7 @@ export function Costs({ auditId, view, onSet }: Props) {
   };
   const decide = (id: string, way: Unsayable) =>
     onSet({ choices: { ...settings.choices, unsayable: { ...settings.choices.unsayable, [id]: way } } });
-  const open = costs.filter(({ accepted, ways, none }) => ways.length === 0 && !accepted && !none);
+  const open = costs.filter((cost) => cost.ways.length === 0 && !isAccepted(cost) && !cost.none);
   return (
     <section aria-label="What it costs">
       <h2 className={classes.heading}>What it costs: {formatNumber(costs.length)} rules</h2>
@@ -61,7 +63,7 @@ export function Costs({ auditId, view, onSet }: Props) {
               <SegmentedControl
                 size="xs"
                 aria-label={`What becomes of ${cost.name}`}
-                value={cost.decided ?? ''}
+                value={settings.choices.unsayable[cost.id] ?? ''}
                 data={cost.ways.map((way) => ({ value: way, label: WAYS[way] }))}
                 onChange={(way) => decide(cost.id, way as Unsayable)}
               />
@@ -71,7 +73,7 @@ export function Costs({ auditId, view, onSet }: Props) {
                   size="xs"
                   label="this is accepted"
                   aria-label={`this is accepted: ${cost.name}`}
-                  checked={cost.accepted}
+                  checked={isAccepted(cost)}
                   onChange={(event) => accept(cost.keys, event.currentTarget.checked)}
                 />
               )

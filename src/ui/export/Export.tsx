@@ -1,6 +1,8 @@
 'use client';
 
+import { Checkbox } from '@mantine/core';
 import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
 import type { HandoverSettings } from '../../server/handing-over';
 import type { ExportView } from '../../server/views/export';
 import { call, tell } from '../common/api';
@@ -17,6 +19,9 @@ export type HandoverChange = Partial<Omit<HandoverSettings, 'capabilities'>> & {
 /** The script that the draft stands for, for a target: what it costs to say it so, and the record of its verification. */
 export function Export({ auditId, view }: { auditId: string; view: ExportView }) {
   const router = useRouter();
+  // What was just set is shown at once; what follows from it comes from the server.
+  const [settings, setSettings] = useState(view.settings);
+  useEffect(() => setSettings(view.settings), [view.settings]);
   if (view.rules === 0 && view.leftOut.length === 0 && view.costs.length === 0) {
     return (
       <Notice title="There is nothing to export yet">
@@ -24,9 +29,10 @@ export function Export({ auditId, view }: { auditId: string; view: ExportView })
       </Notice>
     );
   }
-  const set = async (change: HandoverChange) => {
+  const set = async ({ said, ...change }: HandoverChange) => {
+    setSettings({ ...settings, ...change });
     try {
-      await call(`/api/audits/${auditId}/handover`, 'PUT', change);
+      await call(`/api/audits/${auditId}/handover`, 'PUT', said === undefined ? change : { ...change, said });
       router.refresh();
     } catch (error) {
       tell(error);
@@ -36,8 +42,9 @@ export function Export({ auditId, view }: { auditId: string; view: ExportView })
     <div className={classes.page}>
       <section className={classes.record} aria-label="The hand-over">
         <Record auditId={auditId} view={view} />
-        <ForWhom view={view} onSet={set} />
-        <Costs auditId={auditId} view={view} onSet={set} />
+        <ForWhom settings={settings} targets={view.targets} onSet={set} />
+        <Costs auditId={auditId} view={view} settings={settings} onSet={set} />
+        <Reports auditId={auditId} />
         <dl className={classes.facts}>
           <dt>Rules in the script</dt>
           <dd>
@@ -86,5 +93,25 @@ export function Export({ auditId, view }: { auditId: string; view: ExportView })
         <pre>{view.text}</pre>
       </section>
     </div>
+  );
+}
+
+/** The whole audit to be read, printed and shared. */
+function Reports({ auditId }: { auditId: string }) {
+  const [discreet, setDiscreet] = useState(false);
+  const hrefOf = (form: string) => `/api/audits/${auditId}/report?form=${form}${discreet ? '&discreet=1' : ''}`;
+  return (
+    <section aria-label="Report">
+      <h2 className={classes.heading}>A report to read, print and share</h2>
+      <Checkbox
+        size="xs"
+        label="without addresses, subjects and the words that rules look for"
+        checked={discreet}
+        onChange={(event) => setDiscreet(event.currentTarget.checked)}
+      />
+      <p>
+        <a href={hrefOf('html')}>as one page</a> or <a href={hrefOf('markdown')}>as Markdown</a>
+      </p>
+    </section>
   );
 }

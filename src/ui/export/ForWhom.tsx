@@ -5,7 +5,8 @@ import type { HandoverChange } from './Export';
 import classes from './Export.module.css';
 
 interface Props {
-  readonly view: ExportView;
+  readonly settings: ExportView['settings'];
+  readonly targets: ExportView['targets'];
   readonly onSet: (change: HandoverChange) => void;
 }
 
@@ -16,8 +17,7 @@ const LIMITS = [
 ] as const;
 
 /** What the server understands, and what is decided where it does not. */
-export function ForWhom({ view, onSet }: Props) {
-  const { settings, targets } = view;
+export function ForWhom({ settings, targets, onSet }: Props) {
   const { choices, limits, capabilities } = settings;
   const [said, setSaid] = useState(capabilities.join(' '));
   return (

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { ExportView, VerificationView } from '../../server/views/export';
+import type { ExportView } from '../../server/views/export';
 import { call, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
 import classes from './Export.module.css';
@@ -44,7 +44,7 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
         {verified ? 'Verified' : 'Not the same'}: {formatPart(sameFate, messages)} messages have the same fate
       </h1>
       <ul className={classes.checks}>
-        {checksOf(verification).map((words) => (
+        {verification.checks.map((words) => (
           <li key={words}>{words}</li>
         ))}
         <li>
@@ -81,22 +81,4 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
       </div>
     </>
   );
-}
-
-function checksOf({ faults, madeUp, madeUpSame, exact, exactChanged, script, undeclared }: VerificationView): string[] {
-  return [
-    faults.length === 0 ? 'The checker finds no fault in it.' : `The checker finds faults in it: ${faults.join('; ')}.`,
-    `${formatPart(madeUpSame, madeUp)} messages that were made up, probes among them, have the same fate.`,
-    script === 'equivalent'
-      ? 'By reasoning, the script does with every message what was written: this is proved.'
-      : script === 'different'
-        ? 'By reasoning, the script does not do what was written.'
-        : 'Whether it does so with every possible message could not be settled by reasoning.',
-    exact === 'equivalent' && exactChanged === 0
-      ? 'What is said without a cost is the same for every message: this is proved.'
-      : exactChanged > 0 || exact === 'different'
-        ? 'What is said without a cost is not the same as the rules.'
-        : 'What is said without a cost is the same for all stored messages; for all others that could not be settled.',
-    ...(undeclared > 0 ? [`${formatNumber(undeclared)} messages end elsewhere without a declared cost.`] : []),
-  ];
 }

@@ -1,0 +1,24 @@
+import { reportHtml, reportMarkdown } from '../../../../../core/handover/report';
+import { store } from '../../../../../server/database/open';
+import { guarded } from '../../../../../server/http';
+import { reportQueryShape } from '../../../../../server/shapes';
+import { reportOf } from '../../../../../server/views/report';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The audit as a report to be saved: one page, or Markdown. */
+export const GET = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const query = reportQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
+  const report = reportOf(store(), id, query.discreet === '1');
+  const [text, type, name] =
+    query.form === 'html'
+      ? [reportHtml(report), 'text/html', 'audit.html']
+      : [reportMarkdown(report), 'text/markdown', 'audit.md'];
+  return new Response(text, {
+    headers: {
+      'content-type': `${type}; charset=utf-8`,
+      'content-disposition': `attachment; filename="${name}"`,
+    },
+  });
+});

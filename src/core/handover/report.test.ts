@@ -1,0 +1,65 @@
+import fc from 'fast-check';
+import { XMLValidator } from 'fast-xml-parser';
+import { expect, test } from 'vitest';
+import { type Report, reportHtml, reportMarkdown } from './report';
+
+const HOSTILE = [
+  '<script>alert(1)</script>',
+  '"><img src=x onerror=alert(1)>',
+  '| a | [x](javascript:y) `z`',
+  '\u0000\u001b[2J',
+  '-->',
+  '# x\n\n## y',
+];
+
+const reportOf = (text: string): Report => ({
+  title: text,
+  date: '1 January 2026',
+  total: 5,
+  rules: [{ number: 1, name: text, on: false, sentence: text, fired: 2 }],
+  findings: [{ kind: text, consequence: text, claim: text, certainty: 'proved', evidence: '2 messages', aside: text }],
+  changes: [{ words: text, why: text, effect: text }],
+  moves: [{ from: text, to: text, count: 1 }],
+  target: text,
+  requires: [text],
+  costs: [],
+  verification: [text],
+  leftOut: '',
+});
+
+test('nothing that a rule or a message says is markup in a page', () => {
+  fc.assert(
+    fc.property(fc.oneof(fc.constantFrom(...HOSTILE), fc.string({ unit: 'binary' })), (text) => {
+      const page = reportHtml(reportOf(text.replace(/[\ud800-\udfff\ufffe\uffff]/g, '')));
+      expect(page.match(/<(script|img|a|iframe|link)\b/i)).toBeNull();
+      expect(page.match(/<h2>/g)).toHaveLength(6);
+      expect(XMLValidator.validate(page.replace(/<meta [^>]*>/g, '').replace('<!doctype html>', ''))).toBe(true);
+    }),
+  );
+});
+
+test('nor in Markdown, where each row stays one', () => {
+  fc.assert(
+    fc.property(fc.oneof(fc.constantFrom(...HOSTILE), fc.string()), (text) => {
+      const lines = reportMarkdown(reportOf(text)).split('\n');
+      expect(lines.filter((line) => line.startsWith('## '))).toHaveLength(6);
+      expect(lines.filter((line) => line.startsWith('# '))).toHaveLength(1);
+      for (const line of lines.filter((one) => one.startsWith('| '))) {
+        expect(line.replace(/\\./g, '').match(/[<[`]/)).toBeNull();
+      }
+    }),
+  );
+});
+
+test('what is empty is said', () => {
+  const page = reportHtml({ ...reportOf('x'), findings: [], changes: [], moves: [], verification: [] });
+  for (const words of [
+    'Nothing was found.',
+    'Nothing was changed.',
+    'ends elsewhere',
+    'was not verified',
+    'it costs nothing',
+  ]) {
+    expect(page).toContain(words);
+  }
+});

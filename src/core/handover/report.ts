@@ -1,0 +1,176 @@
+/** An audit to be read, printed and shared. All texts are plain. */
+export interface Report {
+  readonly title: string;
+  /** As it is to be read. */
+  readonly date: string;
+  readonly total: number;
+  readonly rules: readonly {
+    readonly number: number;
+    readonly name: string;
+    readonly on: boolean;
+    readonly sentence: string;
+    /** Stored messages that it acts on; null where that is not known. */
+    readonly fired: number | null;
+  }[];
+  readonly findings: readonly {
+    readonly kind: string;
+    readonly consequence: string;
+    readonly claim: string;
+    readonly certainty: string;
+    readonly evidence: string;
+    /** Why it was set aside; empty where it was not. */
+    readonly aside: string;
+  }[];
+  readonly changes: readonly { readonly words: string; readonly why: string; readonly effect: string }[];
+  /** From where to where messages go that end elsewhere than as brought in. */
+  readonly moves: readonly { readonly from: string; readonly to: string; readonly count: number }[];
+  readonly target: string;
+  readonly requires: readonly string[];
+  readonly costs: readonly { readonly name: string; readonly words: string }[];
+  readonly verification: readonly string[];
+  /** What was left out of this report; empty where nothing was. */
+  readonly leftOut: string;
+}
+
+/** The parts of a report, each as a heading, a line for what is empty, and a table. */
+interface Part {
+  readonly heading: string;
+  readonly empty: string;
+  readonly heads: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+}
+
+function partsOf(report: Report): Part[] {
+  const { total } = report;
+  return [
+    {
+      heading: 'The rules, in the order in which they run',
+      empty: 'There are no rules.',
+      heads: ['', 'Rule', 'What it says', `Acts on, of ${total}`],
+      rows: report.rules.map(({ number, name, on, sentence, fired }) => [
+        String(number),
+        on ? name : `${name} (off)`,
+        sentence,
+        fired === null ? '' : String(fired),
+      ]),
+    },
+    {
+      heading: 'What was found',
+      empty: 'Nothing was found.',
+      heads: ['Consequence', 'Kind', 'Finding', 'How it is known'],
+      rows: report.findings.map(({ kind, consequence, claim, certainty, evidence, aside }) => [
+        consequence,
+        kind,
+        aside === '' ? claim : `${claim} Set aside: ${aside}`,
+        [certainty, evidence].filter((words) => words !== '').join(', '),
+      ]),
+    },
+    {
+      heading: 'What was done',
+      empty: 'Nothing was changed.',
+      heads: ['Change', 'Why', 'Effect'],
+      rows: report.changes.map(({ words, why, effect }) => [words, why, effect]),
+    },
+    {
+      heading: 'Before and after',
+      empty: 'No stored message ends elsewhere than before.',
+      heads: ['As brought in', 'Now', `Messages, of ${total}`],
+      rows: report.moves.map(({ from, to, count }) => [from, to, String(count)]),
+    },
+    {
+      heading: `What the script costs, for ${report.target}`,
+      empty: 'Every rule is said as it is: it costs nothing.',
+      heads: ['Rule', 'Cost'],
+      rows: report.costs.map(({ name, words }) => [name, words]),
+    },
+    {
+      heading: 'The record of its verification',
+      empty: 'The script was not verified.',
+      heads: ['Check'],
+      rows: report.verification.map((words) => [words]),
+    },
+  ];
+}
+
+const FACTS = (report: Report): string =>
+  [
+    `${report.date}; ${report.rules.length} rules, ${report.total} stored messages.`,
+    report.requires.length > 0 ? `The script requires ${report.requires.join(', ')}.` : 'The script requires nothing.',
+    report.leftOut,
+  ]
+    .filter((line) => line !== '')
+    .join(' ');
+
+/** One page that needs nothing else, for the screen and for paper. */
+export function reportHtml(report: Report): string {
+  const body = partsOf(report).map(({ heading, empty, heads, rows }) => {
+    if (rows.length === 0) return `<h2>${escaped(heading)}</h2>\n<p>${escaped(empty)}</p>`;
+    const head = heads.map((words) => `<th scope="col">${escaped(words)}</th>`).join('');
+    const lines = rows.map(
+      (cells) => `<tr>${cells.map((cell) => `<td dir="auto">${escaped(cell)}</td>`).join('')}</tr>`,
+    );
+    return `<h2>${escaped(heading)}</h2>\n<table>\n<thead><tr>${head}</tr></thead>\n<tbody>\n${lines.join('\n')}\n</tbody>\n</table>`;
+  });
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'">
+<title>${escaped(report.title)}</title>
+<style>${STYLE}</style>
+</head>
+<body>
+<h1>${escaped(report.title)}</h1>
+<p>${escaped(FACTS(report))}</p>
+${body.join('\n')}
+</body>
+</html>
+`;
+}
+
+const STYLE = `
+body { max-width: 62rem; margin: 2rem auto; padding: 0 1rem; color: #26241f; background: #fffdf8; font: 15px/1.45 sans-serif; }
+h1 { font-size: 1.6rem; } h2 { margin: 1.8rem 0 .4rem; font-size: 1.1rem; }
+table { width: 100%; border-collapse: collapse; }
+th { text-align: left; font-weight: 400; color: #5d574a; border-bottom: 1px solid #a79c84; }
+td { padding: .25rem .8rem .25rem 0; vertical-align: top; border-bottom: 1px solid #d9d0bb; overflow-wrap: anywhere; }
+@media print { body { margin: 0; max-width: none; background: #fff; font-size: 10pt; } tr { break-inside: avoid; } h2 { break-after: avoid; } }
+`;
+
+const ENTITIES: Readonly<Record<string, string>> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&#39;',
+};
+
+/** Characters that a page cannot hold are left out (HTML, section 13.2.3.5). */
+const escaped = (text: string): string =>
+  Array.from(text, (character) => (isControl(character) ? '' : (ENTITIES[character] ?? character))).join('');
+
+const isControl = (character: string): boolean =>
+  (character < ' ' && !/[\t\n\r]/.test(character)) || character === '\u007f';
+
+/** The same as Markdown (CommonMark, with tables). */
+export function reportMarkdown(report: Report): string {
+  const body = partsOf(report).map(({ heading, empty, heads, rows }) => {
+    if (rows.length === 0) return `## ${quoted(heading)}\n\n${quoted(empty)}\n`;
+    const line = (cells: readonly string[]) => `| ${cells.map(quoted).join(' | ')} |`;
+    return [
+      `## ${quoted(heading)}\n`,
+      line(heads),
+      `|${heads.map(() => ' --- |').join('')}`,
+      ...rows.map(line),
+      '',
+    ].join('\n');
+  });
+  return `# ${quoted(report.title)}\n\n${quoted(FACTS(report))}\n\n${body.join('\n')}`;
+}
+
+/** Nothing in it is markup, and nothing leaves its cell. */
+const quoted = (text: string): string =>
+  text
+    .replace(/\s+/g, ' ')
+    .replace(/[\\`*_{}[\]<>#|~&]/g, (mark) => `\\${mark}`)
+    .trim();

@@ -1,0 +1,103 @@
+import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
+import { KINDS } from '../../core/audit/words';
+import type { Report } from '../../core/handover/report';
+import { READY_TARGETS } from '../../core/handover/target';
+import type { ChainEntry, LeafTest, Rule, TestTree } from '../../core/rules/rule';
+import { sentenceOf } from '../../core/rules/sentence';
+import { asidesAmong } from '../asides';
+import { maybeFindings } from '../audit-results';
+import { getAudit } from '../audits';
+import type { Store } from '../database/open';
+import { maybeFlow } from '../simulation';
+import { changesView } from './changes';
+import { exportView } from './export';
+
+/** The audit as it is to be read by others; `discreet`: without addresses, and without the words that rules look for. */
+export function reportOf(store: Store, auditId: string, discreet: boolean): Report {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  const said = (text: string) => (discreet ? withoutAddresses(text) : text);
+  const findings = withoutRepeated(maybeFindings(store, audit, audit.draft) ?? []).filter(
+    (finding) => isBorneOut(finding) && finding.kind !== 'overlap',
+  );
+  const asides = asidesAmong(store, audit, findings);
+  const { comparison, history } = changesView(store, auditId);
+  const view = exportView(store, auditId);
+  const { verification } = view;
+  return {
+    title: `Audit of incoming-mail rules: ${said(audit.name)}`,
+    date: new Date().toISOString().slice(0, 10),
+    total: audit.messageCount,
+    rules: audit.draft.entries.map((entry, at) => ({
+      number: at + 1,
+      name: said(entry.name),
+      on: entry.on,
+      sentence: said(sentenceOf(discreet ? withoutKeys(entry) : entry)),
+      fired: flow?.entries[at]?.fired.count() ?? null,
+    })),
+    findings: findings.map((finding) => ({
+      kind: KINDS[finding.kind].title,
+      consequence: finding.consequence,
+      claim: said(discreet ? withoutQuotedKeys(finding.claim, audit.draft.entries) : finding.claim),
+      certainty: finding.certainty,
+      evidence: finding.messages.length > 0 ? `${finding.messages.length} of ${audit.messageCount} messages` : '',
+      aside: said(asides.get(finding.key)?.reason ?? ''),
+    })),
+    changes: history
+      .filter(({ undone }) => !undone)
+      .map(({ words, why, changedMessages }) => ({
+        words: said(words),
+        why: said(discreet ? withoutQuotedKeys(why, audit.draft.entries) : why),
+        effect: `${changedMessages} messages`,
+      })),
+    moves: (comparison?.moves ?? []).map(({ from, to, count }) => ({ from: said(from), to: said(to), count })),
+    target: READY_TARGETS.find(({ id }) => id === view.settings.target)?.title ?? 'what the server says of itself',
+    requires: view.requires,
+    costs: view.costs.map(({ name, words, messages, none }) => ({
+      name: said(name),
+      words: [...words, none ? 'no message ends otherwise' : messages === null ? '' : `${messages} stored messages`]
+        .filter((part) => part !== '')
+        .join('; '),
+    })),
+    verification: verification
+      ? [
+          `${verification.verified ? 'Verified' : 'Not the same'}: ${verification.sameFate} of ${verification.messages} messages have the same fate.`,
+          ...verification.checks,
+          `SHA-256 of the script: ${verification.hash}`,
+        ]
+      : [],
+    leftOut: discreet ? 'Addresses, subjects and the words that rules look for are left out.' : '',
+  };
+}
+
+const HIDDEN = '…';
+
+/** Anything with an @, and names of domains. */
+const withoutAddresses = (text: string): string =>
+  text.replace(/[^\s“”"<>(),;]+@[^\s“”"<>(),;]*/g, HIDDEN).replace(/\b(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}\b/gu, HIDDEN);
+
+/** The same with nothing in it that its tests look for, nor where it redirects to. */
+function withoutKeys(entry: ChainEntry): ChainEntry {
+  if (entry.kind === 'script') return entry;
+  const actions = entry.actions.map((action) => {
+    if (action.action === 'redirect') return { ...action, address: HIDDEN };
+    return action.action === 'sieve' ? { ...action, text: `${action.name};` } : action;
+  });
+  return { ...entry, tests: hidden(entry.tests), unless: entry.unless.map(hidden), actions };
+}
+
+function hidden(tree: TestTree): TestTree {
+  if (tree.kind !== 'leaf') return { ...tree, children: tree.children.map(hidden) };
+  const { test } = tree;
+  if ('keys' in test) return { ...tree, test: { ...test, keys: [HIDDEN] } as LeafTest };
+  return test.test === 'sieve' ? { ...tree, test: { ...test, text: HIDDEN } } : tree;
+}
+
+/** Claims quote names of rules and folders, which stay, and keys, which do not. */
+function withoutQuotedKeys(claim: string, entries: readonly ChainEntry[]): string {
+  const kept = new Set(entries.flatMap((entry) => [entry.name, ...(entry.kind === 'rule' ? foldersOf(entry) : [])]));
+  return claim.replace(/“([^”]*)”/g, (whole, inner: string) => (kept.has(inner) ? whole : `“${HIDDEN}”`));
+}
+
+const foldersOf = ({ actions }: Rule): string[] =>
+  actions.flatMap((action) => (action.action === 'fileinto' ? [action.folder] : []));
