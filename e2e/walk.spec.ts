@@ -223,13 +223,15 @@ test.describe('each view of the demo', () => {
       '/expectations',
       '/export',
       '/language',
+      '/help',
+      '/server',
     ]) {
       test(`${path || 'opening'} in ${scheme}: no fault of access, no error of script or policy`, async ({ page }) => {
         const errors: string[] = [];
         page.on('console', (entry) => entry.type() === 'error' && errors.push(entry.text()));
         page.on('pageerror', (error) => errors.push(error.message));
         await page.emulateMedia({ colorScheme: scheme });
-        await page.goto(path === '' || path === '/language' ? path || '/' : `/audits/demo${path}`);
+        await page.goto(/^(\/language|\/help|)$/.test(path) ? path || '/' : `/audits/demo${path}`);
         await expect(page.locator('main').first()).toBeVisible();
         await expect(page.getByRole('row').nth(1).or(page.getByRole('heading').first()).first()).toBeVisible();
         const { violations } = await new AxeBuilder({ page }).analyze();

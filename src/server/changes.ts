@@ -56,7 +56,8 @@ function refuseUnsound(chain: Chain): void {
   throw new Refusal(`The script of this chain would be refused: ${faults[0]}.`, 422);
 }
 
-function faultsOf(chain: Chain): string[] {
+/** What a server would say of the script that a chain stands for. */
+export function faultsOf(chain: Chain): string[] {
   try {
     const { text } = sieveFromChain(chain);
     const { script, diagnostics } = parse(text);

@@ -52,19 +52,31 @@ export const versionShape = z.object({
 });
 
 const limit = z.int().min(1).nullable();
+const limitsShape = z.object({ strings: limit, octets: limit, redirects: limit });
+const choicesShape = z.object({
+  refused: z.enum(['dropped', 'kept']),
+  off: z.enum(['left out', 'as comments']),
+  unsayable: z.record(id, z.enum(['left out', 'as a comment', 'without'])),
+});
+const targetShape = z.enum(['core', 'core and fileinto', 'common', 'everything', 'own']);
+const acceptedShape = z.array(z.string().max(2000)).max(20_000);
+
+/** For whom a script is written, whole. */
+export const settingsShape = z.object({
+  target: targetShape,
+  capabilities: z.array(z.string().max(200)).max(500),
+  limits: limitsShape,
+  choices: choicesShape,
+  accepted: acceptedShape,
+});
+
 /** What is set of a hand-over; `said`: what a server says of itself. */
 export const handoverShape = z.object({
-  target: z.enum(['core', 'core and fileinto', 'common', 'everything', 'own']).optional(),
+  target: targetShape.optional(),
   said: z.string().max(10_000).optional(),
-  limits: z.object({ strings: limit, octets: limit, redirects: limit }).optional(),
-  choices: z
-    .object({
-      refused: z.enum(['dropped', 'kept']),
-      off: z.enum(['left out', 'as comments']),
-      unsayable: z.record(id, z.enum(['left out', 'as a comment', 'without'])),
-    })
-    .optional(),
-  accepted: z.array(z.string().max(2000)).max(20_000).optional(),
+  limits: limitsShape.optional(),
+  choices: choicesShape.optional(),
+  accepted: acceptedShape.optional(),
 });
 
 const scriptName = z.string().trim().min(1, 'the script has no name').max(200);

@@ -10,7 +10,7 @@ import { maybeFlow } from '../simulation';
 import { type ChainRef, chainAt, chainName, listVersions, type Version } from '../versions';
 import { type Comparison, compareFlows } from './comparison';
 import { placesLine } from './destinations';
-import { movedByRule, movesBetween } from './moves';
+import { movesBetween, movingOf } from './moves';
 
 /** Two chains of an audit side by side. */
 export interface ChangesView {
@@ -102,9 +102,11 @@ function placesBy(moves: ReturnType<typeof movesBetween>, side: 'from' | 'to'): 
 }
 
 function ruleLines(before: Flow, after: Flow) {
+  const changed = after.fates.differsFrom(before.fates);
+  if (changed.isEmpty()) return [];
   const names = new Map([...before.entries, ...after.entries].map(({ entry }) => [entry.id, entry.name]));
   return [...names]
-    .map(([id, name]) => ({ id, name, count: movedByRule(before, after, id).count() }))
+    .map(([id, name]) => ({ id, name, count: movingOf(before, after, id, changed).count() }))
     .filter(({ count }) => count > 0)
     .sort((a, b) => b.count - a.count);
 }

@@ -1,4 +1,4 @@
-import { Valued } from '../../core/audit/stored';
+import type { Valued } from '../../core/audit/stored';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import { askingChain } from '../../core/repair/expectations';
@@ -12,7 +12,7 @@ import { canonicalFolder, INBOX } from '../../core/sieve/interpret/fate';
 import { type Audit, getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { flowAtOnce, maybeFlow } from '../simulation';
-import { storedMail } from '../stored-mail';
+import { valuedMail } from '../stored-mail';
 import { type MessageRow, messageRows } from './mail';
 
 /** What some chosen messages have in common, and what could be made of it. */
@@ -62,7 +62,7 @@ export function maybeExamples(store: Store, auditId: string, numbers: readonly n
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   if (!flow) return null;
-  const mail = new Valued(storedMail(store, audit));
+  const mail = valuedMail(store, audit);
   const wanted = [...new Set(numbers)].filter((number) => number < audit.messageCount).slice(0, MOST_CHOSEN);
   const chosen = Bitmap.of(audit.messageCount, wanted);
   const proposals = weighed(
@@ -193,7 +193,7 @@ function wayOf(
 export function maybeLearned(store: Store, auditId: string): readonly Learned[] | null {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
-  return flow && learnedFrom(new Valued(storedMail(store, audit)), flow);
+  return flow && learnedFrom(valuedMail(store, audit), flow);
 }
 
 /** A rule that catches what some tests hold for too, without what that has made superfluous. */

@@ -1,4 +1,3 @@
-import { Valued } from '../../core/audit/stored';
 import { type Expectation, expectationWords } from '../../core/repair/expectations';
 import { offeredExpectations } from '../../core/repair/offered-expectations';
 import { isSame } from '../../core/rules/same';
@@ -7,7 +6,7 @@ import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { checkOnStored, listExpectations, standings } from '../expectations';
 import { maybeFlow } from '../simulation';
-import { storedMail } from '../stored-mail';
+import { valuedMail } from '../stored-mail';
 import { type RuleOffers, ruleOffers } from './rule-desk';
 
 export interface ExpectationsView {
@@ -43,7 +42,7 @@ export function expectationsView(store: Store, auditId: string): ExpectationsVie
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   const kept = listExpectations(store, auditId);
-  const offered = flow ? offeredExpectations(new Valued(storedMail(store, audit)), flow, audit.ownAddresses) : [];
+  const offered = flow ? offeredExpectations(valuedMail(store, audit), flow, audit.ownAddresses) : [];
   return {
     total: audit.messageCount,
     kept: standings(store, audit, audit.draft, flow).map(({ expectation, stored, probes, reasoned }) => ({

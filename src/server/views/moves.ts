@@ -41,6 +41,11 @@ export function movedBetween(before: Flow, after: Flow, from: string, to: string
 
 /** Messages, of those that end elsewhere, that fire a rule before or after, and not both. */
 export function movedByRule(before: Flow, after: Flow, rule: string): Bitmap {
+  return movingOf(before, after, rule, after.fates.differsFrom(before.fates));
+}
+
+/** The same among messages that are known to end elsewhere. */
+export function movingOf(before: Flow, after: Flow, rule: string, changed: Bitmap): Bitmap {
   const firedIn = (flow: Flow) => flow.entries.find(({ entry }) => entry.id === rule)?.fired ?? flow.fates.none;
-  return after.fates.differsFrom(before.fates).and(firedIn(before).difference(firedIn(after)));
+  return changed.and(firedIn(before).difference(firedIn(after)));
 }

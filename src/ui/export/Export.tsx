@@ -112,6 +112,11 @@ function Reports({ auditId }: { auditId: string }) {
       <p>
         <a href={hrefOf('html')}>as one page</a> or <a href={hrefOf('markdown')}>as Markdown</a>
       </p>
+      <h2 className={classes.heading}>In other forms</h2>
+      <p>
+        <a href={`/api/audits/${auditId}/archive`}>the whole audit but for its mail</a>, to be opened again on the first
+        page; <a href={`/api/audits/${auditId}/sheet`}>the rules as a sheet</a>
+      </p>
     </section>
   );
 }

@@ -15,7 +15,8 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
   return (
     <article className={classes.detail}>
       <p className={classes.detailKind}>
-        {KINDS[finding.kind].title} <span className="mono">{finding.kind}</span>
+        <Link href={`/help#${finding.kind}`}>{KINDS[finding.kind].title}</Link>{' '}
+        <span className="mono">{finding.kind}</span>
       </p>
       <h1 className={classes.detailClaim}>{finding.claim}</h1>
       <p className={classes.certainty}>

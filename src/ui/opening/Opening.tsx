@@ -8,7 +8,7 @@ import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { z } from 'zod';
 import { auditNameShape } from '../../server/shapes';
-import { call, tell } from '../common/api';
+import { call, readAnswer, tell } from '../common/api';
 import { formatDay, messagesWord } from '../common/format';
 import { sendFile } from '../common/sendFile';
 import classes from './Opening.module.css';
@@ -39,6 +39,12 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
     const [first] = files;
     if (!first) return;
     try {
+      if (files.length === 1 && /\.json$/i.test(first.name)) {
+        setSending(first.name);
+        const answer = await fetch('/api/archive', { method: 'POST', body: first });
+        router.push(`/audits/${created.parse(await readAnswer(answer)).id}/chain`);
+        return;
+      }
       const name = form.getValues().name.trim() || first.name.replace(/\.[^.]*$/, '') || first.name;
       const { id } = created.parse(await call('/api/audits', 'POST', { name: name.slice(0, 200) }));
       for (const file of files) {
@@ -49,8 +55,9 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
       router.push(`/audits/${id}/gather`);
     } catch (error) {
       tell(error);
+    } finally {
+      setSending(null);
     }
-    setSending(null);
   };
   const begin = form.onSubmit(async ({ name }) => {
     try {
@@ -95,13 +102,16 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
         <span>
           {sending
             ? `Sending “${sending}” …`
-            : 'Or drop a Sieve script and files of mail here: they begin an audit of their own.'}
+            : 'Or drop a Sieve script and files of mail here: they begin an audit of their own. An archive (.json) is opened as the audit that it holds.'}
         </span>
         <Button variant="default" onClick={() => openPicker.current?.()}>
           Choose files
         </Button>
       </Dropzone>
-      <p className={classes.fine}>All data stays on this machine. Nothing here touches your real mailbox.</p>
+      <p className={classes.fine}>
+        All data stays on this machine. Nothing here touches your real mailbox.{' '}
+        <Link href="/help">What the audit says, and how sure it is</Link>
+      </p>
     </main>
   );
 }

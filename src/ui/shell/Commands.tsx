@@ -81,6 +81,11 @@ export function Commands({ auditId }: { auditId: string }) {
         { id: 'people', label: 'See your correspondents', onClick: () => router.push(`/audits/${auditId}/people`) },
         { id: 'probes', label: 'Try a message', onClick: () => router.push(`/audits/${auditId}/probes`) },
         { id: 'refile', label: 'File stored mail anew', onClick: () => router.push(`/audits/${auditId}/refile`) },
+        {
+          id: 'help',
+          label: 'See what the words of the audit mean, and the keys',
+          onClick: () => router.push('/help'),
+        },
         { id: 'language', label: 'See what may stand in a script', onClick: () => router.push('/language') },
         { id: 'undo', label: 'Undo the last change', onClick: () => void post('undo') },
         { id: 'redo', label: 'Redo the change undone last', onClick: () => void post('redo') },
