@@ -109,7 +109,7 @@ function piecesOf(chain: Chain, form: Form, { comments, sentences = false }: Wri
     const name = form === 'editing' ? markedName(entry) : entry.name;
     if (entry.kind === 'script') pieces.push(blockPiece(entry, name, form));
     else {
-      const note = sentences ? [sentenceLine(entry), entry.note].filter((line) => line !== '').join('\n') : entry.note;
+      const note = sentences ? [entry.note, sentenceLine(entry)].filter((line) => line !== '').join('\n') : entry.note;
       pieces.push({ entry, statements: [ruleNode({ ...entry, note }, name, runOpen)], above: '', words: null });
       runOpen = true;
     }
