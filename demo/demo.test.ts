@@ -73,10 +73,10 @@ describe('the demo', () => {
     expect(named).toContainEqual(rules);
   });
 
-  test('every kind is planted at least twice', () => {
+  test('every kind that needs no target is planted at least twice', () => {
     const counts = new Map<string, number>();
     for (const { kind } of planted) counts.set(kind, (counts.get(kind) ?? 0) + 1);
-    expect(Object.keys(KINDS).filter((kind) => (counts.get(kind) ?? 0) < 2)).toEqual([]);
+    expect(Object.keys(KINDS).filter((kind) => kind !== 'not-portable' && (counts.get(kind) ?? 0) < 2)).toEqual([]);
   });
 
   test('what is said to be proved or shown to be so of stored mail, is so', () => {

@@ -55,6 +55,10 @@ test('a script is written for a server, its costs are accepted, and it is handed
   await expect(page.getByRole('link', { name: 'Take the script away' })).toBeVisible();
   await expect(page.getByLabel('The script', { exact: true })).toContainText('# » Words: not in force');
 
+  const xml = page.getByRole('link', { name: 'as XML' });
+  const answer = await page.request.get((await xml.getAttribute('href')) ?? '');
+  expect(await answer.text()).toContain('<sieve');
+
   await page.getByRole('link', { name: 'Hand it over to a server' }).click();
   await page.getByRole('button', { name: 'Use the one that is played here' }).click();
   await page.getByRole('button', { name: 'Ask the server' }).click();

@@ -2,10 +2,10 @@ import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import type { Finding } from '../core/audit/finding';
 import { withoutRepeated } from '../core/audit/grouping';
-import { maybeFindings } from './audit-results';
 import { type Audit, getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
 import { asides } from './database/schema';
+import { maybeStatedFindings } from './stated';
 
 /** Why a finding was set aside, and when, in milliseconds since 1970. */
 export interface Aside {
@@ -16,7 +16,7 @@ export interface Aside {
 /** Sets a finding on the draft aside until its facts change; throws a refusal where there is no such finding. */
 export function setAside(store: Store, auditId: string, key: string, reason: string): void {
   const audit = getAudit(store, auditId);
-  const finding = maybeFindings(store, audit, audit.draft)?.find((candidate) => candidate.key === key);
+  const finding = maybeStatedFindings(store, audit)?.find((candidate) => candidate.key === key);
   if (!finding) throw new Refusal('This finding is no longer there.', 404);
   const row = { auditId, key, facts: factsOf(audit, finding), reason, createdAt: Date.now() };
   store
@@ -56,7 +56,7 @@ export function asidesAmong(store: Store, audit: Audit, findings: readonly Findi
 
 /** The findings on the draft without repetitions and without those set aside; none while it is not audited. */
 export function findingsAtHand(store: Store, audit: Audit): Finding[] {
-  const all = withoutRepeated(maybeFindings(store, audit, audit.draft) ?? []);
+  const all = withoutRepeated(maybeStatedFindings(store, audit) ?? []);
   const aside = asidesAmong(store, audit, all);
   return aside.size === 0 ? all : all.filter(({ key }) => !aside.has(key));
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { reportMarkdown } from '../core/handover/report';
 import { DEFAULT_CHOICES } from '../core/handover/rewrite';
+import { setAside } from './asides';
 import { makeChange } from './changes';
 import {
   type HandoverSettings,
@@ -12,7 +13,11 @@ import {
 } from './handing-over';
 import { audit, bring, id, job, MAIL, simulated, store, withAudit, work } from './harness';
 import { perform } from './jobs/perform';
+import { messageQueryShape } from './shapes';
 import { exportView, verifiedScript } from './views/export';
+import { findingView } from './views/finding';
+import { findingsView } from './views/findings';
+import { messagePage } from './views/mail';
 import { reportOf } from './views/report';
 
 withAudit();
@@ -92,6 +97,20 @@ describe('a script for a target', () => {
     // What was accepted was accepted of this draft: another one is verified anew.
     makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '');
     expect(() => verifiedScript(store, id)).toThrow('not verified');
+  });
+
+  test('what it cannot be told is a finding, with the messages concerned', async () => {
+    await filled();
+    expect(findingsView(store, id).counts.kinds['not-portable']).toBeUndefined();
+    set({ target: 'core and fileinto' });
+    expect(findingsView(store, id, { kind: 'not-portable' }).counts.kinds['not-portable']).toBe(3);
+    const key = 'not-portable r4';
+    const finding = await findingView(store, id, key);
+    expect(finding).toMatchObject({ kind: 'not-portable', certainty: 'observed', count: 1 });
+    expect(finding?.claim).toContain('cannot be said without body');
+    expect(messagePage(store, id, messageQueryShape.parse({ finding: key })).found).toBe(1);
+    setAside(store, id, key, 'it is known');
+    expect(findingsView(store, id).counts.kinds['not-portable']).toBe(2);
   });
 
   test('a copy costs nothing where the mail stays in the inbox anyway, and that is proved', async () => {

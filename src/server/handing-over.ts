@@ -3,9 +3,10 @@ import { and, desc, eq } from 'drizzle-orm';
 import { type Prepared, prepareScript } from '../core/handover/prepare';
 import { type Choices, DEFAULT_CHOICES } from '../core/handover/rewrite';
 import { EVERYTHING, NO_LIMITS, READY_TARGETS, type Target, type TargetId } from '../core/handover/target';
+import type { HandoverRecord } from '../core/handover/verify';
 import { type Audit, chainHash, getAudit } from './audits';
 import type { Store } from './database/open';
-import { handed, handovers } from './database/schema';
+import { handed, handovers, verifications } from './database/schema';
 
 /** For whom the script is written, and what the user has decided and accepted for that. */
 export interface HandoverSettings {
@@ -56,6 +57,24 @@ export function handoverHash(store: Store, audit: Audit): string {
     .update(`${chainHash(audit.draft)} ${settings}`)
     .digest('hex')
     .slice(0, 32);
+}
+
+export interface KeptRecord {
+  readonly record: HandoverRecord;
+  readonly at: number;
+  readonly hash: string;
+}
+
+/** The record of this draft for this target, over all stored messages; null where it was not verified. */
+export function maybeRecord(store: Store, audit: Audit): KeptRecord | null {
+  const row = store
+    .select()
+    .from(verifications)
+    .where(and(eq(verifications.auditId, audit.id), eq(verifications.chainHash, handoverHash(store, audit))))
+    .get();
+  if (!row || row.count !== audit.messageCount) return null;
+  const record = JSON.parse(row.record) as HandoverRecord;
+  return { record, at: row.createdAt, hash: row.scriptHash };
 }
 
 export const scriptHash = (text: string): string => createHash('sha256').update(text).digest('hex');

@@ -68,8 +68,10 @@ export interface OverlapLine {
   readonly messages: number;
 }
 
-/** One row for each kind: what states it. Pairs for which both rules hold are worked out once. */
-const KIND_OF: Readonly<Record<FindingKind, (context: AuditContext, pairs: readonly OverlapPair[]) => Finding[]>> = {
+/** One row for each kind that is stated without a target: what states it. Pairs for which both rules hold are worked out once. */
+const KIND_OF: Readonly<
+  Record<Exclude<FindingKind, 'not-portable'>, (context: AuditContext, pairs: readonly OverlapPair[]) => Finding[]>
+> = {
   contradiction: contradictions,
   shadowed,
   loss: losses,

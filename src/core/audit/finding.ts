@@ -25,7 +25,8 @@ export type FindingKind =
   | 'mergeable'
   | 'subsumed-test'
   | 'idle'
-  | 'overlap';
+  | 'overlap'
+  | 'not-portable';
 
 /** What a finding is worth, by how it is known. */
 export type Certainty = 'proved' | 'shown' | 'observed' | 'undecided';

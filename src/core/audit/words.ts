@@ -71,6 +71,10 @@ export const KINDS: Readonly<Record<FindingKind, { readonly title: string; reado
     title: 'Needless test',
     meaning: 'A test, key or exception can be left out without changing any fate.',
   },
+  'not-portable': {
+    title: 'Not said as it is',
+    meaning: 'The chosen server cannot be told the rule, or only at a cost.',
+  },
   idle: { title: 'Idle', meaning: 'The rule has acted on none of the stored mail, or not for a year.' },
   overlap: {
     title: 'Overlap',

@@ -1,16 +1,15 @@
-import { and, eq } from 'drizzle-orm';
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
 import { READY_TARGETS } from '../../core/handover/target';
 import { type HandoverRecord, isVerified } from '../../core/handover/verify';
 import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
-import { verifications } from '../database/schema';
 import {
   type HandedScript,
   type HandoverSettings,
-  handoverHash,
   handoverSettings,
+  type KeptRecord,
   listHanded,
+  maybeRecord,
   preparedScript,
 } from '../handing-over';
 import { maybeFlow } from '../simulation';
@@ -133,24 +132,6 @@ function costLines(
 
 /** What is accepted is accepted of this rule and in these words. */
 const costKey = ({ id, without, words, decided }: Cost): string => [id, without, words, decided ?? ''].join(' | ');
-
-interface KeptRecord {
-  readonly record: HandoverRecord;
-  readonly at: number;
-  readonly hash: string;
-}
-
-/** The record of this draft for this target, over all stored messages; null where it was not verified. */
-function maybeRecord(store: Store, audit: Audit): KeptRecord | null {
-  const row = store
-    .select()
-    .from(verifications)
-    .where(and(eq(verifications.auditId, audit.id), eq(verifications.chainHash, handoverHash(store, audit))))
-    .get();
-  if (!row || row.count !== audit.messageCount) return null;
-  const record = JSON.parse(row.record) as HandoverRecord;
-  return { record, at: row.createdAt, hash: row.scriptHash };
-}
 
 function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationView {
   const { costs: _costs, undeclared, ...rest } = record;

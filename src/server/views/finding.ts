@@ -16,6 +16,7 @@ import type { Store } from '../database/open';
 import { brokenBy } from '../expectations';
 import { maybeRaw } from '../raw';
 import { maybeFlow } from '../simulation';
+import { maybeStatedFindings } from '../stated';
 import { type Destination, destinationsOf, type FateView, fateView } from './destinations';
 import { type FindingLine, lineOf } from './findings';
 import { type MessageRow, messageRows, newest } from './mail';
@@ -86,7 +87,7 @@ const SHOWN_TEXT = 4000;
 
 export async function findingView(store: Store, auditId: string, key: string): Promise<FindingView | null> {
   const audit = getAudit(store, auditId);
-  const finding = maybeResult(store, audit, audit.draft)?.findings.find((candidate) => candidate.key === key);
+  const finding = maybeStatedFindings(store, audit)?.find((candidate) => candidate.key === key);
   if (!finding) return null;
   const flow = maybeFlow(store, audit, audit.draft);
   const rules = namedRules(audit, finding.rules);

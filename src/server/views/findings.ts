@@ -1,9 +1,9 @@
 import type { Certainty, Consequence, Finding, FindingKind } from '../../core/audit/finding';
 import { grouped, isBorneOut, withoutRepeated } from '../../core/audit/grouping';
 import { asidesAmong } from '../asides';
-import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
+import { maybeStated } from '../stated';
 
 /** Which findings are looked at; everything where a part is absent. */
 export interface FindingsQuery {
@@ -60,7 +60,7 @@ const LISTED = 40;
 
 export function findingsView(store: Store, auditId: string, query: FindingsQuery = {}): FindingsView {
   const audit = getAudit(store, auditId);
-  const result = maybeResult(store, audit, audit.draft);
+  const result = maybeStated(store, audit);
   const all = withoutRepeated(result?.findings ?? []);
   const aside = asidesAmong(store, audit, all);
   const open = all.filter(({ key }) => !aside.has(key));

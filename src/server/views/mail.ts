@@ -5,7 +5,6 @@ import type { Flow } from '../../core/flow/flow';
 import { askingChain } from '../../core/repair/expectations';
 import type { TestTree } from '../../core/rules/rule';
 import { INBOX } from '../../core/sieve/interpret/fate';
-import { maybeFindings } from '../audit-results';
 import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
@@ -16,6 +15,7 @@ import { Recent } from '../recent';
 import { movedMessages } from '../refiling';
 import type { MessageQuery } from '../shapes';
 import { flowAtOnce, getFlow, maybeFlow } from '../simulation';
+import { maybeStatedFindings } from '../stated';
 import { messagesWithWords } from '../words';
 import { comparedMessages } from './compared';
 import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
@@ -101,7 +101,7 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
   }
   if (query.fate) sets.push(endingAt(simulated(), query.fate));
   if (query.finding) {
-    const finding = maybeFindings(store, audit, audit.draft)?.find(({ key }) => key === query.finding);
+    const finding = maybeStatedFindings(store, audit)?.find(({ key }) => key === query.finding);
     sets.push(Bitmap.of(audit.messageCount, finding?.messages ?? []));
   }
   sets.push(...comparedMessages(store, audit, query));

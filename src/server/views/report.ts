@@ -5,10 +5,10 @@ import { READY_TARGETS } from '../../core/handover/target';
 import type { ChainEntry, LeafTest, Rule, TestTree } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { asidesAmong } from '../asides';
-import { maybeFindings } from '../audit-results';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { maybeFlow } from '../simulation';
+import { maybeStatedFindings } from '../stated';
 import { changesView } from './changes';
 import { exportView } from './export';
 
@@ -17,7 +17,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   const said = (text: string) => (discreet ? withoutAddresses(text) : text);
-  const findings = withoutRepeated(maybeFindings(store, audit, audit.draft) ?? []).filter(
+  const findings = withoutRepeated(maybeStatedFindings(store, audit) ?? []).filter(
     (finding) => isBorneOut(finding) && finding.kind !== 'overlap',
   );
   const asides = asidesAmong(store, audit, findings);

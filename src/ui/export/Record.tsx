@@ -71,6 +71,11 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
           </Button>
         )}
         {verified && obstacles.length === 0 && (
+          <Button component="a" variant="default" href={`/api/audits/${auditId}/xml`} download="rules.xml">
+            as XML
+          </Button>
+        )}
+        {verified && obstacles.length === 0 && (
           <Button variant="default" component={Link} href={`/audits/${auditId}/server`}>
             Hand it over to a server
           </Button>

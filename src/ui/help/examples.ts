@@ -25,6 +25,7 @@ export const EXAMPLES: Readonly<Record<FindingKind, string>> = {
   mergeable: 'Two oak yards, two rules, one folder.',
   'subsumed-test': 'A rule names a domain, and one address of that domain besides.',
   idle: 'A rule for a list that was closed years ago.',
+  'not-portable': 'A rule looks at the text of messages, and the server knows no such test.',
   overlap: 'One rule flags what is urgent, another one files what the grants office sends: some mail is both.',
 };
 

@@ -1,0 +1,21 @@
+import { parse } from '../../../../../core/sieve/parse';
+import { writeXml } from '../../../../../core/sieve/xml';
+import { store } from '../../../../../server/database/open';
+import { keepHanded } from '../../../../../server/handing-over';
+import { guarded } from '../../../../../server/http';
+import { verifiedScript } from '../../../../../server/views/export';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The verified script as XML (RFC 5784). */
+export const GET = guarded(async (_request, { params }: Context) => {
+  const { id } = await params;
+  const text = verifiedScript(store(), id);
+  keepHanded(store(), id, 'taken away as XML', text);
+  return new Response(writeXml(parse(text).script), {
+    headers: {
+      'content-type': 'application/xml; charset=utf-8',
+      'content-disposition': 'attachment; filename="rules.xml"',
+    },
+  });
+});

@@ -1,0 +1,42 @@
+import { withoutRule } from '../audit/edits';
+import type { Finding } from '../audit/finding';
+import type { Chain } from '../rules/rule';
+import type { Cost } from './rewrite';
+
+/** What is known of a cost beside its words. */
+export interface Known {
+  /** Stored messages that end otherwise by it, or that the rule acts on where that was not weighed. */
+  readonly messages: readonly number[];
+  readonly weighed: boolean;
+  /** It is proved to cost nothing. */
+  readonly none: boolean;
+}
+
+/** `not-portable`: an entry cannot be expressed, or only at a cost, for the chosen target. */
+export function notPortable(chain: Chain, costs: readonly Cost[], knownOf: (id: string) => Known): Finding[] {
+  return [...new Set(costs.map(({ id }) => id))].flatMap((id): Finding[] => {
+    const entry = chain.entries.find((candidate) => candidate.id === id);
+    const own = costs.filter((cost) => cost.id === id);
+    const { messages, weighed, none } = knownOf(id);
+    if (!entry || none) return [];
+    const unsayable = own.find(({ kind }) => kind === 'unsayable');
+    const words = own.map(({ words: said }) => said).join('; ');
+    const claim = unsayable
+      ? `“${entry.name}” cannot be said to the chosen server: ${words}.`
+      : `“${entry.name}” is said to the chosen server at a cost: ${words}.`;
+    return [
+      {
+        key: `not-portable ${id}`,
+        kind: 'not-portable',
+        rules: [id],
+        certainty: weighed && messages.length > 0 ? 'shown' : 'observed',
+        consequence: 'misplaced',
+        claim,
+        messages,
+        witness: null,
+        strength: null,
+        repairs: withoutRule(chain, entry),
+      },
+    ];
+  });
+}

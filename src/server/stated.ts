@@ -1,0 +1,32 @@
+import type { AuditResult } from '../core/audit/catalogue';
+import { CONSEQUENCES, type Finding } from '../core/audit/finding';
+import { notPortable } from '../core/handover/not-portable';
+import { maybeResult } from './audit-results';
+import type { Audit } from './audits';
+import type { Store } from './database/open';
+import { handoverSettings, maybeRecord, preparedScript } from './handing-over';
+import { maybeFlow } from './simulation';
+
+/** All that is stated about the draft: what the audit has found, and what the chosen target cannot say. Null while it was not audited. */
+export function maybeStated(store: Store, audit: Audit): AuditResult | null {
+  const result = maybeResult(store, audit, audit.draft);
+  if (!result || handoverSettings(store, audit.id).target === 'everything') return result;
+  const rank = ({ consequence }: Finding) => CONSEQUENCES.indexOf(consequence);
+  const findings = [...result.findings, ...forTarget(store, audit)].sort((a, b) => rank(a) - rank(b));
+  return { ...result, findings };
+}
+
+export const maybeStatedFindings = (store: Store, audit: Audit): readonly Finding[] | null =>
+  maybeStated(store, audit)?.findings ?? null;
+
+function forTarget(store: Store, audit: Audit): Finding[] {
+  const { costs } = preparedScript(store, audit);
+  const record = maybeRecord(store, audit)?.record;
+  const flow = maybeFlow(store, audit, audit.draft);
+  return notPortable(audit.draft, costs, (id) => {
+    const weighed = record?.costs.find((cost) => cost.id === id);
+    if (weighed) return { messages: weighed.messages, weighed: true, none: weighed.none };
+    const fired = flow?.entries.find(({ entry }) => entry.id === id)?.fired;
+    return { messages: fired ? [...fired.members()] : [], weighed: false, none: false };
+  });
+}
