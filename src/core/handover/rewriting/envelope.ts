@@ -1,9 +1,10 @@
-import type { LeafTest, TestTree } from '../../rules/rule';
+import type { LeafTest, TestTree, TextMatch } from '../../rules/rule';
 import { leaf, type Transformation, withTests } from './transformation';
 
 /**
  * Without `envelope` (RFC 5228 section 5.4): the sender by Return-Path, as the last server writes it (RFC 5321 section 4.4), the
- * recipient by Delivered-To (common practice), To and Cc. Neither need be there when the script runs.
+ * recipient by Delivered-To (common practice), To and Cc. Neither need be there when the script runs. Servers may take these two
+ * fields for none that hold addresses (section 5.1), so that they are compared as texts.
  */
 export const withoutEnvelope: Transformation = {
   without: 'envelope',
@@ -15,12 +16,45 @@ export const withoutEnvelope: Transformation = {
   },
 };
 
-function byHeader(test: Extract<LeafTest, { test: 'envelope' }>): TestTree {
+type EnvelopeTest = Extract<LeafTest, { test: 'envelope' }>;
+
+function byHeader(test: EnvelopeTest): TestTree {
   const { parts, part, match, comparator, keys } = test;
-  const headers = parts.flatMap((name) => (name === 'from' ? ['return-path'] : ['delivered-to', 'to', 'cc']));
-  const byAddress = leaf({ test: 'address', headers, part, match, comparator, keys });
-  // An empty path is written <>, which holds no address.
-  if (!parts.includes('from') || match !== 'is' || !keys.includes('')) return byAddress;
-  const empty = leaf({ test: 'header', headers: ['return-path'], match: 'is', comparator, keys: ['<>'] });
-  return { kind: 'any', children: [empty, byAddress] };
+  const children = parts.flatMap((name): TestTree[] =>
+    name === 'from'
+      ? [asText('return-path', test, ['<', '>'])]
+      : [
+          asText('delivered-to', test, ['', '']),
+          leaf({ test: 'address', headers: ['to', 'cc'], part, match, comparator, keys }),
+        ],
+  );
+  const [only, another] = children;
+  return only && !another ? only : { kind: 'any', children };
 }
+
+/** The same of an address that stands between two marks, as the text of a field. */
+function asText(
+  header: string,
+  { part, match, comparator, keys }: EnvelopeTest,
+  [open, close]: [string, string],
+): TestTree {
+  const compared = (kind: TextMatch['match'], forms: readonly string[]): TestTree =>
+    leaf({ test: 'header', headers: [header], match: kind, comparator, keys: forms });
+  if (part === 'all') {
+    return match === 'contains'
+      ? compared('contains', keys)
+      : compared(
+          match,
+          keys.map((key) => `${open}${key}${close}`),
+        );
+  }
+  // What a key stands for within a form: any text around it where it may stand anywhere.
+  const inner = keys.map((key) => (match === 'matches' ? key : match === 'is' ? escaped(key) : `*${escaped(key)}*`));
+  return compared(
+    'matches',
+    inner.map((form) => (part === 'domain' ? `*@${form}${close}` : `${open}${form}@*`)),
+  );
+}
+
+/** What stands for itself in a form (RFC 5228 section 2.7.1). */
+const escaped = (key: string): string => key.replace(/[\\*?]/g, '\\$&');
