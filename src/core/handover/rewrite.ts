@@ -48,13 +48,16 @@ export function rewriteFor(chain: Chain, target: Target, choices: Choices = DEFA
   const costs: Cost[] = [];
   const comments = new Set<string>();
   const exact: ChainEntry[] = [];
-  const entries = chain.entries.map((entry) => {
+  const entries = chain.entries.map((entry, place) => {
     if (!entry.on) {
       exact.push(entry);
       if (choices.off === 'as comments') comments.add(entry.id);
       return entry;
     }
-    const said = entry.kind === 'rule' ? ruleFor(entry, target, choices) : blockFor(entry, target, choices);
+    const said =
+      entry.kind === 'rule'
+        ? emptied(entry, ruleFor(entry, target, choices), isLinked(chain, place))
+        : blockFor(entry, target, choices);
     costs.push(...said.costs);
     if (said.comment) comments.add(entry.id);
     exact.push(said.costs.length === 0 ? said.entry : entry);
@@ -88,6 +91,19 @@ function ruleFor(rule: Rule, target: Target, choices: Choices): Said {
   const cost: Cost = { ...unsayableCost(rule, missing), decided, ways };
   if (decided === 'without' && lesser) return { entry: lesser, costs: [...costs, cost], comment: false };
   return { entry: { ...rule, on: false }, costs: [cost], comment: decided === 'as a comment' };
+}
+
+/** Whether it matters to other rules that this one fires. */
+function isLinked({ entries }: Chain, place: number): boolean {
+  const [entry, next] = [entries[place], entries[place + 1]];
+  return (entry?.kind === 'rule' && entry.link === 'otherwise') || (next?.kind === 'rule' && next.link === 'otherwise');
+}
+
+/** A rule that had something to do, has nothing left of it and ends nothing need not be said. */
+function emptied(rule: Rule, said: Said, linked: boolean): Said {
+  const { entry } = said;
+  const isEmpty = entry.kind === 'rule' && entry.on && entry.actions.length === 0 && entry.ending === 'continue';
+  return isEmpty && rule.actions.length > 0 && !linked ? { ...said, entry: { ...entry, on: false } } : said;
 }
 
 function blockFor(block: Extract<ChainEntry, { kind: 'script' }>, target: Target, choices: Choices): Said {

@@ -141,7 +141,7 @@ function historyLines(
 export interface PreviewView {
   readonly words: string;
   readonly comparison: Comparison | null;
-  /** Expectations that it would break, so that it cannot be made. */
+  /** Expectations that it would break, as far as that is known at once, so that it cannot be made. */
   readonly broken: readonly Broken[];
 }
 
@@ -150,5 +150,9 @@ export function previewView(store: Store, auditId: string, edits: readonly Edit[
   const { words, after, flows } = previewEdits(store, audit, edits);
   const [now, then] = flows;
   if (!now || !then) return { words, comparison: null, broken: [] };
-  return { words, comparison: compareFlows(store, audit, now, then), broken: brokenBy(store, audit, after, flows) };
+  return {
+    words,
+    comparison: compareFlows(store, audit, now, then),
+    broken: brokenBy(store, audit, after, flows, 'known'),
+  };
 }

@@ -182,7 +182,7 @@ function trialOf(store: Store, audit: Audit, finding: Finding, edits: readonly E
     ended: foresight.ended.length,
     brought: foresight.brought.length,
     verdict: maybeVerdict(store, audit, audit.draft, applied.chain),
-    breaks: brokenBy(store, audit, applied.chain, flows).map(({ name }) => name),
+    breaks: brokenBy(store, audit, applied.chain, flows, 'known').map(({ name }) => name),
   };
 }
 

@@ -6,6 +6,7 @@ import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
+import { type Broken, brokenBy } from '../expectations';
 import { maybeFlow } from '../simulation';
 import { type FindingLine, lineOf } from './findings';
 
@@ -17,6 +18,8 @@ export interface ForesightView {
   readonly passedOn: number;
   /** Whether any message at all could be treated differently; null where that was not asked. */
   readonly verdict: Verdict | null;
+  /** Expectations that it would break, for any message there could be. */
+  readonly broken: readonly Broken[];
 }
 
 /** Null while the chain is not audited with the change, or without it. */
@@ -27,7 +30,8 @@ export function maybeForesight(store: Store, auditId: string, edits: readonly Ed
   const [now, then] = chains.map((chain) => maybeFlow(store, audit, chain));
   if (!before || !after || !now || !then) return null;
   const verdict = maybeVerdict(store, audit, ...(chains as [Chain, Chain]));
+  const broken = brokenBy(store, audit, chains[1] as Chain, [now, then], 'known');
   const changed = then.fates.differsFrom(now.fates);
   const { ended, brought, passedOn } = foresee(before.findings, after.findings, changed);
-  return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length, verdict };
+  return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length, verdict, broken };
 }

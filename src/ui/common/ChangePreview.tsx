@@ -59,10 +59,13 @@ export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onD
   const [preview, setPreview] = useState<PreviewData | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const [saving, setSaving] = useState(false);
+  /** What only reasoning shows is known later. */
+  const [late, setLate] = useState<readonly Broken[]>([]);
   const wanted = JSON.stringify(edits);
   useEffect(() => {
     let current = true;
     setPreview(null);
+    setLate([]);
     setFailure(null);
     weigh(auditId, wanted, () => current)
       .then((answer) => current && setPreview(answer))
@@ -83,15 +86,16 @@ export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onD
       setSaving(false);
     }
   };
+  const broken = late.length > 0 ? late : (preview?.broken ?? []);
   return (
     <section className={classes.preview} aria-live="polite" aria-label="Effect of the change">
       {failure && <p className={classes.failure}>{failure}</p>}
       {!failure && !preview && <Loader size="xs" type="dots" />}
       {preview && <Effect auditId={auditId} preview={words ? { ...preview, words } : preview} />}
-      {preview && preview.broken.length > 0 && <Stopped auditId={auditId} broken={preview.broken} />}
-      {preview?.comparison && <Foresight auditId={auditId} edits={edits} />}
+      {broken.length > 0 && <Stopped auditId={auditId} broken={broken} />}
+      {preview?.comparison && <Foresight auditId={auditId} edits={edits} onBroken={setLate} />}
       <div className={classes.buttons}>
-        <Button size="compact-sm" onClick={make} loading={saving} disabled={!preview || preview.broken.length > 0}>
+        <Button size="compact-sm" onClick={make} loading={saving} disabled={!preview || broken.length > 0}>
           Make this change
         </Button>
         <Button size="compact-sm" variant="subtle" onClick={onDone}>

@@ -2,7 +2,7 @@
 
 import { Loader } from '@mantine/core';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { z } from 'zod';
 import type { Edit } from '../../core/rules/edit';
 import type { ForesightView } from '../../server/views/foresight';
@@ -21,8 +21,15 @@ const answerShape = z.object({
 const PAUSE = 800;
 const SHOWN = 6;
 
+interface Props {
+  readonly auditId: string;
+  readonly edits: readonly Edit[];
+  /** Told the expectations that it would break, once that is known for all possible messages. */
+  readonly onBroken?: (broken: ForesightView['broken']) => void;
+}
+
 /** The findings that a change would end and bring, looked for while the change is looked at. */
-export function Foresight({ auditId, edits }: { auditId: string; edits: readonly Edit[] }) {
+export function Foresight({ auditId, edits, onBroken }: Props) {
   const [view, setView] = useState<ForesightView | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const wanted = JSON.stringify(edits);
@@ -42,6 +49,11 @@ export function Foresight({ auditId, edits }: { auditId: string; edits: readonly
       if (state.job) call(`/api/jobs/${state.job}`, 'DELETE').catch(() => {});
     };
   }, [auditId, wanted]);
+  const tell = useRef(onBroken);
+  tell.current = onBroken;
+  useEffect(() => {
+    if (view) tell.current?.(view.broken);
+  }, [view]);
   if (failure) return <p className={classes.soft}>{failure}</p>;
   if (!view) {
     return (

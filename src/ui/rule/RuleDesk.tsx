@@ -8,6 +8,7 @@ import { ON_THE_DESK } from '../../core/repair/rule-faults';
 import { closed, opened } from '../../core/repair/tree-edits';
 import { accountOf, forAccount } from '../../core/rules/account';
 import type { Rule } from '../../core/rules/rule';
+import type { Broken } from '../../server/expectations';
 import type { RuleDeskView } from '../../server/views/rule-desk';
 import { ENDINGS } from '../chain/endings';
 import { call, tell } from '../common/api';
@@ -36,6 +37,9 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
   const [why, setWhy] = useState('');
   const [saving, setSaving] = useState(false);
   const trial = useTrial({ auditId, rule, begun: changes === null ? null : begun, behind });
+  /** What only reasoning shows is known later, of what was written then. */
+  const [late, setLate] = useState<{ readonly of: string; readonly broken: readonly Broken[] } | null>(null);
+  const broken = late?.of === kept && late.broken.length > 0 ? late.broken : (trial.view?.broken ?? []);
   const faults = trial.view?.faults ?? [];
   const edits = trial.isCurrent ? trial.view?.edits : null;
   const back = `/audits/${auditId}/chain#${encodeURIComponent(changes ?? behind ?? '')}`;
@@ -147,8 +151,10 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
       </section>
       <section className={classes.effect} aria-label="What it does">
         <Effect auditId={auditId} rule={rule} trial={trial} />
-        {trial.view && trial.view.broken.length > 0 && <Stopped auditId={auditId} broken={trial.view.broken} />}
-        {edits && edits.length > 0 && trial.view?.effect && <Foresight auditId={auditId} edits={edits} />}
+        {broken.length > 0 && <Stopped auditId={auditId} broken={broken} />}
+        {edits && edits.length > 0 && trial.view?.effect && (
+          <Foresight auditId={auditId} edits={edits} onBroken={(found) => setLate({ of: kept, broken: found })} />
+        )}
         <div className={classes.make}>
           <TextInput
             size="xs"
@@ -161,7 +167,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
             size="compact-sm"
             onClick={make}
             loading={saving}
-            disabled={!edits || edits.length === 0 || (trial.view?.broken.length ?? 0) > 0}
+            disabled={!edits || edits.length === 0 || broken.length > 0}
           >
             {changes === null ? 'Add this rule' : 'Make this change'}
           </Button>
