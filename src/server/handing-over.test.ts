@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { reportMarkdown } from '../core/handover/report';
 import { DEFAULT_CHOICES } from '../core/handover/rewrite';
+import { NO_LIMITS } from '../core/handover/target';
 import { setAside } from './asides';
 import { makeChange } from './changes';
 import {
@@ -132,7 +133,7 @@ describe('a script for a target', () => {
     makeChange(store, id, [{ kind: 'switch', id: 'r3', on: false }], '');
     set({ choices: { ...DEFAULT_CHOICES, off: 'as comments' } });
     expect(exportView(store, id).text).toContain('# » Beams: not in force');
-    set({ limits: { strings: null, octets: 100, redirects: null } });
+    set({ limits: { ...NO_LIMITS, octets: 100 } });
     await simulated();
     await verify();
     expect(() => verifiedScript(store, id)).toThrow('and the server takes 100');

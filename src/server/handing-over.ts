@@ -29,7 +29,11 @@ const DEFAULTS: HandoverSettings = {
 
 export function handoverSettings(store: Store, auditId: string): HandoverSettings {
   const row = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
-  return row ? { ...DEFAULTS, ...(JSON.parse(row.settings) as HandoverSettings) } : DEFAULTS;
+  if (!row) return DEFAULTS;
+  // What was kept by an earlier version may lack what came later.
+  const kept = JSON.parse(row.settings) as HandoverSettings;
+  const { limits, choices } = kept;
+  return { ...DEFAULTS, ...kept, limits: { ...NO_LIMITS, ...limits }, choices: { ...DEFAULT_CHOICES, ...choices } };
 }
 
 export function keepHandoverSettings(store: Store, auditId: string, settings: HandoverSettings): void {

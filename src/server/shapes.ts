@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { NO_LIMITS } from '../core/handover/target';
 import { entryShape, namedListShape, ruleShape, treeShape } from './chain-shape';
 
 /** What may come over the wire. */
@@ -52,11 +53,27 @@ export const versionShape = z.object({
 });
 
 const limit = z.int().min(1).nullable();
-const limitsShape = z.object({ strings: limit, octets: limit, redirects: limit });
+const limitsShape = z.object({
+  strings: limit,
+  octets: limit,
+  redirects: limit,
+  nesting: limit.default(NO_LIMITS.nesting),
+});
 const choicesShape = z.object({
   refused: z.enum(['dropped', 'kept']),
   off: z.enum(['left out', 'as comments']),
   unsayable: z.record(id, z.enum(['left out', 'as a comment', 'without'])),
+  lists: z
+    .record(
+      id,
+      z
+        .string()
+        .trim()
+        .min(1)
+        .max(500)
+        .regex(/^[^\p{Cc}]*$/u, 'the name of a list holds no control characters'),
+    )
+    .default({}),
 });
 const targetShape = z.enum(['core', 'core and fileinto', 'common', 'everything', 'own']);
 const acceptedShape = z.array(z.string().max(2000)).max(20_000);

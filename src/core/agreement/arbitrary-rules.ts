@@ -49,6 +49,12 @@ const leaf: fc.Arbitrary<LeafTest> = fc.oneof(
   fc.constantFrom<LeafTest>(
     { test: 'sieve', text: 'body :contains "oak"' },
     { test: 'sieve', text: 'header :count "ge" :comparator "i;ascii-numeric" "to" "2"' },
+    { test: 'sieve', text: 'header :count "ge" ["to", "x-tag"] "1"' },
+    { test: 'sieve', text: 'header :count "lt" "x-tag" "1"' },
+    { test: 'sieve', text: 'address :value "eq" :domain "from" ["mill.example", "x"]' },
+    { test: 'sieve', text: 'header :index 1 :last :contains "subject" "oak"' },
+    { test: 'sieve', text: 'date :value "ge" :originalzone "date" "date" "2024-05-17"' },
+    { test: 'sieve', text: 'date :is "date" "month" ["01", "07"]' },
   ),
 );
 const leafTree = leaf.map((test): TestTree => ({ kind: 'leaf', test }));

@@ -42,6 +42,7 @@ const choices: fc.Arbitrary<Choices> = fc.record({
     {},
     ...(['as a comment', 'without'] as const).map((way) => ({ r1: way, r2: way, r3: way })),
   ),
+  lists: fc.constant({}),
 });
 
 /** Returns how many messages end otherwise than by the rules, all of them declared. */

@@ -51,9 +51,11 @@ export function weighCosts(
     )) {
       concerned = concerned.or(fired);
     }
-    const asked = at < MOST_ASKED && chain.entries.length <= MOST_ENTRIES && changed.isEmpty();
-    const none = asked && compareChains(chain, alone, { knowledge }).verdict === 'equivalent';
     const own = costs.filter((cost) => cost.id === id);
+    // What is up to the server cannot be proved to cost nothing.
+    const isOurs = own.every(({ kind }) => kind !== 'referred');
+    const asked = isOurs && at < MOST_ASKED && chain.entries.length <= MOST_ENTRIES && changed.isEmpty();
+    const none = asked && compareChains(chain, alone, { knowledge }).verdict === 'equivalent';
     return { id, name: own[0]?.name ?? '', costs: own, messages: [...changed.members()], none };
   });
   const undeclared = after.fates.differsFrom(before.fates).without(concerned);

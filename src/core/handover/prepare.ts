@@ -1,6 +1,8 @@
-import type { Chain } from '../rules/rule';
+import type { Chain, ChainEntry } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
-import { type Choices, type Rewritten, rewriteFor } from './rewrite';
+import type { CommandNode, Statement } from '../sieve/tree';
+import { type Choices, listNamesFor, type Rewritten, rewriteFor } from './rewrite';
+import { listsAsHere, referring } from './rewriting/extlists';
 import type { Target } from './target';
 import { requiresOf } from './verify';
 
@@ -11,13 +13,16 @@ export interface Prepared extends Rewritten {
   readonly requires: readonly string[];
   /** What is beyond the limits of the target, in plain words; nothing can be handed over while there is any. */
   readonly beyond: readonly string[];
+  /** What the lists that it refers to are taken to hold. */
+  readonly lists: ReadonlyMap<string, ReadonlySet<string>>;
   /** Folders that the script files into, which a server need not make by itself. */
   readonly folders: readonly string[];
 }
 
 export function prepareScript(chain: Chain, target: Target, choices: Choices): Prepared {
   const rewritten = rewriteFor(chain, target, choices);
-  const { script, text } = sieveFromChain(rewritten.chain, 'export', {
+  const names = listNamesFor(target, choices);
+  const { script, text, entryOf } = sieveFromChain(referring(rewritten.chain, names), 'export', {
     comments: rewritten.comments,
     sentences: true,
   });
@@ -27,7 +32,8 @@ export function prepareScript(chain: Chain, target: Target, choices: Choices): P
     text,
     octets,
     requires: requiresOf(script),
-    beyond: beyondLimits(rewritten.chain, octets, target),
+    beyond: [...beyondLimits(rewritten.chain, octets, target), ...tooDeep(entryOf, target)],
+    lists: listsAsHere(chain.lists ?? [], names),
     folders: foldersOf(rewritten.chain),
   };
 }
@@ -47,6 +53,23 @@ function beyondLimits(chain: Chain, octets: number, { limits }: Target): string[
   );
   for (const { name } of redirecting) said.push(`“${name}” redirects to more addresses than the server allows`);
   return said;
+}
+
+/** Entries whose tests could not be written flat enough. */
+function tooDeep(entryOf: ReadonlyMap<Statement, ChainEntry>, { limits: { nesting } }: Target): string[] {
+  if (nesting === null) return [];
+  const deep = [...entryOf].flatMap(([statement, { name }]) => (depthIn(statement) > nesting ? [name] : []));
+  return [...new Set(deep)].map(
+    (name) => `“${name}” nests tests deeper than the ${nesting} levels that the server takes`,
+  );
+}
+
+function depthIn(statement: Statement): number {
+  if (statement.kind === 'unreadable') return 0;
+  const ofTests = (tests: CommandNode['tests']): number =>
+    tests.reduce((deepest, test) => Math.max(deepest, 1 + ofTests(test.tests)), 0);
+  const inner = (statement.block?.commands ?? []).map(depthIn);
+  return Math.max(ofTests(statement.tests), ...inner);
 }
 
 function foldersOf({ entries }: Chain): string[] {

@@ -1,8 +1,11 @@
 import type { Chain, ChainEntry, LeafTest, Rule, TestTree } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { needsOf } from '../sieve/language/needs';
+import { type ListNames, referredBy } from './rewriting/extlists';
+import { flattened } from './rewriting/nesting';
 import { TRANSFORMATIONS } from './rewriting/table';
 import { leaf, type RewriteSettings, withTests } from './rewriting/transformation';
+import { withoutVariables } from './rewriting/variables';
 import { lacking, type Target } from './target';
 
 /** What the user has decided where there is a choice. */
@@ -12,12 +15,14 @@ export interface Choices {
   readonly off: 'left out' | 'as comments';
   /** What becomes of rules that cannot be said, by their ids; where nothing stands, they are left out. */
   readonly unsayable: Readonly<Record<string, Unsayable>>;
+  /** Named lists that the server keeps too, and what they are called there; others are written out. */
+  readonly lists: ListNames;
 }
 
 /** `without`: the rule without the tests that cannot be said, where others stand beside them. */
 export type Unsayable = 'left out' | 'as a comment' | 'without';
 
-export const DEFAULT_CHOICES: Choices = { refused: 'dropped', off: 'left out', unsayable: {} };
+export const DEFAULT_CHOICES: Choices = { refused: 'dropped', off: 'left out', unsayable: {}, lists: {} };
 
 /** A chain as it can be said to a target. */
 export interface Rewritten {
@@ -36,8 +41,11 @@ export interface Cost {
   /** The capability that is missing. */
   readonly without: string;
   readonly words: string;
-  /** `changed`: it is said in another way. `unsayable`: the user decides what becomes of it, and has or not. */
-  readonly kind: 'changed' | 'unsayable';
+  /**
+   * `changed`: it is said in another way. `unsayable`: the user decides what becomes of it, and has or not. `referred`: what it does is
+   * up to something on the server.
+   */
+  readonly kind: 'changed' | 'unsayable' | 'referred';
   readonly decided: Unsayable | null;
   /** What can be decided. */
   readonly ways: readonly Unsayable[];
@@ -74,7 +82,7 @@ interface Said {
 }
 
 function ruleFor(rule: Rule, target: Target, choices: Choices): Said {
-  let current = within(rule, target);
+  let current = rule;
   const costs: Cost[] = [];
   for (const { without, rewrite } of TRANSFORMATIONS) {
     if (!lacks(current, target).includes(without)) continue;
@@ -83,6 +91,8 @@ function ruleFor(rule: Rule, target: Target, choices: Choices): Said {
     current = rewriting.rule;
     if (rewriting.cost !== null) costs.push(changedCost(rule, without, rewriting.cost));
   }
+  current = within(current, target);
+  for (const name of referredBy(current, listNamesFor(target, choices))) costs.push(referredCost(rule, name));
   const [missing] = lacks(current, target);
   if (missing === undefined) return { entry: current, costs, comment: false };
   const lesser = withoutUnsayable(current, target);
@@ -92,6 +102,10 @@ function ruleFor(rule: Rule, target: Target, choices: Choices): Said {
   if (decided === 'without' && lesser) return { entry: lesser, costs: [...costs, cost], comment: false };
   return { entry: { ...rule, on: false }, costs: [cost], comment: decided === 'as a comment' };
 }
+
+/** The lists that a script for the target refers to by name. */
+export const listNamesFor = ({ capabilities }: Target, { lists }: Choices): ListNames =>
+  capabilities.includes('extlists') ? lists : {};
 
 /** Whether it matters to other rules that this one fires. */
 function isLinked({ entries }: Chain, place: number): boolean {
@@ -108,8 +122,9 @@ function emptied(rule: Rule, said: Said, linked: boolean): Said {
 
 function blockFor(block: Extract<ChainEntry, { kind: 'script' }>, target: Target, choices: Choices): Said {
   if (!block.works) return { entry: block, costs: [], comment: false };
-  const [missing] = lacks(block, target);
-  if (missing === undefined) return { entry: block, costs: [], comment: false };
+  const said = lacks(block, target).includes('variables') ? (withoutVariables(block) ?? block) : block;
+  const [missing] = lacks(said, target);
+  if (missing === undefined) return { entry: said, costs: [], comment: false };
   const decided = choices.unsayable[block.id] ?? null;
   const cost: Cost = { ...unsayableCost(block, missing), decided, ways: ['left out', 'as a comment'] };
   return { entry: { ...block, on: false }, costs: [cost], comment: decided === 'as a comment' };
@@ -117,6 +132,11 @@ function blockFor(block: Extract<ChainEntry, { kind: 'script' }>, target: Target
 
 const changedCost = ({ id, name }: ChainEntry, without: string, words: string): Cost => {
   return { id, name, without, words, kind: 'changed', decided: null, ways: [] };
+};
+
+const referredCost = ({ id, name }: ChainEntry, list: string): Cost => {
+  const words = `whom it holds for is up to the list “${list}” that the server keeps`;
+  return { id, name, without: 'extlists', words, kind: 'referred', decided: null, ways: [] };
 };
 
 const unsayableCost = ({ id, name }: ChainEntry, without: string) =>
@@ -163,11 +183,14 @@ function lesser(tree: TestTree, isSaid: (tree: TestTree) => boolean): TestTree |
   return children.length === 0 ? null : { ...tree, children };
 }
 
-/** A rule whose lists of keys are no longer than a target takes: any of several tests is the same as one with all keys. */
+/**
+ * A rule whose lists of keys are no longer, and whose tests are nested no deeper, than a target takes: any of several tests is the
+ * same as one with all keys.
+ */
 function within(rule: Rule, { limits }: Target): Rule {
   const most = limits.strings;
-  if (most === null) return rule;
-  return withTests(rule, (test) => split(test, most)) ?? rule;
+  const short = most === null ? rule : (withTests(rule, (test) => split(test, most)) ?? rule);
+  return flattened(short, limits.nesting);
 }
 
 function split(test: LeafTest, most: number): TestTree {

@@ -18,9 +18,11 @@ export interface Limits {
   readonly octets: number | null;
   /** Redirects of one message (RFC 5804 section 1.7, MAXREDIRECTS). */
   readonly redirects: number | null;
+  /** Tests within tests, that of an `if` being the first; every server takes 15 (RFC 5228 section 2.5.1). */
+  readonly nesting: number | null;
 }
 
-export const NO_LIMITS: Limits = { strings: null, octets: null, redirects: null };
+export const NO_LIMITS: Limits = { strings: null, octets: null, redirects: null, nesting: 15 };
 
 /** What most servers of today have (common practice). */
 const COMMON = [

@@ -55,6 +55,8 @@ export class Verifier {
     readonly now: number = makeWorld().now,
     /** What the target understands; anything where absent. */
     capabilities: readonly string[] | null = null,
+    /** What the lists hold that the script refers to (RFC 6134). */
+    readonly lists: ReadonlyMap<string, ReadonlySet<string>> = new Map(),
   ) {
     const read = chainFromSieve(script);
     const beyond = capabilities === null ? [] : requiresOf(read.script).filter((name) => !capabilities.includes(name));
@@ -66,7 +68,7 @@ export class Verifier {
   }
 
   check(index: number, message: MailMessage, envelope: Envelope): void {
-    const byScript = this.#run(message, envelope, { world: makeWorld({ now: this.now }) }).fate;
+    const byScript = this.#run(message, envelope, { world: this.#world() }).fate;
     const byRules = this.fates.fateOf(index);
     this.#messages++;
     if (fateKey(byScript) === fateKey(byRules)) this.#same++;
@@ -79,9 +81,11 @@ export class Verifier {
     this.#chainRun ??= { chain, run: interpreter(sieveFromChain(chain).script) };
     if (this.#chainRun.chain !== chain) throw new Error('one verifier holds a script against one chain');
     const fateBy = (run: ReturnType<typeof interpreter>) =>
-      fateKey(run(message, envelope, { world: makeWorld({ now: this.now }) }).fate);
+      fateKey(run(message, envelope, { world: this.#world() }).fate);
     return fateBy(this.#run) === fateBy(this.#chainRun.run);
   }
+
+  #world = () => makeWorld({ now: this.now, lists: this.lists });
 
   record(): Verification {
     return {

@@ -262,7 +262,6 @@ class Parser {
     }
     if (kind !== TOKEN['(']) return NONE;
     const lexer = this.#lexer;
-    this.#enter();
     lexer.next();
     const from = this.#held;
     this.#hold(this.#test());
@@ -272,7 +271,6 @@ class Parser {
     }
     if (this.#kind() !== TOKEN[')']) throw this.#expected(', or )');
     lexer.next();
-    this.#depth--;
     this.#listed = true;
     return this.#members(from);
   }

@@ -58,10 +58,31 @@ export function printTest(node: TestNode, indent = '', before = 0): string {
 function printTests(tests: readonly TestNode[], listed: boolean, indent: string, before: number): string {
   if (tests.length === 0) return '';
   if (!listed) return printTest(tests[0] as TestNode, indent, before);
-  const line = `(${tests.map((test) => printTest(test, indent)).join(', ')})`;
-  if (line.length + indent.length + before <= WIDTH && !line.includes('\n')) return line;
+  const room = WIDTH - indent.length - before;
+  // Only what may fit is tried, so that the time does not double with each level.
+  if (roomLeft(tests, room) >= 0) {
+    const line = `(${tests.map((test) => printTest(test, indent)).join(', ')})`;
+    if (line.length <= room && !line.includes('\n')) return line;
+  }
   const inner = indent + INDENT;
   return `(\n${tests.map((test) => inner + printTest(test, inner)).join(',\n')}\n${indent})`;
+}
+
+/** What is left of a line at most when tests stand in it; counted no further once it is used up. */
+function roomLeft(tests: readonly TestNode[], room: number): number {
+  let left = room;
+  for (const { name, args, tests: inner } of tests) {
+    left -= name.length + 1;
+    for (const argument of args) left -= 1 + leastLength(argument);
+    if (left < 0) return left;
+    left = roomLeft(inner, left);
+  }
+  return left;
+}
+
+function leastLength(argument: Argument): number {
+  if (argument.kind === 'string') return argument.value.length;
+  return argument.kind === 'string-list' ? argument.items.reduce((sum, { value }) => sum + value.length, 0) : 1;
 }
 
 export function printArgument(argument: Argument, indent = ''): string {

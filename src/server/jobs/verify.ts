@@ -1,6 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { textOf } from '../../core/audit/finding';
 import { weighCosts } from '../../core/handover/costs';
+import type { Prepared } from '../../core/handover/prepare';
+import { resolved } from '../../core/handover/rewriting/extlists';
 import { type HandoverRecord, isVerified, Verifier } from '../../core/handover/verify';
 import { envelopeOf, readMessage } from '../../core/mail/message';
 import { chainFromSieve } from '../../core/rules/from-sieve';
@@ -44,6 +46,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     flow.fates,
     audit.now,
     targetOf(handoverSettings(store, audit.id)).capabilities,
+    prepared.lists,
   );
   for (let number = 0; number < audit.messageCount; number++) {
     job.checkpoint();
@@ -68,7 +71,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     ...weighing,
     exactChanged: flowOf(prepared.exact).fates.differsFrom(flowOf(audit.draft).fates).count(),
     exact: workOutVerdict(store, audit, audit.draft, prepared.exact).verdict,
-    script: workOutVerdict(store, audit, prepared.chain, chainFromSieve(prepared.text).chain).verdict,
+    script: workOutVerdict(store, audit, prepared.chain, readBack(prepared)).verdict,
   };
   const row = {
     auditId: audit.id,
@@ -87,6 +90,9 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     ? `${record.sameFate} of ${record.messages} with the same fate`
     : 'the script does not do what the rules do';
 }
+
+/** The rules that the script is read as. */
+const readBack = ({ text, lists }: Prepared): Chain => resolved(chainFromSieve(text).chain, lists);
 
 /** Probes, and the messages that findings have made up. */
 function checkMadeUp(

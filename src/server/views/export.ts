@@ -1,6 +1,8 @@
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
 import { READY_TARGETS } from '../../core/handover/target';
 import { type HandoverRecord, isVerified } from '../../core/handover/verify';
+import { usersOf } from '../../core/rules/lists';
+import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import {
@@ -11,6 +13,7 @@ import {
   listHanded,
   maybeRecord,
   preparedScript,
+  targetOf,
 } from '../handing-over';
 import { maybeFlow } from '../simulation';
 import { type MessageRow, messageRows, newest } from './mail';
@@ -18,6 +21,8 @@ import { type MessageRow, messageRows, newest } from './mail';
 export interface ExportView {
   readonly settings: HandoverSettings;
   readonly targets: readonly { readonly id: string; readonly title: string; readonly about: string }[];
+  /** Named lists that tests use, where the target can refer to lists of its own. */
+  readonly lists: readonly { readonly id: string; readonly name: string }[];
   readonly text: string;
   readonly octets: number;
   readonly requires: readonly string[];
@@ -76,6 +81,7 @@ export function exportView(store: Store, auditId: string): ExportView {
   return {
     settings,
     targets: READY_TARGETS.map(({ id, title, about }) => ({ id, title, about })),
+    lists: targetOf(settings).capabilities.includes('extlists') ? listsInUse(audit.draft) : [],
     text: prepared.text,
     octets: prepared.octets,
     requires: prepared.requires,
@@ -89,6 +95,9 @@ export function exportView(store: Store, auditId: string): ExportView {
     handed: listHanded(store, auditId),
   };
 }
+
+const listsInUse = (chain: Chain) =>
+  (chain.lists ?? []).filter(({ id }) => usersOf(chain, id).length > 0).map(({ id, name }) => ({ id, name }));
 
 function obstaclesOf(beyond: readonly string[], costs: readonly CostLine[]): string[] {
   const undecided = costs.filter(({ ways, decided }) => ways.length > 0 && decided === null);

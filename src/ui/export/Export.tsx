@@ -42,7 +42,7 @@ export function Export({ auditId, view }: { auditId: string; view: ExportView })
     <div className={classes.page}>
       <section className={classes.record} aria-label="The hand-over">
         <Record auditId={auditId} view={view} />
-        <ForWhom settings={settings} targets={view.targets} onSet={set} />
+        <ForWhom settings={settings} targets={view.targets} lists={view.lists} onSet={set} />
         <Costs auditId={auditId} view={view} settings={settings} onSet={set} />
         <Reports auditId={auditId} />
         <dl className={classes.facts}>

@@ -1,4 +1,4 @@
-import { Button, NumberInput, Radio, SegmentedControl, Textarea } from '@mantine/core';
+import { Button, NumberInput, Radio, SegmentedControl, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { ExportView } from '../../server/views/export';
 import type { HandoverChange } from './Export';
@@ -7,6 +7,7 @@ import classes from './Export.module.css';
 interface Props {
   readonly settings: ExportView['settings'];
   readonly targets: ExportView['targets'];
+  readonly lists: ExportView['lists'];
   readonly onSet: (change: HandoverChange) => void;
 }
 
@@ -14,10 +15,11 @@ const LIMITS = [
   ['strings', 'strings in a list'],
   ['octets', 'bytes of the script'],
   ['redirects', 'redirects of a message'],
+  ['nesting', 'levels of tests within tests'],
 ] as const;
 
 /** What the server understands, and what is decided where it does not. */
-export function ForWhom({ settings, targets, onSet }: Props) {
+export function ForWhom({ settings, targets, lists, onSet }: Props) {
   const { choices, limits, capabilities } = settings;
   const [said, setSaid] = useState(capabilities.join(' '));
   return (
@@ -57,7 +59,9 @@ export function ForWhom({ settings, targets, onSet }: Props) {
         </div>
       )}
       <details className={classes.more}>
-        <summary>Limits, rules that are off, and mail that cannot be refused</summary>
+        <summary>
+          {lists.length > 0 ? 'Limits, lists, rules' : 'Limits, rules'} that are off, and mail that cannot be refused
+        </summary>
         <div className={classes.limits}>
           {LIMITS.map(([name, words]) => (
             <NumberInput
@@ -74,6 +78,22 @@ export function ForWhom({ settings, targets, onSet }: Props) {
             />
           ))}
         </div>
+        {lists.map(({ id, name }) => (
+          <TextInput
+            key={id}
+            size="xs"
+            label={`What the list “${name}” is called on the server`}
+            description="where the server keeps it too (RFC 6134); else its addresses are written out"
+            placeholder="tag:mill.example,2026:team"
+            defaultValue={choices.lists[id] ?? ''}
+            onBlur={(event) => {
+              const { [id]: _before, ...others } = choices.lists;
+              const called = event.currentTarget.value.trim();
+              const changed = called === '' ? others : { ...others, [id]: called };
+              if (called !== (choices.lists[id] ?? '')) onSet({ choices: { ...choices, lists: changed } });
+            }}
+          />
+        ))}
         <div className={classes.row}>
           <span>Rules that are off are</span>
           <SegmentedControl

@@ -1,5 +1,5 @@
 import type { LeafTest, TestTree, TextMatch } from '../../rules/rule';
-import { leaf, type Transformation, withTests } from './transformation';
+import { escaped, leaf, type Transformation, withTests } from './transformation';
 
 /**
  * Without `envelope` (RFC 5228 section 5.4): the sender by Return-Path, as the last server writes it (RFC 5321 section 4.4), the
@@ -55,6 +55,3 @@ function asText(
     inner.map((form) => (part === 'domain' ? `*@${form}${close}` : `${open}${form}@*`)),
   );
 }
-
-/** What stands for itself in a form (RFC 5228 section 2.7.1). */
-const escaped = (key: string): string => key.replace(/[\\*?]/g, '\\$&');

@@ -1,7 +1,11 @@
+import { withoutUnicodeCasemap } from './casemap';
 import { withoutCopy } from './copy';
+import { withoutRelational } from './counts';
+import { withoutDate } from './dates';
 import { withoutEnvelope } from './envelope';
 import { withoutFlags } from './flags';
 import { withoutFileinto, withoutMailbox, withoutSpecialUse } from './folders';
+import { withoutIndex } from './occurrence';
 import { withoutEreject, withoutReject } from './refusal';
 import { withoutRegex } from './regex';
 import { withoutNotify, withoutVacation, withoutVacationSeconds } from './replies';
@@ -10,13 +14,17 @@ import type { Transformation } from './transformation';
 
 /**
  * The ways to say rules without a capability, in the order in which they are taken: those that need another one come before the
- * one that does without that. What has no row cannot be said without its capability: tests of the text, of dates, of numbers, of parts
- * of a message, of what a server's filter says, and script blocks.
+ * one that does without that. What has no row cannot be said without its capability: tests of the text, of numbers, of parts of a
+ * message, of what a server's filter says, and script blocks but for constant `variables`.
  */
 export const TRANSFORMATIONS: readonly Transformation[] = [
+  withoutIndex,
+  withoutDate,
+  withoutRelational,
   withoutRegex,
   withoutSubaddress,
   withoutEnvelope,
+  withoutUnicodeCasemap,
   withoutVacationSeconds,
   withoutVacation,
   withoutNotify,

@@ -1,0 +1,80 @@
+import { readTest, strings, testNode, writtenTest } from '../../rules/nodes';
+import { type Chain, type LeafTest, leavesOf, type NamedList, type Rule } from '../../rules/rule';
+import { printTest } from '../../sieve/print';
+import type { TestNode } from '../../sieve/tree';
+import { leaf, maybeBound, withTests } from './transformation';
+
+/**
+ * Named lists that a server keeps itself (`extlists`, RFC 6134): a test refers to the list by its name there instead of telling its
+ * keys. Whom it holds for is then up to the server's list, which is declared as a cost.
+ */
+
+/** The names that lists have on the server, by their ids here. */
+export type ListNames = Readonly<Record<string, string>>;
+
+/** What the server's lists would hold if they held what those here do; for the interpreter. */
+export function listsAsHere(lists: readonly NamedList[], names: ListNames): ReadonlyMap<string, ReadonlySet<string>> {
+  const all = new Map<string, Set<string>>();
+  for (const { id, keys } of lists) {
+    const name = names[id];
+    if (name === undefined) continue;
+    const known = all.get(name) ?? new Set();
+    for (const key of keys) known.add(key.toLowerCase());
+    all.set(name, known);
+  }
+  return all;
+}
+
+/** The names of the server's lists that a rule would refer to. */
+export function referredBy({ tests, unless }: Rule, names: ListNames): string[] {
+  const all = [tests, ...unless].flatMap(leavesOf).flatMap((test) => maybeName(test, names) ?? []);
+  return [...new Set(all)];
+}
+
+/** A test of equality alone can refer to a list (section 2.2), and one whose keys are the same in every comparator for ASCII. */
+function maybeName(test: LeafTest, names: ListNames): string | null {
+  if (!('keys' in test) || test.test === 'hasflag' || test.list === undefined || test.match !== 'is') return null;
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: what is not ASCII
+  if (test.comparator !== 'i;ascii-casemap' || !test.keys.every((key) => /^[\x00-\x7f]*$/.test(key))) return null;
+  return names[test.list] ?? null;
+}
+
+/** The chain as it is written: with tests that refer to the server's lists. */
+export function referring(chain: Chain, names: ListNames): Chain {
+  if (Object.keys(names).length === 0) return chain;
+  return overTests(chain, (test) => {
+    const name = maybeName(test, names);
+    return name === null ? test : { test: 'sieve', text: referenceTo(test, name) };
+  });
+}
+
+const referenceTo = (test: LeafTest, name: string): string =>
+  printTest(withMatch(testNode(leaf(test)), ['is', 'list'], [name]));
+
+/** A chain that was read back, with the keys in place of the references; the inverse of `referring` but for the ids. */
+export function resolved(chain: Chain, lists: ReadonlyMap<string, ReadonlySet<string>>): Chain {
+  if (lists.size === 0) return chain;
+  return overTests(chain, (test) => {
+    const found = maybeBound(test);
+    if (!found || test.test !== 'sieve' || found.bound.tag('match-type') !== 'list') return test;
+    const keys = found.bound.strings('key-list').flatMap((name) => [...(lists.get(name) ?? [])]);
+    const tree = readTest(withMatch(writtenTest(test.text), ['list', 'is'], keys));
+    return tree?.kind === 'leaf' ? tree.test : test;
+  });
+}
+
+/** A test with another match type and other keys, which stand last. */
+const withMatch = (node: TestNode, [from, to]: readonly [string, string], keys: readonly string[]): TestNode => ({
+  ...node,
+  args: node.args.map((argument, at) => {
+    if (argument.kind === 'tag' && argument.name === from) return { ...argument, name: to };
+    return at === node.args.length - 1 ? strings(keys) : argument;
+  }),
+});
+
+function overTests(chain: Chain, change: (test: LeafTest) => LeafTest): Chain {
+  const entries = chain.entries.map((entry) =>
+    entry.kind === 'rule' ? (withTests(entry, (test) => leaf(change(test))) ?? entry) : entry,
+  );
+  return { ...chain, entries };
+}

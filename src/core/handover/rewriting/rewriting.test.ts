@@ -1,0 +1,258 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { chainFromSieve } from '../../rules/from-sieve';
+import { type Chain, conditionOf, type LeafTest, type NamedList, type Rule, type TestTree } from '../../rules/rule';
+import { prepareScript } from '../prepare';
+import { DEFAULT_CHOICES, rewriteFor } from '../rewrite';
+import { NO_LIMITS, type Target } from '../target';
+import { Verifier } from '../verify';
+import { resolved } from './extlists';
+import { depthOf, flattened } from './nesting';
+
+const server = (capabilities: readonly string[], limits: Partial<Target['limits']> = {}): Target => ({
+  id: 'own',
+  capabilities,
+  limits: { ...NO_LIMITS, ...limits },
+});
+const FILEINTO = server(['fileinto', 'comparator-i;ascii-numeric']);
+
+/** A test as it is said to a server, and what is said of that. */
+function said(source: string, target = FILEINTO) {
+  const requires = [
+    'relational',
+    'date',
+    'index',
+    'comparator-i;ascii-numeric',
+    'comparator-i;unicode-casemap',
+    'fileinto',
+  ];
+  const script = `require ${JSON.stringify(requires)};\n# A\nif ${source} { fileinto "A"; }\n`;
+  const { text, costs } = prepareScript(chainFromSieve(script).chain, target, DEFAULT_CHOICES);
+  const test = /^if ([\s\S]*?) \{$/m.exec(text)?.[1] ?? null;
+  return { test: test?.replace(/\s+/g, ' ') ?? null, costs: costs.map(({ words }) => words) };
+}
+
+describe('counts of a field (RFC 5231)', () => {
+  test.each([
+    ['header :count "ge" :comparator "i;ascii-numeric" "list-id" "1"', 'exists "list-id"'],
+    ['header :count "gt" "list-id" "0"', 'exists "list-id"'],
+    ['header :count "eq" "list-id" "0"', 'not exists "list-id"'],
+    ['header :count "lt" ["a", "b"] "1"', 'not anyof (exists "a", exists "b")'],
+    ['header :value "eq" "subject" "x"', 'header :is "subject" "x"'],
+    ['address :value "eq" :domain "from" "x"', 'address :domain :is "from" "x"'],
+  ])('%s', (source, expected) => {
+    expect(said(source)).toEqual({ test: expected, costs: [] });
+  });
+  test.each([
+    'header :count "ge" :comparator "i;ascii-numeric" "to" "2"',
+    'address :count "ge" "to" "1"',
+    'header :value "gt" "x-score" "5"',
+  ])('%s cannot be said', (source) => {
+    expect(said(source)).toEqual({ test: null, costs: ['it cannot be said without relational'] });
+  });
+});
+
+test('one occurrence of a field (RFC 5260 section 6) is looked for among all', () => {
+  expect(said('header :index 2 :last :contains "received" "x"')).toEqual({
+    test: 'header :contains "received" "x"',
+    costs: ['of a field that a message has several times, all are looked at'],
+  });
+});
+
+describe('dates (RFC 5260)', () => {
+  const forms = (source: string) => said(source).test?.replace(/^header :matches "date" /, '') ?? null;
+  test.each([
+    ['date "date" "year" "2024"', '"* 2024 *"'],
+    ['date "date" "month" "02"', '"* Feb *"'],
+    ['date "date" "weekday" "0"', '"Sun,*"'],
+    ['date "date" "date" "2024-02-29"', '["29 Feb 2024 *", "* 29 Feb 2024 *"]'],
+    ['date "date" "day" "07"', '["7 ??? ???? *", "* 7 ??? ???? *", "07 ??? ???? *", "* 07 ??? ???? *"]'],
+    ['date :value "ge" "date" "year" "2068"', '["* 2068 *", "* 2069 *"]'],
+    [
+      'date :value "gt" "date" "date" "2069-10-30"',
+      '["31 Oct 2069 *", "* 31 Oct 2069 *", "* Nov 2069 *", "* Dec 2069 *"]',
+    ],
+    [
+      'date :value "le" "date" "date" "1990-02-01"',
+      '["* Jan 1990 *", "1 Feb 1990 *", "* 1 Feb 1990 *", "01 Feb 1990 *", "* 01 Feb 1990 *"]',
+    ],
+    ['date :value "lt" "date" "year" "1992"', '["* 1990 *", "* 1991 *"]'],
+  ])('%s', (source, expected) => {
+    expect(forms(source)).toBe(expected);
+  });
+  test.each(['currentdate "year" "2024"', 'date "date" "hour" "09"', 'date "received" "year" "2024"'])(
+    '%s cannot be said',
+    (source) => expect(said(source).test).toBe(null),
+  );
+  test('a key that no date has holds for none', () => {
+    expect(forms('date "date" "date" "2023-02-29"')).toBe('[]');
+  });
+});
+
+test('upper and lower case beyond ASCII (RFC 5051) is spelt out', () => {
+  expect(said('header :comparator "i;unicode-casemap" :contains "subject" ["ÖL", "oak"]')).toEqual({
+    test: 'header :contains "subject" ["ÖL", "öl", "Öl", "oak"]',
+    costs: ['letters beyond ASCII must be written as in the rule, or all small or large'],
+  });
+});
+
+describe('variables that never change (RFC 5229)', () => {
+  const said = (source: string) => {
+    const { chain } = chainFromSieve(`require ["variables", "fileinto", "relational"];\n${source}`);
+    return rewriteFor(chain, server(['fileinto', 'relational'])).chain.entries[0];
+  };
+  test('stand where they are referred to', () => {
+    const block = said(
+      'set "yard" "Timber"; set "box" "${yard}/Lime";\nif header "subject" "x" { fileinto "${BOX}"; stop; }\nkeep;\n',
+    );
+    expect(block).toMatchObject({ on: true, requires: [] });
+    expect(block?.kind === 'script' && block.text).toBe(
+      'if header "subject" "x" {\n    fileinto "Timber/Lime";\n    stop;\n}',
+    );
+  });
+  test.each([
+    ['that is set twice', 'set "a" "x"; set "a" "y"; fileinto "${a}";'],
+    ['that is set where a test holds', 'if header "subject" "x" { set "a" "x"; }\nfileinto "${a}";'],
+    ['that is changed', 'set :upper "a" "x"; fileinto "${a}";'],
+    ['that a match sets', 'if header :matches "subject" "*x*" { fileinto "${1}"; }'],
+    ['that is never set', 'fileinto "a${b}";'],
+    ['that is compared', 'set "a" "x"; if string "${a}" "x" { fileinto "${a}"; }'],
+    ['that holds the sign of a reference', 'set "a" "$"; fileinto "${a}{b}";'],
+  ])('one %s is left to the user', (_, source) => {
+    expect(said(source)).toMatchObject({ on: false });
+  });
+});
+
+const test0 = (name: string): TestTree => ({ kind: 'leaf', test: { test: 'exists', headers: [name] } });
+const rule = (tests: TestTree, unless: readonly TestTree[] = []): Rule => ({
+  kind: 'rule',
+  id: 'r1',
+  name: 'A',
+  note: '',
+  on: true,
+  tests,
+  unless,
+  actions: [{ action: 'discard' }],
+  ending: 'continue',
+  link: 'always',
+});
+
+describe('nested tests', () => {
+  const NAMES = ['a', 'b', 'c', 'd'];
+  const tree = fc.letrec<{ tree: TestTree }>((tie) => ({
+    tree: fc.oneof(
+      { maxDepth: 6, depthSize: 'large' },
+      fc.constantFrom(...NAMES).map(test0),
+      fc
+        .tuple(
+          fc.constantFrom('all' as const, 'any' as const, 'none' as const),
+          fc.array(tie('tree'), { maxLength: 3 }),
+        )
+        .map(([kind, children]): TestTree => ({ kind, children })),
+    ),
+  })).tree;
+  const holds = (found: TestTree, there: ReadonlySet<string>): boolean => {
+    if (found.kind === 'leaf') return found.test.test === 'exists' && there.has(found.test.headers[0] as string);
+    const each = found.children.map((child) => holds(child, there));
+    if (found.kind === 'all') return each.every(Boolean);
+    return found.kind === 'any' ? each.some(Boolean) : !each.some(Boolean);
+  };
+
+  test('are written flat, and hold for the same messages', () => {
+    let changed = 0;
+    // Those whose alternatives are beyond count.
+    let tooMany = 0;
+    fc.assert(
+      fc.property(tree, fc.array(tree, { maxLength: 2 }), fc.integer({ min: 6, max: 9 }), (tests, unless, most) => {
+        const before = rule(tests, unless);
+        const after = flattened(before, most);
+        if (after !== before) changed++;
+        for (let sets = 0; sets < 16; sets++) {
+          const there = new Set(NAMES.filter((_, at) => sets & (1 << at)));
+          expect(holds(conditionOf(after), there)).toBe(holds(conditionOf(before), there));
+        }
+        if (depthOf(after) > most) tooMany++;
+      }),
+      { numRuns: 3000 },
+    );
+    expect(changed).toBeGreaterThan(300);
+    expect(tooMany).toBeLessThan(changed / 50);
+  });
+
+  test('that would grow beyond all measure stand in the way of the hand-over', () => {
+    let deep: TestTree = test0('x');
+    for (let at = 0; at < 24; at++) {
+      const kind = at % 2 === 0 ? 'all' : 'any';
+      deep = {
+        kind,
+        children: [deep, { kind: kind === 'all' ? 'any' : 'all', children: [test0(`l${at}`), test0(`r${at}`)] }],
+      };
+    }
+    const chain: Chain = { entries: [rule(deep)], closing: '' };
+    expect(prepareScript(chain, FILEINTO, DEFAULT_CHOICES).beyond).toEqual([
+      '“A” nests tests deeper than the 15 levels that the server takes',
+    ]);
+    expect(prepareScript(chain, server([], { nesting: null }), DEFAULT_CHOICES).beyond).toEqual([]);
+  });
+});
+
+describe('lists that the server keeps (RFC 6134)', () => {
+  const keys = ['Ann@mill.example', 'ben@mill.example'];
+  const TEAM: NamedList = { id: 'l1', name: 'Team', keys };
+  const by = (parts: Partial<Extract<LeafTest, { test: 'address' }>> = {}): TestTree => ({
+    kind: 'leaf',
+    test: {
+      test: 'address',
+      headers: ['from'],
+      part: 'all',
+      match: 'is',
+      comparator: 'i;ascii-casemap',
+      keys,
+      list: 'l1',
+      ...parts,
+    },
+  });
+  const chainOf = (...trees: TestTree[]): Chain => ({
+    entries: trees.map((tests, at) => ({ ...rule(tests), id: `r${at}`, name: `Rule ${at}` })),
+    closing: '',
+    lists: [TEAM],
+  });
+  const choices = { ...DEFAULT_CHOICES, lists: { l1: 'tag:mill.example,2026:team' } };
+
+  test('are referred to, at a cost', () => {
+    const { text, costs, lists } = prepareScript(chainOf(by()), server(['extlists']), choices);
+    expect(text).toContain('require "extlists";');
+    expect(text).toContain('address :list "from" "tag:mill.example,2026:team"');
+    expect(text).not.toContain('ann@');
+    expect(costs).toMatchObject([{ kind: 'referred', without: 'extlists' }]);
+    expect(lists).toEqual(new Map([['tag:mill.example,2026:team', new Set(['ann@mill.example', 'ben@mill.example'])]]));
+  });
+
+  test('are written out where the server has none, the test is another one, or the user has not named them', () => {
+    for (const [chain, target, chosen] of [
+      [chainOf(by()), server([]), choices],
+      [chainOf(by({ match: 'contains' })), server(['extlists']), choices],
+      [chainOf(by({ keys: ['bjørn@mill.example'] })), server(['extlists']), choices],
+      [chainOf(by()), server(['extlists']), DEFAULT_CHOICES],
+    ] as const) {
+      const { text, costs } = prepareScript(chain, target, chosen);
+      expect(text).not.toContain(':list');
+      expect(costs).toEqual([]);
+    }
+  });
+
+  test('are read back with their keys, and the script does the same where the server has these', () => {
+    const chain = chainOf(by(), by({ part: 'domain' }));
+    const { text, lists } = prepareScript(chain, server(['extlists']), choices);
+    const back = resolved(chainFromSieve(text).chain, lists);
+    expect(back.entries.map((entry) => entry.kind === 'rule' && entry.tests)).toEqual(
+      [by(), by({ part: 'domain' })].map((tree) => {
+        const { list: _, ...own } = tree.kind === 'leaf' && 'keys' in tree.test ? tree.test : expect.fail();
+        return { kind: 'leaf', test: { ...own, keys: keys.map((key) => key.toLowerCase()) } };
+      }),
+    );
+    const fates = { fateOf: () => expect.fail() };
+    const verifier = new Verifier(text, fates as never, 0, ['extlists'], lists);
+    expect(verifier.record().faults).toEqual([]);
+  });
+});
