@@ -304,6 +304,37 @@ test('to a sheet and back: the same fates; what is wrong in a sheet is told by i
   );
 });
 
+describe('rules in JSON', () => {
+  test('are read back: the same fates, and the same document again', () => {
+    const document = cli('convert', '--rules', RULES, '--to', 'json').out;
+    const file = write('rules.json', document);
+    const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
+    expect(parsed(out)).toEqual(LINES);
+    expect(JSON.parse(cli('convert', '--rules', file, '--to', 'json').out)).toEqual(JSON.parse(document));
+    expect(cli('check', file)).toMatchObject({ status: 0, err: '' });
+  });
+  test('of a whole audit are its rules as they are now, and its mail is read from the same file', () => {
+    const { entries, closing } = JSON.parse(cli('convert', '--rules', RULES, '--to', 'json').out);
+    const mail = [ONE, TWO].map((letter) => {
+      const raw = Buffer.from(letter).toString('base64');
+      return { folder: 'INBOX', flags: [], received: null, fromLine: null, oddities: [], raw };
+    });
+    const audit = { format: 'ysomeris-audit', version: 1, draft: { entries, closing }, mail };
+    const file = write('audit.json', JSON.stringify(audit));
+    const { out } = cli('simulate', '--rules', file, '--messages', file, '--me', 'me@mill.example');
+    expect(parsed(out)).toEqual(LINES.slice(0, 2));
+  });
+  test.each([
+    ['{"format":"other"}', 'it holds no rules'],
+    ['{"format":"ysomeris-chain","version":2}', 'it is of version 2'],
+    ['{"format":"ysomeris-chain","version":1,"entries":[{}]}', 'it is damaged at entries.0'],
+    ['{"format":"ysomeris-chain"', 'it is not JSON, or it is cut off'],
+  ])('%s is told', (text, told) => {
+    const { status, err } = cli('check', write('bad.json', text));
+    expect([status, err]).toEqual([1, expect.stringContaining(told)]);
+  });
+});
+
 test('an unknown verb is told, with what there is', () => {
   const { status, err } = cli('toString');
   expect(status).toBe(1);

@@ -1,10 +1,10 @@
 import { DEFAULT_CHOICES, rewriteFor } from '../core/handover/rewrite';
 import { capabilitiesIn, NO_LIMITS, READY_TARGETS, type Target } from '../core/handover/target';
 import type { Chain } from '../core/rules/rule';
-import { sentenceOf } from '../core/rules/sentence';
 import { sheetOf } from '../core/rules/sheet';
 import { sieveFromChain } from '../core/rules/to-sieve';
 import { writeXml } from '../core/sieve/xml';
+import { chainAsDocument } from '../files/chain-document';
 import { writeCsv } from '../files/csv';
 import { CliError } from './errors';
 import { readScriptFile } from './files';
@@ -32,11 +32,9 @@ export async function convert(args: string[]): Promise<number> {
     case 'xml':
       process.stdout.write(writeXml({ ...written.script, source: written.text }));
       break;
-    case 'json': {
-      const entries = chain.entries.map((entry) => ({ ...entry, sentence: sentenceOf(entry) }));
-      process.stdout.write(`${JSON.stringify({ format: 'ysomeris-chain', version: 1, entries }, null, 2)}\n`);
+    case 'json':
+      process.stdout.write(chainAsDocument(chain));
       break;
-    }
     case 'sheet':
       for (const { name, kind } of chain.entries) {
         if (kind === 'script') tell({ kind: 'loss', rule: name, reason: 'a script block has no row in a sheet' });

@@ -11,6 +11,8 @@ import { sieveFromChain } from '../core/rules/to-sieve';
 import { decodeScript } from '../core/sieve/decode';
 import { type Diagnostic, listing } from '../core/sieve/diagnostics';
 import { scriptText } from '../core/sieve/script-text';
+import { DamagedArchive, readWithoutMail } from '../files/archive-file';
+import { chainFromDocument } from '../files/chain-document';
 import { decodeText, readCsv } from '../files/csv';
 import { fileKind, mailIn, Unreadable } from '../files/mail-files';
 import { CliError } from './errors';
@@ -23,6 +25,7 @@ export interface ScriptFile {
 }
 
 export async function readScriptFile(path: string): Promise<ScriptFile> {
+  if (/\.json$/i.test(path)) return readDocumentFile(path);
   const bytes = await readFile(fromHere(path)).catch((error: NodeJS.ErrnoException) => {
     throw new CliError(`${path}: ${reasonOf(error)}`);
   });
@@ -38,13 +41,36 @@ export async function readScriptFile(path: string): Promise<ScriptFile> {
   return { source, read, faults: listing(path, source, all) };
 }
 
+/** The rules of a chain or of a whole audit, as JSON. */
+async function readDocumentFile(path: string): Promise<ScriptFile> {
+  const document = await readWithoutMail(fromHere(path)).catch((error: unknown) => {
+    if (error instanceof DamagedArchive) throw new CliError(`${path}: ${error.message}`);
+    throw new CliError(`${path}: ${reasonOf(error as NodeJS.ErrnoException)}`);
+  });
+  const found = chainFromDocument(document.rest);
+  if (!found.ok) throw new CliError(`${path}: ${found.reason}`);
+  try {
+    return asScript(path, found.chain);
+  } catch {
+    throw new CliError(`${path}: a test or an action in it is none of Sieve`);
+  }
+}
+
+/** Rules that were read from another form, and what is said of the script that they stand for. */
+function asScript(path: string, chain: Chain): ScriptFile {
+  const source = sieveFromChain(chain).text;
+  const read = chainFromSieve(source);
+  return { source, read: { ...read, chain }, faults: listing(path, source, read.diagnostics) };
+}
+
 /** A sheet of rules; what is said of it as a script is the script that it stands for. */
 function readSheetFile(path: string, rows: readonly (readonly string[])[]): ScriptFile {
   if (!isSheet(rows)) throw new CliError(`${path}: this sheet has no column “Rule”`);
   const { chain, faults } = chainFromSheet(rows);
-  const source = sieveFromChain(chain).text;
-  const read = { ...chainFromSieve(source), chain };
-  return { source, read, faults: faults.map(({ row, column, words }) => `${path}:${row + 1}: ${column}: ${words}`) };
+  return {
+    ...asScript(path, chain),
+    faults: faults.map(({ row, column, words }) => `${path}:${row + 1}: ${column}: ${words}`),
+  };
 }
 
 /** Scripts that run one after the other. What a server would refuse is not simulated: what it would do is nothing. */

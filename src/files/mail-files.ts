@@ -8,6 +8,7 @@ import { type Entry, openPromise, type ZipFile } from 'yauzl';
 import { MBOX_DEFAULTS, type MboxEntry, MessageTooLarge, readMbox } from '../core/mail/mbox';
 import { placeOf } from '../core/mail/places';
 import { joinOctets } from '../core/text/octets';
+import { DamagedArchive, readMail } from './archive-file';
 
 /** A message found in a file, with what the place of the file says of it. */
 export interface FoundMail extends MboxEntry {
@@ -44,13 +45,15 @@ export interface MailFileSettings {
 
 const UNPLACED = { flags: [], received: null, single: false, path: null } as const;
 
-export type FileKind = 'zip' | 'gzip' | 'tar' | 'mail';
+/** `document`: JSON, which may be an audit with its mail. */
+export type FileKind = 'zip' | 'gzip' | 'tar' | 'document' | 'mail';
 
 /** What a file is by its first octets. */
 export function fileKind(head: Uint8Array): FileKind {
   const text = Buffer.from(head).toString('latin1');
   if (text.startsWith('PK\u0003\u0004') || text.startsWith('PK\u0005\u0006')) return 'zip';
   if (text.startsWith('\u001f\u008b')) return 'gzip';
+  if (/^(?:\u00ef\u00bb\u00bf)?\s*\{\s*"/.test(text)) return 'document';
   return text.slice(257, 262) === 'ustar' ? 'tar' : 'mail';
 }
 
@@ -139,6 +142,10 @@ export async function* mailIn(file: string, settings: MailFileSettings): AsyncGe
     yield* mailInZip(file, total, settings);
     return;
   }
+  if (kind === 'document') {
+    yield* mailInDocument(file, total, settings);
+    return;
+  }
   let done = 0;
   const chunks = counted(createReadStream(file, { highWaterMark: 1 << 20 }), (octets) => {
     done += octets;
@@ -155,6 +162,20 @@ export async function* mailIn(file: string, settings: MailFileSettings): AsyncGe
   const [inner, stream] = await peeked(plain);
   if (fileKind(inner) === 'tar') yield* mailInTar(stream, settings);
   else yield* mailInStream('', stream, settings);
+}
+
+/** The mail of an audit that was written to a file. */
+async function* mailInDocument(file: string, total: number, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  try {
+    for await (const { mail, done } of readMail(file)) {
+      settings.progress(Math.min(done, total), total);
+      const { raw, ...place } = mail;
+      yield { ...place, raw: Buffer.from(raw, 'base64'), offset: 0, single: true, path: null };
+    }
+  } catch (error) {
+    if (error instanceof DamagedArchive) throw new Unreadable(error.message);
+    throw error;
+  }
 }
 
 /** A message in a file of its own. */

@@ -1,13 +1,20 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { eq } from 'drizzle-orm';
 import { describe, expect, test } from 'vitest';
-import { archiveOf, archiveSchema, auditFromArchive } from './archive';
+import { chainAsDocument } from '../files/chain-document';
+import { archiveOf, archiveText } from './archive';
+import { archiveSchema } from './archive-shape';
 import { getAudit, listAudits } from './audits';
+import { bringArchive } from './bring';
 import { makeChange, undo } from './changes';
+import { databaseFile } from './database/open';
+import { messages, sources } from './database/schema';
 import { keepExpectation } from './expectations';
 import { handoverSettings, keepHandoverSettings } from './handing-over';
-import { audit, fill, id, store, withAudit } from './harness';
+import { asked, audit, body, bring, FROM, fill, goTo, id, runner, store, withAudit, work } from './harness';
 import { keepProbe } from './probes';
+import { maybeRaw } from './raw';
 import { keepVersion } from './versions';
 
 withAudit();
@@ -29,11 +36,17 @@ async function filled(): Promise<void> {
   keepHandoverSettings(store, id, { ...handoverSettings(store, id), target: 'common' });
 }
 
+const written = (withMail: boolean): string => [...archiveText(store, id, withMail)].join('');
+/** Files that the server has put aside. */
+const uploads = () => readdirSync(join(dirname(databaseFile()), 'uploads'));
+const opened = (text: string) => bringArchive(store, runner, body(text));
+
 describe('an archive', () => {
   test('is read back as the same audit, but for its mail', async () => {
     await filled();
     const archive = archiveOf(store, id);
-    const made = auditFromArchive(store, JSON.stringify(archive));
+    const made = await opened(written(false));
+    expect(asked).toEqual([{ kind: 'simulate' }]);
     expect(archiveOf(store, made)).toEqual(archive);
     const { draft, messageCount } = getAudit(store, made);
     expect([draft, messageCount]).toEqual([audit().draft, 0]);
@@ -56,8 +69,104 @@ describe('an archive', () => {
   ])('%s is told, and nothing is made of it', async (_what, damage, told) => {
     await filled();
     const text = damage(JSON.stringify(archiveOf(store, id)));
-    expect(() => auditFromArchive(store, text)).toThrow(told);
+    const before = uploads();
+    await expect(opened(text)).rejects.toThrow(told);
     expect(listAudits(store)).toHaveLength(1);
+    expect(uploads()).toEqual(before);
+  });
+
+  test('with mail brings every message, byte for byte, with its folder, flags and marks', async () => {
+    await filled();
+    const odd = `${FROM}\nSubject: \xff\0odd\nStatus: RO\n\nnot ended`;
+    await bring('Yard/Odd.mbox', Buffer.from(odd, 'latin1'));
+    await work();
+    const facts = (auditId: string) =>
+      store
+        .select()
+        .from(messages)
+        .where(eq(messages.auditId, auditId))
+        .orderBy(messages.number)
+        .all()
+        .map(({ auditId: _audit, sourceId: _source, ...row }) => ({
+          ...row,
+          raw: maybeRaw(store, auditId, row.number)?.toString('latin1'),
+        }));
+    const before = facts(id);
+    const text = written(true);
+    goTo(await opened(text));
+    await work();
+    expect(facts(id)).toEqual(before);
+    expect(before).toHaveLength(6);
+    expect(getAudit(store, id).messageCount).toBe(6);
+    expect(JSON.parse(written(true))).toEqual(JSON.parse(text));
+  });
+
+  test.each([
+    ['cut off within its mail', (text: string) => text.slice(0, -300), null],
+    [
+      'with a message that is none',
+      (text: string) => text.replace('"raw":"', '"raw":"*'),
+      'message 1 is damaged at raw',
+    ],
+    [
+      'with a message without a folder',
+      (text: string) => text.replaceAll('"folder":"INBOX",', ''),
+      'damaged at folder',
+    ],
+  ])('%s is told, and none of its mail is kept', async (_what, damage, told) => {
+    await filled();
+    const text = damage(written(true));
+    if (told === null) {
+      await expect(opened(text)).rejects.toThrow('not JSON, or it is cut off');
+      return;
+    }
+    goTo(await opened(text));
+    await work();
+    const [source] = store.select().from(sources).where(eq(sources.auditId, id)).all();
+    expect(source).toMatchObject({ state: 'refused', messages: 0, statement: expect.stringContaining(told) });
+    expect(getAudit(store, id).messageCount).toBe(0);
+  });
+
+  test('that is larger than what is read whole is read as a stream', async () => {
+    await filled();
+    const mail = written(true);
+    const at = mail.indexOf('"mail": [') + '"mail": ['.length;
+    const row = (n: number) => {
+      const raw = Buffer.from(`Subject: ${n}\n\n${'x'.repeat(3_000_000)}`).toString('base64');
+      return JSON.stringify({ folder: 'Big', flags: [], received: null, fromLine: null, oddities: [], raw });
+    };
+    const parts = [mail.slice(0, at), ...Array.from({ length: 18 }, (_, n) => `${row(n)},`), mail.slice(at)];
+    const before = audit().draft;
+    goTo(await bringArchive(store, runner, body(...parts)));
+    await work();
+    expect(getAudit(store, id).messageCount).toBe(23);
+    expect(maybeRaw(store, id, 17)?.subarray(0, 11).toString()).toBe('Subject: 17');
+    expect(audit().draft).toEqual(before);
+  });
+
+  test('of earlier programs, without what came later, is read too', async () => {
+    await filled();
+    const { draft: _draft, asides: _asides, handed: _handed, scripts: _scripts, ...early } = archiveOf(store, id);
+    const made = await opened(JSON.stringify(early));
+    expect(getAudit(store, made).draft).toEqual(audit().draft);
+  });
+
+  test('dropped into an audit is refused with the way to open it; rules in JSON are taken', async () => {
+    await fill();
+    await expect(bring('audit.json', written(true))).rejects.toThrow('drop it on the first page');
+    await expect(bring('else.json', '{"a": 1}')).rejects.toThrow('JSON of another kind');
+    await expect(bring('cut.json', chainAsDocument(audit().draft).slice(0, -9))).rejects.toThrow('holds no rules');
+    await bring('rules.json', chainAsDocument(audit().draft));
+    expect(audit().draft.entries.map(({ name }) => name)).toEqual([
+      'Weir',
+      'Flood',
+      'Oak',
+      'Beams',
+      'Weir',
+      'Flood',
+      'Oak',
+      'Beams',
+    ]);
   });
 
   test('its published schema is the one that is read here', () => {

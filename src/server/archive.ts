@@ -1,170 +1,207 @@
-import { asc, eq } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import { and, asc, eq } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { z } from 'zod';
+import { maybeSingleAddress } from '../core/mail/address';
 import { expectationFault } from '../core/repair/expectations';
 import { applyEdits } from '../core/rules/edit';
-import type { Chain } from '../core/rules/rule';
-import { createAudit, getAudit, Refusal, setOwnAddresses } from './audits';
-import { entryShape, namedListShape } from './chain-shape';
+import { isSame } from '../core/rules/same';
+import { type ArchivedMail, archivedMailShape } from '../files/archive-file';
+import { chainShape } from '../files/chain-shape';
+import { type Archive, archiveShape } from './archive-shape';
+import { createAudit, getAudit, Refusal } from './audits';
 import { faultsOf } from './changes';
 import type { Store } from './database/open';
-import { audits, changes, expectations, handovers, probes, versions } from './database/schema';
-import { editShape, expectationShape, settingsShape } from './shapes';
+import {
+  asides,
+  audits,
+  changes,
+  expectations,
+  handed,
+  handovers,
+  messages,
+  probes,
+  scripts,
+  versions,
+} from './database/schema';
+import { scriptHash } from './handing-over';
+import { maybeRaw } from './raw';
 
-const ids = z.int().min(0);
-const chainShape: z.ZodType<Chain> = z.object({
-  entries: z.array(entryShape).max(100_000),
-  closing: z.string(),
-  lists: z.array(namedListShape).max(10_000).optional(),
-});
-
-/** A whole audit but for its mail, as it is written to a file and read back. */
-export const archiveShape = z.object({
-  format: z.literal('ysomeris-audit'),
-  version: z.literal(1),
-  name: z.string().trim().min(1).max(200),
-  ownAddresses: z.array(z.string().max(500)).max(500),
-  /** The rules as they were brought in. */
-  baseline: chainShape,
-  /** In the order in which they were made; those that are undone stand at the end. */
-  changes: z
-    .array(
-      z.object({
-        edits: z.array(editShape).max(10_000),
-        words: z.string().max(10_000),
-        why: z.string().max(10_000),
-        changedMessages: ids,
-        undone: z.boolean(),
-        createdAt: ids,
-      }),
-    )
-    .max(100_000),
-  versions: z.array(z.object({ name: z.string().max(200), chain: chainShape, createdAt: ids })).max(1000),
-  expectations: z.array(expectationShape).max(1000),
-  /** Made-up messages, their octets in base64 (RFC 4648 section 4). */
-  probes: z
-    .array(z.object({ name: z.string().max(200), raw: z.base64(), expected: z.string().max(2000).nullable() }))
-    .max(1000),
-  /** For whom the script is written; null where that was never set. */
-  handover: settingsShape.nullable(),
-});
-
-export type Archive = z.infer<typeof archiveShape>;
-
-/** The schema of archives (JSON Schema, draft 2020-12). */
-export const archiveSchema = (): object => ({
-  title: 'An audit of incoming-mail rules',
-  ...z.toJSONSchema(archiveShape, { io: 'input' }),
-});
-
-/** An audit as an archive. */
+/** An audit as an archive, but for its mail. */
 export function archiveOf(store: Store, auditId: string): Archive {
-  const { name, ownAddresses, baseline } = getAudit(store, auditId);
+  const { name, ownAddresses, addressesConfirmed, baseline, draft } = getAudit(store, auditId);
   const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
+  const rowsOf = rowsIn(store, auditId);
   return {
     format: 'ysomeris-audit',
     version: 1,
     name,
     ownAddresses: [...ownAddresses],
+    addressesConfirmed,
+    scripts: rowsOf(scripts, scripts.createdAt).map(
+      ({ fileName, digest, source, rules, blocks, faults, createdAt }) => {
+        return { fileName, digest, source, rules, blocks, faults: JSON.parse(faults), createdAt };
+      },
+    ),
     baseline,
-    changes: store
-      .select()
-      .from(changes)
-      .where(eq(changes.auditId, auditId))
-      .orderBy(asc(changes.id))
-      .all()
-      .map(({ edits, words, why, changedMessages, undone, createdAt }) => {
-        return { edits: JSON.parse(edits), words, why, changedMessages, undone, createdAt };
-      }),
-    versions: store
-      .select()
-      .from(versions)
-      .where(eq(versions.auditId, auditId))
-      .orderBy(asc(versions.id))
-      .all()
-      .map((version) => ({ name: version.name, chain: JSON.parse(version.chain), createdAt: version.createdAt })),
-    expectations: store
-      .select()
-      .from(expectations)
-      .where(eq(expectations.auditId, auditId))
-      .orderBy(asc(expectations.id))
-      .all()
-      .map(({ statement }) => JSON.parse(statement)),
-    probes: store
-      .select()
-      .from(probes)
-      .where(eq(probes.auditId, auditId))
-      .orderBy(asc(probes.id))
-      .all()
-      .map(({ name: called, raw, expected }) => ({ name: called, raw: raw.toString('base64'), expected })),
+    changes: rowsOf(changes, changes.id).map(({ edits, words, why, changedMessages, undone, createdAt }) => {
+      return { edits: JSON.parse(edits), words, why, changedMessages, undone, createdAt };
+    }),
+    draft,
+    versions: rowsOf(versions, versions.id).map((version) => {
+      return { name: version.name, chain: JSON.parse(version.chain), createdAt: version.createdAt };
+    }),
+    expectations: rowsOf(expectations, expectations.id).map(({ statement }) => JSON.parse(statement)),
+    probes: rowsOf(probes, probes.id).map(({ name: called, raw, expected }) => {
+      return { name: called, raw: raw.toString('base64'), expected };
+    }),
+    asides: rowsOf(asides, asides.key).map(({ key, facts, reason, createdAt }) => ({ key, facts, reason, createdAt })),
     handover: settings ? JSON.parse(settings.settings) : null,
+    handed: rowsOf(handed, handed.id).map(({ place, script, createdAt }) => ({ place, script, createdAt })),
   };
 }
 
-/** Makes an audit of an archive, all of it or nothing; its mail is brought in anew. Throws a refusal for what is none. */
-export function auditFromArchive(store: Store, text: string): string {
-  const archive = read(text);
-  const standing = archive.changes.filter(({ undone }) => !undone);
-  const applied = applyEdits(
-    archive.baseline,
-    standing.flatMap(({ edits }) => edits),
-  );
-  if (!applied.ok)
-    throw new Refusal(`The archive is damaged: its changes do not fit its rules, since ${applied.reason}.`, 422);
-  for (const chain of [archive.baseline, applied.chain, ...archive.versions.map((version) => version.chain)]) {
-    const [fault] = faultsOf(chain);
-    if (fault !== undefined) throw new Refusal(`The archive is damaged: ${fault}.`, 422);
+type AuditTable =
+  | typeof scripts
+  | typeof changes
+  | typeof versions
+  | typeof expectations
+  | typeof probes
+  | typeof asides
+  | typeof handed;
+
+/** The rows of an audit in a table, in an order. */
+const rowsIn =
+  (store: Store, auditId: string) =>
+  <Table extends AuditTable>(table: Table, order: SQLiteColumn): Table['$inferSelect'][] =>
+    store
+      .select()
+      .from(table as AuditTable)
+      .where(eq(table.auditId, auditId))
+      .orderBy(asc(order))
+      .all() as Table['$inferSelect'][];
+
+/** An archive as text, piece by piece; with mail, a message at a time, so that it may be larger than memory. */
+export function* archiveText(store: Store, auditId: string, withMail: boolean): Generator<string, void, undefined> {
+  const text = JSON.stringify(archiveOf(store, auditId), null, 1);
+  if (!withMail) {
+    yield `${text}\n`;
+    return;
   }
-  const fault = archive.expectations.map(expectationFault).find((words) => words !== null);
-  if (fault) throw new Refusal(`The archive is damaged: ${fault}`, 422);
+  yield `${text.slice(0, text.lastIndexOf('\n}'))},\n "mail": [`;
+  const { messageCount } = getAudit(store, auditId);
+  for (let number = 0; number < messageCount; number++) {
+    yield `${number === 0 ? '\n' : ',\n'}  ${JSON.stringify(archivedMail(store, auditId, number))}`;
+  }
+  yield '\n ]\n}\n';
+}
+
+function archivedMail(store: Store, auditId: string, number: number): ArchivedMail {
+  const key = { auditId: messages.auditId, number: messages.number };
+  const row = store
+    .select()
+    .from(messages)
+    .where(and(eq(key.auditId, auditId), eq(key.number, number)))
+    .get();
+  const raw = maybeRaw(store, auditId, number);
+  if (!row || !raw) throw new Error(`message ${number} is not stored`);
+  const { folder, received, fromLine } = row;
+  const oddities = archivedMailShape.shape.oddities.element;
+  return {
+    folder,
+    flags: JSON.parse(row.flags),
+    received,
+    fromLine,
+    // The others are found again when it is read.
+    oddities: (JSON.parse(row.oddities) as string[]).flatMap((one) => oddities.safeParse(one).data ?? []),
+    raw: raw.toString('base64'),
+  };
+}
+
+/** Makes an audit of an archive, all of it or nothing, its mail aside. Throws a refusal for what is none. */
+export function auditFromArchive(store: Store, data: unknown): string {
+  const archive = read(data);
+  const fault = faultIn(archive);
+  if (fault !== null) throw new Refusal(`The archive is damaged: ${fault}`, 422);
   return store.transaction((tx) => {
     const same = tx as unknown as Store;
     const auditId = createAudit(same, archive.name);
-    if (archive.ownAddresses.length > 0) setOwnAddresses(same, auditId, archive.ownAddresses);
-    same
-      .update(audits)
-      .set({ chain: JSON.stringify(archive.baseline) })
+    const { ownAddresses, addressesConfirmed, baseline } = archive;
+    tx.update(audits)
+      .set({ chain: JSON.stringify(baseline), ownAddresses: JSON.stringify(ownAddresses), addressesConfirmed })
       .where(eq(audits.id, auditId))
       .run();
+    for (const { faults, ...script } of archive.scripts) {
+      tx.insert(scripts)
+        .values({ id: randomUUID(), auditId, faults: JSON.stringify(faults), ...script })
+        .run();
+    }
     for (const { edits, ...change } of archive.changes) {
-      same
-        .insert(changes)
+      tx.insert(changes)
         .values({ auditId, edits: JSON.stringify(edits), ...change })
         .run();
     }
     for (const { chain, ...version } of archive.versions) {
-      same
-        .insert(versions)
+      tx.insert(versions)
         .values({ auditId, chain: JSON.stringify(chain), ...version })
         .run();
     }
     for (const statement of archive.expectations) {
-      same
-        .insert(expectations)
+      tx.insert(expectations)
         .values({ auditId, statement: JSON.stringify(statement), createdAt: Date.now() })
         .run();
     }
     for (const { raw, ...probe } of archive.probes) {
-      same
-        .insert(probes)
+      tx.insert(probes)
         .values({ auditId, raw: Buffer.from(raw, 'base64'), ...probe, createdAt: Date.now() })
         .run();
     }
-    if (archive.handover)
-      same
-        .insert(handovers)
+    for (const aside of archive.asides)
+      tx.insert(asides)
+        .values({ auditId, ...aside })
+        .onConflictDoNothing()
+        .run();
+    if (archive.handover) {
+      tx.insert(handovers)
         .values({ auditId, settings: JSON.stringify(archive.handover) })
         .run();
+    }
+    for (const one of archive.handed) {
+      tx.insert(handed)
+        .values({ auditId, scriptHash: scriptHash(one.script), ...one })
+        .run();
+    }
     return auditId;
   });
 }
 
-function read(text: string): Archive {
-  let data: unknown;
-  try {
-    data = JSON.parse(text);
-  } catch {
-    throw new Refusal('This file is no archive: it is not JSON, or it is cut off.', 422);
+/** What does not hold together in an archive whose parts are well formed; null where all does. */
+function faultIn({
+  baseline,
+  changes: made,
+  draft,
+  versions: kept,
+  expectations: stated,
+  ownAddresses,
+}: Archive): string | null {
+  const standing = made.filter(({ undone }) => !undone);
+  const applied = applyEdits(
+    baseline,
+    standing.flatMap(({ edits }) => edits),
+  );
+  if (!applied.ok) return `its changes do not fit its rules, since ${applied.reason}.`;
+  const drafted = chainShape.parse(JSON.parse(JSON.stringify(applied.chain)));
+  if (draft && !isSame(draft, drafted)) return 'its draft is not what its changes make of its rules.';
+  for (const chain of [baseline, applied.chain, ...kept.map((version) => version.chain)]) {
+    const [fault] = faultsOf(chain);
+    if (fault !== undefined) return `${fault}.`;
   }
+  const broken = ownAddresses.find((address) => maybeSingleAddress(address) === null);
+  if (broken !== undefined) return `“${broken}” is not one complete address.`;
+  return stated.map(expectationFault).find((words) => words !== null) ?? null;
+}
+
+function read(data: unknown): Archive {
   const head = z.object({ format: z.string(), version: z.unknown() }).safeParse(data);
   if (!head.success || head.data.format !== 'ysomeris-audit')
     throw new Refusal('This file is no archive of an audit.', 422);

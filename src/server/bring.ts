@@ -12,9 +12,13 @@ import { chainFromSheet, isSheet } from '../core/rules/sheet';
 import { decodeScript } from '../core/sieve/decode';
 import { listing } from '../core/sieve/diagnostics';
 import { isXml, scriptText } from '../core/sieve/script-text';
+import { DamagedArchive, readWithoutMail } from '../files/archive-file';
+import { chainFromDocument, isChainDocument } from '../files/chain-document';
 import { decodeText, readCsv } from '../files/csv';
 import { fileKind, filesWithin } from '../files/mail-files';
+import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
+import { faultsOf } from './changes';
 import { databaseFile, type Store } from './database/open';
 import { audits, scripts, sources } from './database/schema';
 import type { JobRequest } from './jobs/job';
@@ -99,6 +103,30 @@ export async function bringPath(store: Store, runner: JobStarter, auditId: strin
   }
 }
 
+/**
+ * Makes an audit of an archive: all of it at once, its mail by a job. Throws a refusal for what is none, and nothing is made then.
+ * `body` is read to its end; it need not fit into memory.
+ */
+export async function bringArchive(store: Store, runner: JobStarter, body: AsyncIterable<Uint8Array>): Promise<string> {
+  const file = join(dirname(databaseFile()), 'uploads', randomUUID());
+  await mkdir(dirname(file), { recursive: true });
+  let kept = false;
+  try {
+    const { digest, bytes } = await receive(body, file);
+    const { rest, hasMail } = await readWithoutMail(file);
+    const id = auditFromArchive(store, rest);
+    kept = hasMail;
+    if (hasMail) bringMail(store, runner, id, 'the archive', { digest, bytes, file, folder: 'INBOX', ours: true });
+    else runner.start(id, { kind: 'simulate' });
+    return id;
+  } catch (error) {
+    if (error instanceof DamagedArchive) throw new Refusal(`This file is no archive: ${error.message}.`, 422);
+    throw error;
+  } finally {
+    if (!kept) await rm(file, { force: true });
+  }
+}
+
 async function digestOfFile(file: string): Promise<{ digest: string; bytes: number }> {
   const hash = createHash('sha256');
   let bytes = 0;
@@ -155,6 +183,14 @@ const LOOK = 64 * 1024;
 async function kindOf(file: string, fileName: string, bytes: number): Promise<'script' | 'mail'> {
   const head = await readHead(file);
   const text = head.toString('latin1');
+  if (fileKind(head) === 'document') {
+    if (isChainDocument(text)) return 'script';
+    const whole = 'drop it on the first page, where it is opened as an audit of its own';
+    throw new Refusal(
+      `“${fileName}” ${text.includes('"ysomeris-audit"') ? `is a whole audit: ${whole}` : 'is JSON of another kind, neither rules nor mail'}.`,
+      422,
+    );
+  }
   if (/^[\r\n]*From /.test(text) || fileKind(head) !== 'mail') return 'mail';
   for (const [kind, marks] of OTHER_FILES) {
     if (marks.some((mark) => text.startsWith(mark)))
@@ -214,6 +250,7 @@ interface RulesRead {
 /** Rules as a script, in plain form or in XML, or as a sheet. */
 function readRules(fileName: string, bytes: Uint8Array): RulesRead {
   if (isSheetName(fileName)) return readSheet(fileName, decodeText(bytes));
+  if (fileKind(bytes.subarray(0, LOOK)) === 'document') return readDocument(fileName, decodeText(bytes));
   const { source: given, diagnostics } = decodeScript(bytes);
   const text = scriptText(given);
   if (!text.ok) {
@@ -223,6 +260,22 @@ function readRules(fileName: string, bytes: Uint8Array): RulesRead {
   const read = chainFromSieve(source);
   const faults = listing('', source, [...diagnostics, ...read.diagnostics]).map((line) => line.replace(/^:/, ''));
   return { chain: read.chain, source, faults };
+}
+
+function readDocument(fileName: string, source: string): RulesRead {
+  const found = chainFromDocument(maybeJson(source));
+  if (!found.ok) throw new Refusal(`“${fileName}” cannot be read: ${found.reason}.`, 422);
+  const [fault] = faultsOf(found.chain);
+  if (fault !== undefined) throw new Refusal(`“${fileName}” cannot be read: ${fault}.`, 422);
+  return { chain: found.chain, source, faults: [] };
+}
+
+function maybeJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
 }
 
 function readSheet(fileName: string, source: string): RulesRead {

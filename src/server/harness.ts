@@ -13,6 +13,10 @@ export const root = mkdtempSync(join(tmpdir(), 'audits-'));
 /** Made anew for each test. */
 export let store: Store;
 export let id: string;
+/** Goes on with another audit. */
+export function goTo(auditId: string): void {
+  id = auditId;
+}
 /** What would be done by the runner. */
 export let asked: JobRequest[];
 export const runner = { start: (_audit: string, request: JobRequest) => String(asked.push(request)) };

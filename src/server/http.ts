@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { Refusal } from './audits';
+import { DISK_FULL, isDiskFull } from './disk';
 import { isAllowedHost } from './hosts';
 
 type Handler<C> = (request: Request, context: C) => Promise<Response> | Response;
@@ -23,6 +24,7 @@ export function guarded<C>(handler: Handler<C>): Handler<C> {
       if (error instanceof Refusal) return sentence(error.message, error.status);
       if (error instanceof z.ZodError)
         return sentence(`The request is not well formed: ${z.prettifyError(error)}`, 400);
+      if (isDiskFull(error)) return sentence(`${DISK_FULL} Nothing was changed.`, 507);
       console.error(error);
       return sentence('Something went wrong on the server. It was written to its log.', 500);
     }

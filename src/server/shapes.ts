@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { NO_LIMITS } from '../core/handover/target';
-import { entryShape, namedListShape, ruleShape, treeShape } from './chain-shape';
+import { entryShape, namedListShape, ruleShape, treeShape } from '../files/chain-shape';
 
 /** What may come over the wire. */
 const id = z.string().min(1).max(100);

@@ -7,6 +7,7 @@ import { PIECE_MESSAGES } from '../columns';
 import { preparedInsert } from '../database/insert';
 import type { Store } from '../database/open';
 import { audits, columnPieces, messages, rawPieces, sources } from '../database/schema';
+import { DISK_FULL, isDiskFull } from '../disk';
 import { type Oddity, oddityStatement } from '../oddities';
 import { dropSourceMail } from '../sources';
 import { type MessageWords, preparedIndexing } from '../words';
@@ -58,7 +59,7 @@ export async function importMail(
     const state = error instanceof Cancelled ? 'cancelled' : 'refused';
     const statement = error instanceof Cancelled ? 'Cancelled; nothing of it was kept.' : refusal(error);
     store.update(sources).set({ state, statement, messages: 0 }).where(eq(sources.id, sourceId)).run();
-    if (error instanceof MessageTooLarge || error instanceof Unreadable) return statement;
+    if (error instanceof MessageTooLarge || error instanceof Unreadable || isDiskFull(error)) return statement;
     throw error;
   } finally {
     preparer.close();
@@ -68,6 +69,7 @@ export async function importMail(
 function refusal(error: unknown): string {
   if (error instanceof MessageTooLarge) return `Nothing of it was kept: ${error.message} to be read.`;
   if (error instanceof Unreadable) return `Nothing of it was kept: ${error.message}.`;
+  if (isDiskFull(error)) return `Nothing of it was kept. ${DISK_FULL}`;
   return 'Nothing of it was kept: reading it failed.';
 }
 

@@ -1,5 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { appRoot, openStore, type Store } from '../database/open';
+import { DISK_FULL, isDiskFull } from '../disk';
 import { Cancelled, type JobContext, type WorkerReport, type WorkerTask } from './job';
 import { type Helpers, perform } from './perform';
 import { PreparerThread } from './preparer';
@@ -14,6 +15,11 @@ const inOwnThreads: Helpers = {
   preparer: () => new PreparerThread(bundle('prepare.worker.mjs')),
   sharer: () => new SharerThread(bundle('share.worker.mjs')),
 };
+
+function messageOf(error: unknown): string {
+  if (isDiskFull(error)) return DISK_FULL;
+  return error instanceof Error ? error.message : String(error);
+}
 
 /** Milliseconds between two reports of progress. */
 const REPORT_INTERVAL = 100;
@@ -40,6 +46,6 @@ parentPort?.on('message', async ({ auditId, request, databaseFile, cancel }: Wor
     send({ kind: 'done', message: await perform(opened.store, job, request, inOwnThreads) });
   } catch (error) {
     if (error instanceof Cancelled) send({ kind: 'cancelled' });
-    else send({ kind: 'failed', message: error instanceof Error ? error.message : String(error) });
+    else send({ kind: 'failed', message: messageOf(error) });
   }
 });

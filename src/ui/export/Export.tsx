@@ -114,8 +114,9 @@ function Reports({ auditId }: { auditId: string }) {
       </p>
       <h2 className={classes.heading}>In other forms</h2>
       <p>
-        <a href={`/api/audits/${auditId}/archive`}>the whole audit but for its mail</a>, to be opened again on the first
-        page; <a href={`/api/audits/${auditId}/sheet`}>the rules as a sheet</a>
+        <a href={`/api/audits/${auditId}/archive`}>the whole audit but for its mail</a>, or{' '}
+        <a href={`/api/audits/${auditId}/archive?mail`}>with its mail</a>, to be opened again on the first page;{' '}
+        <a href={`/api/audits/${auditId}/sheet`}>the rules as a sheet</a>
       </p>
     </section>
   );

@@ -1,20 +1,18 @@
-import { archiveSchema, auditFromArchive } from '../../../server/archive';
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
+import { archiveSchema } from '../../../server/archive-shape';
 import { Refusal } from '../../../server/audits';
+import { bringArchive } from '../../../server/bring';
 import { store } from '../../../server/database/open';
 import { guarded } from '../../../server/http';
 import { runner } from '../../../server/server';
 
-/** Octets of an archive, which holds no mail. */
-const LARGEST = 64 * 1024 * 1024;
-
 /** The schema of archives. */
 export const GET = guarded(() => Response.json(archiveSchema()));
 
-/** Makes an audit of an archive. */
+/** Makes an audit of an archive, which is the body as it is: nothing is held in memory whole. */
 export const POST = guarded(async (request) => {
-  const octets = await request.arrayBuffer();
-  if (octets.byteLength > LARGEST) throw new Refusal('An archive without mail is not as large as this.', 413);
-  const id = auditFromArchive(store(), new TextDecoder().decode(octets));
-  runner().start(id, { kind: 'simulate' });
-  return Response.json({ id }, { status: 201 });
+  if (!request.body) throw new Refusal('The archive is empty.', 422);
+  const body = Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
+  return Response.json({ id: await bringArchive(store(), runner(), body) }, { status: 201 });
 });

@@ -1,13 +1,25 @@
-import { archiveOf } from '../../../../../server/archive';
+import { archiveText } from '../../../../../server/archive';
+import { getAudit } from '../../../../../server/audits';
 import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http';
 
 type Context = { params: Promise<{ id: string }> };
 
-/** The whole audit but for its mail, as a file. */
-export const GET = guarded(async (_request, { params }: Context) => {
+/** The whole audit as a file, streamed; its mail among it where `mail` is asked for. */
+export const GET = guarded(async (request, { params }: Context) => {
   const { id } = await params;
-  return new Response(`${JSON.stringify(archiveOf(store(), id), null, 1)}\n`, {
+  getAudit(store(), id);
+  const text = archiveText(store(), id, new URL(request.url).searchParams.has('mail'));
+  const encoder = new TextEncoder();
+  const body = new ReadableStream<Uint8Array>({
+    pull: (controller) => {
+      const { value, done } = text.next();
+      if (done) controller.close();
+      else controller.enqueue(encoder.encode(value));
+    },
+    cancel: () => void text.return(),
+  });
+  return new Response(body, {
     headers: {
       'content-type': 'application/json; charset=utf-8',
       'content-disposition': 'attachment; filename="audit.json"',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import type { Action, ChainEntry, LeafTest, NamedList, Rule, TestTree } from '../core/rules/rule';
+import type { Action, Chain, ChainEntry, LeafTest, NamedList, Rule, TestTree } from '../core/rules/rule';
 
-/** Entries of a chain as they may come over the wire. */
+/** Entries of a chain as they may come over the wire, or in a file. */
 const id = z.string().min(1).max(100);
 const words = z.string().max(4 * 1024 * 1024);
 const list = z.array(words).max(100_000);
@@ -74,3 +74,14 @@ export const namedListShape: z.ZodType<NamedList> = z.object({
   name: z.string().trim().min(1, 'the list has no name').max(200),
   keys: list,
 });
+
+export const chainShape: z.ZodType<Chain> = z
+  .object({
+    entries: z.array(entryShape).max(100_000),
+    closing: z.string().default(''),
+    lists: z.array(namedListShape).max(10_000).optional(),
+  })
+  .refine(
+    ({ entries }) => new Set(entries.map((entry) => entry.id)).size === entries.length,
+    'two rules have the same id',
+  );

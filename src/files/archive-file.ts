@@ -1,0 +1,94 @@
+import { createReadStream } from 'node:fs';
+import { readFile, stat } from 'node:fs/promises';
+import { pipeline, type Readable } from 'node:stream';
+import Assembler from 'stream-json/Assembler.js';
+import Ignore from 'stream-json/filters/Ignore.js';
+import Pick from 'stream-json/filters/Pick.js';
+import Parser from 'stream-json/Parser.js';
+import StreamArray from 'stream-json/streamers/StreamArray.js';
+import { z } from 'zod';
+import type { MboxOddity } from '../core/mail/mbox';
+
+/** A whole audit as one JSON document, its mail among it or not. It may be larger than memory: mail is read one by one. */
+
+/** A stored message in an archive. */
+export const archivedMailShape = z.object({
+  folder: z.string().max(10_000),
+  flags: z.array(z.string().max(1000)).max(1000),
+  /** When it arrived, in milliseconds since 1970; null where that is not known. */
+  received: z.number().nullable(),
+  /** The separator line that stood before it in an mbox; null where it came without one. */
+  fromLine: z.string().max(10_000).nullable(),
+  /** What was odd about how it stood in its file. */
+  oddities: z
+    .array(z.enum(['no-separator', 'no-blank-line-before', 'cut-off', 'nul', 'empty'] satisfies MboxOddity[]))
+    .max(5),
+  /** Its octets, in base64 (RFC 4648 section 4). */
+  raw: z.base64(),
+});
+
+export type ArchivedMail = z.infer<typeof archivedMailShape>;
+
+/** Why an archive cannot be read, in plain words. */
+export class DamagedArchive extends Error {}
+
+/** Octets of a document that is read whole, and of all but the mail in a larger one. */
+const MOST_WHOLE = 64 * 1024 * 1024;
+const MAIL = /^mail\b/;
+/** Long strings come in one piece, since they are wanted whole. */
+const PACKED = { streamValues: false } as const;
+
+/** A document but for its mail, and whether it has any. */
+export async function readWithoutMail(file: string): Promise<{ readonly rest: unknown; readonly hasMail: boolean }> {
+  if ((await stat(file)).size <= MOST_WHOLE) {
+    try {
+      const { mail, ...rest } = JSON.parse(await readFile(file, 'utf8')) as Record<string, unknown>;
+      return { rest, hasMail: Array.isArray(mail) && mail.length > 0 };
+    } catch {
+      throw new DamagedArchive('it is not JSON, or it is cut off');
+    }
+  }
+  const tokens = piped(file, new Parser(PACKED), new Ignore({ filter: MAIL, ...PACKED }));
+  const assembler = new Assembler();
+  let length = 0;
+  for await (const token of tokens as AsyncIterable<{ readonly name: string; readonly value?: string }>) {
+    length += token.value?.length ?? 1;
+    if (length > MOST_WHOLE) throw new DamagedArchive('it is too large, its mail aside');
+    assembler.consume(token);
+  }
+  return { rest: assembler.current, hasMail: true };
+}
+
+/** The mail of a document, in its order, `done` octets of the file having been read. */
+export async function* readMail(file: string): AsyncGenerator<{ readonly mail: ArchivedMail; readonly done: number }> {
+  const source = createReadStream(file, { highWaterMark: 1 << 18 });
+  const items = streamed(source, new Parser(PACKED), new Pick({ filter: /^mail$/, ...PACKED }), new StreamArray());
+  for await (const { key, value } of items as AsyncIterable<{ readonly key: number; readonly value: unknown }>) {
+    const found = archivedMailShape.safeParse(value);
+    if (!found.success) {
+      const [issue] = found.error.issues;
+      throw new DamagedArchive(`its message ${key + 1} is damaged at ${issue?.path.join('.') || 'its head'}`);
+    }
+    yield { mail: found.data, done: source.bytesRead };
+  }
+}
+
+const piped = (file: string, ...through: readonly NodeJS.ReadWriteStream[]) =>
+  streamed(createReadStream(file, { highWaterMark: 1 << 20 }), ...through);
+
+/** What comes out at the end of several streams; an error of any of them is one of the document. */
+async function* streamed(source: Readable, ...through: readonly NodeJS.ReadWriteStream[]): AsyncGenerator<unknown> {
+  let failed: Error | null = null;
+  const last = through.at(-1) as unknown as Readable;
+  pipeline([source, ...through], (error) => {
+    failed = error ?? null;
+  });
+  try {
+    yield* last;
+  } catch (error) {
+    const reason = failed ?? error;
+    throw new DamagedArchive(`it is not JSON, or it is cut off: ${reason instanceof Error ? reason.message : reason}`);
+  } finally {
+    source.destroy();
+  }
+}

@@ -1,0 +1,76 @@
+import { z } from 'zod';
+import { archivedMailShape } from '../files/archive-file';
+import { chainShape } from '../files/chain-shape';
+import { editShape, expectationShape, settingsShape } from './shapes';
+
+const moment = z.int().min(0);
+const words = z.string().max(10_000);
+const script = z.string().max(4 * 1024 * 1024);
+
+/** A whole audit but for its mail, as it is written to a file and read back. What has a default came with a later program. */
+export const archiveShape = z.object({
+  format: z.literal('ysomeris-audit'),
+  version: z.literal(1),
+  name: z.string().trim().min(1).max(200),
+  ownAddresses: z.array(z.string().max(500)).max(500),
+  /** Whether the user has confirmed them. */
+  addressesConfirmed: z.boolean().default(true),
+  /** The scripts that were brought in, word for word, and what was said of them. */
+  scripts: z
+    .array(
+      z.object({
+        fileName: words,
+        digest: z.string().max(200),
+        source: script,
+        rules: moment,
+        blocks: moment,
+        faults: z.array(words).max(100_000),
+        createdAt: moment,
+      }),
+    )
+    .max(1000)
+    .default([]),
+  /** The rules as they were brought in. */
+  baseline: chainShape,
+  /** In the order in which they were made; those that are undone stand at the end. */
+  changes: z
+    .array(
+      z.object({
+        edits: z.array(editShape).max(10_000),
+        words,
+        why: words,
+        changedMessages: moment,
+        undone: z.boolean(),
+        createdAt: moment,
+      }),
+    )
+    .max(100_000),
+  /** The rules as they are now: the baseline after the changes that stand. For whoever wants nothing but the rules. */
+  draft: chainShape.optional(),
+  versions: z.array(z.object({ name: z.string().max(200), chain: chainShape, createdAt: moment })).max(1000),
+  expectations: z.array(expectationShape).max(1000),
+  /** Made-up messages, their octets in base64 (RFC 4648 section 4). */
+  probes: z
+    .array(z.object({ name: z.string().max(200), raw: z.base64(), expected: z.string().max(2000).nullable() }))
+    .max(1000),
+  /** Findings that were set aside, by their keys; `facts` is a digest of what they were set aside for. */
+  asides: z
+    .array(z.object({ key: words, facts: z.string().max(200), reason: words, createdAt: moment }))
+    .max(100_000)
+    .default([]),
+  /** For whom the script is written; null where that was never set. */
+  handover: settingsShape.nullable(),
+  /** Scripts that were handed over, and where they went. */
+  handed: z
+    .array(z.object({ place: words, script, createdAt: moment }))
+    .max(10_000)
+    .default([]),
+});
+
+export type Archive = z.infer<typeof archiveShape>;
+
+/** The schema of archives (JSON Schema, draft 2020-12). */
+export const archiveSchema = (): object => ({
+  title: 'An audit of incoming-mail rules',
+  ...z.toJSONSchema(archiveShape.extend({ mail: z.array(archivedMailShape).optional() }), { io: 'input' }),
+});
