@@ -24,6 +24,7 @@ import { PreparerThread } from '../src/server/jobs/preparer';
 import { SharerThread } from '../src/server/jobs/sharer';
 import { maybeRaw } from '../src/server/raw';
 import { maybeFlow } from '../src/server/simulation';
+import { gatherAhead } from '../src/server/stored-mail';
 import { chainView } from '../src/server/views/chain';
 import { changesView } from '../src/server/views/changes';
 import { maybeExamples } from '../src/server/views/examples';
@@ -86,6 +87,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     );
     benchAgreement(store, id);
     await benchChanges(store, id, job);
+    await benchGathering(store, id);
     benchTyping(store, id);
     await benchMending(store, id, job);
     await benchScriptBlock(store, id, job);
@@ -189,6 +191,26 @@ function benchTyping(store: Store, id: string): void {
   times.sort((a, b) => a - b);
   const [median, worst] = [times[times.length >> 1] ?? 0, times.at(-1) ?? 0];
   figure('a rule while it is typed, per letter', `${milliseconds(median)}, at most ${milliseconds(worst)}`, '200 ms');
+}
+
+/** What a server gathers of the mail after a simulation, while it answers: pages wait for the longest step at most. */
+async function benchGathering(store: Store, id: string): Promise<void> {
+  let longest = 0;
+  let last = performance.now();
+  const look = () => {
+    const now = performance.now();
+    longest = Math.max(longest, now - last);
+    last = now;
+    timer = setImmediate(look);
+  };
+  let timer = setImmediate(look);
+  const took = await secondsOf(() => gatherAhead(store, getAudit(store, id)));
+  clearImmediate(timer);
+  figure(
+    'the mail as a whole, gathered ahead',
+    `${took.toFixed(1)} s, no answer waits more than ${longest.toFixed(0)} ms`,
+    '300 ms',
+  );
 }
 
 /** What the repair bench shows of the draft and of messages, beside what reasoning says of all there could be. */

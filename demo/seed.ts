@@ -1,14 +1,11 @@
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { createAudit, maybeAudit } from '../src/server/audits';
+import { createAudit, DEMO_AUDIT as DEMO, maybeAudit } from '../src/server/audits';
 import { bringFile, fileBody } from '../src/server/bring';
 import { appRoot, databaseFile, store } from '../src/server/database/open';
 import { sources } from '../src/server/database/schema';
 import { JobRunner } from '../src/server/jobs/runner';
 import { writeDemo } from './write';
-
-/** The demo audit keeps this id, so that it is made only once. */
-const DEMO = 'demo';
 
 /** Writes the demo data and brings it into an audit of its own, unless that is there already. */
 async function seed(): Promise<void> {

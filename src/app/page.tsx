@@ -1,10 +1,10 @@
-import { listAudits } from '../server/audits';
+import { DEMO_AUDIT, listAudits } from '../server/audits';
 import { store } from '../server/database/open';
 import { Opening } from '../ui/opening/Opening';
 
 export default function OpeningPage() {
   const audits = listAudits(store()).map(({ id, name, messageCount, createdAt }) => {
-    return { id, name, messageCount, createdAt };
+    return { id, name, messageCount, createdAt, isDemo: id === DEMO_AUDIT };
   });
   return <Opening audits={audits} />;
 }

@@ -67,6 +67,9 @@ export function setOwnAddresses(store: Store, id: string, addresses: readonly st
   return own;
 }
 
+/** The made-up audit keeps this id, so that it is made only once. */
+export const DEMO_AUDIT = 'demo';
+
 export function listAudits(store: Store) {
   return store.select().from(audits).orderBy(desc(audits.createdAt)).all();
 }

@@ -178,25 +178,38 @@ export class StoredColumns implements ColumnSource {
   }
 
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void {
+    for (const piece of this.pieces(column)) {
+      for (let at = 0; at < piece.messages.length; at++) {
+        visit(piece.messages[at] as number, piece.values[at] as readonly string[]);
+      }
+    }
+  }
+
+  /** A column in pieces, each of which is read in some milliseconds. */
+  *pieces(column: ColumnName): Generator<Pick<ReadColumn, 'messages' | 'values'>, void, undefined> {
     const name = `${this.auditId} ${this.count} ${column}`;
     const known = recentColumns.get(name);
     if (known) {
-      for (let at = 0; at < known.messages.length; at++) {
-        visit(known.messages[at] as number, known.values[at] as readonly string[]);
+      for (let from = 0; from < known.messages.length; from += PIECE_MESSAGES) {
+        const [messages, values] = [known.messages, known.values].map((all) => all.slice(from, from + PIECE_MESSAGES));
+        yield { messages, values } as Pick<ReadColumn, 'messages' | 'values'>;
       }
       return;
     }
-    const read: ReadColumn = { messages: [], values: [], weight: 0 };
+    const whole: ReadColumn = { messages: [], values: [], weight: 0 };
     for (const first of this.#firsts(column)) {
       const data = this.#data(column, first);
       const piece = data ? (JSON.parse(inflateRawSync(data).toString()) as Piece) : [];
+      const read: ReadColumn = { messages: [], values: [], weight: 0 };
       for (const [offset, values] of piece) {
         if (first + offset >= this.count) continue;
-        visit(first + offset, values);
-        if (read.weight < HELD_COLUMN) keep(read, first + offset, values);
+        read.messages.push(first + offset);
+        read.values.push(values);
+        if (whole.weight < HELD_COLUMN) keep(whole, first + offset, values);
       }
+      yield read;
     }
-    if (read.weight < HELD_COLUMN) recentColumns.set(name, read);
+    if (whole.weight < HELD_COLUMN) recentColumns.set(name, whole);
   }
 
   /** The first messages of the pieces of a column. */

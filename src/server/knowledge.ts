@@ -8,6 +8,7 @@ import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { knowledge, messages } from './database/schema';
 import { Recent } from './recent';
+import { atOnce, type Steps } from './steps';
 
 /** What is known of the mail as a whole. */
 interface Topics {
@@ -58,15 +59,25 @@ function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, know
   recent.set(nameOf(audit, topic), known);
 }
 
+type AddressField = 'to' | 'cc' | 'bcc';
+
 /** For each message the addresses in some of its fields, as they are written; nothing where there are none. */
-export function recipientsOf(store: Store, audit: Audit, fields: readonly ('to' | 'cc' | 'bcc')[]): string[][] {
+export const recipientsOf = (store: Store, audit: Audit, fields: readonly AddressField[]): string[][] =>
+  atOnce(recipientsInSteps(store, audit, fields));
+
+/** The same in short steps. */
+export function* recipientsInSteps(store: Store, audit: Audit, fields: readonly AddressField[]): Steps<string[][]> {
   const recipients: string[][] = [];
   const columns = new StoredColumns(store, audit.id, audit.messageCount);
   for (const field of fields) {
-    columns.scan(`address:${field}`, (number, values) => {
-      const to = values.map(unpackAddress).map(({ local, domain }) => (domain === null ? local : `${local}@${domain}`));
-      recipients[number] = [...(recipients[number] ?? []), ...to];
-    });
+    for (const { messages: numbers, values } of columns.pieces(`address:${field}`)) {
+      numbers.forEach((number, at) => {
+        const to = (values[at] ?? []).map(unpackAddress);
+        const written = to.map(({ local, domain }) => (domain === null ? local : `${local}@${domain}`));
+        recipients[number] = [...(recipients[number] ?? []), ...written];
+      });
+      yield;
+    }
   }
   return recipients;
 }

@@ -1,18 +1,47 @@
-import { and, asc, count, eq, lt } from 'drizzle-orm';
-import { type StoredMail, Valued } from '../core/audit/stored';
+import { and, asc, count, eq, gte, lt } from 'drizzle-orm';
+import { type StoredMail, type StoredMessage, Valued, valuing } from '../core/audit/stored';
 import { INBOX } from '../core/sieve/interpret/fate';
 import type { Audit } from './audits';
+import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
-import { maybeKnown, recipientsOf } from './knowledge';
+import { maybeKnown, recipientsInSteps } from './knowledge';
 import { Recent } from './recent';
+import { atOnce, betweenOthers, type Steps } from './steps';
 
 /** What findings look at in the stored mail; conversations only where they were worked out. */
-export function storedMail(store: Store, audit: Audit): StoredMail {
-  const recipients = recipientsOf(store, audit, ['to', 'cc']);
+export const storedMail = (store: Store, audit: Audit): StoredMail => atOnce(storedInSteps(store, audit));
+
+/** Rows that are read in one step. */
+const STEP = 2048;
+
+function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
+  const recipients = yield* recipientsInSteps(store, audit, ['to', 'cc']);
   const conversations = maybeKnown(store, audit, 'conversations');
-  const rows = store
+  const found: StoredMessage[] = [];
+  for (let from = 0; from < audit.messageCount; from += STEP) {
+    for (const { flags, sender, number, ...row } of rowsFrom(store, audit, from)) {
+      found.push({
+        ...row,
+        seen: flags.includes('\\seen'),
+        answered: flags.includes('\\answered'),
+        flagged: flags.includes('\\flagged'),
+        sender: sender.toLowerCase(),
+        recipients: [...new Set(recipients[number]?.map((address) => address.toLowerCase()))],
+        conversation: conversations?.[number] ?? number,
+      });
+    }
+    yield;
+  }
+  const folders = new Set(found.map(({ folder }) => folder ?? INBOX));
+  folders.add(INBOX);
+  return { messages: found, own: new Set(audit.ownAddresses), folders: found.length > 0 ? folders : null };
+}
+
+function rowsFrom(store: Store, { id, messageCount }: Audit, from: number) {
+  return store
     .select({
+      number: messages.number,
       folder: messages.folder,
       flags: messages.flags,
       sender: messages.fromAddress,
@@ -22,32 +51,45 @@ export function storedMail(store: Store, audit: Audit): StoredMail {
       listId: messages.listId,
     })
     .from(messages)
-    .where(and(eq(messages.auditId, audit.id), lt(messages.number, audit.messageCount)))
+    .where(
+      and(
+        eq(messages.auditId, id),
+        gte(messages.number, from),
+        lt(messages.number, Math.min(from + STEP, messageCount)),
+      ),
+    )
     .orderBy(asc(messages.number))
     .all();
-  const found = rows.map(({ flags, sender, ...row }, number) => ({
-    ...row,
-    seen: flags.includes('\\seen'),
-    answered: flags.includes('\\answered'),
-    flagged: flags.includes('\\flagged'),
-    sender: sender.toLowerCase(),
-    recipients: [...new Set(recipients[number]?.map((address) => address.toLowerCase()))],
-    conversation: conversations?.[number] ?? number,
-  }));
-  const folders = new Set(found.map(({ folder }) => folder));
-  folders.add(INBOX);
-  return { messages: found, own: new Set(audit.ownAddresses), folders: found.length > 0 ? folders : null };
 }
 
 const recent = new Recent<Valued>(2, () => 1);
 
 /** The same with what the user shows to value, which takes seconds for a large mailbox and is looked at by several pages. */
 export function valuedMail(store: Store, audit: Audit): Valued {
-  const conversations = maybeKnown(store, audit, 'conversations') !== null;
-  const name = `${audit.id} ${audit.messageCount} ${conversations} ${audit.ownAddresses.join(' ')} ${foldersOf(store, audit)}`;
+  const name = nameOf(store, audit);
   const known = recent.get(name) ?? new Valued(storedMail(store, audit));
   recent.set(name, known);
   return known;
+}
+
+/** Columns that most tests look at, which the first letter of a rule that is typed would have to wait for. */
+const LOOKED_AT = ['header:subject', 'address:from'] as const;
+
+/** Gathers it ahead of the first page that asks for it, while other pages are answered. */
+export async function gatherAhead(store: Store, audit: Audit): Promise<void> {
+  const name = nameOf(store, audit);
+  if (recent.get(name)) return;
+  const mail = await betweenOthers(storedInSteps(store, audit));
+  const valued = await betweenOthers(valuing(mail));
+  if (!recent.get(name)) recent.set(name, valued);
+  const columns = new StoredColumns(store, audit.id, audit.messageCount);
+  for (const column of LOOKED_AT) await betweenOthers(columns.pieces(column));
+}
+
+function nameOf(store: Store, audit: Audit): string {
+  const conversations = maybeKnown(store, audit, 'conversations') !== null;
+  const { id, messageCount, ownAddresses } = audit;
+  return `${id} ${messageCount} ${conversations} ${ownAddresses.join(' ')} ${foldersOf(store, audit)}`;
 }
 
 /** Which folders hold how many messages: another text when any is called otherwise. */

@@ -1,5 +1,6 @@
-import { listAudits } from './audits';
+import { listAudits, maybeAudit } from './audits';
 import type { Store } from './database/open';
+import { gatherAhead } from './stored-mail';
 
 /** What users look at first, and what those views ask for. */
 const LOOKS = [
@@ -14,6 +15,8 @@ const LOOKS = [
   'refile',
   'changes',
   'export',
+  'expectations',
+  'examples',
 ];
 const ASKED = ['messages?limit=100', 'origins?destination=inbox'];
 
@@ -32,6 +35,8 @@ export async function warmUp(store: Store, origin: string): Promise<void> {
     if (await answers(`${origin}/`)) break;
     await new Promise((resolve) => setTimeout(resolve, PAUSE));
   }
+  const audit = maybeAudit(store, newest.id);
+  if (audit) await gatherAhead(store, audit);
   for (const look of LOOKS) await answers(`${origin}/audits/${newest.id}/${look}`);
   for (const asked of ASKED) await answers(`${origin}/api/audits/${newest.id}/${asked}`);
 }

@@ -32,8 +32,8 @@ export interface StoredMail {
   readonly folders: ReadonlySet<string> | null;
 }
 
-/** What the user shows to value, worked out once. */
-export class Valued {
+/** What is worked out of the stored mail, as bitmaps over it and as numbers of messages. */
+interface Facts {
   /** People the user has written to. */
   readonly writtenTo: ReadonlySet<string>;
   /** From people the user has written to. */
@@ -53,35 +53,87 @@ export class Valued {
   readonly byName: ReadonlyMap<string, readonly number[]>;
   readonly byDomain: ReadonlyMap<string, readonly number[]>;
   readonly byList: ReadonlyMap<string, readonly number[]>;
+}
 
-  constructor(readonly mail: StoredMail) {
-    const { messages, own } = mail;
-    const select = (holds: (message: StoredMessage) => boolean): Bitmap => {
-      const found = new Bitmap(messages.length);
-      messages.forEach((message, number) => {
-        if (holds(message)) found.add(number);
-      });
-      return found;
-    };
-    this.sent = select(({ sender }) => own.has(sender));
-    const writtenTo = new Set<string>();
-    for (const number of this.sent.members()) {
-      for (const address of messages[number]?.recipients ?? []) if (!own.has(address)) writtenTo.add(address);
-    }
-    this.writtenTo = writtenTo;
-    this.known = select(({ sender }) => writtenTo.has(sender));
-    this.marked = select(({ answered, flagged }) => answered || flagged);
-    this.alone = select(({ recipients, listId }) => {
-      return listId === null && recipients.length === 1 && own.has(recipients[0] as string);
+/** Works the facts out, one pass over the mail in each step, so that a server can answer in between. */
+export function* valuing(mail: StoredMail): Generator<undefined, Valued, undefined> {
+  const { messages, own } = mail;
+  const select = (holds: (message: StoredMessage) => boolean): Bitmap => {
+    const found = new Bitmap(messages.length);
+    messages.forEach((message, number) => {
+      if (holds(message)) found.add(number);
     });
-    this.unseen = select(({ seen }) => !seen);
-    this.marksKnown = messages.some(({ seen }) => seen);
-    let newest: number | null = null;
-    for (const { date } of messages) if (date !== null && (newest === null || date > newest)) newest = date;
-    this.newest = newest;
-    this.byName = numbersBy(messages, ({ senderName }) => senderName.toLowerCase());
-    this.byDomain = numbersBy(messages, ({ sender }) => this.domainOf(sender));
-    this.byList = numbersBy(messages, ({ listId }) => listId ?? '');
+    return found;
+  };
+  const sent = select(({ sender }) => own.has(sender));
+  yield;
+  const writtenTo = new Set<string>();
+  for (const number of sent.members()) {
+    for (const address of messages[number]?.recipients ?? []) if (!own.has(address)) writtenTo.add(address);
+  }
+  const known = select(({ sender }) => writtenTo.has(sender));
+  yield;
+  const marked = select(({ answered, flagged }) => answered || flagged);
+  yield;
+  const alone = select(({ recipients, listId }) => {
+    return listId === null && recipients.length === 1 && own.has(recipients[0] as string);
+  });
+  yield;
+  const unseen = select(({ seen }) => !seen);
+  yield;
+  let newest: number | null = null;
+  for (const { date } of messages) if (date !== null && (newest === null || date > newest)) newest = date;
+  const marksKnown = messages.some(({ seen }) => seen);
+  yield;
+  const byName = numbersBy(messages, ({ senderName }) => senderName.toLowerCase());
+  yield;
+  const byDomain = numbersBy(messages, ({ sender }) => domainOf(sender));
+  yield;
+  const byList = numbersBy(messages, ({ listId }) => listId ?? '');
+  return new Valued(mail, {
+    writtenTo,
+    known,
+    marked,
+    alone,
+    unseen,
+    sent,
+    marksKnown,
+    newest,
+    byName,
+    byDomain,
+    byList,
+  });
+}
+
+/** The stored mail with what the user shows to value. */
+export class Valued implements Facts {
+  readonly writtenTo: ReadonlySet<string>;
+  readonly known: Bitmap;
+  readonly marked: Bitmap;
+  readonly alone: Bitmap;
+  readonly unseen: Bitmap;
+  readonly sent: Bitmap;
+  readonly marksKnown: boolean;
+  readonly newest: number | null;
+  readonly byName: ReadonlyMap<string, readonly number[]>;
+  readonly byDomain: ReadonlyMap<string, readonly number[]>;
+  readonly byList: ReadonlyMap<string, readonly number[]>;
+
+  constructor(
+    readonly mail: StoredMail,
+    facts: Facts = valued(mail),
+  ) {
+    this.writtenTo = facts.writtenTo;
+    this.known = facts.known;
+    this.marked = facts.marked;
+    this.alone = facts.alone;
+    this.unseen = facts.unseen;
+    this.sent = facts.sent;
+    this.marksKnown = facts.marksKnown;
+    this.newest = facts.newest;
+    this.byName = facts.byName;
+    this.byDomain = facts.byDomain;
+    this.byList = facts.byList;
   }
 
   message(number: number): StoredMessage {
@@ -91,7 +143,18 @@ export class Valued {
   }
 
   domainOf(address: string): string {
-    return address.slice(address.lastIndexOf('@') + 1);
+    return domainOf(address);
+  }
+}
+
+const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
+
+/** All of it at once. */
+function valued(mail: StoredMail): Valued {
+  const steps = valuing(mail);
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
   }
 }
 

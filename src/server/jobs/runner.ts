@@ -7,6 +7,7 @@ import { and, desc, eq, inArray } from 'drizzle-orm';
 import { isSame } from '../../core/rules/same';
 import { appRoot, databaseFile, type Store } from '../database/open';
 import { jobs, sources } from '../database/schema';
+import { isDiskFull } from '../disk';
 import { dropSourceMail } from '../sources';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
@@ -57,7 +58,11 @@ export class JobRunner {
   #idle: Worker | null = null;
   readonly #listeners = new Map<string, Set<() => void>>();
 
-  constructor(readonly store: Store) {}
+  /** `done` is told of each job that has done its work. */
+  constructor(
+    readonly store: Store,
+    readonly done: (auditId: string, request: JobRequest) => void = () => {},
+  ) {}
 
   /** After a start of the server: what a killed process left behind is taken back. */
   recover(): void {
@@ -205,6 +210,7 @@ export class JobRunner {
         return;
       case 'done':
         this.#end(job, 'done', report.message);
+        this.done(job.auditId, job.request);
         return;
       case 'cancelled':
         this.#end(job, 'cancelled', 'cancelled');
@@ -225,10 +231,13 @@ export class JobRunner {
     const lane = laneOf(job);
     if (lane === 'work') this.#idle = job.worker;
     else void job.worker?.terminate();
-    this.store.update(jobs).set({ state, message, finishedAt: Date.now() }).where(eq(jobs.id, job.id)).run();
-    if (job.request.kind === 'import') {
-      if (job.request.ours) void rm(job.request.file, { force: true });
+    if (job.request.kind === 'import' && job.request.ours) void rm(job.request.file, { force: true });
+    try {
+      this.store.update(jobs).set({ state, message, finishedAt: Date.now() }).where(eq(jobs.id, job.id)).run();
       this.#afterImport(job, state);
+    } catch (error) {
+      // Where not even that finds room, the next start takes back what is left.
+      if (!isDiskFull(error)) throw error;
     }
     this.#tell(job.auditId);
     this.#next(lane);

@@ -18,6 +18,8 @@ interface AuditLine {
   readonly name: string;
   readonly messageCount: number;
   readonly createdAt: number;
+  /** Whether it is the made-up one. */
+  readonly isDemo: boolean;
 }
 
 const created = z.object({ id: z.string() });
@@ -75,13 +77,37 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
         where two of them meet, and which can never act; mend them with every effect known beforehand; take away a Sieve
         script that was run on all of that mail.
       </p>
+      <Dropzone openRef={openPicker} onDrop={drop} activateOnClick={false} multiple className={classes.drop}>
+        <div>
+          <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
+          <p>
+            Rules as Sieve scripts, Sieve in XML, a sheet (CSV) or JSON; mail as mbox files, single messages (.eml),
+            Maildir folders, or archives of them. They begin an audit of their own. An audit that was taken away (.json)
+            is opened as it was.
+          </p>
+        </div>
+        <Button onClick={() => openPicker.current?.()}>Choose files</Button>
+      </Dropzone>
+      <form onSubmit={begin} className={classes.form}>
+        <TextInput
+          label="Begin an audit"
+          description="and type the rules in, or fetch them from a server"
+          placeholder="My rules, autumn"
+          className={classes.name}
+          {...form.getInputProps('name')}
+        />
+        <Button type="submit" variant="default">
+          Begin
+        </Button>
+      </form>
       <section>
         <h2 className={classes.heading}>Audits</h2>
-        {audits.length === 0 && <p>There is none yet. Name one below and drop your files into it.</p>}
+        {audits.length === 0 && <p>There is none yet.</p>}
         <ul className={classes.list}>
           {audits.map((audit) => (
             <li key={audit.id} className={classes.line}>
               <Link href={`/audits/${audit.id}/${audit.messageCount > 0 ? 'chain' : 'gather'}`}>{audit.name}</Link>
+              {audit.isDemo && <span className={classes.soft}>made up, to look around in</span>}
               <span className={classes.leader} />
               <span>{messagesWord(audit.messageCount)}</span>
               <span className={classes.day}>{formatDay(audit.createdAt)}</span>
@@ -89,25 +115,6 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
           ))}
         </ul>
       </section>
-      <form onSubmit={begin} className={classes.form}>
-        <TextInput
-          label="Begin an audit"
-          placeholder="My rules, autumn"
-          className={classes.name}
-          {...form.getInputProps('name')}
-        />
-        <Button type="submit">Begin</Button>
-      </form>
-      <Dropzone openRef={openPicker} onDrop={drop} activateOnClick={false} multiple className={classes.drop}>
-        <span>
-          {sending
-            ? `Sending “${sending}” …`
-            : 'Or drop a Sieve script and files of mail here: they begin an audit of their own. An archive (.json) is opened as the audit that it holds.'}
-        </span>
-        <Button variant="default" onClick={() => openPicker.current?.()}>
-          Choose files
-        </Button>
-      </Dropzone>
       <p className={classes.fine}>
         All data stays on this machine. Nothing here touches your real mailbox.{' '}
         <Link href="/help">What the audit says, and how sure it is</Link>
