@@ -8,7 +8,7 @@ const letter = (subject: string, to = 'me@mill.example') =>
 
 /** Drops a file or a folder of this machine on the page, as a desktop does. */
 async function drop(page: Page, path: string): Promise<void> {
-  const target = await page.getByText('Drop a Sieve script and your mail here.').boundingBox();
+  const target = await page.getByText('Drop your rules and your mail here.').boundingBox();
   if (!target) throw new Error('there is nothing to drop on');
   const client = await page.context().newCDPSession(page);
   const data = { items: [], files: [path], dragOperationsMask: 1 };

@@ -167,7 +167,7 @@ test('files are dropped, their folder is called otherwise, and own addresses are
     },
     [['one.eml', mail('one')] as const, ['two.eml', mail('two')] as const],
   );
-  await page.getByText('Drop a Sieve script and your mail here.').dispatchEvent('drop', { dataTransfer: transfer });
+  await page.getByText('Drop your rules and your mail here.').dispatchEvent('drop', { dataTransfer: transfer });
   await expect(page.getByText('“one.eml” is being read.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'rename INBOX' })).toBeVisible();
   await page.getByRole('button', { name: 'rename INBOX' }).click();

@@ -19,6 +19,8 @@ export interface FindingsQuery {
 
 export interface FindingsView {
   readonly audited: boolean;
+  /** Whether there are rules to audit. */
+  readonly ruled: boolean;
   readonly total: number;
   /** How many findings there are of each, all filters aside; overlaps count for their kind alone. */
   readonly counts: {
@@ -70,6 +72,7 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
   const listed = open.filter(({ kind }) => kind !== 'overlap');
   return {
     audited: result !== null,
+    ruled: audit.draft.entries.length > 0,
     total: audit.messageCount,
     counts: {
       all: listed.length,

@@ -8,8 +8,7 @@ import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState }
 import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/views/chain';
 import { formatNumber, formatPart } from '../common/format';
-import { GatherLink } from '../common/GatherLink';
-import { Notice } from '../common/Notice';
+import { NoRules } from '../common/Ways';
 import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
 import { Foot } from './Foot';
@@ -33,13 +32,7 @@ export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
   };
   const shown = useMemo(() => through(view, lens, words), [view, lens, words]);
   const rung = view.rungs.find(({ id }) => id === chosen) ?? view.rungs[0];
-  if (view.rungs.length === 0) {
-    return (
-      <Notice title="There are no rules yet">
-        <GatherLink auditId={auditId} words="Bring in a Sieve script" />
-      </Notice>
-    );
-  }
+  if (view.rungs.length === 0) return <NoRules auditId={auditId} title="There are no rules yet" />;
   const place = (edit: Edit | null, id: string) => {
     chooseRung(id);
     setTrial(edit);

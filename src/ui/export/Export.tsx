@@ -7,8 +7,7 @@ import type { HandoverSettings } from '../../server/handing-over';
 import type { ExportView } from '../../server/views/export';
 import { call, tell } from '../common/api';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
-import { GatherLink } from '../common/GatherLink';
-import { Notice } from '../common/Notice';
+import { NoRules } from '../common/Ways';
 import { Costs } from './Costs';
 import classes from './Export.module.css';
 import { ForWhom } from './ForWhom';
@@ -23,11 +22,7 @@ export function Export({ auditId, view }: { auditId: string; view: ExportView })
   const [settings, setSettings] = useState(view.settings);
   useEffect(() => setSettings(view.settings), [view.settings]);
   if (view.rules === 0 && view.leftOut.length === 0 && view.costs.length === 0) {
-    return (
-      <Notice title="There is nothing to export yet">
-        <GatherLink auditId={auditId} words="Bring in a Sieve script" />
-      </Notice>
-    );
+    return <NoRules auditId={auditId} title="There is nothing to export yet" />;
   }
   const set = async ({ said, ...change }: HandoverChange) => {
     setSettings({ ...settings, ...change });

@@ -6,6 +6,7 @@ import type { FindingView } from '../../server/views/finding';
 import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../server/views/findings';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
+import { NoRules } from '../common/Ways';
 import { Filters } from './Filters';
 import { FindingDetail } from './FindingDetail';
 import classes from './Findings.module.css';
@@ -21,10 +22,11 @@ interface Props {
 
 /** What the audit states, the gravest first, by cause; one finding with its evidence and its repairs. */
 export function Findings({ auditId, view, query, chosen }: Props) {
+  if (!view.ruled) return <NoRules auditId={auditId} title="There are no rules to look at yet" />;
   if (!view.audited) {
     return (
       <Notice title="There are no findings yet">
-        <p>They are looked for as soon as rules and mail are there. What is under way is shown above.</p>
+        <p>The rules are being looked at. What is under way is shown above.</p>
       </Notice>
     );
   }

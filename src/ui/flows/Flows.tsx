@@ -8,6 +8,7 @@ import { call } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import { Swatch } from '../common/tints';
+import { NoMail } from '../common/Ways';
 import classes from './Flows.module.css';
 import { Months } from './Months';
 
@@ -18,7 +19,7 @@ const Diagram = dynamic(() => import('./Diagram').then(({ Diagram: drawn }) => d
 export function Flows({ auditId, view }: { auditId: string; view: StreamsView | null }) {
   const [chosen, choose] = useState<string | null>(null);
   if (!view) return <Notice title="The chain is not simulated yet">Where mail goes is not known.</Notice>;
-  if (view.total === 0) return <Notice title="There is no mail yet">Nothing goes anywhere.</Notice>;
+  if (view.total === 0) return <NoMail auditId={auditId}>Nothing goes anywhere.</NoMail>;
   const places = view.destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);
   const place = places.find(({ key }) => key === chosen) ?? places[0];
   return (

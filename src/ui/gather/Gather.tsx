@@ -35,10 +35,11 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
         className={classes.drop}
       >
         <div className={classes.dropWords}>
-          <strong>{empty ? 'Drop a Sieve script and your mail here.' : 'Drop more files here.'}</strong>
+          <strong>{empty ? 'Drop your rules and your mail here.' : 'Drop more files here.'}</strong>
           <span>
-            Scripts (.sieve) run one after the other in the order you bring them in; mail comes as mbox files, as single
-            messages (.eml), as folders of these or Maildir folders, or as zip and tar archives of them.
+            Rules come as Sieve scripts, as Sieve in XML, as a sheet (CSV) or as JSON, and run in the order you bring
+            them in; mail comes as mbox files, as single messages (.eml), as folders of these or Maildir folders, or as
+            zip and tar archives of them.
           </span>
         </div>
         <div className={classes.dropWays}>
@@ -47,6 +48,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           </Button>
           <PathField onSend={bringPath} />
           <Link href={`/audits/${auditId}/server`}>or fetch scripts from a server</Link>
+          <Link href={`/audits/${auditId}/sheet`}>or type the rules in</Link>
         </div>
       </Dropzone>
       {(sending || statements.length > 0) && (

@@ -7,9 +7,8 @@ import { useState } from 'react';
 import type { Destination } from '../../server/views/destinations';
 import type { Offers } from '../../server/views/offers';
 import { formatNumber, formatPart } from '../common/format';
-import { GatherLink } from '../common/GatherLink';
-import { Notice } from '../common/Notice';
 import { TextButton } from '../common/TextButton';
+import { NoMail } from '../common/Ways';
 import { EvidenceTable } from './EvidenceTable';
 import { Choice, type Filters, Removable, Toggle, Words } from './filters';
 import classes from './Mail.module.css';
@@ -30,11 +29,7 @@ export function Mail({ auditId, simulated, total, rules, destinations, offers }:
   const messages = useMessages(auditId, query.toString());
   const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
   if (total === 0) {
-    return (
-      <Notice title="There is no mail yet">
-        <GatherLink auditId={auditId} words="Bring in mail" />
-      </Notice>
-    );
+    return <NoMail auditId={auditId} />;
   }
   const filters: Filters = { query, setQuery, simulated, rules, destinations, offers };
   return (

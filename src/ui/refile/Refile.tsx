@@ -4,12 +4,13 @@ import Link from 'next/link';
 import type { RefilePlan } from '../../server/refiling';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
+import { NoMail } from '../common/Ways';
 import classes from './Refile.module.css';
 
 /** What would become of the stored mail if the chain were applied to it, and a copy of it filed so. */
 export function Refile({ auditId, plan }: { auditId: string; plan: RefilePlan | null }) {
   if (!plan) return <Notice title="The chain is not simulated yet">Its effect on stored mail is not known.</Notice>;
-  if (plan.total === 0) return <Notice title="There is no mail yet">Nothing can be filed anew.</Notice>;
+  if (plan.total === 0) return <NoMail auditId={auditId}>Nothing can be filed anew.</NoMail>;
   const moving = plan.moves.reduce((sum, { count }) => sum + count, 0);
   return (
     <div className={classes.page}>

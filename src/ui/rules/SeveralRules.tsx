@@ -9,7 +9,7 @@ import type { Chain } from '../../core/rules/rule';
 import type { ChainView, Rung } from '../../server/views/chain';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
-import { Notice } from '../common/Notice';
+import { NoRules } from '../common/Ways';
 import classes from './SeveralRules.module.css';
 
 const ROW_HEIGHT = 46;
@@ -41,7 +41,7 @@ export function SeveralRules({ auditId, view, chain }: Props) {
     setChosen(next);
     setChange(null);
   };
-  if (view.rungs.length === 0) return <Notice title="There are no rules yet">A script is brought in first.</Notice>;
+  if (view.rungs.length === 0) return <NoRules auditId={auditId} title="There are no rules yet" />;
   const all = shown.every(({ id }) => chosen.has(id));
   return (
     <div className={classes.page}>
