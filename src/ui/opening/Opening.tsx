@@ -6,26 +6,15 @@ import { useForm } from '@mantine/form';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
-import { z } from 'zod';
 import { auditNameShape } from '../../server/shapes';
-import { call, readAnswer, tell } from '../common/api';
-import { formatDay, messagesWord } from '../common/format';
-import { sendFile } from '../common/sendFile';
+import { tell } from '../common/api';
+import { filesOf } from '../gather/dropped';
+import { AuditLine, type AuditView } from './AuditLine';
+import { beginWith, createAudit } from './beginning';
 import classes from './Opening.module.css';
 
-interface AuditLine {
-  readonly id: string;
-  readonly name: string;
-  readonly messageCount: number;
-  readonly createdAt: number;
-  /** Whether it is the made-up one. */
-  readonly isDemo: boolean;
-}
-
-const created = z.object({ id: z.string() });
-
 /** The first page: what this is for, the audits there are, and how to begin one. */
-export function Opening({ audits }: { audits: readonly AuditLine[] }) {
+export function Opening({ audits }: { audits: readonly AuditView[] }) {
   const router = useRouter();
   const form = useForm({
     initialValues: { name: '' },
@@ -36,25 +25,10 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
   });
   const [sending, setSending] = useState<string | null>(null);
   const openPicker = useRef<() => void>(null);
-  /** Files dropped here begin an audit that is named after the first of them. */
   const drop = async (files: readonly File[]) => {
-    const [first] = files;
-    if (!first) return;
     try {
-      if (files.length === 1 && /\.json$/i.test(first.name)) {
-        setSending(first.name);
-        const answer = await fetch('/api/archive', { method: 'POST', body: first });
-        router.push(`/audits/${created.parse(await readAnswer(answer)).id}/chain`);
-        return;
-      }
-      const name = form.getValues().name.trim() || first.name.replace(/\.[^.]*$/, '') || first.name;
-      const { id } = created.parse(await call('/api/audits', 'POST', { name: name.slice(0, 200) }));
-      for (const file of files) {
-        setSending(file.name);
-        const { text, failed } = await sendFile(id, file);
-        if (failed) tell(new Error(text));
-      }
-      router.push(`/audits/${id}/gather`);
+      const next = await beginWith(files, form.getValues().name.trim(), { sending: setSending, refused: tell });
+      if (next) router.push(next);
     } catch (error) {
       tell(error);
     } finally {
@@ -63,8 +37,7 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
   };
   const begin = form.onSubmit(async ({ name }) => {
     try {
-      const { id } = created.parse(await call('/api/audits', 'POST', { name }));
-      router.push(`/audits/${id}/gather`);
+      router.push(`/audits/${await createAudit(name)}/gather`);
     } catch (error) {
       tell(error);
     }
@@ -77,7 +50,14 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
         where two of them meet, and which can never act; mend them with every effect known beforehand; take away a Sieve
         script that was run on all of that mail.
       </p>
-      <Dropzone openRef={openPicker} onDrop={drop} activateOnClick={false} multiple className={classes.drop}>
+      <Dropzone
+        openRef={openPicker}
+        onDrop={drop}
+        getFilesFromEvent={filesOf}
+        activateOnClick={false}
+        multiple
+        className={classes.drop}
+      >
         <div>
           <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
           <p>
@@ -105,13 +85,7 @@ export function Opening({ audits }: { audits: readonly AuditLine[] }) {
         {audits.length === 0 && <p>There is none yet.</p>}
         <ul className={classes.list}>
           {audits.map((audit) => (
-            <li key={audit.id} className={classes.line}>
-              <Link href={`/audits/${audit.id}/${audit.messageCount > 0 ? 'chain' : 'gather'}`}>{audit.name}</Link>
-              {audit.isDemo && <span className={classes.soft}>made up, to look around in</span>}
-              <span className={classes.leader} />
-              <span>{messagesWord(audit.messageCount)}</span>
-              <span className={classes.day}>{formatDay(audit.createdAt)}</span>
-            </li>
+            <AuditLine key={audit.id} audit={audit} />
           ))}
         </ul>
       </section>

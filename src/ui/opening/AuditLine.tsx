@@ -1,0 +1,59 @@
+import { Button } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { call, tell } from '../common/api';
+import { formatDay, messagesWord } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import classes from './Opening.module.css';
+
+export interface AuditView {
+  readonly id: string;
+  readonly name: string;
+  readonly messageCount: number;
+  readonly createdAt: number;
+  /** Whether it is the made-up one. */
+  readonly isDemo: boolean;
+}
+
+/** An audit, to be opened, or to be deleted once that was confirmed. */
+export function AuditLine({ audit }: { audit: AuditView }) {
+  const router = useRouter();
+  const [state, setState] = useState<'rests' | 'asks' | 'goes'>('rests');
+  const remove = async () => {
+    setState('goes');
+    try {
+      await call(`/api/audits/${audit.id}`, 'DELETE');
+      router.refresh();
+    } catch (error) {
+      setState('rests');
+      tell(error);
+    }
+  };
+  return (
+    <li className={classes.line}>
+      <Link href={`/audits/${audit.id}/${audit.messageCount > 0 ? 'chain' : 'gather'}`}>{audit.name}</Link>
+      {audit.isDemo && state === 'rests' && <span className={classes.soft}>made up, to look around in</span>}
+      <span className={classes.leader} />
+      {state === 'rests' ? (
+        <>
+          <span>{messagesWord(audit.messageCount)}</span>
+          <span className={classes.day}>{formatDay(audit.createdAt)}</span>
+          <TextButton aria-label={`delete ${audit.name}`} onClick={() => setState('asks')}>
+            delete
+          </TextButton>
+        </>
+      ) : (
+        <>
+          <span>Its rules, its work and its copy of {messagesWord(audit.messageCount)} will be gone for good.</span>
+          <Button size="compact-xs" color="madder" loading={state === 'goes'} onClick={remove}>
+            Delete it
+          </Button>
+          <Button size="compact-xs" variant="default" disabled={state === 'goes'} onClick={() => setState('rests')}>
+            Keep it
+          </Button>
+        </>
+      )}
+    </li>
+  );
+}

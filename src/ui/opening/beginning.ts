@@ -1,0 +1,57 @@
+import { z } from 'zod';
+import { isChainDocument } from '../../files/chain-document';
+import { call, readAnswer } from '../common/api';
+import { sendFile } from '../common/sendFile';
+import { packed } from '../gather/tar';
+
+const created = z.object({ id: z.string() });
+
+/** Makes an audit without anything in it. */
+export async function createAudit(name: string): Promise<string> {
+  return created.parse(await call('/api/audits', 'POST', { name })).id;
+}
+
+/**
+ * What was dropped begins an audit, named after the first file where it has no name yet; audits that were taken away are
+ * opened as they were. Where the view to go to next is; nothing where nothing of it could be read, of which nothing stays.
+ */
+export async function beginWith(
+  files: readonly File[],
+  name: string,
+  tell: { readonly sending: (fileName: string) => void; readonly refused: (words: string) => void },
+): Promise<string | null> {
+  let next: string | null = null;
+  const parts: File[] = [];
+  for (const file of packed(files)) {
+    if (!(await isArchive(file))) {
+      parts.push(file);
+      continue;
+    }
+    tell.sending(file.name);
+    try {
+      const answer = await fetch('/api/archive', { method: 'POST', body: file });
+      next = `/audits/${created.parse(await readAnswer(answer)).id}/chain`;
+    } catch (error) {
+      tell.refused(`“${file.name}”: ${error instanceof Error ? error.message : error}`);
+    }
+  }
+  const [first] = parts;
+  if (!first) return next;
+  const id = await createAudit((name || first.name.replace(/\.[^.]*$/, '') || first.name).slice(0, 200));
+  let taken = false;
+  for (const file of parts) {
+    tell.sending(file.name);
+    const { text, failed } = await sendFile(id, file);
+    if (failed) tell.refused(text);
+    else taken = true;
+  }
+  if (taken) return `/audits/${id}/gather`;
+  await call(`/api/audits/${id}`, 'DELETE');
+  return next;
+}
+
+/** Octets that tell rules in JSON from a whole audit. */
+const LOOK = 4096;
+
+const isArchive = async (file: File): Promise<boolean> =>
+  /\.json$/i.test(file.name) && !isChainDocument(await file.slice(0, LOOK).text());
