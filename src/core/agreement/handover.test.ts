@@ -7,7 +7,7 @@ import { type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { type Choices, DEFAULT_CHOICES, rewriteFor } from '../handover/rewrite';
 import { expandedRegex } from '../handover/rewriting/regex-forms';
-import { READY_TARGETS, type Target } from '../handover/target';
+import { EVERYTHING, READY_TARGETS, type Target } from '../handover/target';
 import { envelopeOf, readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
@@ -18,7 +18,7 @@ import { interpreter } from '../sieve/interpret/interpret';
 import { compilePattern, patternHolds } from '../sieve/match/pattern';
 import { compileRegex } from '../sieve/match/regex';
 import { parse } from '../sieve/parse';
-import { messageText, scriptText } from './arbitrary';
+import { fullScriptText, messageText, scriptText } from './arbitrary';
 import { ruleChain } from './arbitrary-rules';
 
 /** Chains said to every target: the script needs nothing else, says what was declared, and reads back as it was written. */
@@ -103,6 +103,27 @@ describe.each(READY_TARGETS)('said to $id', (target) => {
       { numRuns: 120 },
     );
   });
+});
+
+const anyServer: fc.Arbitrary<Target> = fc
+  .tuple(
+    fc.subarray([...EVERYTHING.capabilities]),
+    fc.record({
+      strings: fc.constantFrom(null, 1, 2),
+      octets: fc.constant(null),
+      redirects: fc.constantFrom(null, 1),
+      nesting: fc.constantFrom(null, 1, 2, 15),
+    }),
+  )
+  .map(([capabilities, limits]) => ({ id: 'own', capabilities, limits }));
+
+test('scripts that use all of the language, said to servers that have any part of it', { timeout: 300_000 }, () => {
+  fc.assert(
+    fc.property(fullScriptText, anyServer, choices, letters, (source, target, chosen, messages) => {
+      handedOver(chainFromSieve(source).chain, target, chosen, messages);
+    }),
+    { numRuns: Number(process.env.RUNS ?? 300) },
+  );
 });
 
 const atom = fc.constantFrom('a', 'b', '.', '.*', '.+', '(a|b)', '(ab|)', 'a?', '[ab]', '\\.', 'b.a', '\\*');

@@ -63,7 +63,9 @@ export function sieveFromChain(chain: Chain, form: Form = 'export', settings: Wr
 }
 
 function pieceNeeds({ entry, statements }: Piece, form: Form): string[] {
-  const own = entry.kind === 'script' && (entry.works || form === 'editing') ? entry.requires : [];
+  // In an export, what is off or is not understood stands there as a comment.
+  const inForce = form === 'editing' || (entry.kind === 'script' && entry.on && entry.works);
+  const own = entry.kind === 'script' && inForce ? entry.requires : [];
   return [...statements.flatMap(needsOf), ...own];
 }
 
