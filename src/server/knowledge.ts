@@ -1,5 +1,6 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { and, asc, eq, lt } from 'drizzle-orm';
+import { atOnce, type Steps } from '../core/audit/stepwise';
 import { unpackAddress } from '../core/flow/columns';
 import { conversationsOf, identifiersIn, type Ties } from '../core/mail/conversations';
 import { type Correspondent, PeopleCounter } from '../core/mail/people';
@@ -8,7 +9,6 @@ import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { knowledge, messages } from './database/schema';
 import { Recent } from './recent';
-import { atOnce, type Steps } from './steps';
 
 /** What is known of the mail as a whole. */
 interface Topics {

@@ -1,5 +1,6 @@
 import { and, asc, count, eq, gte, lt } from 'drizzle-orm';
-import { type StoredMail, type StoredMessage, Valued, valuing } from '../core/audit/stored';
+import { atOnce, type Steps } from '../core/audit/stepwise';
+import { type StoredMail, type StoredMessage, type Valued, valued, valuing } from '../core/audit/stored';
 import { INBOX } from '../core/sieve/interpret/fate';
 import type { Audit } from './audits';
 import { StoredColumns } from './columns';
@@ -7,7 +8,7 @@ import type { Store } from './database/open';
 import { messages } from './database/schema';
 import { maybeKnown, recipientsInSteps } from './knowledge';
 import { Recent } from './recent';
-import { atOnce, betweenOthers, type Steps } from './steps';
+import { betweenOthers } from './steps';
 
 /** What findings look at in the stored mail; conversations only where they were worked out. */
 export const storedMail = (store: Store, audit: Audit): StoredMail => atOnce(storedInSteps(store, audit));
@@ -67,7 +68,7 @@ const recent = new Recent<Valued>(2, () => 1);
 /** The same with what the user shows to value, which takes seconds for a large mailbox and is looked at by several pages. */
 export function valuedMail(store: Store, audit: Audit): Valued {
   const name = nameOf(store, audit);
-  const known = recent.get(name) ?? new Valued(storedMail(store, audit));
+  const known = recent.get(name) ?? valued(storedMail(store, audit));
   recent.set(name, known);
   return known;
 }

@@ -28,7 +28,7 @@ import { tooNarrow } from './kinds/too-narrow';
 import { unprotected } from './kinds/unprotected';
 import { AuditMemory } from './memory';
 import { type AuditBudget, auditBudget, Questions } from './questions';
-import { type StoredMail, Valued } from './stored';
+import { type StoredMail, valued } from './stored';
 
 /** What an audit looks at. */
 export interface AuditInput {
@@ -105,7 +105,6 @@ export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: A
     progress = () => {},
   } = settings;
   const stored = mailBody(chain, flow, atoms);
-  const valued = new Valued(mail);
   memory.begin(now);
   let [done, total] = [0, 1];
   const report = (...come: [number, number]) => {
@@ -113,7 +112,7 @@ export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: A
     progress(...come);
   };
   const questions = new Questions(chain, budget, memory, () => progress(done, total));
-  const context = auditContext({ chain, stored, mail: valued, questions, memory, now, progress: report });
+  const context = auditContext({ chain, stored, mail: valued(mail), questions, memory, now, progress: report });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
   const findings = kinds.flatMap((find, at) => {

@@ -1,4 +1,5 @@
 import { Bitmap } from '../flow/bitmap';
+import { atOnce, type Steps } from './stepwise';
 
 /** What findings look at in a stored message, beside what tests look at. */
 export interface StoredMessage {
@@ -32,8 +33,9 @@ export interface StoredMail {
   readonly folders: ReadonlySet<string> | null;
 }
 
-/** What is worked out of the stored mail, as bitmaps over it and as numbers of messages. */
-interface Facts {
+/** The stored mail with what the user shows to value, as bitmaps over it and as numbers of messages. */
+export interface Valued {
+  readonly mail: StoredMail;
   /** People the user has written to. */
   readonly writtenTo: ReadonlySet<string>;
   /** From people the user has written to. */
@@ -53,10 +55,11 @@ interface Facts {
   readonly byName: ReadonlyMap<string, readonly number[]>;
   readonly byDomain: ReadonlyMap<string, readonly number[]>;
   readonly byList: ReadonlyMap<string, readonly number[]>;
+  message(number: number): StoredMessage;
 }
 
-/** Works the facts out, one pass over the mail in each step, so that a server can answer in between. */
-export function* valuing(mail: StoredMail): Generator<undefined, Valued, undefined> {
+/** Works it out, one pass over the mail in each step, so that a server can answer in between. */
+export function* valuing(mail: StoredMail): Steps<Valued> {
   const { messages, own } = mail;
   const select = (holds: (message: StoredMessage) => boolean): Bitmap => {
     const found = new Bitmap(messages.length);
@@ -90,7 +93,8 @@ export function* valuing(mail: StoredMail): Generator<undefined, Valued, undefin
   const byDomain = numbersBy(messages, ({ sender }) => domainOf(sender));
   yield;
   const byList = numbersBy(messages, ({ listId }) => listId ?? '');
-  return new Valued(mail, {
+  return {
+    mail,
     writtenTo,
     known,
     marked,
@@ -102,61 +106,18 @@ export function* valuing(mail: StoredMail): Generator<undefined, Valued, undefin
     byName,
     byDomain,
     byList,
-  });
+    message: (number) => {
+      const message = messages[number];
+      if (!message) throw new Error(`there is no message ${number}`);
+      return message;
+    },
+  };
 }
-
-/** The stored mail with what the user shows to value. */
-export class Valued implements Facts {
-  readonly writtenTo: ReadonlySet<string>;
-  readonly known: Bitmap;
-  readonly marked: Bitmap;
-  readonly alone: Bitmap;
-  readonly unseen: Bitmap;
-  readonly sent: Bitmap;
-  readonly marksKnown: boolean;
-  readonly newest: number | null;
-  readonly byName: ReadonlyMap<string, readonly number[]>;
-  readonly byDomain: ReadonlyMap<string, readonly number[]>;
-  readonly byList: ReadonlyMap<string, readonly number[]>;
-
-  constructor(
-    readonly mail: StoredMail,
-    facts: Facts = valued(mail),
-  ) {
-    this.writtenTo = facts.writtenTo;
-    this.known = facts.known;
-    this.marked = facts.marked;
-    this.alone = facts.alone;
-    this.unseen = facts.unseen;
-    this.sent = facts.sent;
-    this.marksKnown = facts.marksKnown;
-    this.newest = facts.newest;
-    this.byName = facts.byName;
-    this.byDomain = facts.byDomain;
-    this.byList = facts.byList;
-  }
-
-  message(number: number): StoredMessage {
-    const message = this.mail.messages[number];
-    if (!message) throw new Error(`there is no message ${number}`);
-    return message;
-  }
-
-  domainOf(address: string): string {
-    return domainOf(address);
-  }
-}
-
-const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 
 /** All of it at once. */
-function valued(mail: StoredMail): Valued {
-  const steps = valuing(mail);
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value;
-  }
-}
+export const valued = (mail: StoredMail): Valued => atOnce(valuing(mail));
+
+export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 
 function numbersBy(
   messages: readonly StoredMessage[],

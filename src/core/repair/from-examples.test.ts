@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { MailGatherer } from '../audit/from-messages';
-import { Valued } from '../audit/stored';
+import { valued } from '../audit/stored';
 import { evaluateAtoms } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';
@@ -28,7 +28,7 @@ function mailOf(letters: readonly (readonly [from: string, subject: string, fold
     columns.add(message, envelopeOf(message, OWN[0] ?? null));
   });
   const flow = (chain: Chain) => runFlow(chain, evaluateAtoms(atomsOf(chain), columns), columns.count);
-  return { valued: new Valued(gatherer.mail(OWN)), flow };
+  return { valued: valued(gatherer.mail(OWN)), flow };
 }
 
 function proposed(letters: Parameters<typeof mailOf>[0], chosen: readonly number[]): string[] {

@@ -1,5 +1,5 @@
 import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
-import type { StoredMessage, Valued } from '../audit/stored';
+import { domainOf, type StoredMessage, type Valued } from '../audit/stored';
 import type { Bitmap } from '../flow/bitmap';
 import type { LeafTest, TestTree } from '../rules/rule';
 
@@ -32,7 +32,7 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
   const own = mail.mail.own;
   const senders = distinct(chosen.map(({ sender }) => sender)).filter((sender) => sender !== '' && !own.has(sender));
   const people = senders.length > 0 && senders.length <= MOST_SENDERS ? senders : [];
-  const domains = distinct(people.filter((sender) => sender.includes('@')).map((sender) => mail.domainOf(sender)));
+  const domains = distinct(people.filter((sender) => sender.includes('@')).map((sender) => domainOf(sender)));
   const lists = distinct(chosen.flatMap(({ listId }) => listId ?? []));
   const details = distinct(chosen.flatMap(({ recipients }) => recipients)).filter((address) =>
     isDetailed(address, own),

@@ -1,5 +1,5 @@
 import { isFrom, ofDomain, ofList } from '../audit/senders';
-import type { Valued } from '../audit/stored';
+import { domainOf, type Valued } from '../audit/stored';
 import type { Flow } from '../flow/flow';
 import type { TestTree } from '../rules/rule';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
@@ -46,7 +46,7 @@ type KeyOf = (number: number) => string;
 function proposalsOf(folder: string, numbers: readonly number[], mail: Valued): Learned[] {
   const ways: [KeyOf, (keys: readonly string[]) => TestTree, (keys: readonly string[]) => string][] = [
     [(number) => mail.message(number).listId ?? '', ofList, (keys) => `of the list ${keys.join(' or ')}`],
-    [(number) => domainOf(mail, number), (keys) => ofDomain(keys), (keys) => `from ${few(keys)}`],
+    [(number) => senderDomain(mail, number), (keys) => ofDomain(keys), (keys) => `from ${few(keys)}`],
     [(number) => mail.message(number).sender, isFrom, (keys) => `from ${few(keys)}`],
   ];
   const found = ways.flatMap(([keyOf, testsOf, wordsOf]): Learned[] => {
@@ -73,9 +73,9 @@ function proposalsOf(folder: string, numbers: readonly number[], mail: Valued): 
   return best ? [best] : [];
 }
 
-const domainOf = (mail: Valued, number: number): string => {
+const senderDomain = (mail: Valued, number: number): string => {
   const { sender } = mail.message(number);
-  return sender.includes('@') ? mail.domainOf(sender) : '';
+  return sender.includes('@') ? domainOf(sender) : '';
 };
 
 /** The keys nearly all of whose mail lies in the folder, with how much of it does. */

@@ -1,4 +1,4 @@
-import type { Valued } from '../../core/audit/stored';
+import { domainOf, type Valued } from '../../core/audit/stored';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import { askingChain } from '../../core/repair/expectations';
@@ -113,7 +113,7 @@ function widenable(audit: Audit, flow: Flow, chosen: Bitmap, wanted: readonly nu
   const [senders, lists] = [new Set<string>(), new Set<string>()];
   for (const number of wanted) {
     const { sender, listId } = mail.message(number);
-    if (sender.includes('@')) senders.add(mail.domainOf(sender));
+    if (sender.includes('@')) senders.add(domainOf(sender));
     if (listId !== null) lists.add(listId);
   }
   const relatives = new Bitmap(audit.messageCount);

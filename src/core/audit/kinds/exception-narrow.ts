@@ -6,7 +6,7 @@ import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
 import { sameName } from '../relatives';
 import { fewSenders, NO_SUBJECT, ofDomain } from '../senders';
-import type { StoredMessage, Valued } from '../stored';
+import { domainOf, type StoredMessage, type Valued } from '../stored';
 
 /**
  * `exception-narrow`: close relatives of what a rule exempts are not exempt, and the rule acts on them. Relatives of an
@@ -74,12 +74,12 @@ function relatedDomain(exempt: Bitmap, mail: Valued): (message: StoredMessage) =
   const domains = new Set<string>();
   for (const number of exempt.members()) {
     const { sender } = mail.message(number);
-    if (sender.includes('@')) domains.add(mail.domainOf(sender));
+    if (sender.includes('@')) domains.add(domainOf(sender));
   }
   const related = new Map<string, boolean>();
   return ({ sender }) => {
     if (!sender.includes('@')) return false;
-    const domain = mail.domainOf(sender);
+    const domain = domainOf(sender);
     const known = related.get(domain) ?? [...domains].some((other) => isPart(domain, other) || isPart(other, domain));
     related.set(domain, known);
     return known;
@@ -121,7 +121,7 @@ const MOST_DOMAINS = 5;
  */
 function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap): Repair[] {
   const senders = fewSenders(related, mail);
-  const domains = [...new Set(senders.filter((sender) => sender.includes('@')).map((sender) => mail.domainOf(sender)))];
+  const domains = [...new Set(senders.filter((sender) => sender.includes('@')).map((sender) => domainOf(sender)))];
   const ofDomains =
     domains.length === 0 || domains.length > MOST_DOMAINS
       ? []

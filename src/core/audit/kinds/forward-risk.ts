@@ -7,6 +7,7 @@ import { counted, rewrite, withoutRule } from '../edits';
 import { exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
 import { fewSenders } from '../senders';
+import { domainOf } from '../stored';
 
 /** A rule that so much of what reaches it fires sends most mail on. */
 const MOST = 0.5;
@@ -80,8 +81,8 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
   ) {
     risks.push({ words: 'no copy is kept', find: leftNowhere });
   }
-  const domains = new Set([...own].map((address) => mail.domainOf(address)));
-  const foreign = addresses.some((address) => !domains.has(mail.domainOf(address)));
+  const domains = new Set([...own].map((address) => domainOf(address)));
+  const foreign = addresses.some((address) => !domains.has(domainOf(address)));
   if (!foreign) return risks;
   const takesAll = isAlways(entry) || (reached.count() >= 20 && fired.count() >= reached.count() * MOST);
   if (takesAll)

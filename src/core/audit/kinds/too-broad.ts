@@ -5,7 +5,7 @@ import { counted, listed, rewrite } from '../edits';
 import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
 import { fewSenders, inSubject, isFrom } from '../senders';
-import type { StoredMessage } from '../stored';
+import { domainOf, type StoredMessage } from '../stored';
 
 /** Endings of words are no other words: so many letters may follow a key. */
 const ENDING = 2;
@@ -62,7 +62,7 @@ function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }
     words.add(found[0]?.word ?? key);
   }
   if (inside.length === 0) return null;
-  const domains = new Set([...caught].map((sender) => mail.domainOf(sender)));
+  const domains = new Set([...caught].map((sender) => domainOf(sender)));
   const senders =
     where === 'sender' && domains.size > 1 ? `, from ${counted(domains.size, 'unrelated domain')} in all` : '';
   const whole = fired.count();

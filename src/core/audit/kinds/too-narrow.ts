@@ -5,7 +5,7 @@ import { counted, listed, rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
 import { sameName as fromSameName } from '../relatives';
 import { fewSenders, isFrom, ofDomain, ofList } from '../senders';
-import type { Valued } from '../stored';
+import { domainOf, type Valued } from '../stored';
 
 /** A list counts as what a rule is about when so much of what it catches came by it. */
 const SHARE = 0.8;
@@ -120,7 +120,7 @@ const isListTest = (leaf: LeafTest): boolean =>
     leaf.keys.every((key) => key.startsWith('[')));
 
 function* sameDomain(leaves: readonly LeafTest[], held: Bitmap, mail: Valued): Generator<number> {
-  for (const domain of new Set(namedBy(leaves, 'address').map((address) => mail.domainOf(address)))) {
+  for (const domain of new Set(namedBy(leaves, 'address').map((address) => domainOf(address)))) {
     const numbers = mail.byDomain.get(domain) ?? [];
     const caught = numbers.filter((number) => held.has(number));
     if (caught.length < numbers.length * OF_DOMAIN) continue;
@@ -151,7 +151,7 @@ function widened(
   bySender: boolean,
 ): Repair[] {
   const senders = fewSenders(missed, mail);
-  const domains = [...new Set(senders.filter((sender) => sender.includes('@')).map((sender) => mail.domainOf(sender)))];
+  const domains = [...new Set(senders.filter((sender) => sender.includes('@')).map((sender) => domainOf(sender)))];
   const below = [
     ofDomain(domains),
     ofDomain(
