@@ -184,6 +184,9 @@ function benchTyping(store: Store, id: string): void {
       test: { test: 'header', headers: ['subject'], match: 'contains', comparator: 'i;ascii-casemap', keys: [word] },
     },
   });
+  // As the desk asks when it is opened, and then for each letter.
+  const opened = seconds(() => trialView(store, id, { rule, begun: rule, behind: null }));
+  figure('what a rule does, when its desk is opened', milliseconds(opened), '300 ms');
   const word = 'mortar samples';
   const times = Array.from(word, (_, at) =>
     seconds(() => trialView(store, id, { rule: typed(word.slice(0, at + 1)), begun: rule, behind: null })),
