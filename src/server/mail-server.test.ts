@@ -43,11 +43,16 @@ async function played(): Promise<{
 
 describe('a server of scripts', () => {
   test('is looked at, its scripts are brought in, and what it has becomes the target', async () => {
-    const { ask } = await played();
+    const { ask, standIn } = await played();
     expect((await ask({ ask: 'look' })).scripts).toEqual([{ name: 'old', active: true }]);
     expect((await ask({ ask: 'fetch', names: ['old'] })).done).toBe('“old.sieve”: 1 rule.');
     expect(audit().draft.entries.map(({ name }) => name)).toEqual(['Old']);
     await expect(ask({ ask: 'fetch', names: ['none'] })).rejects.toThrow('There is no such script. (NONEXISTENT)');
+    const again = 'The very same file was brought in before, as “old.sieve”.';
+    await expect(ask({ ask: 'fetch', names: ['old'] })).rejects.toThrow(again);
+    standIn.scripts.set('new', OLD.replaceAll('Old', 'New'));
+    expect((await ask({ ask: 'fetch', names: ['old', 'new'] })).done).toBe(`“new.sieve”: 1 rule. ${again}`);
+    expect(audit().draft.entries.map(({ name }) => name)).toEqual(['Old', 'New']);
     await ask({ ask: 'target' });
     expect(handoverSettings(store, id)).toMatchObject({
       target: 'own',

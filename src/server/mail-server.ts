@@ -146,11 +146,17 @@ async function fetchScripts(
   // All of them, before any is brought in.
   for (const name of names) texts.push({ name, text: await client.get(name) });
   const statements: string[] = [];
+  const refused: string[] = [];
   for (const { name, text } of texts) {
-    const { statement } = await bringFile(store, runner, auditId, `${name}.sieve`, octetsOf(text));
-    statements.push(statement);
+    try {
+      statements.push((await bringFile(store, runner, auditId, `${name}.sieve`, octetsOf(text))).statement);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      refused.push(error.message);
+    }
   }
-  return statements.join(' ');
+  if (statements.length === 0) throw new Refusal(refused.join(' '), 422);
+  return [...statements, ...refused].join(' ');
 }
 
 async function* octetsOf(text: string): AsyncGenerator<Uint8Array> {
