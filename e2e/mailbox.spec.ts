@@ -167,7 +167,8 @@ test('files are dropped, their folder is called otherwise, and own addresses are
     },
     [['one.eml', mail('one')] as const, ['two.eml', mail('two')] as const],
   );
-  await page.getByText('Drop your rules and your mail here.').dispatchEvent('drop', { dataTransfer: transfer });
+  await page.locator('body').dispatchEvent('dragenter', { dataTransfer: transfer });
+  await page.getByText('Drop it here to bring it in').dispatchEvent('drop', { dataTransfer: transfer });
   await expect(page.getByText('“one.eml” is being read.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'rename INBOX' })).toBeVisible();
   await page.getByRole('button', { name: 'rename INBOX' }).click();

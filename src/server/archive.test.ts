@@ -1,21 +1,25 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { eq } from 'drizzle-orm';
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { chainAsDocument } from '../files/chain-document';
 import { archiveOf, archiveText } from './archive';
 import { archiveSchema } from './archive-shape';
-import { getAudit, listAudits } from './audits';
+import { getAudit, listAudits, Refusal } from './audits';
 import { bringArchive } from './bring';
 import { makeChange, undo } from './changes';
 import { databaseFile } from './database/open';
 import { messages, sources } from './database/schema';
 import { keepExpectation } from './expectations';
 import { handoverSettings, keepHandoverSettings } from './handing-over';
-import { asked, audit, body, bring, FROM, fill, goTo, id, runner, store, withAudit, work } from './harness';
+import { asked, audit, body, bring, FROM, fill, goTo, id, runner, simulated, store, withAudit, work } from './harness';
 import { keepProbe } from './probes';
 import { maybeRaw } from './raw';
 import { keepVersion } from './versions';
+import { changesView } from './views/changes';
+import { exportView } from './views/export';
+import { gatherView } from './views/gather';
 
 withAudit();
 
@@ -173,4 +177,54 @@ describe('an archive', () => {
     const published = readFileSync(join(import.meta.dirname, '../../docs/audit.schema.json'), 'utf8');
     expect(JSON.parse(published)).toEqual(JSON.parse(JSON.stringify(archiveSchema())));
   });
+});
+
+/** What stands at some place of a document is another value, or is left out. */
+function damaged(text: string, way: readonly number[], value: unknown): string {
+  const document: unknown = JSON.parse(text);
+  let at = document as Record<string, unknown>;
+  for (const [step, pick] of way.entries()) {
+    const keys = Object.keys(at);
+    const key = keys[pick % keys.length];
+    if (key === undefined) break;
+    const inner = at[key];
+    const isLast = step === way.length - 1 || typeof inner !== 'object' || inner === null;
+    if (isLast) {
+      if (value !== undefined) at[key] = value;
+      else if (Array.isArray(at)) at.splice(Number(key), 1);
+      else delete at[key];
+      break;
+    }
+    at = inner as Record<string, unknown>;
+  }
+  return JSON.stringify(document);
+}
+
+const WRONG = [undefined, null, 0, -1, 1e21, 1.5, '', 'x', 'r1', 'l', '\ud800', '\0', true, [], {}, [null], ['x', 'x']];
+
+test('an archive damaged at any place is refused, or opens as an audit that can be looked at and taken away', async () => {
+  await filled();
+  const whole = written(true);
+  let refused = 0;
+  const way = fc.array(fc.nat(1000), { minLength: 1, maxLength: 9 });
+  await fc.assert(
+    fc.asyncProperty(way, fc.constantFrom(...WRONG), async (where, value) => {
+      asked.length = 0;
+      const made = await opened(damaged(whole, where, value)).catch((error: unknown) => {
+        if (!(error instanceof Refusal)) throw error;
+        refused++;
+        return null;
+      });
+      if (made === null) return;
+      goTo(made);
+      await work();
+      await simulated();
+      gatherView(store, made);
+      changesView(store, made);
+      exportView(store, made);
+      await opened(written(true));
+    }),
+    { numRuns: 200 },
+  );
+  expect(refused).toBeGreaterThan(50);
 });

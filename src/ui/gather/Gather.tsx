@@ -1,15 +1,14 @@
 'use client';
 
 import { Button, VisuallyHidden } from '@mantine/core';
-import { Dropzone } from '@mantine/dropzone';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import type { GatherView, ScriptView, SourceView } from '../../server/views/gather';
+import { DropAnywhere } from '../common/DropAnywhere';
 import { formatBytes, formatNumber, messagesWord } from '../common/format';
 import { sendFile, sendPath } from '../common/sendFile';
 import { Concerns } from './Concerns';
-import { filesOf } from './dropped';
 import { FileReport } from './FileReport';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
@@ -25,15 +24,8 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
   return (
     <div className={classes.page}>
       <VisuallyHidden component="h1">What has been brought in</VisuallyHidden>
-      <Dropzone
-        openRef={openPicker}
-        onDrop={bring}
-        getFilesFromEvent={filesOf}
-        loading={false}
-        activateOnClick={false}
-        multiple
-        className={classes.drop}
-      >
+      <DropAnywhere openRef={openPicker} onDrop={bring} words="Drop it here to bring it in" />
+      <div className={classes.drop}>
         <div className={classes.dropWords}>
           <strong>{empty ? 'Drop your rules and your mail here.' : 'Drop more files here.'}</strong>
           <span>
@@ -50,7 +42,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <Link href={`/audits/${auditId}/server`}>or fetch scripts from a server</Link>
           <Link href={`/audits/${auditId}/sheet`}>or type the rules in</Link>
         </div>
-      </Dropzone>
+      </div>
       {(sending || statements.length > 0) && (
         <ul className={classes.statements} aria-live="polite">
           {sending && <li>Sending “{sending}” …</li>}

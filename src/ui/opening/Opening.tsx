@@ -1,14 +1,13 @@
 'use client';
 
 import { Button, TextInput } from '@mantine/core';
-import { Dropzone } from '@mantine/dropzone';
 import { useForm } from '@mantine/form';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { auditNameShape } from '../../server/shapes';
 import { tell } from '../common/api';
-import { filesOf } from '../gather/dropped';
+import { DropAnywhere } from '../common/DropAnywhere';
 import { AuditLine, type AuditView } from './AuditLine';
 import { beginWith, createAudit } from './beginning';
 import classes from './Opening.module.css';
@@ -50,14 +49,8 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
         where two of them meet, and which can never act; mend them with every effect known beforehand; take away a Sieve
         script that was run on all of that mail.
       </p>
-      <Dropzone
-        openRef={openPicker}
-        onDrop={drop}
-        getFilesFromEvent={filesOf}
-        activateOnClick={false}
-        multiple
-        className={classes.drop}
-      >
+      <DropAnywhere openRef={openPicker} onDrop={drop} words="Drop it here to begin an audit with it" />
+      <div className={classes.drop}>
         <div>
           <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
           <p>
@@ -67,7 +60,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
           </p>
         </div>
         <Button onClick={() => openPicker.current?.()}>Choose files</Button>
-      </Dropzone>
+      </div>
       <form onSubmit={begin} className={classes.form}>
         <TextInput
           label="Begin an audit"
