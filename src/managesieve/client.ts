@@ -366,15 +366,34 @@ async function opened(address: ServerAddress, patience: number): Promise<Socket>
 /** Secures a line; throws where nobody vouches for the server, unless the user trusts just this certificate. */
 async function secured(address: ServerAddress, patience: number, socket: Socket): Promise<TLSSocket> {
   // It is looked at below: what cannot be trusted is never ignored in silence.
-  const tls = connectTls({ socket, servername: isName(address.host) ? address.host : '', rejectUnauthorized: false });
+  const { host } = address;
+  const tls = connectTls({ socket, host, servername: isName(host) ? host : '', rejectUnauthorized: false });
   await settled(tls, 'secureConnect', patience, address);
   const { fingerprint256 = '', subject } = tls.getPeerCertificate();
   if (!tls.authorized && fingerprint256 !== address.trusted) {
     tls.destroy();
-    const reason = String(tls.authorizationError ?? 'nobody vouches for it');
-    throw new CertificateFault(reason, fingerprint256, String(subject?.CN ?? ''));
+    throw new CertificateFault(distrustOf(tls.authorizationError), fingerprint256, String(subject?.CN ?? ''));
   }
   return tls;
+}
+
+/** Why a certificate is not trusted, by the codes of OpenSSL's verify(1) and of Node. */
+const DISTRUST: Readonly<Record<string, string>> = {
+  DEPTH_ZERO_SELF_SIGNED_CERT: 'nobody but itself vouches for it',
+  SELF_SIGNED_CERT_IN_CHAIN: 'who vouches for it is not known to this machine',
+  UNABLE_TO_GET_ISSUER_CERT: 'who vouches for it is not known to this machine',
+  UNABLE_TO_GET_ISSUER_CERT_LOCALLY: 'who vouches for it is not known to this machine',
+  UNABLE_TO_VERIFY_LEAF_SIGNATURE: 'who vouches for it is not known to this machine',
+  CERT_HAS_EXPIRED: 'it has run out',
+  CERT_NOT_YET_VALID: 'its time has not come yet',
+  CERT_REVOKED: 'it was taken back',
+  ERR_TLS_CERT_ALTNAME_INVALID: 'it was made for a server of another name',
+};
+
+/** Node gives a code, or an error that has one. */
+function distrustOf(error: unknown): string {
+  const code = error instanceof Error && 'code' in error ? String(error.code) : String(error);
+  return DISTRUST[code] ?? code;
 }
 
 /** A server's name is sent in TLS, an address is not (RFC 6066 section 3). */

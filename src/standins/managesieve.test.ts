@@ -125,6 +125,7 @@ describe('what can go wrong', () => {
     const { address } = await playing();
     const fault = (await failing(ManageSieve.connect(address))) as CertificateFault;
     expect(fault).toBeInstanceOf(CertificateFault);
+    expect(fault.reason).toBe('nobody but itself vouches for it');
     expect(fault.fingerprint).toMatch(/^([0-9A-F]{2}:){31}[0-9A-F]{2}$/);
     const other = await playing();
     expect(await failing(ManageSieve.connect({ ...other.address, trusted: fault.fingerprint }))).toBeInstanceOf(

@@ -91,7 +91,17 @@ function Weighed({ auditId, cost, total }: { auditId: string; cost: CostLine; to
   if (none) return <p className={classes.soft}>No message at all ends otherwise by it: this is proved.</p>;
   return (
     <p className={classes.soft}>
-      {messages === 0 ? 'No stored message' : `${formatPart(messages, total)} stored messages`} would end otherwise
+      {messages === 0 ? (
+        'No stored message'
+      ) : (
+        <>
+          <Link href={`/audits/${auditId}/mail?finding=${encodeURIComponent(`not-portable ${cost.id}`)}`}>
+            {formatPart(messages, total)}
+          </Link>{' '}
+          stored messages
+        </>
+      )}{' '}
+      would end otherwise
       {sample.map(({ number, subject }) => (
         <span key={number}>
           , <Link href={`/audits/${auditId}/mail/${number}`}>{subject || '(no subject)'}</Link>
