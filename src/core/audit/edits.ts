@@ -40,5 +40,7 @@ export function listed(names: readonly string[], most = 3): string {
   return quoted.length === 0 ? (last ?? '') : `${quoted.join(', ')} and ${last}`;
 }
 
+export const figure = (count: number): string => count.toLocaleString('en-GB');
+
 export const counted = (count: number, one: string, many = `${one}s`): string =>
-  `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
+  `${figure(count)} ${count === 1 ? one : many}`;

@@ -1,3 +1,5 @@
+import { counted, figure } from '../audit/edits';
+
 /** An audit to be read, printed and shared. All texts are plain. */
 export interface Report {
   readonly title: string;
@@ -37,21 +39,24 @@ interface Part {
   readonly heading: string;
   readonly empty: string;
   readonly heads: readonly string[];
+  /** Columns that hold nothing but numbers. */
+  readonly numbers?: readonly number[];
   readonly rows: readonly (readonly string[])[];
 }
 
 function partsOf(report: Report): Part[] {
-  const { total } = report;
+  const total = figure(report.total);
   return [
     {
       heading: 'The rules, in the order in which they run',
       empty: 'There are no rules.',
       heads: ['', 'Rule', 'What it says', `Acts on, of ${total}`],
+      numbers: [0, 3],
       rows: report.rules.map(({ number, name, on, sentence, fired }) => [
-        String(number),
+        figure(number),
         on ? name : `${name} (off)`,
         sentence,
-        fired === null ? '' : String(fired),
+        fired === null ? '' : figure(fired),
       ]),
     },
     {
@@ -75,7 +80,8 @@ function partsOf(report: Report): Part[] {
       heading: 'Before and after',
       empty: 'No stored message ends elsewhere than before.',
       heads: ['As brought in', 'Now', `Messages, of ${total}`],
-      rows: report.moves.map(({ from, to, count }) => [from, to, String(count)]),
+      numbers: [2],
+      rows: report.moves.map(({ from, to, count }) => [from, to, figure(count)]),
     },
     {
       heading: `What the script costs, for ${report.target}`,
@@ -92,9 +98,10 @@ function partsOf(report: Report): Part[] {
   ];
 }
 
-const FACTS = (report: Report): string =>
+const factsOf = (report: Report): string =>
   [
-    `${report.date}; ${report.rules.length} rules, ${report.total} stored messages.`,
+    `${report.date}; ${counted(report.rules.length, 'rule')}, ${counted(report.total, 'stored message')}.`,
+    `${counted(report.findings.length, 'finding')} that stored mail or a proof bears out, ${figure(report.findings.filter(({ aside }) => aside !== '').length)} of them set aside; ${counted(report.changes.length, 'change')} made.`,
     report.requires.length > 0 ? `The script requires ${report.requires.join(', ')}.` : 'The script requires nothing.',
     report.leftOut,
   ]
@@ -103,11 +110,12 @@ const FACTS = (report: Report): string =>
 
 /** One page that needs nothing else, for the screen and for paper. */
 export function reportHtml(report: Report): string {
-  const body = partsOf(report).map(({ heading, empty, heads, rows }) => {
+  const body = partsOf(report).map(({ heading, empty, heads, numbers = [], rows }) => {
     if (rows.length === 0) return `<h2>${escaped(heading)}</h2>\n<p>${escaped(empty)}</p>`;
-    const head = heads.map((words) => `<th scope="col">${escaped(words)}</th>`).join('');
+    const kind = (at: number) => (numbers.includes(at) ? ' class="number"' : '');
+    const head = heads.map((words, at) => `<th scope="col"${kind(at)}>${escaped(words)}</th>`).join('');
     const lines = rows.map(
-      (cells) => `<tr>${cells.map((cell) => `<td dir="auto">${escaped(cell)}</td>`).join('')}</tr>`,
+      (cells) => `<tr>${cells.map((cell, at) => `<td dir="auto"${kind(at)}>${escaped(cell)}</td>`).join('')}</tr>`,
     );
     return `<h2>${escaped(heading)}</h2>\n<table>\n<thead><tr>${head}</tr></thead>\n<tbody>\n${lines.join('\n')}\n</tbody>\n</table>`;
   });
@@ -121,7 +129,7 @@ export function reportHtml(report: Report): string {
 </head>
 <body>
 <h1>${escaped(report.title)}</h1>
-<p>${escaped(FACTS(report))}</p>
+<p>${escaped(factsOf(report))}</p>
 ${body.join('\n')}
 </body>
 </html>
@@ -134,6 +142,7 @@ h1 { font-size: 1.6rem; } h2 { margin: 1.8rem 0 .4rem; font-size: 1.1rem; }
 table { width: 100%; border-collapse: collapse; }
 th { text-align: left; font-weight: 400; color: #5d574a; border-bottom: 1px solid #a79c84; }
 td { padding: .25rem .8rem .25rem 0; vertical-align: top; border-bottom: 1px solid #d9d0bb; overflow-wrap: anywhere; }
+td.number { white-space: nowrap; overflow-wrap: normal; } .number { text-align: right; }
 @media print { body { margin: 0; max-width: none; background: #fff; font-size: 10pt; } tr { break-inside: avoid; } h2 { break-after: avoid; } }
 `;
 
@@ -165,7 +174,7 @@ export function reportMarkdown(report: Report): string {
       '',
     ].join('\n');
   });
-  return `# ${quoted(report.title)}\n\n${quoted(FACTS(report))}\n\n${body.join('\n')}`;
+  return `# ${quoted(report.title)}\n\n${quoted(factsOf(report))}\n\n${body.join('\n')}`;
 }
 
 /** Nothing in it is markup, and nothing leaves its cell. */

@@ -1,3 +1,4 @@
+import { counted, figure } from '../../core/audit/edits';
 import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
 import { KINDS } from '../../core/audit/words';
 import type { Report } from '../../core/handover/report';
@@ -40,7 +41,10 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       consequence: finding.consequence,
       claim: said(discreet ? withoutQuotedKeys(finding.claim, audit.draft.entries) : finding.claim),
       certainty: finding.certainty,
-      evidence: finding.messages.length > 0 ? `${finding.messages.length} of ${audit.messageCount} messages` : '',
+      evidence:
+        finding.messages.length > 0
+          ? `${figure(finding.messages.length)} of ${counted(audit.messageCount, 'message')}`
+          : '',
       aside: said(asides.get(finding.key)?.reason ?? ''),
     })),
     changes: history
@@ -48,20 +52,23 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       .map(({ words, why, changedMessages }) => ({
         words: said(words),
         why: said(discreet ? withoutQuotedKeys(why, audit.draft.entries) : why),
-        effect: `${changedMessages} messages`,
+        effect: counted(changedMessages, 'message'),
       })),
     moves: (comparison?.moves ?? []).map(({ from, to, count }) => ({ from: said(from), to: said(to), count })),
     target: READY_TARGETS.find(({ id }) => id === view.settings.target)?.title ?? 'what the server says of itself',
     requires: view.requires,
     costs: view.costs.map(({ name, words, messages, none }) => ({
       name: said(name),
-      words: [...words, none ? 'no message ends otherwise' : messages === null ? '' : `${messages} stored messages`]
+      words: [
+        ...words,
+        none ? 'no message ends otherwise' : messages === null ? '' : counted(messages, 'stored message'),
+      ]
         .filter((part) => part !== '')
         .join('; '),
     })),
     verification: verification
       ? [
-          `${verification.verified ? 'Verified' : 'Not the same'}: ${verification.sameFate} of ${verification.messages} messages have the same fate.`,
+          `${verification.verified ? 'Verified' : 'Not the same'}: ${figure(verification.sameFate)} of ${counted(verification.messages, 'message')} have the same fate.`,
           ...verification.checks,
           `SHA-256 of the script: ${verification.hash}`,
         ]

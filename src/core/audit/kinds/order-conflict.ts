@@ -3,7 +3,7 @@ import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/ru
 import { isSame } from '../../rules/same';
 import { type AuditContext, type Evidence, evidenceOf } from '../context';
 import { drops, onlyMarks } from '../destinations';
-import { counted, otherEnding, repair } from '../edits';
+import { counted, figure, otherEnding, repair } from '../edits';
 import { exemptingRule } from '../exempting';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
 import type { OverlapPair } from './overlap';
@@ -26,7 +26,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
     const { messages, witness } = changed;
     const mail = witness
       ? 'mail such as the message made up here would be treated differently'
-      : `${messages.length.toLocaleString('en-GB')} of the ${counted(both.count(), 'stored message')} for which both hold would be treated differently`;
+      : `${figure(messages.length)} of the ${counted(both.count(), 'stored message')} for which both hold would be treated differently`;
     return [
       {
         key: `order-conflict ${first.id} ${second.id}`,

@@ -1,6 +1,6 @@
 import { type AuditContext, evidenceOf } from '../context';
 import { disagree, drops, refuses } from '../destinations';
-import { otherEnding, repair, switchOff } from '../edits';
+import { figure, otherEnding, repair, switchOff } from '../edits';
 import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
 import type { OverlapPair } from './overlap';
@@ -26,7 +26,7 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
     const mail =
       count === 0
         ? 'a message such as the one made up here'
-        : `the same ${count === 1 ? 'message' : `${count.toLocaleString('en-GB')} messages`}`;
+        : `the same ${count === 1 ? 'message' : `${figure(count)} messages`}`;
     return [
       {
         key: `runs-on ${first.id} ${second.id}`,
