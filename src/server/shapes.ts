@@ -136,6 +136,19 @@ const testsText = z
     }
   });
 
+/** Changes as JSON, as they stand in addresses; none where a rule is looked at as it is. */
+const editsText = z
+  .string()
+  .max(100_000)
+  .transform((text, context) => {
+    try {
+      return z.array(editShape).max(100).parse(JSON.parse(text));
+    } catch {
+      context.addIssue('no changes');
+      return z.NEVER;
+    }
+  });
+
 /** What a new rule begins with. */
 export const beginningShape = z.object({
   tests: testsText,
@@ -254,6 +267,13 @@ export const messageQueryShape = z.object({
   mover: id.optional(),
   /** For which these hold. */
   tests: testsText.optional(),
+  /**
+   * JSON of changes that are looked at: whose fate they would change, or that go from `was` to `becomes` by them; with `written`, what
+   * this rule would do then, and does not now.
+   */
+  trying: editsText.optional(),
+  written: id.optional(),
+  does: z.enum(['fired', 'untaken', 'gained', 'lost']).optional(),
   /** That an expectation is about and that end otherwise; or all that it is about. */
   breaks: z.coerce.number().int().min(0).optional(),
   about: z.coerce.number().int().min(0).optional(),

@@ -1,16 +1,19 @@
 import type { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
+import type { Edit } from '../../core/rules/edit';
 import { type Audit, Refusal } from '../audits';
-import { stepsOf } from '../changes';
+import { chainAfter, stepsOf } from '../changes';
 import type { Store } from '../database/open';
 import type { MessageQuery } from '../shapes';
-import { maybeFlow } from '../simulation';
+import { flowAtOnce, maybeFlow } from '../simulation';
 import { type ChainRef, chainAt } from '../versions';
-import { movedBetween, movedByRule } from './moves';
+import { fateLine } from './destinations';
+import { movedBetween, movedByRule, partsOfRule } from './moves';
 
 /** Sets of the messages that end elsewhere under one chain than under another, as a query narrows them; none where it asks for nothing of that kind. */
 export function comparedMessages(store: Store, audit: Audit, query: MessageQuery): Bitmap[] {
-  const { changed, between, was, becomes, change, mover } = query;
+  const { changed, between, was, becomes, change, mover, trying } = query;
+  if (trying) return [ofTrial(store, audit, trying, query)];
   if (change !== undefined) return [alteredBy(store, audit, change)];
   if (!changed && !between && mover === undefined && was === undefined) return [];
   const [before, after] = (between ?? 'baseline..draft')
@@ -27,6 +30,17 @@ export function comparedMessages(store: Store, audit: Audit, query: MessageQuery
 }
 
 const refOf = (text: string): ChainRef => (text === 'baseline' || text === 'draft' ? text : Number(text));
+
+/** What changes that are not made yet would do, as a query narrows it. */
+function ofTrial(store: Store, audit: Audit, edits: readonly Edit[], query: MessageQuery): Bitmap {
+  const chain = edits.length === 0 ? audit.draft : chainAfter(audit, edits);
+  const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
+  if (!before || !after) throw new Refusal('The effect of this change is not known yet.', 409);
+  const { written, does = 'fired', was, becomes } = query;
+  if (written !== undefined) return partsOfRule(before, after, written)[does];
+  if (was !== undefined && becomes !== undefined) return movedBetween(before, after, was, becomes, fateLine);
+  return after.fates.differsFrom(before.fates);
+}
 
 /** Messages that end elsewhere than as brought in, and whose fate one change has altered. */
 function alteredBy(store: Store, audit: Audit, change: number): Bitmap {

@@ -29,9 +29,9 @@ export function movesBetween(before: Flow, after: Flow, numbers: Iterable<number
   return [...moves.values()].sort((a, b) => b.count - a.count);
 }
 
-/** Messages that go from one place to another, flags aside. */
-export function movedBetween(before: Flow, after: Flow, from: string, to: string): Bitmap {
-  const line = (flow: Flow, number: number) => placesLine(fateView(flow.fates.fateOf(number)));
+/** Messages that go from one place to another, as these are called; flags aside where nothing else is said. */
+export function movedBetween(before: Flow, after: Flow, from: string, to: string, lineOf = placesLine): Bitmap {
+  const line = (flow: Flow, number: number) => lineOf(fateView(flow.fates.fateOf(number)));
   const changed = [...after.fates.differsFrom(before.fates).members()];
   return Bitmap.of(
     after.count,
@@ -48,4 +48,31 @@ export function movedByRule(before: Flow, after: Flow, rule: string): Bitmap {
 export function movingOf(before: Flow, after: Flow, rule: string, changed: Bitmap): Bitmap {
   const firedIn = (flow: Flow) => flow.entries.find(({ entry }) => entry.id === rule)?.fired ?? flow.fates.none;
   return changed.and(firedIn(before).difference(firedIn(after)));
+}
+
+/** What a rule does after a change, beside what it did before. */
+export interface RuleParts {
+  /** Its tests hold and no exception does, whether or not they come to it. */
+  readonly held: Bitmap;
+  readonly fired: Bitmap;
+  /** It fires for them, and no rule acts on them now. */
+  readonly untaken: Bitmap;
+  /** It fires for them and did not; and the other way round. */
+  readonly gained: Bitmap;
+  readonly lost: Bitmap;
+}
+
+export function partsOfRule(before: Flow, after: Flow, id: string): RuleParts {
+  const { none } = after.fates;
+  const entryIn = (flow: Flow) => flow.entries.find(({ entry }) => entry.id === id);
+  const [was, is] = [entryIn(before)?.fired ?? none, entryIn(after)];
+  const fired = is?.fired ?? none;
+  const taken = before.entries.reduce((all, one) => all.or(one.fired), none);
+  return {
+    held: is?.held ?? none,
+    fired,
+    untaken: fired.without(taken),
+    gained: fired.without(was),
+    lost: was.without(fired),
+  };
 }

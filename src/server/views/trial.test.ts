@@ -8,9 +8,11 @@ import { makeChange } from '../changes';
 import { analyses } from '../database/schema';
 import { audit, fill, id, job, store, withAudit } from '../harness';
 import { perform } from '../jobs/perform';
-import { editsShape, writtenShape } from '../shapes';
+import { editsShape, messageQueryShape, writtenShape } from '../shapes';
+import { previewView } from './changes';
 import { maybeForesight } from './foresight';
 import { maybeHealth } from './health';
+import { messagePage } from './mail';
 import { trialView, type Written } from './trial';
 
 withAudit();
@@ -64,6 +66,29 @@ describe('a rule while it is written', () => {
       ['lost', 'oak'],
       ['kept', 'oak beam'],
     ]);
+  });
+
+  test('each of its numbers leads to its messages', async () => {
+    await fill();
+    const oak = named('Oak');
+    const { edits, effect } = trial({ rule: { ...oak, tests: about('nothing', 'oak beam') }, begun: oak });
+    const found = (query: Record<string, string>) => {
+      const asked = messageQueryShape.parse({ trying: JSON.stringify(edits), ...query });
+      return messagePage(store, id, asked).rows.map(({ subject }) => subject);
+    };
+    const does = (part: string) => found({ written: oak.id, does: part });
+    expect(does('fired')).toEqual(['nothing', 'oak beam']);
+    expect([does('untaken'), does('gained'), does('lost')]).toEqual([['nothing'], ['nothing'], ['oak']]);
+    expect(found({})).toHaveLength(effect?.changed ?? -1);
+    const { comparison } = previewView(store, id, edits ?? []);
+    for (const { from, to, count } of comparison?.moves ?? []) {
+      expect(found({ was: from, becomes: to })).toHaveLength(count);
+    }
+    expect(found({ was: 'Oak', becomes: 'Inbox' })).toEqual(['oak']);
+    // A rule as it is kept is looked at without any change.
+    const kept = messageQueryShape.parse({ trying: '[]', written: oak.id });
+    expect(messagePage(store, id, kept).found).toBe(2);
+    expect(messageQueryShape.safeParse({ trying: '[{"kind":"vanish"}]' }).success).toBe(false);
   });
 
   test('what it gives back makes the change, as an edit of the history', async () => {

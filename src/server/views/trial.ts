@@ -19,6 +19,7 @@ import { flowAtOnce, maybeFlow } from '../simulation';
 import { fateLine, fateView } from './destinations';
 import { type MessageRow, messageRows, newest } from './mail';
 import { evidenceWords } from './message';
+import { partsOfRule } from './moves';
 
 /** A rule that is being written: where it stands, and as what. */
 export interface Written {
@@ -117,18 +118,12 @@ function textOf(rule: Rule): string {
 }
 
 function effectOf(store: Store, audit: Audit, before: Flow, after: Flow, id: string): TrialEffect {
-  const entryIn = (flow: Flow) => flow.entries.find(({ entry }) => entry.id === id);
-  const { none } = after.fates;
-  const now = entryIn(before)?.fired ?? none;
-  const then = entryIn(after);
-  const fires = then?.fired ?? none;
-  const taken = before.entries.reduce((all, { fired }) => all.or(fired), none);
-  const [gained, lost] = [fires.without(now), now.without(fires)];
+  const { held, fired, untaken, gained, lost } = partsOfRule(before, after, id);
   const shown = (messages: Bitmap) => newest(store, audit, [...messages.members()], SHOWN);
   const parts = [
     ...shown(gained).map((number) => [number, 'gained'] as const),
     ...shown(lost).map((number) => [number, 'lost'] as const),
-    ...shown(fires.and(now)).map((number) => [number, 'kept'] as const),
+    ...shown(fired.without(gained)).map((number) => [number, 'kept'] as const),
   ];
   const rows = new Map(
     messageRows(
@@ -141,9 +136,9 @@ function effectOf(store: Store, audit: Audit, before: Flow, after: Flow, id: str
   const lineIn = (flow: Flow, number: number) => fateLine(fateView(flow.fates.fateOf(number)));
   return {
     total: audit.messageCount,
-    held: then?.held.count() ?? 0,
-    fires: fires.count(),
-    untaken: fires.without(taken).count(),
+    held: held.count(),
+    fires: fired.count(),
+    untaken: untaken.count(),
     gained: gained.count(),
     lost: lost.count(),
     changed: after.fates.differsFrom(before.fates).count(),

@@ -12,6 +12,8 @@ import classes from './ChangePreview.module.css';
 import { Foresight } from './Foresight';
 import { formatDay, formatNumber, formatPart } from './format';
 import { jobEnded } from './jobEnded';
+import { MaybeLink } from './MaybeLink';
+import { trialPath } from './mailPaths';
 import { Stopped } from './Stopped';
 
 const previewShape = z.object({
@@ -91,7 +93,7 @@ export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onD
     <section className={classes.preview} aria-live="polite" aria-label="Effect of the change">
       {failure && <p className={classes.failure}>{failure}</p>}
       {!failure && !preview && <Loader size="xs" type="dots" />}
-      {preview && <Effect auditId={auditId} preview={words ? { ...preview, words } : preview} />}
+      {preview && <Effect auditId={auditId} edits={edits} preview={words ? { ...preview, words } : preview} />}
       {broken.length > 0 && <Stopped auditId={auditId} broken={broken} />}
       {preview?.comparison && <Foresight auditId={auditId} edits={edits} onBroken={setLate} />}
       <div className={classes.buttons}>
@@ -116,7 +118,13 @@ async function weigh(auditId: string, edits: string, isWanted: () => boolean): P
   }
 }
 
-function Effect({ auditId, preview }: { auditId: string; preview: PreviewData }) {
+interface EffectProps {
+  readonly auditId: string;
+  readonly edits: readonly Edit[];
+  readonly preview: PreviewData;
+}
+
+function Effect({ auditId, edits, preview }: EffectProps) {
   const { words, comparison } = preview;
   if (!comparison) return <p>{words}. Its effect is not known before the chain is simulated.</p>;
   const { changed, total, moves, rows } = comparison;
@@ -124,15 +132,24 @@ function Effect({ auditId, preview }: { auditId: string; preview: PreviewData })
     <>
       <p className={classes.words}>{words}</p>
       <p className={classes.count}>
-        {changed === 0
-          ? 'No stored message changes its fate'
-          : `${formatPart(changed, total)} messages change their fate`}
+        {changed === 0 ? (
+          'No stored message changes its fate'
+        ) : (
+          <>
+            <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, total)}</MaybeLink> messages change their
+            fate
+          </>
+        )}
       </p>
       <table className={classes.moves}>
         <tbody>
           {moves.slice(0, 5).map(({ from, to, count }) => (
             <tr key={`${from} > ${to}`}>
-              <td>{formatNumber(count)}</td>
+              <td>
+                <MaybeLink path={trialPath(auditId, edits, { was: from, becomes: to })}>
+                  {formatNumber(count)}
+                </MaybeLink>
+              </td>
               <td>
                 {from} → <strong>{to}</strong>
               </td>

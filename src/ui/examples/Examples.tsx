@@ -9,7 +9,7 @@ import type { ExamplesView, ExemptingWay, Widening } from '../../server/views/ex
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatDay, formatNumber, formatPart } from '../common/format';
-import { heldPath } from '../common/heldPath';
+import { heldPath } from '../common/mailPaths';
 import { Notice } from '../common/Notice';
 import classes from './Examples.module.css';
 import { newRulePath } from './newRulePath';

@@ -120,6 +120,7 @@ const REMOVABLE = [
   ['was', 'of one way'],
   ['between', 'treated differently'],
   ['tests', 'for which tests hold'],
+  ['trying', 'of a change that is not made yet'],
   ['breaks', 'against an expectation'],
   ['about', 'of an expectation'],
 ] as const;

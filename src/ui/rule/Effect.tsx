@@ -1,10 +1,12 @@
 import { Loader } from '@mantine/core';
 import Link from 'next/link';
 import { closed } from '../../core/repair/tree-edits';
+import type { Edit } from '../../core/rules/edit';
 import { conditionOf, type Rule } from '../../core/rules/rule';
 import type { Sample, TrialEffect } from '../../server/views/trial';
 import { formatDay, formatNumber, formatPart } from '../common/format';
-import { heldPath } from '../common/heldPath';
+import { MaybeLink } from '../common/MaybeLink';
+import { heldPath, trialPath } from '../common/mailPaths';
 import classes from './RuleDesk.module.css';
 import type { Trial } from './useTrial';
 
@@ -18,7 +20,7 @@ export function Effect({ auditId, rule, trial }: { auditId: string; rule: Rule; 
       {!isCurrent && <Loader size="xs" type="dots" className={classes.working} />}
       <p className={classes.sentence}>{view.sentence}</p>
       {view.effect ? (
-        <Counts auditId={auditId} effect={view.effect} held={heldPath(auditId, conditionOf(closed(rule)))} />
+        <Counts auditId={auditId} effect={view.effect} rule={rule} edits={view.edits ?? []} />
       ) : (
         <p className={classes.soft}>
           {view.edits === null
@@ -40,31 +42,33 @@ const PARTS: readonly { readonly part: Sample['part']; readonly title: string; r
 interface CountsProps {
   readonly auditId: string;
   readonly effect: TrialEffect;
-  /** Where the messages are listed for which its tests hold. */
-  readonly held: string | null;
+  readonly rule: Rule;
+  /** What makes the rule so. */
+  readonly edits: readonly Edit[];
 }
 
-function Counts({ auditId, effect, held: path }: CountsProps) {
+function Counts({ auditId, effect, rule, edits }: CountsProps) {
   const { total, held, fires, untaken, gained, lost, changed, samples } = effect;
+  const to = (does: 'fired' | 'untaken' | 'gained' | 'lost') => trialPath(auditId, edits, { written: rule.id, does });
   return (
     <>
-      <p className={classes.count}>It acts on {formatPart(fires, total)} messages</p>
+      <p className={classes.count}>
+        It acts on <MaybeLink path={to('fired')}>{formatPart(fires, total)}</MaybeLink> messages
+      </p>
       <ul className={classes.counts}>
         <li>
           Its tests hold for{' '}
-          {path === null ? (
-            formatPart(held, total)
-          ) : (
-            <Link href={path} target="_blank">
-              {formatPart(held, total)}
-            </Link>
-          )}
-          , whether or not they come to it.
+          <MaybeLink path={heldPath(auditId, conditionOf(closed(rule)))}>{formatPart(held, total)}</MaybeLink>, whether
+          or not they come to it.
         </li>
-        <li>{formatPart(untaken, fires)} of them are mail that no rule acts on now.</li>
         <li>
-          Against the rule as it is kept: {formatNumber(gained)} gained, {formatNumber(lost)} lost;{' '}
-          {formatPart(changed, total)} end elsewhere.
+          <MaybeLink path={to('untaken')}>{formatPart(untaken, fires)}</MaybeLink> of them are mail that no rule acts on
+          now.
+        </li>
+        <li>
+          Against the rule as it is kept: <MaybeLink path={to('gained')}>{formatNumber(gained)}</MaybeLink> gained,{' '}
+          <MaybeLink path={to('lost')}>{formatNumber(lost)}</MaybeLink> lost;{' '}
+          <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, total)}</MaybeLink> end elsewhere.
         </li>
       </ul>
       {PARTS.map(({ part, title, count }) => {
