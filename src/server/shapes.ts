@@ -254,6 +254,8 @@ export const messageQueryShape = z.object({
   attached: z.literal('1').optional(),
   /** No rule fires. */
   untouched: z.literal('1').optional(),
+  /** No rule ends them; nothing but the implicit keep keeps them (RFC 5228 section 2.10.2); several rules fire. */
+  passing: z.enum(['foot', 'implicit', 'often']).optional(),
   changed: z.literal('1').optional(),
   /** Which two chains are compared, where that is not the draft with what was brought in. */
   between: z
@@ -263,6 +265,8 @@ export const messageQueryShape = z.object({
   /** Of those that end elsewhere: that ended here and end there, flags aside; whose fate one change altered; that fire a rule in one of the two only. */
   was: z.string().max(2000).optional(),
   becomes: z.string().max(2000).optional(),
+  /** Both are said with flags. */
+  flags: z.literal('1').optional(),
   change: z.coerce.number().int().min(0).optional(),
   mover: id.optional(),
   /** For which these hold. */

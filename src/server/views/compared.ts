@@ -7,7 +7,7 @@ import type { Store } from '../database/open';
 import type { MessageQuery } from '../shapes';
 import { flowAtOnce, maybeFlow } from '../simulation';
 import { type ChainRef, chainAt } from '../versions';
-import { fateLine } from './destinations';
+import { fateLine, placesLine } from './destinations';
 import { movedBetween, movedByRule, partsOfRule } from './moves';
 
 /** Sets of the messages that end elsewhere under one chain than under another, as a query narrows them; none where it asks for nothing of that kind. */
@@ -25,7 +25,8 @@ export function comparedMessages(store: Store, audit: Audit, query: MessageQuery
       return flow;
     }) as [Flow, Flow];
   if (mover !== undefined) return [movedByRule(before, after, mover)];
-  if (was !== undefined && becomes !== undefined) return [movedBetween(before, after, was, becomes)];
+  if (was !== undefined && becomes !== undefined)
+    return [movedBetween(before, after, was, becomes, query.flags ? fateLine : placesLine)];
   return [after.fates.differsFrom(before.fates)];
 }
 
@@ -38,7 +39,8 @@ function ofTrial(store: Store, audit: Audit, edits: readonly Edit[], query: Mess
   if (!before || !after) throw new Refusal('The effect of this change is not known yet.', 409);
   const { written, does = 'fired', was, becomes } = query;
   if (written !== undefined) return partsOfRule(before, after, written)[does];
-  if (was !== undefined && becomes !== undefined) return movedBetween(before, after, was, becomes, fateLine);
+  if (was !== undefined && becomes !== undefined)
+    return movedBetween(before, after, was, becomes, query.flags ? fateLine : placesLine);
   return after.fates.differsFrom(before.fates);
 }
 

@@ -1,6 +1,6 @@
 import type { Certainty, Consequence } from '../../core/audit/finding';
 import { isBorneOut } from '../../core/audit/grouping';
-import { Bitmap } from '../../core/flow/bitmap';
+import type { Bitmap } from '../../core/flow/bitmap';
 import { findingsAtHand } from '../asides';
 import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
@@ -8,6 +8,7 @@ import type { Store } from '../database/open';
 import { datesOf } from '../numbers';
 import { maybeFlow } from '../simulation';
 import { type Destination, destinationsOf } from './destinations';
+import { firedByAny, firedOften } from './mail';
 
 /** The audit as a whole, in figures that each lead to what they count. */
 export interface HealthView {
@@ -50,12 +51,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
   // Findings that were never looked for are not none.
   if (!flow || !result) return null;
   const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isBorneOut(one));
-  const once = new Bitmap(flow.count);
-  const often = new Bitmap(flow.count);
-  for (const { fired } of flow.entries) {
-    often.addEvery(once.and(fired));
-    once.addEvery(fired);
-  }
+  const [once, often] = [firedByAny(flow), firedOften(flow)];
   return {
     total: audit.messageCount,
     rules: audit.draft.entries.length,

@@ -1,6 +1,6 @@
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
-import { type fateLine, fateView, placesLine } from './destinations';
+import { type fateLine, fateView } from './destinations';
 
 interface Move {
   readonly from: string;
@@ -29,8 +29,8 @@ export function movesBetween(before: Flow, after: Flow, numbers: Iterable<number
   return [...moves.values()].sort((a, b) => b.count - a.count);
 }
 
-/** Messages that go from one place to another, as these are called; flags aside where nothing else is said. */
-export function movedBetween(before: Flow, after: Flow, from: string, to: string, lineOf = placesLine): Bitmap {
+/** Messages that go from one place to another, as these are called. */
+export function movedBetween(before: Flow, after: Flow, from: string, to: string, lineOf: typeof fateLine): Bitmap {
   const line = (flow: Flow, number: number) => lineOf(fateView(flow.fates.fateOf(number)));
   const changed = [...after.fates.differsFrom(before.fates).members()];
   return Bitmap.of(

@@ -82,7 +82,7 @@ describe('a rule while it is written', () => {
     expect(found({})).toHaveLength(effect?.changed ?? -1);
     const { comparison } = previewView(store, id, edits ?? []);
     for (const { from, to, count } of comparison?.moves ?? []) {
-      expect(found({ was: from, becomes: to })).toHaveLength(count);
+      expect(found({ was: from, becomes: to, flags: '1' })).toHaveLength(count);
     }
     expect(found({ was: 'Oak', becomes: 'Inbox' })).toEqual(['oak']);
     // A rule as it is kept is looked at without any change.

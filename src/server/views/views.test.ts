@@ -5,6 +5,7 @@ import { audit, bring, FROM, fill, id, simulated, store, withAudit, work } from 
 import { dropProbe, keepProbe, listProbes, probeText } from '../probes';
 import { messageQueryShape } from '../shapes';
 import { absenceView } from './absence';
+import { chainView } from './chain';
 import { messagePage } from './mail';
 import { madeUpView, messageView } from './message';
 import { offersOf } from './offers';
@@ -78,6 +79,13 @@ describe('narrowing the list of messages', () => {
     '%j is no query',
     (query) => expect(messageQueryShape.safeParse(query).success).toBe(false),
   );
+
+  test('what passes is as many as the chain says', async () => {
+    await fill();
+    expect(found({ passing: 'foot' })).toHaveLength(chainView(store, id).foot?.left ?? -1);
+    expect(found({ passing: 'implicit' })).toEqual([4]);
+    expect(found({ passing: 'often' })).toEqual([2]);
+  });
 
   test('folders, lists and own addresses are offered', async () => {
     await many();

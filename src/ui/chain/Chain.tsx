@@ -176,7 +176,8 @@ function Summary({ auditId, view }: { auditId: string; view: ChainView }) {
       {view.foot && (
         <>
           {' '}
-          · {formatPart(view.foot.left, view.total)} reach the foot · {formatPart(dry, view.rungs.length)} rules are dry
+          · <Link href={`/audits/${auditId}/mail?passing=foot`}>{formatPart(view.foot.left, view.total)}</Link> reach
+          the foot · {formatPart(dry, view.rungs.length)} rules are dry
         </>
       )}
       {off > 0 && ` · ${formatPart(off, view.rungs.length)} are off`}

@@ -14,8 +14,10 @@ export function Foot({ auditId, view, style }: { auditId: string; view: ChainVie
   return (
     <div className={classes.foot} style={style}>
       <p>
-        {formatPart(view.foot.left, view.total)} messages reach the foot;{' '}
-        {formatPart(view.foot.implicitKeep, view.total)} stay in the inbox by the implicit keep.
+        <Link href={`/audits/${auditId}/mail?passing=foot`}>{formatPart(view.foot.left, view.total)}</Link> messages
+        reach the foot;{' '}
+        <Link href={`/audits/${auditId}/mail?passing=implicit`}>{formatPart(view.foot.implicitKeep, view.total)}</Link>{' '}
+        stay in the inbox by the implicit keep.
       </p>
       <ul className={classes.ends}>
         {places.slice(0, SHOWN).map((place) => (

@@ -50,7 +50,13 @@ export function Changes({ auditId, view }: { auditId: string; view: ChangesView 
           </>
         )}
         {comparison && comparison.changed > 0 && (
-          <Moved auditId={auditId} comparison={comparison} names={view.names} all={mail({})} />
+          <Moved
+            auditId={auditId}
+            comparison={comparison}
+            names={view.names}
+            all={mail({})}
+            hrefOf={(was, becomes) => mail({ was, becomes, flags: '1' })}
+          />
         )}
         {texts && <TextDifferences texts={texts} names={view.names} />}
       </section>

@@ -7,13 +7,15 @@ interface Props {
   readonly auditId: string;
   readonly comparison: Comparison;
   readonly names: readonly [string, string];
+  /** Where all of them are listed, and those of one way. */
   readonly all: string;
+  readonly hrefOf: (was: string, becomes: string) => string;
 }
 
 const SHOWN_MOVES = 40;
 
 /** The ways in which messages move, flags included, and the messages themselves. */
-export function Moved({ auditId, comparison, names, all }: Props) {
+export function Moved({ auditId, comparison, names, all, hrefOf }: Props) {
   const { moves, rows, changed } = comparison;
   return (
     <>
@@ -30,7 +32,9 @@ export function Moved({ auditId, comparison, names, all }: Props) {
           <tbody>
             {moves.slice(0, SHOWN_MOVES).map(({ from, to, count }) => (
               <tr key={`${from} > ${to}`}>
-                <td>{formatNumber(count)}</td>
+                <td>
+                  <Link href={hrefOf(from, to)}>{formatNumber(count)}</Link>
+                </td>
                 <td>{from}</td>
                 <td>{to}</td>
               </tr>

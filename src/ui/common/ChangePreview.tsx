@@ -146,7 +146,7 @@ function Effect({ auditId, edits, preview }: EffectProps) {
           {moves.slice(0, 5).map(({ from, to, count }) => (
             <tr key={`${from} > ${to}`}>
               <td>
-                <MaybeLink path={trialPath(auditId, edits, { was: from, becomes: to })}>
+                <MaybeLink path={trialPath(auditId, edits, { was: from, becomes: to, flags: '1' })}>
                   {formatNumber(count)}
                 </MaybeLink>
               </td>

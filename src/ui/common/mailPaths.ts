@@ -10,7 +10,7 @@ export const heldPath = (auditId: string, tests: TestTree): string | null =>
 
 /** Of the messages that a change concerns: those that go from one place to another, or what a rule does with them by it. */
 export type OfTrial =
-  | { readonly was: string; readonly becomes: string }
+  | { readonly was: string; readonly becomes: string; readonly flags: '1' }
   | { readonly written: string; readonly does: 'fired' | 'untaken' | 'gained' | 'lost' };
 
 /** Where the messages are listed that a change would move which is not made yet; null where it is too long for an address. */

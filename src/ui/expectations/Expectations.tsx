@@ -6,6 +6,8 @@ import type { Expectation } from '../../core/repair/expectations';
 import type { ExpectationLine, ExpectationsView, OfferedLine } from '../../server/views/expectations';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
+import { MaybeLink } from '../common/MaybeLink';
+import { heldPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
 import { VerdictWords } from '../common/VerdictWords';
 import classes from './Expectations.module.css';
@@ -55,7 +57,13 @@ export function Expectations({ auditId, view }: { auditId: string; view: Expecta
         {view.offered.length > 0 && <h2 className={classes.heading}>What the stored mail suggests</h2>}
         <ul className={classes.lines}>
           {view.offered.map((line) => (
-            <Offered key={line.words} line={line} total={view.total} onKeep={() => keep(line.expectation)} />
+            <Offered
+              key={line.words}
+              auditId={auditId}
+              line={line}
+              total={view.total}
+              onKeep={() => keep(line.expectation)}
+            />
           ))}
         </ul>
       </section>
@@ -111,7 +119,14 @@ function Kept({ auditId, line, total, onDrop }: KeptProps) {
   );
 }
 
-function Offered({ line, total, onKeep }: { line: OfferedLine; total: number; onKeep: () => void }) {
+interface OfferedProps {
+  readonly auditId: string;
+  readonly line: OfferedLine;
+  readonly total: number;
+  readonly onKeep: () => void;
+}
+
+function Offered({ auditId, line, total, onKeep }: OfferedProps) {
   const { expectation, words, about, broken } = line;
   return (
     <li>
@@ -123,7 +138,7 @@ function Offered({ line, total, onKeep }: { line: OfferedLine; total: number; on
       </div>
       <p>{words}.</p>
       <p className={classes.soft}>
-        About {formatPart(about, total)} messages,{' '}
+        About <MaybeLink path={heldPath(auditId, expectation.tests)}>{formatPart(about, total)}</MaybeLink> messages,{' '}
         {broken === 0 ? 'all as expected now' : `${formatNumber(broken)} of which end otherwise now`}.
       </p>
     </li>

@@ -22,7 +22,8 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
       <Tabs auditId={auditId} current="findings/health" />
       <h1 className={classes.healthLead}>
         <Link href={`/audits/${auditId}/mail?untouched=1`}>{formatPart(coverage.untouched, total)}</Link> messages are
-        touched by no rule, {formatNumber(coverage.often)} by more than one.{' '}
+        touched by no rule, <Link href={`/audits/${auditId}/mail?passing=often`}>{formatNumber(coverage.often)}</Link>{' '}
+        by more than one.{' '}
         {idle.length > 0 && (
           <>
             <Link href={`/audits/${auditId}/findings?kind=idle`}>{formatPart(idle.length, view.rules)}</Link> rules

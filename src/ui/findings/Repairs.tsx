@@ -8,8 +8,10 @@ import { KINDS } from '../../core/audit/words';
 import type { FindingView, RepairView, TrialView } from '../../server/views/finding';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
-import { formatNumber } from '../common/format';
+import { formatNumber, formatPart } from '../common/format';
 import { jobEnded } from '../common/jobEnded';
+import { MaybeLink } from '../common/MaybeLink';
+import { trialPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
 import { useBasket } from './basket';
 import classes from './Findings.module.css';
@@ -55,9 +57,14 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
               {one.trial && <Trial trial={one.trial} />}
             </div>
             <span className={classes.effect}>
-              {one.changed === null
-                ? 'effect not known'
-                : `changes ${formatNumber(one.changed)} of ${formatNumber(finding.total)}`}
+              {one.changed === null ? (
+                'effect not known'
+              ) : (
+                <>
+                  changes{' '}
+                  <MaybeLink path={trialPath(auditId, one.edits)}>{formatPart(one.changed, finding.total)}</MaybeLink>
+                </>
+              )}
             </span>
             <TextButton
               aria-pressed={gathered?.title === one.title}

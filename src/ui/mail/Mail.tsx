@@ -120,7 +120,8 @@ const REMOVABLE = [
   ['was', 'of one way'],
   ['between', 'treated differently'],
   ['tests', 'for which tests hold'],
-  ['trying', 'of a change that is not made yet'],
+  ['passing', 'that pass in one way'],
+  ['trying', 'of what is being looked at'],
   ['breaks', 'against an expectation'],
   ['about', 'of an expectation'],
 ] as const;

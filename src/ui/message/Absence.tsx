@@ -7,6 +7,8 @@ import type { AbsenceView } from '../../server/views/absence';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
+import { MaybeLink } from '../common/MaybeLink';
+import { trialPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
 import classes from './Message.module.css';
 
@@ -67,8 +69,8 @@ export function Absence({ auditId, number }: { auditId: string; number: number }
               {rules.length > 6 && ` and ${formatNumber(rules.length - 6)} more`}
             </span>
             <span className={classes.soft}>
-              {formatPart(changed, answer.total)} messages would change their fate, {formatNumber(arriving)} would come
-              to the inbox.{' '}
+              <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, answer.total)}</MaybeLink> messages would
+              change their fate, {formatNumber(arriving)} would come to the inbox.{' '}
               <TextButton onClick={() => setTried(tried === at ? null : at)}>Look at the change</TextButton>
             </span>
             {tried === at && (
