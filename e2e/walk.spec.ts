@@ -89,7 +89,8 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
   await effect.getByRole('button', { name: 'Make this change' }).click();
   await expect(effect).toBeHidden();
   await page.getByRole('button', { name: /^4\s*Beams/ }).click();
-  await hand.getByRole('switch', { name: 'is on' }).click({ force: true });
+  await expect(hand.getByRole('heading', { name: 'Beams' })).toBeVisible();
+  await hand.getByRole('switch', { name: 'is on' }).click();
   await expect(effect.getByText('No stored message changes its fate')).toBeVisible();
   await effect.getByRole('button', { name: 'Make this change' }).click();
   await expect(hand.getByText('is off')).toBeVisible();

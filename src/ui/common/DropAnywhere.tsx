@@ -20,6 +20,9 @@ export function DropAnywhere({ onDrop, openRef, words }: Props) {
       activateOnClick={false}
       activateOnKeyboard={false}
       multiple
+      // It is there for the pointer alone, and unseen while nothing is drawn over the page.
+      withinPortal={false}
+      aria-hidden
       classNames={{ root: classes.page, inner: classes.words }}
     >
       {words}
