@@ -4,6 +4,7 @@ import { DEFAULT_CHOICES } from '../core/handover/rewrite';
 import { NO_LIMITS } from '../core/handover/target';
 import { setAside } from './asides';
 import { makeChange } from './changes';
+import { verifications } from './database/schema';
 import {
   type HandoverSettings,
   handoverSettings,
@@ -11,6 +12,7 @@ import {
   keepHandoverSettings,
   listHanded,
   maybeHanded,
+  scriptHash,
 } from './handing-over';
 import { audit, bring, id, job, MAIL, simulated, store, withAudit, work } from './harness';
 import { perform } from './jobs/perform';
@@ -80,7 +82,7 @@ describe('a script for a target', () => {
     set({ target: 'core and fileinto' });
     expect(() => verifiedScript(store, id)).toThrow('not verified');
     await verify();
-    expect(exportView(store, id).verification).toMatchObject({ verified: true, undeclared: 0 });
+    expect(exportView(store, id).verification).toMatchObject({ verified: true, undeclared: 0, changed: 2 });
     expect(costs().map(({ name, messages, ways }) => [name, messages, ways.length])).toEqual([
       // It is kept before it is marked, and so without the mark.
       ['Copies', 1, 0],
@@ -97,6 +99,25 @@ describe('a script for a target', () => {
     expect(verifiedScript(store, id)).toContain('fileinto "Oak";\n    keep;');
     // What was accepted was accepted of this draft: another one is verified anew.
     makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '');
+    expect(() => verifiedScript(store, id)).toThrow('not verified');
+  });
+
+  test('what was verified is this very script, for the target that was chosen when it began', async () => {
+    await filled();
+    await perform(
+      store,
+      job(() => set({ target: 'core' })),
+      { kind: 'verify' },
+    );
+    expect(exportView(store, id).verification).toBeNull();
+    set({ target: 'everything' });
+    expect(exportView(store, id).verification).toMatchObject({ verified: true });
+    // As an older version of this program may have written it.
+    store
+      .update(verifications)
+      .set({ scriptHash: scriptHash('keep;') })
+      .run();
+    expect(exportView(store, id).verification).toBeNull();
     expect(() => verifiedScript(store, id)).toThrow('not verified');
   });
 

@@ -20,10 +20,10 @@ export const maybeStatedFindings = (store: Store, audit: Audit): readonly Findin
   maybeStated(store, audit)?.findings ?? null;
 
 function forTarget(store: Store, audit: Audit): Finding[] {
-  const { costs } = preparedScript(store, audit);
-  const record = maybeRecord(store, audit)?.record;
+  const prepared = preparedScript(store, audit);
+  const record = maybeRecord(store, audit, prepared)?.record;
   const flow = maybeFlow(store, audit, audit.draft);
-  return notPortable(audit.draft, costs, (id) => {
+  return notPortable(audit.draft, prepared.costs, (id) => {
     const weighed = record?.costs.find((cost) => cost.id === id);
     if (weighed) return { messages: weighed.messages, weighed: true, none: weighed.none };
     const fired = flow?.entries.find(({ entry }) => entry.id === id)?.fired;

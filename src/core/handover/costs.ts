@@ -18,6 +18,8 @@ export interface WeighedCost {
 
 export interface Weighing {
   readonly costs: readonly WeighedCost[];
+  /** How many stored messages end otherwise than by the rules, by all that it costs together. */
+  readonly changed: number;
   /** Stored messages that end otherwise than by the rules, though no entry with a cost acts on them. */
   readonly undeclared: readonly number[];
 }
@@ -58,6 +60,6 @@ export function weighCosts(
     const none = asked && compareChains(chain, alone, { knowledge }).verdict === 'equivalent';
     return { id, name: own[0]?.name ?? '', costs: own, messages: [...changed.members()], none };
   });
-  const undeclared = after.fates.differsFrom(before.fates).without(concerned);
-  return { costs: weighed, undeclared: [...undeclared.members()] };
+  const changed = after.fates.differsFrom(before.fates);
+  return { costs: weighed, changed: changed.count(), undeclared: [...changed.without(concerned).members()] };
 }

@@ -28,7 +28,10 @@ const REPORT_EVERY = 100;
  */
 export async function verify(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
   const audit = getAudit(store, job.auditId);
+  // All of it as it is asked for now, whatever is chosen meanwhile.
   const prepared = preparedScript(store, audit);
+  const { capabilities } = targetOf(handoverSettings(store, audit.id));
+  const hash = handoverHash(store, audit);
   const alone = prepared.costs.map(({ id }): Chain => {
     const place = audit.draft.entries.findIndex((entry) => entry.id === id);
     const said = prepared.chain.entries[place];
@@ -41,13 +44,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     return flow;
   };
   const flow = flowOf(prepared.chain);
-  const verifier = new Verifier(
-    prepared.text,
-    flow.fates,
-    audit.now,
-    targetOf(handoverSettings(store, audit.id)).capabilities,
-    prepared.lists,
-  );
+  const verifier = new Verifier(prepared.text, flow.fates, audit.now, capabilities, prepared.lists);
   for (let number = 0; number < audit.messageCount; number++) {
     job.checkpoint();
     if (number % REPORT_EVERY === 0) {
@@ -75,7 +72,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
   };
   const row = {
     auditId: audit.id,
-    chainHash: handoverHash(store, audit),
+    chainHash: hash,
     count: audit.messageCount,
     scriptHash: scriptHash(prepared.text),
     record: JSON.stringify(record),

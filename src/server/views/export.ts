@@ -1,3 +1,4 @@
+import { counted, figure } from '../../core/audit/edits';
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
 import { READY_TARGETS } from '../../core/handover/target';
 import { type HandoverRecord, isVerified } from '../../core/handover/verify';
@@ -72,7 +73,7 @@ export function exportView(store: Store, auditId: string): ExportView {
   const audit = getAudit(store, auditId);
   const settings = handoverSettings(store, auditId);
   const prepared = preparedScript(store, audit);
-  const record = maybeRecord(store, audit);
+  const record = maybeRecord(store, audit, prepared);
   const leftOut = audit.draft.entries.flatMap((entry) => {
     if (!entry.on) return [{ name: entry.name, reason: 'is off' }];
     return entry.kind === 'script' && !entry.works ? [{ name: entry.name, reason: entry.reason }] : [];
@@ -170,7 +171,7 @@ export function verifiedScript(store: Store, auditId: string): string {
 function checksOf({ faults, madeUp, madeUpSame, exact, exactChanged, script, undeclared }: HandoverRecord): string[] {
   return [
     faults.length === 0 ? 'The checker finds no fault in it.' : `The checker finds faults in it: ${faults.join('; ')}.`,
-    `${madeUpSame} of ${madeUp} messages that were made up, probes among them, have the same fate.`,
+    `${figure(madeUpSame)} of ${counted(madeUp, 'message')} that were made up, probes among them, have the same fate.`,
     script === 'equivalent'
       ? 'By reasoning, the script does with every message what was written: this is proved.'
       : script === 'different'
@@ -181,6 +182,8 @@ function checksOf({ faults, madeUp, madeUpSame, exact, exactChanged, script, und
       : exactChanged > 0 || exact === 'different'
         ? 'What is said without a cost is not the same as the rules.'
         : 'What is said without a cost is the same for all stored messages; for all others that could not be settled.',
-    ...(undeclared.length > 0 ? [`${undeclared.length} messages end elsewhere without a declared cost.`] : []),
+    ...(undeclared.length > 0
+      ? [`${counted(undeclared.length, 'message')} would end elsewhere without a declared cost.`]
+      : []),
   ];
 }

@@ -68,7 +68,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
     })),
     verification: verification
       ? [
-          `${verification.verified ? 'Verified' : 'Not the same'}: ${figure(verification.sameFate)} of ${counted(verification.messages, 'message')} have the same fate.`,
+          `${verification.verified ? 'Verified' : 'Not the same'}: ${figure(verification.sameFate)} of ${counted(verification.messages, 'message')} have the same fate${verification.changed > 0 ? `, what it costs aside: by that, ${counted(verification.changed, 'stored message')} end otherwise than by the rules` : ''}.`,
           ...verification.checks,
           `SHA-256 of the script: ${verification.hash}`,
         ]

@@ -37,12 +37,19 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
       </>
     );
   }
-  const { verified, messages, sameFate, at, hash } = verification;
+  const { verified, messages, sameFate, changed, at, hash } = verification;
   return (
     <>
       <h1 className={classes.verdict} data-verified={verified}>
         {verified ? 'Verified' : 'Not the same'}: {formatPart(sameFate, messages)} messages have the same fate
+        {changed > 0 && ', what it costs aside'}
       </h1>
+      {changed > 0 && (
+        <p>
+          By the costs below, taken together, {formatPart(changed, messages)} stored messages end otherwise than by the
+          rules.
+        </p>
+      )}
       <ul className={classes.checks}>
         {verification.checks.map((words) => (
           <li key={words}>{words}</li>

@@ -6,8 +6,8 @@ type Context = { params: Promise<{ id: string }> };
 
 export const DELETE = guarded(async (_request, { params }: Context) => {
   const { id } = await params;
-  if (!runner().cancel(id)) throw new Refusal('This work has already ended.', 409);
-  return Response.json({});
+  // Work that has ended by itself meanwhile is as ended as it was asked to be.
+  return Response.json({ cancelled: runner().cancel(id) });
 });
 
 export const GET = guarded(async (_request, { params }: Context) => {
