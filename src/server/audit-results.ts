@@ -11,11 +11,8 @@ import { Recent } from './recent';
 import { maybeAtomBitmaps, maybeFlow } from './simulation';
 import { storedMail } from './stored-mail';
 
-/** Findings kept by an older edition of the audit are not shown: raise this whenever what is stated changes. */
-const FINDINGS_EDITION = 6;
 /** Whose mail it is matters for some kinds. */
-const findingsKey = ({ ownAddresses }: Audit, chain: Chain): string =>
-  `${FINDINGS_EDITION}:${chainHash(chain)}:${ownAddresses.join(' ')}`;
+const findingsKey = ({ ownAddresses }: Audit, chain: Chain): string => `${chainHash(chain)}:${ownAddresses.join(' ')}`;
 
 /** What reasoning has found is used again when a chain is audited after an edit. */
 const memories = new Recent<AuditMemory>(4, () => 1);
@@ -88,7 +85,7 @@ function forgetOld(store: Store, audit: Audit): void {
 /** Reading many findings from their text takes longer than showing them. */
 const recentResults = new Recent<AuditResult>(4, () => 1);
 
-/** Audits with rules whose draft was not audited over all messages, or by an older edition only. */
+/** Audits with rules whose draft was not audited over all messages. */
 export function unaudited(store: Store): string[] {
   return listAudits(store).flatMap(({ id }) => {
     const audit = getAudit(store, id);

@@ -53,15 +53,12 @@ export function preparedScript(store: Store, audit: Audit): Prepared {
   return prepareScript(audit.draft, targetOf(settings), settings.choices);
 }
 
-/** Records of an older edition say less, and are made anew: to be raised whenever a record says more. */
-const RECORD_EDITION = 2;
-
 /** The same for the same draft, target and choices: what was verified. */
 export function handoverHash(store: Store, audit: Audit): string {
   const { target, capabilities, limits, choices } = handoverSettings(store, audit.id);
   const settings = JSON.stringify([target, capabilities, limits, choices]);
   return createHash('sha256')
-    .update(`${RECORD_EDITION} ${chainHash(audit.draft)} ${settings}`)
+    .update(`${chainHash(audit.draft)} ${settings}`)
     .digest('hex')
     .slice(0, 32);
 }
@@ -79,7 +76,7 @@ export function maybeRecord(store: Store, audit: Audit, { text }: Pick<Prepared,
     .from(verifications)
     .where(and(eq(verifications.auditId, audit.id), eq(verifications.chainHash, handoverHash(store, audit))))
     .get();
-  // What an older version of this program wrote for the same rules says nothing of what this one writes.
+  // Another script for the same rules says nothing of this one.
   if (!row || row.count !== audit.messageCount || row.scriptHash !== scriptHash(text)) return null;
   const record = JSON.parse(row.record) as HandoverRecord;
   return { record, at: row.createdAt, hash: row.scriptHash };

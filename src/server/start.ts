@@ -1,15 +1,17 @@
 import { unaudited } from './audit-results';
 import { store } from './database/open';
+import { forgetWorkedOut } from './database/worked-out';
 import { runner } from './server';
 import { startStandIn } from './stand-in';
 import { warmUp } from './warm';
 
 /**
- * Migrates the database, takes back what a killed process left behind, audits again what it had not come to or what an older
- * edition has audited, makes the first look quick, and ends threads when the server is ended.
+ * Migrates the database, takes back what a killed process left behind, audits again what it had not come to or what another
+ * build has audited, makes the first look quick, and ends threads when the server is ended.
  */
 export function startServer(): void {
   const jobs = runner();
+  forgetWorkedOut(store());
   for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
   void startStandIn();
   const end = () => {

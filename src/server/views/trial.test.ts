@@ -5,8 +5,9 @@ import { applyEdits, type Edit, moveBefore } from '../../core/rules/edit';
 import type { Rule, TestTree } from '../../core/rules/rule';
 import { maybeFindings, unaudited } from '../audit-results';
 import { makeChange } from '../changes';
-import { analyses } from '../database/schema';
-import { audit, fill, id, job, store, withAudit } from '../harness';
+import { analyses, atoms } from '../database/schema';
+import { forgetWorkedOut } from '../database/worked-out';
+import { audit, fill, id, job, simulated, store, withAudit } from '../harness';
 import { perform } from '../jobs/perform';
 import { editsShape, messageQueryShape, writtenShape } from '../shapes';
 import { previewView } from './changes';
@@ -188,12 +189,20 @@ describe('what a change would do to the findings', () => {
   });
 });
 
-test('what was never audited, or only by an older edition, is told apart from what has no findings', async () => {
+test('what was never audited, or only by another build, is told apart from what has no findings', async () => {
   expect(unaudited(store)).toEqual([]);
   await fill();
   expect(unaudited(store)).toEqual([]);
   expect(maybeHealth(store, id)?.rules).toBe(4);
-  store.update(analyses).set({ chainHash: 'of an older edition' }).run();
+  forgetWorkedOut(store, null);
+  expect(unaudited(store)).toEqual([]);
+  forgetWorkedOut(store, 'abcdef0123');
+  expect(store.select().from(analyses).all()).toEqual([]);
+  expect(store.select().from(atoms).all()).toEqual([]);
+  await simulated();
+  forgetWorkedOut(store, 'abcdef0123');
+  expect(unaudited(store)).toEqual([]);
+  forgetWorkedOut(store, 'abcdef1123');
   vi.resetModules();
   const fresh = await import('../audit-results');
   expect(fresh.unaudited(store)).toEqual([id]);

@@ -1,0 +1,29 @@
+import { readFileSync } from 'node:fs';
+import { appRoot, type Store } from './open';
+import { analyses, answers, atoms, knowledge, verifications } from './schema';
+
+/** All that is worked out of rules and mail, and can be worked out again. */
+const WORKED_OUT = [atoms, knowledge, analyses, answers, verifications];
+
+/**
+ * Forgets what another build of the core has worked out: where that was wrong, no proof and no verdict of it may outlive it. Which
+ * build it was stands in the database as `user_version`. Nothing is forgotten where it is not known which build this is.
+ */
+export function forgetWorkedOut(store: Store, digest = coreDigest()): void {
+  if (digest === null) return;
+  const edition = Number.parseInt(digest.slice(0, 7), 16);
+  if (store.$client.pragma('user_version', { simple: true }) === edition) return;
+  store.transaction((tx) => {
+    for (const table of WORKED_OUT) tx.delete(table).run();
+    store.$client.pragma(`user_version = ${edition}`);
+  });
+}
+
+/** The digest of the sources of the core, as the build has written it; null where nothing was built. */
+function coreDigest(): string | null {
+  try {
+    return readFileSync([appRoot(), 'dist', 'core-digest'].join('/'), 'utf8');
+  } catch {
+    return null;
+  }
+}
