@@ -1,6 +1,6 @@
 import type { Chain, ChainEntry } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
-import type { CommandNode, Statement } from '../sieve/tree';
+import type { CommandNode, Script, Statement, TestNode } from '../sieve/tree';
 import { type Choices, listNamesFor, type Rewritten, rewriteFor } from './rewrite';
 import { listsAsHere, referring } from './rewriting/extlists';
 import type { Target } from './target';
@@ -32,7 +32,11 @@ export function prepareScript(chain: Chain, target: Target, choices: Choices): P
     text,
     octets,
     requires: requiresOf(script),
-    beyond: [...beyondLimits(rewritten.chain, octets, target), ...tooDeep(entryOf, target)],
+    beyond: [
+      ...beyondLimits(rewritten.chain, octets, target),
+      ...tooLong(script, entryOf, target),
+      ...tooDeep(entryOf, target),
+    ],
     lists: listsAsHere(chain.lists ?? [], names),
     folders: foldersOf(rewritten.chain),
   };
@@ -53,6 +57,31 @@ function beyondLimits(chain: Chain, octets: number, { limits }: Target): string[
   );
   for (const { name } of redirecting) said.push(`“${name}” redirects to more addresses than the server allows`);
   return said;
+}
+
+/** What has lists that could not be split: those of actions, of what is kept word for word, and of `require`. */
+function tooLong(
+  script: Script,
+  entryOf: ReadonlyMap<Statement, ChainEntry>,
+  { limits: { strings } }: Target,
+): string[] {
+  if (strings === null) return [];
+  const long = script.commands.filter((command) => longestIn(command) > strings);
+  const names = long.map((command) => entryOf.get(command)?.name);
+  return [...new Set(names)].map(
+    (name) =>
+      `${name === undefined ? '“require”' : `“${name}”`} has a list of more than the ${strings} strings that the server takes`,
+  );
+}
+
+/** The strings in the longest list of a statement. */
+function longestIn(statement: Statement): number {
+  if (statement.kind === 'unreadable') return 0;
+  const ofArgs = (args: CommandNode['args']) =>
+    Math.max(0, ...args.map((arg) => (arg.kind === 'string-list' ? arg.items.length : 0)));
+  const ofTest = ({ args, tests }: TestNode): number => Math.max(ofArgs(args), ...tests.map(ofTest));
+  const inner = (statement.block?.commands ?? []).map(longestIn);
+  return Math.max(ofArgs(statement.args), ...statement.tests.map(ofTest), ...inner);
 }
 
 /** Entries whose tests could not be written flat enough. */

@@ -184,8 +184,7 @@ function lesser(tree: TestTree, isSaid: (tree: TestTree) => boolean): TestTree |
 }
 
 /**
- * A rule whose lists of keys are no longer, and whose tests are nested no deeper, than a target takes: any of several tests is the
- * same as one with all keys.
+ * A rule whose tests have no longer lists, and are nested no deeper, than a target takes.
  */
 function within(rule: Rule, { limits }: Target): Rule {
   const most = limits.strings;
@@ -193,11 +192,23 @@ function within(rule: Rule, { limits }: Target): Rule {
   return flattened(short, limits.nesting);
 }
 
+/** A field of several lists holds a test when any of several tests with parts of the lists does; of `exists`, all must. */
 function split(test: LeafTest, most: number): TestTree {
-  if (!('keys' in test) || test.keys.length <= most) return leaf(test);
+  if (test.test === 'exists') {
+    const parts = chunked(test.headers, most).map((headers) => leaf({ ...test, headers }));
+    return parts.length > 1 ? { kind: 'all', children: parts } : leaf(test);
+  }
+  if (!('keys' in test)) return leaf(test);
   const { list: _list, ...own } = test;
-  const parts = Array.from({ length: Math.ceil(test.keys.length / most) }, (_, at) =>
-    leaf({ ...own, keys: test.keys.slice(at * most, (at + 1) * most) } as LeafTest),
-  );
-  return { kind: 'any', children: parts };
+  const byKeys = chunked(test.keys, most).map((keys) => ({ ...own, keys }) as LeafTest);
+  const parts = byKeys.flatMap((part): LeafTest[] => {
+    if ('headers' in part) return chunked(part.headers, most).map((headers) => ({ ...part, headers }));
+    return 'parts' in part ? chunked(part.parts, most).map((parts) => ({ ...part, parts })) : [part];
+  });
+  return parts.length > 1 ? { kind: 'any', children: parts.map(leaf) } : leaf(test);
+}
+
+function chunked<T>(all: readonly T[], most: number): T[][] {
+  const parts = Array.from({ length: Math.ceil(all.length / most) }, (_, at) => all.slice(at * most, (at + 1) * most));
+  return parts.length > 0 ? parts : [[...all]];
 }

@@ -32,6 +32,30 @@ function said(source: string, target = FILEINTO) {
   return { test: test?.replace(/\s+/g, ' ') ?? null, costs: costs.map(({ words }) => words) };
 }
 
+describe('lists of a server that takes few strings', () => {
+  const few = server(['fileinto', 'imap4flags', 'envelope'], { strings: 2 });
+  const prepared = (source: string) => {
+    const script = `require ["fileinto", "imap4flags"];\n# A\n${source}`;
+    return prepareScript(chainFromSieve(script).chain, few, DEFAULT_CHOICES);
+  };
+  test('are split: any of several tests, all of several fields', () => {
+    const { text, costs, beyond } = prepared(
+      'if allof (header :contains ["to", "cc", "bcc"] ["a", "b", "c"], exists ["x", "y", "z"]) { fileinto "A"; }',
+    );
+    expect(/^if ([\s\S]*?) \{$/m.exec(text)?.[1]?.replace(/\s+/g, ' ')).toBe(
+      'allof ( anyof ( header :contains ["to", "cc"] ["a", "b"], header :contains "bcc" ["a", "b"], ' +
+        'header :contains ["to", "cc"] "c", header :contains "bcc" "c" ), allof (exists ["x", "y"], exists "z") )',
+    );
+    expect([costs, beyond]).toEqual([[], []]);
+  });
+  test('that cannot be split stand in the way', () => {
+    expect(prepared('addflag ["a", "b", "c"];').beyond).toEqual([
+      '“A” has a list of more than the 2 strings that the server takes',
+    ]);
+    expect(prepared('keep;').beyond).toEqual([]);
+  });
+});
+
 describe('counts of a field (RFC 5231)', () => {
   test.each([
     ['header :count "ge" :comparator "i;ascii-numeric" "list-id" "1"', 'exists "list-id"'],
