@@ -83,6 +83,7 @@ describe('a script for a target', () => {
     expect(() => verifiedScript(store, id)).toThrow('not verified');
     await verify();
     expect(exportView(store, id).verification).toMatchObject({ verified: true, undeclared: 0, changed: 2 });
+    expect(messagePage(store, id, messageQueryShape.parse({ costs: '1' })).found).toBe(2);
     expect(costs().map(({ name, messages, ways }) => [name, messages, ways.length])).toEqual([
       // It is kept before it is marked, and so without the mark.
       ['Copies', 1, 0],

@@ -269,6 +269,8 @@ export const messageQueryShape = z.object({
   flags: z.literal('1').optional(),
   change: z.coerce.number().int().min(0).optional(),
   mover: id.optional(),
+  /** That end otherwise than by the rules, by what the script costs. */
+  costs: z.literal('1').optional(),
   /** For which these hold. */
   tests: testsText.optional(),
   /**

@@ -4,6 +4,7 @@ import type { Edit } from '../../core/rules/edit';
 import { type Audit, Refusal } from '../audits';
 import { chainAfter, stepsOf } from '../changes';
 import type { Store } from '../database/open';
+import { preparedScript } from '../handing-over';
 import type { MessageQuery } from '../shapes';
 import { flowAtOnce, maybeFlow } from '../simulation';
 import { type ChainRef, chainAt } from '../versions';
@@ -14,6 +15,7 @@ import { movedBetween, movedByRule, partsOfRule } from './moves';
 export function comparedMessages(store: Store, audit: Audit, query: MessageQuery): Bitmap[] {
   const { changed, between, was, becomes, change, mover, trying } = query;
   if (trying) return [ofTrial(store, audit, trying, query)];
+  if (query.costs) return [ofCosts(store, audit)];
   if (change !== undefined) return [alteredBy(store, audit, change)];
   if (!changed && !between && mover === undefined && was === undefined) return [];
   const [before, after] = (between ?? 'baseline..draft')
@@ -31,6 +33,14 @@ export function comparedMessages(store: Store, audit: Audit, query: MessageQuery
 }
 
 const refOf = (text: string): ChainRef => (text === 'baseline' || text === 'draft' ? text : Number(text));
+
+/** What the script as it is to be handed over does otherwise than the draft. */
+function ofCosts(store: Store, audit: Audit): Bitmap {
+  const chains = [audit.draft, preparedScript(store, audit).chain];
+  const [before, after] = chains.map((chain) => maybeFlow(store, audit, chain));
+  if (!before || !after) throw new Refusal('The script was not verified yet.', 409);
+  return after.fates.differsFrom(before.fates);
+}
 
 /** What changes that are not made yet would do, as a query narrows it. */
 function ofTrial(store: Store, audit: Audit, edits: readonly Edit[], query: MessageQuery): Bitmap {

@@ -46,8 +46,9 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
       </h1>
       {changed > 0 && (
         <p>
-          By the costs below, taken together, {formatPart(changed, messages)} stored messages end otherwise than by the
-          rules.
+          By the costs below, taken together,{' '}
+          <Link href={`/audits/${auditId}/mail?costs=1`}>{formatPart(changed, messages)}</Link> stored messages end
+          otherwise than by the rules.
         </p>
       )}
       <ul className={classes.checks}>

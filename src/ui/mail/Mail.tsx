@@ -121,6 +121,7 @@ const REMOVABLE = [
   ['between', 'treated differently'],
   ['tests', 'for which tests hold'],
   ['passing', 'that pass in one way'],
+  ['costs', 'that the script treats otherwise'],
   ['trying', 'of what is being looked at'],
   ['breaks', 'against an expectation'],
   ['about', 'of an expectation'],
