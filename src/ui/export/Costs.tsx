@@ -3,8 +3,8 @@ import Link from 'next/link';
 import type { Unsayable } from '../../core/handover/rewrite';
 import type { CostLine, ExportView } from '../../server/views/export';
 import { formatNumber, formatPart } from '../common/format';
-import type { HandoverChange } from './Export';
 import classes from './Export.module.css';
+import type { HandoverChange } from './handoverChange';
 
 const WAYS: Readonly<Record<Unsayable, string>> = {
   'left out': 'leave it out',

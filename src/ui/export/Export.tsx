@@ -3,7 +3,6 @@
 import { Checkbox } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
-import type { HandoverSettings } from '../../server/handing-over';
 import type { ExportView } from '../../server/views/export';
 import { call, tell } from '../common/api';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
@@ -11,9 +10,8 @@ import { NoRules } from '../common/Ways';
 import { Costs } from './Costs';
 import classes from './Export.module.css';
 import { ForWhom } from './ForWhom';
+import type { HandoverChange } from './handoverChange';
 import { Record } from './Record';
-
-export type HandoverChange = Partial<Omit<HandoverSettings, 'capabilities'>> & { readonly said?: string };
 
 /** The script that the draft stands for, for a target: what it costs to say it so, and the record of its verification. */
 export function Export({ auditId, view }: { auditId: string; view: ExportView }) {

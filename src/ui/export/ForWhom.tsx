@@ -1,8 +1,8 @@
 import { Button, NumberInput, Radio, SegmentedControl, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { ExportView } from '../../server/views/export';
-import type { HandoverChange } from './Export';
 import classes from './Export.module.css';
+import type { HandoverChange } from './handoverChange';
 
 interface Props {
   readonly settings: ExportView['settings'];
