@@ -238,6 +238,9 @@ test.describe('each view of the demo', () => {
         const { violations } = await new AxeBuilder({ page }).analyze();
         expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
         expect(errors).toEqual([]);
+        // Nothing has to be scrolled sideways in a narrow window.
+        await page.setViewportSize({ width: 1024, height: 800 });
+        expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1024);
       });
     }
   }
