@@ -1,7 +1,7 @@
 // Builds the application, unless what is built comes from exactly these sources.
-import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { digestOf } from './digest.mjs';
 import { run, say } from './install.mjs';
 
 const SOURCES = [
@@ -15,7 +15,7 @@ const SOURCES = [
 ];
 
 export function buildApplication(root) {
-  const state = digest(root);
+  const state = digestOf(root, SOURCES);
   const mark = join(root, '.next', 'built-from');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === state && existsSync(join(root, 'dist', 'seed.mjs'))) return;
   say('building');
@@ -23,14 +23,4 @@ export function buildApplication(root) {
   const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
   run(process.execPath, ['node_modules/next/dist/bin/next', 'build'], { cwd: root, env });
   writeFileSync(mark, state);
-}
-
-function digest(root) {
-  const hash = createHash('sha256');
-  const add = (path) => {
-    if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) add(join(path, name));
-    else hash.update(path).update(readFileSync(path));
-  };
-  for (const source of SOURCES) add(join(root, source));
-  return hash.digest('hex');
 }

@@ -1,9 +1,9 @@
 // Bundles what runs outside of Next.js: the worker threads, the seeding of the demo, and the bench.
-import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
+import { digestOf } from './digest.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
@@ -26,10 +26,5 @@ await build({
   logLevel: 'warning',
 });
 
-// By it the server knows whether what lies in the database was worked out by just this core.
-const digest = createHash('sha256');
-const core = join(root, 'src', 'core');
-for (const name of readdirSync(core, { recursive: true }).sort()) {
-  if (/(?<!\.test)\.ts$/.test(name)) digest.update(name).update(readFileSync(join(core, name)));
-}
-writeFileSync(join(root, 'dist', 'core-digest'), digest.digest('hex'));
+// By it the server knows whether what lies in the database was worked out by just this program.
+writeFileSync(join(root, 'dist', 'worked-out-by'), digestOf(root, ['src/core', 'src/files', 'src/server']));

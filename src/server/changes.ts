@@ -28,15 +28,8 @@ export interface Preview {
 
 /** Throws a refusal where the edits do not fit the draft as it stands. */
 export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[]): Preview {
-  const chain = chainAfter(audit, edits);
+  const chain = soundChainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), maybeFlow(store, audit, chain)];
-  for (const edit of edits) {
-    // What an edit does not touch was sound before.
-    if (edit.kind === 'rewrite') refuseUnsound({ entries: edit.after, closing: edit.closing.after });
-    if (edit.kind === 'account' && edit.to !== null && !maybeSingleAddress(edit.to)) {
-      throw new Refusal(`“${edit.to}” is not one complete address.`, 422);
-    }
-  }
   const words = changeWords(audit.draft, edits);
   const changed = before && after ? after.fates.differsFrom(before.fates) : null;
   return { words, changed, after: chain, flows: [before, after] };
@@ -47,6 +40,19 @@ export function chainAfter(audit: Audit, edits: readonly Edit[]): Chain {
   const applied = applyEdits(audit.draft, edits);
   if (!applied.ok) throw new Refusal(`This change no longer fits the chain: ${applied.reason}.`, 409);
   return applied.chain;
+}
+
+/** The same; throws a refusal too where what they bring could not be written as a script. */
+export function soundChainAfter(audit: Audit, edits: readonly Edit[]): Chain {
+  const chain = chainAfter(audit, edits);
+  for (const edit of edits) {
+    // What an edit does not touch was sound before.
+    if (edit.kind === 'rewrite') refuseUnsound({ entries: edit.after, closing: edit.closing.after });
+    if (edit.kind === 'account' && edit.to !== null && !maybeSingleAddress(edit.to)) {
+      throw new Refusal(`“${edit.to}” is not one complete address.`, 422);
+    }
+  }
+  return chain;
 }
 
 /** What comes over the wire may say anything; a chain is only kept when the script it stands for can be read. */

@@ -123,31 +123,20 @@ export const standInFaultsShape = z.object({
 
 export const wideningShape = z.object({ rule: id, tests: treeShape });
 
-/** Tests as JSON, as they stand in addresses. */
-const testsText = z
-  .string()
-  .max(100_000)
-  .transform((text, context) => {
-    try {
-      return treeShape.parse(JSON.parse(text));
-    } catch {
-      context.addIssue('no tests');
-      return z.NEVER;
-    }
-  });
-
-/** Changes as JSON, as they stand in addresses; none where a rule is looked at as it is. */
-const editsText = z
-  .string()
-  .max(100_000)
-  .transform((text, context) => {
-    try {
-      return z.array(editShape).max(100).parse(JSON.parse(text));
-    } catch {
-      context.addIssue('no changes');
-      return z.NEVER;
-    }
-  });
+/** What stands in addresses as JSON. */
+const jsonText = <T>(shape: z.ZodType<T>, issue: string) =>
+  z
+    .string()
+    .max(100_000)
+    .transform((text, context): T => {
+      try {
+        return shape.parse(JSON.parse(text));
+      } catch {
+        context.addIssue(issue);
+        return z.NEVER;
+      }
+    });
+const testsText = jsonText(treeShape, 'no tests');
 
 /** What a new rule begins with. */
 export const beginningShape = z.object({
@@ -235,18 +224,7 @@ export const messageQueryShape = z.object({
   /** The number of any message of a conversation. */
   conversation: z.coerce.number().int().min(0).optional(),
   /** JSON of a move of the re-filing plan: from where, and to which folders. */
-  moved: z
-    .string()
-    .max(10_000)
-    .transform((text, context) => {
-      try {
-        return moveShape.parse(JSON.parse(text));
-      } catch {
-        context.addIssue('not a move');
-        return z.NEVER;
-      }
-    })
-    .optional(),
+  moved: jsonText(moveShape, 'not a move').optional(),
   /** What came in together, and of it the file of this line of the report. */
   source: id.optional(),
   file: z.coerce.number().int().min(0).optional(),
@@ -277,7 +255,7 @@ export const messageQueryShape = z.object({
    * JSON of changes that are looked at: whose fate they would change, or that go from `was` to `becomes` by them; with `written`, what
    * this rule would do then, and does not now.
    */
-  trying: editsText.optional(),
+  trying: jsonText(z.array(editShape).max(100), 'no changes').optional(),
   written: id.optional(),
   does: z.enum(['fired', 'untaken', 'gained', 'lost']).optional(),
   /** That an expectation is about and that end otherwise; or all that it is about. */

@@ -12,6 +12,8 @@ export interface Known {
   readonly none: boolean;
 }
 
+export const notPortableKey = (id: string): string => `not-portable ${id}`;
+
 /** `not-portable`: an entry cannot be expressed, or only at a cost, for the chosen target. */
 export function notPortable(chain: Chain, costs: readonly Cost[], knownOf: (id: string) => Known): Finding[] {
   return [...new Set(costs.map(({ id }) => id))].flatMap((id): Finding[] => {
@@ -26,7 +28,7 @@ export function notPortable(chain: Chain, costs: readonly Cost[], knownOf: (id: 
       : `“${entry.name}” is said to the chosen server at a cost: ${words}.`;
     return [
       {
-        key: `not-portable ${id}`,
+        key: notPortableKey(id),
         kind: 'not-portable',
         rules: [id],
         certainty: weighed && messages.length > 0 ? 'shown' : 'observed',

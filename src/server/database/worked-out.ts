@@ -6,10 +6,10 @@ import { analyses, answers, atoms, knowledge, verifications } from './schema';
 const WORKED_OUT = [atoms, knowledge, analyses, answers, verifications];
 
 /**
- * Forgets what another build of the core has worked out: where that was wrong, no proof and no verdict of it may outlive it. Which
+ * Forgets what another build has worked out: where that was wrong, no proof and no verdict of it may outlive it. Which
  * build it was stands in the database as `user_version`. Nothing is forgotten where it is not known which build this is.
  */
-export function forgetWorkedOut(store: Store, digest = coreDigest()): void {
+export function forgetWorkedOut(store: Store, digest = ownDigest()): void {
   if (digest === null) return;
   const edition = Number.parseInt(digest.slice(0, 7), 16);
   if (store.$client.pragma('user_version', { simple: true }) === edition) return;
@@ -19,10 +19,10 @@ export function forgetWorkedOut(store: Store, digest = coreDigest()): void {
   });
 }
 
-/** The digest of the sources of the core, as the build has written it; null where nothing was built. */
-function coreDigest(): string | null {
+/** The digest of the sources, as the build has written it; null where nothing was built. */
+function ownDigest(): string | null {
   try {
-    return readFileSync([appRoot(), 'dist', 'core-digest'].join('/'), 'utf8');
+    return readFileSync([appRoot(), 'dist', 'worked-out-by'].join('/'), 'utf8');
   } catch {
     return null;
   }

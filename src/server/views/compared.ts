@@ -2,7 +2,7 @@ import type { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import type { Edit } from '../../core/rules/edit';
 import { type Audit, Refusal } from '../audits';
-import { chainAfter, stepsOf } from '../changes';
+import { soundChainAfter, stepsOf } from '../changes';
 import type { Store } from '../database/open';
 import { preparedScript } from '../handing-over';
 import type { MessageQuery } from '../shapes';
@@ -13,7 +13,7 @@ import { movedBetween, movedByRule, partsOfRule } from './moves';
 
 /** Sets of the messages that end elsewhere under one chain than under another, as a query narrows them; none where it asks for nothing of that kind. */
 export function comparedMessages(store: Store, audit: Audit, query: MessageQuery): Bitmap[] {
-  const { changed, between, was, becomes, change, mover, trying } = query;
+  const { changed, between, was, change, mover, trying } = query;
   if (trying) return [ofTrial(store, audit, trying, query)];
   if (query.costs) return [ofCosts(store, audit)];
   if (change !== undefined) return [alteredBy(store, audit, change)];
@@ -26,10 +26,14 @@ export function comparedMessages(store: Store, audit: Audit, query: MessageQuery
       if (!flow) throw new Refusal('The chain is still being simulated.', 409);
       return flow;
     }) as [Flow, Flow];
-  if (mover !== undefined) return [movedByRule(before, after, mover)];
-  if (was !== undefined && becomes !== undefined)
-    return [movedBetween(before, after, was, becomes, query.flags ? fateLine : placesLine)];
-  return [after.fates.differsFrom(before.fates)];
+  return [mover === undefined ? movedAs(before, after, query) : movedByRule(before, after, mover)];
+}
+
+/** Messages that end elsewhere, those of one way where the query names it. */
+function movedAs(before: Flow, after: Flow, { was, becomes, flags }: MessageQuery): Bitmap {
+  return was !== undefined && becomes !== undefined
+    ? movedBetween(before, after, was, becomes, flags ? fateLine : placesLine)
+    : after.fates.differsFrom(before.fates);
 }
 
 const refOf = (text: string): ChainRef => (text === 'baseline' || text === 'draft' ? text : Number(text));
@@ -44,14 +48,11 @@ function ofCosts(store: Store, audit: Audit): Bitmap {
 
 /** What changes that are not made yet would do, as a query narrows it. */
 function ofTrial(store: Store, audit: Audit, edits: readonly Edit[], query: MessageQuery): Bitmap {
-  const chain = edits.length === 0 ? audit.draft : chainAfter(audit, edits);
+  const chain = soundChainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
   if (!before || !after) throw new Refusal('The effect of this change is not known yet.', 409);
-  const { written, does = 'fired', was, becomes } = query;
-  if (written !== undefined) return partsOfRule(before, after, written)[does];
-  if (was !== undefined && becomes !== undefined)
-    return movedBetween(before, after, was, becomes, query.flags ? fateLine : placesLine);
-  return after.fates.differsFrom(before.fates);
+  const { written, does = 'fired' } = query;
+  return written === undefined ? movedAs(before, after, query) : partsOfRule(before, after, written)[does];
 }
 
 /** Messages that end elsewhere than as brought in, and whose fate one change has altered. */

@@ -8,7 +8,7 @@ import type { Store } from '../database/open';
 import { datesOf } from '../numbers';
 import { maybeFlow } from '../simulation';
 import { type Destination, destinationsOf } from './destinations';
-import { firedByAny, firedOften } from './mail';
+import { anyOf, firedOften } from './moves';
 
 /** The audit as a whole, in figures that each lead to what they count. */
 export interface HealthView {
@@ -51,7 +51,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
   // Findings that were never looked for are not none.
   if (!flow || !result) return null;
   const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isBorneOut(one));
-  const [once, often] = [firedByAny(flow), firedOften(flow)];
+  const [once, often] = [anyOf(flow, 'fired'), firedOften(flow)];
   return {
     total: audit.messageCount,
     rules: audit.draft.entries.length,

@@ -20,6 +20,7 @@ import { messagesWithWords } from '../words';
 import { comparedMessages } from './compared';
 import { DROPPED, type FateView, fateView, REFUSED } from './destinations';
 import { sourceFiles } from './gather';
+import { anyOf, firedOften } from './moves';
 
 export interface MessageRow {
   readonly number: number;
@@ -109,7 +110,7 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
   for (const [id, part] of [[query.breaks, 'broken'] as const, [query.about, 'about'] as const]) {
     if (id !== undefined) sets.push(messagesOfExpectation(store, audit, id, simulated())[part]);
   }
-  if (query.untouched) sets.push(firedByAny(simulated()).not());
+  if (query.untouched) sets.push(anyOf(simulated(), 'fired').not());
   if (query.passing) sets.push(PASSING[query.passing](simulated()));
   if (query.search) {
     const numbers = messagesWithWords(store, audit.ordinal, query.search);
@@ -133,26 +134,11 @@ function holdingFor(store: Store, audit: Audit, tests: TestTree): Bitmap {
   return held;
 }
 
-/** Messages that any rule fires for. */
-export const firedByAny = ({ entries, count }: Flow): Bitmap =>
-  entries.reduce((any, entry) => any.or(entry.fired), new Bitmap(count));
-
 const PASSING: Readonly<Record<NonNullable<MessageQuery['passing']>, (flow: Flow) => Bitmap>> = {
-  foot: ({ entries, count }) => entries.reduce((ended, { stopped }) => ended.or(stopped), new Bitmap(count)).not(),
+  foot: (flow) => anyOf(flow, 'stopped').not(),
   implicit: ({ fates }) => fates.implicitKeep,
   often: firedOften,
 };
-
-/** Messages that more than one rule fires for. */
-export function firedOften({ entries, count }: Flow): Bitmap {
-  const once = new Bitmap(count);
-  const often = new Bitmap(count);
-  for (const { fired: acts } of entries) {
-    often.addEvery(once.and(acts));
-    once.addEvery(acts);
-  }
-  return often;
-}
 
 function ofConversation(store: Store, audit: Audit, number: number): Bitmap {
   const roots = maybeKnown(store, audit, 'conversations');

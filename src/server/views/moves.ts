@@ -50,6 +50,24 @@ export function movingOf(before: Flow, after: Flow, rule: string, changed: Bitma
   return changed.and(firedIn(before).difference(firedIn(after)));
 }
 
+/** Messages that any rule fires for, or ends. */
+export function anyOf({ entries, count }: Flow, part: 'fired' | 'stopped'): Bitmap {
+  const any = new Bitmap(count);
+  for (const entry of entries) any.addEvery(entry[part]);
+  return any;
+}
+
+/** Messages that more than one rule fires for. */
+export function firedOften({ entries, count }: Flow): Bitmap {
+  const once = new Bitmap(count);
+  const often = new Bitmap(count);
+  for (const { fired } of entries) {
+    often.addEvery(once.and(fired));
+    once.addEvery(fired);
+  }
+  return often;
+}
+
 /** What a rule does after a change, beside what it did before. */
 export interface RuleParts {
   /** Its tests hold and no exception does, whether or not they come to it. */
@@ -67,11 +85,10 @@ export function partsOfRule(before: Flow, after: Flow, id: string): RuleParts {
   const entryIn = (flow: Flow) => flow.entries.find(({ entry }) => entry.id === id);
   const [was, is] = [entryIn(before)?.fired ?? none, entryIn(after)];
   const fired = is?.fired ?? none;
-  const taken = before.entries.reduce((all, one) => all.or(one.fired), none);
   return {
     held: is?.held ?? none,
     fired,
-    untaken: fired.without(taken),
+    untaken: fired.without(anyOf(before, 'fired')),
     gained: fired.without(was),
     lost: was.without(fired),
   };

@@ -82,7 +82,7 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
   const edits = faults.some(({ grave }) => grave) ? null : editsOf(audit.draft, { ...written, rule });
   const view = { sentence: sentenceOf(rule), text: textOf(rule), faults, edits };
   if (edits === null) return { ...view, effect: null, broken: [] };
-  const chain = edits.length === 0 ? audit.draft : chainAfter(audit, edits);
+  const chain = chainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
   if (!before || !after) return { ...view, effect: null, broken: [] };
   const broken = brokenBy(store, audit, chain, [before, after], 'known');

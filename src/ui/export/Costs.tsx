@@ -1,5 +1,6 @@
 import { Button, Checkbox, SegmentedControl } from '@mantine/core';
 import Link from 'next/link';
+import { notPortableKey } from '../../core/handover/not-portable';
 import type { Unsayable } from '../../core/handover/rewrite';
 import type { CostLine, ExportView } from '../../server/views/export';
 import { formatNumber, formatPart } from '../common/format';
@@ -95,7 +96,7 @@ function Weighed({ auditId, cost, total }: { auditId: string; cost: CostLine; to
         'No stored message'
       ) : (
         <>
-          <Link href={`/audits/${auditId}/mail?finding=${encodeURIComponent(`not-portable ${cost.id}`)}`}>
+          <Link href={`/audits/${auditId}/mail?finding=${encodeURIComponent(notPortableKey(cost.id))}`}>
             {formatPart(messages, total)}
           </Link>{' '}
           stored messages

@@ -8,13 +8,13 @@ import type { GatherView, ScriptView, SourceView } from '../../server/views/gath
 import { DropAnywhere } from '../common/DropAnywhere';
 import { formatBytes, formatNumber, messagesWord } from '../common/format';
 import { sendFile, sendPath } from '../common/sendFile';
+import { packed } from '../common/tar';
 import { Concerns } from './Concerns';
 import { FileReport } from './FileReport';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
 import { OwnAddresses } from './OwnAddresses';
 import { PathField } from './PathField';
-import { packed } from './tar';
 
 /** What has been brought in, what was not understood, own addresses and folders. */
 export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { isChainDocument } from '../../files/chain-document';
 import { call, readAnswer } from '../common/api';
 import { sendFile } from '../common/sendFile';
-import { packed } from '../gather/tar';
+import { packed } from '../common/tar';
 
 const created = z.object({ id: z.string() });
 

@@ -1,6 +1,6 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
 import { maybeComparator } from '../../sieve/match/comparators';
-import { leaf, type Transformation, withTests } from './transformation';
+import { byTests, leaf } from './transformation';
 
 const UNICODE = 'i;unicode-casemap';
 
@@ -8,18 +8,11 @@ const UNICODE = 'i;unicode-casemap';
  * Without i;unicode-casemap (RFC 5051): by i;ascii-casemap, with each key in small letters, in capitals and with its words in capitals
  * at their beginning, where it holds letters beyond ASCII. Other mixtures, and letters composed in another way, are missed.
  */
-export const withoutUnicodeCasemap: Transformation = {
-  without: maybeComparator(UNICODE)?.capability ?? '',
-  rewrite: (rule) => {
-    const rewritten = withTests(rule, (test) => inAscii(test));
-    return (
-      rewritten && {
-        rule: rewritten,
-        cost: 'letters beyond ASCII must be written as in the rule, or all small or large',
-      }
-    );
-  },
-};
+export const withoutUnicodeCasemap = byTests(
+  maybeComparator(UNICODE)?.capability ?? '',
+  'letters beyond ASCII must be written as in the rule, or all small or large',
+  inAscii,
+);
 
 function inAscii(test: LeafTest): TestTree {
   if (!('keys' in test) || test.comparator !== UNICODE) return leaf(test);

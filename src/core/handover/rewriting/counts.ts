@@ -1,18 +1,12 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
 import { comparatorOf } from '../../sieve/language/shared';
-import { leaf, maybeBound, needs, type Transformation, withTests } from './transformation';
+import { byTests, leaf, maybeBound } from './transformation';
 
 /**
  * Without `relational` (RFC 5231): whether a field is there at all, where its number is compared with none or one; equality as
  * `:is`. Every message ends the same. Other numbers and orders cannot be said.
  */
-export const withoutRelational: Transformation = {
-  without: 'relational',
-  rewrite: (rule) => {
-    const rewritten = withTests(rule, (test) => (needs(test, 'relational') ? withoutRelation(test) : leaf(test)));
-    return rewritten && { rule: rewritten, cost: null };
-  },
-};
+export const withoutRelational = byTests('relational', null, withoutRelation);
 
 function withoutRelation(test: LeafTest): TestTree | null {
   const found = maybeBound(test);

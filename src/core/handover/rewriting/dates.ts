@@ -1,18 +1,12 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
-import { leaf, maybeBound, needs, type Transformation, withTests } from './transformation';
+import { byTests, leaf, maybeBound } from './transformation';
 
 /**
  * Without `date` (RFC 5260): the Date field as a text, in the form of RFC 5322 section 3.3. Its day is the one of the place where the
  * message was written. Days and years that are compared by order are told one by one, which needs no `relational` either; the
  * current date, times of the day and other fields cannot be said.
  */
-export const withoutDate: Transformation = {
-  without: 'date',
-  rewrite: (rule) => {
-    const rewritten = withTests(rule, (test) => (needs(test, 'date') ? asText(test) : leaf(test)));
-    return rewritten && { rule: rewritten, cost: 'the day is read as the sender has written it' };
-  },
-};
+export const withoutDate = byTests('date', 'the day is read as the sender has written it', asText);
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const WEEKDAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];

@@ -1,24 +1,22 @@
 import type { LeafTest, TestTree, TextMatch } from '../../rules/rule';
-import { escaped, leaf, type Transformation, withTests } from './transformation';
+import { byTests, escaped, leaf } from './transformation';
 
 /**
  * Without `envelope` (RFC 5228 section 5.4): the sender by Return-Path, as the last server writes it (RFC 5321 section 4.4), the
  * recipient by Delivered-To (common practice), To and Cc. Neither need be there when the script runs. Servers may take these two
  * fields for none that hold addresses (section 5.1), so that they are compared as texts.
  */
-export const withoutEnvelope: Transformation = {
-  without: 'envelope',
-  rewrite: (rule) => {
-    const rewritten = withTests(rule, (test) => (test.test === 'envelope' ? byHeader(test) : leaf(test)));
-    return (
-      rewritten && { rule: rewritten, cost: 'the envelope is looked for in header fields, which need not say the same' }
-    );
-  },
-};
+export const withoutEnvelope = byTests(
+  'envelope',
+  'the envelope is looked for in header fields, which need not say the same',
+  byHeader,
+);
 
 type EnvelopeTest = Extract<LeafTest, { test: 'envelope' }>;
 
-function byHeader(test: EnvelopeTest): TestTree {
+function byHeader(test: LeafTest): TestTree {
+  // What is kept as Sieve is left to the user, other tests beside it are not.
+  if (test.test !== 'envelope') return leaf(test);
   const { parts, part, match, comparator, keys } = test;
   const children = parts.flatMap((name): TestTree[] =>
     name === 'from'

@@ -2,19 +2,13 @@ import { readTest, writtenTest } from '../../rules/nodes';
 import type { LeafTest, TestTree } from '../../rules/rule';
 import { printTest } from '../../sieve/print';
 import type { Argument } from '../../sieve/tree';
-import { leaf, needs, type Transformation, withTests } from './transformation';
+import { byTests } from './transformation';
 
 /**
  * Without `index` (RFC 5260 section 6): all fields of the name are looked at. It is the same where a message has the field once, as
  * it should have those of RFC 5322 section 3.6.
  */
-export const withoutIndex: Transformation = {
-  without: 'index',
-  rewrite: (rule) => {
-    const rewritten = withTests(rule, (test) => (needs(test, 'index') ? ofAll(test) : leaf(test)));
-    return rewritten && { rule: rewritten, cost: 'of a field that a message has several times, all are looked at' };
-  },
-};
+export const withoutIndex = byTests('index', 'of a field that a message has several times, all are looked at', ofAll);
 
 function ofAll(test: LeafTest): TestTree | null {
   if (test.test !== 'sieve') return null;

@@ -1,19 +1,13 @@
 import { maybeRegexMatch } from '../../rules/regex';
 import type { LeafTest, TestTree, TextMatch } from '../../rules/rule';
 import { expandedRegex } from './regex-forms';
-import { leaf, needs, type Transformation, withTests } from './transformation';
+import { byTests, leaf } from './transformation';
 
 /**
  * Without `regex` (draft-ietf-sieve-regex): as keys where the expression stands for few texts, as forms of `:matches` where it leaves
  * open what stands between them. Other expressions cannot be said.
  */
-export const withoutRegex: Transformation = {
-  without: 'regex',
-  rewrite: (rule) => {
-    const rewritten = withTests(rule, (test) => (needs(test, 'regex') ? asForms(test) : leaf(test)));
-    return rewritten && { rule: rewritten, cost: null };
-  },
-};
+export const withoutRegex = byTests('regex', null, asForms);
 
 function asForms(test: LeafTest): TestTree | null {
   const found = test.test === 'sieve' ? maybeRegexMatch(test.text) : null;

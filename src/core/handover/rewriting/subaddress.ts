@@ -1,18 +1,16 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
 import { comparatorOf } from '../../sieve/language/shared';
-import { escaped, leaf, maybeBound, needs, type Transformation, withTests } from './transformation';
+import { byTests, escaped, leaf, maybeBound } from './transformation';
 
 /**
  * Without `subaddress` (RFC 5233): by the local part, which is the user, then a plus sign, then the detail. A detail that itself
  * holds a plus sign is taken for a longer one.
  */
-export const withoutSubaddress: Transformation = {
-  without: 'subaddress',
-  rewrite: (rule) => {
-    const rewritten = withTests(rule, (test) => (needs(test, 'subaddress') ? byLocalPart(test) : leaf(test)));
-    return rewritten && { rule: rewritten, cost: 'user and detail are told apart by the plus sign alone' };
-  },
-};
+export const withoutSubaddress = byTests(
+  'subaddress',
+  'user and detail are told apart by the plus sign alone',
+  byLocalPart,
+);
 
 function byLocalPart(test: LeafTest): TestTree | null {
   const found = maybeBound(test);

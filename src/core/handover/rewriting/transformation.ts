@@ -40,6 +40,21 @@ function changed(tree: TestTree, change: (test: LeafTest) => TestTree | null): T
     : { ...tree, children: children.flatMap((child) => child ?? []) };
 }
 
+/** Says each test that needs a capability in another way, `cost` being what is lost by it. */
+export function byTests(
+  without: string,
+  cost: string | null,
+  change: (test: LeafTest) => TestTree | null,
+): Transformation {
+  return {
+    without,
+    rewrite: (rule) => {
+      const rewritten = withTests(rule, (test) => (needs(test, without) ? change(test) : leaf(test)));
+      return rewritten && { rule: rewritten, cost };
+    },
+  };
+}
+
 /** The same with each of its actions; an action may become several, or none. */
 export function withActions(rule: Rule, change: (action: Action) => readonly Action[]): Rule {
   return { ...rule, actions: rule.actions.flatMap(change) };
