@@ -5,7 +5,9 @@ import { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';
 import { type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
+import { prepareScript } from '../handover/prepare';
 import { type Choices, DEFAULT_CHOICES, rewriteFor } from '../handover/rewrite';
+import { beyondLimits } from '../handover/rewriting/limits';
 import { expandedRegex } from '../handover/rewriting/regex-forms';
 import { EVERYTHING, READY_TARGETS, type Target } from '../handover/target';
 import { envelopeOf, readMessage } from '../mail/message';
@@ -47,13 +49,11 @@ const choices: fc.Arbitrary<Choices> = fc.record({
 
 /** Returns how many messages end otherwise than by the rules, all of them declared. */
 function handedOver(chain: Chain, target: Target, chosen: Choices, messages: readonly string[]): number {
-  const { chain: said, exact, costs, comments } = rewriteFor(chain, target, chosen);
-  const { text } = sieveFromChain(said, 'export', { comments, sentences: true });
+  const { text, chain: said, exact, costs, requires } = prepareScript(chain, target, chosen);
   const { script, diagnostics } = parse(text);
   expect([...diagnostics, ...check(script)].map(({ code }) => ({ code, text }))).toEqual([]);
-  const required = /^require (.*?);$/ms.exec(text)?.[1] ?? '';
-  const needs = [...required.matchAll(/"([^"]*)"/g)].map(([, name]) => name as string);
-  expect(needs.filter((name) => !target.capabilities.includes(name))).toEqual([]);
+  expect(beyondLimits(script.commands, target.limits)).toBe(null);
+  expect(requires.filter((name) => !target.capabilities.includes(name))).toEqual([]);
 
   const [byRules, bySaid, byExact] = [chain, said, exact].map((one) => flowOf(one, messages)) as [Flow, Flow, Flow];
   expect([...byExact.fates.differsFrom(byRules.fates).members()]).toEqual([]);
@@ -117,10 +117,17 @@ const anyServer: fc.Arbitrary<Target> = fc
   )
   .map(([capabilities, limits]) => ({ id: 'own', capabilities, limits }));
 
-test('scripts that use all of the language, said to servers that have any part of it', { timeout: 300_000 }, () => {
+const anyChain = fc.oneof(
+  fullScriptText.map((source) => chainFromSieve(source).chain),
+  ruleChain,
+);
+
+test('scripts that use all of the language, and rules of all kinds, said to servers that have any part of it', {
+  timeout: 300_000,
+}, () => {
   fc.assert(
-    fc.property(fullScriptText, anyServer, choices, letters, (source, target, chosen, messages) => {
-      handedOver(chainFromSieve(source).chain, target, chosen, messages);
+    fc.property(anyChain, anyServer, choices, letters, (chain, target, chosen, messages) => {
+      handedOver(chain, target, chosen, messages);
     }),
     { numRuns: Number(process.env.RUNS ?? 300) },
   );

@@ -1,10 +1,11 @@
-import type { Chain, ChainEntry, LeafTest, Rule, TestTree } from '../rules/rule';
+import type { Chain, ChainEntry, Rule, TestTree } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { needsOf } from '../sieve/language/needs';
-import { type ListNames, referredBy } from './rewriting/extlists';
-import { flattened } from './rewriting/nesting';
+import type { Statement } from '../sieve/tree';
+import { type ListNames, referredBy, referring } from './rewriting/extlists';
+import { beyondLimits, withinLimits } from './rewriting/limits';
 import { TRANSFORMATIONS } from './rewriting/table';
-import { leaf, type RewriteSettings, withTests } from './rewriting/transformation';
+import type { RewriteSettings } from './rewriting/transformation';
 import { withoutVariables } from './rewriting/variables';
 import { lacking, type Target } from './target';
 
@@ -38,7 +39,7 @@ export interface Rewritten {
 export interface Cost {
   readonly id: string;
   readonly name: string;
-  /** The capability that is missing. */
+  /** The capability that is missing; empty where it is beyond a limit of the server. */
   readonly without: string;
   readonly words: string;
   /**
@@ -91,16 +92,32 @@ function ruleFor(rule: Rule, target: Target, choices: Choices): Said {
     current = rewriting.rule;
     if (rewriting.cost !== null) costs.push(changedCost(rule, without, rewriting.cost));
   }
-  current = within(current, target);
-  for (const name of referredBy(current, listNamesFor(target, choices))) costs.push(referredCost(rule, name));
-  const [missing] = lacks(current, target);
-  if (missing === undefined) return { entry: current, costs, comment: false };
-  const lesser = withoutUnsayable(current, target);
+  const names = listNamesFor(target, choices);
+  current = withinLimits(current, target.limits, names);
+  for (const name of referredBy(current, names)) costs.push(referredCost(rule, name));
+  const obstacle = obstacleOf(current, target, names);
+  if (!obstacle) return { entry: current, costs, comment: false };
+  const rest = withoutUnsayable(current, target);
+  const lesser = rest && !obstacleOf(rest, target, names) ? rest : null;
   const ways: Unsayable[] = lesser ? ['left out', 'as a comment', 'without'] : ['left out', 'as a comment'];
   const decided = choices.unsayable[rule.id] ?? null;
-  const cost: Cost = { ...unsayableCost(rule, missing), decided, ways };
+  const cost = unsayableCost(rule, obstacle, decided, ways);
   if (decided === 'without' && lesser) return { entry: lesser, costs: [...costs, cost], comment: false };
   return { entry: { ...rule, on: false }, costs: [cost], comment: decided === 'as a comment' };
+}
+
+/** Why an entry cannot be said to a target. */
+interface Obstacle {
+  readonly without: string;
+  readonly words: string;
+}
+
+function obstacleOf(entry: ChainEntry, target: Target, names: ListNames): Obstacle | null {
+  const [missing] = lacks(entry, target);
+  if (missing !== undefined) return { without: missing, words: `it cannot be said without ${missing}` };
+  const [written] = referring({ entries: [entry], closing: '' }, names).entries;
+  const words = written ? beyondLimits(writtenOf(written), target.limits) : null;
+  return words === null ? null : { without: '', words };
 }
 
 /** The lists that a script for the target refers to by name. */
@@ -123,10 +140,10 @@ function emptied(rule: Rule, said: Said, linked: boolean): Said {
 function blockFor(block: Extract<ChainEntry, { kind: 'script' }>, target: Target, choices: Choices): Said {
   if (!block.works) return { entry: block, costs: [], comment: false };
   const said = lacks(block, target).includes('variables') ? (withoutVariables(block) ?? block) : block;
-  const [missing] = lacks(said, target);
-  if (missing === undefined) return { entry: said, costs: [], comment: false };
+  const obstacle = obstacleOf(said, target, {});
+  if (!obstacle) return { entry: said, costs: [], comment: false };
   const decided = choices.unsayable[block.id] ?? null;
-  const cost: Cost = { ...unsayableCost(block, missing), decided, ways: ['left out', 'as a comment'] };
+  const cost = unsayableCost(block, obstacle, decided, ['left out', 'as a comment']);
   return { entry: { ...block, on: false }, costs: [cost], comment: decided === 'as a comment' };
 }
 
@@ -139,31 +156,30 @@ const referredCost = ({ id, name }: ChainEntry, list: string): Cost => {
   return { id, name, without: 'extlists', words, kind: 'referred', decided: null, ways: [] };
 };
 
-const unsayableCost = ({ id, name }: ChainEntry, without: string) =>
-  ({
-    id,
-    name,
-    without,
-    words: `it cannot be said without ${without}`,
-    kind: 'unsayable',
-  }) as const;
+const unsayableCost = (
+  { id, name }: ChainEntry,
+  obstacle: Obstacle,
+  decided: Unsayable | null,
+  ways: readonly Unsayable[],
+): Cost => ({ id, name, ...obstacle, kind: 'unsayable', decided, ways });
 
-const known = new WeakMap<ChainEntry, readonly string[]>();
+const written = new WeakMap<ChainEntry, readonly Statement[]>();
+
+/** An entry as it is written by itself. */
+function writtenOf(entry: ChainEntry): readonly Statement[] {
+  const known = written.get(entry);
+  if (known) return known;
+  const alone = entry.kind === 'rule' ? { ...entry, on: true, link: 'always' as const } : entry;
+  const { script, entryOf } = sieveFromChain({ entries: [alone], closing: '' });
+  const own = script.commands.filter((command) => entryOf.has(command));
+  written.set(entry, own);
+  return own;
+}
 
 /** The capabilities that an entry needs and a target lacks. */
 function lacks(entry: ChainEntry, target: Target): string[] {
-  const all = known.get(entry) ?? needsOfEntry(entry);
-  known.set(entry, all);
-  return lacking(target, all);
-}
-
-function needsOfEntry(entry: ChainEntry): string[] {
-  const alone: Chain = {
-    entries: [entry.kind === 'rule' ? { ...entry, on: true, link: 'always' } : entry],
-    closing: '',
-  };
   const required = entry.kind === 'script' ? entry.requires : [];
-  return [...required, ...sieveFromChain(alone).script.commands.flatMap(needsOf)];
+  return lacking(target, [...required, ...writtenOf(entry).flatMap(needsOf)]);
 }
 
 /** Without the alternatives and exceptions that cannot be said; null where that leaves nothing to test for. */
@@ -181,34 +197,4 @@ function lesser(tree: TestTree, isSaid: (tree: TestTree) => boolean): TestTree |
   if (tree.kind !== 'any') return null;
   const children = tree.children.flatMap((child) => lesser(child, isSaid) ?? []);
   return children.length === 0 ? null : { ...tree, children };
-}
-
-/**
- * A rule whose tests have no longer lists, and are nested no deeper, than a target takes.
- */
-function within(rule: Rule, { limits }: Target): Rule {
-  const most = limits.strings;
-  const short = most === null ? rule : (withTests(rule, (test) => split(test, most)) ?? rule);
-  return flattened(short, limits.nesting);
-}
-
-/** A field of several lists holds a test when any of several tests with parts of the lists does; of `exists`, all must. */
-function split(test: LeafTest, most: number): TestTree {
-  if (test.test === 'exists') {
-    const parts = chunked(test.headers, most).map((headers) => leaf({ ...test, headers }));
-    return parts.length > 1 ? { kind: 'all', children: parts } : leaf(test);
-  }
-  if (!('keys' in test)) return leaf(test);
-  const { list: _list, ...own } = test;
-  const byKeys = chunked(test.keys, most).map((keys) => ({ ...own, keys }) as LeafTest);
-  const parts = byKeys.flatMap((part): LeafTest[] => {
-    if ('headers' in part) return chunked(part.headers, most).map((headers) => ({ ...part, headers }));
-    return 'parts' in part ? chunked(part.parts, most).map((parts) => ({ ...part, parts })) : [part];
-  });
-  return parts.length > 1 ? { kind: 'any', children: parts.map(leaf) } : leaf(test);
-}
-
-function chunked<T>(all: readonly T[], most: number): T[][] {
-  const parts = Array.from({ length: Math.ceil(all.length / most) }, (_, at) => all.slice(at * most, (at + 1) * most));
-  return parts.length > 0 ? parts : [[...all]];
 }

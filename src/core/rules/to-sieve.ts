@@ -32,6 +32,8 @@ export interface WritingSettings {
   readonly comments?: ReadonlySet<string>;
   /** Whether each rule has its sentence above it, in a line that is not read back as a note. */
   readonly sentences?: boolean;
+  /** How many capabilities one `require` names at most, where a server takes no more; several stand for all (RFC 5228 section 3.2). */
+  readonly requires?: number | null;
 }
 
 /** One entry as it is written: its commands, with the comments above them. */
@@ -50,7 +52,10 @@ export function sieveFromChain(chain: Chain, form: Form = 'export', settings: Wr
   const needed = [...new Set(meant.flatMap((piece) => pieceNeeds(piece, form)))].sort();
   const unset = needed.includes('variables') ? unsetName(meant) : '';
   const pieces = meant.map((piece) => asRead(piece, needed, unset));
-  const head = needed.length > 0 ? [command('require', [strings(needed)])] : [];
+  const most = settings.requires ?? needed.length;
+  const head = needed.flatMap((_, at) =>
+    at % most === 0 ? [command('require', [strings(needed.slice(at, at + most))])] : [],
+  );
   const trailing = commentLines(chain.closing);
   const text = [
     ...head.map(printStatement),

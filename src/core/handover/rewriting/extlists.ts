@@ -31,8 +31,8 @@ export function referredBy({ tests, unless }: Rule, names: ListNames): string[] 
   return [...new Set(all)];
 }
 
-/** A test of equality alone can refer to a list (section 2.2), and one whose keys are the same in every comparator for ASCII. */
-function maybeName(test: LeafTest, names: ListNames): string | null {
+/** The name by which a test refers to a list: one of equality alone can (section 2.2), and whose keys are the same in every comparator for ASCII. */
+export function maybeName(test: LeafTest, names: ListNames): string | null {
   if (!('keys' in test) || test.test === 'hasflag' || test.list === undefined || test.match !== 'is') return null;
   // biome-ignore lint/suspicious/noControlCharactersInRegex: what is not ASCII
   if (test.comparator !== 'i;ascii-casemap' || !test.keys.every((key) => /^[\x00-\x7f]*$/.test(key))) return null;

@@ -48,11 +48,50 @@ describe('lists of a server that takes few strings', () => {
     );
     expect([costs, beyond]).toEqual([[], []]);
   });
-  test('that cannot be split stand in the way', () => {
-    expect(prepared('addflag ["a", "b", "c"];').beyond).toEqual([
-      '“A” has a list of more than the 2 strings that the server takes',
+  test.each([
+    ['setflag ["a", "b", "c"];', 'setflag ["a", "b"]; addflag "c";'],
+    ['addflag ["a", "b", "c", "d"];', 'addflag ["a", "b"]; addflag ["c", "d"];'],
+    ['removeflag ["a", "b", "c"];', 'removeflag ["a", "b"]; removeflag "c";'],
+    ['setflag ["a", "b"];', 'setflag ["a", "b"];'],
+  ])('of flags, as several actions: %s', (source, expected) => {
+    const { text, costs } = prepared(source);
+    expect(text.slice(text.indexOf('# A')).replace(/\s+/g, ' ')).toContain(expected);
+    expect(costs).toEqual([]);
+  });
+  test('of what is required, as several commands', () => {
+    const { text, requires } = prepareScript(
+      chainFromSieve(
+        'require ["fileinto", "imap4flags", "envelope"];\n# A\nif envelope "from" "a" { addflag "x"; fileinto "A"; }\n',
+      ).chain,
+      few,
+      DEFAULT_CHOICES,
+    );
+    expect(text).toMatch(/^require \["envelope", "fileinto"\];\n\nrequire "imap4flags";\n/);
+    expect(requires).toEqual(['envelope', 'fileinto', 'imap4flags']);
+    expect(chainFromSieve(text).diagnostics).toEqual([]);
+  });
+  test.each(['keep :flags ["a", "b", "c"];', 'if true { fileinto :flags ["a", "b", "c"] "A"; }'])(
+    'that cannot be split are left to the user: %s',
+    (source) => {
+      const { text, costs } = prepared(source);
+      expect(costs).toMatchObject([
+        {
+          kind: 'unsayable',
+          without: '',
+          words: 'it has a list of more than the 2 strings that the server takes',
+          ways: ['left out', 'as a comment'],
+        },
+      ]);
+      expect(text).toBe('');
+    },
+  );
+  test('a rule that redirects more often than a server allows is left to the user', () => {
+    const sent = (source: string) =>
+      prepareScript(chainFromSieve(`# A\n${source}`).chain, server([], { redirects: 1 }), DEFAULT_CHOICES).costs;
+    expect(sent('if true { redirect "a@x.example"; }')).toEqual([]);
+    expect(sent('if true { redirect "a@x.example"; redirect "b@x.example"; }').map(({ words }) => words)).toEqual([
+      'it redirects to more addresses than the server allows',
     ]);
-    expect(prepared('keep;').beyond).toEqual([]);
   });
 });
 
@@ -203,7 +242,7 @@ describe('nested tests', () => {
     expect(tooMany).toBeLessThan(changed / 50);
   });
 
-  test('that would grow beyond all measure stand in the way of the hand-over', () => {
+  test('that would grow beyond all measure are left to the user', () => {
     let deep: TestTree = test0('x');
     for (let at = 0; at < 24; at++) {
       const kind = at % 2 === 0 ? 'all' : 'any';
@@ -213,10 +252,10 @@ describe('nested tests', () => {
       };
     }
     const chain: Chain = { entries: [rule(deep)], closing: '' };
-    expect(prepareScript(chain, FILEINTO, DEFAULT_CHOICES).beyond).toEqual([
-      '“A” nests tests deeper than the 15 levels that the server takes',
+    expect(prepareScript(chain, FILEINTO, DEFAULT_CHOICES).costs.map(({ kind, words }) => [kind, words])).toEqual([
+      ['unsayable', 'its tests are nested deeper than the 15 levels that the server takes'],
     ]);
-    expect(prepareScript(chain, server([], { nesting: null }), DEFAULT_CHOICES).beyond).toEqual([]);
+    expect(prepareScript(chain, server(['fileinto'], { nesting: null }), DEFAULT_CHOICES).costs).toEqual([]);
   });
 });
 

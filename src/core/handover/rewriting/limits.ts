@@ -1,0 +1,85 @@
+import type { Action, LeafTest, Rule, TestTree } from '../../rules/rule';
+import type { CommandNode, Statement, TestNode } from '../../sieve/tree';
+import type { Limits } from '../target';
+import { type ListNames, maybeName } from './extlists';
+import { flattened } from './nesting';
+import { leaf, withActions, withTests } from './transformation';
+
+/**
+ * A rule whose lists are no longer, and whose tests are nested no deeper, than a server takes, as far as it can be said so. Every
+ * message ends the same.
+ */
+export function withinLimits(rule: Rule, { strings, nesting }: Limits, names: ListNames): Rule {
+  if (strings === null) return flattened(rule, nesting);
+  // A test that refers to a list of the server has one key, whatever the list holds.
+  const short = withTests(rule, (test) => (maybeName(test, names) === null ? split(test, strings) : leaf(test)));
+  return flattened(
+    withActions(short ?? rule, (action) => splitFlags(action, strings)),
+    nesting,
+  );
+}
+
+/** Any of several tests with parts of the lists holds where one with the whole lists does; of `exists`, all must. */
+function split(test: LeafTest, most: number): TestTree {
+  if (test.test === 'exists') {
+    const parts = chunked(test.headers, most).map((headers) => leaf({ ...test, headers }));
+    return parts.length > 1 ? { kind: 'all', children: parts } : leaf(test);
+  }
+  if (!('keys' in test)) return leaf(test);
+  const { list: _list, ...own } = test;
+  const byKeys = chunked(test.keys, most).map((keys) => ({ ...own, keys }) as LeafTest);
+  const parts = byKeys.flatMap((part): LeafTest[] => {
+    if ('headers' in part) return chunked(part.headers, most).map((headers) => ({ ...part, headers }));
+    return 'parts' in part ? chunked(part.parts, most).map((parts) => ({ ...part, parts })) : [part];
+  });
+  return parts.length > 1 ? { kind: 'any', children: parts.map(leaf) } : leaf(test);
+}
+
+/** Flags are set by the first of several actions and added by the others (RFC 5232 section 3). */
+function splitFlags(action: Action, most: number): readonly Action[] {
+  if (action.action !== 'setflag' && action.action !== 'addflag' && action.action !== 'removeflag') return [action];
+  return chunked(action.flags, most).map((flags, at) =>
+    action.action === 'setflag' && at > 0 ? { action: 'addflag', flags } : { ...action, flags },
+  );
+}
+
+/** A list in parts of so many; a list of nothing is one part. */
+function chunked<T>(all: readonly T[], most: number): T[][] {
+  const parts = Array.from({ length: Math.ceil(all.length / most) }, (_, at) => all.slice(at * most, (at + 1) * most));
+  return parts.length > 0 ? parts : [[]];
+}
+
+/** What of a rule or a script block, as it is written, a server would not take, in plain words; null where it takes it. */
+export function beyondLimits(written: readonly Statement[], { strings, nesting, redirects }: Limits): string | null {
+  if (strings !== null && longestIn(written) > strings)
+    return `it has a list of more than the ${strings} strings that the server takes`;
+  if (nesting !== null && deepestIn(written) > nesting)
+    return `its tests are nested deeper than the ${nesting} levels that the server takes`;
+  if (redirects !== null && redirectsIn(written) > redirects)
+    return 'it redirects to more addresses than the server allows';
+  return null;
+}
+
+const commandsOf = (statements: readonly Statement[]): CommandNode[] =>
+  statements.flatMap((one) => (one.kind === 'command' ? [one, ...commandsOf(one.block?.commands ?? [])] : []));
+
+const testsOf = (tests: readonly TestNode[]): TestNode[] => tests.flatMap((test) => [test, ...testsOf(test.tests)]);
+
+function longestIn(statements: readonly Statement[]): number {
+  const nodes = commandsOf(statements).flatMap((command) => [command, ...testsOf(command.tests)]);
+  const lists = nodes.flatMap(({ args }) => args.flatMap((arg) => (arg.kind === 'string-list' ? [arg.items] : [])));
+  return Math.max(0, ...lists.map(({ length }) => length));
+}
+
+function deepestIn(statements: readonly Statement[]): number {
+  const depthOf = (tests: readonly TestNode[]): number =>
+    tests.reduce((deepest, test) => Math.max(deepest, 1 + depthOf(test.tests)), 0);
+  return Math.max(0, ...commandsOf(statements).map(({ tests }) => depthOf(tests)));
+}
+
+/** As many as act at once: those that stand directly beside each other in a block. */
+function redirectsIn(statements: readonly Statement[]): number {
+  const here = statements.filter((one) => one.kind === 'command' && one.name === 'redirect').length;
+  const inner = statements.map((one) => (one.kind === 'command' && one.block ? redirectsIn(one.block.commands) : 0));
+  return Math.max(here, ...inner);
+}
