@@ -3,6 +3,9 @@ import type { NextConfig } from 'next';
 const config: NextConfig = {
   poweredByHeader: false,
   agentRules: false,
+  // Titles come with their page. Were they streamed after it, a page would have none for a moment,
+  // and a screen reader would be told its first heading instead.
+  htmlLimitedBots: /.*/,
   serverExternalPackages: ['better-sqlite3'],
   headers: async () => [
     {

@@ -1,5 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { noViolations } from './access';
 
 const SCRIPT = `require ["fileinto", "body", "copy"];
 # Weir
@@ -17,11 +17,6 @@ const MAIL = [
   letter(3, 'stone', 'lime and sand'),
   letter(4, 'other', 'x'),
 ].join('');
-
-async function noViolations(page: Page): Promise<void> {
-  const scan = await new AxeBuilder({ page }).analyze();
-  expect(scan.violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
-}
 
 test('a script is written for a server, its costs are accepted, and it is handed over, run and taken back', async ({
   page,
@@ -48,7 +43,7 @@ test('a script is written for a server, its costs are accepted, and it is handed
   await expect(page.getByText(/It cannot be taken away yet/)).toBeVisible();
   await noViolations(page);
   await page.getByText('keep it as a comment').click();
-  await expect(page.getByText('Not verified yet')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Not verified yet' })).toBeVisible();
   await page.getByRole('button', { name: 'Verify the script' }).click();
   await expect(page.getByRole('heading', { name: /^Verified/ })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('checkbox', { name: 'this is accepted: Copies' }).check();

@@ -1,5 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, type Locator, type Page, test } from '@playwright/test';
+import { noViolations } from './access';
 
 /** Walks over the demo's audit; each leaves the draft as it was brought in. */
 
@@ -17,11 +17,6 @@ test.afterEach(async ({ page }) => {
 async function change(page: Page, ...edits: object[]): Promise<void> {
   const answer = await page.request.post('/api/audits/demo/edits', { data: { edits, why: '' } });
   expect(answer.status(), await answer.text()).toBe(200);
-}
-
-async function noViolations(page: Page): Promise<void> {
-  const scan = await new AxeBuilder({ page }).analyze();
-  expect(scan.violations.map(({ id, nodes }) => [id, nodes.map(({ html }) => html)])).toEqual([]);
 }
 
 test('from a finding to a repair that was tried beforehand and is accepted', async ({ page }) => {
