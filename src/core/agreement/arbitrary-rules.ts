@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { tidyNote } from '../rules/marks';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from '../rules/rule';
 
 /** Generated rules in the form in which reading a script gives them; for chains built from nothing but data. */
@@ -94,15 +95,13 @@ const action: fc.Arbitrary<Action> = fc.oneof(
 );
 
 const line = fc
-  .oneof(fc.constantFrom('Oak', 'off: Oak', 'on: Oak', '# x', 'a */ b', 'require "x";'), word)
-  .map((text) => text.trim());
-const name = line.map((text) => text || 'Oak').filter((text) => !/^#/.test(text) && !/^(on|off):\s*$/i.test(text));
-const note = fc
-  .array(
-    line.filter((text) => text !== '' && !/^#/.test(text)),
-    { maxLength: 2 },
+  .oneof(
+    fc.constantFrom('Oak', 'off: Oak', 'on: Oak', '# x', '#', 'off:', 'a */ b', 'require "x";', '» told', '\\\\» x'),
+    word,
   )
-  .map((lines) => lines.join('\n'));
+  .map((text) => text.trim());
+const name = line.map((text) => text || 'Oak');
+const note = fc.array(line, { maxLength: 3 }).map((lines) => tidyNote(lines.join('\n')));
 
 const rule: fc.Arbitrary<Omit<Rule, 'id' | 'link'>> = fc
   .record({

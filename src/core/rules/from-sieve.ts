@@ -9,7 +9,7 @@ import type { Block, CommandNode, Comment, Script, Statement, TestNode } from '.
 import type { Span } from '../text/span';
 import { groupsOf, keptTogether } from './kept';
 import { type Guard, ruleable } from './lift';
-import { isTold } from './marks';
+import { noteOf, tidyNote } from './marks';
 import { negationOf, readAction, readTest } from './nodes';
 import type { Action, Chain, ChainEntry, Ending, Link, TestTree } from './rule';
 
@@ -280,7 +280,7 @@ class ChainReader {
     }
     const lines = [...this.#stray, ...textsOf(all), inner];
     this.#stray = [];
-    return { name, note: lines.filter((line) => line !== '').join('\n') };
+    return { name, note: tidyNote(lines.join('\n')) };
   }
 
   #directlyAbove(comment: Comment): boolean {
@@ -298,7 +298,7 @@ const NO_COMMENTS: Comments = { name: null, note: '' };
 function joinComments(own: Comments, further: Comments): Comments {
   return {
     name: own.name ?? further.name,
-    note: [own.note, further.note].filter((line) => line !== '').join('\n'),
+    note: tidyNote([own.note, further.note].join('\n')),
   };
 }
 
@@ -372,8 +372,7 @@ function bodyComments(block: Block | null): readonly Comment[] {
 }
 
 /** What comments say, but for those that an export has made of rules. */
-const textsOf = (comments: readonly Comment[]): string[] =>
-  comments.map((comment) => comment.text).filter((text) => !isTold(text));
+const textsOf = (comments: readonly Comment[]): string[] => comments.flatMap(({ text }) => noteOf(text) ?? []);
 
 function notes(...groups: readonly (readonly Comment[])[]): string {
   return groups.flatMap(textsOf).join('\n');

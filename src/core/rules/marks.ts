@@ -19,5 +19,17 @@ export function unmarked(name: string): Pick<ChainEntry, 'name' | 'on'> {
 /** How a comment begins that an export has made: the sentence of a rule, or a rule that only stands there to be read. */
 export const TOLD_MARK = '» ';
 
-/** Whether a comment is told by the rules themselves, and so is no note of theirs. */
-export const isTold = (comment: string): boolean => comment.startsWith(TOLD_MARK.trim());
+/** A line of a note as it is written into a comment: one that begins as if an export had made it is marked with a backslash. */
+export const notedLine = (line: string): string => (/^\s*\\*»/.test(line) ? `\\${line.trim()}` : line);
+
+/** The line of a note that a comment holds; null where the comment is told by the rules themselves, and so is no note. */
+export function noteOf(comment: string): string | null {
+  if (comment.startsWith(TOLD_MARK.trim())) return null;
+  return /^\\+»/.test(comment) ? comment.slice(1) : comment;
+}
+
+/** A note as comments can hold it: each line without blanks around it, and no empty line at either end. */
+export function tidyNote(note: string): string {
+  const lines = note.split(/\r\n?|\n/).map((line) => line.trim());
+  return lines.join('\n').replace(/^\n+|\n+$/g, '');
+}

@@ -1,3 +1,4 @@
+import { tidyNote } from './marks';
 import type { ChainEntry } from './rule';
 
 /** Whether two pieces of plain data are the same, whatever the order of their fields. */
@@ -11,12 +12,12 @@ export function isSame(a: unknown, b: unknown): boolean {
   return fields.every(([name, value]) => others.has(name) && isSame(value, others.get(name)));
 }
 
-/** Whether two entries say the same, whatever their ids and the line ends of their words. */
+/** Whether two entries say the same, whatever their ids, the line ends of their words and the blanks around lines of notes. */
 export function sameEntry(a: ChainEntry, b: ChainEntry): boolean {
-  return a.name === b.name && isSame(withoutId(a), withoutId(b));
+  return a.name === b.name && isSame(words(a), words(b));
 }
 
-function withoutId(entry: ChainEntry): ChainEntry {
-  if (entry.kind === 'rule') return { ...entry, id: '' };
-  return { ...entry, id: '', text: entry.text.replace(/\r\n?/g, '\n') };
+function words(entry: ChainEntry): ChainEntry {
+  const alike = { ...entry, id: '', note: tidyNote(entry.note) };
+  return alike.kind === 'rule' ? alike : { ...alike, text: alike.text.replace(/\r\n?/g, '\n') };
 }

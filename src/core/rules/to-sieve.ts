@@ -5,7 +5,7 @@ import { print, printComment } from '../sieve/print';
 import { quote } from '../sieve/quote';
 import { mapStrings } from '../sieve/strings';
 import type { CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
-import { markedName, TOLD_MARK } from './marks';
+import { markedName, notedLine, TOLD_MARK } from './marks';
 import { actionNode, command, strings, testNode } from './nodes';
 import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from './rule';
 import { sentenceOf } from './sentence';
@@ -56,7 +56,7 @@ export function sieveFromChain(chain: Chain, form: Form = 'export', settings: Wr
   const head = needed.flatMap((_, at) =>
     at % most === 0 ? [command('require', [strings(needed.slice(at, at + most))])] : [],
   );
-  const trailing = commentLines(chain.closing);
+  const trailing = notedLines(chain.closing).map(comment);
   const text = [
     ...head.map(printStatement),
     ...pieces.map((piece) => piece.above + (piece.words ?? piece.statements.map(printStatement).join(''))),
@@ -116,8 +116,8 @@ function piecesOf(chain: Chain, form: Form, { comments, sentences = false }: Wri
     const name = form === 'editing' ? markedName(entry) : entry.name;
     if (entry.kind === 'script') pieces.push(blockPiece(entry, name, form));
     else {
-      const note = sentences ? [entry.note, sentenceLine(entry)].filter((line) => line !== '').join('\n') : entry.note;
-      pieces.push({ entry, statements: [ruleNode({ ...entry, note }, name, runOpen)], above: '', words: null });
+      const above = [...notedLines(entry.note), ...(sentences ? [sentenceLine(entry)] : []), name];
+      pieces.push({ entry, statements: [ruleNode(entry, above, runOpen)], above: '', words: null });
       runOpen = true;
     }
   }
@@ -136,7 +136,7 @@ function commentPiece(entry: ChainEntry): Piece {
 
 function blockPiece(entry: ScriptBlock, name: string, form: Form): Piece {
   const commented = (lines: readonly string[]) => lines.map((line) => `${printComment(comment(line))}\n`).join('');
-  const notes = entry.note === '' ? [] : entry.note.split(/\r?\n/);
+  const notes = notedLines(entry.note);
   if (entry.works || form === 'editing') {
     const above = commented([...notes, name]);
     const statements = entry.works ? parse(above + entry.text).script.commands : [];
@@ -152,13 +152,13 @@ function printStatement(statement: Statement): string {
   return print({ kind: 'script', source: '', commands: [statement], trailing: [] });
 }
 
-function ruleNode(rule: Rule, name: string, runOpen: boolean): CommandNode {
+function ruleNode(rule: Rule, above: readonly string[], runOpen: boolean): CommandNode {
   const linked = rule.link === 'otherwise' && runOpen;
   const ending = rule.ending === 'stop' ? [command('stop', [])] : [];
   const body = [...rule.actions.map(actionNode), ...ending];
   return {
     ...command(linked ? 'elsif' : 'if', []),
-    leading: [...commentLines(rule.note), comment(name)],
+    leading: above.map(comment),
     tests: [ruleTest(rule)],
     block: { kind: 'block', commands: body, trailing: [], ...NOWHERE },
   };
@@ -177,9 +177,7 @@ function ruleTest({ tests, unless }: Rule): TestNode {
   return testNode({ kind: 'all', children: [...positive, { kind: 'none', children: unless }] });
 }
 
-function commentLines(note: string): Comment[] {
-  return note === '' ? [] : note.split(/\r?\n/).map(comment);
-}
+const notedLines = (note: string): string[] => (note === '' ? [] : note.split(/\r?\n/).map(notedLine));
 
 function comment(text: string): Comment {
   return { form: 'hash', text: text.replace(/[\r\n\0]+/g, ' ').trim(), ...NOWHERE };
