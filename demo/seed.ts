@@ -5,12 +5,14 @@ import { bringFile, fileBody } from '../src/server/bring';
 import { appRoot, databaseFile, store } from '../src/server/database/open';
 import { sources } from '../src/server/database/schema';
 import { forgetWorkedOut } from '../src/server/database/worked-out';
+import { finishDeletions } from '../src/server/deletion';
 import { JobRunner } from '../src/server/jobs/runner';
 import { writeDemo } from './write';
 
 /** Writes the demo data and brings it into an audit of its own, unless that is there already. */
 async function seed(): Promise<void> {
   const db = store();
+  finishDeletions(db);
   forgetWorkedOut(db);
   const runner = new JobRunner(db);
   runner.recover();

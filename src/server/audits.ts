@@ -6,7 +6,6 @@ import type { Chain } from '../core/rules/rule';
 import type { Store } from './database/open';
 import { audits, changes } from './database/schema';
 import { Recent } from './recent';
-import { dropWords } from './words';
 
 /** An audit as it stands: the chain that was brought in, and the draft with all changes that are not undone. */
 export interface Audit {
@@ -70,20 +69,17 @@ export function setOwnAddresses(store: Store, id: string, addresses: readonly st
 /** The made-up audit keeps this id, so that it is made only once. */
 export const DEMO_AUDIT = 'demo';
 
+/** Newest first. */
 export function listAudits(store: Store) {
-  return store.select().from(audits).orderBy(desc(audits.createdAt)).all();
-}
-
-export function deleteAudit(store: Store, id: string): void {
-  store.transaction((tx) => {
-    const row = tx.select().from(audits).where(eq(audits.id, id)).get();
-    if (row) dropWords(tx as unknown as Store, row.ordinal, 0);
-    tx.delete(audits).where(eq(audits.id, id)).run();
-  });
+  return store.select().from(audits).where(eq(audits.deleted, false)).orderBy(desc(audits.createdAt)).all();
 }
 
 export function maybeAudit(store: Store, id: string): Audit | null {
-  const row = store.select().from(audits).where(eq(audits.id, id)).get();
+  const row = store
+    .select()
+    .from(audits)
+    .where(and(eq(audits.id, id), eq(audits.deleted, false)))
+    .get();
   if (!row) return null;
   const { baseline, draft } = chainsOf(store, id, row.chain);
   return {

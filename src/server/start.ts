@@ -1,6 +1,7 @@
 import { unaudited } from './audit-results';
 import { store } from './database/open';
 import { forgetWorkedOut } from './database/worked-out';
+import { finishDeletions } from './deletion';
 import { runner } from './server';
 import { startStandIn } from './stand-in';
 import { warmUp } from './warm';
@@ -11,6 +12,7 @@ import { warmUp } from './warm';
  */
 export function startServer(): void {
   const jobs = runner();
+  finishDeletions(store());
   forgetWorkedOut(store());
   for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
   void startStandIn();

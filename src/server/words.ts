@@ -19,9 +19,9 @@ export function preparedIndexing(store: Store, ordinal: number): (words: Message
   return ({ number, subject, people, body }) => void insert.run(rowOf(ordinal, number), subject, people, body);
 }
 
-/** Takes the words of all messages from `first` on out of the index. */
-export function dropWords(store: Store, ordinal: number, first: number): void {
-  const [from, to] = [rowOf(ordinal, first), rowOf(ordinal + 1, 0)];
+/** Takes the words of the messages from `first` on, and before `end`, out of the index. */
+export function dropWords(store: Store, ordinal: number, first: number, end: number = MOST_MESSAGES): void {
+  const [from, to] = [rowOf(ordinal, first), rowOf(ordinal, end)];
   store.run(sql`delete from message_text where rowid >= ${from} and rowid < ${to}`);
 }
 

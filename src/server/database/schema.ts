@@ -16,6 +16,8 @@ export const audits = sqliteTable('audit', {
   messageCount: integer().notNull(),
   /** Distinguishes audits within the index of words, whose rows have no other key than one number. */
   ordinal: integer().notNull().default(0),
+  /** Whether it is being deleted: nobody sees it any more, and what is left of it goes. */
+  deleted: integer({ mode: 'boolean' }).notNull().default(false),
 });
 
 /** A script that was brought in, word for word. */

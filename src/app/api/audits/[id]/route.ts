@@ -1,7 +1,9 @@
-import { deleteAudit, getAudit } from '../../../../server/audits';
+import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
+import { deletion } from '../../../../server/deletion';
 import { guarded } from '../../../../server/http';
 import { runner } from '../../../../server/server';
+import { betweenOthers } from '../../../../server/steps';
 
 type Context = { params: Promise<{ id: string }> };
 
@@ -9,6 +11,6 @@ export const DELETE = guarded(async (_request, { params }: Context) => {
   const { id } = await params;
   getAudit(store(), id);
   for (const job of runner().view(id)) runner().cancel(job.id);
-  deleteAudit(store(), id);
+  await betweenOthers(deletion(store(), id));
   return Response.json({});
 });

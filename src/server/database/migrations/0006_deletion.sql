@@ -1,0 +1,1 @@
+ALTER TABLE `audit` ADD `deleted` integer DEFAULT false NOT NULL;

@@ -1,0 +1,44 @@
+import { and, eq, gte, lt } from 'drizzle-orm';
+import { atOnce, type Steps } from '../core/audit/stepwise';
+import type { Store } from './database/open';
+import { audits, messages, rawPieces } from './database/schema';
+import { dropWords } from './words';
+
+/** Messages that go in one step. */
+const STEP = 2000;
+
+/**
+ * Deletes an audit for good, in steps of some ten milliseconds. It is gone for everyone after the first; what a killed
+ * process has left of it goes at the next start.
+ */
+export function* deletion(store: Store, id: string): Steps<void> {
+  store.update(audits).set({ deleted: true }).where(eq(audits.id, id)).run();
+  const row = store.select().from(audits).where(eq(audits.id, id)).get();
+  for (let first = 0; first < (row?.messageCount ?? 0); first += STEP) {
+    yield;
+    deleteMessages(store, id, row?.ordinal ?? 0, first, first + STEP);
+  }
+  yield;
+  store.transaction((tx) => {
+    if (row) dropWords(tx as unknown as Store, row.ordinal, 0);
+    tx.delete(audits).where(eq(audits.id, id)).run();
+  });
+}
+
+/** From `first` on, and before `end`. */
+function deleteMessages(store: Store, id: string, ordinal: number, first: number, end: number): void {
+  store.transaction((tx) => {
+    dropWords(tx as unknown as Store, ordinal, first, end);
+    for (const table of [rawPieces, messages]) {
+      tx.delete(table)
+        .where(and(eq(table.auditId, id), gte(table.number, first), lt(table.number, end)))
+        .run();
+    }
+  });
+}
+
+/** Finishes what a killed process had begun to delete. */
+export function finishDeletions(store: Store): void {
+  const left = store.select({ id: audits.id }).from(audits).where(eq(audits.deleted, true)).all();
+  for (const { id } of left) atOnce(deletion(store, id));
+}
