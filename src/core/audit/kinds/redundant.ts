@@ -49,8 +49,8 @@ function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled:
 }
 
 /**
- * Whether another rule holds wherever this one does, does the same and ends alike, and comes to it: an earlier one that
- * lets later rules run, or a later one before which nothing else acts on such mail.
+ * Whether another rule holds wherever this one does, does the same and ends alike, and comes to it with the same flags: an
+ * earlier one that lets later rules run, or a later one before which nothing else acts on such mail.
  */
 function isTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow): boolean {
   const next = chain.entries[rule.place + 1];
@@ -60,13 +60,14 @@ function isTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow):
   const own = questions.condition(rule.place);
   const never = (wanted: number) => questions.maybeMeet('parts', [own, wanted], null)?.answer === 'impossible';
   return same.some((other) => {
+    const isEarlier = other.place < rule.place;
+    if (isEarlier && rule.entry.ending === 'stop') return false;
+    const [first, last] = isEarlier ? [other.place, rule.place] : [rule.place, other.place];
+    if (chain.entries.slice(first, last).some(({ kind, on }) => kind === 'script' && on)) return false;
     if (!never(not(questions.condition(other.place)))) return false;
-    if (other.place < rule.place) return rule.entry.ending === 'continue';
-    if (chain.entries.slice(rule.place, other.place).some(({ kind, on }) => kind === 'script' && on)) return false;
-    const between = rules.filter(({ place }) => place > rule.place && place < other.place);
-    const matters = between.filter(
-      ({ entry }) => rule.entry.ending === 'stop' || entry.ending === 'stop' || !isPlain(entry),
-    );
+    const between = rules.filter(({ place }) => place > first && place < last);
+    const stops = (entry: Rule) => !isEarlier && (rule.entry.ending === 'stop' || entry.ending === 'stop');
+    const matters = between.filter(({ entry }) => stops(entry) || bearsOnFlags(entry));
     return matters.every(({ place }) => never(questions.condition(place)));
   });
 }
@@ -76,6 +77,8 @@ const sameEffect = (a: Rule, b: Rule): boolean =>
 
 /** Always tried, and neither looks at flags nor sets any, so that nothing but its place and its tests matters. */
 const isPlain = (rule: Rule): boolean =>
-  rule.link === 'always' &&
-  !looksAtFlags(conditionOf(rule)) &&
-  rule.actions.every((action) => !/flag$|sieve/.test(action.action) && !('flags' in action && action.flags !== null));
+  rule.link === 'always' && !looksAtFlags(conditionOf(rule)) && !bearsOnFlags(rule);
+
+/** Whether what is filed before or after it may have other flags; an action that is kept word for word counts as such. */
+const bearsOnFlags = ({ actions }: Rule): boolean =>
+  actions.some((action) => /flag$|sieve/.test(action.action) || ('flags' in action && action.flags !== null));
