@@ -1,0 +1,172 @@
+import { existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { createAudit, getAudit } from '../audits';
+import { bringFile } from '../bring';
+import { sources } from '../database/schema';
+import { audit, body, bring, databases, FROM, fill, id, MAIL, root, SCRIPT, store, withAudit } from '../harness';
+import { maybeFlow } from '../simulation';
+import type { JobRequest } from './job';
+import { JobRunner } from './runner';
+
+/** Jobs in the threads in which they run for users. */
+
+withAudit();
+
+let jobs: JobRunner;
+/** What has done its work, in its order. */
+let finished: string[];
+
+beforeEach(() => {
+  // The database has been migrated; what is asked of the root from here on are the threads, as they stand in the sources.
+  const application = mkdtempSync(join(root, 'application-'));
+  mkdirSync(join(application, 'dist'));
+  for (const name of ['job', 'prepare', 'share']) {
+    writeFileSync(
+      join(application, 'dist', `${name}.worker.mjs`),
+      `import { parentPort } from 'node:worker_threads';
+import { register } from ${JSON.stringify(import.meta.resolve('tsx/esm/api'))};
+register();
+await import(${JSON.stringify(join(import.meta.dirname, `${name}.worker.ts`))});
+parentPort.on('message', ({ request }) => { if (request?.file === 'its end') process.exit(1); });
+`,
+    );
+  }
+  vi.stubEnv('APP_ROOT', application);
+  finished = [];
+  jobs = new JobRunner(store, (_audit, { kind }) => finished.push(kind));
+});
+
+afterEach(async () => {
+  vi.unstubAllEnvs();
+  await jobs.close();
+});
+
+/** Waits until something of the jobs of the audit at hand is so. */
+function until(isSo: () => boolean): Promise<void> {
+  return new Promise((resolve) => {
+    const look = () => {
+      if (!isSo()) return;
+      stop();
+      resolve();
+    };
+    const stop = jobs.listen(id, look);
+    look();
+  });
+}
+const idle = () => until(() => !jobs.isBusy(id));
+const stateOf = (job: string) => jobs.maybeJob(job)?.state;
+const many = (count: number) => Array.from({ length: count }, (_, n) => `${FROM}\nSubject: oak ${n}\n\nwords\n\n`);
+
+test('mail is read and then simulated, in threads; a repetition that waits is no further job', async () => {
+  await bringFile(store, jobs, id, 'rules.sieve', body(SCRIPT));
+  await bringFile(store, jobs, id, 'INBOX.mbox', body(MAIL));
+  await idle();
+  expect(finished).toContain('import');
+  expect(finished.at(-1)).toBe('simulate');
+  expect(audit().messageCount).toBe(5);
+  expect(maybeFlow(store, audit(), audit().draft)).not.toBeNull();
+  expect(jobs.view(id).map(({ state }) => state)).toEqual(['done']);
+
+  const first = jobs.start(id, { kind: 'simulate' });
+  expect(stateOf(first)).toBe('running');
+  // The one under way may have read the draft before it was changed last; one that waits has not.
+  const second = jobs.start(id, { kind: 'simulate' });
+  expect(second).not.toBe(first);
+  expect(jobs.start(id, { kind: 'simulate' })).toBe(second);
+  expect(jobs.view(id).map(({ state }) => state)).toEqual(['running', 'waiting', 'done']);
+  await idle();
+  expect([first, second].map(stateOf)).toEqual(['done', 'done']);
+});
+
+test('a job that waits is cancelled at once, one that runs as soon as it looks up; an import leaves nothing then', async () => {
+  const [long, next] = ['A.mbox', 'B.mbox'];
+  await bringFile(store, jobs, id, long, body(...many(30_000)));
+  await bringFile(store, jobs, id, next, body(...many(5)));
+  const under = jobs.view(id).filter(({ kind }) => kind === 'import');
+  expect(under.map(({ state }) => state)).toEqual(['running', 'waiting']);
+  const [running, waiting] = under.map((one) => one.id) as [string, string];
+  expect(jobs.cancel(waiting)).toBe(true);
+  expect(stateOf(waiting)).toBe('cancelled');
+  expect(jobs.cancel(running)).toBe(true);
+  await idle();
+  expect(stateOf(running)).toBe('cancelled');
+  expect(jobs.cancel(running)).toBe(false);
+  const kept = store.select().from(sources).all();
+  expect(kept.map(({ state, messages, statement }) => [state, messages, statement])).toEqual(
+    [1, 2].map(() => ['cancelled', 0, 'Cancelled; nothing of it was kept.']),
+  );
+  expect(audit().messageCount).toBe(0);
+  expect(finished).toEqual([]);
+});
+
+test('a thread that ends early fails its job, and the next job has a thread again', async () => {
+  await fill();
+  const request: JobRequest = { kind: 'import', sourceId: 'none', file: 'its end', ours: false };
+  const lost = jobs.start(id, request);
+  const work = jobs.start(id, { kind: 'simulate' });
+  await idle();
+  expect(jobs.maybeJob(lost)).toMatchObject({ state: 'failed', message: 'the thread ended early' });
+  expect(stateOf(work)).toBe('done');
+  const again = jobs.start(id, { kind: 'import', sourceId: 'none', file: 'nowhere', ours: false });
+  await idle();
+  expect(jobs.maybeJob(again)).toMatchObject({ state: 'failed', message: 'no source none' });
+  expect(audit().messageCount).toBe(5);
+});
+
+test('a file that was sent is removed when it has been read; a file of the user stays', async () => {
+  const file = join(root, `${databases}-own.mbox`);
+  writeFileSync(file, MAIL);
+  store
+    .insert(sources)
+    .values({
+      id: 'own',
+      auditId: id,
+      fileName: 'own.mbox',
+      digest: 'x',
+      folder: 'INBOX',
+      bytes: MAIL.length,
+      state: 'importing',
+      firstMessage: 0,
+      messages: 0,
+      statement: '',
+      createdAt: 0,
+    })
+    .run();
+  jobs.start(id, { kind: 'import', sourceId: 'own', file, ours: false });
+  await idle();
+  expect([audit().messageCount, existsSync(file)]).toEqual([5, true]);
+  const copy = jobs.start(id, { kind: 'import', sourceId: 'own', file, ours: true });
+  await idle();
+  expect(stateOf(copy)).toBe('done');
+  await vi.waitFor(() => expect(existsSync(file)).toBe(false));
+});
+
+test('repairs are tried only while nothing else is asked for; what asks for mail goes on', async () => {
+  await fill();
+  const first = jobs.start(id, { kind: 'simulate' });
+  const repairs = jobs.start(id, { kind: 'repairs', finding: 'redundant r1' });
+  expect(jobs.start(id, { kind: 'repairs', finding: 'redundant r1' })).toBe(repairs);
+  const weighed = jobs.start(id, { kind: 'weigh', edits: [] });
+  expect(stateOf(repairs)).toBe('cancelled');
+  await idle();
+  expect([first, weighed].map(stateOf)).toEqual(['done', 'done']);
+});
+
+test('audits are told of their own jobs, and of no others', async () => {
+  await bring('rules.sieve', SCRIPT);
+  const other = createAudit(store, 'another');
+  const told = { here: 0, there: 0 };
+  const stops = [jobs.listen(id, () => told.here++), jobs.listen(other, () => told.there++)];
+  jobs.start(id, { kind: 'simulate' });
+  expect(jobs.isBusy(other)).toBe(false);
+  await idle();
+  expect(told.here).toBeGreaterThanOrEqual(3);
+  expect(told.there).toBe(0);
+  for (const stop of stops) stop();
+  const before = told.here;
+  jobs.start(id, { kind: 'simulate' });
+  await idle();
+  expect(told.here).toBe(before);
+  expect(getAudit(store, other).messageCount).toBe(0);
+});
