@@ -1,3 +1,4 @@
+import { counted } from '../../core/audit/edits';
 import { domainOf, type Valued } from '../../core/audit/stored';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
@@ -132,7 +133,7 @@ function widenable(audit: Audit, flow: Flow, chosen: Bitmap, wanted: readonly nu
       const share = acts / Math.max(1, fired.count()) + acts / Math.max(1, others.count());
       const said = [
         ...(files === undefined ? [] : [`it files into “${files}”, where they lie`]),
-        ...(acts > 0 ? [`it acts on ${acts} others of the same domains or lists`] : []),
+        ...(acts > 0 ? [`it acts on ${counted(acts, 'other')} of the same domains or lists`] : []),
       ];
       if (said.length === 0) return [];
       return [{ id: entry.id, name: entry.name, why: said.join('; '), weight: (files === undefined ? 0 : 2) + share }];
