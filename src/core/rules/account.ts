@@ -24,8 +24,9 @@ export function accountOf({ tests }: Pick<Rule, 'tests'>): string | null {
 /** The same rule for one account, or for all of them. */
 export function forAccount(rule: Rule, address: string | null): Rule {
   const { tests } = rule;
-  const listed = tests.kind === 'all' ? tests.children : [tests];
-  const rest = accountOf(rule) === null ? listed : listed.slice(1);
+  const children = tests.kind === 'all' ? tests.children : [tests];
+  // An all around a single test stays what it is, so that taking the account back gives the very rule.
+  const rest = accountOf(rule) !== null ? children.slice(1) : children.length === 1 ? [tests] : children;
   const all = address === null ? rest : [accountTest(address), ...rest];
   const [only, more] = all;
   return { ...rule, tests: only && !more ? only : { kind: 'all', children: all } };

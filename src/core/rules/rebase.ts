@@ -1,3 +1,4 @@
+import { accountOf } from './account';
 import { applyEdit, type Edit, moveBefore, removal, rewriting, runsOf } from './edit';
 import type { Chain, ChainEntry, Rule } from './rule';
 import { isSame } from './same';
@@ -35,11 +36,16 @@ function carriedOver(base: Chain, edit: Edit, onto: Chain): Rebased {
   if (edit.kind === 'rewrite') return rewrittenOver(base, edit, onto);
   if (edit.kind === 'list') return listChangedOver(edit, onto);
   const entry = onto.entries.find(({ id }) => 'id' in edit && id === edit.id);
-  if (entry && edit.kind === 'switch' && entry.on === edit.on) return { ok: true, edits: [], chain: onto };
-  if (entry?.kind === 'rule' && edit.kind === 'ending' && entry.ending === edit.to) {
-    return { ok: true, edits: [], chain: onto };
-  }
+  if (entry && isDone(entry, edit)) return { ok: true, edits: [], chain: onto };
   return { ok: false, ids: entry ? [entry.id] : [], words: whole.ok ? '' : whole.reason };
+}
+
+/** Whether an edit of one part of a rule has been made by another hand. */
+function isDone(entry: ChainEntry, edit: Edit): boolean {
+  if (edit.kind === 'switch') return entry.on === edit.on;
+  if (entry.kind !== 'rule') return false;
+  if (edit.kind === 'ending') return entry.ending === edit.to;
+  return edit.kind === 'account' && accountOf(entry) === edit.to;
 }
 
 /** To directly before what it would stand before, or what follows that, where it still stands. */
