@@ -3,7 +3,7 @@ import { Bitmap } from '../flow/bitmap';
 import { type AtomBitmaps, anyHolds, holds } from '../flow/conditions';
 import { type EntryFlow, type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
-import { SingleRuns } from '../flow/single';
+import { type SingleRun, SingleRuns } from '../flow/single';
 import { type Chain, type LeafTest, leavesOf, type Rule, type TestTree } from '../rules/rule';
 import { INBOX } from '../sieve/interpret/fate';
 import { groupAlike } from './alike';
@@ -35,6 +35,7 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
   const noFlags = { count: flow.count, flags: new Map<string, Bitmap>() };
   const { none } = flow.fates;
   const runs = new SingleRuns(atoms, flow.count);
+  let own: SingleRun | null | undefined;
   const fates = new Map<number, string>();
   const exempt = new WeakMap<Rule, Bitmap>();
   const ofMessage = (trees: readonly TestTree[]) => !trees.flatMap(leavesOf).some(isFlagTest);
@@ -48,8 +49,12 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
     knows: (other) => atomsOf(other).every((atom) => atoms.has(atomKey(atom))),
     knowsTests: (tree) => leavesOf(tree).every((leaf) => leaf.test !== 'hasflag' && atoms.has(atomKey(leaf))),
     changedBy: (other, among) => {
-      const [before, after] = [runs.maybeRun(chain), runs.maybeRun(other)];
-      if (before && after && among.count() <= FEW) {
+      const count = among.count();
+      if (count === 0) return none;
+      own = own === undefined ? runs.maybeRun(chain) : own;
+      const before = own;
+      const after = before && count <= FEW ? runs.maybeRun(other) : null;
+      if (before && after) {
         const differs = (message: number) => {
           const known = fates.get(message) ?? before(message);
           fates.set(message, known);

@@ -22,17 +22,19 @@ export class SingleRuns {
   /** Null for a chain with script blocks, tests of flags, or actions that only the interpreter knows. */
   maybeRun(chain: Chain): SingleRun | null {
     const rules: Rule[] = [];
+    const held: Bitmap[] = [];
+    const startsRun: boolean[] = [];
+    // A rule that is off is left out: it never fires, but the run of linked rules goes on behind it.
+    let starts = true;
     for (const entry of chain.entries) {
+      if (entry.kind === 'script' || entry.link === 'always') starts = true;
       if (!entry.on) continue;
       if (entry.kind === 'script' || !isPlain(entry)) return null;
       rules.push(entry);
+      held.push(this.#heldBy(entry));
+      startsRun.push(starts);
+      starts = false;
     }
-    const held = rules.map((rule) => this.#heldBy(rule));
-    // A rule that is off is left out: it never fires, but the run of linked rules goes on behind it.
-    const startsRun = rules.map((rule, at) => at === 0 || rule.link === 'always');
-    headsThatAreOff(chain, rules).forEach((at) => {
-      startsRun[at] = true;
-    });
     return (message) => fateOf(rules, held, startsRun, message);
   }
 
@@ -43,21 +45,6 @@ export class SingleRuns {
     this.#held.set(rule, held);
     return held;
   }
-}
-
-/** Indexes of rules that are the first ones on behind the head of their run, where that is off. */
-function headsThatAreOff(chain: Chain, rules: readonly Rule[]): number[] {
-  const found: number[] = [];
-  let at = 0;
-  let fresh = false;
-  for (const entry of chain.entries) {
-    if (entry.kind === 'script' || entry.link === 'always') fresh = true;
-    if (!entry.on || entry.kind === 'script') continue;
-    if (fresh) found.push(at);
-    fresh = false;
-    if (rules[at] === entry) at++;
-  }
-  return found;
 }
 
 const plain = new WeakMap<Rule, boolean>();

@@ -19,14 +19,20 @@ export interface OverlapPair {
  */
 export function overlapPairs(context: AuditContext): OverlapPair[] {
   const { rules, chain, stored, madeUp } = context;
-  return rules.flatMap((a, index) =>
-    rules.slice(index + 1).flatMap((b) => {
-      if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) return [];
-      const meets = (body: MailBody) => body.at(a.place).held.meets(body.at(b.place).held);
-      if (meets(stored)) return [{ a, b, messages: a.held.and(b.held) }];
-      return meets(madeUp) ? [{ a, b, messages: stored.flow.fates.none }] : [];
-    }),
-  );
+  const heldIn = (body: MailBody) => rules.map(({ place }) => body.at(place).held);
+  const [here, there] = [heldIn(stored), heldIn(madeUp)];
+  const meet = (held: readonly Bitmap[], a: number, b: number) => (held[a] as Bitmap).meets(held[b] as Bitmap);
+  const found: OverlapPair[] = [];
+  rules.forEach((a, first) => {
+    for (let second = first + 1; second < rules.length; second++) {
+      const b = rules[second] as RuleFlow;
+      const common = meet(here, first, second);
+      if (!common && !meet(there, first, second)) continue;
+      if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;
+      found.push({ a, b, messages: common ? a.held.and(b.held) : stored.flow.fates.none });
+    }
+  });
+  return found;
 }
 
 /** `overlap`: some message makes both rules hold. Harmless by itself. */
