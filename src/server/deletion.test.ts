@@ -21,6 +21,9 @@ function rowsOf(db: Store, auditId: string): Record<string, number> {
 
 const words = (db: Store): number => db.$client.prepare('select count(*) from message_text').pluck().get() as number;
 
+const writtenAnewAt = (): number =>
+  store.$client.prepare("select v from message_text_config where k = 'deletemerge'").pluck().get() as number;
+
 /** The audit at hand, and another with more messages than go in one step. */
 async function twoAudits(): Promise<[kept: string, doomed: string]> {
   const kept = id;
@@ -48,6 +51,7 @@ test('a deleted audit is gone at once, and every row of it in the end; another k
   expect(rowsOf(store, doomed)).toEqual({});
   expect(rowsOf(store, kept)).toEqual(before);
   expect(words(store)).toBe(5);
+  expect(writtenAnewAt()).toBe(10);
   expect(messagesWithWords(store, maybeAudit(store, kept)?.ordinal ?? 0, 'oak')).toHaveLength(2);
 });
 
@@ -60,6 +64,7 @@ test('what a killed process has left of it goes at the next start, after any of 
     finishDeletions(later);
     expect(rowsOf(later, doomed), `${done} steps`).toEqual({});
     expect(words(later)).toBe(5 * done);
+    expect(writtenAnewAt()).toBe(10);
     later.$client.close();
     goTo(createAudit(store, `round ${done}`));
     expect(rowsOf(store, kept)).not.toEqual({});

@@ -2,17 +2,18 @@ import { and, eq, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
 import type { Store } from './database/open';
 import { audits, messages, rawPieces } from './database/schema';
-import { dropWords } from './words';
+import { dropWords, NEVER, setWrittenAnewAt, USUAL } from './words';
 
 /** Messages that go in one step. */
 const STEP = 2000;
 
 /**
- * Deletes an audit for good, in steps of some ten milliseconds. It is gone for everyone after the first; what a killed
+ * Deletes an audit for good, in steps of less than a tenth of a second. It is gone for everyone after the first; what a killed
  * process has left of it goes at the next start.
  */
 export function* deletion(store: Store, id: string): Steps<void> {
   store.update(audits).set({ deleted: true }).where(eq(audits.id, id)).run();
+  setWrittenAnewAt(store, NEVER);
   const row = store.select().from(audits).where(eq(audits.id, id)).get();
   for (let first = 0; first < (row?.messageCount ?? 0); first += STEP) {
     yield;
@@ -22,6 +23,7 @@ export function* deletion(store: Store, id: string): Steps<void> {
   store.transaction((tx) => {
     if (row) dropWords(tx as unknown as Store, row.ordinal, 0);
     tx.delete(audits).where(eq(audits.id, id)).run();
+    setWrittenAnewAt(tx as unknown as Store, USUAL);
   });
 }
 

@@ -25,6 +25,16 @@ export function dropWords(store: Store, ordinal: number, first: number, end: num
   store.run(sql`delete from message_text where rowid >= ${from} and rowid < ${to}`);
 }
 
+/**
+ * How much of a part of the index may be deleted, in percent, before it is written anew; above 100 never. It is kept in
+ * the database. Writing anew takes up to a second at once, so it is left to the next import while much is deleted in steps.
+ */
+export function setWrittenAnewAt(store: Store, percent: typeof USUAL | typeof NEVER): void {
+  store.run(sql`insert into message_text (message_text, rank) values ('deletemerge', cast(${percent} as integer))`);
+}
+export const USUAL = 10;
+export const NEVER = 101;
+
 export type WordsWhere = 'anywhere' | 'subject' | 'people' | 'body';
 
 /**
