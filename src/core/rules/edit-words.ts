@@ -46,7 +46,9 @@ function togetherWords(edits: readonly Edit[], words: readonly string[]): string
       return `Move ${rules}${last.slice(last.lastIndexOf(last.endsWith(' to the end') ? ' to the end' : ' to directly'))}`;
     }
     case 'rewrite':
-      if (words.every((one) => one.startsWith('Tag “'))) return `Tag ${rules} with ${tagSaid(words[0] ?? '')}`;
+      if (edits.every((edit) => isSame(addedTags(edit), addedTags(first)) && addedTags(edit).length > 0)) {
+        return `Tag ${rules} with ${few(addedTags(first))}`;
+      }
       return edits.every((edit) => edit.kind === 'rewrite' && edit.after.length === edit.before.length - 1)
         ? `Remove ${rules}`
         : null;
@@ -98,14 +100,13 @@ function listWords({ from, to }: Extract<Edit, { kind: 'list' }>): string {
   return `In the list “${from.name}”: ${said.join(', ') || 'change the order'}`;
 }
 
-const tagSaid = (words: string): string => words.slice(words.lastIndexOf('“'));
-
 const few = (keys: readonly string[]): string =>
   keys.length <= 2 ? keys.map((key) => `“${key}”`).join(' and ') : `“${keys[0]}” and ${keys.length - 1} more`;
 
-function rewriteWords({ before, after }: Extract<Edit, { kind: 'rewrite' }>): string {
+function rewriteWords(edit: Extract<Edit, { kind: 'rewrite' }>): string {
+  const { before, after } = edit;
   const [old, made] = [listed(before), listed(after)];
-  const tagged = tagWords(before, after);
+  const tagged = tagWords(edit);
   if (tagged !== null) return tagged;
   if (before.length === 0) return after.length === 0 ? 'Rewrite the closing comments' : `Add ${made}`;
   if (after.length === 0) return `Remove ${old}`;
@@ -113,12 +114,24 @@ function rewriteWords({ before, after }: Extract<Edit, { kind: 'rewrite' }>): st
 }
 
 /** Where nothing but the tags of one rule changes. */
-function tagWords(before: readonly ChainEntry[], after: readonly ChainEntry[]): string | null {
-  const [old, made] = [before[0], after[0]];
-  if (before.length !== 1 || after.length !== 1 || old?.kind !== 'rule' || made?.kind !== 'rule') return null;
-  if (isSame(old.tags ?? [], made.tags ?? []) || !isSame({ ...old, tags: [] }, { ...made, tags: [] })) return null;
-  const added = made.tags?.filter((tag) => !old.tags?.includes(tag)) ?? [];
+function tagWords(edit: Extract<Edit, { kind: 'rewrite' }>): string | null {
+  const [made] = edit.after;
+  if (!made || !changesOnlyTags(edit)) return null;
+  const added = addedTags(edit);
   return added.length > 0 ? `Tag “${made.name}” with ${few(added)}` : `Take tags off “${made.name}”`;
+}
+
+function changesOnlyTags({ before, after }: Extract<Edit, { kind: 'rewrite' }>): boolean {
+  const [old, made] = [before[0], after[0]];
+  if (before.length !== 1 || after.length !== 1 || old?.kind !== 'rule' || made?.kind !== 'rule') return false;
+  return !isSame(old.tags ?? [], made.tags ?? []) && isSame({ ...old, tags: [] }, { ...made, tags: [] });
+}
+
+/** Tags that an edit gives to its rule, where it does nothing else. */
+function addedTags(edit: Edit): readonly string[] {
+  if (edit.kind !== 'rewrite' || !changesOnlyTags(edit)) return [];
+  const [old, made] = [edit.before[0], edit.after[0]].map((entry) => (entry?.kind === 'rule' && entry.tags) || []);
+  return (made ?? []).filter((tag) => !old?.includes(tag));
 }
 
 function listed(entries: readonly ChainEntry[]): string {

@@ -20,13 +20,12 @@ export const formatPart = (part: number, whole: number): string => `${number.for
 export const messagesWord = (count: number): string =>
   `${number.format(count)} ${count === 1 ? 'message' : 'messages'}`;
 
+const UNITS = ['KB', 'MB', 'GB'] as const;
+
 export function formatBytes(bytes: number): string {
-  for (const [unit, size] of [
-    ['GB', 1024 ** 3],
-    ['MB', 1024 ** 2],
-    ['KB', 1024],
-  ] as const) {
-    if (bytes >= size) return `${(bytes / size).toFixed(1)} ${unit}`;
-  }
-  return `${bytes} bytes`;
+  if (bytes < 1024) return `${bytes} ${bytes === 1 ? 'byte' : 'bytes'}`;
+  // What would be shown as 1024.0 of a unit is 1.0 of the next.
+  const fits = UNITS.findIndex((_, at) => bytes / 1024 ** (at + 1) < 1023.95);
+  const at = fits < 0 ? UNITS.length - 1 : fits;
+  return `${(bytes / 1024 ** (at + 1)).toFixed(1)} ${UNITS[at]}`;
 }
