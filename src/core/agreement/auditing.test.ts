@@ -6,7 +6,7 @@ import { MailGatherer } from '../audit/from-messages';
 import { AuditMemory } from '../audit/memory';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
-import { runFlow } from '../flow/flow';
+import { type EntryFlow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { type MailMessage, readMessage } from '../mail/message';
 import { compareChains } from '../reason/equivalence';
@@ -285,5 +285,74 @@ describe('metamorphic: what an audit says changes nothing, changes nothing', () 
     for (const kind of ['redundant', 'subsumed-test']) {
       expect([kind, (counts.get(kind) ?? 0) > 5]).toEqual([kind, true]);
     }
+  });
+});
+
+describe('what is said of stored mail', () => {
+  const mail = SMALL_MESSAGES.filter((_, index) => index % 4 === 0);
+  const columns = new MemoryColumns();
+  for (const message of mail) columns.add(message, SMALL_ENVELOPE);
+
+  /** For each kind, for which messages it should be stated, as the interpreter and the flow of the rules have it. */
+  const wanted: Readonly<Record<string, (of: Story, a: string, b: string) => (message: number) => boolean>> = {
+    overlap:
+      ({ at }, a, b) =>
+      (message) =>
+        at(a).held.has(message) && at(b).held.has(message),
+    'runs-on':
+      ({ at }, a, b) =>
+      (message) =>
+        at(a).fired.has(message) && at(b).fired.has(message),
+    'cut-short':
+      ({ at }, a, b) =>
+      (message) =>
+        at(a).stopped.has(message) && at(b).held.has(message),
+    loss:
+      ({ at, fates }, a) =>
+      (message) => {
+        const [folders, addresses] = JSON.parse(fates[message] as string) as [unknown[], unknown[]];
+        return at(a).fired.has(message) && folders.length + addresses.length === 0;
+      },
+    redundant:
+      ({ at }, a) =>
+      (message) =>
+        at(a).fired.has(message),
+    'order-conflict': ({ chain, at, fates }, a, b) => {
+      const edit = moveBefore(chain, b, a);
+      const moved = edit && applyEdit(chain, edit);
+      const after = moved?.ok ? fatesOf(moved.chain, mail) : [];
+      return (message) => at(a).held.has(message) && at(b).held.has(message) && fates[message] !== after[message];
+    },
+  };
+  interface Story {
+    readonly chain: Chain;
+    readonly fates: readonly string[];
+    readonly at: (id: string) => EntryFlow;
+  }
+
+  test('is so of these very messages and of no others, by the interpreter', { timeout: CHAINS * 1000 }, () => {
+    const counts = new Map<string, number>();
+    fc.assert(
+      fc.property(fc.array(smallRule, { minLength: 2, maxLength: 6 }), (rules) => {
+        const chain = chainOf(rules);
+        const atoms = evaluateAtoms(atomsOf(chain), columns);
+        const { entries } = runFlow(chain, atoms, columns.count);
+        const fates = fatesOf(chain, mail);
+        const at = (id: string) => entries.find(({ entry }) => entry.id === id) as EntryFlow;
+        for (const {
+          kind,
+          rules: [a = '', b = ''],
+          messages,
+          witness,
+        } of audited(chain, mail)) {
+          const isSo = wanted[kind]?.({ chain, fates, at }, a, b);
+          if (!isSo || witness) continue;
+          counts.set(kind, (counts.get(kind) ?? 0) + 1);
+          expect([kind, a, b, [...messages]]).toEqual([kind, a, b, mail.map((_, number) => number).filter(isSo)]);
+        }
+      }),
+      { numRuns: CHAINS },
+    );
+    for (const kind of Object.keys(wanted)) expect([kind, (counts.get(kind) ?? 0) > 10]).toEqual([kind, true]);
   });
 });
