@@ -1,7 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { readMessage } from '../../mail/message';
 import { chainFromSieve } from '../../rules/from-sieve';
 import { type Chain, conditionOf, type LeafTest, type NamedList, type Rule, type TestTree } from '../../rules/rule';
+import { fateKey } from '../../sieve/interpret/fate';
+import { interpreter } from '../../sieve/interpret/interpret';
+import { parse } from '../../sieve/parse';
 import { prepareScript } from '../prepare';
 import { DEFAULT_CHOICES, rewriteFor } from '../rewrite';
 import { NO_LIMITS, type Target } from '../target';
@@ -359,4 +363,49 @@ describe('answers', () => {
       'nobody is notified',
     ]);
   });
+});
+
+describe('without subaddress (RFC 5233)', () => {
+  const piece = fc.string({ unit: fc.constantFrom('a', 'b', '+', '*', '?'), maxLength: 5 });
+  const runs = (script: string, locals: readonly string[]) => {
+    const run = interpreter(parse(script).script);
+    return locals.map((local) => {
+      const text = `From: <${local}@x.example>\nTo: me@mill.example\n\n`;
+      const message = readMessage(new TextEncoder().encode(text));
+      return fateKey(run(message, { from: `${local}@x.example`, to: 'me@mill.example' }).fate);
+    });
+  };
+
+  test.each(['address', 'envelope'])(
+    '%s: the same user and detail are found, but for details with a plus sign',
+    (name) => {
+      let found = 0;
+      fc.assert(
+        fc.property(
+          fc.constantFrom('user', 'detail'),
+          fc.uniqueArray(piece, { minLength: 1, maxLength: 3 }),
+          fc.uniqueArray(fc.constantFrom('a', 'b', 'a+', 'a+b', 'ab+a', '+b', 'b+a+b', 'a++', 'a*', 'a+?'), {
+            minLength: 3,
+          }),
+          (part, keys, locals) => {
+            const script = `require ["subaddress", "envelope", "fileinto"];\n# A\nif ${name} :${part} "from" ${JSON.stringify(keys)} { fileinto "A"; }\n`;
+            const { text, costs } = prepareScript(
+              chainFromSieve(script).chain,
+              server(['fileinto', 'envelope']),
+              DEFAULT_CHOICES,
+            );
+            expect(text).not.toContain('subaddress');
+            expect(costs.map(({ words }) => words)).toEqual(['user and detail are told apart by the plus sign alone']);
+            const longer = (local: string) => part === 'detail' && local.split('+').length > 2;
+            const told = locals.filter((local) => !longer(local));
+            const [before, after] = [runs(script, told), runs(text, told)];
+            found += before.filter((fate) => fate.includes('"A"')).length;
+            expect(after).toEqual(before);
+          },
+        ),
+        { numRuns: 300 },
+      );
+      expect(found).toBeGreaterThan(20);
+    },
+  );
 });

@@ -18,7 +18,12 @@ function byLocalPart(test: LeafTest): TestTree | null {
   const { name, bound } = found;
   const [part, match] = [bound.tag('address-part'), bound.tag('match-type') ?? 'is'];
   if (match !== 'is' || (part !== 'user' && part !== 'detail')) return null;
-  const keys = bound.strings('key-list').map(escaped);
+  const keys = bound
+    .strings('key-list')
+    .filter((key) => part === 'detail' || !key.includes('+'))
+    .map(escaped);
+  // No user has a plus sign in it.
+  if (keys.length === 0) return { kind: 'any', children: [] };
   const comparator = comparatorOf(bound);
   const forms = part === 'detail' ? keys.map((key) => `*+${key}`) : keys.flatMap((key) => [key, `${key}+*`]);
   const sought = { part: 'localpart', match: 'matches', comparator, keys: forms } as const;
