@@ -35,7 +35,13 @@ export const treeShape: z.ZodType<TestTree> = z.lazy(() =>
 const flags = list.nullable();
 const actionShape: z.ZodType<Action> = z.discriminatedUnion('action', [
   z.object({ action: z.literal('keep'), flags }),
-  z.object({ action: z.literal('fileinto'), folder: words, copy: z.boolean(), flags }),
+  z.object({
+    action: z.literal('fileinto'),
+    folder: words,
+    copy: z.boolean(),
+    create: z.literal(true).optional(),
+    flags,
+  }),
   z.object({ action: z.literal('redirect'), address: words, copy: z.boolean() }),
   z.object({ action: z.literal('discard') }),
   z.object({ action: z.enum(['setflag', 'addflag', 'removeflag']), flags: list }),

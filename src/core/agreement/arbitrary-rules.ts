@@ -86,7 +86,16 @@ function outermost(found: TestTree): TestTree {
 const flags = fc.option(fc.array(fc.constantFrom('\\seen', 'oak', '\\flagged'), { minLength: 1, maxLength: 2 }));
 const folder = word.map((name) => name || 'x');
 const action: fc.Arbitrary<Action> = fc.oneof(
-  fc.record({ action: fc.constant('fileinto' as const), folder, copy: fc.boolean(), flags }),
+  fc.record(
+    {
+      action: fc.constant('fileinto' as const),
+      folder,
+      copy: fc.boolean(),
+      flags,
+      create: fc.constant(true as const),
+    },
+    { requiredKeys: ['action', 'folder', 'copy', 'flags'] },
+  ),
   fc.record({ action: fc.constant('keep' as const), flags }),
   fc.record({ action: fc.constant('redirect' as const), address: fc.constant('ann@mill.example'), copy: fc.boolean() }),
   fc.constant<Action>({ action: 'discard' }),

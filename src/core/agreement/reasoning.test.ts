@@ -135,9 +135,9 @@ describe('equivalence, against all small messages', () => {
   });
 
   test('actions that are not understood may file', () => {
-    const rules = (text: string) => chainFromSieve(`require ["fileinto", "mailbox"];\n${text}`).chain;
-    const filed = rules('if true { fileinto :create "A"; }');
-    const kept = rules('if true { fileinto :create "A"; keep; }');
+    const rules = (text: string) => chainFromSieve(`require ["fileinto", "special-use"];\n${text}`).chain;
+    const filed = rules('if true { fileinto :specialuse "\\\\Archive" "A"; }');
+    const kept = rules('if true { fileinto :specialuse "\\\\Archive" "A"; keep; }');
     expect(compareChains(filed, kept).verdict).not.toBe('equivalent');
     expect(compareChains(filed, filed).verdict).toBe('equivalent');
   });

@@ -23,7 +23,7 @@ interface Letter {
 const ME = 'me@mill.example';
 
 function found(rules: string, letters: readonly Letter[]) {
-  const needs = '"fileinto", "imap4flags", "copy"';
+  const needs = '"fileinto", "imap4flags", "copy", "mailbox"';
   const { chain, diagnostics } = chainFromSieve(`require [${needs}];\n${rules}\n`);
   expect(diagnostics).toEqual([]);
   const columns = new MemoryColumns();
@@ -131,6 +131,22 @@ describe('hidden-unread, unprotected, placement-disagrees', () => {
   });
 });
 
+describe('folders that are made where there are none', () => {
+  test('are folders as any: what disagrees with them, and what is cut short', () => {
+    const rules = (create: string) =>
+      [
+        `if header :contains "subject" "oak" { fileinto ${create} "Oak"; }`,
+        `if header :contains "subject" "beam" { fileinto ${create} "Beams"; stop; }`,
+        `if header :contains "from" "ann" { fileinto :copy ${create} "Ann"; }`,
+      ].join('\n');
+    const letters = [{ subject: 'oak beam' }, { subject: 'beam' }];
+    const keys = (create: string) => found(rules(create), letters).map(({ key }) => key);
+    expect(keys(':create')).toContain('runs-on r1 r2');
+    expect(keys(':create')).toContain('cut-short r2 r3');
+    expect(keys(':create')).toEqual(keys(''));
+  });
+});
+
 describe('exceptions', () => {
   const rule =
     'if allof (header :contains "subject" "oak", not address :is "from" "tom@oak.example") { fileinto "Oak"; }';
@@ -186,5 +202,9 @@ describe('forward-risk, idle, missing-folder', () => {
     expect(messagesOf('missing-folder', rule, [{ subject: 'oak' }])).toEqual([]);
     expect(messagesOf('missing-folder', rule, [{ subject: 'oak' }, { folder: 'Sent' }])).toEqual([[0]]);
     expect(messagesOf('missing-folder', rule, [{ subject: 'oak' }, { folder: 'Oak' }])).toEqual([]);
+    const letters = [{ subject: 'oak' }, { folder: 'Sent' }];
+    expect(messagesOf('missing-folder', rule.replace('"Oak"', ':create "Oak"'), letters)).toEqual([]);
+    const [finding] = found(rule, letters).filter(({ kind }) => kind === 'missing-folder');
+    expect(finding?.repairs.map(({ title }) => title)).toContain('Let “Rule 1” make “Oak” where there is none');
   });
 });

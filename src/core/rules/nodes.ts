@@ -96,13 +96,14 @@ export function readAction(node: CommandNode): Action | null {
 function readPlainAction(node: CommandNode, bound: Bound): Action | null {
   const flags = bound.tag('flags') === null ? null : bound.strings('flags');
   const copy = bound.tag('copy') !== null;
-  const beyond = [...bound.tags.keys()].some((group) => group !== 'copy' && group !== 'flags');
+  const create = bound.tag('create') === null ? {} : { create: true as const };
+  const beyond = [...bound.tags.keys()].some((group) => group !== 'copy' && group !== 'flags' && group !== 'create');
   if (beyond) return null;
   switch (node.name) {
     case 'keep':
       return { action: 'keep', flags };
     case 'fileinto':
-      return { action: 'fileinto', folder: bound.string('mailbox'), copy, flags };
+      return { action: 'fileinto', folder: bound.string('mailbox'), copy, flags, ...create };
     case 'redirect':
       return { action: 'redirect', address: bound.string('address'), copy };
     case 'discard':
@@ -186,7 +187,8 @@ export function actionNode(action: Action): CommandNode {
       return command('keep', flagArguments(action.flags));
     case 'fileinto': {
       const copy = action.copy ? [tag('copy')] : [];
-      return command('fileinto', [...copy, ...flagArguments(action.flags), string(action.folder)]);
+      const create = action.create ? [tag('create')] : [];
+      return command('fileinto', [...copy, ...create, ...flagArguments(action.flags), string(action.folder)]);
     }
     case 'redirect':
       return command('redirect', [...(action.copy ? [tag('copy')] : []), string(action.address)]);

@@ -93,9 +93,16 @@ export type LeafTest =
 
 /** What a rule may do: what the interpreter may find a script to do, but for what depends on the message. */
 export type Action =
-  | Exclude<Taken, { action: 'reject' | 'reply' }>
+  | Exclude<Taken, { action: 'reject' | 'reply' | 'fileinto' }>
+  | Fileinto
   /** Any other action of Sieve, as it is written. */
   | { readonly action: 'sieve'; readonly name: string; readonly text: string };
+
+/** Files a message or, with `copy`, a copy of it. */
+export type Fileinto = Extract<Taken, { action: 'fileinto' }> & {
+  /** Whether the folder is made where there is none (RFC 5490 section 3.2); it changes no fate. */
+  readonly create?: true;
+};
 
 /** The condition under which a rule that is reached fires: its tests hold and no exception does. */
 export function conditionOf(rule: Rule): TestTree {

@@ -97,7 +97,7 @@ export function actionWords(action: Action): string {
     case 'keep':
       return `keep in the inbox${withFlags(action.flags)}`;
     case 'fileinto':
-      return `${action.copy ? 'put a copy into' : 'file into'} ${quoted(action.folder)}${withFlags(action.flags)}`;
+      return `${action.copy ? 'put a copy into' : 'file into'} ${quoted(action.folder)}${action.create ? ', made where there is none' : ''}${withFlags(action.flags)}`;
     case 'redirect':
       return `${action.copy ? 'send a copy to' : 'redirect to'} ${action.address}`;
     case 'discard':

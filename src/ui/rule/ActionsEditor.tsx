@@ -115,6 +115,15 @@ function ActionEditor({ action, offers, put }: OneProps) {
             checked={action.copy}
             onChange={(event) => put({ ...action, copy: event.currentTarget.checked })}
           />
+          <Checkbox
+            size="xs"
+            label="made where there is none"
+            checked={action.create === true}
+            onChange={(event) => {
+              const { create: _, ...rest } = action;
+              put(event.currentTarget.checked ? { ...rest, create: true } : rest);
+            }}
+          />
           <Marked flags={action.flags} onChange={(flags) => put({ ...action, flags })} />
         </div>
       );

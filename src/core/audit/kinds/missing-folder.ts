@@ -7,17 +7,18 @@ import type { Finding, Repair } from '../finding';
 
 /**
  * `missing-folder`: a rule files into a folder in which no stored mail lies, so that it does not exist as far as is known.
- * What a server does then is its own affair (RFC 5228 section 4.1): it makes the folder, keeps the mail, or fails. Nothing is
+ * What a server does then is its own affair (RFC 5228 section 4.1): it makes the folder, keeps the mail, or fails; unless the
+ * rule itself has the folder made (RFC 5490 section 3.2). Nothing is
  * stated where only one folder is known, since folders were then not told apart.
  */
 export function missingFolders({ chain, rules, mail }: AuditContext): Finding[] {
   const { folders } = mail.mail;
   if (folders === null || folders.size < 2) return [];
   return rules.flatMap(({ entry, fired }) => {
-    const copies = entry.actions.flatMap((action) =>
-      action.action === 'fileinto' && action.copy ? [action.folder] : [],
-    );
-    const missing = [...foldersOf(entry), ...copies].filter((folder) => !folders.has(folder));
+    const filed = entry.actions.filter((action) => action.action === 'fileinto');
+    const copies = filed.flatMap(({ copy, folder }) => (copy ? [folder] : []));
+    const made = filed.flatMap(({ create, folder }) => (create ? [folder] : []));
+    const missing = [...foldersOf(entry), ...copies].filter((folder) => !folders.has(folder) && !made.includes(folder));
     if (missing.length === 0) return [];
     const known = nearest(missing[0] as string, folders);
     return [
@@ -33,6 +34,7 @@ export function missingFolders({ chain, rules, mail }: AuditContext): Finding[] 
         strength: null,
         repairs: [
           ...(known ? [elsewhere(chain, entry, missing, known)] : []),
+          beingMade(chain, entry, missing),
           inInbox(chain, entry, missing),
           ...withoutRule(chain, entry),
         ],
@@ -64,6 +66,13 @@ function elsewhere(chain: Chain, rule: Rule, missing: readonly string[], folder:
     action.action === 'fileinto' && missing.includes(action.folder) ? { ...action, folder } : action,
   );
   return rewrite(chain, rule, { ...rule, actions }, `Let “${rule.name}” file into “${folder}”, which exists`);
+}
+
+function beingMade(chain: Chain, rule: Rule, missing: readonly string[]): Repair {
+  const actions = rule.actions.map((action) =>
+    action.action === 'fileinto' && missing.includes(action.folder) ? { ...action, create: true as const } : action,
+  );
+  return rewrite(chain, rule, { ...rule, actions }, `Let “${rule.name}” make ${listed(missing)} where there is none`);
 }
 
 function inInbox(chain: Chain, rule: Rule, missing: readonly string[]): Repair {

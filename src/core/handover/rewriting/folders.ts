@@ -1,4 +1,4 @@
-import { readWrittenAction } from '../../rules/as-written';
+import { actionNode, readAction } from '../../rules/nodes';
 import type { Action } from '../../rules/rule';
 import { type Transformation, withActions } from './transformation';
 
@@ -17,25 +17,27 @@ export const withoutFileinto: Transformation = {
 /** Without `mailbox` (RFC 5490): no folder is made on the way; those named have to be there before. */
 export const withoutMailbox: Transformation = {
   without: 'mailbox',
-  rewrite: (rule) => {
-    const rewritten = withActions(rule, (action) => [withoutTag(action, ':create')]);
-    return { rule: rewritten, cost: 'its folders must be made by hand' };
-  },
+  rewrite: (rule) => ({
+    rule: withActions(rule, (action) => [withoutTag(action, 'create')]),
+    cost: 'its folders must be made by hand',
+  }),
 };
 
 /** Without `special-use` (RFC 8579): mail goes into the folder by its name. */
 export const withoutSpecialUse: Transformation = {
   without: 'special-use',
   rewrite: (rule) => ({
-    rule: withActions(rule, (action) => [withoutTag(action, /:specialuse\s+"(?:[^"\\]|\\.)*"/)]),
+    rule: withActions(rule, (action) => [withoutTag(action, 'specialuse')]),
     cost: 'the folder is found by its name alone',
   }),
 };
 
-/** An action that is kept as Sieve, without one tag; the same action where it has none. */
-function withoutTag(action: Action, tag: string | RegExp): Action {
-  if (action.action !== 'sieve' || action.name !== 'fileinto') return action;
-  // Strings stand behind the tags, so that the first place is that of the tag.
-  const reading = readWrittenAction(action.text.replace(tag, ''));
-  return reading.ok ? reading.said : action;
+/** A filing without one tag and what belongs to the tag; any other action as it is. */
+function withoutTag(action: Action, name: 'create' | 'specialuse'): Action {
+  const files = action.action === 'fileinto' || (action.action === 'sieve' && action.name === 'fileinto');
+  if (!files) return action;
+  const node = actionNode(action);
+  const at = node.args.findIndex((argument) => argument.kind === 'tag' && argument.name === name);
+  if (at < 0) return action;
+  return readAction({ ...node, args: node.args.toSpliced(at, name === 'specialuse' ? 2 : 1) }) ?? action;
 }

@@ -409,3 +409,41 @@ describe('without subaddress (RFC 5233)', () => {
     },
   );
 });
+
+describe('folders', () => {
+  /** An action as it is said to a server with some capabilities, what that costs, and the folders to be made by hand. */
+  const filed = (action: string, capabilities: readonly string[]) => {
+    const requires = ['fileinto', 'mailbox', 'special-use', 'copy'];
+    const script = `require ${JSON.stringify(requires)};\n# A\nif exists "subject" { ${action} }\n`;
+    const { text, costs, folders } = prepareScript(chainFromSieve(script).chain, server(capabilities), DEFAULT_CHOICES);
+    const body = /\{\n([\s\S]*?)\n\}/.exec(text)?.[1] ?? '';
+    return [body.replace(/\s+/g, ' ').trim(), costs.map(({ words }) => words).join('; '), folders.join(' ')];
+  };
+
+  test.each([
+    ['fileinto :create "A";', ['fileinto', 'mailbox'], 'fileinto :create "A";', '', 'A'],
+    ['fileinto :create "A";', ['fileinto'], 'fileinto "A";', 'its folders must be made by hand', 'A'],
+    [
+      'fileinto :copy :create "say :create";',
+      ['fileinto', 'copy'],
+      'fileinto :copy "say :create";',
+      'its folders must be made by hand',
+      'say :create',
+    ],
+    [
+      'fileinto :specialuse "\\\\Archive" :create ":specialuse \\"x\\"";',
+      ['fileinto', 'mailbox'],
+      'fileinto :create ":specialuse \\"x\\"";',
+      'the folder is found by its name alone',
+      ':specialuse "x"',
+    ],
+  ])('RFC 5490, RFC 8579: %s for %j', (action, capabilities, said, cost, folders) => {
+    expect(filed(action, capabilities)).toEqual([said, cost, folders]);
+  });
+
+  test('without fileinto what is filed stays in the inbox, whether the folder would be made or not', () => {
+    const [said, cost, folders] = filed('fileinto :create "A";', []);
+    expect([said, folders]).toEqual(['keep;', '']);
+    expect(cost).toContain('what it files stays in the inbox');
+  });
+});
