@@ -111,12 +111,14 @@ function ActionEditor({ action, offers, put }: OneProps) {
           />
           <Checkbox
             size="xs"
+            mr="xs"
             label="as a copy: it is kept elsewhere too"
             checked={action.copy}
             onChange={(event) => put({ ...action, copy: event.currentTarget.checked })}
           />
           <Checkbox
             size="xs"
+            mr="xs"
             label="made where there is none"
             checked={action.create === true}
             onChange={(event) => {
