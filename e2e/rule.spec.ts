@@ -83,6 +83,11 @@ test('a new rule by keyboard and as Sieve; tests are moved, and what is wrong is
 
   const sieve = page.getByRole('textbox', { name: 'The rule as Sieve' });
   await expect(sieve).toHaveValue(/fileinto "Works\/Kiln";/);
+  await form(page).getByRole('checkbox', { name: 'made where there is none' }).check();
+  await expect(sieve).toHaveValue(/fileinto :create "Works\/Kiln";/);
+  await expect(effect(page).getByText(/file into “Works\/Kiln”, made where there is none;/)).toBeVisible();
+  await form(page).getByRole('checkbox', { name: 'made where there is none' }).uncheck();
+  await expect(sieve).toHaveValue(/fileinto "Works\/Kiln";/);
   await sieve.fill('# Kiln\nif header :regex "subject" "(kiln" { keep; }');
   await expect(effect(page).getByText(/this regular expression cannot be used/)).toBeVisible();
   await sieve.fill(
