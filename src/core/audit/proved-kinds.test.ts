@@ -1,0 +1,202 @@
+import { describe, expect, test } from 'vitest';
+import { evaluateAtoms } from '../flow/atoms';
+import { MemoryColumns } from '../flow/columns';
+import { runFlow } from '../flow/flow';
+import { atomsOf } from '../flow/program';
+import { chainFromSieve } from '../rules/from-sieve';
+import type { Chain, Rule } from '../rules/rule';
+import { auditChain } from './catalogue';
+import type { FindingKind } from './finding';
+import { MailGatherer } from './from-messages';
+
+/** Kinds that are proved of the rules alone, each at what it states and at what it lets be; no mail is at hand. */
+
+const NEEDS = ['fileinto', 'imap4flags', 'copy', 'envelope', 'variables'];
+
+const chainOf = (rules: readonly string[]): Chain => {
+  const { chain, diagnostics } = chainFromSieve(`require ${JSON.stringify(NEEDS)};\n${rules.join('\n')}\n`);
+  expect(diagnostics).toEqual([]);
+  return chain;
+};
+
+/** What is proved, as the kind with the numbers of its rules. */
+function proved(chain: Chain, kinds: readonly FindingKind[]): string[] {
+  const columns = new MemoryColumns();
+  const atoms = evaluateAtoms(atomsOf(chain), columns);
+  const input = { chain, flow: runFlow(chain, atoms, 0), atoms, mail: new MailGatherer().mail([]) };
+  return auditChain(input, { now: 0 }).findings.flatMap(({ kind, certainty, rules }) =>
+    kinds.includes(kind) && certainty === 'proved' ? [`${kind} ${rules.join(' ')}`] : [],
+  );
+}
+
+/** The chain with so many rules behind it that it is not compared as a whole any more; they are off, and change nothing. */
+function long(chain: Chain): Chain {
+  const [first] = chain.entries.filter((entry) => entry.kind === 'rule');
+  const off = Array.from(
+    { length: 81 },
+    (_, at) => ({ ...(first as Rule), id: `off${at}`, on: false, link: 'always' }) as Rule,
+  );
+  return { ...chain, entries: [...chain.entries, ...off] };
+}
+
+const subject = (words: string, does: string, how = ':contains') => `if header ${how} "subject" "${words}" { ${does} }`;
+const OAK = 'fileinto "Oak";';
+
+type Row = readonly [name: string, rules: readonly string[], stated: readonly string[]];
+
+const table = (kind: FindingKind, rows: readonly Row[]) =>
+  describe(kind, () => {
+    test.each(rows)('%s', (_, rules, stated) => {
+      expect(proved(chainOf(rules), [kind])).toEqual(stated);
+    });
+  });
+
+table('contradiction', [
+  [
+    'two values of one field that occurs once',
+    [`if allof (header "subject" "a", header "subject" "b") { ${OAK} }`],
+    ['contradiction r1'],
+  ],
+  [
+    'two values of a field that may occur twice',
+    [`if allof (header "received" "a", header "received" "b") { ${OAK} }`],
+    [],
+  ],
+  [
+    'larger than large and smaller than small',
+    [`if allof (size :over 2K, size :under 1K) { ${OAK} }`],
+    ['contradiction r1'],
+  ],
+  ['sizes between which there is one', [`if allof (size :over 1K, size :under 1026) { ${OAK} }`], []],
+  [
+    'a key that is tested for and exempt',
+    [`if allof (header "subject" "a", not header "subject" "A") { ${OAK} }`],
+    ['contradiction r1'],
+  ],
+  [
+    'exempt in another case that is another value',
+    [
+      `if allof (header :comparator "i;octet" "subject" "a", not header :comparator "i;octet" "subject" "A") { ${OAK} }`,
+    ],
+    [],
+  ],
+]);
+
+table('shadowed', [
+  [
+    'a longer word behind a shorter one that ends',
+    [subject('oak', 'stop;'), subject('oak beam', OAK)],
+    ['shadowed r2 r1'],
+  ],
+  ['a longer word behind a shorter one that goes on', [subject('oak', 'addflag "oak";'), subject('oak beam', OAK)], []],
+  [
+    'by two together, and by neither alone',
+    ['if exists "x-tag" { stop; }', 'if not exists "x-tag" { stop; }', subject('oak', OAK)],
+    ['shadowed r3 r1 r2'],
+  ],
+  [
+    'an address of a domain that ended before',
+    ['if address :domain "from" "oak.example" { stop; }', `if address "from" "tom@oak.example" { ${OAK} }`],
+    ['shadowed r2 r1'],
+  ],
+  [
+    'an address of a domain below it',
+    ['if address :domain "from" "oak.example" { stop; }', `if address "from" "tom@yard.oak.example" { ${OAK} }`],
+    [],
+  ],
+]);
+
+const REDUNDANT: readonly Row[] = [
+  ['the same twice', [subject('oak', OAK), subject('oak', OAK)], ['redundant r1', 'redundant r2']],
+  ['a narrower one behind a wider one that goes on', [subject('oak', OAK), subject('oak beam', OAK)], ['redundant r2']],
+  ['a narrower one before a wider one', [subject('oak beam', OAK), subject('oak', OAK)], ['redundant r1']],
+  [
+    'a narrower one that ends, directly before a wider one that does',
+    [subject('oak beam', `${OAK} stop;`), subject('oak', `${OAK} stop;`)],
+    ['redundant r1'],
+  ],
+  [
+    'the same, with one between that acts on such mail',
+    [subject('oak beam', `${OAK} stop;`), subject('beam', 'fileinto "Beams";'), subject('oak', `${OAK} stop;`)],
+    [],
+  ],
+  ['into another folder', [subject('oak', OAK), subject('oak beam', 'fileinto "Beams";')], []],
+  [
+    'with flags set between them',
+    [subject('oak', OAK), subject('beam', 'addflag "\\\\Flagged";'), subject('oak beam', OAK)],
+    [],
+  ],
+  [
+    'with flags set between them, for other mail alone',
+    [subject('oak', OAK, ':is'), subject('lime', 'addflag "\\\\Flagged";', ':is'), subject('oak', OAK, ':is')],
+    ['redundant r1', 'redundant r3'],
+  ],
+];
+table('redundant', REDUNDANT);
+
+describe('redundant, of a chain too long to be compared as a whole', () => {
+  test.each(REDUNDANT)('%s: nothing is stated that is not of the short one', (_, rules, stated) => {
+    const found = proved(long(chainOf(rules)), ['redundant']);
+    expect(stated).toEqual(expect.arrayContaining(found));
+  });
+  test('what stands beside one that does the same is found all the same', () => {
+    expect(proved(long(chainOf([subject('oak', OAK), subject('oak beam', OAK)])), ['redundant'])).toEqual([
+      'redundant r2',
+    ]);
+    const three = chainOf([
+      subject('oak beam', `${OAK} stop;`),
+      subject('lime', 'fileinto "Lime";'),
+      subject('oak', `${OAK} stop;`),
+    ]);
+    // Mail about oak beams and lime would be filed with the lime as well.
+    expect(proved(long(three), ['redundant'])).toEqual([]);
+  });
+  test('not the head of a run, without which the rules linked to it would be tried', () => {
+    const run = chainOf([
+      subject('oak', OAK),
+      `if header :contains "subject" "oak beam" { ${OAK} }\nelsif exists "x" { discard; }`,
+    ]);
+    expect(proved(long(run), ['redundant'])).not.toContain('redundant r2');
+  });
+  test('nor with a script between them, which may do anything', () => {
+    const block = 'set "a" "b";\nif string "${a}" "b" { addflag "\\\\Seen"; }';
+    const chain = chainOf([subject('oak', OAK), block, subject('oak beam', OAK)]);
+    expect(chain.entries.map(({ kind }) => kind)).toContain('script');
+    expect(proved(long(chain), ['redundant'])).toEqual([]);
+  });
+});
+
+table('mergeable', [
+  ['neighbours that do the same', [subject('oak', OAK), subject('ash', OAK)], ['mergeable r1 r2']],
+  ['neighbours, one of which ends', [subject('oak', `${OAK} stop;`), subject('ash', OAK)], []],
+  [
+    'across one that files elsewhere and goes on',
+    [subject('oak', OAK), subject('elm', 'fileinto "Elm";'), subject('ash', OAK)],
+    ['mergeable r1 r3'],
+  ],
+  ['across one that ends', [subject('oak', OAK), subject('elm', 'fileinto "Elm"; stop;'), subject('ash', OAK)], []],
+]);
+
+table('subsumed-test', [
+  ['a key that another covers', [`if header :contains "subject" ["oak", "oak beam"] { ${OAK} }`], ['subsumed-test r1']],
+  ['keys of which none covers another', [`if header :contains "subject" ["oak", "beam"] { ${OAK} }`], []],
+  ['keys that only look as if', [`if header :is "subject" ["oak", "oak beam"] { ${OAK} }`], []],
+  [
+    'a domain beside an address of it',
+    [`if anyof (address :domain "from" "oak.example", address "from" "tom@oak.example") { ${OAK} }`],
+    ['subsumed-test r1'],
+  ],
+]);
+
+table('exception-void', [
+  [
+    'one that cannot be',
+    [`if allof (header :is "subject" "oak", not header :contains "subject" "lime") { ${OAK} }`],
+    ['exception-void r1'],
+  ],
+  [
+    'one that can',
+    [`if allof (header :contains "subject" "oak", not header :contains "subject" "lime") { ${OAK} }`],
+    [],
+  ],
+]);
