@@ -12,6 +12,7 @@ import { type Archive, archiveShape } from './archive-shape';
 import { createAudit, getAudit, Refusal } from './audits';
 import { faultsOf } from './changes';
 import type { Store } from './database/open';
+import { readFilingAnew } from './database/read-anew';
 import {
   asides,
   audits,
@@ -171,6 +172,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
         .values({ auditId, scriptHash: scriptHash(one.script), ...one })
         .run();
     }
+    readFilingAnew(store);
     return auditId;
   });
 }

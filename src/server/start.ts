@@ -1,5 +1,6 @@
 import { unaudited } from './audit-results';
 import { store } from './database/open';
+import { readFilingAnew } from './database/read-anew';
 import { forgetWorkedOut } from './database/worked-out';
 import { finishDeletions } from './deletion';
 import { runner } from './server';
@@ -13,6 +14,7 @@ import { warmUp } from './warm';
 export function startServer(): void {
   const jobs = runner();
   finishDeletions(store());
+  readFilingAnew(store());
   forgetWorkedOut(store());
   for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
   void startStandIn();
