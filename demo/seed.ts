@@ -4,16 +4,14 @@ import { createAudit, DEMO_AUDIT as DEMO, maybeAudit } from '../src/server/audit
 import { bringFile, fileBody } from '../src/server/bring';
 import { appRoot, databaseFile, store } from '../src/server/database/open';
 import { sources } from '../src/server/database/schema';
-import { forgetWorkedOut } from '../src/server/database/worked-out';
-import { finishDeletions } from '../src/server/deletion';
 import { JobRunner } from '../src/server/jobs/runner';
+import { takeUp } from '../src/server/take-up';
 import { writeDemo } from './write';
 
 /** Writes the demo data and brings it into an audit of its own, unless that is there already. */
 async function seed(): Promise<void> {
   const db = store();
-  finishDeletions(db);
-  forgetWorkedOut(db);
+  takeUp(db);
   const runner = new JobRunner(db);
   runner.recover();
   const root = join(databaseFile(), '..', 'demo');

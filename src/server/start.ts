@@ -1,10 +1,8 @@
 import { unaudited } from './audit-results';
 import { store } from './database/open';
-import { readFilingAnew } from './database/read-anew';
-import { forgetWorkedOut } from './database/worked-out';
-import { finishDeletions } from './deletion';
 import { runner } from './server';
 import { startStandIn } from './stand-in';
+import { takeUp } from './take-up';
 import { warmUp } from './warm';
 
 /**
@@ -13,9 +11,7 @@ import { warmUp } from './warm';
  */
 export function startServer(): void {
   const jobs = runner();
-  finishDeletions(store());
-  readFilingAnew(store());
-  forgetWorkedOut(store());
+  takeUp(store());
   for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
   void startStandIn();
   const end = () => {

@@ -144,6 +144,13 @@ describe('folders that are made where there are none', () => {
     expect(keys(':create')).toContain('runs-on r1 r2');
     expect(keys(':create')).toContain('cut-short r2 r3');
     expect(keys(':create')).toEqual(keys(''));
+    // A copy that is made just so is not missed, whoever makes the folder.
+    const twice = (create: string) =>
+      `if exists "subject" { fileinto :copy "Ann"; stop; }\nif exists "from" { fileinto :copy ${create} "Ann"; }`;
+    expect(found(twice(':create'), letters).map(({ key }) => key)).not.toContain('cut-short r1 r2');
+    expect(found(twice('').replace(' "Ann"; }', ' "Bo"; }'), letters).map(({ key }) => key)).toContain(
+      'cut-short r1 r2',
+    );
   });
 });
 

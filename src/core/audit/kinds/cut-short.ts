@@ -1,5 +1,6 @@
 import { moveBefore } from '../../rules/edit';
 import type { Action, Rule } from '../../rules/rule';
+import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf } from '../context';
 import { drops } from '../destinations';
 import { counted, otherEnding, repair } from '../edits';
@@ -54,7 +55,14 @@ const serves = (action: Action): boolean =>
   action.action === 'keep' ||
   ((action.action === 'fileinto' || action.action === 'redirect') && action.copy);
 
-const same = (a: Action, b: Action): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** Whether both do the same with a message; whether a folder is made for it is no matter of the message. */
+const same = (a: Action, b: Action): boolean => isSame(asDone(a), asDone(b));
+
+function asDone(action: Action): Action {
+  if (action.action !== 'fileinto') return action;
+  const { create: _, ...done } = action;
+  return done;
+}
 
 function whatOf({ actions }: Rule, missed: readonly Action[], it: 'it' | 'them'): string {
   const does = (kinds: string) => missed.some(({ action }) => kinds.includes(action));

@@ -1,4 +1,4 @@
-import type { Chain, Rule } from '../../rules/rule';
+import type { Action, Chain, Fileinto, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
@@ -17,10 +17,12 @@ export function missingFolders({ chain, rules, mail }: AuditContext): Finding[] 
   return rules.flatMap(({ entry, fired }) => {
     const filed = entry.actions.filter((action) => action.action === 'fileinto');
     const copies = filed.flatMap(({ copy, folder }) => (copy ? [folder] : []));
-    const made = filed.flatMap(({ create, folder }) => (create ? [folder] : []));
-    const missing = [...foldersOf(entry), ...copies].filter((folder) => !folders.has(folder) && !made.includes(folder));
+    const there = [...folders, ...filed.flatMap(({ create, folder }) => (create ? [folder] : []))];
+    const missing = [...foldersOf(entry), ...copies].filter((folder) => !there.includes(folder));
     if (missing.length === 0) return [];
     const known = nearest(missing[0] as string, folders);
+    const repair = (title: string, change: (filing: Fileinto) => Action) =>
+      otherwise(chain, entry, missing, title, change);
     return [
       {
         key: `missing-folder ${entry.id}`,
@@ -33,9 +35,9 @@ export function missingFolders({ chain, rules, mail }: AuditContext): Finding[] 
         witness: null,
         strength: null,
         repairs: [
-          ...(known ? [elsewhere(chain, entry, missing, known)] : []),
-          beingMade(chain, entry, missing),
-          inInbox(chain, entry, missing),
+          ...(known ? [repair(`Let “${entry.name}” file into “${known}”, which exists`, into(known))] : []),
+          repair(`Let “${entry.name}” make ${listed(missing)} where there is none`, made),
+          repair(`Leave in the inbox what “${entry.name}” files`, inInbox),
           ...withoutRule(chain, entry),
         ],
       } satisfies Finding,
@@ -61,25 +63,22 @@ function nearest(folder: string, folders: ReadonlySet<string>): string | null {
   );
 }
 
-function elsewhere(chain: Chain, rule: Rule, missing: readonly string[], folder: string): Repair {
-  const actions = rule.actions.map((action) =>
-    action.action === 'fileinto' && missing.includes(action.folder) ? { ...action, folder } : action,
-  );
-  return rewrite(chain, rule, { ...rule, actions }, `Let “${rule.name}” file into “${folder}”, which exists`);
-}
+const into =
+  (folder: string) =>
+  (filing: Fileinto): Action => ({ ...filing, folder });
+const made = (filing: Fileinto): Action => ({ ...filing, create: true });
+const inInbox = ({ flags }: Fileinto): Action => ({ action: 'keep', flags });
 
-function beingMade(chain: Chain, rule: Rule, missing: readonly string[]): Repair {
+/** Files what went into missing folders in another way. */
+function otherwise(
+  chain: Chain,
+  rule: Rule,
+  missing: readonly string[],
+  title: string,
+  change: (filing: Fileinto) => Action,
+): Repair {
   const actions = rule.actions.map((action) =>
-    action.action === 'fileinto' && missing.includes(action.folder) ? { ...action, create: true as const } : action,
+    action.action === 'fileinto' && missing.includes(action.folder) ? change(action) : action,
   );
-  return rewrite(chain, rule, { ...rule, actions }, `Let “${rule.name}” make ${listed(missing)} where there is none`);
-}
-
-function inInbox(chain: Chain, rule: Rule, missing: readonly string[]): Repair {
-  const actions = rule.actions.map((action) =>
-    action.action === 'fileinto' && missing.includes(action.folder)
-      ? ({ action: 'keep', flags: action.flags } as const)
-      : action,
-  );
-  return rewrite(chain, rule, { ...rule, actions }, `Leave in the inbox what “${rule.name}” files`);
+  return rewrite(chain, rule, { ...rule, actions }, title);
 }

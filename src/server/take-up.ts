@@ -1,0 +1,11 @@
+import type { Store } from './database/open';
+import { readFilingAnew } from './database/read-anew';
+import { forgetWorkedOut } from './database/worked-out';
+import { finishDeletions } from './deletion';
+
+/** What is done before anyone works with a database: what another process or another build has left in it is set right. */
+export function takeUp(store: Store): void {
+  finishDeletions(store);
+  readFilingAnew(store);
+  forgetWorkedOut(store);
+}
