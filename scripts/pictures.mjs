@@ -10,7 +10,7 @@ const VIEWS = [
   'opening=/',
   'gather=/audits/demo/gather',
   'chain=/audits/demo/chain#r8',
-  'rule=/audits/demo/rule?rule=r46',
+  'rule=/audits/demo/rule?rule=r41',
   'rules=/audits/demo/rules',
   'script=/audits/demo/script',
   'mail=/audits/demo/mail',
