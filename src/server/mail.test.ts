@@ -78,7 +78,7 @@ describe('bringing mail in', () => {
         'letters: three',
       ].sort(),
     );
-    expect((await messageView(store, id, 5)).flags).toEqual(['\\flagged', '\\seen']);
+    expect(messageView(store, id, 5).flags).toEqual(['\\flagged', '\\seen']);
     const lines = sourceFiles(store, id, source?.id ?? '').map(({ path, many, messages: held }) => [path, many, held]);
     expect(lines).toEqual([
       ['Suppliers/Oak.mbox', false, 5],

@@ -1,7 +1,5 @@
+import iconv from 'iconv-lite';
 import { isAscii } from '../text/fold';
-
-const strict = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
-const fallback = new TextDecoder('windows-1252');
 
 /**
  * Characters of a text beyond US-ASCII that are read at most. V8 has no string of more than half a thousand million
@@ -12,27 +10,59 @@ export const LONGEST_TEXT = 170_000_000;
 /** Octets that are decoded at once: of some hundred millions Node.js aborts the process, not only the call. */
 const PIECE = 32 * 1024 * 1024;
 
-function inPieces(decoder: TextDecoder, bytes: Uint8Array): string {
-  if (bytes.length <= PIECE) return decoder.decode(bytes);
+/** Reads octets piece by piece; `end` gives what was held back, and the next piece begins a new text. */
+interface Decoder {
+  readonly write: (piece: Uint8Array) => string;
+  readonly end: () => string;
+}
+
+function unicodeDecoder(label: string, fatal = false): Decoder {
+  const decoder = new TextDecoder(label, { fatal, ignoreBOM: fatal });
+  return { write: (piece) => decoder.decode(piece, { stream: true }), end: () => decoder.decode() };
+}
+
+const strict = unicodeDecoder('utf-8', true);
+
+/** A decoder of iconv-lite has ended once and for all: each text has a new one. */
+function tableDecoder(encoding: string): Decoder {
+  let decoder = iconv.getDecoder(encoding);
+  return {
+    write: (piece) => decoder.write(asBuffer(piece)),
+    end: () => {
+      const rest = decoder.end() ?? '';
+      decoder = iconv.getDecoder(encoding);
+      return rest;
+    },
+  };
+}
+
+const asBuffer = (bytes: Uint8Array): Buffer => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+
+/** What octets beyond US-ASCII are read by where nothing else is known (common practice). */
+const fallback = tableDecoder('windows-1252');
+
+function inPieces(decoder: Decoder, bytes: Uint8Array): string {
   let text = '';
+  let ended = false;
   try {
     for (let at = 0; at < bytes.length; at += PIECE) {
-      text += decoder.decode(bytes.subarray(at, at + PIECE), { stream: true });
+      text += decoder.write(bytes.subarray(at, at + PIECE));
       // What is beyond is cut off anyway, or would be no string.
       if (text.length > 3 * LONGEST_TEXT) break;
     }
+    ended = true;
+    return text + decoder.end();
   } finally {
-    // Ends the stream, so that the decoder begins anew.
-    text += endOf(decoder);
+    // A decoder that met a fault begins anew.
+    if (!ended) quietly(() => decoder.end());
   }
-  return text;
 }
 
-function endOf(decoder: TextDecoder): string {
+function quietly(ending: () => string): void {
   try {
-    return decoder.decode();
+    ending();
   } catch {
-    return '';
+    // The fault was thrown already.
   }
 }
 
@@ -40,32 +70,68 @@ function bounded(text: string): string {
   return text.length <= LONGEST_TEXT || isAscii(text) ? text : text.slice(0, LONGEST_TEXT);
 }
 
-/** Text of unknown encoding: UTF-8 where it is well-formed (RFC 6532), else one character per octet. NUL is dropped. */
+/** Text of unknown encoding: UTF-8 where it is well-formed (RFC 6532), else windows-1252. NUL is dropped. */
 export function decodeText(bytes: Uint8Array): string {
-  let text: string;
-  try {
-    text = inPieces(strict, bytes);
-  } catch {
-    text = inPieces(fallback, bytes);
-  }
+  const text = maybeUtf8(bytes) ?? inPieces(fallback, bytes);
   return bounded(text.includes('\0') ? text.replaceAll('\0', '') : text);
 }
 
-/** One character for each octet, by windows-1252. */
-export const octetText = (bytes: Uint8Array): string => inPieces(fallback, bytes);
+/** The text of octets that are well-formed UTF-8, else null. */
+export function maybeUtf8(bytes: Uint8Array): string | null {
+  try {
+    return inPieces(strict, bytes);
+  } catch {
+    return null;
+  }
+}
 
-const decoders = new Map<string, TextDecoder | null>();
+/**
+ * Names under which mail means another charset than the one that bears them, as browsers read them (WHATWG Encoding section
+ * 4.2); the tables of iconv-lite follow the standards of the names.
+ */
+const MEANT: ReadonlyMap<string, string> = new Map([
+  ...['ascii', 'us-ascii', 'ansi_x3.4-1968', 'iso-8859-1', 'iso8859-1', 'iso_8859-1', 'latin1', 'l1', 'cp819'].map(
+    (label) => [label, 'windows-1252'] as const,
+  ),
+  ...['iso-8859-9', 'iso8859-9', 'iso_8859-9', 'latin5', 'l5'].map((label) => [label, 'windows-1254'] as const),
+  ...['iso-8859-11', 'iso8859-11', 'tis-620'].map((label) => [label, 'windows-874'] as const),
+  ...['iso-8859-8-i', 'iso-8859-8-e', 'logical', 'visual'].map((label) => [label, 'iso-8859-8'] as const),
+  ['iso-8859-6-i', 'iso-8859-6'],
+  ['iso-8859-6-e', 'iso-8859-6'],
+  ['ks_c_5601-1987', 'cp949'],
+  ['ks_c_5601-1989', 'cp949'],
+  ['x-sjis', 'shift_jis'],
+  ['windows-31j', 'shift_jis'],
+  ['x-x-big5', 'big5-hkscs'],
+  ['big5', 'big5-hkscs'],
+  ['unicode-1-1-utf-8', 'utf-8'],
+  ['x-mac-roman', 'macintosh'],
+  ['x-mac-cyrillic', 'maccyrillic'],
+]);
+
+/** Those that iconv-lite has no table for, since they shift between tables; all read alike by TextDecoder. */
+const SHIFTING = /^(iso-2022-jp|csiso2022jp)$/;
+/** Plain UTF-16 is left to iconv-lite, which looks for its mark. */
+const UNICODE = /^utf-?(8|16le|16be)$/;
+/** What iconv-lite also knows by such names, and what is no charset of mail. */
+const NO_CHARSET = /^(base64|hex|binary|internal|_.*)$/;
+
+const decoders = new Map<string, Decoder | null>();
+
+function maybeDecoder(label: string): Decoder | null {
+  const name = MEANT.get(label) ?? label;
+  if (SHIFTING.test(name)) return unicodeDecoder('iso-2022-jp');
+  if (UNICODE.test(name)) return unicodeDecoder(name.replace(/^utf-?/, 'utf-'));
+  if (NO_CHARSET.test(name.replace(/[^a-z0-9_]/g, ''))) return null;
+  return iconv.encodingExists(name) ? tableDecoder(name) : null;
+}
 
 /** Text in a named charset, or null where the charset is not known; malformed octets become U+FFFD. */
 export function maybeDecode(bytes: Uint8Array, charset: string): string | null {
   const label = charset.trim().toLowerCase();
   let decoder = decoders.get(label);
   if (decoder === undefined) {
-    try {
-      decoder = new TextDecoder(label);
-    } catch {
-      decoder = null;
-    }
+    decoder = maybeDecoder(label);
     // Labels come from hostile mail: the memory of them stays small.
     if (decoders.size < 200) decoders.set(label, decoder);
   }

@@ -21,6 +21,8 @@ export function decodeWords(value: string): string {
   const words = readWords(value);
   let decoded = '';
   let at = 0;
+  // Whether what stands before the gap is a word that was decoded.
+  let afterDecoded = false;
   for (let index = 0; index < words.length; index++) {
     const first = words[index] as Word;
     // A character may be cut in two by adjacent words of one charset (forbidden by section 5, common practice).
@@ -33,7 +35,8 @@ export function decodeWords(value: string): string {
     }
     const text = maybeDecode(joinOctets(run), first.charset);
     const gap = value.slice(at, first.start);
-    const between = index > 0 && at > 0 && /^[ \t]*$/.test(gap) && text !== null;
+    const between = afterDecoded && text !== null && /^[ \t]*$/.test(gap);
+    afterDecoded = text !== null;
     decoded += between ? '' : gap;
     decoded += text ?? value.slice(first.start, last.end);
     at = last.end;
@@ -45,7 +48,7 @@ function readWords(value: string): Word[] {
   const words: Word[] = [];
   for (const found of value.matchAll(WORD)) {
     const [whole, charset, form, text] = found as unknown as [string, string, string, string];
-    const bytes = form.toLowerCase() === 'b' ? fromBase64(text) : fromQ(text);
+    const bytes = form.toLowerCase() === 'b' ? fromBase64(octetsOf(text)) : fromQ(text);
     words.push({ start: found.index, end: found.index + whole.length, charset, bytes });
   }
   return words;
@@ -54,6 +57,10 @@ function readWords(value: string): Word[] {
 function joins(value: string, a: Word, b: Word): boolean {
   return a.charset.toLowerCase() === b.charset.toLowerCase() && /^[ \t]*$/.test(value.slice(a.end, b.start));
 }
+
+/** Characters beyond octets are no base64 whatever their number ends like. */
+const octetsOf = (text: string): Uint8Array =>
+  Uint8Array.from(text, (character) => Math.min(character.charCodeAt(0), 255));
 
 /** "_" is a blank and =XX an octet (RFC 2047 section 4.2); anything else malformed stands for itself. */
 function fromQ(text: string): Uint8Array {

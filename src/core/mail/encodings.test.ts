@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { octetText } from './charset';
 import { fromBase64, fromQuotedPrintable } from './encodings';
 
 const octets = (text: string) => new TextEncoder().encode(text);
@@ -16,17 +15,16 @@ describe('base64 (RFC 2045 section 6.8)', () => {
         (bytes, width, pads) => {
           const text = Buffer.from(bytes).toString('base64');
           const lines = (pads ? text : text.replace(/=+$/, '')).replace(new RegExp(`.{${width}}`, 'g'), '$&\r\n');
-          expect(Buffer.from(fromBase64(lines)).equals(bytes)).toBe(true);
+          expect(Buffer.from(fromBase64(octets(lines))).equals(bytes)).toBe(true);
         },
       ),
     );
   });
 
   test('what is no base64 is skipped, in octets beyond US-ASCII too', () => {
-    expect(Buffer.from(fromBase64('d2 Vp%%cg==')).toString()).toBe('weir');
-    // Octet 8C is "Œ" by windows-1252, whose number ends like that of "R".
+    expect(Buffer.from(fromBase64(octets('d2 Vp%%cg=='))).toString()).toBe('weir');
     const noisy = Buffer.concat([Buffer.from('d2Vp'), Buffer.from([0x8c, 0x93, 0xff]), Buffer.from('cg==')]);
-    expect(Buffer.from(fromBase64(octetText(noisy))).toString()).toBe('weir');
+    expect(Buffer.from(fromBase64(noisy)).toString()).toBe('weir');
   });
 });
 

@@ -6,13 +6,13 @@ for (const [value, character] of Array.from(
 }
 
 /** Skips what is no base64 and takes missing padding as given (RFC 2045 section 6.8). */
-export function fromBase64(text: string): Uint8Array {
-  const octets = new Uint8Array(Math.ceil((text.length * 3) / 4));
+export function fromBase64(encoded: Uint8Array): Uint8Array {
+  const octets = new Uint8Array(Math.ceil((encoded.length * 3) / 4));
   let length = 0;
   let bits = 0;
   let held = 0;
-  for (let at = 0; at < text.length; at++) {
-    const six = SIX_BITS[text.charCodeAt(at)] ?? -1;
+  for (let at = 0; at < encoded.length; at++) {
+    const six = SIX_BITS[encoded[at] as number] ?? -1;
     if (six < 0) continue;
     held = ((held << 6) | six) & 0xffffff;
     bits += 6;

@@ -1,4 +1,5 @@
-import { decodeText } from './charset';
+import { trimOf } from '../text/blanks';
+import { decodeText, maybeUtf8 } from './charset';
 import { decodeWords } from './encodedwords';
 
 /** One header field of a message, in the order in which it stands there. */
@@ -20,6 +21,8 @@ export interface HeaderBlock {
 }
 
 const LF = 10;
+const TAB = 9;
+const SPACE = 32;
 const CR = 13;
 const FIELD = /^([!-9;-~]+)[ \t]*:(.*)$/s;
 
@@ -29,20 +32,47 @@ export const HEADER_NAME = /^[!-9;-~]+$/;
 /** The header of a message ends at its first empty line. Line ends are CRLF or LF. Never throws. */
 export function readHeaders(raw: Uint8Array): HeaderBlock {
   const { headerEnd, bodyStart } = findHeaderEnd(raw);
-  const text = decodeText(raw.subarray(0, headerEnd));
   const fields: HeaderField[] = [];
   const strangeLines: string[] = [];
-  // A line that begins with a blank goes on with the field before it.
-  for (const line of text.split(/\r?\n(?![ \t])/)) {
+  for (const line of fieldLines(raw.subarray(0, headerEnd))) {
     if (line === '') continue;
     const parts = FIELD.exec(line);
     if (parts) {
-      const value = (parts[2] as string).replace(/\r?\n(?=[ \t])/g, '').trim();
-      fields.push({ name: parts[1] as string, raw: value, value: decodeWords(value).trim() });
+      const value = trimmed(unfolded(parts[2] as string));
+      fields.push({ name: parts[1] as string, raw: value, value: trimmed(decodeWords(value)) });
     } else strangeLines.push(line);
   }
   return { fields, bodyStart, strangeLines };
 }
+
+/** A line that begins with a blank goes on with the field before it. */
+const FIELD_END = /\r?\n(?![ \t])/;
+
+/** Each field as it is written. The encoding is guessed for each by itself, since each was written by another program. */
+function fieldLines(block: Uint8Array): string[] {
+  const whole = maybeUtf8(block);
+  if (whole !== null) return whole.replaceAll('\0', '').split(FIELD_END);
+  const lines: string[] = [];
+  let start = 0;
+  for (let end = block.indexOf(LF); end >= 0; end = block.indexOf(LF, end + 1)) {
+    const next = block[end + 1];
+    if (next === SPACE || next === TAB) continue;
+    lines.push(fieldLine(block, start, block[end - 1] === CR && end > start ? end - 1 : end));
+    start = end + 1;
+  }
+  return [...lines, fieldLine(block, start, block.length)];
+}
+
+const fieldLine = (block: Uint8Array, start: number, end: number): string => decodeText(block.subarray(start, end));
+
+/**
+ * Unfolding takes the line end away and leaves the blanks behind it (RFC 5322 section 2.2.3); a tab that only folds the line
+ * reads as one blank (common practice).
+ */
+const unfolded = (value: string): string => value.replace(/\r?\n([ \t])/g, ' ');
+
+/** Without the white space of RFC 5322 at either end; a no-break space, say, is a character like any other. */
+export const trimmed = (value: string): string => trimOf(' \t\r\n', value);
 
 function findHeaderEnd(raw: Uint8Array): { headerEnd: number; bodyStart: number } {
   let lineStart = 0;

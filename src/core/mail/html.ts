@@ -1,80 +1,81 @@
-const ENTITIES: Readonly<Record<string, string>> = {
-  amp: '&',
-  lt: '<',
-  gt: '>',
-  quot: '"',
-  apos: "'",
-  nbsp: ' ',
-  copy: '©',
-  reg: '®',
-  euro: '€',
-  auml: 'ä',
-  ouml: 'ö',
-  uuml: 'ü',
-  Auml: 'Ä',
-  Ouml: 'Ö',
-  Uuml: 'Ü',
-  szlig: 'ß',
-  eacute: 'é',
-  egrave: 'è',
-  agrave: 'à',
-  ccedil: 'ç',
-  ndash: '–',
-  mdash: '—',
-  hellip: '…',
-  laquo: '«',
-  raquo: '»',
-};
+import { Tokenizer } from 'htmlparser2';
+import { trimOf } from '../text/blanks';
 
-/** Elements whose content nobody reads. */
-const SILENT = /^(script|style|head|title|template|noscript)$/;
-/** Elements that end a line. */
-const BREAKING = /^(br|p|div|tr|li|h[1-6]|table|ul|ol|blockquote|hr)$/;
+/** Elements whose content nobody reads. In a head that is never closed the words begin all the same, as browsers have it. */
+const SILENT = /^(script|style|title|template|noscript|iframe|noembed|noframes)$/;
+/** Elements that begin a line, and end one. */
+const BREAKING =
+  /^(address|article|aside|blockquote|body|br|center|dd|div|dl|dt|fieldset|figcaption|figure|footer|form|h[1-6]|header|hr|html|li|main|menu|nav|ol|option|p|pre|section|select|table|tbody|tfoot|thead|tr|ul)$/;
+/** Cells of a table stand side by side. */
+const CELL = /^(td|th)$/;
 
-/** The words of an HTML text, in one pass over it: tags go, entities are decoded, nothing is ever rendered. */
+/**
+ * The words of an HTML text as a browser would show them, in one pass: tags go, references to characters are decoded, nothing
+ * is ever rendered or fetched. Which tags were left open or closed in the wrong order makes no difference to the words.
+ */
 export function htmlToText(html: string): string {
-  const pieces: string[] = [];
-  let at = 0;
-  let silent: string | null = null;
-  while (at < html.length) {
-    const open = html.indexOf('<', at);
-    const stop = open < 0 ? html.length : open;
-    if (silent === null && stop > at) pieces.push(decodeEntities(html.slice(at, stop)));
-    if (open < 0) break;
-    if (html.startsWith('<!--', open)) {
-      const end = html.indexOf('-->', open + 4);
-      at = end < 0 ? html.length : end + 3;
-      continue;
-    }
-    const close = html.indexOf('>', open);
-    const end = close < 0 ? html.length : close;
-    const name = /^\/?([a-z][a-z0-9]*)/i.exec(html.slice(open + 1, open + 20));
-    if (!name) {
-      // A lone < is text.
-      if (silent === null) pieces.push('<');
-      at = open + 1;
-      continue;
-    }
-    const tag = (name[1] as string).toLowerCase();
-    const closing = name[0].startsWith('/');
-    if (silent === null && !closing && SILENT.test(tag) && html[end - 1] !== '/') silent = tag;
-    else if (silent === tag && closing) silent = null;
-    if (silent === null && BREAKING.test(tag)) pieces.push('\n');
-    at = end + 1;
-  }
-  return pieces
-    .join('')
-    .replace(/[ \t\r\f]+/g, ' ')
-    .replace(/ ?\n[ \n]*/g, '\n')
-    .trim();
+  const words = new WordReader(html);
+  const tokenizer = new Tokenizer({ decodeEntities: true }, words);
+  tokenizer.write(html);
+  tokenizer.end();
+  return words.text();
 }
 
-function decodeEntities(text: string): string {
-  if (!text.includes('&')) return text;
-  return text.replace(/&(#\d{1,7}|#x[0-9a-f]{1,6}|[a-z]{2,8});/gi, (whole, name: string) => {
-    if (!name.startsWith('#')) return ENTITIES[name] ?? whole;
-    const code = /^#x/i.test(name) ? Number.parseInt(name.slice(2), 16) : Number(name.slice(1));
-    const valid = code > 0 && code < 0x110000 && (code < 0xd800 || code > 0xdfff);
-    return valid ? String.fromCodePoint(code) : '\ufffd';
-  });
+/** Gathers the text between tags, as the tokenizer finds it. */
+class WordReader {
+  readonly #pieces: string[] = [];
+  /** The silent element at hand; what stands in it is passed over up to its end. */
+  #silent: string | null = null;
+
+  constructor(readonly html: string) {}
+
+  text(): string {
+    const lines = this.#pieces.join('').replace(/[ \t\n\f]+/g, (blanks) => (blanks.includes('\n') ? '\n' : ' '));
+    return trimOf(' \n', lines);
+  }
+
+  ontext(start: number, end: number): void {
+    // The tokenizer takes the beginning of a tag that never ends for text where it might have been a special one.
+    const unfinished =
+      end === this.html.length && this.html[start - 1] === '<' && /[a-z]/i.test(this.html[start] ?? '');
+    if (this.#silent === null && !unfinished) this.#pieces.push(this.html.slice(start, end).replace(/[\r\n]+/g, ' '));
+  }
+
+  ontextentity(code: number): void {
+    // White space that is written as a reference is white space still, but no line end of ours.
+    if (this.#silent === null) this.#pieces.push(code === 10 || code === 13 ? ' ' : String.fromCodePoint(code));
+  }
+
+  oncdata(start: number, end: number): void {
+    this.ontext(start, end);
+  }
+
+  onopentagname(start: number, end: number): void {
+    const name = this.html.slice(start, end).toLowerCase();
+    if (this.#silent !== null) return;
+    if (SILENT.test(name)) this.#silent = name;
+    this.#separate(name);
+  }
+
+  onclosetag(start: number, end: number): void {
+    const name = this.html.slice(start, end).trim().toLowerCase();
+    if (this.#silent === name) this.#silent = null;
+    else if (this.#silent === null) this.#separate(name);
+  }
+
+  onattribdata(): void {}
+  onattribend(): void {}
+  onattribentity(): void {}
+  onattribname(): void {}
+  oncomment(): void {}
+  ondeclaration(): void {}
+  onend(): void {}
+  onopentagend(): void {}
+  onprocessinginstruction(): void {}
+  onselfclosingtag(): void {}
+
+  #separate(name: string): void {
+    if (BREAKING.test(name)) this.#pieces.push('\n');
+    else if (CELL.test(name)) this.#pieces.push(' ');
+  }
 }

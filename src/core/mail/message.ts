@@ -1,6 +1,6 @@
 import { type Address, parseAddressList } from './address';
 import { type HeaderField, readHeaders } from './headers';
-import { fieldValue, type MimePart, readableText, readParts, walkParts } from './parts';
+import { type MimePart, readableText, readParts, walkParts } from './parts';
 
 /** A message as the rules see it. */
 export interface MailMessage {
@@ -40,18 +40,6 @@ export function readableTexts(message: MailMessage): string[] {
   const texts: string[] = [];
   for (const part of walkParts(partsOf(message))) if (part.type.startsWith('text/')) texts.push(readableText(part));
   return texts;
-}
-
-/** The parts that are no text to be read with the message: named, or attached (RFC 2183), or of another type. */
-export function attachmentsOf(message: MailMessage): number {
-  let count = 0;
-  for (const part of walkParts(partsOf(message))) {
-    if (part.children.length > 0) continue;
-    const disposition = fieldValue(part.fields, 'content-disposition') ?? '';
-    const named = part.parameters.has('name') || /;\s*filename/i.test(disposition);
-    if (/^attachment\b/i.test(disposition) || named || !/^(text|multipart)\//.test(part.type)) count++;
-  }
-  return count;
 }
 
 /** Each LF without a CR before it counts as two octets. */

@@ -1,4 +1,4 @@
-import { decodeText, maybeDecode, octetText } from './charset';
+import { decodeText, maybeDecode } from './charset';
 import { fromBase64, fromQuotedPrintable } from './encodings';
 import { type HeaderField, readHeaders } from './headers';
 import { htmlToText } from './html';
@@ -74,21 +74,25 @@ interface Pieces {
   readonly epilogue: Uint8Array;
 }
 
-/** The line end before a boundary belongs to the boundary (RFC 2046 section 5.1.1). A missing last one is the end. */
+/**
+ * A line that begins with the boundary is one, whatever follows on it (RFC 2046 section 5.1.1: no exact match of the whole line
+ * is required), unless it is that of a part within, whose boundary begins alike. The line end before it belongs to it. A
+ * missing last one is the end.
+ */
 function splitAt(body: Uint8Array, boundary: string): Pieces {
   const mark = new TextEncoder().encode(`--${boundary}`);
   const pieces: Uint8Array[] = [];
   let prologue: Uint8Array | null = null;
   let start = 0;
+  let longer: readonly Uint8Array[] | null = null;
   for (let at = findLine(body, mark, 0); at >= 0; at = findLine(body, mark, at + mark.length)) {
     const rest = at + mark.length;
-    const lineEnd = body.indexOf(10, rest);
-    const closing = body[rest] === 45 && body[rest + 1] === 45;
-    const tail = new TextDecoder('latin1').decode(
-      body.subarray(closing ? rest + 2 : rest, lineEnd < 0 ? undefined : lineEnd),
-    );
-    // "--weirdly" is no boundary for "--weir".
-    if (tail.trim() !== '') continue;
+    const lineEnd = body.indexOf(LF, rest);
+    const closing = body[rest] === DASH && body[rest + 1] === DASH;
+    if (!isBlank(body, closing ? rest + 2 : rest, lineEnd)) {
+      longer ??= longerMarks(body, boundary);
+      if (longer.some((other) => startsAt(body, other, at))) continue;
+    }
     const piece = body.subarray(start, withoutLineEnd(body, start, at));
     if (prologue === null) prologue = piece;
     else pieces.push(piece);
@@ -99,15 +103,38 @@ function splitAt(body: Uint8Array, boundary: string): Pieces {
   return { prologue, pieces: [...pieces, body.subarray(start)], epilogue: NOTHING };
 }
 
+const LF = 10;
+const DASH = 45;
+
+/** Whether nothing but white space stands before the end of the line. */
+function isBlank(body: Uint8Array, from: number, lineEnd: number): boolean {
+  const end = lineEnd < 0 ? body.length : lineEnd;
+  for (let at = from; at < end; at++) if (![32, 9, 13].includes(body[at] as number)) return false;
+  return true;
+}
+
+/** The lines of boundaries named somewhere in a body that begin with another one and go on. */
+function longerMarks(body: Uint8Array, boundary: string): Uint8Array[] {
+  const named = decodeText(body).matchAll(/boundary\s{0,9}=\s{0,9}(?:"([^"\r\n]{1,200})"|([^\s";]{1,200}))/gi);
+  const longer = [...named].flatMap(([, quoted, plain]) => {
+    const name = (quoted ?? plain) as string;
+    return name.length > boundary.length && name.startsWith(boundary) ? [name] : [];
+  });
+  return [...new Set(longer)].map((name) => new TextEncoder().encode(`--${name}`));
+}
+
+const startsAt = (body: Uint8Array, mark: Uint8Array, at: number): boolean =>
+  mark.every((octet, index) => body[at + index] === octet);
+
 function findLine(body: Uint8Array, mark: Uint8Array, from: number): number {
   for (let at = body.indexOf(45, from); at >= 0; at = body.indexOf(45, at + 1)) {
-    if ((at === 0 || body[at - 1] === 10) && mark.every((octet, index) => body[at + index] === octet)) return at;
+    if ((at === 0 || body[at - 1] === LF) && startsAt(body, mark, at)) return at;
   }
   return -1;
 }
 
 function withoutLineEnd(body: Uint8Array, start: number, end: number): number {
-  if (end <= start || body[end - 1] !== 10) return end;
+  if (end <= start || body[end - 1] !== LF) return end;
   return end - 2 >= start && body[end - 2] === 13 ? end - 2 : end - 1;
 }
 
@@ -118,7 +145,7 @@ export function fieldValue(fields: readonly HeaderField[], name: string): string
 /** The body with its transfer encoding undone (RFC 2045 section 6); an unknown encoding is none. */
 export function decodedBody(part: MimePart): Uint8Array {
   const encoding = fieldValue(part.fields, 'content-transfer-encoding')?.toLowerCase().trim();
-  if (encoding === 'base64') return fromBase64(octetText(part.body));
+  if (encoding === 'base64') return fromBase64(part.body);
   if (encoding === 'quoted-printable') return fromQuotedPrintable(part.body);
   return part.body;
 }

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { attachmentsOf, readMessage } from './message';
+import { readMessage } from './message';
+import { attachmentsOf } from './reading';
 import { countOwnAddresses, deliveredTo, likelyOwn, listIdOf, noEvidence, receivedOf } from './summary';
 
 const message = (text: string) => readMessage(new TextEncoder().encode(text));

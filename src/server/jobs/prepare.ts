@@ -1,7 +1,8 @@
 import { columnsOf } from '../../core/flow/columns';
 import { readHeaders } from '../../core/mail/headers';
-import { attachmentsOf, envelopeOf, readableTexts, sizeWithCrlf } from '../../core/mail/message';
+import { envelopeOf, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
+import { attachmentsOf } from '../../core/mail/reading';
 import {
   countOwnAddresses,
   deliveredTo,

@@ -1,7 +1,7 @@
 import { and, eq } from 'drizzle-orm';
 import { traceMessage } from '../../core/flow/trace';
 import { envelopeOf, readMessage } from '../../core/mail/message';
-import { type MessageText, READ_LIMIT, readText } from '../../core/mail/mime';
+import { type Reading, readingOf } from '../../core/mail/reading';
 import { sentenceOf } from '../../core/rules/sentence';
 import type { Evidence } from '../../core/sieve/interpret/run';
 import { makeWorld } from '../../core/sieve/interpret/world';
@@ -29,7 +29,7 @@ export interface MessageView extends TracedView {
 /** A message, stored or made up, on its way through the draft. */
 export interface TracedView {
   readonly fields: readonly FieldView[];
-  readonly body: MessageText;
+  readonly body: BodyView;
   readonly octets: number;
   readonly fate: FateView;
   /** Why the chain ends with an error on this message, after which it is only kept; null where it does not. */
@@ -37,16 +37,36 @@ export interface TracedView {
   readonly entries: readonly TracedRule[];
 }
 
+/** The texts of a message, which are those that its rules compare, and what is attached to it. */
+export interface BodyView extends Pick<Reading, 'attachments'> {
+  readonly texts: readonly TextView[];
+  /** Why not all of it is shown; null where all is. */
+  readonly fault: string | null;
+}
+
+export interface TextView {
+  readonly type: string;
+  readonly name: string | null;
+  readonly text: string;
+  readonly marks: readonly Mark[];
+  /** Whether it need not be read: another form of a text before it, in which no test met a word. */
+  readonly folded: boolean;
+}
+
+/** Words that made tests hold. */
+export interface Mark {
+  readonly span: Span;
+  /** The numbers of the rules whose tests met these words. */
+  readonly rules: readonly number[];
+  /** The rules whose words end with this piece: here their numbers are shown. */
+  readonly ends: readonly number[];
+}
+
 export interface FieldView {
   readonly name: string;
   readonly value: string;
-  /** Marks in the value, in order, not overlapping; `rules` are the numbers of the rules whose tests met these words. */
-  readonly marks: readonly {
-    readonly span: Span;
-    readonly rules: readonly number[];
-    /** The rules whose words end with this piece: here their numbers are shown. */
-    readonly ends: readonly number[];
-  }[];
+  /** In order, not overlapping. */
+  readonly marks: readonly Mark[];
 }
 
 export interface TracedRule {
@@ -69,8 +89,10 @@ export interface TracedRule {
 const SHOWN_VALUE = 4000;
 const SHOWN_FIELDS = 200;
 const SHOWN_TEXT = 100_000;
+/** Octets of a message that are looked at for its page. */
+const READ_LIMIT = 64 * 1024 * 1024;
 
-export async function messageView(store: Store, auditId: string, number: number): Promise<MessageView> {
+export function messageView(store: Store, auditId: string, number: number): MessageView {
   const audit = getAudit(store, auditId);
   const row = store
     .select()
@@ -80,7 +102,7 @@ export async function messageView(store: Store, auditId: string, number: number)
   const raw = row && number < audit.messageCount ? maybeRaw(store, auditId, number, READ_LIMIT) : null;
   if (!row || !raw) throw new Refusal('There is no such message.', 404);
   const roots = maybeKnown(store, audit, 'conversations');
-  const traced = await tracedView(audit, raw, { whole: row.octets, size: row.size, recipient: null });
+  const traced = tracedView(audit, raw, { whole: row.octets, size: row.size, recipient: null });
   return {
     ...traced,
     number,
@@ -102,24 +124,27 @@ interface Given {
 }
 
 /** A message that is not stored, on its way through the draft. */
-export function madeUpView(audit: Audit, raw: Uint8Array): Promise<TracedView> {
+export function madeUpView(audit: Audit, raw: Uint8Array): TracedView {
   const { size } = readMessage(raw);
   return tracedView(audit, raw, { whole: raw.length, size, recipient: audit.ownAddresses[0] ?? null });
 }
 
-async function tracedView(audit: Audit, raw: Uint8Array, given: Given): Promise<TracedView> {
+function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
   const message = { ...readMessage(raw), size: given.size };
   const envelope = envelopeOf(message, given.recipient);
   const trace = traceMessage(audit.draft, message, envelope, makeWorld({ now: audit.now }));
   const places = new Map(audit.draft.entries.map((entry, place) => [entry.id, place + 1]));
-  const marks: { field: number; span: Span; rule: number }[] = [];
+  const reading = readingOf(message);
+  const inFields: Found[] = [];
+  const inTexts: Found[] = [];
   const entries = trace.entries.map(({ entry, outcome, stopped, tests }): TracedRule => {
     const rule = places.get(entry.id) as number;
     for (const found of tests.flatMap((test) => test.evidence)) {
-      if (found.where.kind !== 'header') continue;
-      for (const span of spansInField(message.fields[found.where.field]?.value ?? '', found)) {
-        marks.push({ field: found.where.field, span, rule });
-      }
+      const { where } = found;
+      if (where.kind === 'header') {
+        const value = message.fields[where.field]?.value ?? '';
+        for (const span of spansInField(value, found)) inFields.push({ place: where.field, span, rule });
+      } else if (where.kind === 'body') inTexts.push(...foundInTexts(reading, found, where.part, rule));
     }
     return {
       number: rule,
@@ -131,20 +156,62 @@ async function tracedView(audit: Audit, raw: Uint8Array, given: Given): Promise<
       tests: tests.map(({ text, holds, evidence }) => ({ text, holds, evidence: evidence.map(evidenceWords) })),
     };
   });
-  const body = await readText(raw, given.whole);
   return {
     fields: message.fields.slice(0, SHOWN_FIELDS).map((field, index) => {
-      const value = field.value.slice(0, SHOWN_VALUE);
-      const own = marks.filter((mark) => mark.field === index && mark.span.start < SHOWN_VALUE);
-      return { name: field.name, value, marks: mergeMarks(own) };
+      return {
+        name: field.name,
+        value: field.value.slice(0, SHOWN_VALUE),
+        marks: marksAt(inFields, index, SHOWN_VALUE),
+      };
     }),
-    body: { ...body, text: body.text.slice(0, SHOWN_TEXT) },
+    body: bodyView(reading, inTexts, given.whole > raw.length),
     octets: given.whole,
     fate: fateView(trace.fate),
     error: trace.error,
     entries,
   };
 }
+
+/** Words that a test met, in a field or a text by its place among them. */
+interface Found {
+  readonly place: number;
+  readonly span: Span;
+  readonly rule: number;
+}
+
+function bodyView({ texts, attachments, deep }: Reading, found: readonly Found[], isCut: boolean): BodyView {
+  const faults = [
+    ...(isCut ? [`only the first ${READ_LIMIT / 1024 / 1024} MB were read for its text`] : []),
+    ...(deep ? ['some lie too deep within others'] : []),
+  ];
+  return {
+    texts: texts.flatMap(({ text, type, name, again }, place) => {
+      const marks = marksAt(found, place, SHOWN_TEXT);
+      if (text === '') return [];
+      return [{ type, name, text: text.slice(0, SHOWN_TEXT), marks, folded: again && marks.length === 0 }];
+    }),
+    attachments,
+    fault: faults.length > 0 ? faults.join('; ') : null,
+  };
+}
+
+/**
+ * Where words that a body test met stand in the texts that are shown. Tests of the text itself tell the place; what was met in the
+ * source of a part, or of the whole body, is looked for in the texts.
+ */
+function foundInTexts({ texts }: Reading, { value, spans }: Evidence, part: number | null, rule: number): Found[] {
+  return texts.flatMap((one, place): Found[] => {
+    if (part !== null && one.part !== part) return [];
+    const exact = one.text === value;
+    return spans.flatMap(({ start, end }) => {
+      const at = exact ? start : one.text.indexOf(value.slice(start, end));
+      return end <= start || at < 0 ? [] : [{ place, span: { start: at, end: at + end - start }, rule }];
+    });
+  });
+}
+
+const marksAt = (found: readonly Found[], place: number, limit: number): Mark[] =>
+  mergeMarks(found.filter((one) => one.place === place && one.span.end <= limit));
 
 /**
  * The evidence of an address test lies in the address, not in the field: the address is looked for in the field's
@@ -160,7 +227,7 @@ function spansInField(value: string, found: Evidence): Span[] {
 }
 
 /** Cuts overlapping marks at each other's ends, so that they can be drawn one after the other. */
-function mergeMarks(marks: readonly { span: Span; rule: number }[]): FieldView['marks'] {
+function mergeMarks(marks: readonly Found[]): Mark[] {
   const edges = [...new Set(marks.flatMap(({ span }) => [span.start, span.end]))].sort((a, b) => a - b);
   return edges.slice(0, -1).flatMap((start, index) => {
     const end = edges[index + 1] as number;
@@ -182,6 +249,8 @@ export function evidenceWords({ where, value, key, spans }: Evidence): string {
       return spans.length === 0 ? `${where.name} is there` : `${where.name}: “${shown}” by “${key}”`;
     case 'envelope':
       return `envelope ${where.part}: “${shown}” by “${key}”`;
+    case 'body':
+      return `body: “${shown}” by “${key}”`;
     case 'other':
       return `${where.what}: “${shown}” by “${key}”`;
     case 'size':

@@ -115,8 +115,8 @@ describe('what is known of the mail as a whole', () => {
 
   test('a message tells how many belong to its conversation', async () => {
     await many();
-    expect((await messageView(store, id, 0)).conversation).toBe(2);
-    expect((await messageView(store, id, 3)).conversation).toBe(1);
+    expect(messageView(store, id, 0).conversation).toBe(2);
+    expect(messageView(store, id, 3).conversation).toBe(1);
   });
 });
 
@@ -183,7 +183,7 @@ describe('probes', () => {
   test('are tried without being kept, and kept with the fate they must have', async () => {
     await fill();
     const raw = Buffer.from('Subject: Weir\n\n');
-    const tried = await madeUpView(audit(), raw);
+    const tried = madeUpView(audit(), raw);
     expect(tried.fate.places.map(({ label }) => label)).toEqual(['Weir']);
     expect(tried.entries.filter(({ outcome }) => outcome === 'fired').map(({ name }) => name)).toEqual(['Weir']);
     const probe = keepProbe(store, id, 'the weir', raw, 'Weir');

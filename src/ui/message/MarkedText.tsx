@@ -1,10 +1,10 @@
-import type { FieldView } from '../../server/views/message';
+import type { Mark } from '../../server/views/message';
 import classes from './Message.module.css';
 
 const SHOWN_NUMBERS = 4;
 
-/** A header value with the words that tests met marked; the numbers of the rules stand where their words end. */
-export function MarkedText({ value, marks }: { value: string; marks: FieldView['marks'] }) {
+/** A text with the words that tests met marked; the numbers of the rules stand where their words end. */
+export function MarkedText({ value, marks }: { value: string; marks: readonly Mark[] }) {
   const pieces: React.ReactNode[] = [];
   let at = 0;
   for (const { span, ends } of marks) {

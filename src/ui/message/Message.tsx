@@ -9,6 +9,7 @@ import { Fate } from '../common/Fate';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { Absence } from './Absence';
+import { Body } from './Body';
 import { Fields } from './Fields';
 import classes from './Message.module.css';
 import { Source } from './Source';
@@ -73,19 +74,7 @@ export function Message({ auditId, view, destinations }: Props) {
         <TextButton onClick={() => setAllFields(!allFields)}>
           {allFields ? 'Only the fields that matter' : `All ${formatNumber(view.fields.length)} header fields`}
         </TextButton>
-        {view.body.fault && <p className={classes.odd}>Its parts could not all be read: {view.body.fault}</p>}
-        <pre className={classes.body} dir="auto">
-          {view.body.text || '(no text)'}
-        </pre>
-        {view.body.attachments.length > 0 && (
-          <ul className={classes.attachments}>
-            {view.body.attachments.map(({ name, type, octets }, index) => (
-              <li key={String(index)}>
-                Attached, not opened: {name ?? 'without a name'} ({type}, {formatBytes(octets)})
-              </li>
-            ))}
-          </ul>
-        )}
+        <Body body={view.body} />
         <Source auditId={auditId} number={view.number} />
         <p className={classes.soft}>
           {formatBytes(view.octets)}, kept byte for byte:{' '}

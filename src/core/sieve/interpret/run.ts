@@ -67,7 +67,9 @@ export type Where =
   | { readonly kind: 'envelope'; readonly part: string }
   | { readonly kind: 'size' }
   | { readonly kind: 'flags' }
-  /** Anything else, named in words: "body", "current date". */
+  /** The text of a part, by its place among all parts as `walkParts` goes through them; null for the body as it came. */
+  | { readonly kind: 'body'; readonly part: number | null }
+  /** Anything else, named in words: "current date". */
   | { readonly kind: 'other'; readonly what: string };
 
 /** An error at run time: the script ends, and the message is kept (RFC 5228 section 2.10.6). */

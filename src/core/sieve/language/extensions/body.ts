@@ -1,6 +1,7 @@
 import { decodeText } from '../../../mail/charset';
-import { partsOf, readableTexts } from '../../../mail/message';
-import { decodedText, type MimePart, walkParts } from '../../../mail/parts';
+import { partsOf } from '../../../mail/message';
+import { decodedText, type MimePart, readableText, walkParts } from '../../../mail/parts';
+import { textOfOctets } from '../../../text/fold';
 import type { Run } from '../../interpret/run';
 import { type Candidate, matchingOf } from '../matching';
 import { COMPARATOR, examineMatching, MATCH_TYPE } from '../shared';
@@ -30,21 +31,21 @@ export const body: Extension = {
         const matching = matchingOf(bound, 'key-list', { captures: false });
         const transform = bound.tag('transform') ?? 'text';
         const types = bound.has('content') ? bound.texts('content') : () => [];
-        return (run, report) => {
-          const values = transform === 'raw' ? [decodeText(run.message.body)] : textsOf(run, transform, types(run));
-          return matching(run, values.map(bodyCandidate), report);
-        };
+        return (run, report) => matching(run, candidates(run, transform, types(run)), report);
       },
     },
   ],
 };
 
-const bodyCandidate = (value: string): Candidate => ({ value, where: { kind: 'other', what: 'body' } });
-
-function textsOf(run: Run, transform: string, types: readonly string[]): string[] {
-  if (transform === 'text') return readableTexts(run.message);
-  const parts = [...walkParts(partsOf(run.message))];
-  return parts.filter((part) => types.some((type) => isOfType(part, type))).flatMap(contentOf);
+function candidates({ message }: Run, transform: string, types: readonly string[]): Candidate[] {
+  // Section 5.1 compares octets: what is no UTF-8 stays what it is.
+  if (transform === 'raw') return [{ value: textOfOctets(message.body), where: { kind: 'body', part: null } }];
+  return [...walkParts(partsOf(message))].flatMap((part, place) => {
+    const isWanted = transform === 'text' ? part.type.startsWith('text/') : types.some((type) => isOfType(part, type));
+    if (!isWanted) return [];
+    const values = transform === 'text' ? [readableText(part)] : contentOf(part);
+    return values.map((value): Candidate => ({ value, where: { kind: 'body', part: place } }));
+  });
 }
 
 /** Section 5.2: "" is every type, "text" all its subtypes, anything else one type; malformed ones match nothing. */

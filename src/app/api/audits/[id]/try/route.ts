@@ -11,6 +11,6 @@ type Context = { params: Promise<{ id: string }> };
 export const POST = guarded(async (request, { params }: Context) => {
   const { id } = await params;
   const { text } = await readJson(request, tryShape);
-  const view = await madeUpView(getAudit(store(), id), Buffer.from(text));
+  const view = madeUpView(getAudit(store(), id), Buffer.from(text));
   return Response.json({ ...view, line: fateLine(view.fate) });
 });
