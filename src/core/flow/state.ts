@@ -29,6 +29,10 @@ export class FlowState {
   /** Replies and notifications, by what goes out. */
   readonly replies = new Map<string, Bitmap>();
   rejected: Bitmap;
+  /** The same by how they are refused and with which words. */
+  readonly refusals = new Map<string, Bitmap>();
+  /** Messages that were refused more than once, which is an error. */
+  #rejectedTwice: Bitmap;
   /** Messages for which vacation was executed. */
   #vacated: Bitmap;
   /** Messages for which the script ended with an error. */
@@ -40,6 +44,7 @@ export class FlowState {
     this.none = new Bitmap(count);
     this.alive = Bitmap.full(count);
     this.rejected = new Bitmap(count);
+    this.#rejectedTwice = new Bitmap(count);
     this.#vacated = new Bitmap(count);
     this.failed = new Bitmap(count);
     this.implicitKeep = Bitmap.full(count);
@@ -66,7 +71,9 @@ export class FlowState {
         cancelKeep();
         return;
       case 'reject':
+        this.#rejectedTwice = this.#rejectedTwice.or(messages.and(this.rejected));
         this.rejected.addAll(messages, places);
+        this.#member(this.refusals, action.reason).addAll(messages, places);
         cancelKeep();
         return;
       case 'reply':
@@ -106,16 +113,17 @@ export class FlowState {
   }
 
   /**
-   * The implicit keep acts at the end of the script, with the flags as they are then. A refusal beside a delivery or a
-   * redirect is an error too.
+   * The implicit keep acts at the end of the script, with the flags as they are then. A refusal beside a delivery, a redirect,
+   * a vacation reply or another refusal is an error too.
    */
   finish(): void {
-    this.failed = this.failed.or(this.rejected.and(this.#somewhere()));
+    const beside = this.rejected.and(this.#somewhere().or(this.#vacated));
+    this.failed = this.failed.or(beside).or(this.#rejectedTwice);
     for (const flow of this.folders.values()) {
       flow.messages = flow.messages.without(this.failed);
       for (const [flag, carried] of flow.flags) flow.flags.set(flag, carried.without(this.failed));
     }
-    for (const sent of [this.redirects, this.replies]) {
+    for (const sent of [this.redirects, this.replies, this.refusals]) {
       for (const [key, messages] of sent) sent.set(key, messages.without(this.failed));
     }
     this.rejected = this.rejected.without(this.failed);
@@ -145,7 +153,8 @@ export class FlowState {
     });
     const redirects = [...this.redirects].flatMap(([address, sent]) => (sent.has(message) ? [address] : []));
     const replies = [...this.replies].flatMap(([line, sent]) => (sent.has(message) ? [line] : []));
-    return { deliveries, redirects, rejected: this.rejected.has(message), replies };
+    const refusal = [...this.refusals].find(([, refused]) => refused.has(message))?.[0] ?? null;
+    return { deliveries, redirects, rejected: refusal !== null, refusal, replies };
   }
 
   /** The messages whose fate differs from that in `other`. */
@@ -168,7 +177,9 @@ export class FlowState {
     for (const line of new Set([...this.replies.keys(), ...other.replies.keys()])) {
       compare(this.replies.get(line), other.replies.get(line));
     }
-    compare(this.rejected, other.rejected);
+    for (const reason of new Set([...this.refusals.keys(), ...other.refusals.keys()])) {
+      compare(this.refusals.get(reason), other.refusals.get(reason));
+    }
     return changed;
   }
 

@@ -19,6 +19,9 @@ export class Fates {
   readonly #folders = new Map<string, Delivery>();
   readonly #sent = new Map<string, Formula>();
   #rejected: Formula = FALSE;
+  /** By the words of the action, which tell how and why. */
+  readonly #refusals = new Map<string, Formula>();
+  #rejectedTwice: Formula = FALSE;
   #vacated: Formula = FALSE;
   #failed: Formula = FALSE;
   #implicitKeep: Formula = TRUE;
@@ -92,7 +95,8 @@ export class Fates {
     const redirects = [...this.#sent].filter(([part]) => part.startsWith('redirect ')).map(([, when]) => when);
     const delivered = [...this.#folders.values()].map(({ messages }) => messages);
     const somewhere = formulas.or(...delivered, ...redirects);
-    this.#failed = formulas.or(this.#failed, formulas.and(this.#rejected, somewhere));
+    const beside = formulas.and(this.#rejected, formulas.or(somewhere, this.#vacated));
+    this.#failed = formulas.or(this.#failed, beside, this.#rejectedTwice);
     const sound = not(this.#failed);
     this.#deliver(INBOX, null, formulas.and(this.#implicitKeep, sound));
     const parts = new Map<string, Formula>();
@@ -109,12 +113,15 @@ export class Fates {
     }
     yield* this.#sent;
     yield ['rejected', this.#rejected];
+    for (const [reason, when] of this.#refusals) yield [`rejected by ${reason}`, when];
   }
 
   #actUnknown({ name, text }: Extract<Action, { action: 'sieve' }>, when: Formula): void {
     const { formulas } = this;
     if (/^e?reject$/.test(name)) {
+      this.#rejectedTwice = formulas.or(this.#rejectedTwice, formulas.and(this.#rejected, when));
       this.#rejected = formulas.or(this.#rejected, when);
+      this.#refusals.set(text, formulas.or(this.#refusals.get(text) ?? FALSE, when));
       this.#cancelKeep(when);
       return;
     }

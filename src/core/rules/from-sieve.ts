@@ -158,13 +158,20 @@ class ChainReader {
 
   /** `if` / `elsif` / `else` whose blocks hold only actions: one rule for each branch, linked by `otherwise`. */
   #linkedRules(branches: readonly CommandNode[]): Draft[] {
-    return branches.map((branch, index) => ({
-      guard: guardOf(branch),
-      ...this.#body(branch.block?.commands ?? []),
-      link: index === 0 ? 'always' : 'otherwise',
-      comments: this.#comments(branch.leading, notes(branch.inner, bodyComments(branch.block))),
-      place: branch,
-    }));
+    const drafts = branches.map(
+      (branch, index): Draft => ({
+        guard: guardOf(branch),
+        ...this.#body(branch.block?.commands ?? []),
+        link: index === 0 ? 'always' : 'otherwise',
+        comments: this.#comments(branch.leading, notes(branch.inner, bodyComments(branch.block))),
+        place: branch,
+      }),
+    );
+    const head = drafts[0]?.comments.name ?? null;
+    return drafts.map((draft, index) => {
+      const comments = branches[index]?.name === 'else' ? restOf(head, draft.comments) : draft.comments;
+      return { ...draft, comments };
+    });
   }
 
   /**
@@ -176,11 +183,14 @@ class ChainReader {
     if (!ruleable(branches)) throw new NotARule('it looks at flags that it changes in between');
     const drafts: Draft[] = [];
     const before: TestTree[] = [];
+    let head: string | null = null;
     for (const [index, branch] of branches.entries()) {
       const own = guardOf(branch);
       const guard: Guard = [...around, ...before.map((tree) => negationOf([tree])), ...own];
       const written = this.#comments(branch.leading, notes(branch.inner, branch.block?.trailing ?? []));
-      const comments = index === 0 ? joinComments(written, inherited) : written;
+      const said = index === 0 ? joinComments(written, inherited) : written;
+      if (index === 0) head = said.name;
+      const comments = branch.name === 'else' ? restOf(head, said) : said;
       drafts.push(...this.#guarded(branch.block?.commands ?? [], guard, comments));
       before.push(own.length === 1 ? (own[0] as TestTree) : { kind: 'all', children: own });
     }
@@ -274,11 +284,16 @@ class ChainReader {
     const all = [...leading];
     const last = all[all.length - 1];
     let name: string | null = null;
-    if (last && this.#directlyAbove(last) && last.text !== '' && !last.text.includes('\n')) {
-      name = last.text;
-      all.pop();
+    let more = '';
+    if (last && this.#directlyAbove(last) && last.text.trim() !== '') {
+      // The first line of a comment over several lines is the name, the others are a note.
+      const [first = '', ...others] = last.text.split(/\r?\n/).map((line) => line.replace(/^\s*\*?\s*/, '').trim());
+      const lines = last.form === 'bracket' ? [first, ...others].filter((line) => line !== '') : [last.text];
+      name = lines[0] ?? null;
+      more = lines.slice(1).join('\n');
+      if (name !== null) all.pop();
     }
-    const lines = [...this.#stray, ...textsOf(all), inner];
+    const lines = [...this.#stray, ...textsOf(all), more, inner];
     this.#stray = [];
     return { name, note: tidyNote(lines.join('\n')) };
   }
@@ -294,6 +309,11 @@ class ChainReader {
 }
 
 const NO_COMMENTS: Comments = { name: null, note: '' };
+
+/** What an else branch is called where no comment names it: after its if. */
+function restOf(head: string | null, { name, note }: Comments): Comments {
+  return { name: name ?? (head && `${head}, otherwise`), note };
+}
 
 function joinComments(own: Comments, further: Comments): Comments {
   return {

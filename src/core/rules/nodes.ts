@@ -141,7 +141,10 @@ export function testNode(tree: TestTree): TestNode {
   }
 }
 
+/** Sieve has no list of nothing (RFC 5228 section 8.2): a test without keys never holds, one that asks for no field always. */
 function leafNode(leaf: LeafTest): TestNode {
+  if ('keys' in leaf && leaf.keys.length === 0) return node('false', []);
+  if ('headers' in leaf && leaf.headers.length === 0) return node(leaf.test === 'exists' ? 'true' : 'false', []);
   switch (leaf.test) {
     case 'header':
       return node('header', [...matchArguments(leaf), strings(leaf.headers), strings(leaf.keys)]);
@@ -197,7 +200,7 @@ export function actionNode(action: Action): CommandNode {
     case 'setflag':
     case 'addflag':
     case 'removeflag':
-      return command(action.action, [strings(action.flags)]);
+      return command(action.action, [flagStrings(action.flags)]);
     case 'sieve': {
       const statement = parse(action.text).script.commands[0];
       if (statement?.kind !== 'command' || printCommand(statement) !== action.text) {
@@ -238,7 +241,10 @@ function matchArguments({ match, comparator }: TextMatch): Argument[] {
 const partArguments = (part: AddressPart): Argument[] => (part === 'all' ? [] : [tag(part)]);
 
 const flagArguments = (flags: readonly string[] | null): Argument[] =>
-  flags === null ? [] : [tag('flags'), strings(flags)];
+  flags === null ? [] : [tag('flags'), flagStrings(flags)];
+
+/** No flag at all is the empty string (RFC 5232 section 2). */
+const flagStrings = (flags: readonly string[]): Argument => strings(flags.length === 0 ? [''] : flags);
 
 const tag = (name: string): Argument => ({ kind: 'tag', name, ...NOWHERE });
 

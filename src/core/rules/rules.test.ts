@@ -28,6 +28,43 @@ describe('rules from Sieve', () => {
     expect((found as Rule[]).map(({ link }) => link)).toEqual(['always', 'otherwise', 'otherwise']);
   });
 
+  test('the first line of a bracket comment is the name; an else without a comment is named after its if', () => {
+    const found = entries(
+      '/* Oak\n * from the yard */\nif true { keep; }\nelse { stop; }\nif true { keep; } else { stop; }',
+    );
+    expect(found.map(({ name, note }) => [name, note])).toEqual([
+      ['Oak', 'from the yard'],
+      ['Oak, otherwise', ''],
+      ['Rule 3', ''],
+      ['Rule 4', ''],
+    ]);
+  });
+
+  test('what is left to a run of branches is printed as else, unless another branch follows', () => {
+    const written = (source: string) =>
+      sieveFromChain(chainFromSieve(REQUIRE + source).chain).text.replace(/\s+/g, ' ');
+    expect(written('if exists "a" { keep; } elsif true { discard; }')).toContain('else { discard; }');
+    expect(written('if exists "a" { keep; } elsif true { discard; } else { stop; }')).toContain(
+      'elsif true { discard; }',
+    );
+    expect(written('if true { discard; }')).toContain('if true');
+  });
+
+  test('lists of nothing, which Sieve does not have, are never written', () => {
+    const rule = entries('if true { keep :flags ""; }')[0] as Rule;
+    const leaf = {
+      kind: 'leaf',
+      test: { test: 'header', headers: ['a'], match: 'is', comparator: 'i;octet', keys: [] },
+    } as const;
+    const chain = {
+      entries: [{ ...rule, tests: leaf, actions: [{ action: 'keep', flags: [] } as const] }],
+      closing: '',
+    };
+    const { text } = sieveFromChain(chain);
+    expect(text).toContain('if false');
+    expect(chainFromSieve(text).diagnostics).toEqual([]);
+  });
+
   test('negations beside other tests are exceptions', () => {
     const [rule] = entries(
       'if allof (exists "a", not exists "b", not anyof (exists "c", exists "d")) { keep; }',
@@ -44,7 +81,7 @@ describe('rules from Sieve', () => {
       ['rule', 'Oak'],
       ['rule', 'Oak, continued'],
       ['rule', 'Oak, continued'],
-      ['rule', 'Rule 4'],
+      ['rule', 'Oak, otherwise'],
     ]);
     expect(found.map(({ ending }) => ending)).toEqual(['continue', 'stop', 'continue', 'continue']);
     expect(found.map(sentenceOf)[3]).toBe('When there is no header “a”: drop; later rules still run.');

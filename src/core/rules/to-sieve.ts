@@ -107,7 +107,7 @@ function piecesOf(chain: Chain, form: Form, { comments, sentences = false }: Wri
   const pieces: Piece[] = [];
   // Whether a rule of the run at hand has been written, so that the next one of it is an elsif.
   let runOpen = false;
-  for (const entry of chain.entries) {
+  for (const [place, entry] of chain.entries.entries()) {
     if (entry.kind === 'script' || entry.link === 'always') runOpen = false;
     if (!entry.on && form === 'export') {
       if (comments?.has(entry.id)) pieces.push(commentPiece(entry));
@@ -117,7 +117,8 @@ function piecesOf(chain: Chain, form: Form, { comments, sentences = false }: Wri
     if (entry.kind === 'script') pieces.push(blockPiece(entry, name, form));
     else {
       const above = [...notedLines(entry.note), ...(sentences ? [sentenceLine(entry)] : []), name];
-      pieces.push({ entry, statements: [ruleNode(entry, above, runOpen)], above: '', words: null });
+      const branch = !runOpen || entry.link === 'always' ? 'if' : isRest(chain, place, form) ? 'else' : 'elsif';
+      pieces.push({ entry, statements: [ruleNode(entry, above, branch)], above: '', words: null });
       runOpen = true;
     }
   }
@@ -152,14 +153,24 @@ function printStatement(statement: Statement): string {
   return print({ kind: 'script', source: '', commands: [statement], trailing: [] });
 }
 
-function ruleNode(rule: Rule, above: readonly string[], runOpen: boolean): CommandNode {
-  const linked = rule.link === 'otherwise' && runOpen;
+/** Whether a rule takes all that its run has left, and no other rule of the run is written behind it. */
+function isRest({ entries }: Chain, place: number, form: Form): boolean {
+  const { tests, unless } = entries[place] as Rule;
+  if (tests.kind !== 'all' || tests.children.length > 0 || unless.length > 0) return false;
+  for (const next of entries.slice(place + 1)) {
+    if (next.kind === 'script' || next.link === 'always') return true;
+    if (next.on || form === 'editing') return false;
+  }
+  return true;
+}
+
+function ruleNode(rule: Rule, above: readonly string[], branch: 'if' | 'elsif' | 'else'): CommandNode {
   const ending = rule.ending === 'stop' ? [command('stop', [])] : [];
   const body = [...rule.actions.map(actionNode), ...ending];
   return {
-    ...command(linked ? 'elsif' : 'if', []),
+    ...command(branch, []),
     leading: above.map(comment),
-    tests: [ruleTest(rule)],
+    tests: branch === 'else' ? [] : [ruleTest(rule)],
     block: { kind: 'block', commands: body, trailing: [], ...NOWHERE },
   };
 }

@@ -1,6 +1,7 @@
 import type { Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import { encodedFaults, requires } from './encoded';
+import { REFERENCE } from './interpret/expand';
 import { type Bound, bind } from './language/bind';
 import type { Problem, Signature } from './language/definition';
 import { nearest } from './language/nearest';
@@ -149,8 +150,23 @@ class Checker {
       else this.#report(code, at, details);
     };
     if (diagnostics.length === 0) signature.examine?.(bound, problem);
+    if (this.#variables) this.#namespaces(node);
     this.#subtests(signature, node);
     for (const child of node.tests) this.#test(child);
+  }
+
+  /** Names of variables with a point in them belong to an extension that must be required (RFC 5229 section 3, RFC 6609 section 3.4.2). */
+  #namespaces(node: CommandNode | TestNode): void {
+    for (const item of stringsIn(node.args)) {
+      const written = [...item.value.matchAll(REFERENCE)].map(([, name]) => name as string);
+      const set = node.kind === 'command' && /^(set|extracttext)$/.test(node.name) && item === stringsIn(node.args)[0];
+      for (const name of set ? [...written, item.value] : written) {
+        const namespace = /^([a-z_]\w*)\.[\w.]+$/i.exec(name)?.[1];
+        if (namespace === undefined) continue;
+        if (namespace.toLowerCase() === 'global') this.#need('include', item, `the variable "${name}"`);
+        else this.#report('unknown-namespace', item, { name, namespace });
+      }
+    }
   }
 
   /** RFC 5228 section 2.7.3: all comparators but the two basic ones must be required. */

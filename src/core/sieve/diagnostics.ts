@@ -19,6 +19,9 @@ const WORDS = {
   'number-too-large': (d) => `the number ${d.found} is too large (RFC 5228 section 2.4.1)`,
   'bad-number': (d) => `${d.found} is not a number: only K, M or G may follow the digits (RFC 5228 section 2.4.1)`,
   expected: (d) => `expected ${d.expected}, found ${d.found} (RFC 5228 section 8.2)`,
+  'empty-list': () => 'a list must hold at least one string (RFC 5228 section 8.2)',
+  'unknown-namespace': (d) =>
+    `no extension brings the variable "${d.name}": "${d.namespace}." is not known here (RFC 5229 section 3)`,
   'unclosed-block': () => 'this block is never closed by } (RFC 5228 section 8.2)',
   'stray-brace': () => 'this } closes no block (RFC 5228 section 8.2)',
   'too-deep': (d) => `nested more than ${d.limit} deep (RFC 5228 section 2.5.1 for tests, section 2.8 for blocks)`,

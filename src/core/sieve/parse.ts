@@ -235,7 +235,10 @@ class Parser {
     const { start } = lexer;
     lexer.next();
     const from = this.#held;
-    if (this.#kind() !== TOKEN[']']) {
+    if (this.#kind() === TOKEN[']']) {
+      // The grammar has no list of nothing (RFC 5228 section 8.2); what it would mean is plain.
+      this.#diagnostics.push(diagnostic('empty-list', { start, end: lexer.end }));
+    } else {
       this.#hold(this.#string());
       while (this.#kind() === TOKEN[',']) {
         lexer.next();

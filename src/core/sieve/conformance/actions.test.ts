@@ -294,3 +294,56 @@ table('include (RFC 6609), error (RFC 5463)', [
   ['RFC 6609 3.1', 'include :once "file"; include :once "file"; keep;', M, 'inner INBOX', scripts],
   ['RFC 5463 5', 'fileinto "x"; error "no way";', M, 'INBOX !no way'],
 ]);
+
+const TWO = 'To: list-to@x.example\nSubject: subject one\nX-First: first two\nReturn-Path: <a@x.example>\n\ntext\n';
+
+table('match variables are set in the order of the script, not of the message', [
+  ['RFC 5229 3.2', 'if header :matches ["x-first", "subject"] "* *" { fileinto "${1}"; }', TWO, 'first'],
+  ['RFC 5229 3.2', 'if header :matches ["subject", "x-first"] "* *" { fileinto "${1}"; }', TWO, 'subject'],
+  [
+    'RFC 5229 3.2',
+    'if header :matches ["x-first", "subject"] ["subject *", "first *"] { fileinto "${1}"; }',
+    TWO,
+    'two',
+  ],
+  ['RFC 5229 3.2', 'if address :matches :localpart ["cc", "to"] "*-*" { fileinto "${2}"; }', TWO, 'to'],
+  [
+    'RFC 5229 3.2',
+    'if anyof (header :matches "subject" "* *", header :matches "x-first" "* *") { fileinto "${1}"; }',
+    TWO,
+    'subject',
+  ],
+  [
+    'RFC 5229 3.2',
+    'if anyof (header :matches "subject" "no *", header :matches "x-first" "* *") { fileinto "${1}"; }',
+    TWO,
+    'first',
+  ],
+  ['draft-ietf-sieve-regex', 'if header :regex "x-first" "(fir|first)" { fileinto "${1}"; }', TWO, 'first'],
+]);
+
+const FROM_ME = 'From: a@x.example\nTo: me@mill.example\nSubject: s\nReturn-Path: <a@x.example>\n\ntext\n';
+
+table('a refusal beside what it excludes keeps the message, with an error', [
+  [
+    'RFC 5230 4.7',
+    'reject "no"; vacation "away";',
+    FROM_ME,
+    'INBOX !a refusal together with a vacation reply (RFC 5230 section 4.7)',
+  ],
+  [
+    'RFC 5230 4.7',
+    'vacation "away"; ereject "no";',
+    FROM_ME,
+    'INBOX !a refusal together with a vacation reply (RFC 5230 section 4.7)',
+  ],
+  ['RFC 5429 2', 'reject "no"; reject "no";', FROM_ME, 'INBOX !the message was refused twice (RFC 5429 section 2)'],
+  [
+    'RFC 5429 2',
+    'if true { reject "no"; } if true { ereject "no"; }',
+    FROM_ME,
+    'INBOX !the message was refused twice (RFC 5429 section 2)',
+  ],
+  ['RFC 5429 2', 'reject "no"; keep;', FROM_ME, 'INBOX !a refusal together with a delivery (RFC 5429 section 2)'],
+  ['RFC 5429 2', 'reject "no"; discard;', FROM_ME, 'refused'],
+]);

@@ -1,4 +1,7 @@
 import { describe, expect, test } from 'vitest';
+import { readMessage } from '../../mail/message';
+import { interpreter } from '../interpret/interpret';
+import { parse } from '../parse';
 import { holds, type Setting } from './harness';
 
 type Row = readonly [section: string, test: string, message: string, holds: boolean, setting?: Setting];
@@ -355,3 +358,40 @@ table('headers from hostile hands', [
   ['RFC 5228 2.7.4', 'address :domain "from" ""', 'From: postmaster\n\n', false],
   ['RFC 5228 5.1', 'address "subject" "a@x.example"', S('a@x.example'), true],
 ]);
+
+const MIME = 'Content-Type: text/html; charset=x\nContent-Disposition: attachment; filename=a\nSubject: a/b\n\n';
+
+table('options of :mime on fields that do not have them are the empty string', [
+  ['RFC 5703 4.2', 'header :mime :type "content-type" "text"', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :subtype "content-type" "html"', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :contenttype "content-type" "text/html"', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :type "content-disposition" "attachment"', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :contenttype "content-disposition" "attachment"', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :subtype "content-disposition" ""', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :type "subject" ""', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :subtype "subject" ""', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :contenttype "subject" ""', MIME, true],
+  ['RFC 5703 4.2', 'header :mime :contenttype "x-none" ""', MIME, false],
+  ['RFC 5703 4.2', 'header :mime :param "filename" "content-disposition" "a"', MIME, true],
+]);
+
+describe('body :raw compares octets (RFC 5173 section 5.1)', () => {
+  const raw = (body: readonly number[], test: string) =>
+    interpreter(parse(`require "body"; if ${test} { discard; }`).script)(
+      readMessage(Uint8Array.from([...Buffer.from('Subject: s\n\n'), ...body])),
+      { from: null, to: null },
+    ).fate.deliveries.length === 0;
+
+  test.each([
+    ['body :raw :is "caf?"', [0x63, 0x61, 0x66, 0xe9], false],
+    ['body :raw :matches "caf?"', [0x63, 0x61, 0x66, 0xe9], true],
+    ['body :raw :contains "é"', [0x63, 0x61, 0x66, 0xe9], false],
+    ['body :raw :contains "é"', [0xe2, 0xc3, 0xa9], true],
+    ['body :raw :matches "caf??"', [0x63, 0x61, 0x66, 0xc3, 0xa9], true],
+    ['body :raw :matches "?é"', [0xe9, 0xc3, 0xa9], true],
+    ['body :raw :matches "a?b"', [0x61, 0, 0x62], true],
+    ['body :raw :contains "=E9"', [0x3d, 0x45, 0x39], true],
+    // The text of the body is decoded, and guessed where no charset is named.
+    ['body :contains "é"', [0x63, 0x61, 0x66, 0xe9], true],
+  ])('%s of %j: %s', (test, body, holds) => expect(raw(body, test)).toBe(holds));
+});

@@ -7,6 +7,8 @@ export interface Fate {
   /** Addresses, each once. */
   readonly redirects: readonly string[];
   readonly rejected: boolean;
+  /** How the message was refused and with which words, as one line; null where it was not. */
+  readonly refusal: string | null;
   /** Automatic replies and notifications, each as one line: what goes out; to whom follows from the message. */
   readonly replies: readonly string[];
 }
@@ -29,7 +31,7 @@ export function fateKey(fate: Fate): string {
   const deliveries = fate.deliveries.map((delivery) => [delivery.folder, ...delivery.flags]);
   deliveries.sort((a, b) => compareText(a[0] as string, b[0] as string));
   const redirects = [...fate.redirects].sort(compareText);
-  return JSON.stringify([deliveries, redirects, fate.rejected, [...fate.replies].sort(compareText)]);
+  return JSON.stringify([deliveries, redirects, fate.refusal, [...fate.replies].sort(compareText)]);
 }
 
 export function compareText(a: string, b: string): number {
@@ -63,7 +65,8 @@ export type Taken =
     }
   | { readonly action: 'redirect'; readonly address: string; readonly copy: boolean }
   | { readonly action: 'discard' }
-  | { readonly action: 'reject' }
+  /** `reason` is one line: how it is refused, and the words. */
+  | { readonly action: 'reject'; readonly reason: string }
   | { readonly action: 'setflag' | 'addflag' | 'removeflag'; readonly flags: readonly string[] }
   /** A vacation counts even where no reply goes out: then the line is null. */
   | { readonly action: 'reply'; readonly by: 'vacation' | 'notify'; readonly line: string | null };
@@ -73,7 +76,7 @@ export class FateBuilder {
   readonly #deliveries = new Map<string, readonly string[]>();
   readonly #redirects = new Map<string, string>();
   readonly #replies = new Set<string>();
-  #rejected = false;
+  #refusals: string[] = [];
   #vacations = 0;
   #keepImplicit = true;
   /** What was done, in order; the implicit keep is not among it. */
@@ -96,7 +99,7 @@ export class FateBuilder {
         return;
       }
       case 'reject':
-        this.#rejected = true;
+        this.#refusals.push(action.reason);
         this.#keepImplicit = false;
         return;
       case 'discard':
@@ -127,17 +130,24 @@ export class FateBuilder {
 
   /**
    * The implicit keep takes the flags as they are at the end of the script (RFC 5232 section 5). Throws a
-   * `ScriptError` for a refusal beside a delivery or a redirect (RFC 5429 section 2.1).
+   * `ScriptError` for a refusal beside a delivery, a redirect, a vacation reply or another refusal (RFC 5429 section 2, RFC
+   * 5230 section 4.7).
    */
   finish(flags: readonly string[]): Fate {
-    if (this.#rejected && (this.#deliveries.size > 0 || this.#redirects.size > 0)) {
+    const [refusal = null, another] = this.#refusals;
+    if (refusal !== null && (this.#deliveries.size > 0 || this.#redirects.size > 0)) {
       throw new ScriptError('a refusal together with a delivery (RFC 5429 section 2)');
     }
+    if (refusal !== null && this.#vacations > 0) {
+      throw new ScriptError('a refusal together with a vacation reply (RFC 5230 section 4.7)');
+    }
+    if (another !== undefined) throw new ScriptError('the message was refused twice (RFC 5429 section 2)');
     if (this.#keepImplicit) this.#deliver(INBOX, flags, false);
     return {
       deliveries: Array.from(this.#deliveries, ([folder, held]) => ({ folder, flags: held })),
       redirects: [...this.#redirects.values()],
-      rejected: this.#rejected,
+      rejected: refusal !== null,
+      refusal,
       replies: [...this.#replies],
     };
   }
@@ -148,5 +158,6 @@ export const KEPT: Fate = {
   deliveries: [{ folder: INBOX, flags: [] }],
   redirects: [],
   rejected: false,
+  refusal: null,
   replies: [],
 };

@@ -118,7 +118,13 @@ describe('actions and the implicit keep (RFC 5228 sections 2.10 and 4)', () => {
   test(':copy leaves the keep (RFC 3894)', () => expect(folders('fileinto :copy "a";')).toEqual(['a', 'INBOX']));
   test('redirects to one address go out once', () => {
     const fate = run('redirect "a@X.example"; redirect :copy "a@x.example";', 'Subject: x\n\n');
-    expect(fate).toEqual({ deliveries: [], redirects: ['a@x.example'], rejected: false, replies: [] });
+    expect(fate).toEqual({
+      deliveries: [],
+      redirects: ['a@x.example'],
+      rejected: false,
+      refusal: null,
+      replies: [],
+    });
   });
   test('elsif and else', () => {
     expect(folders('if false { discard; } elsif true { fileinto "b"; } else { fileinto "c"; }')).toEqual(['b']);

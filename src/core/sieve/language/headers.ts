@@ -12,21 +12,27 @@ interface Found {
   readonly index: number;
 }
 
-/** The fields that `header`, `address`, `exists` and `date` look at: by name, occurrence (RFC 5260) and part (RFC 5703). */
+/**
+ * The fields that `header`, `address`, `exists` and `date` look at: by name, occurrence (RFC 5260) and part (RFC 5703); in
+ * the order of the names.
+ */
 export function fieldsOf(bound: Bound, names: (run: Run) => readonly string[]): (run: Run) => Found[] {
   const mime = bound.tag('mime') !== null;
   const anychild = bound.tag('anychild') !== null;
   const nth = bound.has('index') ? bound.number('index') : null;
   const fromEnd = bound.tag('last') !== null;
   return (run) => {
-    const wanted = new Set(names(run).map((name) => name.toLowerCase()));
+    const wanted = [...new Set(names(run).map((name) => name.toLowerCase()))];
     const blocks = mime ? partFields(run, anychild) : [run.message.fields];
-    return blocks.flatMap((fields) => {
-      const found = fields.flatMap((field, index) =>
-        wanted.has(field.name.toLowerCase()) ? [{ field, index: mime ? -1 : index }] : [],
-      );
-      return nth === null ? found : occurrence(found, nth, fromEnd);
-    });
+    // Match variables are set by the first that matches, in the order in which the script names them (RFC 5229 section 3.2).
+    return blocks.flatMap((fields) =>
+      wanted.flatMap((name) => {
+        const found = fields.flatMap((field, index) =>
+          field.name.toLowerCase() === name ? [{ field, index: mime ? -1 : index }] : [],
+        );
+        return nth === null ? found : occurrence(found, nth, fromEnd);
+      }),
+    );
   };
 }
 
@@ -36,17 +42,10 @@ function partFields(run: Run, anychild: boolean): (readonly HeaderField[])[] {
   return all.map((part) => part.fields);
 }
 
-/** The n-th field of each name, counted from either end (RFC 5260 section 6). */
+/** The n-th of the fields of one name, counted from either end (RFC 5260 section 6). */
 function occurrence(found: readonly Found[], nth: number, fromEnd: boolean): Found[] {
-  const byName = new Map<string, Found[]>();
-  for (const one of found) {
-    const name = one.field.name.toLowerCase();
-    byName.set(name, [...(byName.get(name) ?? []), one]);
-  }
-  return [...byName.values()].flatMap((list) => {
-    const one = list[fromEnd ? list.length - nth : nth - 1];
-    return one ? [one] : [];
-  });
+  const one = found[fromEnd ? found.length - nth : nth - 1];
+  return one ? [one] : [];
 }
 
 export const headerCandidate = ({ field, index }: Found, value = field.value): Candidate => ({

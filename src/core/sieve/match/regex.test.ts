@@ -26,6 +26,19 @@ describe('regular expressions (draft-ietf-sieve-regex, POSIX extended)', () => {
     ['(ab)*c', 'ababc', ['ababc', 'ab']],
     ['x*', 'y', ['']],
     ['.+@(.+)', 'a@b', ['a@b', 'b']],
+    // The leftmost, and of those the longest (IEEE Std 1003.1 section 9.1), as glibc has it too.
+    ['a|ab', 'ab', ['ab']],
+    ['(foo|foobar)', 'foobar', ['foobar', 'foobar']],
+    ['(foo|foobar)(bar)?', 'foobar', ['foobar', 'foo', 'bar']],
+    ['(ab|a)(bc)?', 'abc', ['abc', 'a', 'bc']],
+    ['(a|ab|c|bcd)*(d*)', 'abcd', ['abcd', 'bcd', '']],
+    ['(aa|aaa)*', 'aaaaaaa', ['aaaaaaa', 'aaa']],
+    ['b|ab', 'ab', ['ab']],
+    ['(b|abc)|(ab)', 'xab', ['ab', null, 'ab']],
+    ['(a*)*', 'b', ['', '']],
+    ['(a*)+', 'b', ['', '']],
+    ['(a{0,1}){2}(.*)', 'aa', ['aa', 'a', '']],
+    ['((a)|(b))*', 'ab', ['ab', 'b', 'a', 'b']],
   ])('%s on %s', (source, text, expected) => expect(groups(source, text)).toEqual(expected));
 
   test('case is folded where the comparator folds it', () => {

@@ -1,8 +1,9 @@
 /**
  * Extended regular expressions of POSIX (IEEE Std 1003.1 section 9.4), as the regex match type of Sieve takes them
  * (Internet-Draft draft-ietf-sieve-regex), on an engine whose time is linear in the text: all states are followed at once
- * (Thompson 1968; Pike's way of keeping captures). Where several matches are possible the leftmost is taken, and of two
- * ways the one that the order of the pattern prefers.
+ * (Thompson 1968; Pike's way of keeping captures). Where several matches are possible the leftmost is taken, and of those the
+ * longest (IEEE Std 1003.1 section 9.1); of several ways to the same match the one that the order of the pattern prefers, as
+ * the C library that servers use has it.
  */
 export interface Regex {
   /** The machine itself, for those who read it otherwise. */
@@ -156,12 +157,16 @@ class Parser {
   }
 
   #times(body: readonly Step[], origin: number, least: number, most: number): void {
-    for (let count = 0; count < least; count++) this.#paste(body, origin);
+    for (let count = 0; count < least - (most === Infinity ? 1 : 0); count++) this.#paste(body, origin);
     if (most === Infinity) {
-      const split = this.#push({ op: 'split', first: this.#steps.length + 1, second: 0 });
+      // The way back stands behind the body, so that a body that matches nothing has matched once all the same.
+      const skip = least === 0 ? this.#push({ op: 'split', first: this.#steps.length + 1, second: 0 }) : null;
+      const again = this.#steps.length;
       this.#paste(body, origin);
-      this.#push({ op: 'jump', to: split });
-      (this.#steps[split] as { second: number }).second = this.#steps.length;
+      const split = this.#push({ op: 'split', first: again, second: 0 });
+      for (const step of skip === null ? [split] : [skip, split]) {
+        (this.#steps[step] as { second: number }).second = this.#steps.length;
+      }
       return;
     }
     const splits: number[] = [];
@@ -281,13 +286,16 @@ function run(steps: readonly Step[], text: string, slots: number): ReturnType<Re
     for (const thread of current) {
       const step = steps[thread.at] as Step;
       if (step.op === 'match') {
-        found = thread.saved;
-        break;
+        if (isBetter(thread.saved, found)) found = thread.saved;
+        continue;
       }
       if (step.op === 'char' && place < text.length && step.holds(text.charCodeAt(place))) {
         threads.push({ at: thread.at + 1, saved: thread.saved });
       }
     }
+    // What begins later than a match is of no interest.
+    const first = found?.[0] as number | undefined;
+    if (first !== undefined) threads = threads.filter(({ saved }) => (saved[0] as number) <= first);
     if (found && threads.length === 0) break;
   }
   if (!found) return null;
@@ -297,6 +305,13 @@ function run(steps: readonly Step[], text: string, slots: number): ReturnType<Re
     spans.push(start === undefined || end === undefined ? null : { start, end });
   }
   return spans;
+}
+
+/** Of two matches the one that begins first, then the longer one, then the one that was found first. */
+function isBetter(saved: Thread['saved'], found: Thread['saved'] | null): boolean {
+  if (!found) return true;
+  const [start, before] = [saved[0] as number, found[0] as number];
+  return start < before || (start === before && (saved[1] as number) > (found[1] as number));
 }
 
 /** Adds a thread and all that it leads to without taking a character; in the order of preference. */

@@ -9,10 +9,13 @@ const refusal = (name: 'reject' | 'ereject', section: string, about: string) =>
     section,
     positional: [{ name: 'reason', type: 'string' }],
     excludes: {
-      names: ['keep', 'fileinto', 'redirect', 'vacation', 'reject', 'ereject'].filter((other) => other !== name),
+      names: ['keep', 'fileinto', 'redirect', 'vacation', 'reject', 'ereject'],
       section: 'RFC 5429 section 2',
     },
-    compile: () => (run) => run.fate.take({ action: 'reject' }, run.flags),
+    compile: (bound) => {
+      const reason = bound.text('reason');
+      return (run) => run.fate.take({ action: 'reject', reason: `${name} ${JSON.stringify(reason(run))}` }, run.flags);
+    },
   }) satisfies NonNullable<Extension['commands']>[number];
 
 /** RFC 5429: a refusal, whether during the SMTP dialogue or by a message. */

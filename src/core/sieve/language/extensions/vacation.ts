@@ -53,7 +53,9 @@ export const vacation: Extension = {
           const what = handle?.(run) ?? JSON.stringify([reason(run), subject?.(run), from?.(run), bound.tag('mime')]);
           const key = `vacation ${to?.toLowerCase()} ${what}`;
           const quiet = to === null || run.world.memory.seen(key, run.world.now, seconds, 'when new');
-          const line = quiet ? null : `reply ${JSON.stringify([subject?.(run) ?? null, reason(run)])}`;
+          const more =
+            bound.has('from') || bound.tag('mime') !== null ? [from?.(run) ?? null, bound.tag('mime') !== null] : [];
+          const line = quiet ? null : `reply ${JSON.stringify([subject?.(run) ?? null, reason(run), ...more])}`;
           run.fate.take({ action: 'reply', by: 'vacation', line }, run.flags);
         };
       },

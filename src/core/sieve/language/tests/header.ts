@@ -1,3 +1,4 @@
+import type { HeaderField } from '../../../mail/headers';
 import { parseParameters } from '../../../mail/parameters';
 import type { TestDefinition } from '../definition';
 import { fieldsOf, headerCandidate } from '../headers';
@@ -43,25 +44,30 @@ export const header: TestDefinition = {
     return (run, report) => {
       const candidates = fields(run).flatMap((found) => {
         if (option === null) return [headerCandidate(found)];
-        return mimeValues(found.field.value, option, wanted).map((value) => headerCandidate(found, value));
+        return mimeValues(found.field, option, wanted).map((value) => headerCandidate(found, value));
       });
       return matching(run, candidates, report);
     };
   },
 };
 
-/** What :type, :subtype, :contenttype and :param take of a Content-Type or Content-Disposition field. */
-function mimeValues(text: string, option: string, wanted: readonly string[]): string[] {
+/**
+ * What :type, :subtype, :contenttype and :param take of a field (RFC 5703 section 4.2): of Content-Disposition only the
+ * disposition and the parameters, and the empty string where the field has no such thing.
+ */
+function mimeValues({ name, value: text }: HeaderField, option: string, wanted: readonly string[]): string[] {
   const { value, parameters } = parseParameters(text);
   const [type = '', subtype = ''] = value.split('/');
+  const isType = /^content-type$/i.test(name);
+  const isDisposition = /^content-disposition$/i.test(name);
   switch (option) {
     case 'type':
-      return [type.trim()];
+      return [isType || isDisposition ? type.trim() : ''];
     case 'subtype':
-      return [subtype.trim()];
+      return [isType ? subtype.trim() : ''];
     case 'contenttype':
-      return [value];
+      return [isType ? value : isDisposition ? type.trim() : ''];
     default:
-      return wanted.flatMap((name) => parameters.get(name.toLowerCase()) ?? []);
+      return wanted.flatMap((parameter) => parameters.get(parameter.toLowerCase()) ?? []);
   }
 }

@@ -2,15 +2,14 @@ import type { TestDefinition } from '../definition';
 
 const plain = { kind: 'test', capability: null, tagGroups: [], positional: [] } as const;
 
-/** RFC 5228 section 5.2. All tests are run where a trace is wanted, else only as far as needed. */
+/** RFC 5228 section 5.2. No more tests are run than needed, from left to right, since each may set variables (RFC 5229 section 3.2). */
 export const allof: TestDefinition = {
   ...plain,
   name: 'allof',
   about: 'Holds when all of its tests hold.',
   section: 'RFC 5228 section 5.2',
   subtests: 'many',
-  compile: (_bound, tests) => (run) =>
-    run.trace ? tests.map((test) => test(run)).every(Boolean) : tests.every((test) => test(run)),
+  compile: (_bound, tests) => (run) => tests.every((test) => test(run)),
 };
 
 /** RFC 5228 section 5.3. */
@@ -20,8 +19,7 @@ export const anyof: TestDefinition = {
   about: 'Holds when at least one of its tests holds.',
   section: 'RFC 5228 section 5.3',
   subtests: 'many',
-  compile: (_bound, tests) => (run) =>
-    run.trace ? tests.map((test) => test(run)).some(Boolean) : tests.some((test) => test(run)),
+  compile: (_bound, tests) => (run) => tests.some((test) => test(run)),
 };
 
 /** RFC 5228 section 5.8. */
