@@ -4,6 +4,7 @@ import { type AtomBitmaps, anyHolds, holds } from '../flow/conditions';
 import { type EntryFlow, type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { type SingleRun, SingleRuns } from '../flow/single';
+import { inContext } from '../rules/context';
 import { type Chain, type LeafTest, leavesOf, type Rule, type TestTree } from '../rules/rule';
 import { INBOX } from '../sieve/interpret/fate';
 import { groupAlike } from './alike';
@@ -13,6 +14,8 @@ export interface MailBody {
   readonly flow: Flow;
   /** For the entry at a place of the chain. */
   readonly at: (place: number) => EntryFlow;
+  /** Whether another chain that comes of this one by moving or leaving out can be run here: not where earlier entries changed messages. */
+  readonly canRun: (other: Chain) => boolean;
   /** Whether every test of another chain was evaluated here. */
   readonly knows: (other: Chain) => boolean;
   readonly knowsTests: (tree: TestTree) => boolean;
@@ -39,6 +42,7 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
   const fates = new Map<number, string>();
   const exempt = new WeakMap<Rule, Bitmap>();
   const ofMessage = (trees: readonly TestTree[]) => !trees.flatMap(leavesOf).some(isFlagTest);
+  const knows = (other: Chain) => atomsOf(other).every((atom) => atoms.has(atomKey(atom)));
   return {
     flow,
     at: (place) => {
@@ -46,7 +50,8 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
       if (!entry) throw new Error(`there is no entry ${place}`);
       return entry;
     },
-    knows: (other) => atomsOf(other).every((atom) => atoms.has(atomKey(atom))),
+    canRun: (other) => inContext(other) === other || knows(other),
+    knows,
     knowsTests: (tree) => leavesOf(tree).every((leaf) => leaf.test !== 'hasflag' && atoms.has(atomKey(leaf))),
     changedBy: (other, among) => {
       const count = among.count();

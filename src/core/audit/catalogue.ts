@@ -1,6 +1,7 @@
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
-import type { Chain } from '../rules/rule';
+import { asWritten, inContext } from '../rules/context';
+import type { Chain, ChainEntry } from '../rules/rule';
 import { mailBody } from './body';
 import { type AuditContext, auditContext } from './context';
 import { CONSEQUENCES, type Finding, type FindingKind } from './finding';
@@ -96,8 +97,19 @@ const KIND_OF: Readonly<
   overlap: overlaps,
 };
 
-/** All findings on a chain, by reasoning and by the stored mail. */
-export function auditChain({ chain, flow, atoms, mail }: AuditInput, settings: AuditSettings = {}): AuditResult {
+/**
+ * All findings on a chain, by reasoning and by the stored mail. Within, each rule stands in its context, so that what earlier
+ * entries change of a message is seen; what is found speaks of the rules as they are written.
+ */
+export function auditChain(input: AuditInput, settings: AuditSettings = {}): AuditResult {
+  const { chain, flow } = input;
+  const inside = inContext(chain);
+  if (inside === chain) return auditInContext(input, settings);
+  const entries = flow.entries.map((one, place) => ({ ...one, entry: inside.entries[place] as ChainEntry }));
+  return asWritten(auditInContext({ ...input, chain: inside, flow: { ...flow, entries } }, settings));
+}
+
+function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: AuditSettings): AuditResult {
   const {
     memory = new AuditMemory(),
     budget = auditBudget(chain.entries.length),

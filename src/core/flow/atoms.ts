@@ -8,7 +8,7 @@ import { isAscii } from '../text/fold';
 import { Bitmap } from './bitmap';
 import { type ColumnName, type ColumnSource, unpackAddress } from './columns';
 import { KeySearch } from './keysearch';
-import { evaluateOpaque } from './opaque';
+import { evaluateOpaque, opaqueKey } from './opaque';
 import { textSearch } from './texts';
 
 /**
@@ -21,6 +21,8 @@ export interface ScriptAtom {
   readonly test: 'script';
   readonly text: string;
   readonly requires: readonly string[];
+  /** The script that must have run before; see `inContext`. */
+  readonly before?: string;
 }
 
 const keys = new WeakMap<Atom, string>();
@@ -47,9 +49,8 @@ function writeKey(atom: Atom): string {
     case 'size':
       return JSON.stringify(['size', atom.relation, atom.octets]);
     case 'sieve':
-      return JSON.stringify(['sieve', atom.text]);
     case 'script':
-      return JSON.stringify(['script', atom.text, [...atom.requires].sort()]);
+      return opaqueKey(atom);
     default:
       atom satisfies never;
       throw new Error('unknown atom');
@@ -166,7 +167,8 @@ type TextAtom = Extract<Atom, TextMatch>;
 /** What says for which messages an atom holds: columns, the interpreter, or a search in the texts for this match. */
 export function readerOf(atom: Atom): 'columns' | 'interpreter' | TextMatch {
   if (atom.test === 'script') return 'interpreter';
-  return atom.test === 'sieve' ? (maybeBodyMatch(atom.text) ?? 'interpreter') : 'columns';
+  if (atom.test !== 'sieve') return 'columns';
+  return (atom.before === undefined ? maybeBodyMatch(atom.text) : null) ?? 'interpreter';
 }
 
 /** One reader for each way of looking at a value: its part and its folding are computed once for all atoms. */

@@ -1,3 +1,4 @@
+import { inContext } from '../rules/context';
 import type { Action, Chain, ChainEntry, Rule } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/steps';
 import { atomKey, type ScriptAtom } from './atoms';
@@ -36,11 +37,13 @@ export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number): Flow {
   const entries: EntryFlow[] = [];
   // What the run of linked rules at hand has fired so far.
   let runFired = state.none;
-  for (const entry of chain.entries) {
+  for (const [place, entry] of inContext(chain).entries.entries()) {
     if (entry.kind === 'script' || entry.link === 'always') runFired = state.none;
     const result = entry.kind === 'script' ? runBlock(entry, state, atoms) : runRule(entry, state, atoms, runFired);
-    runFired = runFired === state.none ? result.fired : runFired.or(result.fired);
-    entries.push(result);
+    // A script block is no part of a run.
+    if (entry.kind === 'rule') runFired = runFired === state.none ? result.fired : runFired.or(result.fired);
+    const written = chain.entries[place] as ChainEntry;
+    entries.push(written === entry ? result : { ...result, entry: written });
   }
   state.finish();
   return { count, entries, fates: state };
@@ -65,7 +68,7 @@ function runBlock(block: Extract<ChainEntry, { kind: 'script' }>, state: FlowSta
   const steps = blockSteps(block);
   const acted = steps
     ? runSteps(steps, reached, state, atoms)
-    : runScript(scriptAtom(block.text, block.requires), reached, state, atoms);
+    : runScript(scriptAtom(block.text, block.requires, block.before), reached, state, atoms);
   const stopped = reached.without(state.alive);
   const fired = acted.or(stopped);
   return { entry: block, reached, held: fired, exempt: none, fired, stopped };
@@ -107,7 +110,7 @@ function actOn(
   atoms: AtomBitmaps,
   places = messages.places(),
 ): void {
-  if (action.action === 'sieve') runScript(scriptAtom(action.text), messages, state, atoms);
+  if (action.action === 'sieve') runScript(scriptAtom(action.text, [], action.before), messages, state, atoms);
   else state.act(action, messages, places);
 }
 

@@ -26,9 +26,17 @@ export const outcomePrefix = (scriptKey: string): string => scriptKey + MARK;
 export const readOutcome = (key: string): ScriptOutcome =>
   JSON.parse(key.slice(key.indexOf(MARK) + 1)) as ScriptOutcome;
 
+/** The key of what only the interpreter can run. */
+export function opaqueKey(atom: Extract<Atom, { test: 'sieve' | 'script' }>): string {
+  const before = atom.before === undefined ? [] : [atom.before];
+  return atom.test === 'sieve'
+    ? JSON.stringify(['sieve', atom.text, ...before])
+    : JSON.stringify(['script', atom.text, [...atom.requires].sort(), ...before]);
+}
+
 /**
- * Runs tests and pieces of script on every message with the interpreter. A piece of script is run by itself, with no flag
- * set before it. A script also gets a bitmap under its own key, of all messages: the sign that it was run.
+ * Runs tests and pieces of script on every message with the interpreter, each behind the script that must have run before it, or
+ * by itself. A script also gets a bitmap under its own key, of all messages: the sign that it was run.
  */
 export function evaluateOpaque(
   atoms: readonly Atom[],
@@ -47,7 +55,9 @@ export function evaluateOpaque(
     const key = opaqueKey(atom);
     at(key);
     const text = atom.test === 'sieve' ? `if ${atom.text} { discard; }` : withRequire(atom);
-    return [{ key, isTest: atom.test === 'sieve', run: interpreter(parse(text).script) }];
+    const { script } = parse(text);
+    const run = atom.before === undefined ? interpreter(script) : interpreter(script, parse(atom.before).script);
+    return [{ key, isTest: atom.test === 'sieve', run }];
   });
   source.messages((number, message, envelope) => {
     checkpoint();
@@ -62,12 +72,6 @@ export function evaluateOpaque(
     }
   });
   return found;
-}
-
-function opaqueKey(atom: Extract<Atom, { test: 'sieve' | 'script' }>): string {
-  return atom.test === 'sieve'
-    ? JSON.stringify(['sieve', atom.text])
-    : JSON.stringify(['script', atom.text, [...atom.requires].sort()]);
 }
 
 /** Only what changes the meaning of strings has to be required for a run. */

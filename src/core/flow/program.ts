@@ -1,21 +1,22 @@
+import { inContext } from '../rules/context';
 import { type Action, type Chain, type ChainEntry, conditionOf, leavesOf, type TestTree } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/steps';
 import type { Atom, ScriptAtom } from './atoms';
 
 /** The atom of a block or an action that only the interpreter can run. */
-export const scriptAtom = (text: string, requires: readonly string[] = []): ScriptAtom => {
-  return { test: 'script', text, requires };
+export const scriptAtom = (text: string, requires: readonly string[], before: string | undefined): ScriptAtom => {
+  return { test: 'script', text, requires, ...(before === undefined ? {} : { before }) };
 };
 
 /** All atoms that a chain needs, rules that are off included, so that switching one on costs no text. */
 export function atomsOf(chain: Chain): Atom[] {
-  return chain.entries.flatMap(entryAtoms);
+  return inContext(chain).entries.flatMap(entryAtoms);
 }
 
 function entryAtoms(entry: ChainEntry): Atom[] {
   if (entry.kind === 'rule') return [...treeAtoms(conditionOf(entry)), ...entry.actions.flatMap(actionAtoms)];
   const steps = blockSteps(entry);
-  return steps === null ? [scriptAtom(entry.text, entry.requires)] : stepAtoms(steps);
+  return steps === null ? [scriptAtom(entry.text, entry.requires, entry.before)] : stepAtoms(steps);
 }
 
 function stepAtoms(steps: readonly Step[]): Atom[] {
@@ -29,4 +30,5 @@ function stepAtoms(steps: readonly Step[]): Atom[] {
 const treeAtoms = (tree: TestTree): Atom[] =>
   leavesOf(tree).filter((leaf): leaf is Exclude<typeof leaf, { test: 'hasflag' }> => leaf.test !== 'hasflag');
 
-const actionAtoms = (action: Action): Atom[] => (action.action === 'sieve' ? [scriptAtom(action.text)] : []);
+const actionAtoms = (action: Action): Atom[] =>
+  action.action === 'sieve' ? [scriptAtom(action.text, [], action.before)] : [];

@@ -84,6 +84,8 @@ export class FlowState {
       case 'removeflag':
         this.#mark(action.action, normalFlags(action.flags), messages, places);
         return;
+      case 'edit':
+        return;
       default:
         action satisfies never;
     }

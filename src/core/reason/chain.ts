@@ -1,6 +1,7 @@
+import { inContext } from '../rules/context';
 import { type Chain, type ChainEntry, conditionOf, type Rule } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/steps';
-import { Fates } from './fates';
+import { Fates, nameInContext } from './fates';
 import type { Lowering } from './lower';
 import { FALSE, type Formula, not, TRUE } from './solve/formula';
 
@@ -29,14 +30,15 @@ export function lowerChain(chain: Chain, lowering: Lowering): LoweredChain {
   const entries: LoweredEntry[] = [];
   // For what is still alive, a rule of the run at hand has fired exactly where its condition holds.
   let claimed = FALSE;
-  for (const entry of chain.entries) {
+  for (const [place, entry] of inContext(chain).entries.entries()) {
+    const written = chain.entries[place] as ChainEntry;
     if (entry.kind === 'script' || entry.link === 'always') claimed = FALSE;
     const condition = entry.kind === 'rule' ? conditionIn(entry, fates, lowering) : TRUE;
     const reached = entry.on ? formulas.and(fates.alive, not(claimed)) : FALSE;
     const fires = formulas.and(reached, condition);
     const before = fates.alive;
     if (!entry.on) {
-      entries.push({ entry, condition, reached, fires, ends: FALSE });
+      entries.push({ entry: written, condition, reached, fires, ends: FALSE });
       continue;
     }
     if (entry.kind === 'rule') {
@@ -44,13 +46,13 @@ export function lowerChain(chain: Chain, lowering: Lowering): LoweredChain {
       const ends = entry.ending === 'stop' ? formulas.and(condition, not(claimed)) : FALSE;
       fates.stop(ends);
       claimed = formulas.or(claimed, condition);
-      entries.push({ entry, condition, reached, fires, ends });
+      entries.push({ entry: written, condition, reached, fires, ends });
     } else {
       const steps = blockSteps(entry);
       if (steps) runSteps(steps, reached, fates, lowering);
-      else fates.runUnknown(entry.text, reached);
+      else fates.runUnknown(nameInContext(entry), reached);
       const ends = formulas.and(before, not(fates.alive));
-      entries.push({ entry, condition, reached, fires, ends });
+      entries.push({ entry: written, condition, reached, fires, ends });
     }
   }
   return { entries, fates: fates.finish() };

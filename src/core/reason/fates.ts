@@ -3,6 +3,10 @@ import { canonicalAddress, canonicalFolder, INBOX, normalFlags } from '../sieve/
 import { compileMatcher } from '../sieve/match/matcher';
 import { FALSE, type Formula, type Formulas, not, TRUE } from './solve/formula';
 
+/** The same for pieces of script of which the interpreter would do the same. */
+export const nameInContext = ({ text, before }: { readonly text: string; readonly before?: string }): string =>
+  before === undefined ? text : `${text} after ${before}`;
+
 interface Delivery {
   messages: Formula;
   readonly flags: Map<string, Formula>;
@@ -116,8 +120,10 @@ export class Fates {
     for (const [reason, when] of this.#refusals) yield [`rejected by ${reason}`, when];
   }
 
-  #actUnknown({ name, text }: Extract<Action, { action: 'sieve' }>, when: Formula): void {
+  #actUnknown(action: Extract<Action, { action: 'sieve' }>, when: Formula): void {
     const { formulas } = this;
+    const { name } = action;
+    const text = nameInContext(action);
     if (/^e?reject$/.test(name)) {
       this.#rejectedTwice = formulas.or(this.#rejectedTwice, formulas.and(this.#rejected, when));
       this.#rejected = formulas.or(this.#rejected, when);

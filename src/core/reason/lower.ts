@@ -77,6 +77,8 @@ export class Lowering {
       case 'size':
         return test.relation === 'over' ? this.#over(test.octets) : not(this.#over(test.octets - 1));
       case 'sieve': {
+        // What earlier entries have changed of the message is known to the interpreter alone.
+        if (test.before !== undefined) return this.free(`${test.text} after ${test.before}`);
         const body = maybeBodyMatch(test.text);
         if (body) return this.#some(BODY, 'text', body);
         const regex = maybeRegexMatch(test.text);

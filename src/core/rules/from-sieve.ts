@@ -7,7 +7,7 @@ import { quote } from '../sieve/quote';
 import { stringsIn } from '../sieve/strings';
 import type { Block, CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
 import type { Span } from '../text/span';
-import { groupsOf, keptTogether } from './kept';
+import { groupsOf, variableUses } from './kept';
 import { type Guard, ruleable } from './lift';
 import { noteOf, tidyNote } from './marks';
 import { negationOf, readAction, readTest } from './nodes';
@@ -63,12 +63,11 @@ class ChainReader {
 
   run(): Chain {
     const groups = groupsOf(decodeEncoded(this.script).commands);
-    const kept = keptTogether(groups, requires(this.script, 'variables'));
-    for (let at = 0; at < groups.length; ) {
-      const whole = kept.find((range) => range.from === at);
-      if (whole) this.#keep(groups.slice(whole.from, whole.to).flat(), whole.reason, whole.requires);
-      else this.#group(groups[at] as readonly Statement[]);
-      at = whole?.to ?? at + 1;
+    const uses = requires(this.script, 'variables') ? variableUses(groups) : [];
+    for (const [at, group] of groups.entries()) {
+      const use = uses[at] ?? null;
+      if (use === null) this.#group(group);
+      else this.#block(group, this.#maybeFault(group) ?? use, this.#maybeFault(group) === null, ['variables']);
     }
     if (this.#unknown.length > 0 && !this.#unknownKept) {
       this.#stray.push(`required, but not known here: ${this.#unknown.map(quote).join(', ')}`);
@@ -99,12 +98,6 @@ class ChainReader {
     }
     this.#stray = stray;
     this.#block(group, drafts, true);
-  }
-
-  /** Several groups that only make sense together become one script block. */
-  #keep(group: readonly Statement[], reason: string, needed: readonly string[]): void {
-    const fault = this.#maybeFault(group);
-    this.#block(group, fault ?? reason, fault === null, fault ? [] : needed);
   }
 
   /**

@@ -1,5 +1,5 @@
 import type { CommandNode } from '../sieve/tree';
-import { lookAt } from './kept';
+import { statementEffects } from './effects';
 import type { TestTree } from './rule';
 
 /** Tests all of which must hold. */
@@ -10,6 +10,6 @@ export type Guard = readonly TestTree[];
  * which is the same only as long as it cannot change between them. Only flags can change during a run.
  */
 export function ruleable(branches: readonly CommandNode[]): boolean {
-  const { touched } = lookAt(branches);
-  return !(touched.has('reads flags') && touched.has('sets flags'));
+  const { reads, writes } = statementEffects(branches, false);
+  return !(reads.has('flags') && writes.has('flags'));
 }

@@ -64,6 +64,8 @@ export interface ScriptBlock {
    * those that its script requires and that are not known here.
    */
   readonly requires: readonly string[];
+  /** See `InContext`. */
+  readonly before?: string;
 }
 
 /** An empty `all` always holds, an empty `any` never does; `none` is the negation of `any`. */
@@ -89,14 +91,22 @@ export type LeafTest =
   | { readonly test: 'size'; readonly relation: 'over' | 'under'; readonly octets: number }
   | ({ readonly test: 'hasflag' } & TextMatch)
   /** Any other test of Sieve, as it is written; a property of the message. */
-  | { readonly test: 'sieve'; readonly text: string };
+  | ({ readonly test: 'sieve'; readonly text: string } & InContext);
+
+/** What `inContext` adds while a chain is worked on; never kept, and not there in a chain as it is written. */
+interface InContext {
+  /** The script that must have run before, since it may have changed what is looked at. */
+  readonly before?: string;
+  /** The test as it is written. */
+  readonly meant?: LeafTest;
+}
 
 /** What a rule may do: what the interpreter may find a script to do, but for what depends on the message. */
 export type Action =
-  | Exclude<Taken, { action: 'reject' | 'reply' | 'fileinto' }>
+  | Exclude<Taken, { action: 'reject' | 'reply' | 'fileinto' | 'edit' }>
   | Fileinto
   /** Any other action of Sieve, as it is written. */
-  | { readonly action: 'sieve'; readonly name: string; readonly text: string };
+  | { readonly action: 'sieve'; readonly name: string; readonly text: string; readonly before?: string };
 
 /** Files a message or, with `copy`, a copy of it. */
 export type Fileinto = Extract<Taken, { action: 'fileinto' }> & {

@@ -77,6 +77,7 @@ export function leafWords(leaf: LeafTest, negated = false): string {
     case 'size':
       return `the size is ${negated ? 'not ' : ''}${leaf.relation} ${sizeWords(leaf.octets)}`;
     case 'sieve':
+      if (leaf.meant) return leafWords(leaf.meant, negated);
       return `${negated ? 'not ' : ''}“${leaf.text}” holds`;
     case 'hasflag':
       return `a flag set so far ${matchWords(leaf.match, negated)} ${keysWords(leaf.keys)}`;

@@ -16,11 +16,11 @@ export interface Branch {
 
 /**
  * The steps of a script block; empty where it does not work, null where only the interpreter can run it: it uses
- * variables, loops, edits headers, or remembers.
+ * variables, loops, edits headers, remembers, or depends on what earlier entries have changed.
  */
-export function blockSteps({ text, works, requires }: ScriptBlock): readonly Step[] | null {
+export function blockSteps({ text, works, requires, before }: ScriptBlock): readonly Step[] | null {
   if (!works) return [];
-  return requires.length > 0 ? null : statementSteps(parse(text).script.commands);
+  return requires.length > 0 || before !== undefined ? null : statementSteps(parse(text).script.commands);
 }
 
 function statementSteps(statements: readonly Statement[]): Step[] | null {

@@ -34,6 +34,8 @@ export interface WritingSettings {
   readonly sentences?: boolean;
   /** How many capabilities one `require` names at most, where a server takes no more; several stand for all (RFC 5228 section 3.2). */
   readonly requires?: number | null;
+  /** Capabilities that the script requires in any case. */
+  readonly also?: readonly string[];
 }
 
 /** One entry as it is written: its commands, with the comments above them. */
@@ -49,7 +51,7 @@ interface Piece {
 /** The chain as a Sieve script with the `require` it needs. */
 export function sieveFromChain(chain: Chain, form: Form = 'export', settings: WritingSettings = {}): WrittenChain {
   const meant = piecesOf(chain, form, settings);
-  const needed = [...new Set(meant.flatMap((piece) => pieceNeeds(piece, form)))].sort();
+  const needed = [...new Set([...(settings.also ?? []), ...meant.flatMap((piece) => pieceNeeds(piece, form))])].sort();
   const unset = needed.includes('variables') ? unsetName(meant) : '';
   const pieces = meant.map((piece) => asRead(piece, needed, unset));
   const most = settings.requires ?? needed.length;

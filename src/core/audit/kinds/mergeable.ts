@@ -23,6 +23,7 @@ export function mergeable(context: AuditContext): Finding[] {
     if (!after.ok) return [];
     const settled = () =>
       !reorders(chain, place, next.place) || context.questions.maybeCompare(after.chain)?.verdict === 'equivalent';
+    if (![stored, madeUp].every((body) => body.canRun(after.chain))) return [];
     const changes = [stored, madeUp].some((body) => {
       const either = body.at(place).held.or(body.at(next.place).held);
       return !body.changedBy(after.chain, either).isEmpty();

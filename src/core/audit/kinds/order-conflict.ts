@@ -53,7 +53,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
 function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): Evidence | null {
   const found = evidenceOf(context, (body) => {
     const both = body.at(a).held.and(body.at(b).held);
-    return both.isEmpty() ? both : body.changedBy(moved, both);
+    return both.isEmpty() || !body.canRun(moved) ? both.without(both) : body.changedBy(moved, both);
   });
   if (found || alwaysAlike(context.chain, a, b)) return found;
   if (!context.questions.hasLeft('comparisons')) {

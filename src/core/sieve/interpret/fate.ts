@@ -68,6 +68,8 @@ export type Taken =
   /** `reason` is one line: how it is refused, and the words. */
   | { readonly action: 'reject'; readonly reason: string }
   | { readonly action: 'setflag' | 'addflag' | 'removeflag'; readonly flags: readonly string[] }
+  /** A header field was added or deleted (RFC 5293), which changes no fate. */
+  | { readonly action: 'edit'; readonly header: string }
   /** A vacation counts even where no reply goes out: then the line is null. */
   | { readonly action: 'reply'; readonly by: 'vacation' | 'notify'; readonly line: string | null };
 
@@ -113,6 +115,7 @@ export class FateBuilder {
       case 'setflag':
       case 'addflag':
       case 'removeflag':
+      case 'edit':
         return;
       default:
         action satisfies never;

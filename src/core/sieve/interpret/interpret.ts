@@ -33,10 +33,11 @@ const STEP_LIMIT = 200_000;
 /**
  * Prepares a script. What cannot be read or is not known to the language does nothing: callers tell the user by the
  * diagnostics of `parse` and `check`. Unless a world is given, each message is looked at by itself: vacation and
- * duplicate remember nothing.
+ * duplicate remember nothing. `before` is a script that runs before it over the same message; what is told is what the script
+ * itself did, which is nothing where the other one has ended the run.
  */
-export function interpreter(script: Script): Interpreter {
-  const body = compileScript(script);
+export function interpreter(script: Script, before: Script | null = null): Interpreter {
+  const [prelude, body] = [before && compileScript(before), compileScript(script)];
   return (message, envelope, { trace: withTrace = false, world = makeWorld() } = {}) => {
     const trace: TraceStep[] | null = withTrace ? [] : null;
     const run: Run = {
@@ -54,15 +55,20 @@ export function interpreter(script: Script): Interpreter {
       budget: STEP_LIMIT,
       trace,
     };
+    if (prelude && (runGuarded(prelude, run, false).error !== null || run.signal)) return NOTHING_DONE;
+    const first = run.fate.taken.length;
     const { fate, error } = runGuarded(body, run);
-    return { fate, taken: run.fate.taken, trace: trace ?? [], stopped: run.signal?.kind === 'stop', error };
+    const taken = first === 0 ? run.fate.taken : run.fate.taken.slice(first);
+    return { fate, taken, trace: trace ?? [], stopped: run.signal?.kind === 'stop', error };
   };
 }
 
-function runGuarded(body: ActionProgram, run: Run): Pick<Outcome, 'fate' | 'error'> {
+const NOTHING_DONE: Outcome = { fate: KEPT, taken: [], trace: [], stopped: false, error: null };
+
+function runGuarded(body: ActionProgram, run: Run, finishes = true): Pick<Outcome, 'fate' | 'error'> {
   try {
     body(run);
-    return { fate: run.fate.finish(run.flags), error: null };
+    return { fate: finishes ? run.fate.finish(run.flags) : KEPT, error: null };
   } catch (error) {
     if (error instanceof ScriptError) return { fate: KEPT, error: error.message };
     throw error;

@@ -41,6 +41,7 @@ export const editheader: Extension = {
           const field: HeaderField = { name: name(run), raw: text, value: decodeWords(text).trim() };
           const { fields } = run.message;
           run.message = { ...run.message, fields: last ? [...fields, field] : [field, ...fields] };
+          run.fate.take({ action: 'edit', header: field.name }, run.flags);
         };
       },
     },
@@ -80,7 +81,9 @@ export const editheader: Extension = {
               return field && matching(run, [candidate]);
             }),
           );
+          if (gone.size === 0) return;
           run.message = withoutFields(run.message, gone);
+          run.fate.take({ action: 'edit', header: name(run) }, run.flags);
         };
       },
     },
@@ -88,7 +91,6 @@ export const editheader: Extension = {
 };
 
 function withoutFields(message: MailMessage, gone: ReadonlySet<HeaderField | undefined>): MailMessage {
-  if (gone.size === 0) return message;
   return { ...message, fields: message.fields.filter((field) => !gone.has(field)) };
 }
 

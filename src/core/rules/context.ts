@@ -1,0 +1,191 @@
+import { printTest } from '../sieve/print';
+import { actionEffects, type Effects, effectsOf, leafEffects, meets } from './effects';
+import { testNode } from './nodes';
+import type { Action, Chain, ChainEntry, LeafTest, Rule, ScriptBlock, TestTree } from './rule';
+import { blockSteps } from './steps';
+import { sieveFromChain } from './to-sieve';
+
+/**
+ * Header edits, variables and flags of one entry are seen by later ones, so that a test may be no property of the message
+ * alone. Whatever reaches an entry has reached all entries before it, so what they handed on is found by running those of them
+ * that matter, and nothing else: they are put before the test as a piece of script of its own, `before`, and the two
+ * together are a property of the message again.
+ */
+
+const contexts = new WeakMap<Chain, Chain>();
+
+/**
+ * The chain with all that depends on earlier entries put so; the same chain where nothing does. Entries keep their places and
+ * ids; what was put so for another chain is put anew.
+ */
+export function inContext(chain: Chain): Chain {
+  const known = contexts.get(chain);
+  if (known) return known;
+  const found = worksAlone(chain) ? chain : resolve(chain);
+  contexts.set(chain, found);
+  contexts.set(found, found);
+  return found;
+}
+
+/** Whether no entry hands anything on that another one cannot see by itself; so it is with most chains. */
+const worksAlone = ({ entries }: Chain): boolean => entries.every((entry) => entry.kind === 'rule' && !isPut(entry));
+
+function resolve(chain: Chain): Chain {
+  const plain = chain.entries.map(withoutContext);
+  /** What the entries before the one at hand write. */
+  const written = new Set<string>();
+  const entries = plain.map((entry, place) => {
+    const put = inItsContext(plain, entry, place, written);
+    if (entry.on) for (const token of effectsOf(entry).writes) written.add(token);
+    return put;
+  });
+  const same = entries.every((entry, place) => entry === chain.entries[place]);
+  return same ? chain : { ...chain, entries };
+}
+
+function inItsContext(
+  entries: readonly ChainEntry[],
+  entry: ChainEntry,
+  place: number,
+  written: ReadonlySet<string>,
+): ChainEntry {
+  const { reads } = effectsOf(entry);
+  const sees = (effects: Effects) => meets(withoutFlags(effects.reads), written);
+  if (entry.kind === 'script') {
+    // Flags are known to the flow engine itself, as long as it can run the block by itself.
+    const runsAlone = blockSteps(entry) !== null && !sees({ reads, writes: NOTHING });
+    const before = runsAlone || !meets(reads, written) ? null : beforeText(entries, place, reads);
+    return before === null ? entry : putBlock(entry, before);
+  }
+  if (!sees({ reads, writes: NOTHING })) return entry;
+  const wanted = new Set<string>();
+  const note = (effects: Effects) => {
+    if (sees(effects)) for (const read of withoutFlags(effects.reads)) wanted.add(read);
+  };
+  eachLeaf(entry, (leaf) => note(leafEffects(leaf)));
+  for (const action of entry.actions) note(actionEffects(action));
+  const before = beforeText(entries, place, wanted);
+  if (before === null) return entry;
+  return putRule(entry, before, {
+    test: (leaf) => leaf.test !== 'hasflag' && sees(leafEffects(leaf)),
+    action: (action) => action.action === 'sieve' && sees(actionEffects(action)),
+  });
+}
+
+const NOTHING: ReadonlySet<string> = new Set();
+
+const withoutFlags = (tokens: ReadonlySet<string>): ReadonlySet<string> =>
+  tokens.has('flags') ? new Set([...tokens].filter((token) => token !== 'flags')) : tokens;
+
+/** The script of all that wrote what is read at a place, and of what that depended on; null where nothing did. */
+function beforeText(entries: readonly ChainEntry[], place: number, reads: ReadonlySet<string>): string | null {
+  const wanted = new Set(reads);
+  const chosen = new Map<number, ChainEntry>();
+  for (let at = place - 1; at >= 0; at--) {
+    const entry = entries[at] as ChainEntry;
+    if (!entry.on || chosen.has(at) || !meets(wanted, effectsOf(entry).writes)) continue;
+    // A branch acts only where those before it in its run did not.
+    for (let run = at; ; run--) {
+      const one = entries[run] as ChainEntry;
+      if (one.on && !chosen.has(run)) {
+        chosen.set(run, stripped(one));
+        for (const read of effectsOf(one).reads) wanted.add(read);
+      }
+      if (run === 0 || one.kind === 'script' || one.link === 'always') break;
+    }
+  }
+  if (chosen.size === 0) return null;
+  const kept = [...chosen].sort(([a], [b]) => a - b).map(([, entry]) => entry);
+  // A match sets variables only where the script as a whole requires them.
+  const also = wanted.has('match') ? ['variables'] : [];
+  return sieveFromChain({ entries: kept, closing: '' }, 'export', { also }).text;
+}
+
+/** A rule without what only concerns the fate of the message. */
+function stripped(entry: ChainEntry): ChainEntry {
+  if (entry.kind === 'script') return { ...entry, name: '', note: '' };
+  const actions = entry.actions.filter((action) => actionEffects(action).writes.size > 0);
+  return { ...entry, name: '', note: '', actions, ending: 'continue' };
+}
+
+// What was put into its context is put the same way again for the same text, so that what was worked out of it is found.
+
+const putRules = new WeakMap<Rule, { readonly before: string; readonly rule: Rule }>();
+const putBlocks = new WeakMap<ScriptBlock, ScriptBlock>();
+const originals = new WeakMap<object, ChainEntry>();
+
+function putRule(
+  rule: Rule,
+  before: string,
+  sees: { readonly test: (leaf: LeafTest) => boolean; readonly action: (action: Action) => boolean },
+): Rule {
+  const known = putRules.get(rule);
+  if (known?.before === before) return known.rule;
+  const put = (tree: TestTree): TestTree => {
+    if (tree.kind !== 'leaf') return { ...tree, children: tree.children.map(put) };
+    if (!sees.test(tree.test)) return tree;
+    const { test } = tree;
+    return { kind: 'leaf', test: { test: 'sieve', text: printTest(testNode(tree)), before, meant: test } };
+  };
+  const made: Rule = {
+    ...rule,
+    tests: put(rule.tests),
+    unless: rule.unless.map(put),
+    actions: rule.actions.map((action) =>
+      action.action === 'sieve' && sees.action(action) ? { ...action, before } : action,
+    ),
+  };
+  putRules.set(rule, { before, rule: made });
+  originals.set(made, rule);
+  return made;
+}
+
+function putBlock(block: ScriptBlock, before: string): ScriptBlock {
+  const known = putBlocks.get(block);
+  if (known?.before === before) return known;
+  const made: ScriptBlock = { ...block, before };
+  putBlocks.set(block, made);
+  originals.set(made, block);
+  return made;
+}
+
+function eachLeaf(rule: Rule, look: (leaf: LeafTest) => void): void {
+  const walk = (tree: TestTree): void => {
+    if (tree.kind === 'leaf') look(tree.test);
+    else tree.children.forEach(walk);
+  };
+  walk(rule.tests);
+  rule.unless.forEach(walk);
+}
+
+const isPut = (entry: ChainEntry): boolean => withoutContext(entry) !== entry;
+
+const written = new WeakMap<ChainEntry, ChainEntry>();
+
+function withoutContext(entry: ChainEntry): ChainEntry {
+  const known = written.get(entry);
+  if (known) return known;
+  const found = asWritten(entry);
+  written.set(entry, found);
+  return found;
+}
+
+/** Rules, edits, or whatever else holds tests and actions, as they are written; the same object where nothing was put. */
+export function asWritten<T>(value: T): T {
+  if (typeof value !== 'object' || value === null) return value;
+  const original = originals.get(value);
+  if (original) return original as T;
+  if (Array.isArray(value)) {
+    const items = value.map(asWritten);
+    return items.every((item, at) => item === value[at]) ? value : (items as T);
+  }
+  if ('meant' in value) return value.meant as T;
+  const parts = Object.entries(value);
+  const changed = parts.flatMap(([name, part]) => {
+    const written = name === 'before' && typeof part === 'string' && 'text' in value ? undefined : asWritten(part);
+    return written === part ? [] : [[name, written] as const];
+  });
+  if (changed.length === 0) return value;
+  const rest = Object.fromEntries([...parts, ...changed].filter(([, part]) => part !== undefined));
+  return rest as T;
+}

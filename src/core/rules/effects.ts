@@ -1,0 +1,254 @@
+import { hasReferences, REFERENCE } from '../sieve/interpret/expand';
+import { type Bound, bind } from '../sieve/language/bind';
+import type { Signature } from '../sieve/language/definition';
+import { commands, tests } from '../sieve/language/table';
+import { parse } from '../sieve/parse';
+import { eachString, stringsIn } from '../sieve/strings';
+import type { CommandNode, Statement, TestNode } from '../sieve/tree';
+import { actionNode, testNode } from './nodes';
+import { type Action, type ChainEntry, conditionOf, type LeafTest, leavesOf, type TestTree } from './rule';
+
+/**
+ * What a run of a script hands on from one command to the next: `header NAME` (edited fields, `*` for any), `variable NAME`,
+ * `match` (the variables that matching sets), `flags` and `memory` (what a server remembers).
+ */
+export interface Effects {
+  readonly reads: ReadonlySet<string>;
+  readonly writes: ReadonlySet<string>;
+}
+
+const ANY_HEADER = 'header *';
+const EVERYTHING = [ANY_HEADER, 'variable *', 'match', 'flags', 'memory'];
+/** Fields that say how the body is to be read (RFC 2045). */
+const STRUCTURE = ['header content-type', 'header content-transfer-encoding'];
+
+/** Whether something of what is read may have been written. */
+export function meets(reads: ReadonlySet<string>, writes: ReadonlySet<string>): boolean {
+  if (reads.size === 0 || writes.size === 0) return false;
+  const kindOf = (token: string) => token.split(' ', 1)[0] as string;
+  for (const read of reads) {
+    if (writes.has(read)) return true;
+    const kind = kindOf(read);
+    if (writes.has(`${kind} *`)) return true;
+    if (read.endsWith(' *')) for (const written of writes) if (kindOf(written) === kind) return true;
+  }
+  return false;
+}
+
+const known = new WeakMap<ChainEntry, Effects>();
+
+/** What an entry of a chain reads of what earlier ones wrote, and what it writes. */
+export function effectsOf(entry: ChainEntry): Effects {
+  const before = known.get(entry);
+  if (before) return before;
+  const found = entry.kind === 'rule' ? ruleEffects(entry) : blockEffects(entry);
+  known.set(entry, found);
+  return found;
+}
+
+function ruleEffects(rule: Extract<ChainEntry, { kind: 'rule' }>): Effects {
+  const parts = [...leavesOf(conditionOf(rule)).map(leafEffects), ...rule.actions.map(actionEffects)];
+  return joined(parts);
+}
+
+function blockEffects({ text, works, requires }: Extract<ChainEntry, { kind: 'script' }>): Effects {
+  return works ? statementEffects(parse(text).script.commands, requires.includes('variables')) : joined([]);
+}
+
+const joined = (parts: readonly Effects[]): Effects => ({
+  reads: new Set(parts.flatMap(({ reads }) => [...reads])),
+  writes: new Set(parts.flatMap(({ writes }) => [...writes])),
+});
+
+/** What a single test of a rule reads and writes. */
+export function leafEffects(leaf: LeafTest): Effects {
+  const looker = new Looker(false);
+  looker.test(testNode({ kind: 'leaf', test: leaf } satisfies TestTree));
+  return looker;
+}
+
+/** The same of an action. */
+export function actionEffects(action: Action): Effects {
+  const looker = new Looker(false);
+  looker.command(actionNode(action));
+  return looker;
+}
+
+/** What statements read that was written before them, and what they write. `variables`: strings may hold references. */
+export function statementEffects(statements: readonly Statement[], variables: boolean): Effects {
+  const looker = new Looker(variables);
+  for (const statement of statements) if (statement.kind === 'command') looker.command(statement);
+  if (variables && readsMatchBefore(statements, false)) looker.reads.add('match');
+  return looker;
+}
+
+/** Goes through commands and tests and notes what they read and write. */
+class Looker implements Effects {
+  readonly reads = new Set<string>();
+  readonly writes = new Set<string>();
+
+  constructor(readonly variables: boolean) {}
+
+  command(node: CommandNode): void {
+    const signature = commands.get(node.name);
+    if (signature) this.#own(node, signature, COMMANDS[node.name]);
+    node.tests.forEach((test) => {
+      this.test(test);
+    });
+    for (const inner of node.block?.commands ?? []) if (inner.kind === 'command') this.command(inner);
+  }
+
+  test(node: TestNode): void {
+    const signature = tests.get(node.name);
+    if (signature) this.#own(node, signature, TESTS[node.name] ?? ((look) => look.read(ANY_HEADER)));
+    for (const child of node.tests) this.test(child);
+  }
+
+  read(...tokens: readonly string[]): void {
+    for (const token of tokens) this.reads.add(token);
+  }
+
+  write(...tokens: readonly string[]): void {
+    for (const token of tokens) this.writes.add(token);
+  }
+
+  /** Header fields by their names; any of them where a name is known only when the script runs. */
+  headers(bound: Bound, argument: string): string[] {
+    return bound.strings(argument).map((name) => (this.#varies(name) ? ANY_HEADER : `header ${name.toLowerCase()}`));
+  }
+
+  #varies(text: string): boolean {
+    return this.variables && hasReferences(text);
+  }
+
+  #own(node: CommandNode | TestNode, signature: Signature, look: Look | undefined): void {
+    const { bound, diagnostics } = bind(signature, node, { variables: this.variables });
+    if (diagnostics.length > 0) return;
+    look?.(this, bound);
+    if (bound.tag('mime') !== null) this.read(...STRUCTURE);
+    // A match sets the match variables (RFC 5229 section 3.2); tests of the body do not (RFC 5173 section 6).
+    if (/^(matches|regex)$/.test(bound.tag('match-type') ?? '') && node.name !== 'body') this.write('match');
+    if (!this.variables) return;
+    for (const name of namesIn(node)) if (!/^\d/.test(name)) this.read(variable(name));
+  }
+}
+
+type Look = (look: Looker, bound: Bound) => void;
+
+/** Global variables are those of their name in all scripts (RFC 6609 section 3.4). */
+const variable = (name: string): string => `variable ${name.toLowerCase().replace(/^global\./, '')}`;
+
+const byNames: Look = (look, bound) => look.read(...look.headers(bound, 'header-list'));
+const nothing: Look = () => {};
+const remembers: Look = (look) => {
+  look.read('memory');
+  look.write('memory');
+};
+
+/** A test that has no row here may look at any field. */
+const TESTS: Readonly<Record<string, Look>> = {
+  allof: nothing,
+  anyof: nothing,
+  not: nothing,
+  true: nothing,
+  false: nothing,
+  header: byNames,
+  address: byNames,
+  exists: byNames,
+  date: (look, bound) => look.read(...look.headers(bound, 'header-name')),
+  body: (look) => look.read(...STRUCTURE),
+  size: nothing,
+  envelope: nothing,
+  currentdate: nothing,
+  string: nothing,
+  environment: nothing,
+  ihave: nothing,
+  mailboxexists: nothing,
+  metadata: nothing,
+  metadataexists: nothing,
+  servermetadata: nothing,
+  servermetadataexists: nothing,
+  specialuse_exists: nothing,
+  valid_notify_method: nothing,
+  notify_method_capability: nothing,
+  valid_ext_list: nothing,
+  duplicate: (look, bound) => {
+    remembers(look, bound);
+    look.read(...(bound.has('header') ? look.headers(bound, 'header') : ['header message-id']));
+  },
+  hasflag: (look, bound) =>
+    look.read(...(bound.has('variable-list') ? bound.strings('variable-list').map(variable) : ['flags'])),
+};
+
+const marks: Look = (look, bound) =>
+  look.write(...(bound.has('variable') ? bound.strings('variable').map(variable) : ['flags']));
+
+const edits: Look = (look, bound) => look.write(...look.headers(bound, 'field-name'));
+
+/** What only adds to something or takes from it need not read it: whoever reads it reads all that was written. */
+const COMMANDS: Readonly<Record<string, Look>> = {
+  addheader: edits,
+  deleteheader: edits,
+  set: (look, bound) => look.write(...bound.strings('name').map(variable)),
+  extracttext: (look, bound) => {
+    look.read(...STRUCTURE);
+    look.write(...bound.strings('varname').map(variable));
+  },
+  foreverypart: (look) => look.read(...STRUCTURE),
+  // What is declared is shared from then on.
+  global: (look, bound) => look.write(...bound.strings('names').map(variable)),
+  include: (look) => {
+    look.read(...EVERYTHING);
+    look.write(...EVERYTHING);
+  },
+  setflag: marks,
+  addflag: marks,
+  removeflag: marks,
+  // Whom to answer, and whether at all, stands in the header (RFC 5230 sections 4.5 and 4.6).
+  vacation: (look) => look.read(ANY_HEADER),
+  notify: (look) => look.read('header auto-submitted'),
+};
+
+/** The names that the strings of a node itself refer to. */
+function namesIn(node: CommandNode | TestNode): string[] {
+  return stringsIn(node.args).flatMap(({ value }) => [...value.matchAll(REFERENCE)].map(([, name]) => name as string));
+}
+
+const readsMatch = (node: CommandNode | TestNode): boolean => namesIn(node).some((name) => /^\d/.test(name));
+
+/** Whether statements read match variables that something before them may have set. `set`: they were set just now. */
+export function readsMatchBefore(statements: readonly Statement[], set: boolean): boolean {
+  return statements.some((statement) => {
+    if (statement.kind !== 'command') return false;
+    if (!set && (readsMatch(statement) || statement.tests.some((test) => testReadsMatch(test)))) return true;
+    const inside = set || statement.tests.some(surelyMatches);
+    return readsMatchBefore(statement.block?.commands ?? [], inside);
+  });
+}
+
+/** Of several tests that all must hold, those behind one that has matched read what it has set. */
+function testReadsMatch(test: TestNode): boolean {
+  if (readsMatch(test)) return true;
+  for (const child of test.tests) {
+    if (testReadsMatch(child)) return true;
+    if (test.name === 'allof' && surelyMatches(child)) return false;
+  }
+  return false;
+}
+
+/** Whether a test that holds has set the match variables. */
+function surelyMatches(test: TestNode): boolean {
+  if (test.name === 'allof') return test.tests.some(surelyMatches);
+  if (test.name === 'anyof') return test.tests.length > 0 && test.tests.every(surelyMatches);
+  if (/^(not|body)$/.test(test.name)) return false;
+  return test.args.some((argument) => argument.kind === 'tag' && /^(matches|regex)$/.test(argument.name));
+}
+
+/** Whether strings of the statements hold references to variables. */
+export function refers(statements: readonly Statement[]): boolean {
+  let found = false;
+  eachString(statements, ({ value }) => {
+    found ||= hasReferences(value);
+  });
+  return found;
+}
