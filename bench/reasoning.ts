@@ -67,7 +67,7 @@ function benchFindings(): void {
       const atoms = evaluateAtoms(atomsOf(one), new MemoryColumns());
       const input = { chain: one, flow: runFlow(one, atoms, 0), atoms, mail: new MailGatherer().mail([]) };
       return seconds(() => {
-        const { findings } = auditChain(input, { memory, now: 0 });
+        const { findings } = auditChain(input, { memory });
         for (const { certainty } of findings) counts.set(certainty, (counts.get(certainty) ?? 0) + 1);
       });
     });

@@ -137,10 +137,10 @@ function benchAgreement(store: Store, id: string): void {
   const audit = getAudit(store, id);
   const flow = maybeFlow(store, audit, audit.draft);
   if (!flow) throw new Error('the chain was not simulated');
-  const verifier = new Verifier(sieveFromChain(audit.draft).text, flow.fates, audit.now);
+  const verifier = new Verifier(sieveFromChain(audit.draft).text, flow.fates, audit.clock);
   for (let number = 0; number < Math.min(AGREEING, audit.messageCount); number++) {
     const message = readMessage(maybeRaw(store, id, number) ?? Buffer.alloc(0));
-    verifier.check(number, message, envelopeOf(message, null));
+    verifier.check(number, message, envelopeOf(message, audit.recipient));
   }
   const { messages, sameFate } = verifier.record();
   figure(`  the same fate by both engines, ${RULES} rules`, `${sameFate} of ${messages}`, 'all');

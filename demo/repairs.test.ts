@@ -46,7 +46,11 @@ function audited(audit: Chain): Audited {
   for (const [key, bitmap] of evaluateAtoms(missing, columns)) atoms.set(key, bitmap);
   const flow = runFlow(audit, atoms, columns.count);
   const own = new Map(atomsOf(audit).map((atom) => [atomKey(atom), atoms.get(atomKey(atom)) as Bitmap]));
-  return { flow, findings: auditChain({ chain: audit, flow, atoms: own, mail }, { now: NOW, memory }).findings };
+  return {
+    flow,
+    findings: auditChain({ chain: audit, flow, atoms: own, mail }, { clock: { fixed: null, otherwise: NOW }, memory })
+      .findings,
+  };
 }
 
 function afterRepair(finding: Finding, { edits }: Repair): Tried {

@@ -2,7 +2,7 @@ import { auditChain } from '../core/audit/catalogue';
 import { textOf } from '../core/audit/finding';
 import { MailGatherer } from '../core/audit/from-messages';
 import { readMessages, readSoundChain } from './files';
-import { flowOfFile } from './flow';
+import { clockOf, flowOfFile } from './flow';
 import { auditOptions, readOptions } from './options';
 
 /** Writes the findings and the flow of the rules as one JSON object. */
@@ -10,11 +10,11 @@ export async function audit(args: string[]): Promise<number> {
   const options = readOptions(args, auditOptions);
   const chain = await readSoundChain(options.rules);
   const gatherer = new MailGatherer();
-  const now = Date.now();
+  const clock = clockOf(options.now);
   const path = options.messages ?? null;
-  const { flow, atoms } = await flowOfFile(chain, path, options.me, now, (found) => gatherer.add(found));
+  const { flow, atoms } = await flowOfFile(chain, path, options.me, clock, (found) => gatherer.add(found));
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-  const { findings: found } = auditChain({ chain, flow, atoms, mail: gatherer.mail(options.me) }, { now });
+  const { findings: found } = auditChain({ chain, flow, atoms, mail: gatherer.mail(options.me) }, { clock });
   const texts = await readTexts(path, new Set(found.map(({ messages }) => messages[0] as number)));
   const findings = found.map(({ kind, rules, certainty, messages, witness, claim }) => ({
     kind,

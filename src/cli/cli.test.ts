@@ -17,10 +17,15 @@ function write(name: string, text: string): string {
 }
 
 function cli(...args: string[]) {
+  return cliOn('', ...args);
+}
+
+function cliOn(input: string, ...args: string[]) {
   const env = { ...process.env, INIT_CWD: folder };
   const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, 'scripts', 'cli.mjs'), ...args], {
     encoding: 'utf8',
     env,
+    input,
   });
   return { status, out: stdout, err: stderr };
 }
@@ -86,7 +91,7 @@ describe('check', () => {
   test.each([
     [['check', 'absent.sieve'], 'absent.sieve: there is no such file\n'],
     [['check', folder], `${folder}: this is a folder\n`],
-    [['check'], 'check takes one file\n'],
+    [['check'], 'check takes at least one file\n'],
   ])('%j', (args, err) => expect(cli(...args)).toEqual({ status: 1, out: '', err }));
 });
 
@@ -220,7 +225,7 @@ elsif envelope :is :all "to" "me@mill.example" { redirect "you@mill.example"; ke
 `,
     );
     const { status, out } = cli('compare', '--rules', RULES, '--with', other);
-    expect([status, JSON.parse(out)]).toEqual([0, { verdict: 'equivalent', witness: null, messages: [] }]);
+    expect([status, JSON.parse(out)]).toEqual([0, { verdict: 'equivalent', witness: null, now: null, messages: [] }]);
   });
 
   test('a witness of a difference has another fate under the other rules', () => {
@@ -339,4 +344,158 @@ test('an unknown verb is told, with what there is', () => {
   const { status, err } = cli('toString');
   expect(status).toBe(1);
   expect(err).toContain('"toString" is not a verb');
+});
+
+describe('help', () => {
+  test('is told on standard output, of all verbs or of one', () => {
+    const all = cli('--help');
+    expect([all.status, all.err]).toEqual([0, '']);
+    for (const verb of ['check', 'simulate', 'audit', 'compare', 'convert']) {
+      expect(all.out).toContain(`-- ${verb} `);
+      const one = cli(verb, '--help');
+      expect([one.status, one.err]).toEqual([0, '']);
+      expect(one.out).toContain(`-- ${verb} `);
+    }
+    expect(cli('simulate', '--help').out).not.toContain('-- audit ');
+  });
+  test('so is the version', () => {
+    const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string };
+    expect(cli('--version')).toEqual({ status: 0, out: `${version}\n`, err: '' });
+  });
+});
+
+describe('standard input', () => {
+  test('may be rules of any form, or messages', () => {
+    expect(cliOn('keep;\n', 'check', '-')).toEqual({ status: 0, out: '', err: '' });
+    expect(cliOn('kep;\n', 'check', '-').err).toContain('-:1:1: unknown command "kep"');
+    const json = cli('convert', '--rules', RULES, '--to', 'json').out;
+    expect(cliOn(json, 'check', '--rules', '-').status).toBe(0);
+    const sheet = cli('convert', '--rules', RULES, '--to', 'sheet').out;
+    expect(cliOn(sheet, 'check', '-')).toEqual({ status: 0, out: '', err: '' });
+    const { out } = cliOn(
+      readFileSync(MBOX, 'utf8'),
+      'simulate',
+      '--rules',
+      RULES,
+      '--messages',
+      '-',
+      '--me',
+      'me@mill.example',
+    );
+    expect(parsed(out)).toEqual(LINES);
+    expect(parsed(cliOn(ONE, 'simulate', '--rules', RULES, '--messages', '-').out)).toEqual(LINES.slice(0, 1));
+  });
+});
+
+describe('several rules files', () => {
+  const first = write('first.sieve', 'require "editheader";\n# Practice\naddheader "X-Practice" "yes";\n');
+  const second = write(
+    'second.sieve',
+    'require ["fileinto", "variables"];\n# Seen\nif header :is "X-Practice" "yes" { fileinto "Seen"; stop; }\n',
+  );
+  test('are one chain to every verb', () => {
+    expect(cli('check', first, second).status).toBe(0);
+    expect(cli('check', '--rules', first, '--rules', second, '--now', '2026-01-01T00:00:00Z').status).toBe(0);
+    const { out } = cli('simulate', '--rules', first, '--rules', second, '--messages', MBOX);
+    for (const line of parsed(out)) {
+      expect(line).toMatchObject({ deliveries: [{ folder: 'Seen' }], fired: ['Practice', 'Seen'] });
+    }
+    const audited = JSON.parse(cli('audit', '--rules', first, '--rules', second, '--messages', MBOX).out) as {
+      rules: { name: string; fired: number }[];
+    };
+    expect(audited.rules.map(({ name, fired }) => [name, fired])).toEqual([
+      ['Practice', 3],
+      ['Seen', 3],
+    ]);
+    const alone = cli('compare', '--rules', second, '--with', first, '--with', second, '--messages', MBOX);
+    expect(JSON.parse(alone.out)).toMatchObject({ verdict: 'different', messages: [0, 1, 2] });
+    expect(cli('convert', '--rules', first, '--to', 'sieve', '--target', 'fileinto').err).toContain('"loss"');
+  });
+});
+
+describe('mail in a folder', () => {
+  test('mbox files, Maildir folders within, archives and single messages, in the order of their paths; the rest is told', () => {
+    write('tree/a.mbox', `${FROM}\n${ONE}\n${FROM}\n${TWO}\n`);
+    write('tree/b/.Archive.2020/cur/1:2,S', THREE);
+    write('tree/b/.Archive.2020/tmp/2', THREE);
+    write('tree/c.eml', TWO);
+    writeFileSync(join(folder, 'tree', 'd.mbox.gz'), gzipSync(`${FROM}\n${ONE}\n`));
+    write('tree/notes.bin', '\u0001\u0002 no mail');
+    const { status, out, err } = cli('simulate', '--rules', RULES, '--messages', 'tree');
+    expect(status).toBe(0);
+    expect(parsed(out).map((line) => (line as { messageId: string | null }).messageId)).toEqual([
+      '<1@oak.example>',
+      null,
+      null,
+      null,
+      '<1@oak.example>',
+    ]);
+    expect(err).toBe(
+      'tree/b/.Archive.2020/tmp/2: passed over: a delivery that was never finished\ntree/notes.bin: passed over: no mail\n',
+    );
+  });
+  test('a single message is read to the octet, whatever lines stand in it', () => {
+    const body = 'Subject: one\n\nFrom here on it is quiet.\nSo it was.\n>From there too.\n\n';
+    const found = JSON.parse(
+      cli('audit', '--rules', write('all.sieve', '# All\ndiscard;\n'), '--messages', write('one.txt', body)).out,
+    ) as { rules: { reached: number }[] };
+    expect(found.rules[0]?.reached).toBe(1);
+  });
+});
+
+describe('the time that rules see', () => {
+  const july = write(
+    'july.sieve',
+    'require ["date", "relational", "fileinto", "vacation"];\n# July\nif allof (currentdate :value "ge" "date" "2025-07-01", currentdate :value "le" "date" "2025-07-14") { fileinto "July"; }\n',
+  );
+  const at = (received: string, date = 'Wed, 1 Jan 2020 10:00:00 +0000') =>
+    `Received: from a.example by b.example; ${received}\nReceived: from c.example by a.example; Tue, 1 Jan 2019 10:00:00 +0000\nDate: ${date}\nSubject: x\n\nx\n`;
+  const mail = write(
+    'july.mbox',
+    [
+      at('Tue, 8 Jul 2025 10:00:00 +0200'),
+      at('Tue, 8 Jul 2026 10:00:00 +0200'),
+      'Date: Tue, 8 Jul 2025 10:00:00 +0200\nSubject: y\n\ny\n',
+    ]
+      .map((text) => `${FROM}\n${text}\n`)
+      .join(''),
+  );
+  const fired = (...more: string[]) =>
+    parsed(cli('simulate', '--rules', july, '--messages', mail, ...more).out).map(
+      (line) => (line as { fired: string[] }).fired.length,
+    );
+
+  test('is when each message arrived, by its newest Received field, else its Date; --now sets another', () => {
+    expect(fired()).toEqual([1, 0, 1]);
+    expect(fired('--now', '2025-07-02T00:00:00Z')).toEqual([1, 1, 1]);
+    expect(fired('--now', '2027-07-02T00:00:00Z')).toEqual([0, 0, 0]);
+  });
+
+  test('a rule of last July is not idle', () => {
+    const findings = (...more: string[]) =>
+      (
+        JSON.parse(cli('audit', '--rules', july, '--messages', mail, ...more).out) as { findings: { kind: string }[] }
+      ).findings
+        .map(({ kind }) => kind)
+        .filter((kind) => kind === 'idle');
+    expect(findings()).toEqual([]);
+    expect(findings('--now', '2027-07-02T00:00:00Z')).toEqual(['idle']);
+  });
+
+  test('to compare, the time may be any: a difference tells which one it needs', () => {
+    const never = write('never.sieve', 'keep;\n');
+    const compared = (...more: string[]) => JSON.parse(cli('compare', '--rules', july, '--with', never, ...more).out);
+    const { verdict, now, witness } = compared() as { verdict: string; now: string; witness: string };
+    expect(verdict).toBe('different');
+    expect(now >= '2025-07-01' && now < '2025-07-15').toBe(true);
+    const shown = parsed(
+      cli('simulate', '--rules', july, '--messages', write('witness.eml', witness), '--now', now).out,
+    );
+    expect(shown).toMatchObject([{ fired: ['July'] }]);
+    expect(parsed(cli('simulate', '--rules', july, '--messages', write('witness.eml', witness)).out)).toMatchObject([
+      { fired: ['July'] },
+    ]);
+    expect(compared('--now', '2027-07-02T00:00:00Z')).toMatchObject({ verdict: 'equivalent', now: null });
+    expect(compared('--now', '2025-07-02T00:00:00Z')).toMatchObject({ verdict: 'different' });
+  });
 });

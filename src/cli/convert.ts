@@ -1,5 +1,6 @@
 import { DEFAULT_CHOICES, rewriteFor } from '../core/handover/rewrite';
 import { capabilitiesIn, NO_LIMITS, READY_TARGETS, type Target } from '../core/handover/target';
+import { dependentsOn } from '../core/rules/context';
 import type { Chain } from '../core/rules/rule';
 import { sheetOf } from '../core/rules/sheet';
 import { sieveFromChain } from '../core/rules/to-sieve';
@@ -38,6 +39,12 @@ export async function convert(args: string[]): Promise<number> {
     case 'sheet':
       for (const { name, kind } of chain.entries) {
         if (kind === 'script') tell({ kind: 'loss', rule: name, reason: 'a script block has no row in a sheet' });
+      }
+      for (const { name } of dependentsOn(
+        chain,
+        new Set(chain.entries.flatMap(({ kind, id }) => (kind === 'script' ? [id] : []))),
+      )) {
+        tell({ kind: 'cost', rule: name, reason: 'it looks at headers or variables that a script block changes' });
       }
       process.stdout.write(writeCsv(sheetOf(chain)));
       break;

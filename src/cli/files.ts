@@ -1,8 +1,6 @@
-import { open, readdir, readFile, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { readFile } from 'node:fs/promises';
 import { MessageTooLarge } from '../core/mail/mbox';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
-import { placeOf } from '../core/mail/places';
 import { chainFromSieve, type ReadScript } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
@@ -14,9 +12,9 @@ import { scriptText } from '../core/sieve/script-text';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
 import { chainFromDocument } from '../files/chain-document';
 import { decodeText, readCsv } from '../files/csv';
-import { fileKind, mailIn, Unreadable } from '../files/mail-files';
+import { mailIn, type PassedOver, Unreadable } from '../files/mail-files';
 import { CliError } from './errors';
-import { fromHere } from './options';
+import { localPath, STANDARD_INPUT } from './local-path';
 
 export interface ScriptFile {
   readonly source: string;
@@ -26,11 +24,15 @@ export interface ScriptFile {
 
 export async function readScriptFile(path: string): Promise<ScriptFile> {
   if (/\.json$/i.test(path)) return readDocumentFile(path);
-  const bytes = await readFile(fromHere(path)).catch((error: NodeJS.ErrnoException) => {
+  const bytes = await readFile(await localPath(path)).catch((error: NodeJS.ErrnoException) => {
     throw new CliError(`${path}: ${reasonOf(error)}`);
   });
-  const sheet = /\.(csv|tsv)$/i.test(path) ? readCsv(decodeText(bytes)).rows : null;
-  if (sheet) return readSheetFile(path, sheet);
+  // What comes on standard input has no name that tells what it is.
+  if (path === STANDARD_INPUT && /^\s*\{\s*"/.test(Buffer.from(bytes.subarray(0, 100)).toString('latin1'))) {
+    return readDocumentFile(path);
+  }
+  const rows = /\.(csv|tsv)$/i.test(path) || path === STANDARD_INPUT ? readCsv(decodeText(bytes)).rows : null;
+  if (rows && (path !== STANDARD_INPUT || isSheet(rows))) return readSheetFile(path, rows);
   const decoded = decodeScript(bytes);
   const { diagnostics } = decoded;
   const text = scriptText(decoded.source);
@@ -43,7 +45,7 @@ export async function readScriptFile(path: string): Promise<ScriptFile> {
 
 /** The rules of a chain or of a whole audit, as JSON. */
 async function readDocumentFile(path: string): Promise<ScriptFile> {
-  const document = await readWithoutMail(fromHere(path)).catch((error: unknown) => {
+  const document = await readWithoutMail(await localPath(path)).catch((error: unknown) => {
     if (error instanceof DamagedArchive) throw new CliError(`${path}: ${error.message}`);
     throw new CliError(`${path}: ${reasonOf(error as NodeJS.ErrnoException)}`);
   });
@@ -98,7 +100,7 @@ export interface FileMessage {
 /** The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. */
 export async function* readMessages(path: string, me: readonly string[]): AsyncGenerator<FileMessage> {
   try {
-    for await (const found of foundMessages(fromHere(path))) {
+    for await (const found of foundMessages(path)) {
       const message = readMessage(found.raw);
       yield { ...found, message, envelope: envelopeOf(message, me[0] ?? null) };
     }
@@ -114,43 +116,16 @@ export async function* readMessages(path: string, me: readonly string[]): AsyncG
 
 type Found = Pick<FileMessage, 'raw' | 'folder' | 'flags'>;
 
+/** Whatever the browser reads too: files, folders of them, Maildir folders, archives. What is passed over is told. */
 async function* foundMessages(path: string): AsyncGenerator<Found> {
-  if ((await stat(path)).isDirectory()) {
-    for (const file of await messageFiles(path)) {
-      yield { raw: await readFile(file), folder: null, flags: placeOf(file, '').flags };
-    }
-  } else if (await isWhole(path)) {
-    const raw = await readFile(path);
-    if (raw.length > 0) yield { raw, folder: null, flags: [] };
-  } else {
-    const settings = { name: '', folder: '', progress: () => {}, isEnd: () => false, passOver: () => {} };
-    for await (const { raw, folder, flags } of mailIn(path, settings)) {
-      yield { raw, folder: folder === '' ? null : folder, flags };
-    }
-  }
-}
-
-async function messageFiles(folder: string): Promise<string[]> {
-  const files: string[] = [];
-  const places = (await readdir(folder)).some((name) => name === 'cur' || name === 'new') ? ['cur', 'new'] : ['.'];
-  for (const place of places) {
-    const names = await readdir(join(folder, place)).catch(() => []);
-    for (const name of names.sort()) {
-      const file = join(folder, place, name);
-      if (!name.startsWith('.') && (await stat(file)).isFile()) files.push(file);
-    }
-  }
-  return files;
-}
-
-async function isWhole(path: string): Promise<boolean> {
-  const file = await open(path);
-  try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(512), 0, 512, 0);
-    const head = buffer.subarray(0, bytesRead);
-    return fileKind(head) === 'mail' && !/^[\r\n]*From /.test(head.toString('latin1'));
-  } finally {
-    await file.close();
+  const passOver = (passed: PassedOver) => {
+    const where = passed.path === '' ? path : `${path}/${passed.path}`;
+    process.stderr.write(`${where}: passed over: ${passed.reason}\n`);
+  };
+  const settings = { name: path, folder: '', progress: () => {}, isEnd: () => false, passOver };
+  for await (const { raw, folder, flags, path: inner } of mailIn(await localPath(path), settings)) {
+    if (raw.length === 0) continue;
+    yield { raw, folder: folder === '' || inner === null ? null : folder, flags };
   }
 }
 

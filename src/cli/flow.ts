@@ -3,8 +3,12 @@ import { MemoryColumns } from '../core/flow/columns';
 import type { AtomBitmaps } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
+import type { Clock } from '../core/mail/arrival';
 import type { Chain } from '../core/rules/rule';
 import { type FileMessage, readMessages } from './files';
+
+/** One time for all messages where it is given, else the time at which each of them arrived. */
+export const clockOf = (now: number | undefined): Clock => ({ fixed: now ?? null, otherwise: Date.now() });
 
 export interface FileFlow {
   readonly flow: Flow;
@@ -18,12 +22,12 @@ export async function flowOfFile(
   chain: Chain,
   path: string | null,
   me: readonly string[],
-  now = Date.now(),
+  clock: Clock,
   see: (message: FileMessage) => void = () => {},
 ): Promise<FileFlow> {
   const needed = atomsOf(chain);
   const { columns, ids } = await columnsOfFile(needed, path, me, see);
-  const atoms = evaluateAtoms(needed, columns, () => {}, now);
+  const atoms = evaluateAtoms(needed, columns, () => {}, clock);
   return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
 }
 

@@ -1,4 +1,3 @@
-import { resolve } from 'node:path';
 import { type ParseArgsConfig, parseArgs } from 'node:util';
 import { z } from 'zod';
 import { maybeSingleAddress } from '../core/mail/address';
@@ -14,25 +13,21 @@ const rules = z
   .or(z.undefined().transform(() => []))
   .refine((files) => files.length > 0, { error: 'is missing' });
 
-export const simulateOptions = z.object({
-  rules,
-  messages: z.string({ error: 'is missing' }),
-  me: z.array(address).default([]),
-  now: z.iso.datetime({ offset: true, error: 'is not a date and time by ISO 8601' }).optional(),
-});
+/** What tests of the current date see; the time at which each message arrived where it is left out. */
+const now = z.iso
+  .datetime({ offset: true, error: 'is not a date and time by ISO 8601' })
+  .transform((text) => Date.parse(text))
+  .optional();
 
-export const auditOptions = z.object({
-  rules,
-  messages: z.string().optional(),
-  me: z.array(address).default([]),
-});
+const me = z.array(address).default([]);
 
-export const compareOptions = z.object({
-  rules,
-  with: rules,
-  messages: z.string().optional(),
-  me: z.array(address).default([]),
-});
+export const checkOptions = z.object({ rules, now });
+
+export const simulateOptions = z.object({ rules, messages: z.string({ error: 'is missing' }), me, now });
+
+export const auditOptions = z.object({ rules, messages: z.string().optional(), me, now });
+
+export const compareOptions = z.object({ rules, with: rules, messages: z.string().optional(), me, now });
 
 export const convertOptions = z.object({
   rules: rules.refine((files) => files.length === 1, { error: 'is one file' }).transform(([file]) => file as string),
@@ -50,11 +45,16 @@ const FLAGS: NonNullable<ParseArgsConfig['options']> = {
   target: { type: 'string' },
 };
 
-/** Reads and checks options; throws `CliError` with the option's name. */
-export function readOptions<T>(args: string[], shape: z.ZodType<T>): T {
+/**
+ * Reads and checks options; throws `CliError` with the option's name. With `files`, arguments without an option are rules
+ * too.
+ */
+export function readOptions<T>(args: string[], shape: z.ZodType<T>, { files = false } = {}): T {
   let values: unknown;
   try {
-    ({ values } = parseArgs({ args, options: FLAGS, allowPositionals: false }));
+    const read = parseArgs({ args, options: FLAGS, allowPositionals: files });
+    const rules = [...((read.values.rules as string[] | undefined) ?? []), ...read.positionals];
+    values = { ...read.values, ...(rules.length > 0 ? { rules } : {}) };
   } catch (error) {
     throw new CliError(error instanceof Error ? (error.message.split('\n')[0] as string) : String(error));
   }
@@ -62,9 +62,4 @@ export function readOptions<T>(args: string[], shape: z.ZodType<T>): T {
   if (checked.success) return checked.data;
   const problem = checked.error.issues[0];
   throw new CliError(`--${String(problem?.path[0])} ${problem?.message}`);
-}
-
-/** npm runs scripts in the project's folder; paths are meant from where the user stands. */
-export function fromHere(path: string): string {
-  return resolve(process.env.INIT_CWD ?? process.cwd(), path);
 }

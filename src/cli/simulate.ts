@@ -1,18 +1,13 @@
 import { isDropped } from '../core/sieve/interpret/fate';
 import { readSoundChain } from './files';
-import { flowOfFile } from './flow';
+import { clockOf, flowOfFile } from './flow';
 import { readOptions, simulateOptions } from './options';
 
 /** Writes the fate of every message as one JSON line, in the order of the file. */
 export async function simulate(args: string[]): Promise<number> {
   const options = readOptions(args, simulateOptions);
   const chain = await readSoundChain(options.rules);
-  const { flow, ids } = await flowOfFile(
-    chain,
-    options.messages,
-    options.me,
-    options.now ? Date.parse(options.now) : Date.now(),
-  );
+  const { flow, ids } = await flowOfFile(chain, options.messages, options.me, clockOf(options.now));
   const lines: string[] = [];
   ids.forEach((messageId, index) => {
     const fate = flow.fates.fateOf(index);

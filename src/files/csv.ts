@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { maybeDecode } from '../core/mail/charset';
 
 /** A sheet as text (RFC 4180), with whatever parts its cells: commas, semicolons or tabs. */
 export interface ReadCsv {
@@ -37,6 +38,6 @@ export function decodeText(octets: Uint8Array): string {
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(octets);
   } catch {
-    return new TextDecoder('windows-1252').decode(octets);
+    return maybeDecode(octets, 'windows-1252') ?? '';
   }
 }

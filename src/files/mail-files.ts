@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { open, readdir, stat } from 'node:fs/promises';
+import { open, readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
@@ -98,8 +98,14 @@ async function* mailWithin(root: string, settings: MailFileSettings): AsyncGener
   const files = await filesWithin(root, settings.passOver);
   const total = files.reduce((sum, { octets }) => sum + octets, 0);
   let before = 0;
+  const maildirs = new Set(files.flatMap(({ path }) => /^(.*)(?:cur|new)\/[^/]*$/.exec(path)?.[1] ?? []));
   for (const { path, octets } of files) {
     settings.progress(before, total);
+    const unfinished = /^(.*)tmp\/[^/]*$/.exec(path)?.[1];
+    if (unfinished !== undefined && maildirs.has(unfinished)) {
+      settings.passOver({ path, reason: 'a delivery that was never finished' });
+      continue;
+    }
     const file = join(root, path);
     const inner: MailFileSettings = { ...settings, progress: (done) => settings.progress(before + done, total) };
     if (octets > 0 && fileKind(await headOf(file)) !== 'mail') {
@@ -153,9 +159,7 @@ export async function* mailIn(file: string, settings: MailFileSettings): AsyncGe
   });
   if (kind === 'mail') {
     if (/\.eml$/i.test(settings.name)) yield* mailByItself(chunks, settings);
-    else
-      for await (const entry of readMbox(chunks, MBOX_DEFAULTS))
-        yield { ...entry, ...UNPLACED, folder: settings.folder };
+    else yield* mboxOrMessage(file, chunks, settings);
     return;
   }
   const plain = kind === 'gzip' ? unpacked(chunks, total, settings) : chunks;
@@ -176,6 +180,31 @@ async function* mailInDocument(file: string, total: number, settings: MailFileSe
     if (error instanceof DamagedArchive) throw new Unreadable(error.message);
     throw error;
   }
+}
+
+/** An mbox; or a file that begins with a header field and in which no separator stands, which is one message to the octet. */
+async function* mboxOrMessage(
+  file: string,
+  chunks: AsyncIterable<Uint8Array>,
+  settings: MailFileSettings,
+): AsyncGenerator<FoundMail> {
+  const at = { ...UNPLACED, folder: settings.folder };
+  let first: MboxEntry | null = null;
+  for await (const entry of readMbox(chunks, MBOX_DEFAULTS)) {
+    if (
+      entry.fromLine === null &&
+      /^[!-9;-~]+[ \t]*:/.test(Buffer.from(entry.raw.subarray(0, 200)).toString('latin1'))
+    ) {
+      first = entry;
+      continue;
+    }
+    if (first) yield { ...first, ...at };
+    first = null;
+    yield { ...entry, ...at };
+  }
+  if (!first) return;
+  const oddities = first.oddities.filter((oddity) => oddity === 'nul');
+  yield { ...first, oddities, raw: await readFile(file), ...at, single: true };
 }
 
 /** A message in a file of its own. */

@@ -39,7 +39,7 @@ export function maybeReasoned(store: Store, audit: Audit, chain: Chain, expectat
 /** The same, worked out where it is not known. */
 export function workOutReasoned(store: Store, audit: Audit, chain: Chain, expectation: Expectation): Verdict {
   const question = expecting(audit, chain, expectation);
-  const settings = { knowledge: besides(audit), now: audit.now };
+  const settings = { knowledge: besides(audit), clock: audit.clock };
   return (
     maybeAnswer(store, audit, question) ??
     keep(store, audit, question, verdictOf(checkAll(chain, expectation, ownDomains(audit), settings)))

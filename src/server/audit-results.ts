@@ -11,8 +11,9 @@ import { Recent } from './recent';
 import { maybeAtomBitmaps, maybeFlow } from './simulation';
 import { storedMail } from './stored-mail';
 
-/** Whose mail it is matters for some kinds. */
-const findingsKey = ({ ownAddresses }: Audit, chain: Chain): string => `${chainHash(chain)}:${ownAddresses.join(' ')}`;
+/** Whose mail it is matters for some kinds, and so does the time that rules see. */
+const findingsKey = ({ ownAddresses, clock }: Audit, chain: Chain): string =>
+  [`${chainHash(chain)}:${ownAddresses.join(' ')}`, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
 
 /** What reasoning has found is used again when a chain is audited after an edit. */
 const memories = new Recent<AuditMemory>(4, () => 1);
@@ -36,7 +37,7 @@ export function auditAndKeep(
   const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit) };
   // What only might overlap is looked at as a map.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
-  const result = auditChain(input, { memory: memoryOf(audit), budget, now: audit.now, progress });
+  const result = auditChain(input, { memory: memoryOf(audit), budget, clock: audit.clock, progress });
   const row = {
     auditId: audit.id,
     chainHash: findingsKey(audit, chain),

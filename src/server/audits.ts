@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { and, asc, desc, eq, max } from 'drizzle-orm';
 import { maybeSingleAddress } from '../core/mail/address';
+import type { Clock } from '../core/mail/arrival';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
 import type { Store } from './database/open';
@@ -17,8 +18,10 @@ export interface Audit {
   readonly messageCount: number;
   /** Its number in the index of words. */
   readonly ordinal: number;
-  /** The clock of the audit: what tests of the current date see, the same whenever it is looked at. */
-  readonly now: number;
+  /** What tests of the current date see, the same whenever the audit is looked at. */
+  readonly clock: Clock;
+  /** The recipient of the envelope of messages that do not tell theirs: the first of the own addresses. */
+  readonly recipient: string | null;
   readonly baseline: Chain;
   readonly draft: Chain;
 }
@@ -82,14 +85,16 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     .get();
   if (!row) return null;
   const { baseline, draft } = chainsOf(store, id, row.chain);
+  const ownAddresses = JSON.parse(row.ownAddresses) as string[];
   return {
     id,
     name: row.name,
-    ownAddresses: JSON.parse(row.ownAddresses) as string[],
+    ownAddresses,
     addressesConfirmed: row.addressesConfirmed,
     messageCount: row.messageCount,
     ordinal: row.ordinal,
-    now: row.createdAt,
+    clock: { fixed: row.clock, otherwise: row.createdAt },
+    recipient: ownAddresses[0] ?? null,
     baseline,
     draft,
   };

@@ -150,6 +150,8 @@ export class StoredColumns implements ColumnSource {
     readonly store: Store,
     readonly auditId: string,
     readonly count: number,
+    /** The recipient of the envelope of messages that do not tell theirs. */
+    readonly recipient: string | null = null,
     /** What falls to this thread of the messages that are looked at whole. */
     readonly shares = new Shares(count),
   ) {}
@@ -178,11 +180,20 @@ export class StoredColumns implements ColumnSource {
   }
 
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void {
+    const missing = column === 'envelope:to' && this.recipient !== null ? [this.recipient] : null;
+    let next = 0;
+    const fillUpTo = (number: number) => {
+      for (; missing && next < number; next++) visit(next, missing);
+      next = number + 1;
+    };
     for (const piece of this.pieces(column)) {
       for (let at = 0; at < piece.messages.length; at++) {
-        visit(piece.messages[at] as number, piece.values[at] as readonly string[]);
+        const number = piece.messages[at] as number;
+        fillUpTo(number);
+        visit(number, piece.values[at] as readonly string[]);
       }
     }
+    fillUpTo(this.count);
   }
 
   /** A column in pieces, each of which is read in some milliseconds. */
@@ -233,7 +244,7 @@ export class StoredColumns implements ColumnSource {
     for (const { from, to } of this.shares.take()) {
       for (let number = from; number < to; number++) {
         const message = readMessage(this.#raw(number));
-        visit(number, message, envelopeOf(message, null));
+        visit(number, message, envelopeOf(message, this.recipient));
       }
     }
   }

@@ -106,10 +106,10 @@ const probesOf = (store: Store, auditId: string): Probe[] =>
   store.select({ name: probes.name, raw: probes.raw }).from(probes).where(eq(probes.auditId, auditId)).all();
 
 function brokenProbes(audit: Audit, chain: Chain, expectation: Expectation, probed: readonly Probe[]): string[] {
-  const world = { own: ownDomains(audit), now: audit.now };
+  const world = { own: ownDomains(audit), clock: audit.clock };
   return probed.flatMap(({ name, raw }) => {
     const message = readMessage(raw);
-    const envelope = envelopeOf(message, audit.ownAddresses[0] ?? null);
+    const envelope = envelopeOf(message, audit.recipient);
     return checkMessage(chain, expectation, message, envelope, world) === 'broken' ? [name] : [];
   });
 }

@@ -68,7 +68,7 @@ export const recipientsOf = (store: Store, audit: Audit, fields: readonly Addres
 /** The same in short steps. */
 export function* recipientsInSteps(store: Store, audit: Audit, fields: readonly AddressField[]): Steps<string[][]> {
   const recipients: string[][] = [];
-  const columns = new StoredColumns(store, audit.id, audit.messageCount);
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
   for (const field of fields) {
     for (const { messages: numbers, values } of columns.pieces(`address:${field}`)) {
       numbers.forEach((number, at) => {
@@ -104,7 +104,7 @@ function peopleOf(store: Store, audit: Audit): Correspondent[] {
 function tiesOf(store: Store, audit: Audit): Ties[] {
   const ids: string[] = [];
   const references: string[][] = [];
-  const columns = new StoredColumns(store, audit.id, audit.messageCount);
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
   columns.scan('header:message-id', (number, [value]) => {
     const id = identifiersIn(value ?? '')[0];
     if (id !== undefined) ids[number] = id;

@@ -2,7 +2,7 @@ import { and, asc, eq } from 'drizzle-orm';
 import { envelopeOf, readMessage } from '../core/mail/message';
 import { sieveFromChain } from '../core/rules/to-sieve';
 import { interpreter } from '../core/sieve/interpret/interpret';
-import { makeWorld } from '../core/sieve/interpret/world';
+import { worldFor } from '../core/sieve/interpret/world';
 import { type Audit, getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
 import { probes } from './database/schema';
@@ -33,10 +33,11 @@ export function listProbes(store: Store, auditId: string): ProbeLine[] {
 /** What the chain does to messages that are not stored, in a line. */
 function runner(audit: Audit): (raw: Uint8Array) => string {
   const run = interpreter(sieveFromChain(audit.draft).script);
-  const world = makeWorld({ now: audit.now });
   return (raw) => {
     const message = readMessage(raw);
-    return fateLine(fateView(run(message, envelopeOf(message, audit.ownAddresses[0] ?? null), { world }).fate));
+    return fateLine(
+      fateView(run(message, envelopeOf(message, audit.recipient), { world: worldFor(message, audit.clock) }).fate),
+    );
   };
 }
 

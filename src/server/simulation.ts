@@ -23,7 +23,28 @@ export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
 
 /** Messages of an audit never change once they are counted, so that a bitmap of so many messages holds for ever. */
 const recentBitmaps = new Recent<Bitmap>(64 * 1024 * 1024, ({ words }) => words.length);
-const bitmapName = ({ id, messageCount }: Audit, key: string): string => `${id} ${messageCount} ${key}`;
+const bitmapName = (audit: Audit, key: string): string => `${audit.id} ${audit.messageCount} ${keptKey(audit, key)}`;
+
+/** What only some tests depend on beside the messages: the clock, and whom messages went to that do not tell. */
+const surroundingsOf = ({ clock, recipient }: Audit): string => JSON.stringify([clock.fixed, recipient]);
+
+/** Tests of the envelope's recipient, and what the interpreter runs and may ask for the time. */
+const SURROUNDED = /^\["(envelope".*"to"|(sieve|script)".*(envelope|currentdate|vacation|duplicate|include))/s;
+
+/** The key under which a bitmap is kept: one that depends on more than the messages says on what, before its outcome. */
+function keptKey(audit: Audit, key: string): string {
+  const end = key.indexOf(outcomePrefix(''));
+  const test = end < 0 ? key : key.slice(0, end);
+  return SURROUNDED.test(test) ? `${test}\u0003${surroundingsOf(audit)}${key.slice(test.length)}` : key;
+}
+
+/** The key of the atom that was kept; written as JSON, it holds no such marks itself. */
+function keyKept(kept: string): string {
+  const start = kept.indexOf('\u0003');
+  if (start < 0) return kept;
+  const end = kept.indexOf(outcomePrefix(''), start);
+  return kept.slice(0, start) + (end < 0 ? '' : kept.slice(end));
+}
 
 /** The bitmaps of those atoms that were evaluated over all messages. */
 function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<string, Bitmap> {
@@ -36,8 +57,16 @@ function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<st
   }
   // SQLite takes a limited number of parameters in one statement.
   for (let at = 0; at < unknown.length; at += 500) {
-    const rows = atomRows(store, audit, inArray(atoms.key, unknown.slice(at, at + 500)));
-    for (const { key, bits } of rows) {
+    const rows = atomRows(
+      store,
+      audit,
+      inArray(
+        atoms.key,
+        unknown.slice(at, at + 500).map((key) => keptKey(audit, key)),
+      ),
+    );
+    for (const { key: kept, bits } of rows) {
+      const key = keyKept(kept);
       const bitmap = bitmapOf(bits, audit.messageCount);
       recentBitmaps.set(bitmapName(audit, key), bitmap);
       ready.set(key, bitmap);
@@ -57,21 +86,22 @@ export async function evaluateAndKeep(
   progress: (done: number, total: number) => void,
   sharer: Sharer | null,
 ): Promise<void> {
-  const { id: auditId, messageCount: count, now } = audit;
+  const { id: auditId, messageCount: count, clock, recipient } = audit;
   const shares = new Shares(count);
   const opaque = wanted.filter((atom) => readerOf(atom) === 'interpreter');
   const shared =
     sharer && opaque.length > 0 && count >= WORTH_SHARING
-      ? sharer.share({ auditId, count, now, atoms: opaque, next: shares.next })
+      ? sharer.share({ auditId, count, clock, recipient, atoms: opaque, next: shares.next })
       : null;
   // What fails is told when it is waited for.
   shared?.catch(() => {});
-  const bitmaps = evaluateAtoms(wanted, new StoredColumns(store, auditId, count, shares), progress, now);
+  const columns = new StoredColumns(store, auditId, count, recipient, shares);
+  const bitmaps = evaluateAtoms(wanted, columns, progress, clock);
   for (const [key, bitmap] of (await shared) ?? []) bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
   store.transaction((tx) => {
     for (const [key, { words }] of bitmaps) {
       const bits = Buffer.from(words.buffer, words.byteOffset, words.byteLength);
-      const row = { auditId: audit.id, key, count: audit.messageCount, bits };
+      const row = { auditId: audit.id, key: keptKey(audit, key), count: audit.messageCount, bits };
       tx.insert(atoms)
         .values(row)
         .onConflictDoUpdate({ target: [atoms.auditId, atoms.key], set: { count: row.count, bits } })
@@ -90,14 +120,15 @@ export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): Atom
   if (ready.size < keys.length) return null;
   const scripts = atomsOf(chain).filter(({ test }) => test === 'script');
   for (const { key, bits } of scripts.flatMap((atom) => outcomeRows(store, audit, atomKey(atom)))) {
-    ready.set(key, bitmapOf(bits, audit.messageCount));
+    ready.set(keyKept(key), bitmapOf(bits, audit.messageCount));
   }
   return ready;
 }
 
 /** The bitmaps of all outcomes of one piece of script. */
 function outcomeRows(store: Store, audit: Audit, scriptKey: string) {
-  return atomRows(store, audit, and(gte(atoms.key, outcomePrefix(scriptKey)), lt(atoms.key, `${scriptKey}\u0002`)));
+  const kept = keptKey(audit, scriptKey);
+  return atomRows(store, audit, and(gte(atoms.key, outcomePrefix(kept)), lt(atoms.key, `${kept}\u0002`)));
 }
 
 /** What is kept of atoms that were evaluated over all messages. */
@@ -116,7 +147,7 @@ function bitmapOf(bits: Buffer, count: number): Bitmap {
 
 /** How the stored mail runs through a chain, or null while that is not known. */
 export function maybeFlow(store: Store, audit: Audit, chain: Chain): Flow | null {
-  const key = `${audit.id} ${audit.messageCount} ${chainHash(chain)}`;
+  const key = `${audit.id} ${audit.messageCount} ${surroundingsOf(audit)} ${chainHash(chain)}`;
   const known = recentFlows.get(key);
   if (known) return known;
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
@@ -141,8 +172,8 @@ export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | nul
   };
   if (!missing.every(isFast)) return null;
   if (missing.length > 0) {
-    const columns = new StoredColumns(store, audit.id, audit.messageCount);
-    for (const [key, bitmap] of evaluateAtoms(missing, columns, () => {}, audit.now)) {
+    const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+    for (const [key, bitmap] of evaluateAtoms(missing, columns, () => {}, audit.clock)) {
       recentBitmaps.set(bitmapName(audit, key), bitmap);
     }
   }

@@ -83,7 +83,7 @@ export async function gatherAhead(store: Store, audit: Audit): Promise<void> {
   const mail = await betweenOthers(storedInSteps(store, audit));
   const valued = await betweenOthers(valuing(mail));
   if (!recent.get(name)) recent.set(name, valued);
-  const columns = new StoredColumns(store, audit.id, audit.messageCount);
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
   for (const column of LOOKED_AT) await betweenOthers(columns.pieces(column));
 }
 

@@ -32,7 +32,7 @@ function audited(
   const { flow, atoms } = flowOf(chain, mail);
   const gatherer = new MailGatherer();
   for (const message of mail) gatherer.add({ message, folder: null, flags: [] });
-  return auditChain({ chain, flow, atoms, mail: gatherer.mail([]) }, { now: 0, ...settings }).findings;
+  return auditChain({ chain, flow, atoms, mail: gatherer.mail([]) }, settings).findings;
 }
 
 function flowOf(chain: Chain, messages: readonly MailMessage[]) {

@@ -6,6 +6,7 @@ import { atomsOf } from '../flow/program';
 import { Knowledge } from '../reason/knowledge';
 import { askingChain, checkAll, checkMessage, checkStored, type Expectation, type Must } from '../repair/expectations';
 import { looksAtFlags } from '../rules/rule';
+import { ARRIVAL } from '../sieve/interpret/world';
 import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallFlow, smallRule } from './small-chains';
 
 /** Expectations on random chains: what reasoning says of all messages, against all small ones; and both engines. */
@@ -35,7 +36,7 @@ test('what is said to hold for all messages holds for all small ones, and a coun
       const atoms = evaluateAtoms(atomsOf(askingChain([expectation])), columns);
       const { about, broken } = checkStored(expectation, smallFlow(chain), atoms, OWN);
       SMALL_MESSAGES.slice(0, 40).forEach((message, number) => {
-        const single = checkMessage(chain, expectation, message, SMALL_ENVELOPE, { own: OWN, now: 0 });
+        const single = checkMessage(chain, expectation, message, SMALL_ENVELOPE, { own: OWN, clock: ARRIVAL });
         const flowed = broken.has(number) ? 'broken' : about.has(number) ? 'met' : 'not concerned';
         expect(single).toBe(flowed);
       });
@@ -44,7 +45,7 @@ test('what is said to hold for all messages holds for all small ones, and a coun
       if (!broken.isEmpty()) expect(reasoned.verdict).not.toBe('holds');
       if (reasoned.verdict === 'broken') {
         const { message, envelope } = reasoned.witness;
-        expect(checkMessage(chain, expectation, message, envelope, { own: OWN, now: 0 })).toBe('broken');
+        expect(checkMessage(chain, expectation, message, envelope, { own: OWN, clock: ARRIVAL })).toBe('broken');
       }
     }),
     { numRuns: 250 },

@@ -1,7 +1,9 @@
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
+import type { Clock } from '../mail/arrival';
 import { asWritten, inContext } from '../rules/context';
 import type { Chain, ChainEntry } from '../rules/rule';
+import { ARRIVAL } from '../sieve/interpret/world';
 import { mailBody } from './body';
 import { type AuditContext, auditContext } from './context';
 import { CONSEQUENCES, type Finding, type FindingKind } from './finding';
@@ -44,8 +46,8 @@ export interface AuditSettings {
   /** What audits before have found, which is used again and added to; nothing where absent. */
   readonly memory?: AuditMemory;
   readonly budget?: AuditBudget;
-  /** What tests of the current date see, in milliseconds since 1970. */
-  readonly now?: number;
+  /** What tests of the current date see; the time at which each message arrived where absent. */
+  readonly clock?: Clock;
   /** Told how far it has come; may throw to cancel. */
   readonly progress?: (done: number, total: number) => void;
 }
@@ -113,18 +115,18 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   const {
     memory = new AuditMemory(),
     budget = auditBudget(chain.entries.length),
-    now = Date.now(),
+    clock = ARRIVAL,
     progress = () => {},
   } = settings;
   const stored = mailBody(chain, flow, atoms);
-  memory.begin(now);
+  memory.begin(clock);
   let [done, total] = [0, 1];
   const report = (...come: [number, number]) => {
     [done, total] = come;
     progress(...come);
   };
   const questions = new Questions(chain, budget, memory, () => progress(done, total));
-  const context = auditContext({ chain, stored, mail: valued(mail), questions, memory, now, progress: report });
+  const context = auditContext({ chain, stored, mail: valued(mail), questions, memory, clock, progress: report });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
   const findings = kinds.flatMap((find, at) => {

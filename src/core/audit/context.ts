@@ -1,5 +1,6 @@
 import type { Bitmap } from '../flow/bitmap';
 import type { EntryFlow } from '../flow/flow';
+import type { Clock } from '../mail/arrival';
 import { inRunOf } from '../rules/edit';
 import { type Chain, conditionOf, type Rule, type TestTree } from '../rules/rule';
 import type { MailBody } from './body';
@@ -52,7 +53,8 @@ interface Parts {
   readonly mail: Valued;
   readonly questions: Questions;
   readonly memory: AuditMemory;
-  readonly now: number;
+  /** What tests of the current date see. */
+  readonly clock: Clock;
   /** Told how far it has come; may throw to cancel. */
   readonly progress: (done: number, total: number) => void;
 }
@@ -61,20 +63,20 @@ interface Parts {
  * Makes up the messages that the stored mail lacks: for each rule one that fires it, for each pair of rules one for which
  * both hold, as far as there can be any.
  */
-export function auditContext({ chain, stored, mail, questions, memory, now, progress }: Parts): AuditContext {
+export function auditContext({ chain, stored, mail, questions, memory, clock, progress }: Parts): AuditContext {
   const rules = stored.flow.entries.flatMap((flow, place) => {
     const { entry } = flow;
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
   });
   const { formulas } = questions;
-  const before = madeUpBody(chain, memory, now);
+  const before = madeUpBody(chain, memory, clock);
   rules.forEach(({ place, fired }, done) => {
     progress(done, rules.length);
     if (!fired.isEmpty() || !before.at(place).fired.isEmpty()) return;
     const answer = questions.canFire(place);
     if (answer.answer === 'possible') memory.add(answer.witness);
   });
-  const between = madeUpBody(chain, memory, now);
+  const between = madeUpBody(chain, memory, clock);
   let asked = 0;
   const pairs = (rules.length * (rules.length - 1)) / 2;
   forNeighbours(rules, (a, b, done) => {
@@ -89,8 +91,8 @@ export function auditContext({ chain, stored, mail, questions, memory, now, prog
     else if (answer?.answer === 'exclusive') formulas.addExclusive(...conditions);
     return true;
   });
-  const paired = asked === 0 ? between : madeUpBody(chain, memory, now);
-  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory, now) : paired;
+  const paired = asked === 0 ? between : madeUpBody(chain, memory, clock);
+  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory, clock) : paired;
   return { chain, rules, stored, madeUp, mail, questions };
 }
 

@@ -39,7 +39,7 @@ function found(rules: string, letters: readonly Letter[]) {
   });
   const atoms = evaluateAtoms(atomsOf(chain), columns);
   const input = { chain, flow: runFlow(chain, atoms, columns.count), atoms, mail: gatherer.mail([ME]) };
-  return auditChain(input, { now: 0 }).findings;
+  return auditChain(input).findings;
 }
 
 const messagesOf = (kind: string, rules: string, letters: readonly Letter[]): (readonly number[])[] =>

@@ -1,9 +1,10 @@
 import { type Flow, runFlow } from '../flow/flow';
 import { tracer } from '../flow/trace';
+import type { Clock } from '../mail/arrival';
 import type { Witness } from '../reason/witness';
 import { type Chain, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
-import { makeWorld } from '../sieve/interpret/world';
+import { worldFor } from '../sieve/interpret/world';
 import { type MailBody, mailBody } from './body';
 import type { AuditMemory } from './memory';
 
@@ -15,7 +16,7 @@ export interface MadeUpBody extends MailBody {
 }
 
 /** All that are kept, under a chain. */
-export function madeUpBody(chain: Chain, memory: AuditMemory, now: number): MadeUpBody {
+export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock): MadeUpBody {
   const witnesses = [...memory.witnesses];
   const atoms = memory.atomsFor(chain);
   const flow = runFlow(chain, atoms, witnesses.length);
@@ -26,7 +27,7 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, now: number): Made
     const steps = maybeSteps(flow, index);
     if (steps && memory.wasSeen(witness, steps)) return true;
     run ??= tracer(chain);
-    const trace = run(witness.message, witness.envelope, makeWorld({ now }));
+    const trace = run(witness.message, witness.envelope, worldFor(witness.message, clock));
     if (fateKey(trace.fate) !== fateKey(flow.fates.fateOf(index))) return false;
     const fired = new Set(trace.entries.filter(({ outcome }) => outcome === 'fired').map(({ entry }) => entry.id));
     if (!flow.entries.every(({ entry, fired: own }) => own.has(index) === fired.has(entry.id))) return false;

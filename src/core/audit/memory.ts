@@ -4,10 +4,12 @@ import { MemoryColumns } from '../flow/columns';
 import type { AtomBitmaps } from '../flow/conditions';
 import { outcomePrefix } from '../flow/opaque';
 import { atomsOf } from '../flow/program';
+import type { Clock } from '../mail/arrival';
 import type { Comparison } from '../reason/equivalence';
 import { Knowledge } from '../reason/knowledge';
 import type { Witness } from '../reason/witness';
 import type { Chain, ChainEntry } from '../rules/rule';
+import { ARRIVAL } from '../sieve/interpret/world';
 
 /** More messages are not kept from one audit to the next. */
 const MOST = 5000;
@@ -28,15 +30,15 @@ export class AuditMemory {
   readonly #comparisons = new Map<string, Comparison>();
   readonly #contents = new Map<string, number>();
   readonly #entries = new WeakMap<ChainEntry, number>();
-  #now = 0;
+  #clock: Clock = ARRIVAL;
 
-  /** To be called once for each audit; `now` is what tests of the current date see. */
-  begin(now: number): void {
-    if (now !== this.#now) {
+  /** To be called once for each audit; `clock` is what tests of the current date see. */
+  begin(clock: Clock): void {
+    if (clock.fixed !== this.#clock.fixed || clock.otherwise !== this.#clock.otherwise) {
       this.#atoms.clear();
       this.#confirmed.clear();
     }
-    this.#now = now;
+    this.#clock = clock;
     if (this.#witnesses.length <= MOST) return;
     const latest = this.#witnesses.slice(-MOST / 2);
     this.#witnesses = [];
@@ -100,7 +102,7 @@ export class AuditMemory {
     }
     for (const [start, group] of byStart) {
       const columns = start === 0 ? this.#columns : columnsOf(this.#witnesses.slice(start));
-      for (const [key, found] of evaluateAtoms(group, columns, () => {}, this.#now)) {
+      for (const [key, found] of evaluateAtoms(group, columns, () => {}, this.#clock)) {
         this.#atoms.set(key, joined(this.#atoms.get(key), start, found));
       }
     }

@@ -24,7 +24,7 @@ function proved(chain: Chain, kinds: readonly FindingKind[]): string[] {
   const columns = new MemoryColumns();
   const atoms = evaluateAtoms(atomsOf(chain), columns);
   const input = { chain, flow: runFlow(chain, atoms, 0), atoms, mail: new MailGatherer().mail([]) };
-  return auditChain(input, { now: 0 }).findings.flatMap(({ kind, certainty, rules }) =>
+  return auditChain(input).findings.flatMap(({ kind, certainty, rules }) =>
     kinds.includes(kind) && certainty === 'proved' ? [`${kind} ${rules.join(' ')}`] : [],
   );
 }

@@ -1,7 +1,8 @@
 import { addressPart, parseAddressList } from '../mail/address';
+import type { Clock } from '../mail/arrival';
 import { maybeBodyMatch } from '../rules/body';
 import type { AddressPart, LeafTest, TextMatch } from '../rules/rule';
-import { makeWorld } from '../sieve/interpret/world';
+import { ARRIVAL } from '../sieve/interpret/world';
 import { maybeComparator } from '../sieve/match/comparators';
 import { compilePattern, type Pattern, patternHolds } from '../sieve/match/pattern';
 import { isAscii } from '../text/fold';
@@ -86,14 +87,13 @@ export function columnsForAtom(atom: Atom): ColumnName[] {
 /**
  * Evaluates atoms over all messages, reading each column once for all the atoms that look at it; what only the
  * interpreter can run is run on each message. Bitmaps come by `atomKey`, those of outcomes by `outcomeKey`. `progress` is
- * told how many of the columns are done, and may throw to cancel. `now` is what tests of the current date see
- * (milliseconds since 1970).
+ * told how many of the columns are done, and may throw to cancel. `clock` is what tests of the current date see.
  */
 export function evaluateAtoms(
   wanted: readonly Atom[],
   source: ColumnSource,
   progress: (done: number, total: number) => void = () => {},
-  now: number = makeWorld().now,
+  clock: Clock = ARRIVAL,
 ): Map<string, Bitmap> {
   const atoms = [...new Map(wanted.map((atom) => [atomKey(atom), atom])).values()];
   const results = atoms.map((atom) => (atom.test === 'exists' ? Bitmap.full(source.count) : new Bitmap(source.count)));
@@ -126,7 +126,7 @@ export function evaluateAtoms(
   }
   const found = new Map(atoms.map((atom, index) => [atomKey(atom), results[index] as Bitmap]));
   if (opaque.length > 0) {
-    for (const [key, bitmap] of evaluateOpaque(opaque, source, now, () => progress(done, total)))
+    for (const [key, bitmap] of evaluateOpaque(opaque, source, clock, () => progress(done, total)))
       found.set(key, bitmap);
   }
   progress(total, total);

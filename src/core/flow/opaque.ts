@@ -1,3 +1,4 @@
+import { type Clock, nowFor } from '../mail/arrival';
 import type { Taken } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { makeWorld } from '../sieve/interpret/world';
@@ -41,7 +42,7 @@ export function opaqueKey(atom: Extract<Atom, { test: 'sieve' | 'script' }>): st
 export function evaluateOpaque(
   atoms: readonly Atom[],
   source: ColumnSource,
-  now: number,
+  clock: Clock,
   checkpoint: () => void,
 ): Map<string, Bitmap> {
   const found = new Map<string, Bitmap>();
@@ -61,6 +62,7 @@ export function evaluateOpaque(
   });
   source.messages((number, message, envelope) => {
     checkpoint();
+    const now = nowFor(clock, message);
     for (const { key, isTest, run } of runs) {
       const { taken, stopped, error } = run(message, envelope, { world: makeWorld({ now }) });
       if (isTest) {

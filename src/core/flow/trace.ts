@@ -4,7 +4,7 @@ import { sieveFromChain } from '../rules/to-sieve';
 import type { Fate } from '../sieve/interpret/fate';
 import { interpreter, type Outcome } from '../sieve/interpret/interpret';
 import type { Evidence, TraceStep } from '../sieve/interpret/run';
-import { makeWorld, type World } from '../sieve/interpret/world';
+import { ARRIVAL, type World, worldFor } from '../sieve/interpret/world';
 import { printTest } from '../sieve/print';
 import type { Statement, TestNode } from '../sieve/tree';
 
@@ -27,7 +27,12 @@ export interface EntryTrace {
 }
 
 /** Runs the chain, as the script that it stands for, over one message. */
-export function traceMessage(chain: Chain, message: MailMessage, envelope: Envelope, world = makeWorld()): Trace {
+export function traceMessage(
+  chain: Chain,
+  message: MailMessage,
+  envelope: Envelope,
+  world = worldFor(message, ARRIVAL),
+): Trace {
   return tracer(chain)(message, envelope, world);
 }
 

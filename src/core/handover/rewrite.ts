@@ -1,4 +1,5 @@
-import type { Chain, ChainEntry, Rule, TestTree } from '../rules/rule';
+import { dependentsOn } from '../rules/context';
+import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { needsOf } from '../sieve/language/needs';
 import type { Statement } from '../sieve/tree';
@@ -6,7 +7,7 @@ import { type ListNames, referredBy, referring } from './rewriting/extlists';
 import { beyondLimits, withinLimits } from './rewriting/limits';
 import { TRANSFORMATIONS } from './rewriting/table';
 import type { RewriteSettings } from './rewriting/transformation';
-import { withoutVariables } from './rewriting/variables';
+import { constantsOf, withoutVariables } from './rewriting/variables';
 import { lacking, type Target } from './target';
 
 /** What the user has decided where there is a choice. */
@@ -57,6 +58,7 @@ export function rewriteFor(chain: Chain, target: Target, choices: Choices = DEFA
   const costs: Cost[] = [];
   const comments = new Set<string>();
   const exact: ChainEntry[] = [];
+  const constants = constantsOf(chain);
   const entries = chain.entries.map((entry, place) => {
     if (!entry.on) {
       exact.push(entry);
@@ -66,14 +68,20 @@ export function rewriteFor(chain: Chain, target: Target, choices: Choices = DEFA
     const said =
       entry.kind === 'rule'
         ? emptied(entry, ruleFor(entry, target, choices), isLinked(chain, place))
-        : blockFor(entry, target, choices);
+        : blockFor(entry, target, choices, () => withoutVariables(entry, place, constants));
     costs.push(...said.costs);
     if (said.comment) comments.add(entry.id);
     exact.push(said.costs.length === 0 ? said.entry : entry);
     return said.entry;
   });
+  const lost = new Set(entries.flatMap((entry, place) => (chain.entries[place]?.on && !entry.on ? [entry.id] : [])));
+  for (const { id, name } of dependentsOn(chain, lost)) {
+    costs.push({ id, name, without: '', words: UNSEEN, kind: 'changed', decided: null, ways: [] });
+  }
   return { chain: { ...chain, entries }, exact: { ...chain, entries: exact }, costs, comments };
 }
+
+const UNSEEN = 'it looks at headers or variables that another rule changes, and that rule cannot be exported';
 
 interface Said {
   /** Off where it is not said at all. */
@@ -137,9 +145,14 @@ function emptied(rule: Rule, said: Said, linked: boolean): Said {
   return isEmpty && rule.actions.length > 0 && !linked ? { ...said, entry: { ...entry, on: false } } : said;
 }
 
-function blockFor(block: Extract<ChainEntry, { kind: 'script' }>, target: Target, choices: Choices): Said {
+function blockFor(
+  block: ScriptBlock,
+  target: Target,
+  choices: Choices,
+  maybeWithoutVariables: () => ScriptBlock | null,
+): Said {
   if (!block.works) return { entry: block, costs: [], comment: false };
-  const said = lacks(block, target).includes('variables') ? (withoutVariables(block) ?? block) : block;
+  const said = lacks(block, target).includes('variables') ? (maybeWithoutVariables() ?? block) : block;
   const obstacle = obstacleOf(said, target, {});
   if (!obstacle) return { entry: said, costs: [], comment: false };
   const decided = choices.unsayable[block.id] ?? null;

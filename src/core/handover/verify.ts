@@ -1,11 +1,12 @@
 import type { FlowState } from '../flow/state';
+import type { Clock } from '../mail/arrival';
 import type { Envelope, MailMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { type Fate, fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
-import { makeWorld } from '../sieve/interpret/world';
+import { ARRIVAL, type World, worldFor } from '../sieve/interpret/world';
 import type { Script } from '../sieve/tree';
 import type { Weighing } from './costs';
 
@@ -52,7 +53,7 @@ export class Verifier {
     script: string,
     readonly fates: FlowState,
     /** What tests of the current date see; the same as for the flow engine. */
-    readonly now: number = makeWorld().now,
+    readonly clock: Clock = ARRIVAL,
     /** What the target understands; anything where absent. */
     capabilities: readonly string[] | null = null,
     /** What the lists hold that the script refers to (RFC 6134). */
@@ -68,7 +69,7 @@ export class Verifier {
   }
 
   check(index: number, message: MailMessage, envelope: Envelope): void {
-    const byScript = this.#run(message, envelope, { world: this.#world() }).fate;
+    const byScript = this.#run(message, envelope, { world: this.#world(message) }).fate;
     const byRules = this.fates.fateOf(index);
     this.#messages++;
     if (fateKey(byScript) === fateKey(byRules)) this.#same++;
@@ -81,11 +82,11 @@ export class Verifier {
     this.#chainRun ??= { chain, run: interpreter(sieveFromChain(chain).script) };
     if (this.#chainRun.chain !== chain) throw new Error('one verifier holds a script against one chain');
     const fateBy = (run: ReturnType<typeof interpreter>) =>
-      fateKey(run(message, envelope, { world: this.#world() }).fate);
+      fateKey(run(message, envelope, { world: this.#world(message) }).fate);
     return fateBy(this.#run) === fateBy(this.#chainRun.run);
   }
 
-  #world = () => makeWorld({ now: this.now, lists: this.lists });
+  #world = (message: MailMessage): World => ({ ...worldFor(message, this.clock), lists: this.lists });
 
   record(): Verification {
     return {

@@ -1,4 +1,4 @@
-import { type Address, parseAddressList } from './address';
+import { type Address, addressText, parseAddressList } from './address';
 import { type HeaderField, readHeaders } from './headers';
 import { type MimePart, readableText, readParts, walkParts } from './parts';
 
@@ -76,13 +76,22 @@ export function addressesOf(field: HeaderField): readonly Address[] {
   return addresses;
 }
 
+/** The address that a message was delivered to, where it tells (common practice). */
+export function recipientOf(message: MailMessage): string | null {
+  for (const name of ['delivered-to', 'x-original-to', 'envelope-to']) {
+    const field = fieldsNamed(message, name)[0];
+    const address = field && addressesOf(field)[0];
+    if (address) return addressText(address);
+  }
+  return null;
+}
+
 /**
- * Sender from Return-Path (RFC 5321 section 4.4); recipient from Delivered-To where the message carries it (common
- * practice), else as given.
+ * Sender from Return-Path (RFC 5321 section 4.4); recipient as the message tells it, else as given: the account that was
+ * chosen, or the first of the own addresses.
  */
 export function envelopeOf(message: MailMessage, recipient: string | null): Envelope {
   const path = fieldsNamed(message, 'return-path')[0]?.raw ?? null;
-  const delivered = fieldsNamed(message, 'delivered-to')[0]?.raw;
   const from = path === null ? null : (/<([^>]*)>/.exec(path)?.[1] ?? path).trim();
-  return { from, to: delivered || recipient };
+  return { from, to: recipientOf(message) ?? recipient };
 }

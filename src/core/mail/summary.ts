@@ -1,5 +1,5 @@
 import { addressText } from './address';
-import { addressesOf, fieldsNamed, type MailMessage } from './message';
+import { addressesOf, fieldsNamed, type MailMessage, recipientOf } from './message';
 
 /** What lists and findings show of a message. */
 export interface MessageSummary {
@@ -72,15 +72,8 @@ export function listIdOf(message: MailMessage): string | null {
   return id === '' ? null : id;
 }
 
-/** The address that a message was delivered to, in lower case, where it tells (common practice). */
-export function deliveredTo(message: MailMessage): string | null {
-  for (const name of ['delivered-to', 'x-original-to', 'envelope-to']) {
-    const field = fieldsNamed(message, name)[0];
-    const address = field && addressesOf(field)[0];
-    if (address) return addressText(address).toLowerCase();
-  }
-  return null;
-}
+/** The address that a message was delivered to, in lower case, where it tells. */
+export const deliveredTo = (message: MailMessage): string | null => recipientOf(message)?.toLowerCase() ?? null;
 
 /** Flags of the mbox fields Status and X-Status (common practice): R read, A answered, F flagged, D deleted, T draft. */
 export function storedFlags(message: MailMessage): string[] {

@@ -1,9 +1,10 @@
+import type { Clock } from '../mail/arrival';
 import type { Chain } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { sieveFromChain } from '../rules/to-sieve';
 import { fateKey } from '../sieve/interpret/fate';
 import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
-import { makeWorld } from '../sieve/interpret/world';
+import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
 import type { LoweredChain } from './chain';
 import { Knowledge, type Known } from './knowledge';
@@ -35,9 +36,10 @@ export function compareChains(
   { among = [], knowledge = new Knowledge() }: ComparisonSettings = {},
 ): Comparison {
   let runs: readonly [Interpreter, Interpreter] | null = null;
+  const clock: Clock = { fixed: knowledge.clock, otherwise: ARRIVAL.otherwise };
   const differs = (witness: Witness) => {
     runs ??= [runnerOf(a), runnerOf(b)];
-    return fateOf(runs[0], witness) !== fateOf(runs[1], witness);
+    return fateOf(runs[0], witness, clock) !== fateOf(runs[1], witness, clock);
   };
   let [first, second] = [a, b];
   if (among.length === 0) {
@@ -89,7 +91,7 @@ const FEW = 12;
 
 /** Whether two chains do unlike things with a message, as the interpreter runs it. */
 export const areTreatedUnlike = (a: Chain, b: Chain, witness: Witness): boolean =>
-  fateOf(runnerOf(a), witness) !== fateOf(runnerOf(b), witness);
+  fateOf(runnerOf(a), witness, ARRIVAL) !== fateOf(runnerOf(b), witness, ARRIVAL);
 
 /** What of a chain acts that the other chain does not have in the same place. */
 interface Acting {
@@ -147,7 +149,7 @@ function longestAscending(numbers: readonly number[]): Set<number> {
 
 const runnerOf = (chain: Chain): Interpreter => interpreter(parse(sieveFromChain(chain).text).script);
 
-/** Both chains see the same clock. */
-function fateOf(run: Interpreter, { message, envelope }: Witness): string {
-  return fateKey(run(message, envelope, { world: makeWorld({ now: Date.UTC(2026, 0, 1) }) }).fate);
+/** Both chains see the same clock: the time at which the message arrives, or the one that is given for all of them. */
+function fateOf(run: Interpreter, { message, envelope }: Witness, clock: Clock): string {
+  return fateKey(run(message, envelope, { world: worldFor(message, clock) }).fate);
 }

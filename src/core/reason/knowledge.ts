@@ -22,18 +22,22 @@ export class Knowledge {
   readonly #languages: Map<string, Automaton>;
   #known: Known;
 
-  /** `budget` is for one question; only the automata are taken from what is known `beside`. */
+  /**
+   * `budget` is for one question; only the automata are taken from what is known `beside`; `clock` is what tests of the current
+   * date see, any time where it is null.
+   */
   constructor(
     readonly budget: Budget = BUDGET,
     beside: Knowledge | null = null,
+    readonly clock: number | null = null,
   ) {
     this.#languages = beside ? beside.#languages : new Map();
-    this.#known = new Known(this.#languages);
+    this.#known = new Known(this.#languages, this.clock);
   }
 
   /** Chains as formulas, all over the same facts. */
   lower(...chains: readonly Chain[]): { readonly known: Known; readonly chains: readonly LoweredChain[] } {
-    if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = new Known(this.#languages);
+    if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = new Known(this.#languages, this.clock);
     const before = this.#known.lowering.reshaped;
     let lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering));
     // A field that is read as addresses for the first time may hold other values than was taken for granted.
@@ -46,7 +50,7 @@ export class Knowledge {
 
   #renew(): void {
     if (this.#languages.size > MOST_LANGUAGES) this.#languages.clear();
-    this.#known = new Known(this.#languages);
+    this.#known = new Known(this.#languages, this.clock);
   }
 }
 
@@ -75,8 +79,8 @@ export class Known {
   readonly #answers = new Map<Formula, Answers>();
   readonly #exclusive = new Set<number>();
 
-  constructor(languages: Map<string, Automaton>) {
-    this.lowering = new Lowering(languages);
+  constructor(languages: Map<string, Automaton>, clock: number | null) {
+    this.lowering = new Lowering(languages, clock);
     this.solver = new Solver(this.lowering.formulas, this.lowering.facts);
   }
 

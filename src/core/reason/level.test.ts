@@ -55,6 +55,12 @@ describe('values on a scale', () => {
     [
       'another part is another scale',
       [`allof (${now('ge', '2027-01-01')}, currentdate :value "lt" "year" "2026")`],
+      // No moment is so, which scales by themselves do not tell.
+      ['undecided'],
+    ],
+    [
+      'a month, a weekday and an hour',
+      ['allof (currentdate "month" "07", currentdate "weekday" "6", currentdate :value "ge" "hour" "22")'],
       ['possible'],
     ],
     ['how often', [`allof (${count('ge', 3)}, ${count('lt', 3)})`], ['contradiction']],

@@ -6,6 +6,7 @@ import { maybeComparator } from '../sieve/match/comparators';
 import type { Automaton } from './automata/language';
 import type { ShapeName } from './automata/shapes';
 import type { Part } from './automata/values';
+import { CLOCK_SCALE, clockMeets } from './instant';
 import { isLanguage, languageOf, type TextTest } from './languages';
 import type { Fact, Field } from './solve/fields';
 import { FALSE, type Formula, Formulas, not, TRUE } from './solve/formula';
@@ -40,7 +41,11 @@ export class Lowering {
   readonly #fields = new Map<string, FieldInTheMaking>();
   readonly #leaves = new WeakMap<LeafTest, Formula>();
 
-  constructor(readonly languages: Map<string, Automaton> = new Map()) {}
+  /** `clock`: what tests of the current date see, in milliseconds since 1970; null where that is any time. */
+  constructor(
+    readonly languages: Map<string, Automaton> = new Map(),
+    readonly clock: number | null = null,
+  ) {}
 
   /** `hasFlag` says when a flag is set, which is no property of the message. */
   condition(tree: TestTree, hasFlag: (test: Extract<LeafTest, { test: 'hasflag' }>) => Formula): Formula {
@@ -126,6 +131,9 @@ export class Lowering {
     const found = maybeComparator(comparator);
     if (!found) throw new Error(`unknown comparator ${comparator}`);
     const folded = found.fold(level);
+    if (this.clock !== null && scale.startsWith(CLOCK_SCALE)) {
+      return clockMeets({ scale, level: folded, strict, order: found.order, truth: true }, this.clock) ? TRUE : FALSE;
+    }
     return this.#fact(`beyond ${scale} ${strict} ${folded}`, () => {
       return { fact: 'beyond', scale, level: folded, strict, order: found.order };
     });

@@ -6,7 +6,7 @@ import { buildWitness } from './witness';
 
 const plain = (text: string): Value => ({ text, names: [] });
 const model = (values: Record<string, Value[]>, least = 0, most: number | null = null): Model => {
-  return { values: new Map(Object.entries(values)), size: { least, most } };
+  return { values: new Map(Object.entries(values)), size: { least, most }, levels: [] };
 };
 const built = (one: Model) => {
   const witness = buildWitness(one, []);

@@ -1,5 +1,6 @@
 import { type Envelope, type MailMessage, readMessage, sizeWithCrlf } from '../mail/message';
 import type { Value } from './automata/values';
+import { CLOCK_SCALE, written as dateOf, instantFor } from './instant';
 import { BODY, ENVELOPE } from './lower';
 import type { Fact, Model } from './solve/fields';
 
@@ -10,6 +11,8 @@ export interface Witness {
   readonly envelope: Envelope;
   /** As it is written, without what fills it. */
   readonly open: string;
+  /** The time it has to arrive at, in milliseconds since 1970, which is that of its fields; null where any will do. */
+  readonly now: number | null;
   /** The whole message, with what fills it. */
   readonly text: () => string;
 }
@@ -21,7 +24,7 @@ const LINE = 900;
 
 /** What a message must have (RFC 5322 section 3.6), where a model leaves it open. */
 const FROM = 'Ann Lee <ann.lee@people.example>';
-const DATE = 'Thu, 1 Jan 2026 10:00:00 +0000';
+const USUAL = Date.UTC(2026, 0, 1, 10);
 /** And its envelope, where tests look at that. */
 const PATHS = { from: 'ann.lee@people.example', to: 'me@home.example' } as const;
 
@@ -47,7 +50,9 @@ const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-t
  * not every value can be written): whoever uses it runs it. Null where it would have to be smaller than it is, or far too
  * large.
  */
-export function buildWitness({ values, size: sizes }: Model, facts: readonly Fact[]): Witness | null {
+export function buildWitness({ values, size: sizes, levels }: Model, facts: readonly Fact[]): Witness | null {
+  const clock = levels.some(({ scale }) => scale.startsWith(CLOCK_SCALE)) ? instantFor(levels, USUAL) : USUAL;
+  if (clock === null) return null;
   const asked = fieldsOf(facts);
   const fields: [name: string, value: string][] = [];
   for (const [name, found] of values) {
@@ -56,7 +61,11 @@ export function buildWitness({ values, size: sizes }: Model, facts: readonly Fac
   }
   if (!values.has('from')) fields.push(['from', FROM]);
   // Tests may ask for a message without a date.
-  if (!asked.has('date')) fields.push(['date', DATE]);
+  if (!asked.has('date')) fields.push(['date', dateOf(clock)]);
+  // What arrives at a certain time, and may have no date of its own, says so in its newest Received field.
+  else if (clock !== USUAL && !asked.has('received'))
+    fields.push(['received', `by mail.home.example; ${dateOf(clock)}`]);
+  else if (clock !== USUAL) return null;
   const path = (part: 'from' | 'to'): string | null =>
     values.get(ENVELOPE + part)?.[0]?.text ?? (asked.has(ENVELOPE + part) ? PATHS[part] : null);
   const envelope = { from: path('from'), to: path('to') };
@@ -72,7 +81,9 @@ export function buildWitness({ values, size: sizes }: Model, facts: readonly Fac
   const missing = Math.max(0, sizes.least - octets);
   const message = readMessage(encoder.encode(open));
   const size = octets + missing;
-  return { message: { ...message, size }, envelope, open, text: () => filledTo(open, size) };
+  const needsClock = levels.some(({ scale }) => scale.startsWith(CLOCK_SCALE));
+  const now = needsClock ? clock : null;
+  return { message: { ...message, size }, envelope, open, now, text: () => filledTo(open, size) };
 }
 
 /** A message with blanks behind its text, which make it so many octets. */

@@ -2,6 +2,7 @@ import { Bitmap } from '../flow/bitmap';
 import { type AtomBitmaps, holds } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
 import { traceMessage } from '../flow/trace';
+import type { Clock } from '../mail/arrival';
 import type { Envelope, MailMessage } from '../mail/message';
 import type { LoweredChain } from '../reason/chain';
 import { Knowledge } from '../reason/knowledge';
@@ -10,7 +11,7 @@ import { buildWitness, type Witness } from '../reason/witness';
 import { type Chain, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
 import { treeWords } from '../rules/sentence';
 import { canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret/fate';
-import { makeWorld } from '../sieve/interpret/world';
+import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 
 /** A statement about fates that must hold after every change. */
 export interface Expectation {
@@ -151,12 +152,12 @@ export function checkMessage(
   expectation: Expectation,
   message: MailMessage,
   envelope: Envelope,
-  { own, now }: { readonly own: ReadonlySet<string>; readonly now: number },
+  { own, clock }: { readonly own: ReadonlySet<string>; readonly clock: Clock },
 ): SingleCheck {
-  const world = makeWorld({ now });
+  const world = worldFor(message, clock);
   const [asked] = traceMessage(askingChain([expectation]), message, envelope, world).entries;
   if (asked?.outcome !== 'fired') return 'not concerned';
-  const { fate } = traceMessage(chain, message, envelope, makeWorld({ now }));
+  const { fate } = traceMessage(chain, message, envelope, worldFor(message, clock));
   return isMet(expectation.must, fate, own) ? 'met' : 'broken';
 }
 
@@ -172,7 +173,7 @@ export function checkAll(
   chain: Chain,
   expectation: Expectation,
   own: ReadonlySet<string>,
-  { knowledge = new Knowledge(), now = 0 }: { readonly knowledge?: Knowledge; readonly now?: number } = {},
+  { knowledge = new Knowledge(), clock = ARRIVAL }: { readonly knowledge?: Knowledge; readonly clock?: Clock } = {},
 ): Reasoned {
   const { known, chains } = knowledge.lower(chain, askingChain([expectation]));
   const [lowered, asking] = chains as [LoweredChain, LoweredChain];
@@ -184,7 +185,7 @@ export function checkAll(
   if (answer.answer === 'undecided') return { verdict: 'undecided', reason: answer.reason };
   const witness = buildWitness(answer.model, known.lowering.facts);
   const shows =
-    witness && checkMessage(chain, expectation, witness.message, witness.envelope, { own, now }) === 'broken';
+    witness && checkMessage(chain, expectation, witness.message, witness.envelope, { own, clock }) === 'broken';
   if (shows) return { verdict: 'broken', witness };
   return { verdict: 'undecided', reason: 'it depends on tests or a script block that are not understood' };
 }

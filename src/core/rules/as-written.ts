@@ -52,5 +52,5 @@ function onlyCommand(script: string): Reading<CommandNode> {
   return { ok: true, said: only };
 }
 
-/** What a script requires is added when it is written. */
-const isGrave = ({ code }: Diagnostic): boolean => code !== 'missing-require';
+/** What a script requires is added when it is written; a list that nothing was written into yet is told by the form. */
+const isGrave = ({ code }: Diagnostic): boolean => code !== 'missing-require' && code !== 'empty-list';

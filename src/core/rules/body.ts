@@ -2,8 +2,9 @@ import { bind } from '../sieve/language/bind';
 import { comparatorOf } from '../sieve/language/shared';
 import { tests } from '../sieve/language/table';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
+import { parse } from '../sieve/parse';
+import { printTest } from '../sieve/print';
 import { quote } from '../sieve/quote';
-import { readWrittenTest } from './as-written';
 import { writtenTest } from './nodes';
 import type { LeafTest, TextMatch } from './rule';
 
@@ -25,7 +26,9 @@ export function maybeBodyMatch(text: string): TextMatch | null {
 export function bodyTest({ match, keys }: Pick<TextMatch, 'match' | 'keys'>): LeafTest {
   const [only, another] = keys;
   const written = only !== undefined && another === undefined ? quote(only) : `[${keys.map(quote).join(', ')}]`;
-  const read = readWrittenTest(`body :text :${match} ${written}`);
-  if (!read.ok || read.said.kind !== 'leaf') throw new Error(`not a test: ${written}`);
-  return read.said.test;
+  const text = `body :text :${match} ${written}`;
+  const statement = parse(`if ${text} {}`).script.commands[0];
+  const test = statement?.kind === 'command' ? statement.tests[0] : undefined;
+  if (!test) throw new Error(`not a test: ${text}`);
+  return { test: 'sieve', text: printTest(test) };
 }

@@ -108,6 +108,24 @@ function stripped(entry: ChainEntry): ChainEntry {
   return { ...entry, name: '', note: '', actions, ending: 'continue' };
 }
 
+/**
+ * The entries that are on and look at what others hand on, and for which that is another in a chain without some entries.
+ * `without` are the ids of those.
+ */
+export function dependentsOn(chain: Chain, without: ReadonlySet<string>): ChainEntry[] {
+  const inside = inContext(chain);
+  if (inside === chain) return [];
+  const rest = {
+    ...chain,
+    entries: chain.entries.map((entry) => (without.has(entry.id) ? { ...entry, on: false } : entry)),
+  };
+  const after = inContext(rest);
+  return chain.entries.filter((entry, place) => {
+    const [now, then] = [inside.entries[place], after.entries[place]];
+    return entry.on && !without.has(entry.id) && now !== entry && now !== then;
+  });
+}
+
 // What was put into its context is put the same way again for the same text, so that what was worked out of it is found.
 
 const putRules = new WeakMap<Rule, { readonly before: string; readonly rule: Rule }>();

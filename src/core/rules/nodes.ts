@@ -168,8 +168,11 @@ function leafNode(leaf: LeafTest): TestNode {
       return node('size', [tag(leaf.relation), octets(leaf.octets)]);
     case 'hasflag':
       return node('hasflag', [...matchArguments(leaf), strings(leaf.keys)]);
-    case 'sieve':
-      return writtenTest(leaf.text);
+    case 'sieve': {
+      const written = writtenTest(leaf.text);
+      const isEmpty = written.args.some((argument) => argument.kind === 'string-list' && argument.items.length === 0);
+      return isEmpty ? node('false', []) : written;
+    }
     default:
       leaf satisfies never;
       throw new Error('unknown test');

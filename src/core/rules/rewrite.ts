@@ -46,7 +46,7 @@ export function readRewrite(chain: Chain, ids: readonly string[] | null, text: s
   return {
     diagnostics,
     entries: entries.map((entry, index) => ({ entry, place: places[index] as Span })),
-    edit: rewriteInto(chain, whole),
+    edit: text === editingText(chain, ids) ? null : rewriteInto(chain, whole),
   };
 }
 

@@ -14,6 +14,8 @@ export const audits = sqliteTable('audit', {
   addressesConfirmed: integer({ mode: 'boolean' }).notNull().default(false),
   /** Messages are numbered from 0 to this, exclusive; only whole imports count. */
   messageCount: integer().notNull(),
+  /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
+  clock: integer(),
   /** Distinguishes audits within the index of words, whose rows have no other key than one number. */
   ordinal: integer().notNull().default(0),
   /** Whether it is being deleted: nobody sees it any more, and what is left of it goes. */

@@ -2,6 +2,7 @@ import { Worker } from 'node:worker_threads';
 import type { Atom } from '../../core/flow/atoms';
 import { Bitmap } from '../../core/flow/bitmap';
 import { evaluateOpaque } from '../../core/flow/opaque';
+import type { Clock } from '../../core/mail/arrival';
 import { StoredColumns } from '../columns';
 import type { Store } from '../database/open';
 import { databaseFile } from '../database/open';
@@ -11,7 +12,9 @@ import { Shares } from '../shares';
 export interface SharedWork {
   readonly auditId: string;
   readonly count: number;
-  readonly now: number;
+  readonly clock: Clock;
+  /** The recipient of messages that do not tell theirs. */
+  readonly recipient: string | null;
   readonly atoms: readonly Atom[];
   readonly next: SharedArrayBuffer;
 }
@@ -30,10 +33,10 @@ export interface SharedTask extends SharedWork {
 /** Takes messages for as long as there are any. */
 export function takePart(
   store: Store,
-  { auditId, count, now, atoms, next }: SharedWork,
+  { auditId, count, clock, recipient, atoms, next }: SharedWork,
   shares = new Shares(count, next),
 ): Map<string, Bitmap> {
-  return evaluateOpaque(atoms, new StoredColumns(store, auditId, count, shares), now, () => {});
+  return evaluateOpaque(atoms, new StoredColumns(store, auditId, count, recipient, shares), clock, () => {});
 }
 
 /** Takes part in a thread of its own, which is begun when there is something to do. */

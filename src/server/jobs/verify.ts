@@ -44,7 +44,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     return flow;
   };
   const flow = flowOf(prepared.chain);
-  const verifier = new Verifier(prepared.text, flow.fates, audit.now, capabilities, prepared.lists);
+  const verifier = new Verifier(prepared.text, flow.fates, audit.clock, capabilities, prepared.lists);
   for (let number = 0; number < audit.messageCount; number++) {
     job.checkpoint();
     if (number % REPORT_EVERY === 0) {
@@ -53,7 +53,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     const raw = maybeRaw(store, audit.id, number);
     if (!raw) throw new Error(`message ${number} is not stored`);
     const message = readMessage(raw);
-    verifier.check(number, message, envelopeOf(message, null));
+    verifier.check(number, message, envelopeOf(message, audit.recipient));
   }
   const madeUp = checkMadeUp(store, audit, prepared.chain, verifier);
   const report = (done: number, total: number) => {
@@ -98,12 +98,11 @@ function checkMadeUp(
   said: Chain,
   verifier: Verifier,
 ): Pick<HandoverRecord, 'madeUp' | 'madeUpSame'> {
-  const me = audit.ownAddresses[0] ?? null;
   const written = store.select({ raw: probes.raw }).from(probes).where(eq(probes.auditId, audit.id)).all();
   const letters = [
     ...written.map(({ raw }) => {
       const message = readMessage(raw);
-      return { message, envelope: envelopeOf(message, me) };
+      return { message, envelope: envelopeOf(message, audit.recipient) };
     }),
     ...(maybeFindings(store, audit, audit.draft) ?? []).flatMap(({ witness }) =>
       witness

@@ -168,7 +168,16 @@ export function verifiedScript(store: Store, auditId: string): string {
 }
 
 /** What was checked, and how that came out, in plain words. */
-function checksOf({ faults, madeUp, madeUpSame, exact, exactChanged, script, undeclared }: HandoverRecord): string[] {
+export function checksOf(record: HandoverRecord): string[] {
+  const { faults, messages, sameFate, madeUp, madeUpSame, exact, exactChanged, script, undeclared } = record;
+  // What a run of the script shows stands above any proof.
+  const failed = faults.length > 0 || sameFate < messages || madeUpSame < madeUp;
+  if (failed && script === 'equivalent') {
+    return [
+      ...checksOf({ ...record, script: 'undecided', exact: exact === 'equivalent' ? 'undecided' : exact }),
+      'Reasoning found no difference, but running the script did; nothing is taken as proved.',
+    ];
+  }
   return [
     faults.length === 0 ? 'The checker finds no fault in it.' : `The checker finds faults in it: ${faults.join('; ')}.`,
     `${figure(madeUpSame)} of ${counted(madeUp, 'message')} that were made up, probes among them, have the same fate.`,

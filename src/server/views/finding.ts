@@ -6,7 +6,7 @@ import { inOrderOfOffer, tried } from '../../core/repair/tried';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
-import { makeWorld } from '../../core/sieve/interpret/world';
+import { worldFor } from '../../core/sieve/interpret/world';
 import { maybeVerdict, type Verdict } from '../answers';
 import { type Aside, asidesAmong } from '../asides';
 import { maybeResult } from '../audit-results';
@@ -156,11 +156,11 @@ function messageOf(store: Store, audit: Audit, { witness, messages }: Finding): 
   const raw = number === undefined ? null : maybeRaw(store, audit.id, number);
   if (!raw) return null;
   const message = readMessage(raw);
-  return { message, envelope: envelopeOf(message, audit.ownAddresses[0] ?? null) };
+  return { message, envelope: envelopeOf(message, audit.recipient) };
 }
 
 function wayOf(audit: Audit, { rules }: Finding, title: string, chain: Chain, { message, envelope }: Found): WayView {
-  const { fate, entries } = traceMessage(chain, message, envelope, makeWorld({ now: audit.now }));
+  const { fate, entries } = traceMessage(chain, message, envelope, worldFor(message, audit.clock));
   const steps = entries.flatMap(({ entry, outcome, stopped }) =>
     outcome === 'fired' ? [{ id: entry.id, name: entry.name, stopped, here: rules.includes(entry.id) }] : [],
   );

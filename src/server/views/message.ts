@@ -4,7 +4,7 @@ import { envelopeOf, readMessage } from '../../core/mail/message';
 import { type Reading, readingOf } from '../../core/mail/reading';
 import { sentenceOf } from '../../core/rules/sentence';
 import type { Evidence } from '../../core/sieve/interpret/run';
-import { makeWorld } from '../../core/sieve/interpret/world';
+import { worldFor } from '../../core/sieve/interpret/world';
 import type { Span } from '../../core/text/span';
 import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
@@ -102,7 +102,7 @@ export function messageView(store: Store, auditId: string, number: number): Mess
   const raw = row && number < audit.messageCount ? maybeRaw(store, auditId, number, READ_LIMIT) : null;
   if (!row || !raw) throw new Refusal('There is no such message.', 404);
   const roots = maybeKnown(store, audit, 'conversations');
-  const traced = tracedView(audit, raw, { whole: row.octets, size: row.size, recipient: null });
+  const traced = tracedView(audit, raw, { whole: row.octets, size: row.size });
   return {
     ...traced,
     number,
@@ -119,20 +119,18 @@ interface Given {
   readonly whole: number;
   /** What size tests compare. */
   readonly size: number;
-  /** The recipient of the envelope, where the message does not tell. */
-  readonly recipient: string | null;
 }
 
 /** A message that is not stored, on its way through the draft. */
 export function madeUpView(audit: Audit, raw: Uint8Array): TracedView {
   const { size } = readMessage(raw);
-  return tracedView(audit, raw, { whole: raw.length, size, recipient: audit.ownAddresses[0] ?? null });
+  return tracedView(audit, raw, { whole: raw.length, size });
 }
 
 function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
   const message = { ...readMessage(raw), size: given.size };
-  const envelope = envelopeOf(message, given.recipient);
-  const trace = traceMessage(audit.draft, message, envelope, makeWorld({ now: audit.now }));
+  const envelope = envelopeOf(message, audit.recipient);
+  const trace = traceMessage(audit.draft, message, envelope, worldFor(message, audit.clock));
   const places = new Map(audit.draft.entries.map((entry, place) => [entry.id, place + 1]));
   const reading = readingOf(message);
   const inFields: Found[] = [];

@@ -83,7 +83,7 @@ function begun(beginning: Beginning | null): Rule {
 }
 
 export function ruleOffers(store: Store, audit: Audit): RuleOffers {
-  const { id: auditId, now } = audit;
+  const { id: auditId } = audit;
   const { folders, lists, accounts } = offersOf(store, auditId);
   const named = audit.draft.entries.flatMap((entry) => {
     return entry.kind === 'rule' ? entry.actions.flatMap((one) => (one.action === 'fileinto' ? [one.folder] : [])) : [];
@@ -105,6 +105,6 @@ export function ruleOffers(store: Store, audit: Audit): RuleOffers {
     lists: lists.map(({ id }) => id),
     tags: [...new Set(audit.draft.entries.flatMap((entry) => (entry.kind === 'rule' ? (entry.tags ?? []) : [])))],
     named: audit.draft.lists ?? [],
-    today: new Date(now).toISOString().slice(0, 10),
+    today: new Date(audit.clock.fixed ?? audit.clock.otherwise).toISOString().slice(0, 10),
   };
 }

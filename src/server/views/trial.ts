@@ -9,7 +9,7 @@ import { editingText } from '../../core/rules/rewrite';
 import type { Chain, Rule } from '../../core/rules/rule';
 import { isSame } from '../../core/rules/same';
 import { sentenceOf } from '../../core/rules/sentence';
-import { makeWorld } from '../../core/sieve/interpret/world';
+import { worldFor } from '../../core/sieve/interpret/world';
 import { type Audit, getAudit, Refusal } from '../audits';
 import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
@@ -162,7 +162,7 @@ function evidenceFor(store: Store, audit: Audit, flow: Flow, id: string, number:
   if (entry?.kind !== 'rule' || !raw) return [];
   const message = readMessage(raw);
   const alone: Chain = { entries: [{ ...entry, on: true, link: 'always' }], closing: '' };
-  const trace = traceMessage(alone, message, envelopeOf(message, null), makeWorld({ now: audit.now }));
+  const trace = traceMessage(alone, message, envelopeOf(message, audit.recipient), worldFor(message, audit.clock));
   const words = trace.entries.flatMap(({ tests }) => tests.flatMap(({ evidence }) => evidence.map(evidenceWords)));
   return [...new Set(words)].slice(0, 3);
 }

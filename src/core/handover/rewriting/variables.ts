@@ -1,17 +1,44 @@
-import type { ScriptBlock } from '../../rules/rule';
+import { effectsOf, statementEffects } from '../../rules/effects';
+import type { Chain, ScriptBlock } from '../../rules/rule';
 import { hasReferences, REFERENCE } from '../../sieve/interpret/expand';
 import { parse } from '../../sieve/parse';
 import { print } from '../../sieve/print';
 import { eachString, mapStrings, stringsIn } from '../../sieve/strings';
 import type { CommandNode, Statement } from '../../sieve/tree';
 
+/** Variables that have one value from some place of the chain on. */
+export type Constants = ReadonlyMap<string, { readonly value: string; readonly place: number }>;
+
+/** Those that one block alone sets, outside of any condition, to what never changes. */
+export function constantsOf({ entries }: Chain): Constants {
+  const writers = new Map<string, number>();
+  for (const entry of entries.filter(({ on }) => on)) {
+    for (const token of effectsOf(entry).writes) writers.set(token, (writers.get(token) ?? 0) + 1);
+  }
+  const constants = new Map<string, { value: string; place: number }>();
+  for (const [place, entry] of entries.entries()) {
+    if (entry.kind !== 'script' || !entry.on || !entry.works) continue;
+    const { commands } = parse(entry.text).script;
+    for (const command of commands) {
+      const known = new Map([...constants].map(([name, { value }]) => [name, value]));
+      const found = maybeConstant(mapStrings(command, (text) => expanded(text, known)));
+      if (!found) continue;
+      const alone = commands.filter((other) => statementEffects([other], true).writes.has(`variable ${found.name}`));
+      if (writers.get(`variable ${found.name}`) === 1 && alone.length === 1)
+        constants.set(found.name, { ...found, place });
+    }
+  }
+  return constants;
+}
+
 /**
- * A script block without `variables` (RFC 5229), where all of them are set once, at its top, to what never changes: each stands where
- * it was referred to, and every message ends the same. Null where anything else is done with variables.
+ * A script block without `variables` (RFC 5229), where all of them are set once, before it or at its top, to what never changes: each
+ * stands where it was referred to, and every message ends the same. Null where anything else is done with variables.
  */
-export function withoutVariables(block: ScriptBlock): ScriptBlock | null {
+export function withoutVariables(block: ScriptBlock, place: number, constants: Constants): ScriptBlock | null {
   const { script } = parse(block.text);
   const known = new Map<string, string>();
+  for (const [name, constant] of constants) if (constant.place < place) known.set(name, constant.value);
   const left: Statement[] = [];
   for (const statement of script.commands) {
     const said = known.size > 0 ? mapStrings(statement, (text) => expanded(text, known)) : statement;

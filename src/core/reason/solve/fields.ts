@@ -40,6 +40,13 @@ export interface Model {
   readonly values: ReadonlyMap<string, readonly Value[]>;
   /** The least number of octets, and the most; null for any. */
   readonly size: { readonly least: number; readonly most: number | null };
+  /** What values that are no text must and must not reach. */
+  readonly levels: readonly Level[];
+}
+
+/** Whether a value lies beyond a level of its scale. */
+export interface Level extends Omit<Extract<Fact, { fact: 'beyond' }>, 'fact'> {
+  readonly truth: boolean;
 }
 
 /** Indexes of facts with the truth they were given. */
@@ -86,7 +93,11 @@ export class Fields {
     }
     if (conflicts.length > 0) return { verdict: 'conflict', conflicts };
     if (unknown) return { verdict: 'gave up', facts: unknown };
-    return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null } } };
+    const levels = [...assigned].flatMap(([index, truth]) => {
+      const fact = this.facts[index] as Fact;
+      return fact.fact === 'beyond' ? [{ ...fact, truth }] : [];
+    });
+    return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null }, levels } };
   }
 
   /** Whether a fact that was not assigned follows from those that were: a value beyond a level is beyond all lower ones. */

@@ -1,3 +1,4 @@
+import { type Clock, nowFor } from '../../mail/arrival';
 import type { MailMessage } from '../../mail/message';
 import type { Script } from '../tree';
 
@@ -44,6 +45,12 @@ export class PlainMemory implements Memory {
     return seen;
   }
 }
+
+/** The world in which a message arrives, by a clock; nothing else is known of it. */
+export const worldFor = (message: MailMessage, clock: Clock): World => makeWorld({ now: nowFor(clock, message) });
+
+/** Messages that do not tell when they arrived do so at the start of 2026. */
+export const ARRIVAL: Clock = { fixed: null, otherwise: Date.UTC(2026, 0, 1) };
 
 /** A world in which nothing is known, at the start of 2026 UTC; `changes` fill in what is. */
 export function makeWorld(changes: Partial<World> = {}): World {
