@@ -31,6 +31,7 @@ export function installPrograms(programs) {
 
 export const CHROMIUM = { program: '/usr/bin/chromium', debian: 'chromium' };
 export const MAILUTILS = { program: '/usr/bin/sieve', debian: 'mailutils' };
+export const DOVECOT_SIEVE = { program: '/usr/bin/sieve-filter', debian: 'dovecot-sieve' };
 
 /** Runs a program to its end; throws when it fails. Quiet: its output goes to standard error. */
 export function run(program, args, { cwd, env, quiet = false } = {}) {

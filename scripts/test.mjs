@@ -3,14 +3,14 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { CHROMIUM, installPackages, installPrograms, MAILUTILS } from './install.mjs';
+import { CHROMIUM, DOVECOT_SIEVE, installPackages, installPrograms, MAILUTILS } from './install.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const results = join(root, 'test-results');
 let passed = 0;
 let failed = 0;
 
-installPrograms([CHROMIUM, MAILUTILS]);
+installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE]);
 installPackages(root);
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });

@@ -1,5 +1,5 @@
 import type { LeafTest, TestTree } from '../rules/rule';
-import { normalFlags } from '../sieve/interpret/fate';
+import { flagKeys } from '../sieve/interpret/fate';
 import { compileMatcher } from '../sieve/match/matcher';
 import { type Atom, atomKey } from './atoms';
 import { Bitmap } from './bitmap';
@@ -60,8 +60,7 @@ function leafHolds(leaf: LeafTest, atoms: AtomBitmaps, state: FlagState): Bitmap
 
 /** RFC 5232 section 4: some flag that is set matches. */
 function flagHolds(leaf: Extract<LeafTest, { test: 'hasflag' }>, state: FlagState): Bitmap {
-  const keys = leaf.match === 'is' ? normalFlags(leaf.keys) : leaf.keys;
-  const matcher = compileMatcher(leaf.comparator, leaf.match, keys);
+  const matcher = compileMatcher(leaf.comparator, leaf.match, flagKeys(leaf.match, leaf.keys));
   let found = new Bitmap(state.count);
   for (const [flag, messages] of state.flags) if (matcher(flag)) found = found.or(messages);
   return found;

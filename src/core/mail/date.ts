@@ -8,7 +8,7 @@ export interface MailDate {
 
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 const DATE =
-  /^(?:[a-z]{3,9}\.?\s*,?\s*)?(\d{1,2})\s*[\s-]\s*([a-z]{3})[a-z]*\s*[\s-]\s*(\d{2,4})\s+(\d{1,2}):(\d{2})(?::(\d{2}))?\s*([+-]\d{4}|[a-z]+)?/i;
+  /^(?:[a-z]{3,9}\.?\s*,?\s*)?(\d{1,2})\s*[\s-]\s*([a-z]{3})[a-z]*\s*[\s-]\s*(\d{2,4})\s+(\d{1,2}):(\d{2})(?::(\d{2}))?(?![:\d])\s*([+-]\d{4}|[a-z]+)?/i;
 /** RFC 5322 section 4.3; all other letters are taken as UTC. */
 const ZONES: Readonly<Record<string, number>> = {
   edt: -240,

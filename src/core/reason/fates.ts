@@ -1,5 +1,5 @@
 import type { Action, LeafTest } from '../rules/rule';
-import { canonicalAddress, canonicalFolder, INBOX, normalFlags } from '../sieve/interpret/fate';
+import { canonicalAddress, canonicalFolder, flagKeys, INBOX, normalFlags } from '../sieve/interpret/fate';
 import { compileMatcher } from '../sieve/match/matcher';
 import { FALSE, type Formula, type Formulas, not, TRUE } from './solve/formula';
 
@@ -39,8 +39,7 @@ export class Fates {
 
   /** When a flag test holds, by the flags set so far (RFC 5232 section 4). */
   hasFlag(test: Extract<LeafTest, { test: 'hasflag' }>): Formula {
-    const keys = test.match === 'is' ? normalFlags(test.keys) : test.keys;
-    const matcher = compileMatcher(test.comparator, test.match, keys);
+    const matcher = compileMatcher(test.comparator, test.match, flagKeys(test.match, test.keys));
     return this.formulas.or(...[...this.#flags].filter(([flag]) => matcher(flag) !== null).map(([, when]) => when));
   }
 

@@ -155,9 +155,13 @@ function printStatement(statement: Statement): string {
   return print({ kind: 'script', source: '', commands: [statement], trailing: [] });
 }
 
-/** Whether a rule takes all that its run has left, and no other rule of the run is written behind it. */
+/**
+ * Whether a rule takes all that its run has left, and no other rule of the run is written behind it. One that does nothing is
+ * written with its test, by which one sees that it was come to.
+ */
 function isRest({ entries }: Chain, place: number, form: Form): boolean {
-  const { tests, unless } = entries[place] as Rule;
+  const { tests, unless, actions, ending } = entries[place] as Rule;
+  if (actions.length === 0 && ending === 'continue') return false;
   if (tests.kind !== 'all' || tests.children.length > 0 || unless.length > 0) return false;
   for (const next of entries.slice(place + 1)) {
     if (next.kind === 'script' || next.link === 'always') return true;

@@ -54,6 +54,16 @@ export function normalFlags(list: readonly string[]): string[] {
   return [...new Set(list.flatMap((text) => text.toLowerCase().split(/\s+/)).filter((flag) => flag !== ''))];
 }
 
+/**
+ * The keys of a flag test: a list of flags too, so that blanks part them (RFC 5232 sections 2 and 4). With `:is` they are flags and
+ * read as such; with other match types they are parts of flags or patterns for them.
+ */
+export function flagKeys(match: string, keys: readonly string[]): readonly string[] {
+  if (match === 'is') return normalFlags(keys);
+  if (match !== 'contains' && match !== 'matches') return keys;
+  return [...new Set(keys.flatMap((key) => key.split(/\s+/)))].filter((key) => key !== '');
+}
+
 /** An action as a run took it; the flags of a delivery are null where they were those set so far. */
 export type Taken =
   | { readonly action: 'keep'; readonly flags: readonly string[] | null }

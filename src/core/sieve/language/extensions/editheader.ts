@@ -1,5 +1,5 @@
 import { decodeWords } from '../../../mail/encodedwords';
-import { HEADER_NAME, type HeaderField } from '../../../mail/headers';
+import { HEADER_NAME, type HeaderField, trimmed } from '../../../mail/headers';
 import { fieldsNamed, type MailMessage } from '../../../mail/message';
 import { ScriptError } from '../../interpret/run';
 import type { Bound } from '../bind';
@@ -38,7 +38,7 @@ export const editheader: Extension = {
           const text = value(run)
             .replace(/[\r\n\0]+/g, ' ')
             .trim();
-          const field: HeaderField = { name: name(run), raw: text, value: decodeWords(text).trim() };
+          const field: HeaderField = { name: name(run), raw: text, value: trimmed(decodeWords(text)) };
           const { fields } = run.message;
           run.message = { ...run.message, fields: last ? [...fields, field] : [field, ...fields] };
           run.fate.take({ action: 'edit', header: field.name }, run.flags);

@@ -1,5 +1,5 @@
 import { readVariable } from '../../interpret/expand';
-import { normalFlags } from '../../interpret/fate';
+import { flagKeys, normalFlags } from '../../interpret/fate';
 import type { TestDefinition } from '../definition';
 import { type Candidate, matchingOf } from '../matching';
 import { COMPARATOR, examineMatching, MATCH_TYPE } from '../shared';
@@ -20,9 +20,9 @@ export const hasflag: TestDefinition = {
   touches: (bound) => [bound.has('variable-list') ? 'reads variables' : 'reads flags'],
   examine: (bound, problem) => examineMatching(bound, problem, 'list-of-flags'),
   compile: (bound) => {
-    // With :is the keys are flags and read as such; with other match types they are parts of or patterns for flags.
-    const isFlags = (bound.tag('match-type') ?? 'is') === 'is';
-    const matching = matchingOf(isFlags ? bound.mapping('list-of-flags', normalFlags) : bound, 'list-of-flags');
+    const match = bound.tag('match-type') ?? 'is';
+    const keys = bound.mapping('list-of-flags', (given) => flagKeys(match, given));
+    const matching = matchingOf(keys, 'list-of-flags');
     const names = bound.has('variable-list') ? bound.strings('variable-list') : null;
     return (run, report) => {
       const flags = names ? names.flatMap((name) => normalFlags([readVariable(name, run)])) : run.flags;
