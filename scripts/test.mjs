@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { fetchCorpus } from './corpus.mjs';
 import { CHROMIUM, DOVECOT_SIEVE, installPackages, installPrograms, MAILUTILS } from './install.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -12,6 +13,7 @@ let failed = 0;
 
 installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE]);
 installPackages(root);
+fetchCorpus(root);
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 

@@ -25,10 +25,12 @@ export function decodeWords(value: string): string {
   let afterDecoded = false;
   for (let index = 0; index < words.length; index++) {
     const first = words[index] as Word;
-    // A character may be cut in two by adjacent words of one charset (forbidden by section 5, common practice).
+    // A character may be cut in two by adjacent words of one charset (forbidden by section 5, common practice); where a charset
+    // shifts between tables, each word begins anew.
     const run = [first.bytes];
     let last = first;
-    for (let next = words[index + 1]; next && joins(value, last, next); next = words[index + 1]) {
+    const isWhole = /^iso-2022-/i.test(first.charset);
+    for (let next = words[index + 1]; !isWhole && next && joins(value, last, next); next = words[index + 1]) {
       run.push(next.bytes);
       last = next;
       index++;

@@ -64,6 +64,8 @@ describe('encoded words (RFC 2047)', () => {
     ['=?ISO-8859-1?Q?a?= =?ISO-8859-2?Q?_b?=', 'a b'],
     ['=?US-ASCII?Q?Keith_Moore?= <moore@cs.example>', 'Keith Moore <moore@cs.example>'],
     ['=?iso-2022-jp?B?GyRCP2U8VhsoQg==?=', '水車'],
+    // Each word shifts back at its end, and the next one shifts again.
+    ['=?iso-2022-jp?B?GyRCP2UbKEI=?= =?iso-2022-jp?B?GyRCPFYbKEI=?=', '水車'],
     ['=?utf-8*en?Q?lang?=', 'lang'],
     ['=?x-unknown?q?stays?=', '=?x-unknown?q?stays?='],
     ['no =? word', 'no =? word'],

@@ -157,10 +157,16 @@ export function decodedText(part: MimePart): string {
   return (charset ? maybeDecode(bytes, charset) : null) ?? decodeText(bytes);
 }
 
-/** The words a person would read of a text part; HTML reduced to them. */
+const readable = new WeakMap<MimePart, string>();
+
+/** The words a person would read of a text part; HTML reduced to them. Read once, since many tests look at the same text. */
 export function readableText(part: MimePart): string {
-  const text = decodedText(part);
-  return part.type === 'text/html' ? htmlToText(text) : text;
+  const known = readable.get(part);
+  if (known !== undefined) return known;
+  const decoded = decodedText(part);
+  const text = part.type === 'text/html' ? htmlToText(decoded) : decoded;
+  readable.set(part, text);
+  return text;
 }
 
 /** A part and all within it, in the order of the message. */

