@@ -15,6 +15,8 @@ export const archiveShape = z.object({
   ownAddresses: z.array(z.string().max(500)).max(500),
   /** Whether the user has confirmed them. */
   addressesConfirmed: z.boolean().default(true),
+  /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
+  clock: moment.nullable().default(null),
   /** The scripts that were brought in, word for word, and what was said of them. */
   scripts: z
     .array(

@@ -30,7 +30,7 @@ import { maybeRaw } from './raw';
 
 /** An audit as an archive, but for its mail. */
 export function archiveOf(store: Store, auditId: string): Archive {
-  const { name, ownAddresses, addressesConfirmed, baseline, draft } = getAudit(store, auditId);
+  const { name, ownAddresses, addressesConfirmed, clock, baseline, draft } = getAudit(store, auditId);
   const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
   const rowsOf = rowsIn(store, auditId);
   return {
@@ -39,6 +39,7 @@ export function archiveOf(store: Store, auditId: string): Archive {
     name,
     ownAddresses: [...ownAddresses],
     addressesConfirmed,
+    clock: clock.fixed,
     scripts: rowsOf(scripts, scripts.createdAt).map(
       ({ fileName, digest, source, rules, blocks, faults, createdAt }) => {
         return { fileName, digest, source, rules, blocks, faults: JSON.parse(faults), createdAt };
@@ -127,9 +128,9 @@ export function auditFromArchive(store: Store, data: unknown): string {
   return store.transaction((tx) => {
     const same = tx as unknown as Store;
     const auditId = createAudit(same, archive.name);
-    const { ownAddresses, addressesConfirmed, baseline } = archive;
+    const { ownAddresses, addressesConfirmed, clock, baseline } = archive;
     tx.update(audits)
-      .set({ chain: JSON.stringify(baseline), ownAddresses: JSON.stringify(ownAddresses), addressesConfirmed })
+      .set({ chain: JSON.stringify(baseline), ownAddresses: JSON.stringify(ownAddresses), addressesConfirmed, clock })
       .where(eq(audits.id, auditId))
       .run();
     for (const { faults, ...script } of archive.scripts) {

@@ -3,10 +3,11 @@ import { type AuditResult, auditChain } from '../core/audit/catalogue';
 import type { Finding } from '../core/audit/finding';
 import { AuditMemory } from '../core/audit/memory';
 import { auditBudget } from '../core/audit/questions';
+import { READER } from '../core/mail/reading';
 import type { Chain } from '../core/rules/rule';
 import { type Audit, chainHash, getAudit, listAudits } from './audits';
 import type { Store } from './database/open';
-import { analyses } from './database/schema';
+import { analyses, audits } from './database/schema';
 import { Recent } from './recent';
 import { maybeAtomBitmaps, maybeFlow } from './simulation';
 import { storedMail } from './stored-mail';
@@ -96,9 +97,13 @@ export function unaudited(store: Store): string[] {
       .from(analyses)
       .where(and(eq(analyses.auditId, id), eq(analyses.chainHash, findingsKey(audit, audit.draft))))
       .get();
-    return row?.count === audit.messageCount ? [] : [id];
+    const isRead = readerOf(store, id) >= READER;
+    return row?.count === audit.messageCount && isRead ? [] : [id];
   });
 }
+
+const readerOf = (store: Store, id: string): number =>
+  store.select({ reader: audits.reader }).from(audits).where(eq(audits.id, id)).get()?.reader ?? 0;
 
 /** The findings on a chain, or null while it was not audited over all messages. */
 export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResult | null {

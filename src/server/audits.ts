@@ -2,6 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { and, asc, desc, eq, max } from 'drizzle-orm';
 import { maybeSingleAddress } from '../core/mail/address';
 import type { Clock } from '../core/mail/arrival';
+import { READER } from '../core/mail/reading';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
 import type { Store } from './database/open';
@@ -46,7 +47,7 @@ export function createAudit(store: Store, name: string, id: string = randomUUID(
       .get();
     const row = { id, name, createdAt: Date.now(), chain: JSON.stringify(EMPTY), ownAddresses: '[]', messageCount: 0 };
     tx.insert(audits)
-      .values({ ...row, ordinal: (last?.ordinal ?? 0) + 1 })
+      .values({ ...row, reader: READER, ordinal: (last?.ordinal ?? 0) + 1 })
       .run();
   });
   return id;
@@ -67,6 +68,12 @@ export function setOwnAddresses(store: Store, id: string, addresses: readonly st
     .where(eq(audits.id, id))
     .run();
   return own;
+}
+
+/** Sets the time that rules see, in milliseconds since 1970; null for the time at which each message arrived. */
+export function setClock(store: Store, id: string, time: number | null): void {
+  getAudit(store, id);
+  store.update(audits).set({ clock: time }).where(eq(audits.id, id)).run();
 }
 
 /** The made-up audit keeps this id, so that it is made only once. */

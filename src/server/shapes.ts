@@ -171,6 +171,9 @@ export const folderShape = z.object({ from: z.string().max(500), to: folder });
 
 export const addressesShape = z.object({ addresses: z.array(z.string().trim().max(500)).max(500) });
 
+/** The time that rules see, in milliseconds since 1970; null for the time at which each message arrived. */
+export const clockShape = z.object({ time: z.int().min(0).max(Date.UTC(2200, 0)).nullable() });
+
 export const asideShape = z.object({
   key: z.string().min(1).max(1000),
   reason: z.string().trim().min(1, 'the reason is empty').max(2000),

@@ -3,6 +3,9 @@ import { type MailMessage, partsOf } from './message';
 import { parseParameters } from './parameters';
 import { decodedBody, fieldValue, isAtDepthLimit, type MimePart, readableText, walkParts } from './parts';
 
+/** Which edition of the reader this is: to be counted up whenever the same octets are read as other fields or texts. */
+export const READER = 1;
+
 /** What a person reads of a message: the very texts that body tests compare (RFC 5173 section 5.3). */
 export interface Reading {
   readonly texts: readonly ReadText[];

@@ -16,6 +16,8 @@ export const audits = sqliteTable('audit', {
   messageCount: integer().notNull(),
   /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
   clock: integer(),
+  /** The edition of the reader that made its columns; see `READER`. */
+  reader: integer().notNull().default(0),
   /** Distinguishes audits within the index of words, whose rows have no other key than one number. */
   ordinal: integer().notNull().default(0),
   /** Whether it is being deleted: nobody sees it any more, and what is left of it goes. */

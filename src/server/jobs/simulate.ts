@@ -4,11 +4,13 @@ import type { Store } from '../database/open';
 import { workOutKnowledge } from '../knowledge';
 import { answer } from './foresee';
 import type { JobContext } from './job';
+import { rereadMail } from './reread';
 import type { Sharer } from './sharer';
 import { evaluateChains } from './weigh';
 
-/** Evaluates what is missing for the draft and the baseline, then audits the draft. */
+/** Reads mail anew that an earlier edition has read; evaluates what is missing for the draft and the baseline, then audits the draft. */
 export async function simulate(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
+  rereadMail(store, job);
   const audit = getAudit(store, job.auditId);
   await evaluateChains(store, job, [audit.draft], sharer);
   job.checkpoint();

@@ -2,7 +2,7 @@ import type { Finding, FindingKind } from '../../core/audit/finding';
 import { isBorneOut } from '../../core/audit/grouping';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/account';
-import { type ChainEntry, type Ending, type Link, leavesOf } from '../../core/rules/rule';
+import { type ChainEntry, conditionOf, type Ending, type Link, leavesOf } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { findingsAtHand } from '../asides';
@@ -16,6 +16,8 @@ export interface ChainView {
   readonly simulated: boolean;
   readonly total: number;
   readonly rungs: readonly Rung[];
+  /** The time that rules see where some rule asks for it, in milliseconds since 1970; null where that is when each message arrived. */
+  readonly clock: { readonly time: number | null } | null;
   /** The user's own addresses. */
   readonly accounts: readonly string[];
   readonly destinations: readonly Destination[];
@@ -91,10 +93,17 @@ export function chainView(store: Store, auditId: string): ChainView {
     simulated: flow !== null,
     total: audit.messageCount,
     rungs,
+    clock: draft.entries.some(asksForTime) ? { time: audit.clock.fixed } : null,
     accounts: audit.ownAddresses,
     destinations: destinationsOf(draft, flow),
     foot: flow && { left: audit.messageCount - ended, implicitKeep: flow.fates.implicitKeep.count() },
   };
+}
+
+/** Whether an entry looks at the current date. */
+function asksForTime(entry: ChainEntry): boolean {
+  if (entry.kind === 'script') return /\bcurrentdate\b/i.test(entry.text);
+  return leavesOf(conditionOf(entry)).some((leaf) => leaf.test === 'sieve' && leaf.text.startsWith('currentdate '));
 }
 
 type Counts = NonNullable<Rung['counts']>;

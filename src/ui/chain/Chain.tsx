@@ -11,6 +11,7 @@ import { formatNumber, formatPart } from '../common/format';
 import { NoRules } from '../common/Ways';
 import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
+import { ClockControl } from './ClockControl';
 import { Foot } from './Foot';
 import { LENSES, type Lens, through } from './lenses';
 import { dropEdit } from './moves';
@@ -59,6 +60,7 @@ export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
             className={classes.lensWords}
           />
         </div>
+        {view.clock && <ClockControl key={view.clock.time} auditId={auditId} time={view.clock.time} />}
         <Ladder
           auditId={auditId}
           view={view}

@@ -1,0 +1,16 @@
+import { setClock } from '../../../../../server/audits';
+import { store } from '../../../../../server/database/open';
+import { guarded, readJson } from '../../../../../server/http';
+import { runner } from '../../../../../server/server';
+import { clockShape } from '../../../../../server/shapes';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The time that rules see. */
+export const PUT = guarded(async (request, { params }: Context) => {
+  const { id } = await params;
+  const { time } = await readJson(request, clockShape);
+  setClock(store(), id, time);
+  runner().start(id, { kind: 'simulate' });
+  return Response.json({ time });
+});

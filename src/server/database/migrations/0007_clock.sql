@@ -1,1 +1,0 @@
-ALTER TABLE `audit` ADD `clock` integer;

@@ -1,0 +1,98 @@
+import { and, asc, eq, gte, lt } from 'drizzle-orm';
+import type { MboxOddity } from '../../core/mail/mbox';
+import { READER } from '../../core/mail/reading';
+import { type Audit, getAudit } from '../audits';
+import type { Store } from '../database/open';
+import { atoms, audits, columnPieces, messages } from '../database/schema';
+import { maybeRaw } from '../raw';
+import { dropWords, preparedIndexing } from '../words';
+import type { JobContext } from './job';
+import { type Arrival, prepare } from './prepare';
+
+/** What stays as the file told it, whatever is read of the octets. */
+const OF_THE_FILE: readonly string[] = [
+  'no-separator',
+  'no-blank-line-before',
+  'cut-off',
+  'nul',
+  'empty',
+] satisfies MboxOddity[];
+
+/**
+ * Reads the stored mail of an audit once more where an earlier edition of the reader has made its columns: lists, tests of columns
+ * and the page of a message would tell of different texts otherwise. Each batch is one transaction, and a batch that was read anew
+ * is not harmed by being read once more.
+ */
+export function rereadMail(store: Store, job: JobContext): void {
+  const row = store.select({ reader: audits.reader }).from(audits).where(eq(audits.id, job.auditId)).get();
+  if (!row || row.reader >= READER) return;
+  const audit = getAudit(store, job.auditId);
+  const edges = [...batchesOf(store, audit), audit.messageCount];
+  edges.slice(0, -1).forEach((first, at) => {
+    job.checkpoint();
+    job.report({ phase: 'reading stored mail anew', done: first, total: audit.messageCount, unit: 'messages' });
+    rereadBatch(store, audit, first, edges[at + 1] as number);
+  });
+  store.transaction((tx) => {
+    tx.delete(atoms).where(eq(atoms.auditId, audit.id)).run();
+    tx.update(audits).set({ reader: READER }).where(eq(audits.id, audit.id)).run();
+  });
+}
+
+/** The first messages of the batches in which columns were written: every message has a size. */
+function batchesOf(store: Store, { id, messageCount }: Audit): number[] {
+  return store
+    .select({ first: columnPieces.first })
+    .from(columnPieces)
+    .where(and(eq(columnPieces.auditId, id), eq(columnPieces.column, 'size'), lt(columnPieces.first, messageCount)))
+    .orderBy(asc(columnPieces.first))
+    .all()
+    .map(({ first }) => first);
+}
+
+function rereadBatch(store: Store, audit: Audit, first: number, end: number): void {
+  const among = and(eq(messages.auditId, audit.id), gte(messages.number, first), lt(messages.number, end));
+  const rows = store.select().from(messages).where(among).orderBy(asc(messages.number)).all();
+  const arrivals = rows.map((row): Arrival => {
+    const raw = maybeRaw(store, audit.id, row.number);
+    if (!raw) throw new Error(`message ${row.number} is not stored`);
+    const oddities = (JSON.parse(row.oddities) as string[]).filter((oddity) => OF_THE_FILE.includes(oddity));
+    return {
+      number: row.number,
+      digest: row.digest,
+      found: {
+        raw,
+        folder: row.folder,
+        flags: JSON.parse(row.flags) as string[],
+        received: row.received,
+        fromLine: row.fromLine,
+        oddities: oddities as MboxOddity[],
+        offset: 0,
+        single: true,
+        path: null,
+      },
+    };
+  });
+  const read = prepare({ auditId: audit.id, sourceId: '', arrivals });
+  store.transaction((tx) => {
+    for (const [at, { sourceId: _of, ...row }] of read.messages.entries()) {
+      const number = rows[at]?.number ?? -1;
+      tx.update(messages)
+        .set(row)
+        .where(and(eq(messages.auditId, audit.id), eq(messages.number, number)))
+        .run();
+    }
+    tx.delete(columnPieces)
+      .where(and(eq(columnPieces.auditId, audit.id), gte(columnPieces.first, first), lt(columnPieces.first, end)))
+      .run();
+    for (const piece of read.columns) {
+      tx.insert(columnPieces)
+        .values({ auditId: audit.id, ...piece, data: Buffer.from(piece.data) })
+        .run();
+    }
+    const same = tx as unknown as Store;
+    dropWords(same, audit.ordinal, first, end);
+    const index = preparedIndexing(store, audit.ordinal);
+    for (const words of read.words) index(words);
+  });
+}
