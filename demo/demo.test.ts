@@ -12,7 +12,8 @@ import { type Flow, runFlow } from '../src/core/flow/flow';
 import { atomsOf } from '../src/core/flow/program';
 import { Verifier } from '../src/core/handover/verify';
 import { splitMbox } from '../src/core/mail/mbox';
-import { envelopeOf, readMessage } from '../src/core/mail/message';
+import { envelopeOf, partsOf, readMessage } from '../src/core/mail/message';
+import { readingOf } from '../src/core/mail/reading';
 import { chainFromSieve } from '../src/core/rules/from-sieve';
 import { sieveFromChain } from '../src/core/rules/to-sieve';
 import { demoMail } from './mail';
@@ -68,6 +69,17 @@ describe('the demo', () => {
     entries.forEach((entry, index) => {
       expect(Buffer.from(entry.raw).equals(Buffer.from(mail[index]?.raw as Uint8Array))).toBe(true);
     });
+  });
+
+  test('every message that has only HTML can be read, and nothing of it would run', () => {
+    const html = mail.map(({ raw }) => readMessage(raw)).filter((message) => partsOf(message).type === 'text/html');
+    expect(html.length).toBeGreaterThan(300);
+    for (const message of html) {
+      const { texts } = readingOf(message);
+      expect(texts).toHaveLength(1);
+      expect(texts[0]?.text.length).toBeGreaterThan(10);
+      expect(texts[0]?.text).not.toMatch(/alert|<p>/);
+    }
   });
 
   test.each(planted)('planted: $kind $rules', ({ kind, rules }) => {

@@ -42,25 +42,27 @@ export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
     <div className={classes.page}>
       <div className={classes.ladderSide}>
         <Summary auditId={auditId} view={view} />
-        <div className={classes.lenses}>
-          <span>Look at the rules</span>
-          <SegmentedControl
-            size="xs"
-            aria-label="Look at the rules"
-            value={lens}
-            data={[...LENSES]}
-            onChange={(value) => setLens(value as Lens)}
-          />
-          <TextInput
-            size="xs"
-            aria-label="Only rules with these words"
-            placeholder="only with the words …"
-            value={words}
-            onChange={(event) => setWords(event.currentTarget.value)}
-            className={classes.lensWords}
-          />
+        <div>
+          <div className={classes.lenses}>
+            <span>Look at the rules</span>
+            <SegmentedControl
+              size="xs"
+              aria-label="Look at the rules"
+              value={lens}
+              data={[...LENSES]}
+              onChange={(value) => setLens(value as Lens)}
+            />
+            <TextInput
+              size="xs"
+              aria-label="Only rules with these words"
+              placeholder="only with the words …"
+              value={words}
+              onChange={(event) => setWords(event.currentTarget.value)}
+              className={classes.lensWords}
+            />
+          </div>
+          {view.clock && <ClockControl key={view.clock.time} auditId={auditId} time={view.clock.time} />}
         </div>
-        {view.clock && <ClockControl key={view.clock.time} auditId={auditId} time={view.clock.time} />}
         <Ladder
           auditId={auditId}
           view={view}
