@@ -52,8 +52,20 @@ const BAD: readonly (readonly [string, string | Buffer, string])[] = [
   ['UTF-16 without a mark', utf16('Subject: weir\n\nwords of some length\n', false), 'utf-16'],
   ['a line of four megabytes', `Subject: ${'weir '.repeat(800_000)}\n\nx`, 'no-date'],
   ['a large message', `Subject: weir\n\n${'the sluice is shut\n'.repeat(1_500_000)}`, 'large'],
-  ['base64 that is none', 'Subject: weir\nContent-Transfer-Encoding: base64\n\n%%%=A=sluice', 'no-date'],
-  ['HTML that never ends', `Subject: weir\nContent-Type: text/html\n\n${'<a <!-- <b '.repeat(50_000)}`, 'no-date'],
+  ['base64 that is none', 'Subject: weir\nContent-Transfer-Encoding: base64\n\n%%%=A=sluice', 'damaged-base64'],
+  ['base64 that is cut off', 'Subject: weir\nContent-Transfer-Encoding: base64\n\nd2Vpc', 'damaged-base64'],
+  ['an unknown charset of an encoded word', 'Subject: =?x-none?q?weir?=\n\nx', 'unknown-charset'],
+  ['HTML that never ends', `Subject: weir\nContent-Type: text/html\n\n${'<a <!-- <b '.repeat(50_000)}`, 'odd-html'],
+  [
+    'a tag of a megabyte',
+    `Subject: weir\nContent-Type: text/html\n\n<a title="${'x'.repeat(1_000_000)}">sluice`,
+    'odd-html',
+  ],
+  [
+    '100,000 tags within each other',
+    `Subject: weir\nContent-Type: text/html\n\n${'<div>'.repeat(100_000)}sluice`,
+    'odd-html',
+  ],
 ];
 
 describe('bad mail', () => {

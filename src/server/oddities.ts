@@ -18,6 +18,8 @@ export const ODDITY_WORDS: Readonly<Record<Oddity, string>> = {
   'many-fields': 'has more than a thousand header fields',
   deep: 'has parts within parts beyond the depth that is looked into',
   'unknown-charset': 'names a character set that is not known here',
+  'damaged-base64': 'has a part whose base64 is damaged',
+  'odd-html': 'has HTML with a tag longer than 64 KB, or with 10,000 tags open at once',
   large: 'is larger than 25 MB',
 };
 
@@ -35,6 +37,8 @@ const COUNTED_WORDS: Readonly<Record<Oddity, string>> = {
   'many-fields': 'with more than a thousand header fields',
   deep: 'with parts too deep to be looked into',
   'unknown-charset': 'with a character set that is not known here',
+  'damaged-base64': 'with damaged base64',
+  'odd-html': 'with HTML as no program writes it',
   large: 'larger than 25 MB',
 };
 

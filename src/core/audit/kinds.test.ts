@@ -23,7 +23,7 @@ interface Letter {
 const ME = 'me@mill.example';
 
 function found(rules: string, letters: readonly Letter[]) {
-  const needs = '"fileinto", "imap4flags", "copy", "mailbox"';
+  const needs = '"fileinto", "imap4flags", "copy", "mailbox", "editheader", "foreverypart", "mime", "date"';
   const { chain, diagnostics } = chainFromSieve(`require [${needs}];\n${rules}\n`);
   expect(diagnostics).toEqual([]);
   const columns = new MemoryColumns();
@@ -203,6 +203,22 @@ describe('forward-risk, idle, missing-folder', () => {
     expect(messagesOf('idle', rule, [{ subject: 'oak', year: 2026 }, { year: 2026 }])).toEqual([]);
     expect(messagesOf('idle', rule, [{}])).toEqual([[]]);
     expect(messagesOf('idle', rule, [])).toEqual([]);
+  });
+  test('a script block that would act on mail can be idle, one that only edits what others see cannot', () => {
+    const loop = 'foreverypart { if header :mime :contains "content-type" "pdf" { fileinto "Plans"; } }';
+    expect(messagesOf('idle', loop, [{}])).toEqual([[]]);
+    expect(messagesOf('idle', loop, [{ fields: ['Content-Type: application/pdf'] }])).toEqual([]);
+    expect(messagesOf('idle', 'addheader "X-Seen" "yes";', [{}])).toEqual([]);
+  });
+  test('rules behind an edited header have findings of their own', () => {
+    const rules =
+      'addheader "X-Seen" "yes";\n# Seen\nif header :is "X-Seen" "yes" { discard; }\n# Never\nif header :is "X-Seen" "no" { keep; }';
+    expect(found(rules, [{}]).map(({ kind, rules: ids }) => [kind, ...ids])).toEqual(
+      expect.arrayContaining([
+        ['loss', 'r2'],
+        ['idle', 'r3'],
+      ]),
+    );
   });
   test('folders are told apart only where there are several', () => {
     const rule = 'if header :contains "subject" "oak" { fileinto "Oak"; }';

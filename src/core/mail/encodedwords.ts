@@ -46,6 +46,10 @@ export function decodeWords(value: string): string {
   return decoded + value.slice(at);
 }
 
+/** The charsets that encoded words in a value name. */
+export const charsetsIn = (value: string): string[] =>
+  value.includes('=?') ? [...value.matchAll(WORD)].map(([, charset]) => charset as string) : [];
+
 function readWords(value: string): Word[] {
   const words: Word[] = [];
   for (const found of value.matchAll(WORD)) {

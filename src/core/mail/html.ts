@@ -13,19 +13,33 @@ const CELL = /^(td|th)$/;
  * The words of an HTML text as a browser would show them, in one pass: tags go, references to characters are decoded, nothing
  * is ever rendered or fetched. Which tags were left open or closed in the wrong order makes no difference to the words.
  */
-export function htmlToText(html: string): string {
+export const htmlToText = (html: string): string => readHtml(html).text;
+
+/** The same, and whether it has tags of more than 64 KB, or 10,000 tags that are open at once: no program writes such mail. */
+export function readHtml(html: string): { readonly text: string; readonly odd: boolean } {
   const words = new WordReader(html);
   const tokenizer = new Tokenizer({ decodeEntities: true }, words);
   tokenizer.write(html);
   tokenizer.end();
-  return words.text();
+  return { text: words.text(), odd: words.odd };
 }
+
+/** Characters of the longest tag, and how many may be open, before a text is said to be odd. */
+const LONG_TAG = 64 * 1024;
+const MANY_OPEN = 10_000;
+
+/** Elements that hold nothing, so that they are never open. */
+const VOID = /^(area|base|br|col|embed|hr|img|input|link|meta|param|source|track|wbr)$/;
 
 /** Gathers the text between tags, as the tokenizer finds it. */
 class WordReader {
   readonly #pieces: string[] = [];
   /** The silent element at hand; what stands in it is passed over up to its end. */
   #silent: string | null = null;
+  #open = 0;
+  /** Where the tag at hand begins; null outside of tags. */
+  #tag: number | null = null;
+  odd = false;
 
   constructor(readonly html: string) {}
 
@@ -52,6 +66,8 @@ class WordReader {
 
   onopentagname(start: number, end: number): void {
     const name = this.html.slice(start, end).toLowerCase();
+    this.#tag = start;
+    if (!VOID.test(name) && ++this.#open > MANY_OPEN) this.odd = true;
     if (this.#silent !== null) return;
     if (SILENT.test(name)) this.#silent = name;
     this.#separate(name);
@@ -59,6 +75,7 @@ class WordReader {
 
   onclosetag(start: number, end: number): void {
     const name = this.html.slice(start, end).trim().toLowerCase();
+    if (this.#open > 0) this.#open--;
     if (this.#silent === name) this.#silent = null;
     else if (this.#silent === null) this.#separate(name);
   }
@@ -69,10 +86,17 @@ class WordReader {
   onattribname(): void {}
   oncomment(): void {}
   ondeclaration(): void {}
-  onend(): void {}
-  onopentagend(): void {}
+  onend(): void {
+    this.onopentagend(this.html.length);
+  }
+  onopentagend(end: number): void {
+    if (this.#tag !== null && end - this.#tag > LONG_TAG) this.odd = true;
+    this.#tag = null;
+  }
   onprocessinginstruction(): void {}
-  onselfclosingtag(): void {}
+  onselfclosingtag(end: number): void {
+    this.onopentagend(end);
+  }
 
   #separate(name: string): void {
     if (BREAKING.test(name)) this.#pieces.push('\n');

@@ -1,9 +1,18 @@
 import { maybeDecode } from './charset';
+import { charsetsIn } from './encodedwords';
 import { type MailMessage, partsOf } from './message';
-import { isAtDepthLimit, walkParts } from './parts';
+import { isAtDepthLimit, isOddHtml, type MimePart, transferEncoding, walkParts } from './parts';
 
 /** What may be odd about how a message is made; it is read all the same, as far as the standards allow. */
-export type MakingOddity = 'cr-lines' | 'utf-16' | 'many-fields' | 'deep' | 'unknown-charset' | 'large';
+export type MakingOddity =
+  | 'cr-lines'
+  | 'utf-16'
+  | 'many-fields'
+  | 'deep'
+  | 'unknown-charset'
+  | 'damaged-base64'
+  | 'odd-html'
+  | 'large';
 
 /** Common practice has far less than these. */
 const MANY_FIELDS = 1000;
@@ -22,19 +31,37 @@ export function makingOddities(raw: Uint8Array, message: MailMessage): MakingOdd
   if (isUtf16(head)) found.push('utf-16');
   if (message.fields.length > MANY_FIELDS) found.push('many-fields');
   if (raw.length > LARGE) found.push('large');
-  let [deep, unknown] = [false, false];
-  for (const part of walkParts(partsOf(message))) {
-    deep ||= isAtDepthLimit(part);
-    unknown ||= part.type.startsWith('text/') && isUnknown(part.parameters.get('charset'));
-  }
-  if (deep) found.push('deep');
-  if (unknown) found.push('unknown-charset');
+  const parts = [...walkParts(partsOf(message))];
+  if (parts.some(isAtDepthLimit)) found.push('deep');
+  const texts = parts.filter(({ type }) => type.startsWith('text/'));
+  const charsets = texts.some(({ parameters }) => isUnknown(parameters.get('charset')));
+  if (charsets || message.fields.some(({ raw: written }) => charsetsIn(written).some(isUnknown)))
+    found.push('unknown-charset');
+  if (parts.some(isDamagedBase64)) found.push('damaged-base64');
+  if (texts.some(isOddHtml)) found.push('odd-html');
   return found;
 }
 
 /** RFC 2045 section 5.1 leaves charsets open; what no decoder here knows is read as if none were named. */
 const isUnknown = (charset: string | undefined): boolean =>
   charset !== undefined && maybeDecode(new Uint8Array(0), charset) === null;
+
+/** Whether what is said to be base64 holds other characters, ends within one, or goes on behind its end (RFC 2045 section 6.8). */
+function isDamagedBase64(part: MimePart): boolean {
+  if (part.children.length > 0 || transferEncoding(part) !== 'base64') return false;
+  let [sixes, ended] = [0, false];
+  for (const octet of part.body) {
+    if (octet === 32 || octet === 9 || octet === CR || octet === LF) continue;
+    if (octet === 61) {
+      ended = true;
+      continue;
+    }
+    const isSix = (octet | 32) >= 97 && (octet | 32) <= 122 ? true : octet >= 47 && octet <= 57 ? true : octet === 43;
+    if (!isSix || ended) return true;
+    sixes++;
+  }
+  return sixes % 4 === 1;
+}
 
 /** RFC 5322 has octets of US-ASCII: with a mark of UTF-16, or a zero in every second octet, it is no such message. */
 function isUtf16(head: Uint8Array): boolean {

@@ -1,7 +1,7 @@
 import { decodeText, maybeDecode } from './charset';
 import { fromBase64, fromQuotedPrintable } from './encodings';
 import { type HeaderField, readHeaders } from './headers';
-import { htmlToText } from './html';
+import { readHtml } from './html';
 import { parseParameters } from './parameters';
 
 /** One entity of a message by RFC 2045 to 2046: the message itself, a part of a multipart, or a message within. */
@@ -142,9 +142,13 @@ export function fieldValue(fields: readonly HeaderField[], name: string): string
   return fields.find((field) => field.name.toLowerCase() === name)?.value ?? null;
 }
 
+/** In lower case; null where none is named. */
+export const transferEncoding = ({ fields }: MimePart): string | null =>
+  fieldValue(fields, 'content-transfer-encoding')?.toLowerCase().trim() ?? null;
+
 /** The body with its transfer encoding undone (RFC 2045 section 6); an unknown encoding is none. */
 export function decodedBody(part: MimePart): Uint8Array {
-  const encoding = fieldValue(part.fields, 'content-transfer-encoding')?.toLowerCase().trim();
+  const encoding = transferEncoding(part);
   if (encoding === 'base64') return fromBase64(part.body);
   if (encoding === 'quoted-printable') return fromQuotedPrintable(part.body);
   return part.body;
@@ -164,9 +168,20 @@ export function readableText(part: MimePart): string {
   const known = readable.get(part);
   if (known !== undefined) return known;
   const decoded = decodedText(part);
-  const text = part.type === 'text/html' ? htmlToText(decoded) : decoded;
+  const html = part.type === 'text/html' ? readHtml(decoded) : null;
+  const text = html?.text ?? decoded;
   readable.set(part, text);
+  if (html?.odd) oddHtml.add(part);
   return text;
+}
+
+const oddHtml = new WeakSet<MimePart>();
+
+/** Whether a part is HTML with tags as no program writes them. */
+export function isOddHtml(part: MimePart): boolean {
+  if (part.type !== 'text/html') return false;
+  readableText(part);
+  return oddHtml.has(part);
 }
 
 /** A part and all within it, in the order of the message. */

@@ -1,3 +1,7 @@
+import type { ScriptBlock } from '../../rules/rule';
+import { commands } from '../../sieve/language/table';
+import { parse } from '../../sieve/parse';
+import type { Statement } from '../../sieve/tree';
 import type { AuditContext } from '../context';
 import { counted, withoutRule } from '../edits';
 import type { Finding } from '../finding';
@@ -6,13 +10,15 @@ import type { Finding } from '../finding';
 const YEAR = 365 * 86_400_000;
 
 /**
- * `idle`: a rule has fired on none of the stored mail; or it has, but on nothing of the year before the newest message.
+ * `idle`: a rule has fired on none of the stored mail; or it has, but on nothing of the year before the newest message. So has a
+ * script block that would do something to mail.
  */
-export function idle({ chain, rules, mail }: AuditContext): Finding[] {
+export function idle({ chain, stored, mail }: AuditContext): Finding[] {
   const { newest } = mail;
   const total = mail.mail.messages.length;
   if (total === 0) return [];
-  return rules.flatMap(({ entry, fired, held }) => {
+  const acting = stored.flow.entries.filter(({ entry }) => entry.on && (entry.kind === 'rule' || mayAct(entry)));
+  return acting.flatMap(({ entry, fired, held }) => {
     const last = lastDate(fired.members(), (number) => mail.message(number).date);
     const never = fired.isEmpty();
     if (!never && (last === null || newest === null || last > newest - YEAR)) return [];
@@ -37,6 +43,17 @@ export function idle({ chain, rules, mail }: AuditContext): Finding[] {
       } satisfies Finding,
     ];
   });
+}
+
+/** Whether a script block does more than set variables. */
+function mayAct({ text, works }: ScriptBlock): boolean {
+  const acts = (statements: readonly Statement[]): boolean =>
+    statements.some((statement) => {
+      if (statement.kind !== 'command') return false;
+      const isAction = commands.get(statement.name)?.role === 'action' && !/^(set|extracttext)$/.test(statement.name);
+      return isAction || acts(statement.block?.commands ?? []);
+    });
+  return works && acts(parse(text).script.commands);
 }
 
 function lastDate(members: Iterable<number>, dateOf: (number: number) => number | null): number | null {
