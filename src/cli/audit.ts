@@ -1,6 +1,7 @@
 import { auditChain } from '../core/audit/catalogue';
 import { textOf } from '../core/audit/finding';
 import { MailGatherer } from '../core/audit/from-messages';
+import { decodeText } from '../core/mail/charset';
 import { readMessages, readSoundChain } from './files';
 import { clockOf, flowOfFile } from './flow';
 import { auditOptions, readOptions } from './options';
@@ -40,7 +41,7 @@ async function readTexts(path: string | null, wanted: ReadonlySet<number>): Prom
   if (path === null || wanted.size === 0) return texts;
   let index = 0;
   for await (const { raw } of readMessages(path, [])) {
-    if (wanted.has(index)) texts.set(index, new TextDecoder().decode(raw));
+    if (wanted.has(index)) texts.set(index, decodeText(raw));
     index++;
   }
   return texts;

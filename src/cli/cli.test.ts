@@ -413,6 +413,25 @@ describe('several rules files', () => {
   });
 });
 
+describe('header edits that a server cannot be told', () => {
+  test('are told as lost, and what they cost the rules that look at them, also of a chain that was read from JSON', () => {
+    const source = write(
+      'edits.sieve',
+      'require ["editheader", "fileinto"];\n# Practice\naddheader "X-Practice" "yes";\n# Seen\nif header :is "X-Practice" "yes" { fileinto "Seen"; }\n# Oak\nif header :contains "subject" "oak" { keep; }\n',
+    );
+    const json = write('edits.json', cli('convert', '--rules', source, '--to', 'json').out);
+    for (const rules of [source, json]) {
+      const { out, err } = cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'fileinto');
+      expect(out).not.toContain('addheader');
+      expect(parsed(err).map((line) => [(line as { kind: string }).kind, (line as { rule: string }).rule])).toEqual([
+        ['loss', 'Practice'],
+        ['cost', 'Seen'],
+      ]);
+      expect(cli('convert', '--rules', rules, '--to', 'sieve')).toMatchObject({ status: 0, err: '' });
+    }
+  });
+});
+
 describe('mail in a folder', () => {
   test('mbox files, Maildir folders within, archives and single messages, in the order of their paths; the rest is told', () => {
     write('tree/a.mbox', `${FROM}\n${ONE}\n${FROM}\n${TWO}\n`);

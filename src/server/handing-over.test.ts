@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { reportMarkdown } from '../core/handover/report';
 import { DEFAULT_CHOICES } from '../core/handover/rewrite';
 import { NO_LIMITS } from '../core/handover/target';
+import type { HandoverRecord } from '../core/handover/verify';
 import { setAside } from './asides';
 import { makeChange } from './changes';
 import { verifications } from './database/schema';
@@ -17,7 +18,7 @@ import {
 import { audit, bring, id, job, MAIL, simulated, store, withAudit, work } from './harness';
 import { perform } from './jobs/perform';
 import { messageQueryShape } from './shapes';
-import { exportView, verifiedScript } from './views/export';
+import { checksOf, exportView, verifiedScript } from './views/export';
 import { findingView } from './views/finding';
 import { findingsView } from './views/findings';
 import { messagePage } from './views/mail';
@@ -47,6 +48,22 @@ const set = (change: Partial<HandoverSettings>) =>
 const verify = () => perform(store, job(), { kind: 'verify' });
 const costs = () => exportView(store, id).costs;
 const acceptAll = () => set({ accepted: costs().flatMap(({ keys }) => keys) });
+
+test('no proof is claimed beside a failed verification', async () => {
+  await filled();
+  await verify();
+  const kept = store.select({ record: verifications.record }).from(verifications).get();
+  const record = JSON.parse(kept?.record ?? '{}') as HandoverRecord;
+  const isClaimed = (one: HandoverRecord) => checksOf(one).some((line) => line.includes('this is proved'));
+  expect(isClaimed(record)).toBe(true);
+  const failed = { ...record, sameFate: record.messages - 1 };
+  expect(isClaimed(failed)).toBe(false);
+  expect(checksOf(failed)).toContain(
+    'Reasoning found no difference, but running the script did; nothing is taken as proved.',
+  );
+  expect(isClaimed({ ...record, faults: ['missing-require'] })).toBe(false);
+  expect(isClaimed({ ...record, madeUpSame: record.madeUp - 1 })).toBe(false);
+});
 
 test('the report tells what was found, done and verified; a discreet one says no address and no word that rules look for', async () => {
   await filled();

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import PostalMime, { decodeWords as postalDecodeWords } from 'postal-mime';
 import { describe, expect, test } from 'vitest';
 import { addressText, maybeSingleAddress, parseAddressList } from './address';
+import { arrivalOf } from './arrival';
 import { decodeWords } from './encodedwords';
 import { readHeaders } from './headers';
 import { envelopeOf, readMessage, sizeWithCrlf } from './message';
@@ -170,6 +171,31 @@ describe('messages', () => {
     expect(storedFlags(message)).toEqual(['\\seen', '\\answered', '\\flagged']);
     expect(envelopeOf(message, null)).toEqual({ from: 'a@x.example', to: 'me@mill.example' });
   });
+  test.each([
+    // Common practice, in this order; else the account that was chosen or the first own address.
+    ['X-Original-To: list@mill.example\nDelivered-To: Me+oak@mill.example', 'Me+oak@mill.example'],
+    ['Envelope-To: b@mill.example\nX-Original-To: <a@mill.example>', 'a@mill.example'],
+    ['To: somebody@else.example', 'own@mill.example'],
+    ['Delivered-To: ', 'own@mill.example'],
+  ])('the recipient of the envelope: %j is %s', (fields, to) => {
+    expect(envelopeOf(readMessage(octets(`${fields}\n\n`)), 'own@mill.example').to).toBe(to);
+  });
+
+  test.each([
+    [
+      'Received: a; Tue, 8 Jul 2025 10:00:00 +0200\nReceived: b; Mon, 7 Jul 2025 10:00:00 +0200\nDate: Sun, 6 Jul 2025 10:00:00 +0200',
+      '2025-07-08T08:00:00.000Z',
+    ],
+    ['Received: a without a date\nReceived: b; Mon, 7 Jul 2025 10:00:00 +0200', '2025-07-07T08:00:00.000Z'],
+    ['Received: by x (a; b) with y; 7 Jul 2025 10:00:00 GMT (summer)', '2025-07-07T10:00:00.000Z'],
+    ['Date: Sun, 6 Jul 2025 10:00:00 +0200', '2025-07-06T08:00:00.000Z'],
+    ['Date: yesterday', null],
+    ['Subject: x', null],
+  ])('arrives by its newest Received field, else by its Date: %j', (fields, time) => {
+    const found = arrivalOf(readMessage(octets(`${fields}\n\n`)));
+    expect(found === null ? null : new Date(found).toISOString()).toBe(time);
+  });
+
   test('broken dates are no dates', () => {
     for (const raw of [null, '', 'yesterday', 'Thu, 1 Jan 0000 00:00:00', 'Thu, 1 Jan 99999 00:00:00 +0000']) {
       expect(dateOf(raw)).toBeNull();
