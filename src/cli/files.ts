@@ -116,11 +116,15 @@ export async function* readMessages(path: string, me: readonly string[]): AsyncG
 
 type Found = Pick<FileMessage, 'raw' | 'folder' | 'flags'>;
 
+const told = new Set<string>();
+
 /** Whatever the browser reads too: files, folders of them, Maildir folders, archives. What is passed over is told. */
 async function* foundMessages(path: string): AsyncGenerator<Found> {
   const passOver = (passed: PassedOver) => {
-    const where = passed.path === '' ? path : `${path}/${passed.path}`;
-    process.stderr.write(`${where}: passed over: ${passed.reason}\n`);
+    const line = `${passed.path === '' ? path : `${path}/${passed.path}`}: passed over: ${passed.reason}\n`;
+    // Messages may be read more than once; what is passed over is told once.
+    if (!told.has(line)) process.stderr.write(line);
+    told.add(line);
   };
   const settings = { name: path, folder: '', progress: () => {}, isEnd: () => false, passOver };
   for await (const { raw, folder, flags, path: inner } of mailIn(await localPath(path), settings)) {

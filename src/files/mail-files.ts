@@ -98,10 +98,10 @@ async function* mailWithin(root: string, settings: MailFileSettings): AsyncGener
   const files = await filesWithin(root, settings.passOver);
   const total = files.reduce((sum, { octets }) => sum + octets, 0);
   let before = 0;
-  const maildirs = new Set(files.flatMap(({ path }) => /^(.*)(?:cur|new)\/[^/]*$/.exec(path)?.[1] ?? []));
+  const maildirs = new Set(files.flatMap(({ path }) => /^((?:.*\/)?)(?:cur|new)\/[^/]*$/.exec(path)?.[1] ?? []));
   for (const { path, octets } of files) {
     settings.progress(before, total);
-    const unfinished = /^(.*)tmp\/[^/]*$/.exec(path)?.[1];
+    const unfinished = /^((?:.*\/)?)tmp\/[^/]*$/.exec(path)?.[1];
     if (unfinished !== undefined && maildirs.has(unfinished)) {
       settings.passOver({ path, reason: 'a delivery that was never finished' });
       continue;

@@ -1,6 +1,5 @@
 import { convert } from 'html-to-text';
 import { simpleParser } from 'mailparser';
-import { type DefaultTreeAdapterTypes, parse as parseHtml } from 'parse5';
 import PostalMime, { type Address as TheirAddress } from 'postal-mime';
 import { describe, expect, test } from 'vitest';
 import { evaluateAtoms } from '../flow/atoms';
@@ -19,6 +18,7 @@ import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { quote } from '../sieve/quote';
+import { browserText } from './browser-text';
 import { CORPUS_SIZE, corpus, numbered, seeded } from './corpus';
 import { Dovecot, runOurs } from './dovecot';
 
@@ -165,19 +165,6 @@ describe('held against general libraries', () => {
       }
     `);
   });
-
-  /** The text that a browser shows: of the tree it builds, without what it shows otherwise. */
-  function browserText(html: string): string {
-    const words: string[] = [];
-    const walk = (node: DefaultTreeAdapterTypes.Node): void => {
-      if ('value' in node) words.push(node.value);
-      if ('tagName' in node && /^(script|style|title|template|noscript|iframe|noembed|noframes)$/.test(node.tagName))
-        return;
-      if ('childNodes' in node) node.childNodes.forEach(walk);
-    };
-    walk(parseHtml(html));
-    return words.join('');
-  }
 
   const bare = (text: string): string => text.replace(/\s+/g, '');
   const HTML = READ.flatMap((message, at) =>

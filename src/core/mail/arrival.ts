@@ -1,4 +1,4 @@
-import { parseDate } from './date';
+import { fieldDate } from './date';
 import { fieldsNamed, type MailMessage } from './message';
 
 /**
@@ -7,11 +7,11 @@ import { fieldsNamed, type MailMessage } from './message';
  */
 export function arrivalOf(message: MailMessage): number | null {
   for (const { raw } of fieldsNamed(message, 'received')) {
-    const read = parseDate(raw.slice(raw.lastIndexOf(';') + 1));
+    const read = fieldDate(raw);
     if (read) return read.time;
   }
   const date = fieldsNamed(message, 'date')[0];
-  return (date && parseDate(date.raw)?.time) ?? null;
+  return (date && fieldDate(date.raw)?.time) ?? null;
 }
 
 /** What tests of the current date see: the time at which each message arrived, or one time for all of them. */

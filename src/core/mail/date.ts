@@ -21,9 +21,22 @@ const ZONES: Readonly<Record<string, number>> = {
   pst: -480,
 };
 
+/** Comments, which may stand within each other a few times (RFC 5322 section 3.2.2). */
+function withoutComments(raw: string): string {
+  let text = raw;
+  for (let depth = 0; depth < 5 && text.includes('('); depth++) text = text.replace(/\([^()]*\)/g, ' ');
+  return text;
+}
+
+/** The date that a field is, or with which it ends behind a semicolon, as Received does; null where there is none. */
+export function fieldDate(raw: string): MailDate | null {
+  const text = withoutComments(raw);
+  return parseDate(text.slice(text.lastIndexOf(';') + 1));
+}
+
 /** RFC 5322 section 3.3 with the obsolete forms of section 4.3; null where it is no date. */
 export function parseDate(raw: string): MailDate | null {
-  const parts = DATE.exec(raw.replace(/\([^()]*\)/g, ' ').trim());
+  const parts = DATE.exec(withoutComments(raw).trim());
   if (!parts) return null;
   const [, day, month, yearText, hour, minute, second, zoneText] = parts as unknown as string[];
   const number = MONTHS.indexOf((month as string).toLowerCase());

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { type DefaultTreeAdapterTypes, parse } from 'parse5';
 import { describe, expect, test } from 'vitest';
+import { browserText } from '../agreement/browser-text';
 import { htmlToText } from './html';
 
 describe('the words of HTML (RFC 5173 section 5.3)', () => {
@@ -46,19 +46,6 @@ describe('the words of HTML (RFC 5173 section 5.3)', () => {
       expect(htmlToText(piece.repeat(200_000)).length).toBeLessThanOrEqual(piece.length * 200_000);
     }
   });
-
-  /** The text nodes of the tree that a browser builds, those of silent elements aside. */
-  function browserText(html: string): string {
-    const words: string[] = [];
-    const walk = (node: DefaultTreeAdapterTypes.Node): void => {
-      if ('value' in node) words.push(node.value);
-      if ('tagName' in node && /^(script|style|title|template|noscript|iframe|noembed|noframes)$/.test(node.tagName))
-        return;
-      if ('childNodes' in node) node.childNodes.forEach(walk);
-    };
-    walk(parse(html));
-    return words.join('');
-  }
 
   test('are those of the tree that a browser builds, whatever is left open or misnested (parse5)', () => {
     const piece = fc.constantFrom(

@@ -189,6 +189,7 @@ describe('messages', () => {
     ['Received: a without a date\nReceived: b; Mon, 7 Jul 2025 10:00:00 +0200', '2025-07-07T08:00:00.000Z'],
     ['Received: by x (a; b) with y; 7 Jul 2025 10:00:00 GMT (summer)', '2025-07-07T10:00:00.000Z'],
     ['Date: Sun, 6 Jul 2025 10:00:00 +0200', '2025-07-06T08:00:00.000Z'],
+    ['Received: by x; 7 Jul 2025 10:00:00 GMT (one; (two; or three))', '2025-07-07T10:00:00.000Z'],
     ['Date: yesterday', null],
     ['Subject: x', null],
   ])('arrives by its newest Received field, else by its Date: %j', (fields, time) => {

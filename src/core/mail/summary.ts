@@ -1,4 +1,5 @@
 import { addressText } from './address';
+import { fieldDate } from './date';
 import { addressesOf, fieldsNamed, type MailMessage, recipientOf } from './message';
 
 /** What lists and findings show of a message. */
@@ -61,7 +62,8 @@ export function receivedOf(message: MailMessage, fromLine: string | null): numbe
     const [, , month, day, clock, year] = separated;
     return dateOf(`${day} ${month} ${year} ${clock} GMT`);
   }
-  return dateOf(/;([^;]*)$/.exec(fieldsNamed(message, 'received')[0]?.raw ?? '')?.[1] ?? null);
+  const received = fieldsNamed(message, 'received')[0]?.raw ?? '';
+  return received.includes(';') ? (fieldDate(received)?.time ?? null) : null;
 }
 
 /** The identifier of a mailing list, in lower case (RFC 2919); null where the message came by none. */

@@ -1,4 +1,4 @@
-import { DATE_PARTS, dateParts, parseDate } from '../../../mail/date';
+import { DATE_PARTS, dateParts, fieldDate } from '../../../mail/date';
 import { examineOneOf } from '../actions/delivery';
 import type { Bound } from '../bind';
 import type { Problem } from '../definition';
@@ -35,7 +35,7 @@ export const date: Extension = {
         return (run, report) => {
           const candidates = fields(run).flatMap((found): Candidate[] => {
             // Some fields, Received among them, end with their date (section 4).
-            const read = parseDate(found.field.raw.slice(found.field.raw.lastIndexOf(';') + 1));
+            const read = fieldDate(found.field.raw);
             if (!read) return [];
             const offset = original ? read.zone : zone ? (offsetOf(zone(run)) ?? run.world.zone) : run.world.zone;
             const value = dateParts(read.time, offset, part(run));

@@ -1,0 +1,16 @@
+import { type DefaultTreeAdapterTypes, parse } from 'parse5';
+
+/** Elements whose words a browser does not show. */
+const HIDDEN = /^(script|style|title|template|noscript|iframe|noembed|noframes)$/;
+
+/** The text of HTML as it stands in the tree that a browser builds of it (HTML standard), without what it does not show. */
+export function browserText(html: string): string {
+  const words: string[] = [];
+  const walk = (node: DefaultTreeAdapterTypes.Node): void => {
+    if ('value' in node) words.push(node.value);
+    if ('tagName' in node && HIDDEN.test(node.tagName)) return;
+    if ('childNodes' in node) node.childNodes.forEach(walk);
+  };
+  walk(parse(html));
+  return words.join('');
+}
