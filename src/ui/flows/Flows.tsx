@@ -41,7 +41,9 @@ export function Flows({ auditId, view }: { auditId: string; view: StreamsView | 
         ))}
       </nav>
       <div className={classes.pictures}>
-        <Diagram view={view} chosen={place?.key ?? ''} onChoose={choose} />
+        <div className={classes.flow}>
+          <Diagram view={view} chosen={place?.key ?? ''} onChoose={choose} />
+        </div>
         {place && <Origins auditId={auditId} view={view} destination={place.key} label={place.label} />}
       </div>
     </div>
@@ -76,7 +78,9 @@ function Origins({ auditId, view, destination, label }: OriginsProps) {
       <h2 className={classes.heading}>
         {label}: {formatPart(count, view.total)} messages
       </h2>
-      {origins && <Months months={origins.months} label={`Messages a month that end in ${label}`} />}
+      <div className={classes.overTime}>
+        {origins && <Months months={origins.months} label={`Messages a month that end in ${label}`} />}
+      </div>
       <div className={classes.lists}>
         <Bars
           title="by the rule that puts it there"
