@@ -24,6 +24,23 @@ export function fromBase64(encoded: Uint8Array): Uint8Array {
   return octets.subarray(0, length);
 }
 
+const PAD = 61;
+
+/**
+ * Whether there is nothing but base64 and white space, nothing goes on behind its end, and it does not end within an octet
+ * (RFC 2045 section 6.8).
+ */
+export function isWholeBase64(encoded: Uint8Array): boolean {
+  let characters = 0;
+  let ended = false;
+  for (const octet of encoded) {
+    if (octet === PAD) ended = true;
+    else if ((SIX_BITS[octet] ?? -1) >= 0 && !ended) characters++;
+    else if (octet !== 32 && octet !== 9 && octet !== 13 && octet !== 10) return false;
+  }
+  return characters % 4 !== 1;
+}
+
 const isHex = (octet: number | undefined): boolean =>
   octet !== undefined && /[0-9A-Fa-f]/.test(String.fromCharCode(octet));
 

@@ -15,8 +15,14 @@ const CELL = /^(td|th)$/;
  */
 export const htmlToText = (html: string): string => readHtml(html).text;
 
-/** The same, and whether it has tags of more than 64 KB, or 10,000 tags that are open at once: no program writes such mail. */
-export function readHtml(html: string): { readonly text: string; readonly odd: boolean } {
+export interface ReadWords {
+  readonly text: string;
+  /** Whether it has tags of more than 64 KB, or 10,000 tags that are open at once: no program writes such mail. */
+  readonly odd: boolean;
+}
+
+/** The words, and how they were written. */
+export function readHtml(html: string): ReadWords {
   const words = new WordReader(html);
   const tokenizer = new Tokenizer({ decodeEntities: true }, words);
   tokenizer.write(html);

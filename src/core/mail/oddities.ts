@@ -1,5 +1,6 @@
 import { maybeDecode } from './charset';
 import { charsetsIn } from './encodedwords';
+import { isWholeBase64 } from './encodings';
 import { type MailMessage, partsOf } from './message';
 import { isAtDepthLimit, isOddHtml, type MimePart, transferEncoding, walkParts } from './parts';
 
@@ -46,22 +47,8 @@ export function makingOddities(raw: Uint8Array, message: MailMessage): MakingOdd
 const isUnknown = (charset: string | undefined): boolean =>
   charset !== undefined && maybeDecode(new Uint8Array(0), charset) === null;
 
-/** Whether what is said to be base64 holds other characters, ends within one, or goes on behind its end (RFC 2045 section 6.8). */
-function isDamagedBase64(part: MimePart): boolean {
-  if (part.children.length > 0 || transferEncoding(part) !== 'base64') return false;
-  let [sixes, ended] = [0, false];
-  for (const octet of part.body) {
-    if (octet === 32 || octet === 9 || octet === CR || octet === LF) continue;
-    if (octet === 61) {
-      ended = true;
-      continue;
-    }
-    const isSix = (octet | 32) >= 97 && (octet | 32) <= 122 ? true : octet >= 47 && octet <= 57 ? true : octet === 43;
-    if (!isSix || ended) return true;
-    sixes++;
-  }
-  return sixes % 4 === 1;
-}
+const isDamagedBase64 = (part: MimePart): boolean =>
+  part.children.length === 0 && transferEncoding(part) === 'base64' && !isWholeBase64(part.body);
 
 /** RFC 5322 has octets of US-ASCII: with a mark of UTF-16, or a zero in every second octet, it is no such message. */
 function isUtf16(head: Uint8Array): boolean {

@@ -1,7 +1,7 @@
 import { decodeText, maybeDecode } from './charset';
 import { fromBase64, fromQuotedPrintable } from './encodings';
 import { type HeaderField, readHeaders } from './headers';
-import { readHtml } from './html';
+import { type ReadWords, readHtml } from './html';
 import { parseParameters } from './parameters';
 
 /** One entity of a message by RFC 2045 to 2046: the message itself, a part of a multipart, or a message within. */
@@ -161,28 +161,23 @@ export function decodedText(part: MimePart): string {
   return (charset ? maybeDecode(bytes, charset) : null) ?? decodeText(bytes);
 }
 
-const readable = new WeakMap<MimePart, string>();
+const read = new WeakMap<MimePart, ReadWords>();
 
-/** The words a person would read of a text part; HTML reduced to them. Read once, since many tests look at the same text. */
-export function readableText(part: MimePart): string {
-  const known = readable.get(part);
-  if (known !== undefined) return known;
-  const decoded = decodedText(part);
-  const html = part.type === 'text/html' ? readHtml(decoded) : null;
-  const text = html?.text ?? decoded;
-  readable.set(part, text);
-  if (html?.odd) oddHtml.add(part);
-  return text;
+/** Read once, since many tests look at the same text. */
+function readPart(part: MimePart): ReadWords {
+  const known = read.get(part);
+  if (known) return known;
+  const text = decodedText(part);
+  const words = part.type === 'text/html' ? readHtml(text) : { text, odd: false };
+  read.set(part, words);
+  return words;
 }
 
-const oddHtml = new WeakSet<MimePart>();
+/** The words a person would read of a text part; HTML reduced to them. */
+export const readableText = (part: MimePart): string => readPart(part).text;
 
 /** Whether a part is HTML with tags as no program writes them. */
-export function isOddHtml(part: MimePart): boolean {
-  if (part.type !== 'text/html') return false;
-  readableText(part);
-  return oddHtml.has(part);
-}
+export const isOddHtml = (part: MimePart): boolean => part.type === 'text/html' && readPart(part).odd;
 
 /** A part and all within it, in the order of the message. */
 export function* walkParts(part: MimePart): Generator<MimePart> {
