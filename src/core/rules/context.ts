@@ -1,7 +1,17 @@
 import { printTest } from '../sieve/print';
 import { actionEffects, type Effects, effectsOf, leafEffects, meets } from './effects';
 import { testNode } from './nodes';
-import type { Action, Chain, ChainEntry, LeafTest, Rule, ScriptBlock, TestTree } from './rule';
+import {
+  type Action,
+  type Chain,
+  type ChainEntry,
+  conditionOf,
+  type LeafTest,
+  leavesOf,
+  type Rule,
+  type ScriptBlock,
+  type TestTree,
+} from './rule';
 import { blockSteps } from './steps';
 import { sieveFromChain } from './to-sieve';
 
@@ -62,7 +72,7 @@ function inItsContext(
   const note = (effects: Effects) => {
     if (sees(effects)) for (const read of withoutFlags(effects.reads)) wanted.add(read);
   };
-  eachLeaf(entry, (leaf) => note(leafEffects(leaf)));
+  for (const leaf of leavesOf(conditionOf(entry))) note(leafEffects(leaf));
   for (const action of entry.actions) note(actionEffects(action));
   const before = beforeText(entries, place, wanted);
   if (before === null) return entry;
@@ -167,24 +177,15 @@ function putBlock(block: ScriptBlock, before: string): ScriptBlock {
   return made;
 }
 
-function eachLeaf(rule: Rule, look: (leaf: LeafTest) => void): void {
-  const walk = (tree: TestTree): void => {
-    if (tree.kind === 'leaf') look(tree.test);
-    else tree.children.forEach(walk);
-  };
-  walk(rule.tests);
-  rule.unless.forEach(walk);
-}
-
 const isPut = (entry: ChainEntry): boolean => withoutContext(entry) !== entry;
 
-const written = new WeakMap<ChainEntry, ChainEntry>();
+const asTheyWere = new WeakMap<ChainEntry, ChainEntry>();
 
 function withoutContext(entry: ChainEntry): ChainEntry {
-  const known = written.get(entry);
+  const known = asTheyWere.get(entry);
   if (known) return known;
   const found = asWritten(entry);
-  written.set(entry, found);
+  asTheyWere.set(entry, found);
   return found;
 }
 
