@@ -14,10 +14,21 @@ const ADDRESSES = [
 const FOLDERS = ['INBOX', 'inbox', 'Oak', 'Lime', 'Müll "x"'];
 const FLAGS = ['\\Seen', '\\Flagged', '$Later', 'oak'];
 
-const quoted = (text: string) => `"${text.replace(/[\\"]/g, '\\$&')}"`;
-const list = (items: readonly string[]) =>
+/** Modifiers of `set`, and none (RFC 5229 section 4.1). */
+export const modifier = fc.constantFrom(
+  '',
+  ':lower ',
+  ':upper ',
+  ':lowerfirst ',
+  ':upperfirst ',
+  ':length ',
+  ':quotewildcard ',
+);
+
+export const quoted = (text: string) => `"${text.replace(/[\\"]/g, '\\$&')}"`;
+export const list = (items: readonly string[]) =>
   items.length === 1 ? quoted(items[0] as string) : `[${items.map(quoted).join(', ')}]`;
-const some = (from: readonly string[], max = 2) =>
+export const some = (from: readonly string[], max = 2) =>
   fc.uniqueArray(fc.constantFrom(...from), { minLength: 1, maxLength: max });
 
 const match = fc.constantFrom(':is', ':contains', ':matches', '');

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { list, modifier } from './arbitrary';
 import { compareRuns, Mailutils } from './mailutils';
 
 /**
@@ -16,8 +17,6 @@ const MESSAGES = 50;
 const SCRIPTS = 70 * Number(process.env.TIMES ?? 1);
 const SEED = Number(process.env.SEED ?? 5429);
 
-const quoted = (text: string) => `"${text.replace(/[\\"]/g, '\\$&')}"`;
-const list = (items: readonly string[]) => `[${items.map(quoted).join(', ')}]`;
 const some = (from: readonly string[]) => fc.uniqueArray(fc.constantFrom(...from), { minLength: 1, maxLength: 2 });
 const relation = fc.constantFrom('gt', 'ge', 'lt', 'le', 'eq', 'ne');
 const NUMERIC = ':comparator "i;ascii-numeric"';
@@ -69,15 +68,6 @@ const refusing = fc.constantFrom('reject "no"; stop;', 'reject text:\nNot here.\
 const editing = fc.constantFrom('addheader "X-New" "yes";', 'addheader :last "X-Other" "no";', 'deleteheader "X-Old";');
 
 /** A name that is set from a match, put together, and looked at again. */
-const modifier = fc.constantFrom(
-  '',
-  ':lower ',
-  ':upper ',
-  ':lowerfirst ',
-  ':upperfirst ',
-  ':length ',
-  ':quotewildcard ',
-);
 const withVariables = fc
   .tuple(
     fc.constantFrom<[string, number]>(['* beam', 1], ['*oak', 1], ['?a*', 2], ['*', 1], ['we??*', 3], ['oak*', 1]),
