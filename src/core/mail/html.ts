@@ -40,10 +40,10 @@ const VOID = /^(area|base|br|col|embed|hr|img|input|link|meta|param|source|track
 /** Gathers the text between tags, as the tokenizer finds it. */
 class WordReader {
   readonly #pieces: string[] = [];
-  /** The silent element at hand; what stands in it is passed over up to its end. */
+  /** The silent element that is open: its text is skipped until it ends. */
   #silent: string | null = null;
   #open = 0;
-  /** Where the tag at hand begins; null outside of tags. */
+  /** Where the current tag begins; null outside of tags. */
   #tag: number | null = null;
   odd = false;
 

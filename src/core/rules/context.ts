@@ -42,7 +42,7 @@ const worksAlone = ({ entries }: Chain): boolean => entries.every((entry) => ent
 
 function resolve(chain: Chain): Chain {
   const plain = chain.entries.map(withoutContext);
-  /** What the entries before the one at hand write. */
+  /** What the entries before this one write. */
   const written = new Set<string>();
   const entries = plain.map((entry, place) => {
     const put = inItsContext(plain, entry, place, written);
