@@ -4,7 +4,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts', 'demo/**/*.test.ts'],
     environment: 'node',
-    testTimeout: 120_000,
+    testTimeout: 300_000,
     // By default one core of two would stand idle.
     maxWorkers: '100%',
   },

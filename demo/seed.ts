@@ -3,13 +3,16 @@ import { eq } from 'drizzle-orm';
 import { createAudit, DEMO_AUDIT as DEMO, maybeAudit } from '../src/server/audits';
 import { bringFile, fileBody } from '../src/server/bring';
 import { appRoot, databaseFile, store } from '../src/server/database/open';
+import { DatabaseInUse, own } from '../src/server/database/owner';
 import { sources } from '../src/server/database/schema';
+import { DatabaseTrouble } from '../src/server/database/trouble';
 import { JobRunner } from '../src/server/jobs/runner';
 import { takeUp } from '../src/server/take-up';
 import { writeDemo } from './write';
 
 /** Writes the demo data and brings it into an audit of its own, unless that is there already. */
 async function seed(): Promise<void> {
+  own(databaseFile(), 'the seeding of the demo');
   const db = store();
   takeUp(db);
   const runner = new JobRunner(db);
@@ -42,4 +45,13 @@ function idle(runner: JobRunner): Promise<void> {
   });
 }
 
-await seed();
+try {
+  await seed();
+} catch (error) {
+  // The server says the same on its pages, and serves once it is mended.
+  if (error instanceof DatabaseTrouble) console.error(`The demo is not prepared. ${error.message} ${error.remedy}`);
+  else if (error instanceof DatabaseInUse) {
+    console.error(error.message);
+    process.exitCode = 1;
+  } else throw error;
+}

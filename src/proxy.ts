@@ -1,9 +1,14 @@
 import { type NextRequest, NextResponse } from 'next/server';
 import { isAllowedHost } from './server/hosts';
+import { maybeStanding } from './server/standing';
 
-/** Pages: only under a name of this machine, and with a policy that runs no script but our own. */
+/**
+ * Pages: only under a name of this machine, and with a policy that runs no script but our own. While the database cannot be
+ * worked with, each of them says why.
+ */
 export function proxy(request: NextRequest): NextResponse {
-  if (!isAllowedHost(request.headers.get('host') ?? '')) {
+  const host = request.headers.get('host') ?? '';
+  if (!isAllowedHost(host)) {
     return new NextResponse('This server does not answer under that name.', { status: 403 });
   }
   const nonce = btoa(crypto.randomUUID());
@@ -25,7 +30,11 @@ export function proxy(request: NextRequest): NextResponse {
   const headers = new Headers(request.headers);
   headers.set('x-nonce', nonce);
   headers.set('content-security-policy', policy);
-  const response = NextResponse.next({ request: { headers } });
+  // By the name it was asked under: Next.js takes another name for another server, and asks that one.
+  const standing = `${request.nextUrl.protocol}//${host}/standing`;
+  const response = maybeStanding()
+    ? NextResponse.rewrite(standing, { request: { headers } })
+    : NextResponse.next({ request: { headers } });
   response.headers.set('content-security-policy', policy);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');

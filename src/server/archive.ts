@@ -11,7 +11,7 @@ import { chainShape } from '../files/chain-shape';
 import { type Archive, archiveShape } from './archive-shape';
 import { createAudit, getAudit, Refusal } from './audits';
 import { faultsOf } from './changes';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { readFilingAnew } from './database/read-anew';
 import {
   asides,
@@ -125,9 +125,8 @@ export function auditFromArchive(store: Store, data: unknown): string {
   const archive = read(data);
   const fault = faultIn(archive);
   if (fault !== null) throw new Refusal(`The archive is damaged: ${fault}`, 422);
-  return store.transaction((tx) => {
-    const same = tx as unknown as Store;
-    const auditId = createAudit(same, archive.name);
+  return inTransaction(store, (tx) => {
+    const auditId = createAudit(tx, archive.name);
     const { ownAddresses, addressesConfirmed, clock, baseline } = archive;
     tx.update(audits)
       .set({ chain: JSON.stringify(baseline), ownAddresses: JSON.stringify(ownAddresses), addressesConfirmed, clock })

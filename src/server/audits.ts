@@ -5,7 +5,7 @@ import type { Clock } from '../core/mail/arrival';
 import { READER } from '../core/mail/reading';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { audits, changes } from './database/schema';
 import { Recent } from './recent';
 
@@ -40,7 +40,7 @@ export class Refusal extends Error {
 const EMPTY: Chain = { entries: [], closing: '' };
 
 export function createAudit(store: Store, name: string, id: string = randomUUID()): string {
-  store.transaction((tx) => {
+  inTransaction(store, (tx) => {
     const last = tx
       .select({ ordinal: max(audits.ordinal) })
       .from(audits)

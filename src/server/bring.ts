@@ -19,7 +19,7 @@ import { fileKind, filesWithin } from '../files/mail-files';
 import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
 import { faultsOf } from './changes';
-import { databaseFile, type Store } from './database/open';
+import { databaseFile, inTransaction, type Store } from './database/open';
 import { audits, scripts, sources } from './database/schema';
 import type { JobRequest } from './jobs/job';
 import { NOT_STARTED } from './sources';
@@ -296,7 +296,7 @@ function bringScript(store: Store, auditId: string, fileName: string, digest: st
   const { entries } = added;
   if (entries.length === 0) throw new Refusal(`“${fileName}” holds no rules.`, 422);
   const blocks = entries.filter((entry) => entry.kind === 'script').length;
-  store.transaction((tx) => {
+  inTransaction(store, (tx) => {
     const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
     const before = JSON.parse(row?.chain ?? '{"entries":[],"closing":""}') as Chain;
     const chain = joinChains(before, added);

@@ -11,7 +11,7 @@ import { check } from '../core/sieve/check';
 import { wordsOf } from '../core/sieve/diagnostics';
 import { parse } from '../core/sieve/parse';
 import { type Audit, getAudit, Refusal } from './audits';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { changes } from './database/schema';
 import { brokenBy } from './expectations';
 import { maybeFlow } from './simulation';
@@ -85,30 +85,26 @@ export function makeChange(
   words: string | null = null,
 ): void {
   if (edits.length === 0) throw new Refusal('There is nothing to change.');
-  store.transaction(
-    (tx) => {
-      const same = tx as unknown as Store;
-      const audit = getAudit(same, auditId);
-      const preview = previewEdits(same, audit, edits);
-      const [broken] = brokenBy(same, audit, preview.after, preview.flows);
-      if (broken) throw new Refusal(`This change is stopped: it breaks the expectation “${broken.name}”.`, 409);
-      tx.delete(changes)
-        .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
-        .run();
-      tx.insert(changes)
-        .values({
-          auditId,
-          edits: JSON.stringify(edits),
-          words: words ?? preview.words,
-          why,
-          changedMessages: preview.changed?.count() ?? 0,
-          undone: false,
-          createdAt: Date.now(),
-        })
-        .run();
-    },
-    { behavior: 'immediate' },
-  );
+  inTransaction(store, (tx) => {
+    const audit = getAudit(tx, auditId);
+    const preview = previewEdits(tx, audit, edits);
+    const [broken] = brokenBy(tx, audit, preview.after, preview.flows);
+    if (broken) throw new Refusal(`This change is stopped: it breaks the expectation “${broken.name}”.`, 409);
+    tx.delete(changes)
+      .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
+      .run();
+    tx.insert(changes)
+      .values({
+        auditId,
+        edits: JSON.stringify(edits),
+        words: words ?? preview.words,
+        why,
+        changedMessages: preview.changed?.count() ?? 0,
+        undone: false,
+        createdAt: Date.now(),
+      })
+      .run();
+  });
 }
 
 /** Takes the newest change back; false where there is none. */

@@ -1,6 +1,6 @@
 import { and, eq, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { audits, messages, rawPieces } from './database/schema';
 import { dropWords, NEVER, setWrittenAnewAt, USUAL } from './words';
 
@@ -20,17 +20,17 @@ export function* deletion(store: Store, id: string): Steps<void> {
     deleteMessages(store, id, row?.ordinal ?? 0, first, first + STEP);
   }
   yield;
-  store.transaction((tx) => {
-    if (row) dropWords(tx as unknown as Store, row.ordinal, 0);
+  inTransaction(store, (tx) => {
+    if (row) dropWords(tx, row.ordinal, 0);
     tx.delete(audits).where(eq(audits.id, id)).run();
-    setWrittenAnewAt(tx as unknown as Store, USUAL);
+    setWrittenAnewAt(tx, USUAL);
   });
 }
 
 /** From `first` on, and before `end`. */
 function deleteMessages(store: Store, id: string, ordinal: number, first: number, end: number): void {
-  store.transaction((tx) => {
-    dropWords(tx as unknown as Store, ordinal, first, end);
+  inTransaction(store, (tx) => {
+    dropWords(tx, ordinal, first, end);
     for (const table of [rawPieces, messages]) {
       tx.delete(table)
         .where(and(eq(table.auditId, id), gte(table.number, first), lt(table.number, end)))

@@ -1,8 +1,11 @@
 import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { Refusal } from './audits';
-import { DISK_FULL, isDiskFull } from './disk';
+import { databaseFile } from './database/open';
+import { maybeTrouble } from './database/trouble';
 import { isAllowedHost } from './hosts';
+import { maybeStanding } from './standing';
+import { loseDatabase } from './start';
 
 type Handler<C> = (request: Request, context: C) => Promise<Response> | Response;
 
@@ -18,13 +21,21 @@ export function guarded<C>(handler: Handler<C>): Handler<C> {
     if (request.method !== 'GET' && !isOwnOrigin(request, host)) {
       return sentence('Only pages of this application may do that.', 403);
     }
+    const standing = maybeStanding();
+    if (standing) return sentence(`${standing.what} ${standing.remedy}`, 503);
     try {
       return await handler(request, context);
     } catch (error) {
       if (error instanceof Refusal) return sentence(error.message, error.status);
       if (error instanceof z.ZodError)
         return sentence(`The request is not well formed: ${z.prettifyError(error)}`, 400);
-      if (isDiskFull(error)) return sentence(`${DISK_FULL} Nothing was changed.`, 507);
+      const trouble = maybeTrouble(error, databaseFile());
+      if (trouble) {
+        // What is full or cannot be written can still be read.
+        const readable = trouble.kind === 'full' || trouble.kind === 'read-only';
+        if (!readable) loseDatabase(trouble);
+        return sentence(`${trouble.message} ${trouble.remedy}`, trouble.kind === 'full' ? 507 : 503);
+      }
       console.error(error);
       return sentence('Something went wrong on the server. It was written to its log.', 500);
     }

@@ -8,7 +8,7 @@ import { atomsOf } from '../core/flow/program';
 import type { Chain } from '../core/rules/rule';
 import { type Audit, chainHash, Refusal } from './audits';
 import { StoredColumns } from './columns';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { atoms } from './database/schema';
 import type { Sharer } from './jobs/sharer';
 import { Recent } from './recent';
@@ -98,7 +98,7 @@ export async function evaluateAndKeep(
   const columns = new StoredColumns(store, auditId, count, recipient, shares);
   const bitmaps = evaluateAtoms(wanted, columns, progress, clock);
   for (const [key, bitmap] of (await shared) ?? []) bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
-  store.transaction((tx) => {
+  inTransaction(store, (tx) => {
     for (const [key, { words }] of bitmaps) {
       const bits = Buffer.from(words.buffer, words.byteOffset, words.byteLength);
       const row = { auditId: audit.id, key: keptKey(audit, key), count: audit.messageCount, bits };

@@ -155,7 +155,9 @@ function byWeight(chain: Chain, { messages }: StoredMail): (a: Finding, b: Findi
   const placeOf = (finding: Finding) => places.get(finding.rules[0] as string) ?? 0;
   const latest = new Map<Finding, number>();
   const recency = (finding: Finding): number => {
-    const known = latest.get(finding) ?? Math.max(0, ...finding.messages.map((number) => messages[number]?.date ?? 0));
+    const known =
+      latest.get(finding) ??
+      finding.messages.reduce((newest, number) => Math.max(newest, messages[number]?.date ?? 0), 0);
     latest.set(finding, known);
     return known;
   };

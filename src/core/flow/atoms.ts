@@ -5,6 +5,7 @@ import type { AddressPart, LeafTest, TextMatch } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
 import { maybeComparator } from '../sieve/match/comparators';
 import { compilePattern, type Pattern, patternHolds } from '../sieve/match/pattern';
+import { type Find, finder } from '../text/find';
 import { isAscii } from '../text/fold';
 import { Bitmap } from './bitmap';
 import { type ColumnName, type ColumnSource, unpackAddress } from './columns';
@@ -265,8 +266,9 @@ const FEW_KEYS = 6;
 
 function substringSearch(keys: readonly string[]): (value: string, found: (key: number) => void) => void {
   if (keys.length <= FEW_KEYS) {
+    const finds = keys.map(finder);
     return (value, found) => {
-      for (let key = 0; key < keys.length; key++) if (value.includes(keys[key] as string)) found(key);
+      for (let key = 0; key < finds.length; key++) if ((finds[key] as Find)(value) >= 0) found(key);
     };
   }
   const search = new KeySearch(keys);

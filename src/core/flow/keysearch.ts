@@ -1,96 +1,218 @@
 /**
  * Finds which of many keys occur in a text in one pass over it: the automaton of Aho and Corasick, "Efficient string
  * matching: an aid to bibliographic search", CACM 18(6), 1975. Characters that stand in no key are one class, so
- * that the table stays small whatever the alphabet.
+ * that the table stays small whatever the alphabet. Keys that would need a large table are searched by a table of
+ * the steps there are and the failure links, which takes longer for each character and memory for each character of the keys only.
  */
 export class KeySearch {
   /** The class of each character of US-ASCII, and of all others that stand in a key. */
   readonly #ascii = new Uint16Array(128);
   readonly #others = new Map<number, number>();
   readonly #width: number;
-  /** Next state for state * width + class, completed with the failure links. */
-  readonly #next: Int32Array;
-  /** Keys that end in each state, those of its suffixes included; null where there are none. */
-  readonly #found: (readonly number[] | null)[];
+  /** Next state for state * width + class, completed with the failure links; null where the table would be large. */
+  readonly #table: Int32Array | null;
+  readonly #steps: Steps | null;
+  readonly #failure: Int32Array;
+  /** The first key that ends in each state; -1 where none does. */
+  readonly #ends: Int32Array;
+  /** The next key with the same text; -1 behind the last. */
+  readonly #same: Int32Array;
+  /** The longest proper suffix of each state in which a key ends; 0 where there is none. */
+  readonly #shorter: Int32Array;
+  /** The round in which the keys of a state were reported last: a text is told each of them once. */
+  readonly #told: Uint32Array;
+  #round = 0;
   readonly #everywhere: readonly number[];
+  #count = 1;
 
-  constructor(keys: readonly string[]) {
-    let classes = 0;
-    for (const key of keys) {
-      for (let at = 0; at < key.length; at++) {
-        const code = key.charCodeAt(at);
-        if (this.#classOf(code) === 0) this.#setClass(code, ++classes);
-      }
-    }
-    this.#width = classes + 1;
-    const states = keys.reduce((sum, key) => sum + key.length, 1);
-    this.#next = new Int32Array(states * this.#width);
-    const found: number[][] = [[]];
+  /** `largestTable` is in cells, of four octets each. */
+  constructor(keys: readonly string[], largestTable = LARGEST_TABLE) {
     this.#everywhere = keys.flatMap((key, index) => (key === '' ? [index] : []));
-    this.#plant(keys, found);
-    this.#link(found);
-    this.#found = found.map((list) => (list.length > 0 ? list : null));
+    this.#width = 1 + this.#classify(keys);
+    const most = keys.reduce((sum, key) => sum + key.length, 1);
+    const isSmall = most * this.#width <= largestTable;
+    this.#table = isSmall ? new Int32Array(most * this.#width) : null;
+    this.#steps = isSmall ? null : new Steps(most);
+    this.#ends = new Int32Array(most).fill(-1);
+    this.#same = new Int32Array(keys.length).fill(-1);
+    keys.forEach((key, index) => {
+      if (key === '') return;
+      const end = this.#plant(key);
+      this.#same[index] = this.#ends[end] as number;
+      this.#ends[end] = index;
+    });
+    this.#failure = new Int32Array(this.#count);
+    this.#shorter = new Int32Array(this.#count);
+    this.#told = new Uint32Array(this.#count);
+    this.#link();
   }
 
-  /** Calls `report` with the index of each key that occurs, once or more often. */
+  /** Calls `report` with the index of each key that occurs. */
   search(text: string, report: (key: number) => void): void {
     for (const key of this.#everywhere) report(key);
-    const [ascii, next, width] = [this.#ascii, this.#next, this.#width];
+    this.#round++;
+    if (this.#table) this.#searchTable(text, this.#table, report);
+    else if (this.#steps) this.#searchSteps(text, this.#steps, report);
+  }
+
+  #searchTable(text: string, table: Int32Array, report: (key: number) => void): void {
+    const [ascii, width] = [this.#ascii, this.#width];
     let state = 0;
     for (let at = 0; at < text.length; at++) {
       const code = text.charCodeAt(at);
       const step = code < 128 ? (ascii[code] as number) : (this.#others.get(code) ?? 0);
-      state = next[state * width + step] as number;
-      if (state === 0) continue;
-      const found = this.#found[state];
-      if (found) for (const key of found) report(key);
+      state = table[state * width + step] as number;
+      if (state !== 0) this.#tell(state, report);
     }
+  }
+
+  #searchSteps(text: string, steps: Steps, report: (key: number) => void): void {
+    let state = 0;
+    for (let at = 0; at < text.length; at++) {
+      state = this.#follow(steps, state, this.#classOf(text.charCodeAt(at)));
+      if (state !== 0) this.#tell(state, report);
+    }
+  }
+
+  #follow(steps: Steps, from: number, step: number): number {
+    for (let state = from; ; state = this.#failure[state] as number) {
+      const next = step === 0 ? 0 : steps.get(state * this.#width + step);
+      if (next !== 0 || state === 0) return next;
+    }
+  }
+
+  /** The keys that end in a state, and in its suffixes: those were all told where the first of them was. */
+  #tell(state: number, report: (key: number) => void): void {
+    for (let at = state; at !== 0 && this.#told[at] !== this.#round; at = this.#shorter[at] as number) {
+      this.#told[at] = this.#round;
+      for (let key = this.#ends[at] as number; key >= 0; key = this.#same[key] as number) report(key);
+    }
+  }
+
+  /** Gives a class to each character of the keys; returns how many there are. */
+  #classify(keys: readonly string[]): number {
+    let classes = 0;
+    for (const key of keys) {
+      for (let at = 0; at < key.length; at++) {
+        const code = key.charCodeAt(at);
+        if (this.#classOf(code) !== 0) continue;
+        if (code < 128) this.#ascii[code] = ++classes;
+        else this.#others.set(code, ++classes);
+      }
+    }
+    return classes;
   }
 
   #classOf(code: number): number {
     return code < 128 ? (this.#ascii[code] as number) : (this.#others.get(code) ?? 0);
   }
 
-  #setClass(code: number, group: number): void {
-    if (code < 128) this.#ascii[code] = group;
-    else this.#others.set(code, group);
-  }
-
-  #plant(keys: readonly string[], found: number[][]): void {
-    keys.forEach((key, index) => {
-      if (key === '') return;
-      let state = 0;
-      for (let at = 0; at < key.length; at++) {
-        const cell = state * this.#width + this.#classOf(key.charCodeAt(at));
-        if (this.#next[cell] === 0) {
-          this.#next[cell] = found.length;
-          found.push([]);
-        }
-        state = this.#next[cell] as number;
+  /** The state in which a key ends. */
+  #plant(key: string): number {
+    let state = 0;
+    for (let at = 0; at < key.length; at++) {
+      const cell = state * this.#width + this.#classOf(key.charCodeAt(at));
+      let next = this.#table ? (this.#table[cell] as number) : (this.#steps as Steps).get(cell);
+      if (next === 0) {
+        next = this.#count++;
+        if (this.#table) this.#table[cell] = next;
+        else (this.#steps as Steps).set(cell, next);
       }
-      found[state]?.push(index);
-    });
+      state = next;
+    }
+    return state;
   }
 
   /** Breadth first, so that the state a failure leads to is complete before it is needed. */
-  #link(found: number[][]): void {
-    const failure = new Int32Array(found.length);
-    const queue: number[] = [];
-    for (let step = 1; step < this.#width; step++) if (this.#next[step]) queue.push(this.#next[step] as number);
-    for (let head = 0; head < queue.length; head++) {
+  #link(): void {
+    const queue = new Int32Array(this.#count);
+    let length = 0;
+    const add = (state: number, failure: number) => {
+      this.#failure[state] = failure;
+      this.#shorter[state] = (this.#ends[failure] as number) >= 0 ? failure : (this.#shorter[failure] as number);
+      queue[length++] = state;
+    };
+    if (this.#steps) {
+      // States were numbered as keys were planted; children by their parents are found in one walk over the steps.
+      const children = this.#steps.byParent(this.#width, this.#count);
+      children(0, (_step, child) => add(child, 0));
+      for (let head = 0; head < length; head++) {
+        const state = queue[head] as number;
+        children(state, (step, child) => {
+          add(child, this.#follow(this.#steps as Steps, this.#failure[state] as number, step));
+        });
+      }
+      return;
+    }
+    const table = this.#table as Int32Array;
+    for (let step = 1; step < this.#width; step++) if (table[step] !== 0) add(table[step] as number, 0);
+    for (let head = 0; head < length; head++) {
       const state = queue[head] as number;
-      const back = failure[state] as number;
-      found[state]?.push(...(found[back] ?? []));
+      const back = this.#failure[state] as number;
       for (let step = 1; step < this.#width; step++) {
         const cell = state * this.#width + step;
-        const child = this.#next[cell] as number;
-        const fallback = this.#next[back * this.#width + step] as number;
-        if (child === 0) this.#next[cell] = fallback;
-        else {
-          failure[child] = fallback;
-          queue.push(child);
-        }
+        const child = table[cell] as number;
+        const fallback = table[back * this.#width + step] as number;
+        if (child === 0) table[cell] = fallback;
+        else add(child, fallback);
       }
     }
+  }
+}
+
+const LARGEST_TABLE = 4 * 1024 * 1024;
+
+/** States by cell, of those few cells that lead anywhere: a table with open addressing, less than half full. */
+class Steps {
+  readonly #cells: Float64Array;
+  readonly #states: Int32Array;
+  /** Bits of a hash that do not tell a slot. */
+  readonly #spare: number;
+
+  constructor(most: number) {
+    const bits = Math.ceil(Math.log2(2 * most + 1));
+    const size = 2 ** bits;
+    this.#cells = new Float64Array(size).fill(-1);
+    this.#states = new Int32Array(size);
+    this.#spare = 32 - bits;
+  }
+
+  /** 0 where the cell leads nowhere. */
+  get(cell: number): number {
+    return this.#states[this.#slotOf(cell)] as number;
+  }
+
+  set(cell: number, state: number): void {
+    const slot = this.#slotOf(cell);
+    this.#cells[slot] = cell;
+    this.#states[slot] = state;
+  }
+
+  #slotOf(cell: number): number {
+    // The factor of Knuth's multiplicative hashing, 2^32 divided by the golden ratio.
+    let slot = Math.imul(cell % 2 ** 32, 0x9e3779b1) >>> this.#spare;
+    while (this.#cells[slot] !== cell && this.#cells[slot] !== -1) slot = (slot + 1) % this.#cells.length;
+    return slot;
+  }
+
+  /** Calls back with the class and the state of each child of a state. */
+  byParent(width: number, count: number): (parent: number, each: (step: number, child: number) => void) => void {
+    const first = new Int32Array(count).fill(-1);
+    const next = new Int32Array(count);
+    const steps = new Int32Array(count);
+    for (let slot = 0; slot < this.#cells.length; slot++) {
+      const cell = this.#cells[slot] as number;
+      if (cell < 0) continue;
+      const child = this.#states[slot] as number;
+      const parent = Math.floor(cell / width);
+      steps[child] = cell % width;
+      next[child] = first[parent] as number;
+      first[parent] = child;
+    }
+    return (parent, each) => {
+      for (let child = first[parent] as number; child >= 0; child = next[child] as number) {
+        each(steps[child] as number, child);
+      }
+    };
   }
 }

@@ -1,5 +1,6 @@
 import type { TextMatch } from '../rules/rule';
 import { compilePattern, octetsHold } from '../sieve/match/pattern';
+import { type Find, finder } from '../text/find';
 import { foldAscii, toOctets } from '../text/fold';
 import type { Bitmap } from './bitmap';
 import { KeySearch } from './keysearch';
@@ -34,14 +35,14 @@ const FEW_KEYS = 30;
 /** Prepares tests, to be held against batch after batch. */
 export function textSearch(tests: readonly TextTest[]): (batch: TextBatch) => void {
   const substrings = tests.flatMap(({ match, keys, found }) =>
-    match === 'contains' ? keys.map((key) => ({ key: foldedOctets(key), found })) : [],
+    match === 'contains' ? keys.map(foldedOctets).map((key) => ({ key, find: finder(key), found })) : [],
   );
   const wholes = tests.flatMap(({ match, keys, found }) =>
     match === 'contains' ? [] : keys.map((key) => ({ holds: wholeTest(match, foldedOctets(key)), found })),
   );
   const automaton = substrings.length > FEW_KEYS ? new KeySearch(substrings.map(({ key }) => key)) : null;
   return (batch) => {
-    if (!automaton) for (const { key, found } of substrings) findOne(key, batch, found);
+    if (!automaton) for (const substring of substrings) findOne(substring, batch);
     if (!automaton && wholes.length === 0) return;
     for (let text = 0; text < batch.messages.length; text++) {
       const message = batch.messages[text] as number;
@@ -58,14 +59,20 @@ function wholeTest(match: 'is' | 'matches', key: string): (octets: string) => bo
   return (octets) => octetsHold(pattern, octets);
 }
 
+interface Substring {
+  readonly key: string;
+  readonly find: Find;
+  readonly found: Bitmap;
+}
+
 /** Looks for one key in all texts at once; a place that reaches over the end of a text is none. */
-function findOne(key: string, { octets, edges, messages }: TextBatch, found: Bitmap): void {
+function findOne({ key, find, found }: Substring, { octets, edges, messages }: TextBatch): void {
   if (key === '') {
     for (const message of messages) found.add(message);
     return;
   }
   let text = 0;
-  for (let at = octets.indexOf(key); at >= 0 && text < messages.length; ) {
+  for (let at = find(octets); at >= 0 && text < messages.length; ) {
     while (text < messages.length && (edges[text + 1] as number) < at + key.length) text++;
     if (text >= messages.length) return;
     const start = edges[text] as number;
@@ -73,7 +80,7 @@ function findOne(key: string, { octets, edges, messages }: TextBatch, found: Bit
       found.add(messages[text] as number);
       text++;
     }
-    at = octets.indexOf(key, Math.max(at + 1, edges[text] as number));
+    at = find(octets, Math.max(at + 1, edges[text] as number));
   }
 }
 

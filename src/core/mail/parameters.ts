@@ -37,7 +37,7 @@ function joinContinued(list: { index: number; text: string; encoded: boolean }[]
       if (encoded && words[at] === '%' && /^[0-9a-f]{2}$/i.test(pair)) {
         octets.push(Number.parseInt(pair, 16));
         at += 2;
-      } else octets.push(...new TextEncoder().encode(words[at]));
+      } else for (const octet of new TextEncoder().encode(words[at])) octets.push(octet);
     }
   }
   return maybeDecode(Uint8Array.from(octets), charset || 'utf-8') ?? new TextDecoder().decode(Uint8Array.from(octets));

@@ -111,11 +111,24 @@ function beforeText(entries: readonly ChainEntry[], place: number, reads: Readon
   return sieveFromChain({ entries: kept, closing: '' }, 'export', { also }).text;
 }
 
-/** A rule without what only concerns the fate of the message. */
+const strippedEntries = new WeakMap<ChainEntry, ChainEntry>();
+
+/** A rule without what only concerns the fate of the message; the same object for the same entry. */
 function stripped(entry: ChainEntry): ChainEntry {
-  if (entry.kind === 'script') return { ...entry, name: '', note: '' };
-  const actions = entry.actions.filter((action) => actionEffects(action).writes.size > 0);
-  return { ...entry, name: '', note: '', actions, ending: 'continue' };
+  const known = strippedEntries.get(entry);
+  if (known) return known;
+  const found: ChainEntry =
+    entry.kind === 'script'
+      ? { ...entry, name: '', note: '' }
+      : {
+          ...entry,
+          name: '',
+          note: '',
+          actions: entry.actions.filter((action) => actionEffects(action).writes.size > 0),
+          ending: 'continue',
+        };
+  strippedEntries.set(entry, found);
+  return found;
 }
 
 /**

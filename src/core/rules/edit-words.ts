@@ -90,8 +90,9 @@ export function editWords(chain: Chain, edit: Edit): string {
 function listWords({ from, to }: Extract<Edit, { kind: 'list' }>): string {
   if (!from) return `Make the list “${to?.name ?? ''}”`;
   if (!to) return `Give up the list “${from.name}”`;
-  const added = to.keys.filter((key) => !from.keys.includes(key));
-  const gone = from.keys.filter((key) => !to.keys.includes(key));
+  const [before, after] = [new Set(from.keys), new Set(to.keys)];
+  const added = to.keys.filter((key) => !before.has(key));
+  const gone = from.keys.filter((key) => !after.has(key));
   const said = [
     ...(from.name === to.name ? [] : [`call it “${to.name}”`]),
     ...(added.length > 0 ? [`add ${few(added)}`] : []),

@@ -24,15 +24,21 @@ const STRUCTURE = ['header content-type', 'header content-transfer-encoding'];
 
 /** Whether something of what is read may have been written. */
 export function meets(reads: ReadonlySet<string>, writes: ReadonlySet<string>): boolean {
-  if (reads.size === 0 || writes.size === 0) return false;
-  const kindOf = (token: string) => token.split(' ', 1)[0] as string;
-  for (const read of reads) {
-    if (writes.has(read)) return true;
-    const kind = kindOf(read);
-    if (writes.has(`${kind} *`)) return true;
-    if (read.endsWith(' *')) for (const written of writes) if (kindOf(written) === kind) return true;
+  // What meets what is the same both ways: the few are looked for among the many.
+  const [few, many] = reads.size < writes.size ? [reads, writes] : [writes, reads];
+  if (few.size === 0) return false;
+  for (const one of few) {
+    if (many.has(one)) return true;
+    const kind = kindOf(one);
+    if (many.has(`${kind} *`)) return true;
+    if (one.endsWith(' *')) for (const other of many) if (kindOf(other) === kind) return true;
   }
   return false;
+}
+
+function kindOf(token: string): string {
+  const blank = token.indexOf(' ');
+  return blank < 0 ? token : token.slice(0, blank);
 }
 
 const known = new WeakMap<ChainEntry, Effects>();

@@ -82,7 +82,7 @@ class ChainReader {
     const fault = this.#maybeFault(group);
     if (head.kind === 'command' && head.name === 'require' && !fault) {
       const named = stringsIn(head.args).map(({ value }) => value);
-      this.#unknown.push(...named.filter((name) => !capabilities.has(name)));
+      for (const name of named) if (!capabilities.has(name)) this.#unknown.push(name);
       this.#stray.push(...textsOf(head.leading));
       return;
     }
@@ -179,6 +179,7 @@ class ChainReader {
     let head: string | null = null;
     for (const [index, branch] of branches.entries()) {
       const own = guardOf(branch);
+      if (around.length + before.length > MOST_GUARDS) throw new NotARule('it has too many branches within another');
       const guard: Guard = [...around, ...before.map((tree) => negationOf([tree])), ...own];
       const written = this.#comments(branch.leading, notes(branch.inner, branch.block?.trailing ?? []));
       const said = index === 0 ? joinComments(written, inherited) : written;
@@ -300,6 +301,9 @@ class ChainReader {
     return alone && next !== '' && next !== '\n' && next !== '\r';
   }
 }
+
+/** Conditions around one rule: with more of them, rules would take the square of the script's length. */
+const MOST_GUARDS = 200;
 
 const NO_COMMENTS: Comments = { name: null, note: '' };
 

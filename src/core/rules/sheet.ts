@@ -147,15 +147,16 @@ class RowReader {
   /** Addresses, domains and parts of names are told apart by their @; any of them is enough. */
   #people(column: SheetColumn, headers: readonly string[]): TestTree[] {
     const keys = this.#keys(column);
-    const domains = keys.filter((key) => /^@[^@]+$/.test(key)).map((key) => key.slice(1));
-    const addresses = keys.filter((key) => /^[^@]+@[^@]+$/.test(key));
-    const parts = keys.filter((key) => !key.includes('@'));
+    const domains: string[] = [];
+    const addresses: string[] = [];
+    const parts: string[] = [];
     for (const key of keys) {
-      const odd = !domains.includes(key.slice(1)) && !addresses.includes(key) && !parts.includes(key);
-      if (odd || (addresses.includes(key) && !maybeSingleAddress(key))) {
-        this.#say(column, `“${key}” is no complete address.`);
-      }
+      if (!key.includes('@')) parts.push(key);
+      else if (/^@[^@]+$/.test(key)) domains.push(key.slice(1));
+      else if (/^[^@]+@[^@]+$/.test(key)) addresses.push(key);
+      else this.#say(column, `“${key}” is no complete address.`);
     }
+    for (const key of addresses) if (!maybeSingleAddress(key)) this.#say(column, `“${key}” is no complete address.`);
     const tests = [
       ...(addresses.length > 0 ? [leaf({ test: 'address', headers, part: 'all', ...match('is', addresses) })] : []),
       ...(domains.length > 0 ? [leaf({ test: 'address', headers, part: 'domain', ...match('is', domains) })] : []),
@@ -335,18 +336,19 @@ const EXCEPTION_CELLS: CellNames = {
 
 /** The keys of tests in the cells that they would stand in; whether that says the same is for the reader to tell. */
 function cellsOf(trees: readonly TestTree[], names: CellNames): SheetRow | null {
-  const cells: Partial<Record<SheetColumn, string>> = {};
+  const cells: Partial<Record<SheetColumn, string[]>> = {};
   for (const tree of trees) {
     const leaves = tree.kind === 'leaf' ? [tree.test] : tree.kind === 'any' ? tree.children.flatMap(leafOf) : [];
     if (leaves.length === 0) return null;
     for (const test of leaves) {
       const column = 'headers' in test ? columnOf(test.headers, names) : null;
       if (column === null || !('keys' in test)) return null;
-      const keys = test.keys.map((key) => (test.test === 'address' && test.part === 'domain' ? `@${key}` : key));
-      cells[column] = [...(cells[column] === undefined ? [] : [cells[column]]), ...keys].join('; ');
+      cells[column] ??= [];
+      const isDomain = test.test === 'address' && test.part === 'domain';
+      for (const key of test.keys) cells[column].push(isDomain ? `@${key}` : key);
     }
   }
-  return cells;
+  return Object.fromEntries(Object.entries(cells).map(([column, keys]) => [column, keys.join('; ')]));
 }
 
 const leafOf = (tree: TestTree): LeafTest[] => (tree.kind === 'leaf' ? [tree.test] : []);

@@ -98,11 +98,15 @@ function asRead(piece: Piece, needed: readonly string[], unset: string): Piece {
 
 /** A name that no script block says, so that no variable of that name is ever set. */
 function unsetName(pieces: readonly Piece[]): string {
-  const texts = pieces.flatMap(({ words }) => words?.toLowerCase() ?? []);
-  for (let count = 1; ; count++) {
-    const name = count === 1 ? 'nothing' : `nothing${count}`;
-    if (!texts.some((text) => text.includes(name))) return name;
+  const said = new Set<string>();
+  for (const { words } of pieces) {
+    for (const [, digits = ''] of words?.toLowerCase().matchAll(/nothing(\d{0,9})/g) ?? []) {
+      for (let length = 0; length <= digits.length; length++) said.add(digits.slice(0, length));
+    }
   }
+  let count = 1;
+  while (said.has(count === 1 ? '' : String(count))) count++;
+  return count === 1 ? 'nothing' : `nothing${count}`;
 }
 
 function piecesOf(chain: Chain, form: Form, { comments, sentences = false }: WritingSettings): Piece[] {
@@ -142,13 +146,23 @@ function blockPiece(entry: ScriptBlock, name: string, form: Form): Piece {
   const notes = notedLines(entry.note);
   if (entry.works || form === 'editing') {
     const above = commented([...notes, name]);
-    const statements = entry.works ? parse(above + entry.text).script.commands : [];
-    return { entry, statements, above, words: `${entry.text}\n` };
+    return { entry, statements: entry.works ? statementsOf(entry, above) : [], above, words: `${entry.text}\n` };
   }
   const required = entry.requires.length > 0 ? `; it requires ${entry.requires.map(quote).join(', ')}` : '';
   const above = commented([...notes, `${name}: could not be understood, and is not run${required}`]);
   const words = commented(entry.text.split(/\r?\n/).map((line) => `| ${line}`));
   return { entry, statements: [], above, words };
+}
+
+const readBlocks = new WeakMap<ScriptBlock, { readonly above: string; readonly statements: readonly Statement[] }>();
+
+/** Blocks are written again and again: whatever depends on them stands behind them. */
+function statementsOf(block: ScriptBlock, above: string): readonly Statement[] {
+  const known = readBlocks.get(block);
+  if (known?.above === above) return known.statements;
+  const statements = parse(above + block.text).script.commands;
+  readBlocks.set(block, { above, statements });
+  return statements;
 }
 
 function printStatement(statement: Statement): string {

@@ -16,6 +16,7 @@ export function check(script: Script): readonly Diagnostic[] {
 }
 
 class Checker {
+  readonly #nearestTo = new Map<string, string>();
   readonly #diagnostics: Diagnostic[] = [];
   readonly #required = new Set<string>();
   #variables = false;
@@ -30,7 +31,7 @@ class Checker {
     }
     this.#assume(script.commands);
     this.#variables = requires(script, 'variables');
-    this.#diagnostics.push(...encodedFaults(script));
+    for (const fault of encodedFaults(script)) this.#diagnostics.push(fault);
     this.#conflicts(script.commands);
     this.#statements(script.commands, true);
     return this.#diagnostics.sort((a, b) => a.span.start - b.span.start);
@@ -58,13 +59,18 @@ class Checker {
     }
   }
 
+  #nearest(name: string): string {
+    const known = this.#nearestTo.get(name) ?? nearest(name, commands.keys());
+    this.#nearestTo.set(name, known);
+    return known;
+  }
+
   #command(node: CommandNode, before: Statement | null): void {
     const definition = commands.get(node.name);
     if (!definition) {
       if (tests.has(node.name)) this.#report('test-as-command', nameSpan(node), { name: node.name });
       else {
-        const details = { name: node.name, nearest: nearest(node.name, commands.keys()) };
-        this.#report('unknown-command', nameSpan(node), details);
+        this.#report('unknown-command', nameSpan(node), { name: node.name, nearest: this.#nearest(node.name) });
       }
       if (node.block) this.#statements(node.block.commands, false);
       return;
@@ -89,19 +95,20 @@ class Checker {
 
   /** Actions that exclude each other and certainly both run, since they stand in one block. */
   #conflicts(statements: readonly Statement[]): void {
-    const seen: CommandNode[] = [];
+    const seen = new Set<string>();
     for (const node of statements) {
       if (node.kind !== 'command') continue;
       const { excludes, once } = commands.get(node.name) ?? {};
-      if (once && seen.some(({ name }) => name === node.name)) {
+      if (once && seen.has(node.name)) {
         this.#report('twice-in-script', nameSpan(node), { name: node.name, section: once });
       }
-      const other = seen.find(({ name }) => excludes?.names.includes(name) || excludedBy(name, node.name));
-      const section = excludes?.section ?? (other && commands.get(other.name)?.excludes?.section);
+      const other = [...seen].find((name) => excludes?.names.includes(name) || excludedBy(name, node.name));
+      const section = excludes?.section ?? (other && commands.get(other)?.excludes?.section);
       if (other && section) {
-        this.#report('conflicting-actions', nameSpan(node), { name: node.name, other: other.name, section });
+        this.#report('conflicting-actions', nameSpan(node), { name: node.name, other, section });
       }
-      seen.push(node);
+      // A script that is none may hold a million words that are no commands.
+      if (commands.has(node.name)) seen.add(node.name);
       if (node.name === 'stop') break;
     }
   }
@@ -142,7 +149,7 @@ class Checker {
     }
     const setup = { variables: this.#variables };
     const { bound, diagnostics, needs } = bind(signature, node, setup);
-    this.#diagnostics.push(...diagnostics);
+    for (const fault of diagnostics) this.#diagnostics.push(fault);
     for (const need of needs) this.#need(need.capability, need.span, need.what);
     this.#comparator(bound);
     const problem: Problem = (code, at, details) => {

@@ -13,6 +13,8 @@ export interface Position {
 /** Finds line and column of offsets; lines end at LF, so that CRLF text counts the same lines. */
 export class LineIndex {
   readonly #starts: number[] = [0];
+  /** The place that was asked for last: places are mostly asked for in order, and a line may be as long as the text. */
+  #last = { start: 0, at: 0, column: 1 };
 
   constructor(readonly text: string) {
     for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.#starts.push(at + 1);
@@ -28,8 +30,15 @@ export class LineIndex {
       if ((this.#starts[middle] as number) <= at) low = middle;
       else high = middle - 1;
     }
-    const column = Array.from(this.text.slice(this.#starts[low], at)).length + 1;
-    return { line: low + 1, column };
+    return { line: low + 1, column: this.#column(this.#starts[low] as number, at) };
+  }
+
+  #column(start: number, at: number): number {
+    const last = this.#last.start === start && this.#last.at <= at ? this.#last : { start, at: start, column: 1 };
+    let { column } = last;
+    for (let next = last.at; next < at; column++) next += (this.text.codePointAt(next) as number) > 0xffff ? 2 : 1;
+    this.#last = { start, at, column };
+    return column;
   }
 
   /** Offset at which the line of `offset` begins. */

@@ -1,9 +1,12 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, statSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import Database from 'better-sqlite3';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
+import journal from './migrations/meta/_journal.json';
+import { own } from './owner';
 import * as schema from './schema';
+import { DatabaseTrouble, maybeTrouble } from './trouble';
 
 export type Store = BetterSQLite3Database<typeof schema> & { $client: Database.Database };
 
@@ -36,14 +39,63 @@ export function migrateStore(store: Store): void {
   migrate(store, { migrationsFolder: [appRoot(), 'src', 'server', 'database', 'migrations'].join('/') });
 }
 
+/**
+ * Runs work as one transaction that has the right to write from its start on. One that reads first and writes then may find that
+ * another has written in between (SQLITE_BUSY_SNAPSHOT), which no waiting mends.
+ */
+export function inTransaction<T>(store: Store, work: (tx: Store) => T): T {
+  return store.transaction((tx) => work(tx as unknown as Store), { behavior: 'immediate' });
+}
+
+/**
+ * Makes this process the owner of a database, opens it and brings it up to date. Throws `DatabaseInUse` where another process
+ * owns it, `DatabaseTrouble` where it cannot be worked with; neither changes anything.
+ */
+export function openOwned(file: string, work: string): Store {
+  try {
+    own(file, work);
+    const opened = openStore(file);
+    try {
+      refuseNewer(opened, file);
+      refuseDamaged(opened, file);
+      migrateStore(opened);
+      return opened;
+    } catch (error) {
+      opened.$client.close();
+      throw error;
+    }
+  } catch (error) {
+    throw maybeTrouble(error, file) ?? error;
+  }
+}
+
+/** Migrations that this version does not have were made by a later one. */
+function refuseNewer({ $client }: Store, file: string): void {
+  const migrated = $client.prepare("select 1 from sqlite_schema where name = '__drizzle_migrations'").get();
+  if (!migrated) return;
+  const newest = $client.prepare('select max(created_at) from __drizzle_migrations').pluck().get() as number | null;
+  const ours = Math.max(...journal.entries.map(({ when }) => when));
+  if (newest !== null && newest > ours) throw new DatabaseTrouble('newer', file);
+}
+
+/** A larger database is not read through at the start: damage in it is told when it is met. */
+const READ_THROUGH = 64 * 1024 * 1024;
+
+function refuseDamaged({ $client }: Store, file: string): void {
+  if (statSync(file).size > READ_THROUGH) return;
+  if ($client.pragma('quick_check(1)', { simple: true }) !== 'ok') throw new DatabaseTrouble('damaged', file);
+}
+
 const held = globalThis as typeof globalThis & { ysomerisStore?: Store };
 
-/** The server's own connection, opened and migrated at its first use. */
+/** The server's own connection, opened at its first use; throws as `openOwned` does. */
 export function store(): Store {
-  if (!held.ysomerisStore) {
-    const opened = openStore(databaseFile());
-    migrateStore(opened);
-    held.ysomerisStore = opened;
-  }
+  held.ysomerisStore ??= openOwned(databaseFile(), 'the server');
   return held.ysomerisStore;
+}
+
+/** Gives the connection up; the next use opens another. */
+export function closeStore(): void {
+  held.ysomerisStore?.$client.close();
+  delete held.ysomerisStore;
 }

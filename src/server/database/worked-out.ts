@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { appRoot, type Store } from './open';
+import { appRoot, inTransaction, type Store } from './open';
 import { analyses, answers, atoms, knowledge, verifications } from './schema';
 
 /** All that is worked out of rules and mail, and can be worked out again. */
@@ -13,7 +13,7 @@ export function forgetWorkedOut(store: Store, digest = ownDigest()): void {
   if (digest === null) return;
   const edition = Number.parseInt(digest.slice(0, 7), 16);
   if (store.$client.pragma('user_version', { simple: true }) === edition) return;
-  store.transaction((tx) => {
+  inTransaction(store, (tx) => {
     for (const table of WORKED_OUT) tx.delete(table).run();
     store.$client.pragma(`user_version = ${edition}`);
   });

@@ -5,7 +5,7 @@ import { likelyOwn, noEvidence } from '../../core/mail/summary';
 import { type FoundMail, type MailFileSettings, mailIn, type PassedOver, Unreadable } from '../../files/mail-files';
 import { PIECE_MESSAGES } from '../columns';
 import { preparedInsert } from '../database/insert';
-import type { Store } from '../database/open';
+import { inTransaction, type Store } from '../database/open';
 import { audits, columnPieces, messages, rawPieces, sources } from '../database/schema';
 import { DISK_FULL, isDiskFull } from '../disk';
 import { type Oddity, oddityStatement } from '../oddities';
@@ -88,7 +88,7 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
     passedStatement(importer.passed),
   ];
   const statement = statements.filter(Boolean).join(' ');
-  store.transaction((tx) => {
+  inTransaction(store, (tx) => {
     tx.update(sources)
       .set({ state: 'ready', messages: count, repeated, statement, files: JSON.stringify(importer.report.lines()) })
       .where(eq(sources.id, sourceId))
@@ -225,7 +225,7 @@ class Importer {
     addCounts(this.oddities, prepared.oddities);
     for (const kind of ['delivered', 'addressed', 'sent'] as const) addCounts(this.#own[kind], prepared.own[kind]);
     const auditId = this.audit.id;
-    this.store.transaction(() => {
+    inTransaction(this.store, () => {
       for (const row of prepared.messages) this.#inserts.message(row);
       for (const row of prepared.raws) this.#inserts.raw({ auditId, ...row, data: asBuffer(row.data) });
       for (const row of prepared.columns) this.#inserts.column({ auditId, ...row, data: asBuffer(row.data) });

@@ -2,7 +2,7 @@ import { and, asc, eq, gte, lt } from 'drizzle-orm';
 import type { MboxOddity } from '../../core/mail/mbox';
 import { READER } from '../../core/mail/reading';
 import { type Audit, getAudit } from '../audits';
-import type { Store } from '../database/open';
+import { inTransaction, type Store } from '../database/open';
 import { atoms, audits, columnPieces, messages } from '../database/schema';
 import { maybeRaw } from '../raw';
 import { dropWords, preparedIndexing } from '../words';
@@ -33,7 +33,7 @@ export function rereadMail(store: Store, job: JobContext): void {
     job.report({ phase: 'reading stored mail anew', done: first, total: audit.messageCount, unit: 'messages' });
     rereadBatch(store, audit, first, edges[at + 1] as number);
   });
-  store.transaction((tx) => {
+  inTransaction(store, (tx) => {
     tx.delete(atoms).where(eq(atoms.auditId, audit.id)).run();
     tx.update(audits).set({ reader: READER }).where(eq(audits.id, audit.id)).run();
   });
@@ -74,7 +74,7 @@ function rereadBatch(store: Store, audit: Audit, first: number, end: number): vo
     };
   });
   const read = prepare({ auditId: audit.id, sourceId: '', arrivals });
-  store.transaction((tx) => {
+  inTransaction(store, (tx) => {
     for (const [at, { sourceId: _of, ...row }] of read.messages.entries()) {
       const number = rows[at]?.number ?? -1;
       tx.update(messages)
@@ -90,8 +90,7 @@ function rereadBatch(store: Store, audit: Audit, first: number, end: number): vo
         .values({ auditId: audit.id, ...piece, data: Buffer.from(piece.data) })
         .run();
     }
-    const same = tx as unknown as Store;
-    dropWords(same, audit.ordinal, first, end);
+    dropWords(tx, audit.ordinal, first, end);
     const index = preparedIndexing(store, audit.ordinal);
     for (const words of read.words) index(words);
   });

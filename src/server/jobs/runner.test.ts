@@ -4,7 +4,7 @@ import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { createAudit, getAudit } from '../audits';
 import { bringFile } from '../bring';
 import { sources } from '../database/schema';
-import { audit, body, bring, databases, FROM, fill, id, MAIL, root, SCRIPT, store, withAudit } from '../harness';
+import { audit, body, bring, databases, FROM, fill, goTo, id, MAIL, root, SCRIPT, store, withAudit } from '../harness';
 import { maybeFlow } from '../simulation';
 import type { JobRequest } from './job';
 import { JobRunner } from './runner';
@@ -169,4 +169,37 @@ test('audits are told of their own jobs, and of no others', async () => {
   await idle();
   expect(told.here).toBe(before);
   expect(getAudit(store, other).messageCount).toBe(0);
+});
+
+test('a long job of one audit does not hold up another audit', async () => {
+  const long = id;
+  await bringFile(store, jobs, long, 'A.mbox', body(...many(30_000)));
+  const [slow] = jobs.view(long).map((one) => one.id) as [string];
+  const other = createAudit(store, 'another');
+  goTo(other);
+  await bringFile(store, jobs, other, 'B.mbox', body(MAIL));
+  await bringFile(store, jobs, other, 'rules.sieve', body(SCRIPT));
+  await idle();
+  expect(audit().messageCount).toBe(5);
+  expect(stateOf(slow)).toBe('running');
+  goTo(long);
+  jobs.cancel(slow);
+  await idle();
+});
+
+test('a job that does not look up is ended with its thread, and leaves nothing', async () => {
+  const text = 'a'.repeat(4_000_000);
+  await bringFile(store, jobs, id, 'A.mbox', body(MAIL, `${FROM}\nSubject: x\n\n${text}\n\n`));
+  await idle();
+  // An expression that takes minutes on this text, in one single step.
+  const expression = `(${'a?'.repeat(1500)})+b`;
+  const slow = `require ["regex", "body"];\n# Slow\nif body :text :regex "${expression}" { keep; }\n`;
+  await bringFile(store, jobs, id, 'slow.sieve', body(slow));
+  const work = jobs.start(id, { kind: 'simulate' });
+  await until(() => jobs.view(id)[0]?.progress?.phase === 'evaluating tests');
+  jobs.cancel(work);
+  await idle();
+  expect(stateOf(work)).toBe('cancelled');
+  await bring('rules.sieve', SCRIPT);
+  expect(audit().baseline.entries).toHaveLength(5);
 });

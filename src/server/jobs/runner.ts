@@ -8,7 +8,8 @@ import { isSame } from '../../core/rules/same';
 import { appRoot, databaseFile, type Store } from '../database/open';
 import { jobs, sources } from '../database/schema';
 import { isDiskFull } from '../disk';
-import { dropSourceMail } from '../sources';
+import { droppingSourceMail, dropSourceMail } from '../sources';
+import { betweenOthers } from '../steps';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
 /**
@@ -36,10 +37,17 @@ export interface JobView {
 
 /**
  * Imports run beside everything else, so that what is there can be worked with while more comes in; what is worked out
- * runs in a thread that lives on, and keeps what it has read.
+ * runs in a thread that lives on, and keeps what it has read. The jobs of an audit in one lane run one after the other; those
+ * of other audits do not wait for them.
  */
 type Lane = 'import' | 'work';
 const laneOf = ({ request }: LiveJob): Lane => (request.kind === 'import' ? 'import' : 'work');
+/** Threads that run at once, for a machine with few processors: more only wait for each other. */
+const MOST_RUNNING: Readonly<Record<Lane, number>> = { import: 2, work: 3 };
+/** Threads that are kept while they have nothing to do, with what they have read. */
+const MOST_IDLE = 2;
+/** Milliseconds in which a job that is to end looks whether it is; then its thread is ended. */
+const PATIENCE = 2000;
 
 interface LiveJob {
   readonly id: string;
@@ -51,11 +59,13 @@ interface LiveJob {
   startedAt: number | null;
 }
 
-/** Runs jobs in threads, those of a lane one after the other. What has ended lives in the database. */
+/** Runs jobs in threads. What has ended lives in the database. */
 export class JobRunner {
   readonly #live: LiveJob[] = [];
-  /** The thread of the work lane while it has nothing to do. */
-  #idle: Worker | null = null;
+  /** Threads of the work lane that have nothing to do, with the audit they worked for, the last used at the end. */
+  readonly #idle: { readonly worker: Worker; readonly auditId: string }[] = [];
+  /** Audits from which what an import has left is being removed: no other one begins there meanwhile. */
+  readonly #cleared = new Set<string>();
   readonly #listeners = new Map<string, Set<() => void>>();
 
   /** `done` is told of each job that has done its work. */
@@ -83,7 +93,7 @@ export class JobRunner {
   start(auditId: string, request: JobRequest): string {
     const same = this.#live.find((job) => job.auditId === auditId && isSameWork(job, request));
     if (same) return same.id;
-    if (request.kind !== 'import' && request.kind !== 'repairs') this.#giveWay();
+    if (request.kind !== 'import' && request.kind !== 'repairs') this.#giveWay(auditId);
     const id = randomUUID();
     this.store
       .insert(jobs)
@@ -101,13 +111,14 @@ export class JobRunner {
     const job: LiveJob = { id, auditId, request, cancel, worker: null, progress: null, startedAt: null };
     this.#live.push(job);
     this.#tell(auditId);
-    this.#next(laneOf(job));
+    this.#next();
     return id;
   }
 
   /** Repairs are tried while nothing else is asked for: whoever still wants them asks again. */
-  #giveWay(): void {
-    for (const job of this.#live.filter(({ request }) => request.kind === 'repairs')) this.cancel(job.id);
+  #giveWay(auditId: string): void {
+    const tried = this.#live.filter((job) => job.auditId === auditId && job.request.kind === 'repairs');
+    for (const job of tried) this.cancel(job.id);
   }
 
   /** Asks a job to end; false where it is no longer under way. */
@@ -115,7 +126,10 @@ export class JobRunner {
     const job = this.#live.find((candidate) => candidate.id === id);
     if (!job) return false;
     Atomics.store(new Int32Array(job.cancel), 0, 1);
-    if (!job.worker) this.#end(job, 'cancelled', 'cancelled before it began');
+    const { worker } = job;
+    if (!worker) this.#end(job, 'cancelled', 'cancelled before it began');
+    // What a script asks for may take long between two looks.
+    else setTimeout(() => job.worker === worker && void worker.terminate(), PATIENCE).unref();
     return true;
   }
 
@@ -170,12 +184,25 @@ export class JobRunner {
 
   /** Ends all threads at once; `recover` takes back what they leave. */
   async close(): Promise<void> {
-    await Promise.all([this.#idle?.terminate(), ...this.#live.map((job) => job.worker?.terminate())]);
+    const idle = this.#idle.map(({ worker }) => worker.terminate());
+    await Promise.all([...idle, ...this.#live.map((job) => job.worker?.terminate())]);
   }
 
-  #next(lane: Lane): void {
-    const job = this.#live.find((candidate) => laneOf(candidate) === lane);
-    if (!job || job.worker) return;
+  /** Begins every job that need not wait. */
+  #next(): void {
+    for (const lane of ['import', 'work'] as const) {
+      const ofLane = this.#live.filter((job) => laneOf(job) === lane);
+      const busy = new Set(ofLane.flatMap((job) => (job.worker ? [job.auditId] : [])));
+      for (const job of ofLane) {
+        if (job.worker || busy.has(job.auditId) || busy.size >= MOST_RUNNING[lane]) continue;
+        if (lane === 'import' && this.#cleared.has(job.auditId)) continue;
+        busy.add(job.auditId);
+        this.#begin(job);
+      }
+    }
+  }
+
+  #begin(job: LiveJob): void {
     job.startedAt = Date.now();
     const task: WorkerTask = {
       auditId: job.auditId,
@@ -183,8 +210,7 @@ export class JobRunner {
       databaseFile: databaseFile(),
       cancel: job.cancel,
     };
-    const worker = (lane === 'work' ? this.#idle : null) ?? new Worker(workerFile());
-    if (lane === 'work') this.#idle = null;
+    const worker = (laneOf(job) === 'work' ? this.#takeIdle(job.auditId) : null) ?? new Worker(workerFile());
     job.worker = worker;
     this.store.update(jobs).set({ state: 'running' }).where(eq(jobs.id, job.id)).run();
     worker.removeAllListeners();
@@ -195,11 +221,24 @@ export class JobRunner {
     this.#tell(job.auditId);
   }
 
+  /** The thread that worked for the same audit, else the one that has rested longest. */
+  #takeIdle(auditId: string): Worker | null {
+    const same = this.#idle.findIndex((one) => one.auditId === auditId);
+    return this.#idle.splice(Math.max(same, 0), 1)[0]?.worker ?? null;
+  }
+
+  #rest(worker: Worker, auditId: string): void {
+    this.#idle.push({ worker, auditId });
+    while (this.#idle.length > MOST_IDLE) void this.#idle.shift()?.worker.terminate();
+  }
+
   /** A thread that has ended serves no further job. */
   #lose(job: LiveJob, worker: Worker, message: string): void {
-    if (this.#idle === worker) this.#idle = null;
+    const at = this.#idle.findIndex((one) => one.worker === worker);
+    if (at >= 0) this.#idle.splice(at, 1);
     job.worker = null;
-    this.#end(job, 'failed', message);
+    const asked = Atomics.load(new Int32Array(job.cancel), 0) !== 0;
+    this.#end(job, asked ? 'cancelled' : 'failed', asked ? 'cancelled' : message);
   }
 
   #hear(job: LiveJob, report: WorkerReport): void {
@@ -228,9 +267,10 @@ export class JobRunner {
     const at = this.#live.indexOf(job);
     if (at < 0) return;
     this.#live.splice(at, 1);
-    const lane = laneOf(job);
-    if (lane === 'work') this.#idle = job.worker;
-    else void job.worker?.terminate();
+    const { worker } = job;
+    job.worker = null;
+    if (worker && laneOf(job) === 'work') this.#rest(worker, job.auditId);
+    else void worker?.terminate();
     if (job.request.kind === 'import' && job.request.ours) void rm(job.request.file, { force: true });
     try {
       this.store.update(jobs).set({ state, message, finishedAt: Date.now() }).where(eq(jobs.id, job.id)).run();
@@ -240,7 +280,7 @@ export class JobRunner {
       if (!isDiskFull(error)) throw error;
     }
     this.#tell(job.auditId);
-    this.#next(lane);
+    this.#next();
   }
 
   #afterImport(job: LiveJob, state: 'done' | 'failed' | 'cancelled'): void {
@@ -248,7 +288,7 @@ export class JobRunner {
     const { sourceId } = job.request;
     const source = this.store.select().from(sources).where(eq(sources.id, sourceId)).get();
     if (source?.state === 'importing') {
-      dropSourceMail(this.store, sourceId);
+      void this.#clear(job.auditId, sourceId);
       const ended = state === 'cancelled' ? 'cancelled' : 'refused';
       const statement =
         state === 'cancelled' ? 'Cancelled; nothing of it was kept.' : 'Nothing of it was kept: reading it failed.';
@@ -256,6 +296,18 @@ export class JobRunner {
     }
     const moreMail = this.#live.some((other) => other.auditId === job.auditId && other.request.kind === 'import');
     if (source?.state === 'ready' && !moreMail) this.start(job.auditId, { kind: 'simulate' });
+  }
+
+  async #clear(auditId: string, sourceId: string): Promise<void> {
+    this.#cleared.add(auditId);
+    try {
+      await betweenOthers(droppingSourceMail(this.store, sourceId));
+    } catch (error) {
+      // Where there is no room even for that, the next start removes it.
+      console.error(error);
+    }
+    this.#cleared.delete(auditId);
+    this.#next();
   }
 
   #tell(auditId: string): void {

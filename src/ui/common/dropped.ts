@@ -32,6 +32,6 @@ async function filesIn(entry: FileSystemEntry): Promise<File[]> {
     // Each call gives some of the entries, and none at the end.
     const some = await new Promise<FileSystemEntry[]>((found, failed) => reader.readEntries(found, failed));
     if (some.length === 0) return files;
-    for (const inner of some) files.push(...(await filesIn(inner)));
+    for (const inner of some) for (const file of await filesIn(inner)) files.push(file);
   }
 }

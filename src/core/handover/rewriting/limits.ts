@@ -68,18 +68,18 @@ const testsOf = (tests: readonly TestNode[]): TestNode[] => tests.flatMap((test)
 function longestIn(statements: readonly Statement[]): number {
   const nodes = commandsOf(statements).flatMap((command) => [command, ...testsOf(command.tests)]);
   const lists = nodes.flatMap(({ args }) => args.flatMap((arg) => (arg.kind === 'string-list' ? [arg.items] : [])));
-  return Math.max(0, ...lists.map(({ length }) => length));
+  return lists.reduce((longest, { length }) => Math.max(longest, length), 0);
 }
 
 function deepestIn(statements: readonly Statement[]): number {
   const depthOf = (tests: readonly TestNode[]): number =>
     tests.reduce((deepest, test) => Math.max(deepest, 1 + depthOf(test.tests)), 0);
-  return Math.max(0, ...commandsOf(statements).map(({ tests }) => depthOf(tests)));
+  return commandsOf(statements).reduce((deepest, { tests }) => Math.max(deepest, depthOf(tests)), 0);
 }
 
 /** As many as act at once: those that stand directly beside each other in a block. */
 function redirectsIn(statements: readonly Statement[]): number {
   const here = statements.filter((one) => one.kind === 'command' && one.name === 'redirect').length;
   const inner = statements.map((one) => (one.kind === 'command' && one.block ? redirectsIn(one.block.commands) : 0));
-  return Math.max(here, ...inner);
+  return inner.reduce((most, redirects) => Math.max(most, redirects), here);
 }

@@ -12,15 +12,76 @@ export interface Folding {
   readonly fold: (character: string) => string;
 }
 
-/** A node of the tree of all patterns: those that begin alike share their nodes. */
-interface Node {
-  readonly children: Map<number, Node>;
-  any: Node | null;
-  /** Where a star leads without taking anything; that node stays as long as it likes. */
-  star: Node | null;
-  readonly loops: boolean;
-  accepts: boolean;
-  readonly number: number;
+/**
+ * A node of the tree of all patterns: those that begin alike share their nodes. What comes behind a node is looked at when it is
+ * first asked for, so that keys of any number and length cost nothing but where they are walked.
+ */
+class Node {
+  readonly #children = new Map<number, Node>();
+  #any: Node | null = null;
+  #star: Node | null = null;
+  #accepts = false;
+  #isKnown = false;
+
+  /** `members` are patterns that all begin with the same `depth` items. */
+  constructor(
+    readonly numbers: Numbers,
+    readonly members: readonly (readonly Item[])[],
+    readonly depth: number,
+    /** Whether it is behind a star, and stays for any octet. */
+    readonly loops: boolean,
+    readonly number = numbers.next++,
+  ) {}
+
+  child(octet: number): Node | undefined {
+    this.#look();
+    return this.#children.get(octet);
+  }
+
+  get any(): Node | null {
+    this.#look();
+    return this.#any;
+  }
+
+  /** Where a star leads without taking anything. */
+  get star(): Node | null {
+    this.#look();
+    return this.#star;
+  }
+
+  get accepts(): boolean {
+    this.#look();
+    return this.#accepts;
+  }
+
+  #look(): void {
+    if (this.#isKnown) return;
+    this.#isKnown = true;
+    const behind = new Map<Item, (readonly Item[])[]>();
+    for (const pattern of this.members) {
+      let at = this.depth;
+      // Behind a star another one adds nothing. Patterns that are cut here are those of this depth.
+      while (this.loops && pattern[at] === 'star') at++;
+      const item = pattern[at];
+      if (item === undefined) this.#accepts = true;
+      else {
+        const rest = at === this.depth ? pattern : [...pattern.slice(0, this.depth), ...pattern.slice(at)];
+        const list = behind.get(item);
+        if (list) list.push(rest);
+        else behind.set(item, [rest]);
+      }
+    }
+    for (const [item, members] of behind) {
+      const node = new Node(this.numbers, members, this.depth + 1, item === 'star');
+      if (item === 'star') this.#star = node;
+      else if (item === 'any') this.#any = node;
+      else this.#children.set(item, node);
+    }
+  }
+}
+
+interface Numbers {
+  next: number;
 }
 
 /** A set of texts that is read character by character. */
@@ -47,6 +108,10 @@ export const DEAD = 0;
 export const TOP = 1;
 
 const UNKNOWN = -1;
+/** Cells of a state: one for each octet. */
+const ROW = 256;
+/** Nodes and cells that are made at most, of some eight octets each: 16,000 plain states, or fewer of large sets. */
+const MOST = 4_000_000;
 
 export class Language implements Automaton {
   /** Characters that lead to other states than an ordinary character does. */
@@ -57,6 +122,8 @@ export class Language implements Automaton {
   readonly #known = new Map<string, number>();
   /** By character and state, what was stepped to before. */
   readonly #steps = new Map<string, number[]>();
+  /** Nodes and cells of all states together. */
+  #size = 0;
   readonly start: number;
 
   /** All texts that meet one of the patterns; `letters` are the characters that their octets stand for. */
@@ -66,31 +133,7 @@ export class Language implements Automaton {
     letters: Iterable<string>,
   ) {
     this.letters = new Set(letters);
-    let count = 0;
-    const node = (loops: boolean): Node => {
-      return { children: new Map(), any: null, star: null, loops, accepts: false, number: count++ };
-    };
-    const behind = (at: Node, item: Item): Node => {
-      if (item === 'star') {
-        if (at.loops) return at;
-        at.star ??= node(true);
-        return at.star;
-      }
-      if (item === 'any') {
-        at.any ??= node(false);
-        return at.any;
-      }
-      const next = at.children.get(item) ?? node(false);
-      at.children.set(item, next);
-      return next;
-    };
-    const root = node(false);
-    for (const pattern of patterns) {
-      let at = root;
-      for (const item of pattern) at = behind(at, item);
-      at.accepts = true;
-    }
-    this.start = this.#state([root]);
+    this.start = this.#state([new Node({ next: 0 }, patterns, 0, false)]);
   }
 
   get family(): string {
@@ -141,7 +184,7 @@ export class Language implements Automaton {
     const found: Node[] = [];
     for (const node of this.#sets[state] as readonly Node[]) {
       if (node.loops) found.push(node);
-      const child = node.children.get(octet);
+      const child = node.child(octet);
       if (child) found.push(child);
       if (node.any) found.push(node.any);
     }
@@ -162,9 +205,11 @@ export class Language implements Automaton {
     const key = set.map(({ number }) => number).join(' ');
     const known = this.#known.get(key);
     if (known !== undefined) return known;
+    this.#size += set.length + ROW;
+    if (this.#size > MOST) throw new Exploded('too many states');
     const state = this.#sets.push(set) - 1;
     this.#accepting.push(set.some(({ accepts }) => accepts));
-    this.#next.push(new Int32Array(256).fill(UNKNOWN));
+    this.#next.push(new Int32Array(ROW).fill(UNKNOWN));
     this.#known.set(key, state);
     return state;
   }

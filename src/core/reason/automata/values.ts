@@ -27,6 +27,9 @@ export type FoundValue = { readonly found: 'value'; readonly value: Value } | { 
 /** States that are looked at before the search gives up. */
 export const VALUE_BUDGET = 30_000;
 
+/** Characters that are tried for each of those on the average: keys may have thousands of them. */
+const MOVES = 100;
+
 /** More wanted tests on mailboxes than this cannot be told apart in one number. */
 const MOST_SOME = 30;
 
@@ -93,10 +96,12 @@ class Product {
     const seen = new Set<string>([keyOf(this.#first)]);
     if (this.#isDone(this.#first)) return { found: 'value', value: EMPTY };
     let layer: Place[] = [this.#first];
+    let moves = budget * MOVES;
     while (layer.length > 0) {
       const next: Place[] = [];
       for (const place of layer) {
         for (const character of symbols) {
+          if (--moves < 0) return { found: 'gave up' };
           for (const to of this.#behind(place, character)) {
             const key = keyOf(to);
             if (seen.has(key)) continue;

@@ -47,7 +47,7 @@ export function interpreter(script: Script, before: Script | null = null): Inter
       fate: new FateBuilder(),
       flags: [],
       signal: null,
-      variables: { values: new Map(), globals: new Map(), declared: new Set(), matches: [] },
+      variables: { values: new Map(), globals: new Map(), declared: new Set(), length: 0, matches: [] },
       part: null,
       including: [],
       included: new Set(),

@@ -43,6 +43,8 @@ export interface Variables {
   readonly globals: Map<string, string>;
   /** Names that `global` has declared in the script at hand (RFC 6609 section 3.4.1). */
   declared: Set<string>;
+  /** Characters of all values together. */
+  length: number;
   /** ${0}, ${1}, ... of the last successful match. */
   matches: readonly string[];
 }

@@ -1,3 +1,4 @@
+import { finder } from '../../text/find';
 import type { Span } from '../../text/span';
 import { type Comparator, maybeComparator } from './comparators';
 import { compilePattern, matchPattern, matchWildcards } from './pattern';
@@ -43,11 +44,13 @@ function compileKey(comparator: Comparator, matchType: MatchType, key: string, c
   switch (matchType) {
     case 'is':
       return (text, value) => (text === folded ? { spans: [{ start: 0, end: value.length }] } : null);
-    case 'contains':
+    case 'contains': {
+      const find = finder(folded);
       return (text, value) => {
-        const start = text.indexOf(folded);
+        const start = find(text);
         return start < 0 ? null : { spans: inValue([{ start, end: start + folded.length }], text, value) };
       };
+    }
     case 'matches': {
       const pattern = compilePattern(folded);
       return (text, value) => {

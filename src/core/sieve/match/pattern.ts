@@ -1,19 +1,25 @@
+import { type Find, finder } from '../../text/find';
 import { fromOctetOffset, isAscii, toOctets } from '../../text/fold';
 import type { Span } from '../../text/span';
+import { findOctets } from './octet-pattern';
 
 /**
  * A `:matches` pattern (RFC 5228 section 2.7.1), cut at its `*`. A segment is a run of octets, -1 standing for `?`.
  * The first segment is anchored at the start, the last at the end, and the others take the first place they fit,
- * which is enough: nothing is ever tried again, so matching is linear in the number of stars.
+ * which is enough: nothing is ever tried again, so that matching takes the time of reading the text once for each star.
  */
 export interface Pattern {
   readonly segments: readonly Segment[];
+  /** The octets of all segments together. */
+  readonly length: number;
 }
 
 interface Segment {
   readonly octets: readonly number[];
   /** The octets as text, when there is no `?` among them. */
   readonly literal: string | null;
+  /** Looks for the literal. */
+  readonly find: Find | null;
 }
 
 /** `folded` is the pattern as folded by the comparator. */
@@ -29,10 +35,11 @@ export function compilePattern(folded: string): Pattern {
     else segment.push(octets.charCodeAt(at));
   }
   return {
-    segments: segments.map((segment) => ({
-      octets: segment,
-      literal: segment.includes(-1) ? null : segment.map((code) => String.fromCharCode(code)).join(''),
-    })),
+    segments: segments.map((segment) => {
+      const literal = segment.includes(-1) ? null : segment.map((code) => String.fromCharCode(code)).join('');
+      return { octets: segment, literal, find: literal === null ? null : finder(literal) };
+    }),
+    length: segments.reduce((sum, segment) => sum + segment.length, 0),
   };
 }
 
@@ -42,7 +49,7 @@ export function compilePattern(folded: string): Pattern {
  */
 export function matchPattern(pattern: Pattern, folded: string): readonly Span[] | null {
   const octets = toOctets(folded);
-  const places = placeSegments(pattern.segments, octets);
+  const places = placeSegments(pattern, octets);
   if (!places) return null;
   const spans: Span[] = [];
   pattern.segments.forEach((segment, index) => {
@@ -63,7 +70,7 @@ export function matchPattern(pattern: Pattern, folded: string): readonly Span[] 
  */
 export function matchWildcards(pattern: Pattern, folded: string): readonly Span[] | null {
   const octets = toOctets(folded);
-  const places = placeSegments(pattern.segments, octets);
+  const places = placeSegments(pattern, octets);
   if (!places) return null;
   const spans: Span[] = [];
   let from = 0;
@@ -89,17 +96,17 @@ export function patternHolds(pattern: Pattern, folded: string): boolean {
 
 /** The same for a value and a pattern that are octets already. */
 export function octetsHold(pattern: Pattern, octets: string): boolean {
-  return placeSegments(pattern.segments, octets) !== null;
+  return placeSegments(pattern, octets) !== null;
 }
 
-function placeSegments(segments: readonly Segment[], octets: string): number[] | null {
+function placeSegments({ segments, length }: Pattern, octets: string): number[] | null {
+  if (octets.length < length) return null;
   const first = segments[0] as Segment;
   if (segments.length === 1) {
     return octets.length === first.octets.length && fitsAt(first, octets, 0) ? [0] : null;
   }
   const last = segments[segments.length - 1] as Segment;
   const lastPlace = octets.length - last.octets.length;
-  if (lastPlace < first.octets.length) return null;
   if (!fitsAt(first, octets, 0) || !fitsAt(last, octets, lastPlace)) return null;
   const places = [0];
   let from = first.octets.length;
@@ -113,15 +120,10 @@ function placeSegments(segments: readonly Segment[], octets: string): number[] |
   return places;
 }
 
-function findFrom(segment: Segment, octets: string, from: number, limit: number): number {
-  if (segment.literal !== null) {
-    const place = octets.indexOf(segment.literal, from);
-    return place >= 0 && place + segment.literal.length <= limit ? place : -1;
-  }
-  for (let place = from; place + segment.octets.length <= limit; place++) {
-    if (fitsAt(segment, octets, place)) return place;
-  }
-  return -1;
+function findFrom({ octets: wanted, literal, find }: Segment, octets: string, from: number, limit: number): number {
+  if (literal === null || find === null) return findOctets(wanted, octets, from, limit);
+  const place = find(octets, from);
+  return place >= 0 && place + literal.length <= limit ? place : -1;
 }
 
 function fitsAt(segment: Segment, octets: string, place: number): boolean {

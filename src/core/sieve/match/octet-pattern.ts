@@ -1,0 +1,189 @@
+/**
+ * The search for a run of octets some of which may be any: -1 stands for those. The plain way tries every place; where a crafted
+ * pattern makes that slow, the places of whole stretches of the text are told at once by a convolution, after Clifford and
+ * Clifford, "Simple deterministic wildcard matching", Information Processing Letters 101(2), 2007.
+ */
+
+/** The first place in `octets` at or after `from` where all of `wanted` fits before `limit`; -1 where there is none. */
+export function findOctets(wanted: readonly number[], octets: string, from: number, limit: number): number {
+  let lead = 0;
+  while (lead < wanted.length && wanted[lead] === -1) lead++;
+  let end = wanted.length;
+  while (end > lead && wanted[end - 1] === -1) end--;
+  const last = limit - wanted.length;
+  if (from > last) return -1;
+  // Only wildcards: they fit anywhere.
+  if (lead === end) return from;
+  const core = wanted.slice(lead, end);
+  let patience = PATIENCE * (limit - from) + PATIENCE_AT_LEAST;
+  for (let place = from; place <= last; place++) {
+    let met = 0;
+    while (met < core.length && fits(core[met] as number, octets, place + lead + met)) met++;
+    if (met === core.length) return place;
+    patience -= met + 1;
+    if (patience < 0) {
+      const found = findByConvolution(core, octets, place + 1 + lead, last + lead);
+      return found < 0 ? -1 : found - lead;
+    }
+  }
+  return -1;
+}
+
+/** Comparisons for each octet of the text, and at the least, before the other way is taken. */
+const PATIENCE = 16;
+const PATIENCE_AT_LEAST = 1 << 16;
+
+const fits = (code: number, octets: string, at: number): boolean => code === -1 || code === octets.charCodeAt(at);
+
+/** The first place from `from` to `last` where `core` fits. */
+function findByConvolution(core: readonly number[], octets: string, from: number, last: number): number {
+  const stretch = new Stretch(core);
+  for (let start = from; start <= last; start += stretch.places) {
+    const found = stretch.firstIn(octets, start, Math.min(last, start + stretch.places - 1));
+    if (found >= 0) return found;
+  }
+  return -1;
+}
+
+/** Octets are taken from their middle, so that sums stay small and exact. */
+const MIDDLE = 128;
+
+/**
+ * A pattern, made ready for stretches of `size` octets. At a place j the sum of w[i] (p[i] - t[i+j])^2, where w is 0 for octets
+ * that may be any and 1 for the others, is 0 just where the pattern fits; it is a constant and two correlations, which the
+ * fast Fourier transform gives for all places of a stretch. They are integers below 2^40, and come out to within a tenth.
+ */
+class Stretch {
+  readonly size: number;
+  /** Places that one stretch tells of. */
+  readonly places: number;
+  readonly #constant: number;
+  readonly #twiddles: Twiddles;
+  readonly #values: Complex;
+  readonly #weights: Complex;
+  readonly #text: Complex;
+  readonly #sums: Complex;
+
+  constructor(readonly core: readonly number[]) {
+    this.size = 2 ** Math.ceil(Math.log2(Math.max(2 * core.length, 4096)));
+    this.places = this.size - core.length + 1;
+    this.#twiddles = twiddlesFor(this.size);
+    [this.#values, this.#weights, this.#text, this.#sums] = [0, 0, 0, 0].map(() => complex(this.size)) as [
+      Complex,
+      Complex,
+      Complex,
+      Complex,
+    ];
+    let constant = 0;
+    core.forEach((code, index) => {
+      if (code === -1) return;
+      // Backwards, so that a convolution is a correlation.
+      const at = core.length - 1 - index;
+      this.#values.re[at] = code - MIDDLE;
+      this.#weights.re[at] = 1;
+      constant += (code - MIDDLE) ** 2;
+    });
+    this.#constant = constant;
+    transform(this.#values, this.#twiddles);
+    transform(this.#weights, this.#twiddles);
+  }
+
+  firstIn(octets: string, start: number, last: number): number {
+    this.#correlate(octets, start);
+    const { re } = this.#sums;
+    for (let place = start; place <= last; place++) {
+      const sum = this.#constant + (re[place - start + this.core.length - 1] as number) / this.size;
+      if (sum < 0.5 && this.core.every((code, index) => fits(code, octets, place + index))) return place;
+    }
+    return -1;
+  }
+
+  /** One transform does both t, as the real part, and t^2, as the imaginary one; one more brings the sum of the products back. */
+  #correlate(octets: string, start: number): void {
+    const { size } = this;
+    const [text, sums, values, weights] = [this.#text, this.#sums, this.#values, this.#weights];
+    text.re.fill(0);
+    text.im.fill(0);
+    const length = Math.min(size, octets.length - start);
+    for (let at = 0; at < length; at++) {
+      const value = octets.charCodeAt(start + at) - MIDDLE;
+      text.re[at] = value;
+      text.im[at] = value * value;
+    }
+    transform(text, this.#twiddles);
+    for (let at = 0; at < size; at++) {
+      const other = (size - at) & (size - 1);
+      const textRe = ((text.re[at] as number) + (text.re[other] as number)) / 2;
+      const textIm = ((text.im[at] as number) - (text.im[other] as number)) / 2;
+      const squareRe = ((text.im[at] as number) + (text.im[other] as number)) / 2;
+      const squareIm = ((text.re[other] as number) - (text.re[at] as number)) / 2;
+      const valueRe = -2 * (values.re[at] as number);
+      const valueIm = -2 * (values.im[at] as number);
+      const weightRe = weights.re[at] as number;
+      const weightIm = weights.im[at] as number;
+      sums.re[at] = textRe * valueRe - textIm * valueIm + squareRe * weightRe - squareIm * weightIm;
+      // The conjugate, so that the transform is the inverse one.
+      sums.im[at] = -(textRe * valueIm + textIm * valueRe + squareRe * weightIm + squareIm * weightRe);
+    }
+    transform(sums, this.#twiddles);
+  }
+}
+
+interface Complex {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+const complex = (size: number): Complex => ({ re: new Float64Array(size), im: new Float64Array(size) });
+
+interface Twiddles {
+  readonly cos: Float64Array;
+  readonly sin: Float64Array;
+}
+
+function twiddlesFor(size: number): Twiddles {
+  const [cos, sin] = [new Float64Array(size / 2), new Float64Array(size / 2)];
+  for (let at = 0; at < size / 2; at++) {
+    cos[at] = Math.cos((2 * Math.PI * at) / size);
+    sin[at] = -Math.sin((2 * Math.PI * at) / size);
+  }
+  return { cos, sin };
+}
+
+/** The discrete Fourier transform in place, by Cooley and Tukey's algorithm for powers of two. */
+function transform({ re, im }: Complex, { cos, sin }: Twiddles): void {
+  const size = re.length;
+  for (let at = 1, other = 0; at < size; at++) {
+    let bit = size >> 1;
+    for (; other & bit; bit >>= 1) other ^= bit;
+    other ^= bit;
+    if (at >= other) continue;
+    const swappedRe = re[at] as number;
+    const swappedIm = im[at] as number;
+    re[at] = re[other] as number;
+    im[at] = im[other] as number;
+    re[other] = swappedRe;
+    im[other] = swappedIm;
+  }
+  for (let half = 1; half < size; half *= 2) {
+    const stride = size / (2 * half);
+    for (let first = 0; first < size; first += 2 * half) {
+      // Written out without pairs: they would be made for each of some ten million steps.
+      for (let low = first, turn = 0; low < first + half; low++, turn += stride) {
+        const high = low + half;
+        const c = cos[turn] as number;
+        const s = sin[turn] as number;
+        const highRe = re[high] as number;
+        const highIm = im[high] as number;
+        const turnedRe = highRe * c - highIm * s;
+        const turnedIm = highRe * s + highIm * c;
+        const lowRe = re[low] as number;
+        const lowIm = im[low] as number;
+        re[high] = lowRe - turnedRe;
+        im[high] = lowIm - turnedIm;
+        re[low] = lowRe + turnedRe;
+        im[low] = lowIm + turnedIm;
+      }
+    }
+  }
+}

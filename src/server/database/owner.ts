@@ -1,0 +1,81 @@
+import { mkdirSync } from 'node:fs';
+import { dirname } from 'node:path';
+import Database from 'better-sqlite3';
+
+/** The process that works with a database. */
+export interface Owner {
+  readonly process: number;
+  /** Such as "the server" or "the seeding of the demo". */
+  readonly work: string;
+  /** Milliseconds since 1970. */
+  readonly since: number;
+}
+
+/** Another process works with the database. */
+export class DatabaseInUse extends Error {
+  constructor(
+    readonly file: string,
+    readonly owner: Owner | null,
+  ) {
+    const who = owner
+      ? `${owner.work} (process ${owner.process}, since ${new Date(owner.since).toISOString()})`
+      : 'another process';
+    super(`The database ${file} is in use by ${who}. End that first, or set YSOMERIS_DATABASE to another file.`);
+  }
+}
+
+const held = globalThis as typeof globalThis & { ysomerisOwned?: Map<string, Database.Database> };
+
+/** Files that this process owns, each with the connection that holds its lock. */
+function owned(): Map<string, Database.Database> {
+  held.ysomerisOwned ??= new Map();
+  return held.ysomerisOwned;
+}
+
+/**
+ * Makes this process the only one that works with a database, until it ends. The lock is the operating system's, held through
+ * an SQLite file beside the database, so that a killed process leaves none; the file says who holds it. Throws `DatabaseInUse`,
+ * with nothing changed, where another process does.
+ */
+export function own(file: string, work: string): void {
+  if (owned().has(file)) return;
+  mkdirSync(dirname(file), { recursive: true });
+  const lock = new Database(`${file}.owner`, { timeout: 0 });
+  try {
+    take(lock, file);
+    lock.exec('create table if not exists owner (process integer, work text, since integer)');
+    lock.exec('delete from owner');
+    lock.prepare('insert into owner values (?, ?, ?)').run(process.pid, work, Date.now());
+    lock.exec('commit');
+    // A reserved lock keeps other writers out and lets them read who holds it.
+    take(lock, file);
+    owned().set(file, lock);
+  } catch (error) {
+    lock.close();
+    throw error;
+  }
+}
+
+/** Gives a database up before the process ends. */
+export function disown(file: string): void {
+  owned().get(file)?.close();
+  owned().delete(file);
+}
+
+function take(lock: Database.Database, file: string): void {
+  try {
+    lock.exec('begin immediate');
+  } catch (error) {
+    const { code } = error as { code?: string };
+    throw code?.startsWith('SQLITE_BUSY') ? new DatabaseInUse(file, maybeOwner(lock)) : error;
+  }
+}
+
+/** Null where it cannot be read, since its holder is just writing it. */
+function maybeOwner(lock: Database.Database): Owner | null {
+  try {
+    return (lock.prepare('select process, work, since from owner').get() as Owner | undefined) ?? null;
+  } catch {
+    return null;
+  }
+}
