@@ -26,7 +26,7 @@ async function seed(): Promise<void> {
   }
   db.delete(sources).where(eq(sources.auditId, DEMO)).run();
   for (const { file, folder } of files) {
-    await bringFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), folder);
+    await bringFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), { folder });
   }
   await idle(runner);
   await runner.close();

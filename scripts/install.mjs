@@ -1,7 +1,7 @@
 // Installs what a fresh machine lacks. Runs before anything of the project is installed: Node's own modules only.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** Installs the packages of the lock file, unless exactly these are installed already. */
@@ -26,12 +26,30 @@ export function installPrograms(programs) {
   const prefix = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
   const [program, ...before] = [...prefix, 'apt-get'];
   run(program, [...before, 'update'], { env });
-  run(program, [...before, 'install', '-y', '--no-install-recommends', ...names], { env });
+  withoutServices(() => run(program, [...before, 'install', '-y', '--no-install-recommends', ...names], { env }));
+}
+
+/** By this file the packages of servers are told not to start them (Debian's invoke-rc.d). */
+const POLICY = '/usr/sbin/policy-rc.d';
+
+function withoutServices(install) {
+  if (process.getuid?.() !== 0 || existsSync(POLICY)) return install();
+  writeFileSync(POLICY, '#!/bin/sh\nexit 101\n', { mode: 0o755 });
+  try {
+    return install();
+  } finally {
+    rmSync(POLICY);
+  }
 }
 
 export const CHROMIUM = { program: '/usr/bin/chromium', debian: 'chromium' };
 export const MAILUTILS = { program: '/usr/bin/sieve', debian: 'mailutils' };
 export const DOVECOT_SIEVE = { program: '/usr/bin/sieve-filter', debian: 'dovecot-sieve' };
+
+export const DOVECOT_MANAGESIEVED = {
+  program: '/usr/lib/dovecot/managesieve-login',
+  debian: 'dovecot-managesieved',
+};
 
 /** Runs a program to its end; throws when it fails. Quiet: its output goes to standard error. */
 export function run(program, args, { cwd, env, quiet = false } = {}) {

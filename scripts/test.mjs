@@ -4,14 +4,21 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { fetchCorpus } from './corpus.mjs';
-import { CHROMIUM, DOVECOT_SIEVE, installPackages, installPrograms, MAILUTILS } from './install.mjs';
+import {
+  CHROMIUM,
+  DOVECOT_MANAGESIEVED,
+  DOVECOT_SIEVE,
+  installPackages,
+  installPrograms,
+  MAILUTILS,
+} from './install.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const results = join(root, 'test-results');
 let passed = 0;
 let failed = 0;
 
-installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE]);
+installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE, DOVECOT_MANAGESIEVED]);
 installPackages(root);
 fetchCorpus(root);
 rmSync(results, { recursive: true, force: true });

@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { open, readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
-import { createGunzip } from 'node:zlib';
+import { crc32, createGunzip } from 'node:zlib';
 import { extract } from 'tar-stream';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
 import { MBOX_DEFAULTS, type MboxEntry, MessageTooLarge, readMbox } from '../core/mail/mbox';
@@ -50,7 +50,7 @@ export type FileKind = 'zip' | 'gzip' | 'tar' | 'document' | 'mail';
 
 /** What a file is by its first octets. */
 export function fileKind(head: Uint8Array): FileKind {
-  const text = Buffer.from(head).toString('latin1');
+  const text = Buffer.from(head.subarray(0, 512)).toString('latin1');
   if (text.startsWith('PK\u0003\u0004') || text.startsWith('PK\u0005\u0006')) return 'zip';
   if (text.startsWith('\u001f\u008b')) return 'gzip';
   if (/^(?:\u00ef\u00bb\u00bf)?\s*\{\s*"/.test(text)) return 'document';
@@ -238,13 +238,12 @@ async function* unpacked(
   packed: number,
   settings: MailFileSettings,
 ): AsyncGenerator<Uint8Array> {
-  let octets = 0;
+  const count = unpackedMeter(packed);
   const gunzip = createGunzip();
   const fed = feed(source, gunzip);
   try {
     for await (const chunk of gunzip as AsyncIterable<Uint8Array>) {
-      octets += chunk.length;
-      if (octets > RATIO_FROM && octets > packed * MOST_RATIO) throw new Unreadable(TRAP);
+      count(chunk.length);
       yield chunk;
     }
   } catch (error) {
@@ -256,12 +255,30 @@ async function* unpacked(
 }
 
 const TRAP = 'it unpacks to more than two hundred times its size';
+const WRONG_CHECKSUM = 'damaged: wrong checksum';
+
+/** Is told of all that comes out of an archive of a size; throws where that is a trap, however its entries share their octets. */
+function unpackedMeter(packed: number): (octets: number) => void {
+  let unpacked = 0;
+  return (octets) => {
+    unpacked += octets;
+    if (unpacked > RATIO_FROM && unpacked > packed * MOST_RATIO) throw new Unreadable(TRAP);
+  };
+}
 
 function asUnreadable(error: unknown, kind: string, settings: MailFileSettings): unknown {
   const told = error instanceof Unreadable || error instanceof MessageTooLarge;
   if (told || settings.isEnd(error) || !(error instanceof Error)) return error;
-  return new Unreadable(`the ${kind} archive is damaged: ${error.message.replace(/\.$/, '')}`);
+  const { code } = error as NodeJS.ErrnoException;
+  const reason = DAMAGES[code ?? ''] ?? error.message.replace(/\.$/, '');
+  return new Unreadable(`the ${kind} archive is damaged: ${reason}`);
 }
+
+/** By the codes of zlib. */
+const DAMAGES: Readonly<Record<string, string>> = {
+  Z_BUF_ERROR: 'it is cut off',
+  Z_DATA_ERROR: 'wrong checksum, or its octets were changed',
+};
 
 /** Lets a source run into a stream; its error becomes the stream's, which `pipe` alone would leave waiting for ever. */
 function feed(
@@ -329,7 +346,7 @@ async function* mailInStream(
 
 async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: MailFileSettings): AsyncGenerator<FoundMail> {
   const archive = extract();
-  const fed = feed(source, archive);
+  const fed = feed(withSmallHeaders(source), archive);
   let files = 0;
   try {
     for await (const entry of archive) {
@@ -348,6 +365,44 @@ async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: MailFileS
   }
 }
 
+/** A header that only names the file behind it is held whole by whoever reads the archive; so large it names none. */
+const LARGEST_HEADER = 1024 * 1024;
+const BLOCK = 512;
+
+/** A tar archive as it comes; throws where one of the headers that name files (IEEE Std 1003.1, pax; GNU's long names) is too large. */
+async function* withSmallHeaders(source: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  const header = Buffer.alloc(BLOCK);
+  let filled = 0;
+  let left = 0;
+  for await (const chunk of source) {
+    for (let at = 0; at < chunk.length; ) {
+      if (left > 0) {
+        const skipped = Math.min(left, chunk.length - at);
+        left -= skipped;
+        at += skipped;
+        continue;
+      }
+      const taken = Math.min(BLOCK - filled, chunk.length - at);
+      header.set(chunk.subarray(at, at + taken), filled);
+      filled += taken;
+      at += taken;
+      if (filled < BLOCK) continue;
+      filled = 0;
+      const size = sizeIn(header);
+      const type = String.fromCharCode(header[156] as number);
+      if ('xgLK'.includes(type) && size > LARGEST_HEADER) throw new Unreadable('the name of a file in it is too long');
+      left = Math.ceil(size / BLOCK) * BLOCK;
+    }
+    yield chunk;
+  }
+}
+
+/** Octal digits, or as GNU writes large numbers: in base 256 behind a bit that says so. */
+function sizeIn(header: Buffer): number {
+  if (((header[124] as number) & 0x80) !== 0) return header.readUIntBE(130, 6);
+  return Number.parseInt(header.toString('latin1', 124, 136).replace(/[^0-7].*$/s, ''), 8) || 0;
+}
+
 async function* mailInZip(file: string, total: number, settings: MailFileSettings): AsyncGenerator<FoundMail> {
   let archive: ZipFile | null = null;
   let done = 0;
@@ -355,6 +410,7 @@ async function* mailInZip(file: string, total: number, settings: MailFileSetting
     // Names are decoded here: a path out of the archive only names a folder, and is no reason to refuse the rest.
     archive = await openPromise(file, { decodeStrings: false, lazyEntries: true, autoClose: false });
     if (archive.entryCount > MOST_FILES) throw new Unreadable('it holds too many files');
+    const unpacked = unpackedMeter(total);
     for await (const entry of archive.eachEntry()) {
       done += entry.compressedSize;
       settings.progress(Math.min(done, total), total);
@@ -365,13 +421,36 @@ async function* mailInZip(file: string, total: number, settings: MailFileSetting
         settings.passOver({ path, reason: trouble });
         continue;
       }
-      yield* mailInStream(path, await archive.openReadStreamPromise(entry), settings);
+      const octets = await soundEntry(archive, entry, unpacked);
+      if (octets === null) settings.passOver({ path, reason: WRONG_CHECKSUM });
+      else yield* mailInStream(path, octets, settings);
     }
   } catch (error) {
     throw asUnreadable(error, 'zip', settings);
   } finally {
     archive?.close();
   }
+}
+
+/** An entry up to this size is held while its checksum is worked out; a larger one is unpacked twice. */
+const HELD = 8 * 1024 * 1024;
+
+/** The octets of an entry; null where they do not have the checksum that the archive gives. Nothing of it is taken before that is known. */
+async function soundEntry(
+  archive: ZipFile,
+  entry: Entry,
+  count: (octets: number) => void,
+): Promise<AsyncIterable<Uint8Array> | null> {
+  const held: Uint8Array[] = [];
+  const isHeld = entry.uncompressedSize <= HELD;
+  let checksum = 0;
+  for await (const chunk of (await archive.openReadStreamPromise(entry)) as AsyncIterable<Uint8Array>) {
+    count(chunk.length);
+    checksum = crc32(chunk, checksum);
+    if (isHeld) held.push(chunk);
+  }
+  if (checksum !== entry.crc32) return null;
+  return isHeld ? Readable.from(held) : archive.openReadStreamPromise(entry);
 }
 
 const nameOf = ({ fileName }: Entry): string =>

@@ -1,7 +1,7 @@
 import { connect as connectPlain, type Socket } from 'node:net';
 import { connect as connectTls, type TLSSocket } from 'node:tls';
 import { ScramClient, ScramFault } from './scram';
-import { LineReader, WireFault, type Word, written } from './wire';
+import { LineReader, WIRE_LIMITS, WireFault, type WireLimits, type Word, written } from './wire';
 
 /** How a server is reached. */
 export interface ServerAddress {
@@ -57,8 +57,25 @@ export class CertificateFault extends Error {
   }
 }
 
-/** Milliseconds that a server may take for one answer. */
-const PATIENCE = 20_000;
+/** What a server may take of this machine; over any of these the conversation ends. */
+export interface SessionLimits extends WireLimits {
+  /** Milliseconds until it has said the next line. */
+  readonly idle: number;
+  /** Milliseconds of the whole conversation. */
+  readonly whole: number;
+  /** Lines of the whole conversation. */
+  readonly lines: number;
+  /** Octets of the whole conversation. */
+  readonly octets: number;
+}
+
+export const SESSION_LIMITS: SessionLimits = {
+  ...WIRE_LIMITS,
+  idle: 30_000,
+  whole: 120_000,
+  lines: 20_000,
+  octets: 64 * 1024 * 1024,
+};
 
 interface Response {
   /** Lines before the one that ends the answer. */
@@ -73,25 +90,39 @@ type Line = readonly Word[];
 /** A conversation with a ManageSieve server (RFC 5804), one command at a time. */
 export class ManageSieve {
   #socket: Socket;
-  #reader = new LineReader();
+  #reader: LineReader;
   readonly #lines: Line[] = [];
   #waiting: { resolve: () => void; reject: (error: Error) => void } | null = null;
   #ended: Error | null = null;
   #capabilities: Capabilities | null = null;
+  #heard = { lines: 0, octets: 0 };
+  readonly #clock: NodeJS.Timeout;
 
   private constructor(
     socket: Socket,
     readonly address: ServerAddress,
-    readonly patience: number,
+    readonly limits: SessionLimits,
   ) {
+    this.#reader = new LineReader(limits);
     this.#socket = socket;
     this.#listen(socket);
+    const words = `The conversation was given up after ${seconds(limits.whole)}.`;
+    this.#clock = setTimeout(() => this.#end(new ConnectionFault(words)), limits.whole);
   }
 
-  /** Connects, secures the line and reads what the server says of itself. */
-  static async connect(address: ServerAddress, patience = PATIENCE): Promise<ManageSieve> {
-    const socket = await opened(address, patience);
-    const client = new ManageSieve(socket, address, patience);
+  /**
+   * Connects, secures the line and reads what the server says of itself. A line that is not secured is refused to any machine but
+   * this one.
+   */
+  static async connect(address: ServerAddress, given: Partial<SessionLimits> = {}): Promise<ManageSieve> {
+    const limits = { ...SESSION_LIMITS, ...given };
+    if (address.security === 'plain' && !isThisMachine(address.host)) {
+      throw new ConnectionFault(
+        'An unsecured line is allowed to a server on this machine only. Choose STARTTLS or TLS.',
+      );
+    }
+    const socket = await opened(address, limits.idle);
+    const client = new ManageSieve(socket, address, limits);
     try {
       await client.#greeting();
       if (address.security === 'starttls') await client.#startTls();
@@ -177,6 +208,7 @@ export class ManageSieve {
   }
 
   close(): void {
+    clearTimeout(this.#clock);
     this.#ended ??= new ConnectionFault('The line was given up.');
     this.#socket.destroy();
   }
@@ -197,7 +229,7 @@ export class ManageSieve {
     if (this.#reader.rest > 0 || this.#lines.length > 0)
       throw new ConnectionFault('The server spoke before the line was secured.');
     this.#socket.removeAllListeners();
-    this.#socket = await secured(this.address, this.patience, this.#socket);
+    this.#socket = await secured(this.address, this.limits.idle, this.#socket);
     this.#listen(this.#socket);
     await this.#greeting();
   }
@@ -291,8 +323,8 @@ export class ManageSieve {
       if (this.#ended) throw this.#ended;
       await new Promise<void>((resolve, reject) => {
         const clock = setTimeout(
-          () => reject(new ConnectionFault(`The server has not answered for ${Math.round(this.patience / 1000)} s.`)),
-          this.patience,
+          () => reject(new ConnectionFault(`The server has not answered for ${seconds(this.limits.idle)}.`)),
+          this.limits.idle,
         );
         const settle = (act: () => void) => {
           clearTimeout(clock);
@@ -308,8 +340,14 @@ export class ManageSieve {
   #listen(socket: Socket): void {
     socket.on('data', (octets: Buffer) => {
       try {
+        if (this.#ended) return;
+        this.#heard.octets += octets.length;
+        if (this.#heard.octets > this.limits.octets) throw new WireFault('it sends too much');
         this.#reader.add(octets);
-        for (let line = this.#reader.next(); line; line = this.#reader.next()) this.#lines.push(line);
+        for (let line = this.#reader.next(); line; line = this.#reader.next()) {
+          if (++this.#heard.lines > this.limits.lines) throw new WireFault('it sends too many lines');
+          this.#lines.push(line);
+        }
         if (this.#lines.length > 0) this.#waiting?.resolve();
       } catch (error) {
         this.#end(
@@ -324,11 +362,17 @@ export class ManageSieve {
   }
 
   #end(error: Error): void {
+    clearTimeout(this.#clock);
     this.#ended ??= error;
     this.#socket.destroy();
     this.#waiting?.reject(this.#ended);
   }
 }
+
+const seconds = (milliseconds: number): string => `${Math.round(milliseconds / 1000)} s`;
+
+/** By the names and addresses that never leave it (RFC 1122 section 3.2.1.3, RFC 4291 section 2.5.3, RFC 6761 section 6.3). */
+const isThisMachine = (host: string): boolean => /^(localhost|127\.\d+\.\d+\.\d+|\[?::1\]?)$/i.test(host);
 
 const base64 = (text: string): string => Buffer.from(text, 'utf8').toString('base64');
 const plain = (text: string): string => Buffer.from(text, 'base64').toString('utf8');
@@ -351,7 +395,7 @@ function capabilitiesOf({ lines }: Response): Capabilities {
     sieve: words('SIEVE').map((word) => word.toLowerCase()),
     sasl: words('SASL').map((word) => word.toUpperCase()),
     starttls: said.has('STARTTLS'),
-    maxRedirects: said.has('MAXREDIRECTS') && Number.isInteger(redirects) ? redirects : null,
+    maxRedirects: said.has('MAXREDIRECTS') && Number.isInteger(redirects) && redirects >= 0 ? redirects : null,
     version: said.get('VERSION') ?? null,
   };
 }
@@ -423,8 +467,22 @@ function settled(
   });
 }
 
+/** What can go wrong while a line is being secured, by the codes of OpenSSL. */
+const TLS_FAULTS: Readonly<Record<string, (where: string) => string>> = {
+  ERR_SSL_WRONG_VERSION_NUMBER: (where) => `${where} does not speak TLS. It may want STARTTLS.`,
+  ERR_SSL_PACKET_LENGTH_TOO_LONG: (where) => `${where} does not speak TLS. It may want STARTTLS.`,
+  ERR_SSL_UNSUPPORTED_PROTOCOL: (where) => `${where} has only old versions of TLS, which are not safe.`,
+  ERR_SSL_TLSV1_ALERT_PROTOCOL_VERSION: (where) => `${where} has only old versions of TLS, which are not safe.`,
+  ERR_SSL_SSLV3_ALERT_HANDSHAKE_FAILURE: (where) => `${where} and this machine share no way to secure the line.`,
+  ERR_SSL_NO_PROTOCOLS_AVAILABLE: (where) => `${where} and this machine share no version of TLS.`,
+  ERR_SSL_DH_KEY_TOO_SMALL: (where) => `${where} secures the line with a key that is too short to be safe.`,
+  ERR_SSL_EE_KEY_TOO_SMALL: (where) => `The key of the certificate of ${where} is too short to be safe.`,
+  ERR_SSL_CA_MD_TOO_WEAK: (where) => `The certificate of ${where} is signed in a way that is no longer safe.`,
+};
+
 function reasonOf(error: NodeJS.ErrnoException, host: string, port: number): string {
   if (error.code === 'ENOTFOUND' || error.code === 'EAI_AGAIN') return `There is no machine “${host}”.`;
   if (error.code === 'ECONNREFUSED') return `${host} has no such server at port ${port}.`;
-  return `${host} cannot be reached: ${error.message}.`;
+  if (error.code === 'ECONNRESET' || error.code === 'EPIPE') return `${host} closed the connection at port ${port}.`;
+  return TLS_FAULTS[error.code ?? '']?.(`${host} at port ${port}`) ?? `${host} cannot be reached: ${error.message}.`;
 }

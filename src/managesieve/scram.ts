@@ -6,7 +6,7 @@ const hmac = (key: Buffer, text: string): Buffer => createHmac('sha256', key).up
 
 /** Fewer rounds are no protection of the password (RFC 7677 section 4); more than this would hold the client up. */
 const LEAST_ROUNDS = 4096;
-const MOST_ROUNDS = 1_000_000;
+const MOST_ROUNDS = 100_000;
 
 export class ScramFault extends Error {}
 
@@ -37,7 +37,9 @@ export class ScramClient {
     if (!nonce.startsWith(this.#nonce) || nonce === this.#nonce)
       throw new ScramFault('the server gives no number of its own');
     if (!Number.isInteger(count) || count < LEAST_ROUNDS || count > MOST_ROUNDS) {
-      throw new ScramFault(`the server asks for ${rounds} rounds`);
+      throw new ScramFault(
+        `the server asks for ${rounds.slice(0, 20)} rounds, where ${LEAST_ROUNDS} to ${MOST_ROUNDS} are allowed`,
+      );
     }
     const { proof, signature, withoutProof } = proofOf(this.password, Buffer.from(salt, 'base64'), count, {
       first: this.#first,

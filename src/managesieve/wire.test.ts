@@ -49,9 +49,12 @@ describe('lines', () => {
     );
   });
 
-  test.each(['"a\nb"\r\n', ')\r\n', '{x}\r\n', '{5}x', 'a\rb', `${'('.repeat(20)}\r\n`])('%j is refused', (text) => {
-    expect(() => linesOf(text)).toThrow(WireFault);
-  });
+  test.each(['"a\nb"\r\n', ')\r\n', '{x}\r\n', '{5}x\r\n', 'a\rb\r\n', `${'('.repeat(20)}\r\n`])(
+    '%j is refused',
+    (text) => {
+      expect(() => linesOf(text)).toThrow(WireFault);
+    },
+  );
 });
 
 describe('SCRAM-SHA-256', () => {

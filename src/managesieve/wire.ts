@@ -7,45 +7,77 @@ export type Word =
   | { readonly kind: 'atom'; readonly value: string }
   | { readonly kind: 'list'; readonly items: readonly Word[] };
 
-/** A line longer than this, literals aside, is no line of the protocol. */
-const LONGEST_LINE = 64 * 1024;
-/** No script is larger. */
-const LARGEST_LITERAL = 16 * 1024 * 1024;
+/** What one line may take; in octets. */
+export interface WireLimits {
+  /** Of a line, its literals aside. */
+  readonly line: number;
+  /** Of a literal: no script is larger. */
+  readonly literal: number;
+}
+
+export const WIRE_LIMITS: WireLimits = { line: 64 * 1024, literal: 16 * 1024 * 1024 };
 const DEEPEST = 10;
 
 export class WireFault extends Error {}
 
 /** Takes octets as they come and gives lines as words, each once it is whole. */
 export class LineReader {
-  #octets: Buffer = Buffer.alloc(0);
+  /** What is not read yet, as it came: it is joined once a line may be whole, and not for each octet that comes by itself. */
+  #chunks: Buffer[] = [];
+  #length = 0;
+  /** Octets without which the next line is not whole. */
+  #needed = 0;
+  /** Whether a line end has come since the last look. */
+  #ended = false;
+
+  constructor(readonly limits: WireLimits = WIRE_LIMITS) {}
 
   add(octets: Uint8Array): void {
-    this.#octets = this.#octets.length === 0 ? Buffer.from(octets) : Buffer.concat([this.#octets, octets]);
+    this.#chunks.push(Buffer.from(octets));
+    this.#length += octets.length;
+    this.#ended ||= octets.includes(LF);
   }
 
   /** What was read beyond the last line, when the line is handed over to TLS; nothing may stand there (RFC 5804 section 2.2). */
   get rest(): number {
-    return this.#octets.length;
+    return this.#length;
   }
 
   /** The next line, or null where it is not whole yet. Throws for what is none. */
   next(): Word[] | null {
-    const scanner = new Scanner(this.#octets);
+    if (this.#length < this.#needed) return null;
+    if (!this.#ended) {
+      if (this.#length > this.#needed + this.limits.line) throw new WireFault('a line is too long');
+      return null;
+    }
+    const octets = this.#chunks.length === 1 ? (this.#chunks[0] as Buffer) : Buffer.concat(this.#chunks);
+    const scanner = new Scanner(octets, this.limits);
     const words = scanner.line();
-    if (words === null) return null;
-    this.#octets = this.#octets.subarray(scanner.at);
+    const rest = words === null ? octets : octets.subarray(scanner.at);
+    this.#chunks = rest.length === 0 ? [] : [rest];
+    this.#length = rest.length;
+    this.#needed = words === null ? scanner.needed : 0;
+    // What was looked at without end is not looked at again before more has come.
+    this.#ended = words !== null && rest.includes(LF);
     return words;
   }
 }
+
+const LF = 10;
 
 /** Thrown where more octets are needed. */
 const MORE = Symbol('more');
 
 class Scanner {
   at = 0;
+  /** Octets that must be there at the least before a line that is not whole is. */
+  needed = 0;
   #plain = 0;
 
-  constructor(readonly octets: Buffer) {}
+  constructor(
+    readonly octets: Buffer,
+    readonly limits: WireLimits,
+  ) {}
 
   line(): Word[] | null {
     try {
@@ -54,7 +86,7 @@ class Scanner {
       return words;
     } catch (error) {
       if (error === MORE) {
-        if (this.#plain > LONGEST_LINE) throw new WireFault('a line is too long');
+        if (this.#plain > this.limits.line) throw new WireFault('a line is too long');
         return null;
       }
       throw error;
@@ -79,7 +111,7 @@ class Scanner {
   #take(): string {
     if (this.at >= this.octets.length) throw MORE;
     this.#plain++;
-    if (this.#plain > LONGEST_LINE) throw new WireFault('a line is too long');
+    if (this.#plain > this.limits.line) throw new WireFault('a line is too long');
     return String.fromCharCode(this.octets[this.at++] as number);
   }
 
@@ -109,8 +141,9 @@ class Scanner {
     }
     if (this.#take() !== '\r' || this.#take() !== '\n') throw new WireFault('a literal does not begin as it must');
     const octets = Number(digits);
-    if (octets > LARGEST_LITERAL) throw new WireFault('a literal is too large');
-    if (this.at + octets > this.octets.length) throw MORE;
+    if (octets > this.limits.literal) throw new WireFault('a literal is too large');
+    this.needed = this.at + octets;
+    if (this.needed > this.octets.length) throw MORE;
     const value = this.octets.subarray(this.at, this.at + octets).toString('utf8');
     this.at += octets;
     return value;

@@ -17,6 +17,8 @@ export const archiveShape = z.object({
   addressesConfirmed: z.boolean().default(true),
   /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
   clock: moment.nullable().default(null),
+  /** Whether mail that the user sent takes part in the flow, the counts and the findings. */
+  withSent: z.boolean().default(false),
   /** The scripts that were brought in, word for word, and what was said of them. */
   scripts: z
     .array(
@@ -27,6 +29,10 @@ export const archiveShape = z.object({
         rules: moment,
         blocks: moment,
         faults: z.array(words).max(100_000),
+        /** The entries that they concern, by their ids; null for none. */
+        faultEntries: z.array(z.string().max(200).nullable()).max(100_000).default([]),
+        /** The ids of the entries that were made of it. */
+        entries: z.array(z.string().max(200)).max(100_000).default([]),
         createdAt: moment,
       }),
     )

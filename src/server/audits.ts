@@ -21,6 +21,8 @@ export interface Audit {
   readonly ordinal: number;
   /** What tests of the current date see, the same whenever the audit is looked at. */
   readonly clock: Clock;
+  /** Whether mail that the user sent takes part in the flow, the counts and the findings. */
+  readonly withSent: boolean;
   /** The recipient of the envelope of messages that do not tell theirs: the first of the own addresses. */
   readonly recipient: string | null;
   readonly baseline: Chain;
@@ -76,6 +78,12 @@ export function setClock(store: Store, id: string, time: number | null): void {
   store.update(audits).set({ clock: time }).where(eq(audits.id, id)).run();
 }
 
+/** Sets whether mail that the user sent takes part in the flow, the counts and the findings. */
+export function setWithSent(store: Store, id: string, withSent: boolean): void {
+  getAudit(store, id);
+  store.update(audits).set({ withSent }).where(eq(audits.id, id)).run();
+}
+
 /** The made-up audit keeps this id, so that it is made only once. */
 export const DEMO_AUDIT = 'demo';
 
@@ -101,6 +109,7 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     messageCount: row.messageCount,
     ordinal: row.ordinal,
     clock: { fixed: row.clock, otherwise: row.createdAt },
+    withSent: row.withSent,
     recipient: ownAddresses[0] ?? null,
     baseline,
     draft,

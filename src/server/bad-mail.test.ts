@@ -94,7 +94,7 @@ describe('bad mail', () => {
       await bring('bad.mbox', raw);
       await work();
       expect(gatherView(store, id)).toMatchObject({ total: 0, sources: [{ state: 'refused', messages: 0 }] });
-      expect(gatherView(store, id).sources[0]?.statement).toMatch(/^No mail was found in it/);
+      expect(gatherView(store, id).sources[0]?.statement).toMatch(/^It holds no mail/);
       expect(maybeRaw(store, id, 0)).toBeNull();
     },
   );

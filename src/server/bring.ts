@@ -5,23 +5,21 @@ import { basename, dirname, isAbsolute, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { and, eq, inArray } from 'drizzle-orm';
-import { chainFromSieve } from '../core/rules/from-sieve';
+import type { Edit } from '../core/rules/edit';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
-import { chainFromSheet, isSheet } from '../core/rules/sheet';
-import { decodeScript } from '../core/sieve/decode';
-import { listing } from '../core/sieve/diagnostics';
-import { isXml, scriptText } from '../core/sieve/script-text';
+import { isXml } from '../core/sieve/script-text';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
-import { chainFromDocument, isChainDocument } from '../files/chain-document';
-import { decodeText, readCsv } from '../files/csv';
+import { isChainDocument } from '../files/chain-document';
 import { fileKind, filesWithin } from '../files/mail-files';
 import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
-import { faultsOf } from './changes';
 import { databaseFile, inTransaction, type Store } from './database/open';
-import { audits, scripts, sources } from './database/schema';
+import { audits, changes, scripts, sources } from './database/schema';
 import type { JobRequest } from './jobs/job';
+import { keepReceipt } from './receipts';
+import { isSheetName, type RulesRead, readRules } from './rules-file';
+import { listScripts, scriptReplaced } from './script-sources';
 import { NOT_STARTED } from './sources';
 
 /** Whatever runs jobs. */
@@ -32,44 +30,103 @@ interface JobStarter {
 /** What became of a file that was brought in. */
 export interface Brought {
   readonly kind: 'script' | 'mail';
+  /** The script, or the source of mail, that was made of it. */
+  readonly target: string;
   readonly statement: string;
+}
+
+/** What is kept of a body, to be read by another thread or here. */
+export type RulesReader = (fileName: string, octets: Uint8Array) => Promise<RulesRead>;
+
+/** The very same file is there. */
+class AlreadyThere extends Refusal {
+  constructor(
+    fileName: string,
+    readonly kind: Brought['kind'],
+    readonly target: string,
+  ) {
+    super(`The very same file was brought in before, as “${fileName}”.`, 409);
+  }
+}
+
+/** Keeps a receipt of what becomes of a file, whatever that is. */
+async function withReceipt(
+  store: Store,
+  auditId: string,
+  fileName: string,
+  work: () => Promise<Brought>,
+): Promise<Brought> {
+  getAudit(store, auditId);
+  try {
+    const brought = await work();
+    keepReceipt(store, auditId, { fileName, outcome: 'taken', ...brought, words: brought.statement });
+    return brought;
+  } catch (error) {
+    if (error instanceof AlreadyThere) {
+      const { kind, target, message: words } = error;
+      keepReceipt(store, auditId, { fileName, outcome: 'there', kind, target, words });
+    } else if (error instanceof Refusal) {
+      keepReceipt(store, auditId, { fileName, outcome: 'refused', kind: null, target: null, words: error.message });
+    }
+    throw error;
+  }
 }
 
 /** A script larger than this is no script. */
 const SCRIPT_LIMIT = 4 * 1024 * 1024;
 
+/** Beside what is brought in: the folder of mail, and who reads rules. */
+interface BringSettings {
+  /** Null for the one that the name tells. */
+  readonly folder?: string | null;
+  /** Rules are read in this thread where nobody else does. */
+  readonly reader?: RulesReader;
+}
+
+const readsHere: RulesReader = async (fileName, octets) => readRules(fileName, octets);
+
 /**
  * Takes a file into an audit: a Sieve script at once, mail by a job. Throws a refusal, in plain words, for what is
- * neither. `body` is read to its end; it need not fit into memory.
+ * neither, and keeps a receipt in each case. `body` is read to its end; it need not fit into memory.
  */
-export async function bringFile(
+export function bringFile(
   store: Store,
   runner: JobStarter,
   auditId: string,
   fileName: string,
   body: AsyncIterable<Uint8Array>,
-  folder: string | null = null,
+  settings: BringSettings = {},
 ): Promise<Brought> {
-  getAudit(store, auditId);
-  const file = join(dirname(databaseFile()), 'uploads', randomUUID());
-  await mkdir(dirname(file), { recursive: true });
+  return withReceipt(store, auditId, fileName, () => takeFile(store, runner, auditId, fileName, body, settings));
+}
+
+async function takeFile(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  fileName: string,
+  body: AsyncIterable<Uint8Array>,
+  { folder = null, reader = readsHere }: BringSettings,
+): Promise<Brought> {
+  const file = await uploadFile();
   let kept = false;
   try {
     const { digest, bytes } = await receive(body, file);
     if (bytes === 0) throw new Refusal(`“${fileName}” is empty.`, 422);
     refuseTwice(store, auditId, digest);
-    if ((await kindOf(file, fileName, bytes)) === 'script') {
-      return bringScript(store, auditId, fileName, digest, await readFile(file));
+    const kind = await kindOf(file, fileName, bytes);
+    if (kind !== 'mail') {
+      return bringScript(store, auditId, fileName, digest, await rulesIn(file, fileName, kind, reader));
     }
-    kept = true;
-    bringMail(store, runner, auditId, fileName, {
+    const brought = bringMail(store, runner, auditId, fileName, {
       digest,
       bytes,
       file,
       folder: folder ?? folderOf(fileName),
       ours: true,
     });
-    return { kind: 'mail', statement: `“${fileName}” is being read.` };
+    kept = true;
+    return brought;
   } finally {
     if (!kept) await rm(file, { force: true });
   }
@@ -79,8 +136,23 @@ export async function bringFile(
  * Takes a file or a folder of the machine that the server runs on into an audit; it is read where it lies, and left as it
  * is. Throws a refusal, in plain words, where there is nothing to be read.
  */
-export async function bringPath(store: Store, runner: JobStarter, auditId: string, path: string): Promise<Brought> {
-  getAudit(store, auditId);
+export function bringPath(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  path: string,
+  { reader = readsHere }: BringSettings = {},
+): Promise<Brought> {
+  return withReceipt(store, auditId, path, () => takePath(store, runner, auditId, path, reader));
+}
+
+async function takePath(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  path: string,
+  reader: RulesReader,
+): Promise<Brought> {
   if (!isAbsolute(path)) throw new Refusal('The path must be a whole one, from the root on.', 422);
   const found = await stat(path).catch(() => null);
   if (!found?.isDirectory() && !found?.isFile()) throw new Refusal(`There is no file or folder “${path}”.`, 404);
@@ -89,12 +161,12 @@ export async function bringPath(store: Store, runner: JobStarter, auditId: strin
     const { digest, bytes } = await (found.isFile() ? digestOfFile(path) : digestOfFolder(path));
     if (bytes === 0) throw new Refusal(`“${name}” is empty.`, 422);
     refuseTwice(store, auditId, digest);
-    if (found.isFile() && (await kindOf(path, name, bytes)) === 'script') {
-      return bringScript(store, auditId, name, digest, await readFile(path));
+    const kind = found.isFile() ? await kindOf(path, name, bytes) : 'mail';
+    if (kind !== 'mail') {
+      return bringScript(store, auditId, name, digest, await rulesIn(path, name, kind, reader));
     }
     const folder = found.isFile() ? folderOf(name) : 'INBOX';
-    bringMail(store, runner, auditId, name, { digest, bytes, file: path, folder, ours: false });
-    return { kind: 'mail', statement: `“${name}” is being read.` };
+    return bringMail(store, runner, auditId, name, { digest, bytes, file: path, folder, ours: false });
   } catch (error) {
     if (error instanceof Error && 'syscall' in error) {
       throw new Refusal(`“${path}” cannot be read by the server: ${error.message}.`, 422);
@@ -104,12 +176,71 @@ export async function bringPath(store: Store, runner: JobStarter, auditId: strin
 }
 
 /**
+ * Reads a file of rules that is to take the place of another one: keeps it beside that, without a rule in the chain yet, and gives
+ * the edits that put its rules there. Throws a refusal, with a receipt, for what holds no rules.
+ */
+export async function readAgain(
+  store: Store,
+  auditId: string,
+  scriptId: string,
+  fileName: string,
+  body: AsyncIterable<Uint8Array>,
+  reader: RulesReader = readsHere,
+): Promise<{ readonly edits: readonly Edit[]; readonly words: string }> {
+  const file = await uploadFile();
+  let edits: readonly Edit[] = [];
+  try {
+    await withReceipt(store, auditId, fileName, async () => {
+      const { digest, bytes } = await receive(body, file);
+      if (bytes === 0) throw new Refusal(`“${fileName}” is empty.`, 422);
+      const kind = await kindOf(file, fileName, bytes);
+      if (kind === 'mail') throw new Refusal(`“${fileName}” is mail, and holds no rules.`, 422);
+      const read = await rulesIn(file, fileName, kind, reader);
+      const id = randomUUID();
+      inTransaction(store, (tx) => {
+        const audit = getAudit(tx, auditId);
+        const script = listScripts(tx, audit).find((one) => one.id === scriptId);
+        if (!script) throw new Refusal('There is no such file of rules.', 404);
+        const same = tx
+          .select({ digest: scripts.digest })
+          .from(scripts)
+          .where(and(eq(scripts.auditId, auditId), eq(scripts.id, scriptId)))
+          .get();
+        if (same?.digest === digest && script.entries.length > 0)
+          throw new AlreadyThere(script.fileName, 'script', scriptId);
+        const used = largestIdInChanges(tx, auditId);
+        const { entries } = joinChains({ entries: audit.baseline.entries, closing: '' }, read.chain, used);
+        const made = entries.slice(audit.baseline.entries.length);
+        edits = scriptReplaced(audit, script, made);
+        keepScript(
+          tx,
+          auditId,
+          { id, fileName, digest },
+          read,
+          made.map((entry) => entry.id),
+        );
+      });
+      return { kind: 'script', target: id, statement: `“${fileName}” was read; look at its effect below.` };
+    });
+    return { edits, words: `Read “${fileName}” in the place of what was read before` };
+  } finally {
+    await rm(file, { force: true });
+  }
+}
+
+/** A new file for what is being received. */
+async function uploadFile(): Promise<string> {
+  const file = join(dirname(databaseFile()), 'uploads', randomUUID());
+  await mkdir(dirname(file), { recursive: true });
+  return file;
+}
+
+/**
  * Makes an audit of an archive: all of it at once, its mail by a job. Throws a refusal for what is none, and nothing is made then.
  * `body` is read to its end; it need not fit into memory.
  */
 export async function bringArchive(store: Store, runner: JobStarter, body: AsyncIterable<Uint8Array>): Promise<string> {
-  const file = join(dirname(databaseFile()), 'uploads', randomUUID());
-  await mkdir(dirname(file), { recursive: true });
+  const file = await uploadFile();
   let kept = false;
   try {
     const { digest, bytes } = await receive(body, file);
@@ -161,11 +292,12 @@ async function receive(body: AsyncIterable<Uint8Array>, file: string): Promise<{
 }
 
 function refuseTwice(store: Store, auditId: string, digest: string): void {
-  const script = store
+  const [script] = store
     .select()
     .from(scripts)
     .where(and(eq(scripts.auditId, auditId), eq(scripts.digest, digest)))
-    .get();
+    .all();
+  if (script) throw new AlreadyThere(script.fileName, 'script', script.id);
   const source = store
     .select()
     .from(sources)
@@ -173,14 +305,14 @@ function refuseTwice(store: Store, auditId: string, digest: string): void {
       and(eq(sources.auditId, auditId), eq(sources.digest, digest), inArray(sources.state, ['ready', 'importing'])),
     )
     .get();
-  const before = script ?? source;
-  if (before) throw new Refusal(`The very same file was brought in before, as “${before.fileName}”.`, 409);
+  if (source) throw new AlreadyThere(source.fileName, 'mail', source.id);
 }
 
 /** Octets that are looked at to tell what a file is. */
 const LOOK = 64 * 1024;
 
-async function kindOf(file: string, fileName: string, bytes: number): Promise<'script' | 'mail'> {
+/** `perhaps`: rules if they can be read as such, and nothing else. */
+async function kindOf(file: string, fileName: string, bytes: number): Promise<'script' | 'mail' | 'perhaps'> {
   const head = await readHead(file);
   const text = head.toString('latin1');
   if (fileKind(head) === 'document') {
@@ -207,8 +339,24 @@ async function kindOf(file: string, fileName: string, bytes: number): Promise<'s
   if (bytes <= SCRIPT_LIMIT && isXml(text)) return 'script';
   if (mailNamed || /\nFrom [^\n]*\d{4}\r?\n/.test(text) || /^[!-9;-~]+:[^\n]*\r?\n([!-9;-~]+:|[ \t])/.test(text))
     return 'mail';
-  if (bytes <= SCRIPT_LIMIT && !text.includes('\0') && readsAsScript(await readFile(file))) return 'script';
-  throw new Refusal(`“${fileName}” is neither a Sieve script nor a file of mail that can be read here.`, 422);
+  if (bytes <= SCRIPT_LIMIT && !text.includes('\0')) return 'perhaps';
+  throw neither(fileName);
+}
+
+const neither = (fileName: string): Refusal =>
+  new Refusal(`“${fileName}” is neither a Sieve script nor a file of mail that can be read here.`, 422);
+
+async function rulesIn(
+  file: string,
+  fileName: string,
+  kind: 'script' | 'perhaps',
+  reader: RulesReader,
+): Promise<RulesRead> {
+  const read = await reader(fileName, await readFile(file));
+  // What has no name to go by is a script if some of it works.
+  const works = read.chain.entries.some((entry) => entry.kind === 'rule' || entry.works);
+  if (kind === 'perhaps' && !works) throw neither(fileName);
+  return read;
 }
 
 /** The first octets of what people drop by mistake, one character for each octet. */
@@ -230,95 +378,70 @@ async function readHead(file: string): Promise<Buffer> {
   }
 }
 
-/** At least one entry that works, without its name to go by. */
-function readsAsScript(bytes: Uint8Array): boolean {
-  const text = scriptText(decodeScript(bytes).source);
-  if (!text.ok) return false;
-  const { chain } = chainFromSieve(text.source);
-  return chain.entries.some((entry) => entry.kind === 'rule' || entry.works);
-}
-
-const isSheetName = (fileName: string): boolean => /\.(csv|tsv)$/i.test(fileName);
-
-interface RulesRead {
-  readonly chain: Chain;
-  /** As it is kept for being looked at. */
-  readonly source: string;
-  readonly faults: readonly string[];
-}
-
-/** Rules as a script, in plain form or in XML, or as a sheet. */
-function readRules(fileName: string, bytes: Uint8Array): RulesRead {
-  if (isSheetName(fileName)) return readSheet(fileName, decodeText(bytes));
-  if (fileKind(bytes.subarray(0, LOOK)) === 'document') return readDocument(fileName, decodeText(bytes));
-  const { source: given, diagnostics } = decodeScript(bytes);
-  const text = scriptText(given);
-  if (!text.ok) {
-    throw new Refusal(`“${fileName}” is no script in XML: line ${text.line}, ${text.message}.`, 422);
-  }
-  const { source } = text;
-  const read = chainFromSieve(source);
-  const faults = listing('', source, [...diagnostics, ...read.diagnostics]).map((line) => line.replace(/^:/, ''));
-  return { chain: read.chain, source, faults };
-}
-
-function readDocument(fileName: string, source: string): RulesRead {
-  const found = chainFromDocument(maybeJson(source));
-  if (!found.ok) throw new Refusal(`“${fileName}” cannot be read: ${found.reason}.`, 422);
-  const [fault] = faultsOf(found.chain);
-  if (fault !== undefined) throw new Refusal(`“${fileName}” cannot be read: ${fault}.`, 422);
-  return { chain: found.chain, source, faults: [] };
-}
-
-function maybeJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return null;
-  }
-}
-
-function readSheet(fileName: string, source: string): RulesRead {
-  const { rows, odd } = readCsv(source);
-  if (!isSheet(rows)) {
-    throw new Refusal(
-      `“${fileName}” has no column “Rule”: its columns can be told what they mean on the page where rules are typed in.`,
-      422,
-    );
-  }
-  const { chain, faults } = chainFromSheet(rows);
-  const told = faults.map(({ row, column, words }) => `row ${row + 1}, ${column}: ${words}`);
-  return { chain, source, faults: [...odd, ...told] };
-}
-
-function bringScript(store: Store, auditId: string, fileName: string, digest: string, bytes: Uint8Array): Brought {
-  const { chain: added, source, faults } = readRules(fileName, bytes);
+function bringScript(
+  store: Store,
+  auditId: string,
+  fileName: string,
+  digest: string,
+  { chain: added, source, faults }: RulesRead,
+): Brought {
   const { entries } = added;
   if (entries.length === 0) throw new Refusal(`“${fileName}” holds no rules.`, 422);
   const blocks = entries.filter((entry) => entry.kind === 'script').length;
+  const id = randomUUID();
   inTransaction(store, (tx) => {
+    // The same file may have come a second time while it was read.
+    refuseTwice(tx, auditId, digest);
     const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
     const before = JSON.parse(row?.chain ?? '{"entries":[],"closing":""}') as Chain;
-    const chain = joinChains(before, added);
+    const chain = joinChains(before, added, largestIdInChanges(tx, auditId));
+    const made = chain.entries.slice(before.entries.length).map((entry) => entry.id);
     tx.update(audits)
       .set({ chain: JSON.stringify(chain) })
       .where(eq(audits.id, auditId))
       .run();
-    tx.insert(scripts)
-      .values({
-        id: randomUUID(),
-        auditId,
-        fileName,
-        digest,
-        source,
-        rules: entries.length - blocks,
-        blocks,
-        faults: JSON.stringify(faults),
-        createdAt: Date.now(),
-      })
-      .run();
+    keepScript(tx, auditId, { id, fileName, digest }, { chain: added, source, faults }, made);
   });
-  return { kind: 'script', statement: statementOf(fileName, entries.length - blocks, blocks, faults.length) };
+  return {
+    kind: 'script',
+    target: id,
+    statement: statementOf(fileName, entries.length - blocks, blocks, faults.length),
+  };
+}
+
+/** `made` are the ids of its entries in the chain. */
+function keepScript(
+  store: Store,
+  auditId: string,
+  file: { readonly id: string; readonly fileName: string; readonly digest: string },
+  { chain, source, faults }: RulesRead,
+  made: readonly string[],
+): void {
+  const blocks = chain.entries.filter((entry) => entry.kind === 'script').length;
+  store
+    .insert(scripts)
+    .values({
+      ...file,
+      auditId,
+      source,
+      rules: chain.entries.length - blocks,
+      blocks,
+      faults: JSON.stringify(faults.map(({ words }) => words)),
+      faultEntries: JSON.stringify(faults.map(({ entry }) => (entry === null ? null : (made[entry] ?? null)))),
+      entries: JSON.stringify(made),
+      createdAt: Date.now(),
+    })
+    .run();
+}
+
+/** Rules that were added since have ids too, and must be told from those that are brought in now. */
+function largestIdInChanges(store: Store, auditId: string): number {
+  const rows = store.select({ edits: changes.edits }).from(changes).where(eq(changes.auditId, auditId)).all();
+  let largest = 0;
+  for (const { edits } of rows) {
+    for (const [, number] of edits.matchAll(/"id":"r(\d{1,9})"/g)) largest = Math.max(largest, Number(number));
+  }
+  return largest;
 }
 
 function statementOf(fileName: string, rules: number, blocks: number, faults: number): string {
@@ -336,25 +459,28 @@ interface MailFile {
   readonly ours: boolean;
 }
 
-function bringMail(store: Store, runner: JobStarter, auditId: string, fileName: string, mail: MailFile): void {
+function bringMail(store: Store, runner: JobStarter, auditId: string, fileName: string, mail: MailFile): Brought {
   const id = randomUUID();
-  store
-    .insert(sources)
-    .values({
-      id,
-      auditId,
-      fileName,
-      digest: mail.digest,
-      folder: mail.folder,
-      bytes: mail.bytes,
-      state: 'importing',
-      firstMessage: NOT_STARTED,
-      messages: 0,
-      statement: '',
-      createdAt: Date.now(),
-    })
-    .run();
+  inTransaction(store, (tx) => {
+    refuseTwice(tx, auditId, mail.digest);
+    tx.insert(sources)
+      .values({
+        id,
+        auditId,
+        fileName,
+        digest: mail.digest,
+        folder: mail.folder,
+        bytes: mail.bytes,
+        state: 'importing',
+        firstMessage: NOT_STARTED,
+        messages: 0,
+        statement: '',
+        createdAt: Date.now(),
+      })
+      .run();
+  });
   runner.start(auditId, { kind: 'import', sourceId: id, file: mail.file, ours: mail.ours });
+  return { kind: 'mail', target: id, statement: `“${fileName}” is being read.` };
 }
 
 /**

@@ -56,6 +56,20 @@ function sentence(error: string, status: number): Response {
   return Response.json({ error }, { status });
 }
 
+/** The name of a file whose octets are the body of a request: it stands percent-encoded in a header. */
+export function readFileName(request: Request): string {
+  try {
+    const name = decodeURIComponent(request.headers.get('x-file-name') ?? '').trim();
+    if (name !== '' && name.length <= 300 && !hasControl(name)) return name;
+  } catch {
+    // falls through to the refusal
+  }
+  throw new Refusal('The file has no usable name.');
+}
+
+// biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
+const hasControl = (text: string): boolean => /[\u0000-\u001f\u007f]/.test(text) || /\p{Surrogate}/u.test(text);
+
 /** A stream as a file to be saved. */
 export function download(stream: Readable, name: string): Response {
   return new Response(Readable.toWeb(stream) as unknown as ReadableStream<Uint8Array>, {

@@ -258,7 +258,9 @@ describe('bringing mail in', () => {
     const twice = `${FROM}\nSubject: oak\n\nplanks\n\n`;
     await bring('Oak.mbox', twice + twice);
     await bring('More.mbox', `${twice}${FROM}\nSubject: lime\n\nputty\n`);
-    await bringFile(store, runner, id, 'Oak again.mbox', body(`${twice}${FROM}\nSubject: elm\n\nboards\n`), 'Oak');
+    await bringFile(store, runner, id, 'Oak again.mbox', body(`${twice}${FROM}\nSubject: elm\n\nboards\n`), {
+      folder: 'Oak',
+    });
     await work();
     const { sources: brought, folders } = gatherView(store, id);
     expect(folders.map(({ folder, messages: held }) => [folder, held])).toEqual([

@@ -1,4 +1,4 @@
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, sql } from 'drizzle-orm';
 import { envelopeOf, readMessage } from '../core/mail/message';
 import { sieveFromChain } from '../core/rules/to-sieve';
 import { interpreter } from '../core/sieve/interpret/interpret';
@@ -28,6 +28,16 @@ export function listProbes(store: Store, auditId: string): ProbeLine[] {
   if (rows.length === 0) return [];
   const lineOf = runner(audit);
   return rows.map(({ id, name, raw, expected }) => ({ id, name, line: lineOf(raw), expected }));
+}
+
+/** Octets of all probes together. */
+export function octetsOfProbes(store: Store, auditId: string): number {
+  const row = store
+    .select({ octets: sql<number>`coalesce(sum(length(${probes.raw})), 0)` })
+    .from(probes)
+    .where(eq(probes.auditId, auditId))
+    .get();
+  return row?.octets ?? 0;
 }
 
 /** What the chain does to messages that are not stored, in a line. */

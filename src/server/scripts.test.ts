@@ -21,7 +21,7 @@ describe('bringing scripts in', () => {
     const said = await bring('rules.sieve', 'keep;\nif vanish { discard; }\nfileinto "x"\nstop;');
     expect(said.statement).toBe('“rules.sieve”: 2 rules, 2 kept word for word, 2 faults.');
     const view = gatherView(store, id);
-    expect(view.scripts[0]?.faults.map((fault) => fault.split(': ')[0])).toEqual(['2:4', '3:13']);
+    expect(view.scripts[0]?.faults.map(({ words }) => words.split(': ')[0])).toEqual(['2:4', '3:13']);
     expect(view.keptWords.map(({ text }) => text)).toEqual(['if vanish { discard; }', 'fileinto "x"']);
   });
 

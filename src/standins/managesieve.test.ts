@@ -35,7 +35,7 @@ async function trusting(address: ServerAddress): Promise<ServerAddress> {
 
 async function signedIn(settings: Partial<StandInSettings> = {}) {
   const { server, address } = await playing(settings);
-  const client = await ManageSieve.connect(await trusting(address), 2000);
+  const client = await ManageSieve.connect(await trusting(address), { idle: 2000 });
   opened.push(client);
   await client.authenticate(STAND_IN.user, STAND_IN.password);
   return { server, client };
@@ -175,7 +175,9 @@ describe('what can go wrong', () => {
     opened.push({ close: () => server.close() });
     const { port } = server.address() as { port: number };
     const address: ServerAddress = { host: '127.0.0.1', port, security: 'plain', trusted: null };
-    expect(await failing(ManageSieve.connect(address, 500))).toMatchObject({ message: expect.stringMatching(told) });
+    expect(await failing(ManageSieve.connect(address, { idle: 500 }))).toMatchObject({
+      message: expect.stringMatching(told),
+    });
   });
 
   test('nobody there', async () => {

@@ -1,9 +1,15 @@
 import type { Chain } from './rule';
 
-/** Scripts run one after the other, in the order in which they were brought in; ids are given anew to those added. */
-export function joinChains(before: Chain, added: Chain): Chain {
-  const base = before.entries.length;
+/**
+ * Scripts run one after the other, in the order in which they were brought in; ids are given anew to those added, with numbers
+ * above all that the chain has and above `used`.
+ */
+export function joinChains(before: Chain, added: Chain, used = 0): Chain {
+  const base = before.entries.reduce((most, { id }) => Math.max(most, idNumber(id)), used);
   const renumbered = added.entries.map((entry, index) => ({ ...entry, id: `r${base + index + 1}` }));
   const closing = [before.closing, added.closing].filter((text) => text !== '').join('\n');
   return { entries: [...before.entries, ...renumbered], closing };
 }
+
+/** The number of an id as they are given here; 0 for others. */
+const idNumber = (id: string): number => Number(/^r(\d{1,9})$/.exec(id)?.[1] ?? 0);

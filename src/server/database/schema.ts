@@ -16,6 +16,8 @@ export const audits = sqliteTable('audit', {
   messageCount: integer().notNull(),
   /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
   clock: integer(),
+  /** Whether mail that the user sent takes part in the flow, the counts and the findings. */
+  withSent: integer({ mode: 'boolean' }).notNull().default(false),
   /** The edition of the reader that made its columns; see `READER`. */
   reader: integer().notNull().default(0),
   /** Distinguishes audits within the index of words, whose rows have no other key than one number. */
@@ -37,8 +39,32 @@ export const scripts = sqliteTable('script', {
   blocks: integer().notNull(),
   /** JSON list of `line:column: message`. */
   faults: text().notNull(),
+  /** JSON list of the ids of the entries that the faults concern, null for none; as long as `faults`, or shorter. */
+  faultEntries: text().notNull().default('[]'),
+  /** JSON list of the ids of the entries that were made of it; those that are still in the chain stand for it. */
+  entries: text().notNull().default('[]'),
   createdAt: integer().notNull(),
 });
+
+/** What became of a file that was dropped, chosen, named or fetched; it stays until the user has dismissed it. */
+export const receipts = sqliteTable(
+  'receipt',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    fileName: text().notNull(),
+    outcome: text({ enum: ['taken', 'refused', 'there'] }).notNull(),
+    /** What the file was taken as. */
+    kind: text({ enum: ['script', 'mail'] }),
+    /** The script or the source that was made of it, or that was there already. */
+    target: text(),
+    words: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [index('receipt_of_audit').on(table.auditId, table.id)],
+);
 
 /** A file of mail that was brought in, or is being brought in. */
 export const sources = sqliteTable('source', {

@@ -77,8 +77,7 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
   const { count, first, repeated } = importer;
   if (importer.readable === 0 && repeated === 0) {
     dropSourceMail(store, sourceId);
-    const statement =
-      'No mail was found in it: no line begins with “From ” and a date, and nothing reads as a header field.';
+    const statement = noMailStatement(importer.passed);
     store.update(sources).set({ state: 'refused', statement, messages: 0 }).where(eq(sources.id, sourceId)).run();
     return statement;
   }
@@ -108,6 +107,16 @@ function repeatedStatement(repeated: number): string {
   if (repeated === 0) return '';
   const [were, are] = repeated === 1 ? ['message was', 'is'] : ['messages were', 'are'];
   return `${repeated} ${were} in the folder already, to the octet, and ${are} stored once.`;
+}
+
+/** Why nothing was found, by the real reasons where they are known. */
+function noMailStatement(passed: readonly PassedOver[]): string {
+  const reasons = [...new Set(passed.map(({ reason }) => reason))];
+  if (reasons.length === 0) return 'It holds no mail: it is neither an mbox file nor a message.';
+  const [only, another] = reasons;
+  const files = passed.length === 1 ? 'Its only file is' : `All of its ${passed.length} files are`;
+  if (only !== undefined && another === undefined) return `Nothing of it could be read. ${files} passed over: ${only}.`;
+  return `Nothing of it could be read. ${passedStatement(passed)}`;
 }
 
 const NAMED_PASSED = 5;

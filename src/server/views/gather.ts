@@ -2,8 +2,10 @@ import { and, asc, count, desc, eq, sql } from 'drizzle-orm';
 import { accountOf } from '../../core/rules/account';
 import { getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
-import { messages, scripts, sources } from '../database/schema';
+import { messages, sources } from '../database/schema';
 import type { FileLine } from '../jobs/file-report';
+import { listReceipts, type Receipt } from '../receipts';
+import { listScripts, type ScriptSource } from '../script-sources';
 
 export interface GatherView {
   readonly name: string;
@@ -14,7 +16,10 @@ export interface GatherView {
   readonly ownAddresses: readonly string[];
   /** Whether the user has said that these are all. */
   readonly addressesConfirmed: boolean;
-  readonly scripts: readonly ScriptView[];
+  /** In the order in which they run. */
+  readonly scripts: readonly ScriptSource[];
+  /** What became of the files that came, the newest first; until it is dismissed. */
+  readonly receipts: readonly ReceiptView[];
   /** The newest first. */
   readonly sources: readonly SourceView[];
   readonly folders: readonly { readonly folder: string; readonly messages: number; readonly unseen: number }[];
@@ -28,12 +33,9 @@ export interface GatherView {
   }[];
 }
 
-export interface ScriptView {
-  readonly id: string;
-  readonly fileName: string;
-  readonly rules: number;
-  readonly blocks: number;
-  readonly faults: readonly string[];
+/** A receipt, with what has become of the mail since. */
+export interface ReceiptView extends Pick<Receipt, 'id' | 'fileName' | 'kind' | 'target' | 'words'> {
+  readonly outcome: Receipt['outcome'] | 'importing';
 }
 
 export interface SourceView {
@@ -61,6 +63,22 @@ export function sourceFiles(store: Store, auditId: string, sourceId: string): Fi
   return JSON.parse(source.files) as FileLine[];
 }
 
+/** Mail is read after its receipt was written: its own row says what has become of it. */
+function receiptsOf(store: Store, auditId: string): ReceiptView[] {
+  return listReceipts(store, auditId)
+    .reverse()
+    .map(({ id, fileName, outcome, kind, target, words }): ReceiptView => {
+      const receipt = { id, fileName, kind, target };
+      if (kind !== 'mail' || outcome !== 'taken' || target === null) return { ...receipt, outcome, words };
+      const source = store.select().from(sources).where(eq(sources.id, target)).get();
+      if (!source) return { ...receipt, target: null, outcome: 'refused', words: 'It was removed again.' };
+      if (source.state === 'importing') return { ...receipt, outcome: 'importing', words };
+      if (source.state !== 'ready') return { ...receipt, outcome: 'refused', words: source.statement };
+      const count = source.messages === 1 ? '1 message' : `${source.messages} messages`;
+      return { ...receipt, outcome, words: `${count}. ${source.statement}`.trim() };
+    });
+}
+
 export function gatherView(store: Store, auditId: string): GatherView {
   const audit = getAudit(store, auditId);
   const folders = store
@@ -83,19 +101,8 @@ export function gatherView(store: Store, auditId: string): GatherView {
     ),
     ownAddresses: audit.ownAddresses,
     addressesConfirmed: audit.addressesConfirmed,
-    scripts: store
-      .select()
-      .from(scripts)
-      .where(eq(scripts.auditId, auditId))
-      .orderBy(asc(scripts.createdAt))
-      .all()
-      .map(({ id, fileName, rules, blocks, faults }) => ({
-        id,
-        fileName,
-        rules,
-        blocks,
-        faults: JSON.parse(faults) as string[],
-      })),
+    scripts: listScripts(store, audit),
+    receipts: receiptsOf(store, auditId),
     sources: store
       .select()
       .from(sources)

@@ -114,6 +114,16 @@ export function messageView(store: Store, auditId: string, number: number): Mess
   };
 }
 
+/** The size of a stored message; 0 where there is none. */
+export function octetsOf(store: Store, auditId: string, number: number): number {
+  const row = store
+    .select({ octets: messages.octets })
+    .from(messages)
+    .where(and(eq(messages.auditId, auditId), eq(messages.number, number)))
+    .get();
+  return row?.octets ?? 0;
+}
+
 interface Given {
   /** Octets of the whole message, of which only the first may be at hand. */
   readonly whole: number;

@@ -154,6 +154,8 @@ function effectOf(store: Store, audit: Audit, before: Flow, after: Flow, id: str
 
 /** Octets that are read of a message to find the words. */
 const READ = 256 * 1024;
+/** Octets on which a rule is run at most for the words of all samples. */
+export const TRIAL_OCTETS = 3 * SHOWN * READ;
 
 /** The words of a message that make the tests of a rule hold, as the interpreter tells them. */
 function evidenceFor(store: Store, audit: Audit, flow: Flow, id: string, number: number): string[] {

@@ -1,7 +1,8 @@
 import { Readable } from 'node:stream';
 import { extract } from 'tar-stream';
 import { describe, expect, test } from 'vitest';
-import { packed, tarParts } from './tar';
+import { packed } from './packed';
+import { tarParts } from './tar';
 
 /** What an independent reader of tar archives finds. */
 async function unpacked(parts: BlobPart[]): Promise<[string, string][]> {
@@ -30,19 +31,41 @@ describe('folders that are dropped', () => {
     expect(await unpacked(tarParts(placed))).toEqual(files);
   });
 
-  test('files by themselves and scripts are sent as they are', async () => {
-    const files = [
+  test('files by themselves, scripts and archives are sent as they are, the rest of each folder as one', async () => {
+    const { rules, others } = await packed([
       dropped('./a.mbox', 'a'),
-      dropped('/Mill/cur/1', 'one'),
+      dropped('/Mill/cur/1', 'require me'),
       dropped('/Mill/new/2', 'two'),
       dropped('/Mill/rules.sieve', 'keep;'),
+      dropped('/Mill/old.zip', 'PK'),
       dropped('Other/b.eml', 'b'),
-    ];
-    const sent = packed(files);
-    expect(sent.map(({ name }) => name)).toEqual(['a.mbox', 'rules.sieve', 'Mill.tar', 'Other.tar']);
-    expect(await unpacked([sent[2] as File])).toEqual([
-      ['cur/1', 'one'],
+    ]);
+    expect(rules.map(({ name }) => name)).toEqual(['Mill/rules.sieve']);
+    expect(others.map(({ name }) => name)).toEqual(['a.mbox', 'Mill/old.zip', 'Mill.tar', 'Other.tar']);
+    expect(await unpacked([others[2] as File])).toEqual([
+      ['cur/1', 'require me'],
       ['new/2', 'two'],
     ]);
+  });
+
+  test('scripts, sheets and documents of rules come in the natural order of their paths, whatever they are called', async () => {
+    const { rules, others } = await packed([
+      dropped('/Rules/10 lists.sieve', 'keep;'),
+      dropped('/Rules/2 people', '# People\nif true { keep; }'),
+      dropped('/Rules/01.sieve', 'keep;'),
+      dropped('/Rules/sheets/3.csv', 'Rule,Sender'),
+      dropped('/Rules/more.json', '{"format": "ysomeris-chain"}'),
+      dropped('/Rules/xml', '<?xml version="1.0"?>'),
+      dropped('/Rules/notes', 'Dear all,'),
+    ]);
+    expect(rules.map(({ name }) => name.replace('Rules/', ''))).toEqual([
+      '01.sieve',
+      '2 people',
+      '10 lists.sieve',
+      'more.json',
+      'sheets/3.csv',
+      'xml',
+    ]);
+    expect(others.map(({ name }) => name)).toEqual(['Rules.tar']);
   });
 });

@@ -4,29 +4,6 @@ export interface PlacedFile {
   readonly file: File;
 }
 
-/**
- * What was dropped, as files to be sent: scripts and files by themselves as they are, all files of a folder as one archive.
- * The archive only refers to the files; they are read when it is sent.
- */
-export function packed(files: readonly File[]): File[] {
-  const single: File[] = [];
-  const folders = new Map<string, PlacedFile[]>();
-  for (const file of files) {
-    const parts = pathOf(file)
-      .split('/')
-      .filter((part) => part !== '' && part !== '.');
-    const [top, ...inner] = parts;
-    if (top === undefined || inner.length === 0 || /\.(sieve|siv|sv)$/i.test(file.name)) single.push(file);
-    else folders.set(top, [...(folders.get(top) ?? []), { path: inner.join('/'), file }]);
-  }
-  return [...single, ...Array.from(folders, ([name, placed]) => new File(tarParts(placed), `${name}.tar`))];
-}
-
-/** A dropped file tells its path in one way, a chosen one in another. */
-function pathOf(file: File & { readonly path?: string }): string {
-  return file.webkitRelativePath || file.path || file.name;
-}
-
 const BLOCK = 512;
 
 /** A tar archive (IEEE Std 1003.1, pax) of files, as the parts of a blob. */

@@ -4,27 +4,31 @@ import { Button, VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
-import type { GatherView, ScriptView, SourceView } from '../../server/views/gather';
+import type { GatherView, SourceView } from '../../server/views/gather';
+import { tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { formatBytes, formatNumber, messagesWord } from '../common/format';
+import { OrderOfRules } from '../common/OrderOfRules';
 import { sendFile, sendPath } from '../common/sendFile';
-import { packed } from '../common/tar';
+import { useDrops } from '../common/useDrops';
 import { Concerns } from './Concerns';
 import { FileReport } from './FileReport';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
 import { OwnAddresses } from './OwnAddresses';
 import { PathField } from './PathField';
+import { Receipts } from './Receipts';
+import { Scripts } from './Scripts';
 
 /** What has been brought in, what was not understood, own addresses and folders. */
 export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {
-  const { bring, bringPath, sending, statements } = useBringing(auditId);
+  const { drops, bringPath, sending } = useBringing(auditId);
   const openPicker = useRef<() => void>(null);
   const empty = view.scripts.length === 0 && view.sources.length === 0;
   return (
     <div className={classes.page}>
       <VisuallyHidden component="h1">What has been brought in</VisuallyHidden>
-      <DropAnywhere openRef={openPicker} onDrop={bring} words="Drop it here to bring it in" />
+      <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop it here to bring it in" />
       <div className={classes.drop}>
         <div className={classes.dropWords}>
           <strong>{empty ? 'Drop your rules and your mail here.' : 'Drop more files here.'}</strong>
@@ -43,23 +47,12 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <Link href={`/audits/${auditId}/sheet`}>or type the rules in</Link>
         </div>
       </div>
-      {(sending || statements.length > 0) && (
-        <ul className={classes.statements} aria-live="polite">
-          {sending && <li>Sending “{sending}” …</li>}
-          {statements.map(({ key, text, failed }) => (
-            <li key={key} className={failed ? classes.refused : undefined}>
-              {text}
-            </li>
-          ))}
-        </ul>
-      )}
+      <OrderOfRules drops={drops} />
+      <Receipts auditId={auditId} receipts={view.receipts} sending={sending} />
       <div className={classes.columns}>
         <section>
           <h2>Rules</h2>
-          {view.scripts.length === 0 && <p className={classes.soft}>No script has been brought in yet.</p>}
-          {view.scripts.map((script) => (
-            <Script key={script.id} script={script} />
-          ))}
+          <Scripts auditId={auditId} scripts={view.scripts} />
           <Concerns auditId={auditId} view={view} />
           {view.rules > 0 && (
             <p>
@@ -96,29 +89,6 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
   );
 }
 
-function Script({ script }: { script: ScriptView }) {
-  return (
-    <article className={classes.item}>
-      <div className={classes.itemHead}>
-        <strong>{script.fileName}</strong>
-        <span>
-          {formatNumber(script.rules)} rules
-          {script.blocks > 0 && `, ${formatNumber(script.blocks)} kept word for word`}
-        </span>
-      </div>
-      {script.faults.length > 0 && (
-        <ol className={classes.faults}>
-          {script.faults.map((fault) => (
-            <li key={fault} className="mono">
-              {fault}
-            </li>
-          ))}
-        </ol>
-      )}
-    </article>
-  );
-}
-
 function KeptWords({ view }: { view: GatherView }) {
   if (view.keptWords.length === 0) return null;
   return (
@@ -149,7 +119,7 @@ const STATE_WORDS: Readonly<Record<SourceView['state'], string>> = {
 function Source({ auditId, source }: { auditId: string; source: SourceView }) {
   const state = STATE_WORDS[source.state];
   return (
-    <article className={classes.item}>
+    <article id={`source-${source.id}`} className={classes.item}>
       <div className={classes.itemHead}>
         <strong>{source.fileName}</strong>
         {state ? (
@@ -178,30 +148,24 @@ function Source({ auditId, source }: { auditId: string; source: SourceView }) {
   );
 }
 
-interface Statement {
-  readonly key: number;
-  readonly text: string;
-  readonly failed: boolean;
-}
-
-/** Sends files one after the other; each answer is told in plain words. */
+/** Sends files one after the other. What becomes of each is kept by the server as its receipt. */
 function useBringing(auditId: string) {
   const router = useRouter();
   const [sending, setSending] = useState<string | null>(null);
-  const [statements, setStatements] = useState<readonly Statement[]>([]);
-  const bring = async (files: readonly File[]) => {
-    for (const file of packed(files)) {
-      setSending(file.name);
-      say(await sendFile(auditId, file));
+  const drops = useDrops(async (files) => {
+    for (const [at, file] of files.entries()) {
+      setSending(files.length > 1 ? `${file.name}” (${at + 1} of ${files.length}) …` : `${file.name}” …`);
+      const { text, failed } = await sendFile(auditId, file);
+      // A refusal has its receipt; what never reached the server has none.
+      if (failed) tell(text);
+      router.refresh();
     }
     setSending(null);
-    router.refresh();
-  };
-  const say = (said: Omit<Statement, 'key'>) =>
-    setStatements((before) => [{ key: Date.now() + Math.random(), ...said }, ...before].slice(0, 12));
+  });
   const bringPath = async (path: string) => {
-    say(await sendPath(auditId, path));
+    const { text, failed } = await sendPath(auditId, path);
+    if (failed) tell(text);
     router.refresh();
   };
-  return { bring, bringPath, sending, statements };
+  return { drops, bringPath, sending };
 }

@@ -8,6 +8,8 @@ import { useRef, useState } from 'react';
 import { auditNameShape } from '../../server/shapes';
 import { tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
+import { OrderOfRules } from '../common/OrderOfRules';
+import { useDrops } from '../common/useDrops';
 import { AuditLine, type AuditView } from './AuditLine';
 import { beginWith, createAudit } from './beginning';
 import classes from './Opening.module.css';
@@ -24,7 +26,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
   });
   const [sending, setSending] = useState<string | null>(null);
   const openPicker = useRef<() => void>(null);
-  const drop = async (files: readonly File[]) => {
+  const drops = useDrops(async (files) => {
     try {
       const next = await beginWith(files, form.getValues().name.trim(), { sending: setSending, refused: tell });
       if (next) router.push(next);
@@ -33,7 +35,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
     } finally {
       setSending(null);
     }
-  };
+  });
   const begin = form.onSubmit(async ({ name }) => {
     try {
       router.push(`/audits/${await createAudit(name)}/gather`);
@@ -49,7 +51,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
         where two of them meet, and which can never act; mend them with every effect known beforehand; take away a Sieve
         script that was run on all of that mail.
       </p>
-      <DropAnywhere openRef={openPicker} onDrop={drop} words="Drop it here to begin an audit with it" />
+      <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop it here to begin an audit with it" />
       <div className={classes.drop}>
         <div>
           <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
@@ -61,6 +63,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
         </div>
         <Button onClick={() => openPicker.current?.()}>Choose files</Button>
       </div>
+      <OrderOfRules drops={drops} />
       <form onSubmit={begin} className={classes.form}>
         <TextInput
           label="Begin an audit"

@@ -2,7 +2,6 @@ import { z } from 'zod';
 import { isChainDocument } from '../../files/chain-document';
 import { call, readAnswer } from '../common/api';
 import { sendFile } from '../common/sendFile';
-import { packed } from '../common/tar';
 
 const created = z.object({ id: z.string() });
 
@@ -12,8 +11,8 @@ export async function createAudit(name: string): Promise<string> {
 }
 
 /**
- * What was dropped begins an audit, named after the first file where it has no name yet; audits that were taken away are
- * opened as they were. Where the view to go to next is; nothing where nothing of it could be read, of which nothing stays.
+ * Files begin an audit, in their order, named after the first of them where it has no name yet; audits that were downloaded
+ * are opened as they were. Returns the path of the next view, or null when no file could be read; nothing is stored then.
  */
 export async function beginWith(
   files: readonly File[],
@@ -22,7 +21,7 @@ export async function beginWith(
 ): Promise<string | null> {
   let next: string | null = null;
   const parts: File[] = [];
-  for (const file of packed(files)) {
+  for (const file of files) {
     if (!(await isArchive(file))) {
       parts.push(file);
       continue;

@@ -1,6 +1,9 @@
 import type { Metadata } from 'next';
+import { apart } from '../../../../server/apart/apart';
+import { effortOf, mayTakeLong } from '../../../../server/apart/effort';
+import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
-import { listProbes, PROBE_LIMIT } from '../../../../server/probes';
+import { listProbes, octetsOfProbes, PROBE_LIMIT, type ProbeLine } from '../../../../server/probes';
 import { messageOctets } from '../../../../server/take-out';
 import { chainView } from '../../../../server/views/chain';
 import { Probes } from '../../../../ui/probes/Probes';
@@ -18,11 +21,16 @@ export default async function ProbesPage({ params, searchParams }: Props) {
   return (
     <Probes
       auditId={id}
-      probes={listProbes(store(), id)}
+      probes={await probesOf(id)}
       destinations={chainView(store(), id).destinations}
       first={message !== undefined && /^\d{1,9}$/.test(message) ? textOf(id, Number(message)) : null}
     />
   );
+}
+
+async function probesOf(id: string): Promise<ProbeLine[]> {
+  const isLong = mayTakeLong(effortOf(getAudit(store(), id).draft), octetsOfProbes(store(), id));
+  return isLong ? apart('probes', id) : listProbes(store(), id);
 }
 
 /** A stored message to begin with; null where there is none, or it is too large to be written by hand. */

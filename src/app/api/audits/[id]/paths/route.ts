@@ -1,3 +1,4 @@
+import { apart } from '../../../../../server/apart/apart';
 import { Refusal } from '../../../../../server/audits';
 import { bringPath } from '../../../../../server/bring';
 import { store } from '../../../../../server/database/open';
@@ -14,7 +15,8 @@ export const POST = guarded(async (request, { params }: Context) => {
   if (!servesThisMachineOnly())
     throw new Refusal('This server is open to others: paths of its machine are not read.', 403);
   const { path } = await readJson(request, pathShape);
-  const brought = await bringPath(store(), runner(), id, path);
+  const reader = (fileName: string, octets: Uint8Array) => apart('rules', fileName, octets);
+  const brought = await bringPath(store(), runner(), id, path, { reader });
   if (brought.kind === 'script') runner().start(id, { kind: 'simulate' });
   return Response.json(brought, { status: 201 });
 });

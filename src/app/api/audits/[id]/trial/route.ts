@@ -1,15 +1,19 @@
+import { apart } from '../../../../../server/apart/apart';
+import { effortOfRule, mayTakeLong } from '../../../../../server/apart/effort';
 import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { writtenShape } from '../../../../../server/shapes';
-import { trialView } from '../../../../../server/views/trial';
+import { TRIAL_OCTETS, trialView } from '../../../../../server/views/trial';
 
 type Context = { params: Promise<{ id: string }> };
 
 /** A rule that is being written, and what it would do; where tests have to be evaluated first, the job that does that. */
 export const POST = guarded(async (request, { params }: Context) => {
   const { id } = await params;
-  const trial = trialView(store(), id, await readJson(request, writtenShape));
+  const written = await readJson(request, writtenShape);
+  const isLong = mayTakeLong(effortOfRule(written.rule), TRIAL_OCTETS);
+  const trial = isLong ? await apart('trial', id, written) : trialView(store(), id, written);
   const { edits, effect } = trial;
   const weighing =
     edits && edits.length > 0 && !effect ? runner().start(id, { kind: 'weigh', edits: [...edits] }) : null;

@@ -1,3 +1,5 @@
+import { apart } from '../../../../../server/apart/apart';
+import { effortOf, mayTakeLong } from '../../../../../server/apart/effort';
 import { getAudit } from '../../../../../server/audits';
 import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http';
@@ -11,6 +13,9 @@ type Context = { params: Promise<{ id: string }> };
 export const POST = guarded(async (request, { params }: Context) => {
   const { id } = await params;
   const { text } = await readJson(request, tryShape);
-  const view = madeUpView(getAudit(store(), id), Buffer.from(text));
+  const audit = getAudit(store(), id);
+  const octets = Buffer.from(text);
+  const isLong = mayTakeLong(effortOf(audit.draft), octets.length);
+  const view = isLong ? await apart('madeUp', id, text) : madeUpView(audit, octets);
   return Response.json({ ...view, line: fateLine(view.fate) });
 });

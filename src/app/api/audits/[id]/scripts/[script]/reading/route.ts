@@ -1,0 +1,19 @@
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
+import { apart } from '../../../../../../../server/apart/apart';
+import { Refusal } from '../../../../../../../server/audits';
+import { readAgain } from '../../../../../../../server/bring';
+import { store } from '../../../../../../../server/database/open';
+import { guarded, readFileName } from '../../../../../../../server/http';
+
+type Context = { params: Promise<{ id: string; script: string }> };
+
+/** Takes a file of rules in the place of another: the edits that this comes to. The chain is not changed. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id, script } = await params;
+  const name = readFileName(request);
+  if (!request.body) throw new Refusal(`“${name}” is empty.`, 422);
+  const body = Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
+  const reader = (fileName: string, octets: Uint8Array) => apart('rules', fileName, octets);
+  return Response.json(await readAgain(store(), id, script, name, body, reader), { status: 201 });
+});

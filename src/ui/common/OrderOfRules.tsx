@@ -1,0 +1,66 @@
+import { ActionIcon, Button } from '@mantine/core';
+import { IconArrowDown, IconArrowUp, IconX } from '@tabler/icons-react';
+import { formatBytes } from './format';
+import classes from './OrderOfRules.module.css';
+import type { Drops } from './useDrops';
+
+/** The order in which several files of rules will run, to be changed before any of them is read. */
+export function OrderOfRules({ drops }: { drops: Drops }) {
+  const { asked, reorder } = drops;
+  if (!asked) return null;
+  const move = (from: number, to: number) => {
+    const files = [...asked];
+    const [file] = files.splice(from, 1);
+    if (file) files.splice(to, 0, file);
+    reorder(files);
+  };
+  return (
+    <section className={classes.order} aria-label="Order of the rules">
+      <p>
+        <strong>These files run in this order.</strong> Change it if needed; nothing has been read yet.
+      </p>
+      <ol>
+        {asked.map((file, at) => (
+          <li key={`${file.name} ${file.size} ${file.lastModified}`}>
+            <span className={classes.name} dir="auto" title={file.name}>
+              {file.name}
+            </span>
+            <span className={classes.size}>{formatBytes(file.size)}</span>
+            <ActionIcon
+              variant="subtle"
+              size="sm"
+              aria-label={`Move ${file.name} up`}
+              disabled={at === 0}
+              onClick={() => move(at, at - 1)}
+            >
+              <IconArrowUp size={14} />
+            </ActionIcon>
+            <ActionIcon
+              variant="subtle"
+              size="sm"
+              aria-label={`Move ${file.name} down`}
+              disabled={at === asked.length - 1}
+              onClick={() => move(at, at + 1)}
+            >
+              <IconArrowDown size={14} />
+            </ActionIcon>
+            <ActionIcon
+              variant="subtle"
+              size="sm"
+              aria-label={`Leave ${file.name} out`}
+              onClick={() => reorder(asked.filter((one) => one !== file))}
+            >
+              <IconX size={14} />
+            </ActionIcon>
+          </li>
+        ))}
+      </ol>
+      <Button size="xs" onClick={drops.accept} disabled={asked.length === 0}>
+        Import in this order
+      </Button>{' '}
+      <Button size="xs" variant="default" onClick={drops.cancel}>
+        Cancel
+      </Button>
+    </section>
+  );
+}
