@@ -47,7 +47,7 @@ test('a script is written for a server, its costs are accepted, and it is handed
   await page.getByRole('button', { name: 'Verify the script' }).click();
   await expect(page.getByRole('heading', { name: /^Verified/ })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('checkbox', { name: 'this is accepted: Copies' }).check();
-  await expect(page.getByRole('link', { name: 'Take the script away' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take the script away' })).toBeVisible();
   await expect(page.getByLabel('The script', { exact: true })).toContainText('# » Words: not in force');
 
   const xml = page.getByRole('link', { name: 'as XML' });

@@ -3,9 +3,11 @@ import type { Action, Chain, ChainEntry, LeafTest, NamedList, Rule, TestTree } f
 
 /** Entries of a chain as they may come over the wire, or in a file. */
 const id = z.string().min(1).max(100);
-const words = z.string().max(4 * 1024 * 1024);
-const list = z.array(words).max(100_000);
-const capabilities = z.array(z.string().max(200)).max(100);
+const words = z.string().max(4 * 1024 * 1024, 'a text is longer than 4 MB');
+const list = z.array(words).max(100_000, 'a list has more than 100,000 items');
+const capabilities = z
+  .array(z.string().max(200, 'the name of a capability is longer than 200 characters'))
+  .max(500, 'more than 500 capabilities are required');
 
 const textMatch = {
   match: z.enum(['is', 'contains', 'matches']),
@@ -27,7 +29,10 @@ const leafShape: z.ZodType<LeafTest> = z.discriminatedUnion('test', [
 
 export const treeShape: z.ZodType<TestTree> = z.lazy(() =>
   z.discriminatedUnion('kind', [
-    z.object({ kind: z.enum(['all', 'any', 'none']), children: z.array(treeShape).max(100_000) }),
+    z.object({
+      kind: z.enum(['all', 'any', 'none']),
+      children: z.array(treeShape).max(100_000, 'more than 100,000 tests stand beside each other'),
+    }),
     z.object({ kind: z.literal('leaf'), test: leafShape }),
   ]),
 );
@@ -45,16 +50,25 @@ const actionShape: z.ZodType<Action> = z.discriminatedUnion('action', [
   z.object({ action: z.literal('redirect'), address: words, copy: z.boolean() }),
   z.object({ action: z.literal('discard') }),
   z.object({ action: z.enum(['setflag', 'addflag', 'removeflag']), flags: list }),
-  z.object({ action: z.literal('sieve'), name: z.string().max(100), text: words }),
+  z.object({
+    action: z.literal('sieve'),
+    name: z.string().max(100, 'the name of an action is longer than 100 characters'),
+    text: words,
+  }),
 ]);
 
-const shared = { id, name: z.string().min(1).max(10_000), note: words, on: z.boolean() };
+const shared = {
+  id,
+  name: z.string().min(1).max(10_000, 'a name is longer than 10,000 characters'),
+  note: words,
+  on: z.boolean(),
+};
 
 const ruleFields = {
   kind: z.literal('rule'),
   tests: treeShape,
-  unless: z.array(treeShape).max(100_000),
-  actions: z.array(actionShape).max(10_000),
+  unless: z.array(treeShape).max(100_000, 'a rule has more than 100,000 exceptions'),
+  actions: z.array(actionShape).max(10_000, 'a rule has more than 10,000 actions'),
   ending: z.enum(['continue', 'stop']),
   link: z.enum(['always', 'otherwise']),
   tags: z.array(z.string().trim().min(1).max(100)).max(50).optional(),
@@ -69,7 +83,7 @@ export const entryShape: z.ZodType<ChainEntry> = z.discriminatedUnion('kind', [
     kind: z.literal('script'),
     ...shared,
     text: words,
-    reason: z.string().max(10_000),
+    reason: z.string().max(10_000, 'a reason is longer than 10,000 characters'),
     works: z.boolean(),
     requires: capabilities,
   }),
@@ -81,9 +95,22 @@ export const namedListShape: z.ZodType<NamedList> = z.object({
   keys: list,
 });
 
+/**
+ * The limit that a chain exceeds, with the rule in which it does; null where it keeps to all. They are the same for whatever comes in
+ * and for what is opened again, so that all that was imported can be downloaded and opened.
+ */
+export function limitFault(chain: Chain): string | null {
+  const found = chainShape.safeParse(JSON.parse(JSON.stringify(chain)));
+  const issue = found.error?.issues[0];
+  if (!issue) return null;
+  const [top, place] = issue.path;
+  const name = top === 'entries' && typeof place === 'number' ? chain.entries[place]?.name : undefined;
+  return name === undefined ? issue.message : `in “${name.slice(0, 80)}” ${issue.message}`;
+}
+
 export const chainShape: z.ZodType<Chain> = z
   .object({
-    entries: z.array(entryShape).max(100_000),
+    entries: z.array(entryShape).max(100_000, 'there are more than 100,000 rules'),
     closing: z.string().default(''),
     lists: z.array(namedListShape).max(10_000).optional(),
   })

@@ -1,6 +1,7 @@
 import { and, eq, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
 import { inTransaction, type Store } from './database/open';
+import { emptyLog, keepReserve, makingRoom } from './database/reserve';
 import { audits, messages, rawPieces } from './database/schema';
 import { dropWords, NEVER, setWrittenAnewAt, USUAL } from './words';
 
@@ -12,30 +13,38 @@ const STEP = 2000;
  * process has left of it goes at the next start.
  */
 export function* deletion(store: Store, id: string): Steps<void> {
-  store.update(audits).set({ deleted: true }).where(eq(audits.id, id)).run();
-  setWrittenAnewAt(store, NEVER);
+  makingRoom(store, () => {
+    store.update(audits).set({ deleted: true }).where(eq(audits.id, id)).run();
+    setWrittenAnewAt(store, NEVER);
+  });
   const row = store.select().from(audits).where(eq(audits.id, id)).get();
   for (let first = 0; first < (row?.messageCount ?? 0); first += STEP) {
     yield;
-    deleteMessages(store, id, row?.ordinal ?? 0, first, first + STEP);
+    makingRoom(store, () => deleteMessages(store, id, row?.ordinal ?? 0, first, first + STEP));
+    emptyLog(store);
   }
   yield;
-  inTransaction(store, (tx) => {
-    if (row) dropWords(tx, row.ordinal, 0);
-    tx.delete(audits).where(eq(audits.id, id)).run();
-    setWrittenAnewAt(tx, USUAL);
-  });
+  makingRoom(store, () =>
+    inTransaction(store, (tx) => {
+      if (row) dropWords(tx, row.ordinal, 0);
+      tx.delete(audits).where(eq(audits.id, id)).run();
+      setWrittenAnewAt(tx, USUAL);
+    }),
+  );
+  emptyLog(store);
+  keepReserve(store.$client.name);
 }
 
 /** From `first` on, and before `end`. */
 function deleteMessages(store: Store, id: string, ordinal: number, first: number, end: number): void {
   inTransaction(store, (tx) => {
-    dropWords(tx, ordinal, first, end);
+    // The octets first: their pages make room for what deleting words writes.
     for (const table of [rawPieces, messages]) {
       tx.delete(table)
         .where(and(eq(table.auditId, id), gte(table.number, first), lt(table.number, end)))
         .run();
     }
+    dropWords(tx, ordinal, first, end);
   });
 }
 

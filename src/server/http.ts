@@ -80,13 +80,56 @@ export function download(stream: Readable, name: string): Response {
   });
 }
 
+/** Octets of a request that is read whole. */
+const LARGEST_REQUEST = 64 * 1024 * 1024;
+
+async function readText(request: Request): Promise<string> {
+  const parts: Uint8Array[] = [];
+  let octets = 0;
+  for await (const part of (request.body ?? []) as unknown as AsyncIterable<Uint8Array>) {
+    octets += part.length;
+    if (octets > LARGEST_REQUEST) throw new Refusal('The request is larger than 64 MB.', 413);
+    parts.push(part);
+  }
+  return Buffer.concat(parts).toString('utf8');
+}
+
+/** Levels of a request: trees of 64 levels take two each, and stand some levels deep. */
+const DEEPEST = 200;
+
+/** What no request of ours holds, and what much that works on them is not made for: NUL, half characters, endless nesting. */
+function refuseOdd(body: unknown): void {
+  let level: unknown[] = [body];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > DEEPEST) throw new Refusal('The request is nested too deep.');
+    const next: unknown[] = [];
+    for (const value of level) {
+      if (typeof value === 'string') refuseOddText(value);
+      else if (typeof value === 'object' && value !== null) {
+        for (const [name, inner] of Object.entries(value)) {
+          if (!Array.isArray(value)) refuseOddText(name);
+          next.push(inner);
+        }
+      }
+    }
+    level = next;
+  }
+}
+
+function refuseOddText(text: string): void {
+  if (text.includes('\0')) throw new Refusal('A text of the request holds a NUL character.');
+  if (/\p{Surrogate}/u.test(text)) throw new Refusal('A text of the request holds half of a character.');
+}
+
 /** The JSON body of a request, checked; throws what `guarded` turns into a sentence. */
 export async function readJson<T>(request: Request, shape: z.ZodType<T>): Promise<T> {
+  const text = await readText(request);
   let body: unknown;
   try {
-    body = await request.json();
+    body = JSON.parse(text);
   } catch {
     throw new Refusal('The request holds no JSON.');
   }
+  refuseOdd(body);
   return shape.parse(body);
 }

@@ -12,6 +12,7 @@ import { bringFile } from './bring';
 import type { Store } from './database/open';
 import { handoverSettings, keepHanded, keepHandoverSettings } from './handing-over';
 import type { JobRequest } from './jobs/job';
+import { settingsShape } from './shapes';
 import { verifiedScript } from './views/export';
 
 /** Who signs in where. It is used for one conversation, and kept nowhere. */
@@ -103,7 +104,11 @@ async function perform(
       const { sieve, maxRedirects } = client.capabilities;
       const settings = handoverSettings(store, auditId);
       const limits = { ...settings.limits, redirects: maxRedirects };
-      keepHandoverSettings(store, auditId, { ...settings, target: 'own', capabilities: sieve, limits });
+      const asked = { ...settings, target: 'own' as const, capabilities: sieve, limits };
+      if (!settingsShape.safeParse(asked).success) {
+        throw new Refusal('The server names more than 500 capabilities, or one of over 200 characters.', 422);
+      }
+      keepHandoverSettings(store, auditId, asked);
       return { done: 'The script is written for what this server has.', before: null };
     }
     case 'put': {

@@ -56,7 +56,8 @@ const limit = z.int().min(1).nullable();
 const limitsShape = z.object({
   strings: limit,
   octets: limit,
-  redirects: limit,
+  // None at all is what a server may allow (RFC 5804 section 1.7).
+  redirects: z.int().min(0).nullable(),
   nesting: limit.default(NO_LIMITS.nesting),
 });
 const choicesShape = z.object({

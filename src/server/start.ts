@@ -1,6 +1,7 @@
 import { unaudited } from './audit-results';
 import { closeStore, databaseFile, store } from './database/open';
 import { DatabaseInUse } from './database/owner';
+import { keepReserve } from './database/reserve';
 import { type DatabaseTrouble, maybeTrouble } from './database/trouble';
 import { forgetRunner, maybeRunner, runner } from './server';
 import { startStandIn } from './stand-in';
@@ -36,6 +37,7 @@ function begin(): void {
     takeUp(store());
     for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
     setStanding(null);
+    keepReserve(databaseFile());
   } catch (error) {
     const trouble = maybeTrouble(error, databaseFile());
     if (!trouble) throw error;

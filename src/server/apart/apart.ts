@@ -41,7 +41,8 @@ class Apart {
       if (settled) return;
       settled = true;
       clearTimeout(clock);
-      worker.removeAllListeners();
+      // All at once would also take away those of Node's own, and the thread would not be heard again.
+      for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
       worker.unref();
       if (lives) this.#idle.push(worker);
       else void worker.terminate();

@@ -1,15 +1,17 @@
 import { createHash } from 'node:crypto';
 import { and, eq, lt } from 'drizzle-orm';
+import { atOnce } from '../../core/audit/stepwise';
 import { MessageTooLarge } from '../../core/mail/mbox';
 import { likelyOwn, noEvidence } from '../../core/mail/summary';
 import { type FoundMail, type MailFileSettings, mailIn, type PassedOver, Unreadable } from '../../files/mail-files';
 import { PIECE_MESSAGES } from '../columns';
 import { preparedInsert } from '../database/insert';
 import { inTransaction, type Store } from '../database/open';
+import { emptyLog, makingRoom } from '../database/reserve';
 import { audits, columnPieces, messages, rawPieces, sources } from '../database/schema';
 import { DISK_FULL, isDiskFull } from '../disk';
 import { type Oddity, oddityStatement } from '../oddities';
-import { dropSourceMail } from '../sources';
+import { droppingFrom, dropSourceMail } from '../sources';
 import { type MessageWords, preparedIndexing } from '../words';
 import { countOn, FileReport, type ReportLine } from './file-report';
 import { Cancelled, type JobContext } from './job';
@@ -35,6 +37,8 @@ export async function importMail(
   const audit = store.select().from(audits).where(eq(audits.id, job.auditId)).get();
   if (!source || !audit) throw new Error(`no source ${sourceId}`);
   const first = audit.messageCount;
+  // Where there was no room even to remove what an import had left, it is there still.
+  atOnce(droppingFrom(store, audit.id, first));
   store.update(sources).set({ firstMessage: first }).where(eq(sources.id, sourceId)).run();
   const importer = new Importer(store, audit, source.id, first, preparer);
   const settings: MailFileSettings = {
@@ -58,7 +62,10 @@ export async function importMail(
     dropSourceMail(store, sourceId);
     const state = error instanceof Cancelled ? 'cancelled' : 'refused';
     const statement = error instanceof Cancelled ? 'Cancelled; nothing of it was kept.' : refusal(error);
-    store.update(sources).set({ state, statement, messages: 0 }).where(eq(sources.id, sourceId)).run();
+    makingRoom(store, () =>
+      store.update(sources).set({ state, statement, messages: 0 }).where(eq(sources.id, sourceId)).run(),
+    );
+    emptyLog(store);
     if (error instanceof MessageTooLarge || error instanceof Unreadable || isDiskFull(error)) return statement;
     throw error;
   } finally {

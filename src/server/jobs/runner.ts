@@ -213,7 +213,7 @@ export class JobRunner {
     const worker = (laneOf(job) === 'work' ? this.#takeIdle(job.auditId) : null) ?? new Worker(workerFile());
     job.worker = worker;
     this.store.update(jobs).set({ state: 'running' }).where(eq(jobs.id, job.id)).run();
-    worker.removeAllListeners();
+    for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
     worker.on('message', (report: WorkerReport) => this.#hear(job, report));
     worker.on('error', (error) => this.#lose(job, worker, error.message));
     worker.on('exit', () => this.#lose(job, worker, 'the thread ended early'));

@@ -9,6 +9,7 @@ import { findingsAtHand } from '../asides';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { maybeFlow } from '../simulation';
+import { unreadMessages } from '../unread';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 
 export interface ChainView {
@@ -95,7 +96,7 @@ export function chainView(store: Store, auditId: string): ChainView {
     rungs,
     clock: draft.entries.some(asksForTime) ? { time: audit.clock.fixed } : null,
     accounts: audit.ownAddresses,
-    destinations: destinationsOf(draft, flow),
+    destinations: destinationsOf(draft, flow, unreadMessages(store, audit)),
     foot: flow && { left: audit.messageCount - ended, implicitKeep: flow.fates.implicitKeep.count() },
   };
 }

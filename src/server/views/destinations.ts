@@ -1,3 +1,4 @@
+import type { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import type { Action, Chain, ChainEntry } from '../../core/rules/rule';
 import { flagWords } from '../../core/rules/sentence';
@@ -10,6 +11,8 @@ export interface Destination {
   readonly kind: 'inbox' | 'folder' | 'redirect' | 'refused' | 'dropped';
   /** Messages that end there, of all stored ones; a message may end in several places. */
   readonly count: number;
+  /** Those of them that were not read; null where that is not known. */
+  readonly unread: number | null;
   /** Index into the palette; the inbox and what is dropped have fixed ones. */
   readonly tint: number;
 }
@@ -20,8 +23,8 @@ export const folderKey = (folder: string): string => (canonicalFolder(folder) ==
 export const redirectKey = (address: string): string => `redirect:${canonicalAddress(address)}`;
 
 /** All destinations of a chain, in the order in which its rules name them, with what ends there. */
-export function destinationsOf(chain: Chain, flow: Flow | null): Destination[] {
-  const keys = new Map<string, Omit<Destination, 'count' | 'tint'>>();
+export function destinationsOf(chain: Chain, flow: Flow | null, unread: Bitmap | null = null): Destination[] {
+  const keys = new Map<string, Pick<Destination, 'key' | 'label' | 'kind'>>();
   const add = (key: string, label: string, kind: Destination['kind']) => {
     if (!keys.has(key)) keys.set(key, { key, label, kind });
   };
@@ -35,23 +38,28 @@ export function destinationsOf(chain: Chain, flow: Flow | null): Destination[] {
   if (flow && !flow.fates.rejected.isEmpty()) add(REFUSED, 'Refused', 'refused');
   add(DROPPED, 'Dropped', 'dropped');
   let next = 0;
-  return [...keys.values()].map((destination) => ({
-    ...destination,
-    count: flow ? countAt(flow, destination.key) : 0,
-    tint: destination.kind === 'folder' || destination.kind === 'redirect' ? next++ : -1,
-  }));
+  return [...keys.values()].map((destination) => {
+    const there = flow && messagesAt(flow, destination.key);
+    return {
+      ...destination,
+      count: there?.count() ?? 0,
+      unread: unread && (there?.and(unread).count() ?? 0),
+      tint: destination.kind === 'folder' || destination.kind === 'redirect' ? next++ : -1,
+    };
+  });
 }
 
 function actionsOf(entry: ChainEntry): readonly Action[] {
   return entry.kind === 'rule' ? entry.actions : [];
 }
 
-function countAt(flow: Flow, key: string): number {
-  if (key === DROPPED) return flow.fates.dropped().count();
-  if (key === REFUSED) return flow.fates.rejected.count();
-  if (key === 'inbox') return flow.fates.folders.get(INBOX)?.messages.count() ?? 0;
-  if (key.startsWith('folder:')) return flow.fates.folders.get(key.slice('folder:'.length))?.messages.count() ?? 0;
-  return flow.fates.redirects.get(key.slice('redirect:'.length))?.count() ?? 0;
+/** Null where none ends there. */
+function messagesAt(flow: Flow, key: string): Bitmap | null {
+  if (key === DROPPED) return flow.fates.dropped();
+  if (key === REFUSED) return flow.fates.rejected;
+  if (key === 'inbox') return flow.fates.folders.get(INBOX)?.messages ?? null;
+  if (key.startsWith('folder:')) return flow.fates.folders.get(key.slice('folder:'.length))?.messages ?? null;
+  return flow.fates.redirects.get(key.slice('redirect:'.length)) ?? null;
 }
 
 /** What a rule does with mail, as destinations; empty for a rule that only marks or stops. */

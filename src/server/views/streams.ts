@@ -6,6 +6,7 @@ import { messages } from '../database/schema';
 import { datesOf, numbersBy } from '../numbers';
 import { Recent } from '../recent';
 import { getFlow, maybeFlow } from '../simulation';
+import { unreadMessages } from '../unread';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 import { endingAt } from './mail';
 
@@ -34,7 +35,7 @@ export function maybeStreams(store: Store, auditId: string): StreamsView | null 
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   if (!flow) return null;
-  const destinations = destinationsOf(audit.draft, flow);
+  const destinations = destinationsOf(audit.draft, flow, unreadMessages(store, audit));
   const entries = new Map<string, EntryFlow[]>(destinations.map(({ key }) => [key, []]));
   for (const own of flow.entries) for (const key of targetsOf(own.entry)) entries.get(key)?.push(own);
   const links = destinations.flatMap(({ key }) => linksTo(flow, key, entries.get(key) ?? []));

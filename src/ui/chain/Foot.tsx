@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import type { CSSProperties } from 'react';
 import type { ChainView } from '../../server/views/chain';
-import { formatPart } from '../common/format';
+import { formatNumber, formatPart } from '../common/format';
 import { Swatch } from '../common/tints';
 import classes from './Chain.module.css';
 
@@ -26,6 +26,14 @@ export function Foot({ auditId, view, style }: { auditId: string; view: ChainVie
             <Link href={`/audits/${auditId}/mail?fate=${encodeURIComponent(place.key)}`}>
               {formatPart(place.count, view.total)}
             </Link>
+            {place.unread !== null && place.unread > 0 && (
+              <>
+                ,{' '}
+                <Link href={`/audits/${auditId}/mail?fate=${encodeURIComponent(place.key)}&unseen=1`}>
+                  {formatNumber(place.unread)} unread
+                </Link>
+              </>
+            )}
           </li>
         ))}
         {places.length > SHOWN && <li>and {places.length - SHOWN} more</li>}

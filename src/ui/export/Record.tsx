@@ -5,6 +5,7 @@ import { useState } from 'react';
 import type { ExportView } from '../../server/views/export';
 import { call, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
+import { saveFile } from '../common/saveFile';
 import classes from './Export.module.css';
 
 /** Whether the script was seen to do what the rules do, and what stands in the way of handing it over. */
@@ -12,6 +13,7 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
   const router = useRouter();
   const [asked, setAsked] = useState(false);
   const { verification, obstacles } = view;
+  const refresh = () => router.refresh();
   const verify = async () => {
     setAsked(true);
     try {
@@ -74,12 +76,15 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
       )}
       <div className={classes.buttons}>
         {verified && obstacles.length === 0 && (
-          <Button component="a" href={`/api/audits/${auditId}/script`} download="rules.sieve">
+          <Button onClick={() => saveFile(`/api/audits/${auditId}/script`, 'rules.sieve').then(refresh, tell)}>
             Take the script away
           </Button>
         )}
         {verified && obstacles.length === 0 && (
-          <Button component="a" variant="default" href={`/api/audits/${auditId}/xml`} download="rules.xml">
+          <Button
+            variant="default"
+            onClick={() => saveFile(`/api/audits/${auditId}/xml`, 'rules.xml').then(refresh, tell)}
+          >
             as XML
           </Button>
         )}

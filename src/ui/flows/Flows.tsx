@@ -36,7 +36,10 @@ export function Flows({ auditId, view }: { auditId: string; view: StreamsView | 
           >
             <Swatch destination={one} />
             <span className={classes.label}>{one.label}</span>
-            <span>{formatPart(one.count, view.total)}</span>
+            <span>
+              {formatPart(one.count, view.total)}
+              {one.unread !== null && one.unread > 0 && `, ${formatNumber(one.unread)} unread`}
+            </span>
           </button>
         ))}
       </nav>

@@ -56,7 +56,9 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <Concerns auditId={auditId} view={view} />
           {view.rules > 0 && (
             <p>
-              <Link href={`/audits/${auditId}/chain`}>See the chain of {formatNumber(view.rules)} rules</Link>
+              <Link href={`/audits/${auditId}/chain`}>
+                See the chain of {formatNumber(view.rules)} {view.rules === 1 ? 'rule' : 'rules'}
+              </Link>
             </p>
           )}
           <KeptWords view={view} />
@@ -74,7 +76,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
         </section>
         <section>
           <h2>Mail</h2>
-          {view.sources.length === 0 && <p className={classes.soft}>No mail has been brought in yet.</p>}
+          {view.sources.length === 0 && <p className={classes.soft}>No mail has been imported yet.</p>}
           {view.sources.map((source) => (
             <Source key={source.id} auditId={auditId} source={source} />
           ))}

@@ -38,7 +38,7 @@ export function Receipts({ auditId, receipts, sending }: Props) {
         {receipts.length > 1 && <TextButton onClick={() => dismiss('')}>dismiss all</TextButton>}
       </h2>
       <ul>
-        {sending !== null && <li>Sending “{sending}</li>}
+        {sending !== null && <li className={classes.sending}>Sending “{sending}</li>}
         {receipts.map((receipt) => (
           <li key={receipt.id}>
             <span className={receipt.outcome === 'refused' ? classes.refused : classes.outcome}>
@@ -48,7 +48,7 @@ export function Receipts({ auditId, receipts, sending }: Props) {
               {receipt.fileName}
             </span>
             <span>
-              {receipt.words} <Target auditId={auditId} receipt={receipt} />
+              {wordsOf(receipt)} <Target auditId={auditId} receipt={receipt} />
             </span>
             <TextButton
               aria-label={`dismiss the receipt of ${receipt.fileName}`}
@@ -62,6 +62,10 @@ export function Receipts({ auditId, receipts, sending }: Props) {
     </section>
   );
 }
+
+/** The name stands beside the words already. */
+const wordsOf = ({ fileName, words }: ReceiptView): string =>
+  words.startsWith(`“${fileName}”: `) ? words.slice(fileName.length + 4) : words;
 
 /** Where to look at what was made of a file, or at what was there already. */
 function Target({ auditId, receipt: { kind, target, outcome } }: { auditId: string; receipt: ReceiptView }) {

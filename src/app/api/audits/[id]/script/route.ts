@@ -5,14 +5,25 @@ import { verifiedScript } from '../../../../../server/views/export';
 
 type Context = { params: Promise<{ id: string }> };
 
+/** The verified script. Nothing is changed. */
 export const GET = guarded(async (_request, { params }: Context) => {
+  const { id } = await params;
+  return answer(verifiedScript(store(), id));
+});
+
+/** The same, and a record that it was handed over. */
+export const POST = guarded(async (_request, { params }: Context) => {
   const { id } = await params;
   const text = verifiedScript(store(), id);
   keepHanded(store(), id, 'taken away as a file', text);
+  return answer(text);
+});
+
+function answer(text: string): Response {
   return new Response(text, {
     headers: {
       'content-type': 'application/sieve; charset=utf-8',
       'content-disposition': 'attachment; filename="rules.sieve"',
     },
   });
-});
+}

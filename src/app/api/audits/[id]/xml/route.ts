@@ -7,15 +7,25 @@ import { verifiedScript } from '../../../../../server/views/export';
 
 type Context = { params: Promise<{ id: string }> };
 
-/** The verified script as XML (RFC 5784). */
+/** The verified script as XML (RFC 5784). Nothing is changed. */
 export const GET = guarded(async (_request, { params }: Context) => {
+  const { id } = await params;
+  return answer(verifiedScript(store(), id));
+});
+
+/** The same, and a record that it was handed over. */
+export const POST = guarded(async (_request, { params }: Context) => {
   const { id } = await params;
   const text = verifiedScript(store(), id);
   keepHanded(store(), id, 'taken away as XML', text);
+  return answer(text);
+});
+
+function answer(text: string): Response {
   return new Response(writeXml(parse(text).script), {
     headers: {
       'content-type': 'application/xml; charset=utf-8',
       'content-disposition': 'attachment; filename="rules.xml"',
     },
   });
-});
+}
