@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { noViolations } from './access';
 
@@ -50,9 +51,9 @@ test('a script is written for a server, its costs are accepted, and it is handed
   await expect(page.getByRole('button', { name: 'Take the script away' })).toBeVisible();
   await expect(page.getByLabel('The script', { exact: true })).toContainText('# » Words: not in force');
 
-  const xml = page.getByRole('link', { name: 'as XML' });
-  const answer = await page.request.get((await xml.getAttribute('href')) ?? '');
-  expect(await answer.text()).toContain('<sieve');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'as XML' }).click();
+  expect(readFileSync(await (await download).path(), 'utf8')).toContain('<sieve');
 
   await page.getByRole('link', { name: 'Hand it over to a server' }).click();
   await page.getByRole('button', { name: 'Use the one that is played here' }).click();

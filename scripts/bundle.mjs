@@ -15,6 +15,7 @@ await build({
     'prepare.worker': join(root, 'src/server/jobs/prepare.worker.ts'),
     seed: join(root, 'demo/seed.ts'),
     bench: join(root, 'bench/run.ts'),
+    drill: join(root, 'drill/run.ts'),
   },
   outdir: join(root, 'dist'),
   outExtension: { '.js': '.mjs' },

@@ -1,3 +1,4 @@
+import { watchAddresses } from './addresses';
 import { unaudited } from './audit-results';
 import { closeStore, databaseFile, store } from './database/open';
 import { DatabaseInUse } from './database/owner';
@@ -11,6 +12,7 @@ import { warmUp } from './warm';
 
 /** Begins the server's work, and ends its threads when the server is ended. Ends the process where another one owns the database. */
 export function startServer(): void {
+  watchAddresses();
   try {
     begin();
   } catch (error) {

@@ -78,21 +78,21 @@ function Steps({ script, place, last, onStep, onRead }: StepsProps) {
   return (
     <p className={classes.steps}>
       {place > 0 && (
-        <TextButton aria-label={`move ${fileName} up`} onClick={() => onStep('up')}>
+        <TextButton aria-label={`move up: ${fileName}`} onClick={() => onStep('up')}>
           move up
         </TextButton>
       )}
       {place >= 0 && place < last && (
-        <TextButton aria-label={`move ${fileName} down`} onClick={() => onStep('down')}>
+        <TextButton aria-label={`move down: ${fileName}`} onClick={() => onStep('down')}>
           move down
         </TextButton>
       )}
       {place >= 0 && (
-        <TextButton aria-label={`remove ${fileName}`} onClick={() => onStep('remove')}>
+        <TextButton aria-label={`remove: ${fileName}`} onClick={() => onStep('remove')}>
           remove
         </TextButton>
       )}
-      <TextButton aria-label={`read ${fileName} again`} onClick={() => picker.current?.click()}>
+      <TextButton aria-label={`read again: ${fileName}`} onClick={() => picker.current?.click()}>
         read again
       </TextButton>
       <input
