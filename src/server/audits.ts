@@ -78,12 +78,6 @@ export function setClock(store: Store, id: string, time: number | null): void {
   store.update(audits).set({ clock: time }).where(eq(audits.id, id)).run();
 }
 
-/** Sets whether mail that the user sent takes part in the flow, the counts and the findings. */
-export function setWithSent(store: Store, id: string, withSent: boolean): void {
-  getAudit(store, id);
-  store.update(audits).set({ withSent }).where(eq(audits.id, id)).run();
-}
-
 /** The made-up audit keeps this id, so that it is made only once. */
 export const DEMO_AUDIT = 'demo';
 
