@@ -96,9 +96,9 @@ const PARTS: Readonly<Record<string, () => Promise<void>>> = {
   },
   scripts: async () => {
     const server = await Served.start(join(root, 'scripts.sqlite'));
-    for (const { script, status, seconds, longest } of await hostileScripts(server)) {
+    for await (const { script, status, seconds, longest, slowest } of hostileScripts(server)) {
       const right = status < 500 && seconds < 35 && longest < 3;
-      const figures = `${status} after ${seconds.toFixed(1)} s, the first page in ${longest.toFixed(1)} s at most`;
+      const figures = `${status} after ${seconds.toFixed(1)} s, the first page in ${longest.toFixed(1)} s at most, pages of its own in ${slowest.toFixed(1)} s`;
       tell('a script', script, right ? [] : [figures], figures);
     }
     await server.kill();

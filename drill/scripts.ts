@@ -29,16 +29,18 @@ export interface Held {
   readonly seconds: number;
   /** Seconds that the first page took at most meanwhile, and for ten seconds of simulating after. */
   readonly longest: number;
+  /** Seconds that the slowest of the pages of its own audit took. */
+  readonly slowest: number;
 }
 
-export async function hostileScripts(server: Served): Promise<Held[]> {
-  const found: Held[] = [];
+export async function* hostileScripts(server: Served): AsyncGenerator<Held> {
   for (const [script, text] of Object.entries(SCRIPTS)) {
     const id = await server.begin(script);
     const large = `From x@y.example Thu Jan  1 10:00:00 2026\nFrom: a@x.example\nSubject: ${'a'.repeat(900)}\n\n${'a'.repeat(1_000_000)}\n\n`;
     await server.send(id, 'INBOX.mbox', large);
     let done = false;
     let longest = 0;
+    let slowest = 0;
     const watched = (async () => {
       while (!done) {
         const began = Date.now();
@@ -51,14 +53,17 @@ export async function hostileScripts(server: Served): Promise<Held[]> {
     const status = await server.send(id, 'rules.sieve', text());
     const seconds = (Date.now() - began) / 1000;
     await pause(10_000);
-    for (const look of ['chain', 'mail/0', 'findings', 'sheet']) {
-      await (await fetch(`${server.origin}/audits/${id}/${look}`)).arrayBuffer();
+    const looks = ['chain', 'mail/0', 'findings', 'sheet'].map((look) => `/audits/${id}/${look}`);
+    for (const look of [...looks, `/api/audits/${id}/sheet`]) {
+      const asked = Date.now();
+      await (await fetch(`${server.origin}${look}`)).arrayBuffer();
+      slowest = Math.max(slowest, (Date.now() - asked) / 1000);
     }
-    await (await fetch(`${server.origin}/api/audits/${id}/sheet`)).arrayBuffer();
     done = true;
-    await watched;
-    found.push({ script, status, seconds, longest });
+    await watched.catch(() => {
+      longest = Number.POSITIVE_INFINITY;
+    });
+    yield { script, status, seconds, longest, slowest };
     await server.json('DELETE', `/api/audits/${id}`);
   }
-  return found;
 }

@@ -226,12 +226,13 @@ test('a sheet with mistakes is brought in, mended cell by cell, and added', asyn
     await mapping.getByRole('combobox', { name: `Column ${column} is` }).click();
     await page.getByRole('option', { name: meaning, exact: true }).click();
   }
-  await mapping.getByRole('checkbox', { name: /^the first row says/ }).check();
+  await expect(mapping.getByRole('checkbox', { name: /^the first row says/ })).toBeChecked();
   await mapping.getByRole('button', { name: 'Take 3 rows over' }).click();
 
   const wrong = page.getByRole('list', { name: 'What is wrong in the sheet' });
   await expect(wrong.getByText('Row 2, Redirect to: “nobody” is no complete address.')).toBeVisible();
-  await expect(wrong.getByText('Row 3, Rule: The rule has no name.')).toBeVisible();
+  // A name that is missing is proposed.
+  await expect(page.getByRole('textbox', { name: 'Rule, row 3' })).toHaveValue('nowhere.example');
   const look = page.getByRole('button', { name: /^Look at/ });
   await expect(look).toBeDisabled();
   await page.reload();

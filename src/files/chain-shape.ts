@@ -95,11 +95,20 @@ export const namedListShape: z.ZodType<NamedList> = z.object({
   keys: list,
 });
 
+/** Rules of a chain: four times as many as the largest set that this application is measured with. */
+const MOST_RULES = 20_000;
+const TOO_MANY = 'there are more than 20,000 rules';
+
+/** The same for the number of rules alone. */
+export const countFault = ({ entries }: Chain): string | null => (entries.length > MOST_RULES ? TOO_MANY : null);
+
 /**
  * The limit that a chain exceeds, with the rule in which it does; null where it keeps to all. They are the same for whatever comes in
  * and for what is opened again, so that all that was imported can be downloaded and opened.
  */
 export function limitFault(chain: Chain): string | null {
+  const many = countFault(chain);
+  if (many !== null) return many;
   const found = chainShape.safeParse(JSON.parse(JSON.stringify(chain)));
   const issue = found.error?.issues[0];
   if (!issue) return null;
@@ -110,7 +119,7 @@ export function limitFault(chain: Chain): string | null {
 
 export const chainShape: z.ZodType<Chain> = z
   .object({
-    entries: z.array(entryShape).max(100_000, 'there are more than 100,000 rules'),
+    entries: z.array(entryShape).max(MOST_RULES, TOO_MANY),
     closing: z.string().default(''),
     lists: z.array(namedListShape).max(10_000).optional(),
   })

@@ -11,7 +11,7 @@ import type { Chain } from '../core/rules/rule';
 import { isXml } from '../core/sieve/script-text';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
 import { isChainDocument } from '../files/chain-document';
-import { limitFault } from '../files/chain-shape';
+import { countFault } from '../files/chain-shape';
 import { fileKind, filesWithin } from '../files/mail-files';
 import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
@@ -396,7 +396,7 @@ function bringScript(
     const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
     const before = JSON.parse(row?.chain ?? '{"entries":[],"closing":""}') as Chain;
     const chain = joinChains(before, added, largestIdInChanges(tx, auditId));
-    const limit = limitFault(chain);
+    const limit = countFault(chain);
     if (limit !== null) throw new Refusal(`“${fileName}” is beyond a limit: ${limit}.`, 413);
     const made = chain.entries.slice(before.entries.length).map((entry) => entry.id);
     tx.update(audits)

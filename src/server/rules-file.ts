@@ -6,6 +6,7 @@ import { wordsOf } from '../core/sieve/diagnostics';
 import { scriptText } from '../core/sieve/script-text';
 import { LineIndex } from '../core/text/span';
 import { chainFromDocument } from '../files/chain-document';
+import { limitFault } from '../files/chain-shape';
 import { decodeText, readCsv } from '../files/csv';
 import { fileKind } from '../files/mail-files';
 import { Refusal } from './audits';
@@ -37,8 +38,15 @@ function told<T>(all: readonly T[], tell: (fault: T) => RulesFault): RulesFault[
   return left > 0 ? [...first, { words: `and ${left} more`, entry: null }] : first;
 }
 
-/** Rules as a script, in plain form or in XML, or as a sheet. */
+/** Rules as a script, in plain form or in XML, or as a sheet. Throws a refusal for what holds none, or exceeds a limit. */
 export function readRules(fileName: string, bytes: Uint8Array): RulesRead {
+  const read = readForm(fileName, bytes);
+  const limit = limitFault(read.chain);
+  if (limit !== null) throw new Refusal(`“${fileName}” is beyond a limit: ${limit}.`, 413);
+  return read;
+}
+
+function readForm(fileName: string, bytes: Uint8Array): RulesRead {
   if (isSheetName(fileName)) return readSheet(fileName, decodeText(bytes));
   if (fileKind(bytes) === 'document') return readDocument(fileName, decodeText(bytes));
   const { source: given, diagnostics } = decodeScript(bytes);

@@ -80,6 +80,18 @@ export type RowReading =
 /** A row in which nothing is written, and which stands for no rule. */
 export const isBlank = (row: SheetRow): boolean => Object.values(row).every((cell) => cell.trim() === '');
 
+/** The cells by which a rule is called where it has no name, the most telling first. */
+const TELLING = ['sender', 'subject', 'list', 'recipient', 'text', 'folder'] as const;
+
+/** The row with a name that says what it is about, where it has none; the same row where no cell tells that. */
+export function named(row: SheetRow): SheetRow {
+  if (isBlank(row) || (row.name ?? '').trim() !== '') return row;
+  const cell = TELLING.map((column) => row[column]?.split(/[;\n]/)[0]?.replace(/^\s*@/, '').trim() ?? '').find(Boolean);
+  return cell ? { ...row, name: cell.slice(0, LONGEST_NAME) } : row;
+}
+
+const LONGEST_NAME = 80;
+
 /** The rule that a row says, or all that is wrong with its cells. */
 export function ruleOfRow(row: SheetRow, id: string): RowReading {
   const reader = new RowReader(row);
@@ -238,6 +250,8 @@ class RowReader {
 /** A sheet as a chain, with what is wrong with it, cell by cell; rows that are wrong are left out. */
 export interface ReadSheet {
   readonly chain: Chain;
+  /** Those rows that were left out, as they stand there. */
+  readonly refused: readonly SheetRow[];
   /** Rows count from 1, the heads aside. */
   readonly faults: readonly { readonly row: number; readonly column: string; readonly words: string }[];
 }
@@ -258,17 +272,20 @@ export function chainFromSheet([heads = [], ...rows]: readonly (readonly string[
   const faults: ReadSheet['faults'][number][] = heads.flatMap((head, at) =>
     columns[at] === null ? [{ row: 0, column: head, words: 'there is no such column' }] : [],
   );
+  const refused: SheetRow[] = [];
   const entries = rows.flatMap((cells, at): Rule[] => {
     const row: SheetRow = Object.fromEntries(
       columns.flatMap((column, place) => (column === null ? [] : [[column, cells[place] ?? '']])),
     );
     if (isBlank(row)) return [];
-    const reading = ruleOfRow(row, `r${at + 1}`);
+    const reading = ruleOfRow(named(row), `r${at + 1}`);
     if (reading.ok) return [reading.rule];
     faults.push(...reading.faults.map(({ column, words }) => ({ row: at + 1, column: titleOf(column), words })));
+    refused.push(row);
     return [];
   });
-  return { chain: { entries: entries.map((rule, at) => ({ ...rule, id: `r${at + 1}` })), closing: '' }, faults };
+  const chain = { entries: entries.map((rule, at) => ({ ...rule, id: `r${at + 1}` })), closing: '' };
+  return { chain, faults, refused };
 }
 
 const titleOf = (column: SheetColumn): string => SHEET_COLUMNS.find(({ id }) => id === column)?.title ?? column;

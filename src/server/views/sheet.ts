@@ -1,7 +1,10 @@
-import { sheetOf } from '../../core/rules/sheet';
-import { writeCsv } from '../../files/csv';
+import { and, eq } from 'drizzle-orm';
+import { chainFromSheet, type SheetRow, sheetOf } from '../../core/rules/sheet';
+import { readCsv, writeCsv } from '../../files/csv';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
+import { scripts } from '../database/schema';
+import { isSheetName } from '../rules-file';
 import { type RuleOffers, ruleOffers } from './rule-desk';
 
 export interface SheetView {
@@ -9,16 +12,30 @@ export interface SheetView {
   readonly entries: number;
   readonly blocks: number;
   readonly offers: RuleOffers;
+  /** Rows of a sheet that was imported, which were left out since something in them is wrong; null where none is asked about. */
+  readonly refused: { readonly fileName: string; readonly rows: readonly SheetRow[] } | null;
 }
 
-export function sheetView(store: Store, auditId: string): SheetView {
+/** `script`: the imported sheet whose rows are to be mended. */
+export function sheetView(store: Store, auditId: string, script: string | null = null): SheetView {
   const audit = getAudit(store, auditId);
   const { entries } = audit.draft;
   return {
     entries: entries.length,
     blocks: entries.filter(({ kind }) => kind === 'script').length,
     offers: ruleOffers(store, audit),
+    refused: script === null ? null : refusedRows(store, auditId, script),
   };
+}
+
+function refusedRows(store: Store, auditId: string, script: string): SheetView['refused'] {
+  const row = store
+    .select({ fileName: scripts.fileName, source: scripts.source })
+    .from(scripts)
+    .where(and(eq(scripts.auditId, auditId), eq(scripts.id, script)))
+    .get();
+  if (!row || !isSheetName(row.fileName)) return null;
+  return { fileName: row.fileName, rows: chainFromSheet(readCsv(row.source).rows).refused };
 }
 
 /** The rules of the draft as a sheet, script blocks left out. */

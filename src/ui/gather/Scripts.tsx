@@ -47,6 +47,11 @@ export function Scripts({ auditId, scripts }: { auditId: string; scripts: readon
         }
         onRead={(file) => look(script.id, () => readAgain(auditId, script.id, file))}
       />
+      {/\.(csv|tsv)$/i.test(script.fileName) && script.faults.length > 0 && (
+        <p>
+          <Link href={`/audits/${auditId}/sheet?script=${script.id}`}>the refused rows, to be mended</Link>
+        </p>
+      )}
       {step?.script === script.id && (
         <ChangePreview auditId={auditId} edits={step.edits} words={step.words} why="" onDone={() => setStep(null)} />
       )}

@@ -1,6 +1,6 @@
 import { Button, Checkbox, Select } from '@mantine/core';
 import { useState } from 'react';
-import { columnNamed, SHEET_COLUMNS, type SheetColumn, type SheetRow } from '../../core/rules/sheet';
+import { columnNamed, named, SHEET_COLUMNS, type SheetColumn, type SheetRow } from '../../core/rules/sheet';
 import { formatNumber } from '../common/format';
 import classes from './Sheet.module.css';
 
@@ -12,11 +12,17 @@ interface Props {
 
 const SHOWN = 3;
 
+/** Heads are words: no address stands among them, and one does below, or what is below is longer (common practice). */
+function looksLikeHeads([heads = [], ...rows]: readonly (readonly string[])[]): boolean {
+  if (rows.length === 0 || heads.some((cell) => cell.includes('@') || cell.trim() === '')) return false;
+  return rows.some((cells) => cells.some((cell) => cell.includes('@')));
+}
+
 /** What the columns of another sheet mean: the user says so, where their heads do not. */
 export function Mapping({ rows, onDone }: Props) {
   const heads = rows[0] ?? [];
   const guessed = heads.map(columnNamed);
-  const [headed, setHeaded] = useState(guessed.some((column) => column !== null));
+  const [headed, setHeaded] = useState(guessed.some((column) => column !== null) || looksLikeHeads(rows));
   const [columns, setColumns] = useState<readonly (SheetColumn | null)[]>(guessed);
   const body = headed ? rows.slice(1) : rows;
   const used = columns.filter((column) => column !== null);
@@ -24,8 +30,10 @@ export function Mapping({ rows, onDone }: Props) {
   const take = () =>
     onDone(
       body.map((cells) =>
-        Object.fromEntries(
-          columns.flatMap((column, at) => (column !== null && cells[at] ? [[column, cells[at]]] : [])),
+        named(
+          Object.fromEntries(
+            columns.flatMap((column, at) => (column !== null && cells[at] ? [[column, cells[at]]] : [])),
+          ),
         ),
       ),
     );

@@ -1,6 +1,6 @@
 import { Autocomplete, Button, TextInput } from '@mantine/core';
 import { useRef, useState } from 'react';
-import { ruleOfRow, type SheetRow } from '../../core/rules/sheet';
+import { named, ruleOfRow, type SheetRow } from '../../core/rules/sheet';
 import type { RuleOffers } from '../../server/views/rule-desk';
 import classes from './Sheet.module.css';
 
@@ -20,7 +20,7 @@ export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row:
       setFault('Say from whom, or which words the subject has.');
       return;
     }
-    const row = { name: nameOf(line), ...line };
+    const row = named(line);
     const reading = ruleOfRow(row, 'x');
     if (!reading.ok) {
       setFault(reading.faults.map(({ words }) => words).join(' '));
@@ -79,9 +79,4 @@ export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row:
       )}
     </form>
   );
-}
-
-/** A name that says what it is about, which can be changed in the sheet. */
-function nameOf({ sender, subject, folder }: typeof BLANK): string {
-  return sender.replace(/^@/, '').trim() || subject.trim() || folder.trim();
 }

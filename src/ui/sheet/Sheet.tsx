@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
 import type { Rule } from '../../core/rules/rule';
-import { type CellFault, isBlank, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
+import { type CellFault, isBlank, named, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
 import { decodeText, readCsv } from '../../files/csv';
 import type { SheetView } from '../../server/views/sheet';
 import { tell } from '../common/api';
@@ -31,6 +31,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   const [file, setFile] = useState<readonly (readonly string[])[] | null>(null);
   const [edits, setEdits] = useState<readonly Edit[] | null>(null);
   const router = useRouter();
+  const { refused } = view;
   const readings = useMemo(() => rows.map((row, at) => (isBlank(row) ? null : ruleOfRow(row, `new-${at}`))), [rows]);
   const faults = readings.map((reading): readonly CellFault[] => (reading && !reading.ok ? reading.faults : []));
   const wrong = faults.flatMap((found, at) => found.map((fault) => ({ ...fault, at })));
@@ -87,6 +88,15 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
           onChange={(event) => showAll(event.currentTarget.checked)}
         />
       </header>
+      {refused && refused.rows.length > 0 && (
+        <p className={classes.refused}>
+          {formatNumber(refused.rows.length)} {refused.rows.length === 1 ? 'row' : 'rows'} of “{refused.fileName}”{' '}
+          {refused.rows.length === 1 ? 'was' : 'were'} refused.{' '}
+          <Button size="compact-xs" onClick={() => add(refused.rows.map(named))}>
+            {refused.rows.length === 1 ? 'Mend it here' : 'Mend them here'}
+          </Button>
+        </p>
+      )}
       {file ? (
         <Mapping
           rows={file}

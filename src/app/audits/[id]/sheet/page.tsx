@@ -5,7 +5,13 @@ import { Sheet } from '../../../../ui/sheet/Sheet';
 
 export const metadata: Metadata = { title: 'Sheet' };
 
-export default async function SheetPage({ params }: { params: Promise<{ id: string }> }) {
+interface Props {
+  readonly params: Promise<{ id: string }>;
+  readonly searchParams: Promise<{ script?: string }>;
+}
+
+export default async function SheetPage({ params, searchParams }: Props) {
   const { id } = await params;
-  return <Sheet auditId={id} view={sheetView(store(), id)} />;
+  const { script } = await searchParams;
+  return <Sheet auditId={id} view={sheetView(store(), id, typeof script === 'string' ? script : null)} />;
 }
