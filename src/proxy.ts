@@ -1,14 +1,14 @@
 import { type NextRequest, NextResponse } from 'next/server';
 import { isAllowedHost } from './server/hosts';
 import { maybeStanding } from './server/standing';
+import { standingPage } from './server/standing-page';
 
 /**
  * Pages: only under a name of this machine, and with a policy that runs no script but our own. While the database cannot be
  * worked with, each of them says why.
  */
 export function proxy(request: NextRequest): NextResponse {
-  const host = request.headers.get('host') ?? '';
-  if (!isAllowedHost(host)) {
+  if (!isAllowedHost(request.headers.get('host') ?? '')) {
     return new NextResponse('This server does not answer under that name.', { status: 403 });
   }
   const nonce = btoa(crypto.randomUUID());
@@ -30,10 +30,12 @@ export function proxy(request: NextRequest): NextResponse {
   const headers = new Headers(request.headers);
   headers.set('x-nonce', nonce);
   headers.set('content-security-policy', policy);
-  // By the name it was asked under: Next.js takes another name for another server, and asks that one.
-  const standing = `${request.nextUrl.protocol}//${host}/standing`;
-  const response = maybeStanding()
-    ? NextResponse.rewrite(standing, { request: { headers } })
+  const standing = maybeStanding();
+  const response = standing
+    ? new NextResponse(standingPage(standing, nonce), {
+        status: 503,
+        headers: { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'retry-after': '5' },
+      })
     : NextResponse.next({ request: { headers } });
   response.headers.set('content-security-policy', policy);
   response.headers.set('x-content-type-options', 'nosniff');
