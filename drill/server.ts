@@ -88,5 +88,7 @@ async function jobsOf(server: Served, id: string): Promise<readonly { readonly s
     if (text.includes('\n\n')) break;
   }
   stop.abort();
-  return JSON.parse(text.replace(/^data: /, '')) as { state: string }[];
+  // Several may have come at once.
+  const [event = ''] = text.split('\n\n');
+  return JSON.parse(event.replace(/^data: /, '')) as { state: string }[];
 }

@@ -36,6 +36,8 @@ export interface GatherView {
 /** A receipt, with what has become of the mail since. */
 export interface ReceiptView extends Pick<Receipt, 'id' | 'fileName' | 'kind' | 'target' | 'words'> {
   readonly outcome: Receipt['outcome'] | 'importing';
+  /** The files in it, of which each has a line of its own; 0 where it is one file. */
+  readonly files: number;
 }
 
 export interface SourceView {
@@ -68,14 +70,15 @@ function receiptsOf(store: Store, auditId: string): ReceiptView[] {
   return listReceipts(store, auditId)
     .reverse()
     .map(({ id, fileName, outcome, kind, target, words }): ReceiptView => {
-      const receipt = { id, fileName, kind, target };
+      const receipt = { id, fileName, kind, target, files: 0 };
       if (kind !== 'mail' || outcome !== 'taken' || target === null) return { ...receipt, outcome, words };
       const source = store.select().from(sources).where(eq(sources.id, target)).get();
       if (!source) return { ...receipt, target: null, outcome: 'refused', words: 'It was removed again.' };
       if (source.state === 'importing') return { ...receipt, outcome: 'importing', words };
       if (source.state !== 'ready') return { ...receipt, outcome: 'refused', words: source.statement };
       const count = source.messages === 1 ? '1 message' : `${source.messages} messages`;
-      return { ...receipt, outcome, words: `${count}. ${source.statement}`.trim() };
+      const { length: files } = JSON.parse(source.files) as FileLine[];
+      return { ...receipt, files, outcome, words: `${count}. ${source.statement}`.trim() };
     });
 }
 

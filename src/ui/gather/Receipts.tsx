@@ -68,14 +68,18 @@ const wordsOf = ({ fileName, words }: ReceiptView): string =>
   words.startsWith(`“${fileName}”: `) ? words.slice(fileName.length + 4) : words;
 
 /** Where to look at what was made of a file, or at what was there already. */
-function Target({ auditId, receipt: { kind, target, outcome } }: { auditId: string; receipt: ReceiptView }) {
+function Target({ auditId, receipt: { kind, target, outcome, files } }: { auditId: string; receipt: ReceiptView }) {
   if (target === null || outcome === 'importing') return null;
   if (kind === 'script') return <a href={`#script-${target}`}>its rules</a>;
-  if (outcome === 'refused') return <a href={`#source-${target}`}>each file</a>;
+  if (outcome === 'refused') return <a href={`#source-${target}`}>more about it</a>;
   return (
     <>
-      <Link href={`/audits/${auditId}/mail?source=${target}`}>its messages</Link>,{' '}
-      <a href={`#source-${target}`}>each file</a>
+      <Link href={`/audits/${auditId}/mail?source=${target}`}>its messages</Link>
+      {files > 0 && (
+        <>
+          , <a href={`#source-${target}`}>each file</a>
+        </>
+      )}
     </>
   );
 }
