@@ -10,7 +10,7 @@ import { type RuleOffers, ruleOffers } from './rule-desk';
 export interface SheetView {
   /** Entries of the draft, behind which new rules can be put, and those of them that no row can say. */
   readonly entries: number;
-  readonly blocks: number;
+  readonly blocks: readonly { readonly id: string; readonly name: string; readonly reason: string }[];
   readonly offers: RuleOffers;
   /** Rows of a sheet that was imported, which were left out since something in them is wrong; null where none is asked about. */
   readonly refused: { readonly fileName: string; readonly rows: readonly SheetRow[] } | null;
@@ -22,7 +22,9 @@ export function sheetView(store: Store, auditId: string, script: string | null =
   const { entries } = audit.draft;
   return {
     entries: entries.length,
-    blocks: entries.filter(({ kind }) => kind === 'script').length,
+    blocks: entries.flatMap((entry) =>
+      entry.kind === 'script' ? [{ id: entry.id, name: entry.name, reason: entry.reason }] : [],
+    ),
     offers: ruleOffers(store, audit),
     refused: script === null ? null : refusedRows(store, auditId, script),
   };

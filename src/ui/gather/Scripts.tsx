@@ -59,7 +59,7 @@ export function Scripts({ auditId, scripts }: { auditId: string; scripts: readon
         <ol className={classes.faults}>
           {script.faults.map(({ words, entry }) => (
             <li key={words} className="mono">
-              {entry === null ? words : <Link href={`/audits/${auditId}/chain?rule=${entry}`}>{words}</Link>}
+              {entry === null ? words : <Link href={`/audits/${auditId}/chain#${entry}`}>{words}</Link>}
             </li>
           ))}
         </ol>

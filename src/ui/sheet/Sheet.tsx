@@ -1,6 +1,7 @@
 'use client';
 
 import { Button, Checkbox, FileButton } from '@mantine/core';
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
@@ -75,10 +76,19 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
           )}
         </FileButton>
         <a href={`/api/audits/${auditId}/sheet`}>take the rules of the draft away as a sheet</a>
-        {view.blocks > 0 && (
-          <span className={classes.soft}>
-            without its {formatNumber(view.blocks)} script {view.blocks === 1 ? 'block' : 'blocks'}
-          </span>
+        {view.blocks.length > 0 && (
+          <details className={classes.soft}>
+            <summary>
+              without {formatNumber(view.blocks.length)} script {view.blocks.length === 1 ? 'block' : 'blocks'}
+            </summary>
+            <ul>
+              {view.blocks.map(({ id, name, reason }) => (
+                <li key={id}>
+                  <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>: {reason}
+                </li>
+              ))}
+            </ul>
+          </details>
         )}
         <Checkbox
           size="xs"
