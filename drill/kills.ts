@@ -40,7 +40,8 @@ export async function kills(root: string, count: number, random: () => number): 
   for (let at = 0; at < count; at++) {
     const work = WORKS[at % WORKS.length] as Work;
     const file = join(root, `kill-${at}.sqlite`);
-    found.push(work === 'seed' ? await killedSeed(file, random) : await killedServer(file, work, random));
+    const killed = work === 'seed' ? killedSeed(file, random) : killedServer(file, work, random);
+    found.push(await killed.catch((error: Error) => ({ work, after: 0, faults: [error.message] })));
     for (const end of ['', '-wal', '-shm', '.owner', '.reserve']) rmSync(`${file}${end}`, { force: true });
   }
   return found;

@@ -90,5 +90,7 @@ async function jobsOf(server: Served, id: string): Promise<readonly { readonly s
   stop.abort();
   // Several may have come at once.
   const [event = ''] = text.split('\n\n');
-  return JSON.parse(event.replace(/^data: /, '')) as { state: string }[];
+  const told: unknown = JSON.parse(event.replace(/^data: /, ''));
+  if (!Array.isArray(told)) throw new Error(`the server answers with ${answer.status}: ${event.slice(0, 100)}`);
+  return told as { state: string }[];
 }

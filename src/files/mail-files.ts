@@ -41,6 +41,8 @@ export interface MailFileSettings {
   /** Whether an error is one by which `progress` ends the reading, and no fault of the file. */
   readonly isEnd: (error: unknown) => boolean;
   readonly passOver: (passed: PassedOver) => void;
+  /** Is told of each folder of a Maildir, whether or not a message is in it. */
+  readonly foundFolder?: (folder: string) => void;
 }
 
 const UNPLACED = { flags: [], received: null, single: false, path: null } as const;
@@ -75,6 +77,7 @@ interface InnerFile {
 export async function filesWithin(
   root: string,
   passOver: (passed: PassedOver) => void = () => {},
+  enter: (folder: string) => void = () => {},
 ): Promise<InnerFile[]> {
   const files: InnerFile[] = [];
   const look = async (folder: string, path: string): Promise<void> => {
@@ -82,8 +85,10 @@ export async function filesWithin(
     for (const entry of entries.sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const inner = path === '' ? entry.name : `${path}/${entry.name}`;
       const full = join(folder, entry.name);
-      if (entry.isDirectory()) await look(full, inner);
-      else if (!entry.isFile()) passOver({ path: inner, reason: 'a link or a device, no file' });
+      if (entry.isDirectory()) {
+        enter(inner);
+        await look(full, inner);
+      } else if (!entry.isFile()) passOver({ path: inner, reason: 'a link or a device, no file' });
       else if (files.push({ path: inner, octets: (await stat(full)).size }) > MOST_FILES) {
         throw new Unreadable('it holds too many files');
       }
@@ -93,9 +98,14 @@ export async function filesWithin(
   return files;
 }
 
+/** A folder of a Maildir is there with its `cur`, even where that is empty. */
+function tellFolder(path: string, settings: MailFileSettings): void {
+  if (/(^|\/)cur$/.test(path)) settings.foundFolder?.(placeOf(`${path}/1`, settings.folder).folder);
+}
+
 /** Reads all messages of all files within a folder: a Maildir, folders of them, mbox files, archives, .eml files. */
 async function* mailWithin(root: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
-  const files = await filesWithin(root, settings.passOver);
+  const files = await filesWithin(root, settings.passOver, (path) => tellFolder(path, settings));
   const total = files.reduce((sum, { octets }) => sum + octets, 0);
   let before = 0;
   const maildirs = new Set(files.flatMap(({ path }) => /^((?:.*\/)?)(?:cur|new)\/[^/]*$/.exec(path)?.[1] ?? []));
@@ -353,9 +363,8 @@ async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: MailFileS
       if (++files > MOST_FILES) throw new Unreadable('it holds too many files');
       if (entry.header.type === 'file')
         yield* mailInStream(entry.header.name, entry as AsyncIterable<Uint8Array>, settings);
-      else if (entry.header.type !== 'directory') {
-        settings.passOver({ path: entry.header.name, reason: 'a link or a device, no file' });
-      }
+      else if (entry.header.type === 'directory') tellFolder(entry.header.name.replace(/\/+$/, ''), settings);
+      else settings.passOver({ path: entry.header.name, reason: 'a link or a device, no file' });
       entry.resume();
     }
   } catch (error) {
@@ -415,7 +424,10 @@ async function* mailInZip(file: string, total: number, settings: MailFileSetting
       done += entry.compressedSize;
       settings.progress(Math.min(done, total), total);
       const path = nameOf(entry);
-      if (path.endsWith('/')) continue;
+      if (path.endsWith('/')) {
+        tellFolder(path.slice(0, -1), settings);
+        continue;
+      }
       const trouble = troubleWith(entry);
       if (trouble) {
         settings.passOver({ path, reason: trouble });

@@ -1,9 +1,13 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { beforeEach, describe, expect, test } from 'vitest';
-import { readAgain } from './bring';
+import { bringPath, readAgain } from './bring';
 import { makeChange, undo } from './changes';
-import { audit, body, bring, FROM, id, MAIL, store, withAudit, work } from './harness';
+import { renameFolder } from './folders';
+import { audit, body, bring, databases, FROM, id, MAIL, root, runner, store, withAudit, work } from './harness';
 import { dismissReceipts } from './receipts';
 import { listScripts, nameEntries, scriptStep } from './script-sources';
+import { storedMail } from './stored-mail';
 import { gatherView } from './views/gather';
 
 /** What comes in, what is said of each file, and what can be done with it later. */
@@ -56,6 +60,25 @@ describe('receipts', () => {
         .sort(),
     ).toEqual(['importing', ...Array(5).fill('there')]);
   });
+});
+
+test('an empty folder of a Maildir exists, under the name that it is given', async () => {
+  const path = join(root, `${databases}-maildir`);
+  for (const folder of ['cur', '.Archive.2020/cur', '.Empty/cur', '.Empty/new'])
+    mkdirSync(join(path, folder), { recursive: true });
+  writeFileSync(join(path, 'cur', '1.a:2,S'), 'From: a@x.example\nSubject: oak\n\nx\n');
+  await bringPath(store, runner, id, path);
+  await work();
+  const folders = () => gatherView(store, id).folders.map(({ folder, messages }) => [folder, messages]);
+  expect(folders()).toEqual([
+    ['INBOX', 1],
+    ['Archive/2020', 0],
+    ['Empty', 0],
+  ]);
+  expect(storedMail(store, audit()).folders).toEqual(new Set(['INBOX', 'Archive/2020', 'Empty']));
+  renameFolder(store, id, 'Empty', 'Bare');
+  expect(folders().map(([folder]) => folder)).toEqual(['INBOX', 'Archive/2020', 'Bare']);
+  expect(() => renameFolder(store, id, 'Empty', 'Bare')).toThrow('no such folder');
 });
 
 describe('files of rules', () => {

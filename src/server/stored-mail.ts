@@ -6,6 +6,7 @@ import type { Audit } from './audits';
 import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
+import { emptyToo } from './folders';
 import { maybeKnown, recipientsInSteps } from './knowledge';
 import { Recent } from './recent';
 import { betweenOthers } from './steps';
@@ -36,6 +37,7 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
   }
   const folders = new Set(found.map(({ folder }) => folder ?? INBOX));
   folders.add(INBOX);
+  for (const folder of emptyToo(store, audit.id)) folders.add(folder);
   return { messages: found, own: new Set(audit.ownAddresses), folders: found.length > 0 ? folders : null };
 }
 

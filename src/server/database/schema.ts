@@ -85,6 +85,8 @@ export const sources = sqliteTable('source', {
   statement: text().notNull(),
   /** JSON list of `FileLine`: what became of each file of an archive or a folder. */
   files: text().notNull().default('[]'),
+  /** JSON list of the folders that came with it; some may be empty. */
+  folders: text().notNull().default('[]'),
   createdAt: integer().notNull(),
 });
 

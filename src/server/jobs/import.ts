@@ -50,6 +50,7 @@ export async function importMail(
     },
     isEnd: (error) => error instanceof Cancelled,
     passOver: (one) => importer.passOver(one),
+    foundFolder: (folder) => importer.folders.add(folder),
   };
   try {
     for await (const found of mailIn(file, settings)) {
@@ -96,7 +97,14 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
   const statement = statements.filter(Boolean).join(' ');
   inTransaction(store, (tx) => {
     tx.update(sources)
-      .set({ state: 'ready', messages: count, repeated, statement, files: JSON.stringify(importer.report.lines()) })
+      .set({
+        state: 'ready',
+        messages: count,
+        repeated,
+        statement,
+        files: JSON.stringify(importer.report.lines()),
+        folders: JSON.stringify([...importer.folders]),
+      })
       .where(eq(sources.id, sourceId))
       .run();
     const audit = tx.select().from(audits).where(eq(audits.id, auditId)).get();
@@ -144,6 +152,8 @@ class Importer {
   /** Messages that their folder holds already. */
   repeated = 0;
   readonly passed: PassedOver[] = [];
+  /** Folders that came with it, some of which may be empty. */
+  readonly folders = new Set<string>();
   readonly report = new FileReport();
   readonly oddities = new Map<Oddity, number>();
   readonly #own = noEvidence();

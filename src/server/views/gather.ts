@@ -3,6 +3,7 @@ import { accountOf } from '../../core/rules/account';
 import { getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages, sources } from '../database/schema';
+import { emptyToo } from '../folders';
 import type { FileLine } from '../jobs/file-report';
 import { listReceipts, type Receipt } from '../receipts';
 import { listScripts, type ScriptSource } from '../script-sources';
@@ -65,6 +66,12 @@ export function sourceFiles(store: Store, auditId: string, sourceId: string): Fi
   return JSON.parse(source.files) as FileLine[];
 }
 
+function emptyFolders(store: Store, auditId: string, filled: readonly { readonly folder: string }[]) {
+  const names = new Set(filled.map(({ folder }) => folder));
+  const empty = emptyToo(store, auditId).filter((folder) => !names.has(folder));
+  return empty.sort().map((folder) => ({ folder, messages: 0, unseen: 0 }));
+}
+
 /** Mail is read after its receipt was written: its own row says what has become of it. */
 function receiptsOf(store: Store, auditId: string): ReceiptView[] {
   return listReceipts(store, auditId)
@@ -117,7 +124,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
         const passedOver = lines.filter((line) => line.passedOver !== null).length;
         return { id, fileName, folder, bytes, state, messages: held, statement, files: lines.length, passedOver };
       }),
-    folders,
+    folders: [...folders, ...emptyFolders(store, auditId, folders)],
     keptWords: audit.draft.entries.flatMap((entry) =>
       entry.kind === 'script'
         ? [{ id: entry.id, name: entry.name, reason: entry.reason, text: entry.text, works: entry.works }]

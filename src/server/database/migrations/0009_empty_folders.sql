@@ -1,0 +1,1 @@
+ALTER TABLE `source` ADD `folders` text DEFAULT '[]' NOT NULL;
