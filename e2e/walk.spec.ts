@@ -49,7 +49,8 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
     { name: 'rules.sieve', text: SCRIPT },
     { name: 'INBOX.mbox', text: MAIL },
   ]);
-  await expect(page.getByText('“rules.sieve”: 4 rules, 1 kept word for word, 1 fault.')).toBeVisible();
+  const receipts = page.getByRole('region', { name: 'Receipts' });
+  await expect(receipts.getByText('4 rules, 1 kept word for word, 1 fault.')).toBeVisible();
   await expect(page.getByText('16:4: unknown test "vanish" (RFC 5228 section 2.5)')).toBeVisible();
   await expect(page.getByText('if vanish "x" { discard; }')).toBeVisible();
   await expect(page.getByText('43 messages').first()).toBeVisible();
