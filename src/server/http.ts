@@ -30,7 +30,7 @@ export function guarded<C>(handler: Handler<C>): Handler<C> {
       if (error instanceof z.ZodError)
         return sentence(`The request is not well formed: ${z.prettifyError(error)}`, 400);
       const trouble = maybeTrouble(error, databaseFile());
-      if (trouble) {
+      if (trouble?.isOfDatabase) {
         // What is full or cannot be written can still be read.
         const readable = trouble.kind === 'full' || trouble.kind === 'read-only';
         if (!readable) loseDatabase(trouble);

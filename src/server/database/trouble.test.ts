@@ -73,6 +73,12 @@ test('a file that is none of SQLite is damaged', () => {
   expect(troubleNow()).toBe('damaged');
 });
 
+test('a file of another kind that is missing is no trouble of the database', () => {
+  const trouble = (code: string) => maybeTrouble(Object.assign(new Error('words'), { code }), file)?.isOfDatabase;
+  expect([trouble('ENOENT'), trouble('EACCES'), trouble('EISDIR')]).toEqual([false, false, false]);
+  expect([trouble('SQLITE_CORRUPT'), trouble('SQLITE_CANTOPEN'), trouble('ENOSPC')]).toEqual([true, true, true]);
+});
+
 test.each([
   ['SQLITE_FULL', 'full'],
   ['ENOSPC', 'full'],

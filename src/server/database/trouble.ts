@@ -14,6 +14,12 @@ export class DatabaseTrouble extends Error {
     super(WORDS[kind].what(file), { cause });
   }
 
+  /** Whether SQLite itself or a full disk is the cause: any file that is missing or may not be read has the other codes. */
+  get isOfDatabase(): boolean {
+    const code = this.cause instanceof Error ? ((this.cause as NodeJS.ErrnoException).code ?? '') : 'SQLITE';
+    return this.kind === 'full' || code.startsWith('SQLITE');
+  }
+
   get remedy(): string {
     return WORDS[this.kind].remedy;
   }
