@@ -30,7 +30,7 @@ import { maybeRaw } from './raw';
 
 /** An audit as an archive, but for its mail. */
 export function archiveOf(store: Store, auditId: string): Archive {
-  const { name, ownAddresses, addressesConfirmed, clock, withSent, baseline, draft } = getAudit(store, auditId);
+  const { name, ownAddresses, addressesConfirmed, clock, baseline, draft } = getAudit(store, auditId);
   const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
   const rowsOf = rowsIn(store, auditId);
   return {
@@ -40,7 +40,6 @@ export function archiveOf(store: Store, auditId: string): Archive {
     ownAddresses: [...ownAddresses],
     addressesConfirmed,
     clock: clock.fixed,
-    withSent,
     scripts: rowsOf(scripts, scripts.createdAt).map(
       ({ id: _id, auditId: _audit, faults, faultEntries, entries, ...script }) => {
         return {
@@ -133,14 +132,13 @@ export function auditFromArchive(store: Store, data: unknown): string {
   if (fault !== null) throw new Refusal(`The archive is damaged: ${fault}`, 422);
   return inTransaction(store, (tx) => {
     const auditId = createAudit(tx, archive.name);
-    const { ownAddresses, addressesConfirmed, clock, withSent, baseline } = archive;
+    const { ownAddresses, addressesConfirmed, clock, baseline } = archive;
     tx.update(audits)
       .set({
         chain: JSON.stringify(baseline),
         ownAddresses: JSON.stringify(ownAddresses),
         addressesConfirmed,
         clock,
-        withSent,
       })
       .where(eq(audits.id, auditId))
       .run();

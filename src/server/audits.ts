@@ -21,8 +21,6 @@ export interface Audit {
   readonly ordinal: number;
   /** What tests of the current date see, the same whenever the audit is looked at. */
   readonly clock: Clock;
-  /** Whether mail that the user sent takes part in the flow, the counts and the findings. */
-  readonly withSent: boolean;
   /** The recipient of the envelope of messages that do not tell theirs: the first of the own addresses. */
   readonly recipient: string | null;
   readonly baseline: Chain;
@@ -103,7 +101,6 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     messageCount: row.messageCount,
     ordinal: row.ordinal,
     clock: { fixed: row.clock, otherwise: row.createdAt },
-    withSent: row.withSent,
     recipient: ownAddresses[0] ?? null,
     baseline,
     draft,

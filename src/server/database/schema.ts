@@ -16,8 +16,6 @@ export const audits = sqliteTable('audit', {
   messageCount: integer().notNull(),
   /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
   clock: integer(),
-  /** Whether mail that the user sent takes part in the flow, the counts and the findings. */
-  withSent: integer({ mode: 'boolean' }).notNull().default(false),
   /** The edition of the reader that made its columns; see `READER`. */
   reader: integer().notNull().default(0),
   /** Distinguishes audits within the index of words, whose rows have no other key than one number. */

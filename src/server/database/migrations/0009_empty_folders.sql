@@ -1,1 +1,0 @@
-ALTER TABLE `source` ADD `folders` text DEFAULT '[]' NOT NULL;
