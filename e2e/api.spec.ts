@@ -1,19 +1,10 @@
-import { readdirSync, readFileSync } from 'node:fs';
 import { request as ask } from 'node:http';
-import { dirname, join, sep } from 'node:path';
 import { type APIRequestContext, expect, test } from '@playwright/test';
+import { routes } from '../drill/requests';
 
 /** Every route there is, by its file: to whom it answers, and what it makes of a request that is none. */
 
-const ROOT = join('src', 'app');
-const METHODS = /^export const (GET|POST|PUT|DELETE)\b/gm;
-const ROUTES = readdirSync(join(ROOT, 'api'), { recursive: true, encoding: 'utf8' })
-  .filter((name) => name.endsWith('route.ts'))
-  .flatMap((name) => {
-    const source = readFileSync(join(ROOT, 'api', name), 'utf8');
-    const path = `/api/${dirname(name).split(sep).join('/')}`;
-    return [...source.matchAll(METHODS)].map(([, method]) => ({ method: method as string, path }));
-  });
+const ROUTES = routes('.');
 /** Stays open until the page is left. */
 const isStream = ({ path }: { path: string }) => path.endsWith('/events');
 

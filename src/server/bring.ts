@@ -354,6 +354,7 @@ async function rulesIn(
   reader: RulesReader,
 ): Promise<RulesRead> {
   const read = await reader(fileName, await readFile(file));
+  if (read.chain.entries.length === 0) throw new Refusal(`“${fileName}” holds no rules.`, 422);
   // What has no name to go by is a script if some of it works.
   const works = read.chain.entries.some((entry) => entry.kind === 'rule' || entry.works);
   if (kind === 'perhaps' && !works) throw neither(fileName);
@@ -387,7 +388,6 @@ function bringScript(
   { chain: added, source, faults }: RulesRead,
 ): Brought {
   const { entries } = added;
-  if (entries.length === 0) throw new Refusal(`“${fileName}” holds no rules.`, 422);
   const blocks = entries.filter((entry) => entry.kind === 'script').length;
   const id = randomUUID();
   inTransaction(store, (tx) => {

@@ -1,5 +1,6 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconX } from '@tabler/icons-react';
+import type { ReactNode } from 'react';
 import { formatBytes } from './format';
 import classes from './OrderOfRules.module.css';
 import type { Drops } from './useDrops';
@@ -26,32 +27,15 @@ export function OrderOfRules({ drops }: { drops: Drops }) {
               {file.name}
             </span>
             <span className={classes.size}>{formatBytes(file.size)}</span>
-            <ActionIcon
-              variant="subtle"
-              size="sm"
-              aria-label={`Move ${file.name} up`}
-              disabled={at === 0}
-              onClick={() => move(at, at - 1)}
-            >
+            <Step label={`Move ${file.name} up`} disabled={at === 0} onClick={() => move(at, at - 1)}>
               <IconArrowUp size={14} />
-            </ActionIcon>
-            <ActionIcon
-              variant="subtle"
-              size="sm"
-              aria-label={`Move ${file.name} down`}
-              disabled={at === asked.length - 1}
-              onClick={() => move(at, at + 1)}
-            >
+            </Step>
+            <Step label={`Move ${file.name} down`} disabled={at === asked.length - 1} onClick={() => move(at, at + 1)}>
               <IconArrowDown size={14} />
-            </ActionIcon>
-            <ActionIcon
-              variant="subtle"
-              size="sm"
-              aria-label={`Leave ${file.name} out`}
-              onClick={() => reorder(asked.filter((one) => one !== file))}
-            >
+            </Step>
+            <Step label={`Leave ${file.name} out`} onClick={() => reorder(asked.filter((one) => one !== file))}>
               <IconX size={14} />
-            </ActionIcon>
+            </Step>
           </li>
         ))}
       </ol>
@@ -62,5 +46,20 @@ export function OrderOfRules({ drops }: { drops: Drops }) {
         Cancel
       </Button>
     </section>
+  );
+}
+
+interface StepProps {
+  readonly label: string;
+  readonly disabled?: boolean;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}
+
+function Step({ label, disabled = false, onClick, children }: StepProps) {
+  return (
+    <ActionIcon variant="subtle" size="sm" aria-label={label} disabled={disabled} onClick={onClick}>
+      {children}
+    </ActionIcon>
   );
 }
