@@ -8,7 +8,7 @@ import {
   ServerRefusal,
 } from '../managesieve/client';
 import { Refusal } from './audits';
-import { bringFile } from './bring';
+import { bringFile, type RulesReader } from './bring';
 import type { Store } from './database/open';
 import { handoverSettings, keepHanded, keepHandoverSettings } from './handing-over';
 import type { JobRequest } from './jobs/job';
@@ -51,13 +51,17 @@ interface JobStarter {
   start(auditId: string, request: JobRequest): string;
 }
 
-/** One conversation with a server. Throws a refusal, in plain words or the server's own, where it comes to nothing. */
+/**
+ * One conversation with a server. Throws a refusal, in plain words or the server's own, where it comes to nothing. `reader` reads the
+ * scripts that it sends; they may be made to take long.
+ */
 export async function askServer(
   store: Store,
   runner: JobStarter,
   auditId: string,
   login: Login,
   request: ServerRequest,
+  reader?: RulesReader,
 ): Promise<ServerView | Untrusted> {
   // What is not to be handed over is not even spoken of.
   const script = request.ask === 'put' ? verifiedScript(store, auditId) : '';
@@ -72,7 +76,7 @@ export async function askServer(
   }
   try {
     await client.authenticate(login.user, login.password);
-    const done = await perform(store, runner, auditId, login, client, request, script);
+    const done = await perform(store, runner, auditId, login, client, request, script, reader);
     const scripts = await client.list();
     const { capabilities } = client;
     await client.logout();
@@ -94,12 +98,13 @@ async function perform(
   client: ManageSieve,
   request: ServerRequest,
   script: string,
+  reader: RulesReader | undefined,
 ): Promise<Done> {
   switch (request.ask) {
     case 'look':
       return { done: '', before: null };
     case 'fetch':
-      return { done: await fetchScripts(store, runner, auditId, client, request.names), before: null };
+      return { done: await fetchScripts(store, runner, auditId, client, request.names, reader), before: null };
     case 'target': {
       const { sieve, maxRedirects } = client.capabilities;
       const settings = handoverSettings(store, auditId);
@@ -146,6 +151,7 @@ async function fetchScripts(
   auditId: string,
   client: ManageSieve,
   names: readonly string[],
+  reader: RulesReader | undefined,
 ): Promise<string> {
   const texts: { readonly name: string; readonly text: string }[] = [];
   // All of them, before any is brought in.
@@ -154,7 +160,9 @@ async function fetchScripts(
   const refused: string[] = [];
   for (const { name, text } of texts) {
     try {
-      statements.push((await bringFile(store, runner, auditId, `${name}.sieve`, octetsOf(text))).statement);
+      const settings = reader ? { reader } : {};
+      const brought = await bringFile(store, runner, auditId, `${name}.sieve`, octetsOf(text), settings);
+      statements.push(brought.statement);
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       refused.push(error.message);

@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { apart } from '../../../../../server/apart/apart';
+import { readsApart } from '../../../../../server/apart/reads-apart';
 import { Refusal } from '../../../../../server/audits';
 import { bringFile } from '../../../../../server/bring';
 import { store } from '../../../../../server/database/open';
@@ -15,8 +15,7 @@ export const POST = guarded(async (request, { params }: Context) => {
   const name = readFileName(request);
   if (!request.body) throw new Refusal(`“${name}” is empty.`, 422);
   const body = Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
-  const reader = (fileName: string, octets: Uint8Array) => apart('rules', fileName, octets);
-  const brought = await bringFile(store(), runner(), id, name, body, { reader });
+  const brought = await bringFile(store(), runner(), id, name, body, { reader: readsApart });
   if (brought.kind === 'script') runner().start(id, { kind: 'simulate' });
   return Response.json(brought, { status: 201 });
 });

@@ -1,4 +1,4 @@
-import { apart } from '../../../../../server/apart/apart';
+import { readsApart } from '../../../../../server/apart/reads-apart';
 import { Refusal } from '../../../../../server/audits';
 import { bringPath } from '../../../../../server/bring';
 import { store } from '../../../../../server/database/open';
@@ -15,8 +15,7 @@ export const POST = guarded(async (request, { params }: Context) => {
   if (!servesThisMachineOnly())
     throw new Refusal('This server is open to others: paths of its machine are not read.', 403);
   const { path } = await readJson(request, pathShape);
-  const reader = (fileName: string, octets: Uint8Array) => apart('rules', fileName, octets);
-  const brought = await bringPath(store(), runner(), id, path, { reader });
+  const brought = await bringPath(store(), runner(), id, path, { reader: readsApart });
   if (brought.kind === 'script') runner().start(id, { kind: 'simulate' });
   return Response.json(brought, { status: 201 });
 });

@@ -1,3 +1,4 @@
+import { readsApart } from '../../../../../server/apart/reads-apart';
 import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http';
 import { askServer } from '../../../../../server/mail-server';
@@ -10,7 +11,7 @@ type Context = { params: Promise<{ id: string }> };
 export const POST = guarded(async (request, { params }: Context) => {
   const { id } = await params;
   const { login, ...asked } = await readJson(request, serverShape);
-  const answer = await askServer(store(), runner(), id, login, asked.request);
+  const answer = await askServer(store(), runner(), id, login, asked.request, readsApart);
   if (asked.request.ask === 'fetch' && !('untrusted' in answer)) runner().start(id, { kind: 'simulate' });
   return Response.json(answer);
 });

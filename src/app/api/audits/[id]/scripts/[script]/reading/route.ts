@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { apart } from '../../../../../../../server/apart/apart';
+import { readsApart } from '../../../../../../../server/apart/reads-apart';
 import { Refusal } from '../../../../../../../server/audits';
 import { readAgain } from '../../../../../../../server/bring';
 import { store } from '../../../../../../../server/database/open';
@@ -14,6 +14,5 @@ export const POST = guarded(async (request, { params }: Context) => {
   const name = readFileName(request);
   if (!request.body) throw new Refusal(`“${name}” is empty.`, 422);
   const body = Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
-  const reader = (fileName: string, octets: Uint8Array) => apart('rules', fileName, octets);
-  return Response.json(await readAgain(store(), id, script, name, body, reader), { status: 201 });
+  return Response.json(await readAgain(store(), id, script, name, body, readsApart), { status: 201 });
 });
