@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, open, readFile, rm, stat } from 'node:fs/promises';
+import { mkdir, readFile, rm, stat } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -8,20 +8,19 @@ import { and, eq, inArray } from 'drizzle-orm';
 import type { Edit } from '../core/rules/edit';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
-import { isXml } from '../core/sieve/script-text';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
-import { isChainDocument } from '../files/chain-document';
 import { countFault } from '../files/chain-shape';
-import { fileKind, filesWithin } from '../files/mail-files';
+import { filesWithin } from '../files/mail-files';
 import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
 import { databaseFile, inTransaction, type Store } from './database/open';
 import { audits, changes, scripts, sources } from './database/schema';
 import type { JobRequest } from './jobs/job';
 import { keepReceipt } from './receipts';
-import { isSheetName, type RulesRead, readRules } from './rules-file';
+import { type RulesRead, readRules } from './rules-file';
 import { listScripts, scriptReplaced } from './script-sources';
 import { NOT_STARTED } from './sources';
+import { kindOf, neither, type Taken } from './taken-as';
 
 /** Whatever runs jobs. */
 interface JobStarter {
@@ -72,9 +71,6 @@ async function withReceipt(
     throw error;
   }
 }
-
-/** A script larger than this is no script. */
-const SCRIPT_LIMIT = 4 * 1024 * 1024;
 
 /** Beside what is brought in: the folder of mail, and who reads rules. */
 interface BringSettings {
@@ -309,48 +305,10 @@ function refuseTwice(store: Store, auditId: string, digest: string): void {
   if (source) throw new AlreadyThere(source.fileName, 'mail', source.id);
 }
 
-/** Octets that are looked at to tell what a file is. */
-const LOOK = 64 * 1024;
-
-/** `perhaps`: rules if they can be read as such, and nothing else. */
-async function kindOf(file: string, fileName: string, bytes: number): Promise<'script' | 'mail' | 'perhaps'> {
-  const head = await readHead(file);
-  const text = head.toString('latin1');
-  if (fileKind(head) === 'document') {
-    if (isChainDocument(text)) return 'script';
-    const whole = 'drop it on the first page, where it is opened as an audit of its own';
-    throw new Refusal(
-      `“${fileName}” ${text.includes('"ysomeris-audit"') ? `is a whole audit: ${whole}` : 'is JSON of another kind, neither rules nor mail'}.`,
-      422,
-    );
-  }
-  if (/^[\r\n]*From /.test(text) || fileKind(head) !== 'mail') return 'mail';
-  for (const [kind, marks] of OTHER_FILES) {
-    if (marks.some((mark) => text.startsWith(mark)))
-      throw new Refusal(`“${fileName}” is ${kind}, neither a Sieve script nor a file of mail.`, 422);
-  }
-  if (isSheetName(fileName)) {
-    if (bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a sheet of rules.`, 413);
-    return 'script';
-  }
-  const named = /\.(sieve|siv|sv)$/i.test(fileName);
-  const mailNamed = /\.(mbox|mbx|eml)$/i.test(fileName);
-  if (named && bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a Sieve script.`, 413);
-  if (named) return 'script';
-  if (bytes <= SCRIPT_LIMIT && isXml(text)) return 'script';
-  if (mailNamed || /\nFrom [^\n]*\d{4}\r?\n/.test(text) || /^[!-9;-~]+:[^\n]*\r?\n([!-9;-~]+:|[ \t])/.test(text))
-    return 'mail';
-  if (bytes <= SCRIPT_LIMIT && !text.includes('\0')) return 'perhaps';
-  throw neither(fileName);
-}
-
-const neither = (fileName: string): Refusal =>
-  new Refusal(`“${fileName}” is neither a Sieve script nor a file of mail that can be read here.`, 422);
-
 async function rulesIn(
   file: string,
   fileName: string,
-  kind: 'script' | 'perhaps',
+  kind: Exclude<Taken, 'mail'>,
   reader: RulesReader,
 ): Promise<RulesRead> {
   const read = await reader(fileName, await readFile(file));
@@ -359,25 +317,6 @@ async function rulesIn(
   const works = read.chain.entries.some((entry) => entry.kind === 'rule' || entry.works);
   if (kind === 'perhaps' && !works) throw neither(fileName);
   return read;
-}
-
-/** The first octets of what people drop by mistake, one character for each octet. */
-const OTHER_FILES: readonly (readonly [string, readonly string[]])[] = [
-  ['a PDF document', ['%PDF-']],
-  ['a PNG picture', ['\u0089PNG']],
-  ['a JPEG picture', ['\u00ff\u00d8\u00ff']],
-  ['an SQLite database', ['SQLite format 3']],
-  ['a program', ['\u007fELF', 'MZ\u0090']],
-];
-
-async function readHead(file: string): Promise<Buffer> {
-  const handle = await open(file);
-  try {
-    const { buffer, bytesRead } = await handle.read(Buffer.alloc(LOOK), 0, LOOK, 0);
-    return buffer.subarray(0, bytesRead);
-  } finally {
-    await handle.close();
-  }
 }
 
 function bringScript(
