@@ -190,7 +190,7 @@ test('bad files are told in plain words, and the server lives on', async ({ page
   await dropFiles(page, [{ name: 'one.mbox', text: message(1, 'a@b.example', '<img src=x onerror=alert(1)>') }]);
   await expect(page.getByText('1 message', { exact: true })).toBeVisible();
   await dropFiles(page, [{ name: 'again.mbox', text: message(1, 'a@b.example', '<img src=x onerror=alert(1)>') }]);
-  await expect(page.getByText('The very same file was brought in before, as “one.mbox”.').first()).toBeVisible();
+  await expect(page.getByText('The same file was imported before, as “one.mbox”.').first()).toBeVisible();
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await expect(page.getByText('<img src=x onerror=alert(1)>')).toBeVisible();
   await page.getByRole('link', { name: 'Chain', exact: true }).click();

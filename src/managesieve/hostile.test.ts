@@ -110,7 +110,7 @@ describe('a server that', () => {
     expect(words).toBe('Signing in failed: the server asks for 1000000 rounds, where 4096 to 100000 are allowed.');
   });
 
-  test('has its STARTTLS taken away on the way: nothing is said to it', async () => {
+  test('offers no STARTTLS, since somebody on the way removed it: the client sends nothing', async () => {
     const heard: Buffer[] = [];
     const port = await serving((socket) => {
       socket.on('data', (octets) => heard.push(octets));

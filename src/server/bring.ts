@@ -27,7 +27,7 @@ interface JobStarter {
   start(auditId: string, request: JobRequest): string;
 }
 
-/** What became of a file that was brought in. */
+/** What a file was imported as. */
 export interface Brought {
   readonly kind: 'script' | 'mail';
   /** The script, or the source of mail, that was made of it. */
@@ -35,7 +35,7 @@ export interface Brought {
   readonly statement: string;
 }
 
-/** What is kept of a body, to be read by another thread or here. */
+/** Reads a file of rules, in this thread or in another one. */
 export type RulesReader = (fileName: string, octets: Uint8Array) => Promise<RulesRead>;
 
 /** The very same file is there. */
@@ -45,7 +45,7 @@ class AlreadyThere extends Refusal {
     readonly kind: Brought['kind'],
     readonly target: string,
   ) {
-    super(`The very same file was brought in before, as “${fileName}”.`, 409);
+    super(`The same file was imported before, as “${fileName}”.`, 409);
   }
 }
 
@@ -72,7 +72,7 @@ async function withReceipt(
   }
 }
 
-/** Beside what is brought in: the folder of mail, and who reads rules. */
+/** How a file is imported. */
 interface BringSettings {
   /** Null for the one that the name tells. */
   readonly folder?: string | null;
@@ -376,7 +376,7 @@ function keepScript(
     .run();
 }
 
-/** Rules that were added since have ids too, and must be told from those that are brought in now. */
+/** The largest number among the ids of rules that changes have added; ids of imported rules come after it. */
 function largestIdInChanges(store: Store, auditId: string): number {
   const rows = store.select({ edits: changes.edits }).from(changes).where(eq(changes.auditId, auditId)).all();
   let largest = 0;

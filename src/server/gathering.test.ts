@@ -37,7 +37,7 @@ describe('receipts', () => {
       ['none.mbox', 'refused', 'It holds no mail: it is neither an mbox file nor a message.'],
       ['INBOX.mbox', 'taken', '5 messages.'],
       ['a.sieve', 'refused', '“a.sieve” is empty.'],
-      ['rules.sieve', 'there', 'The very same file was brought in before, as “rules.sieve”.'],
+      ['rules.sieve', 'there', 'The same file was imported before, as “rules.sieve”.'],
       ['rules.sieve', 'taken', '“rules.sieve”: 1 rule.'],
     ]);
     const [, mail] = gatherView(store, id).receipts;
@@ -124,7 +124,7 @@ describe('files of rules', () => {
     undo(store, id);
     expect(names().slice(0, 2)).toEqual(['oak', 'elm']);
     const again = readAgain(store, id, scriptNamed('2.sieve'), '2.sieve', body(rule('ash')));
-    await expect(again).rejects.toThrow('The very same file');
+    await expect(again).rejects.toThrow('The same file');
   });
 
   test('one that comes after rules were added does not take their ids', async () => {

@@ -48,7 +48,7 @@ describe('a server of scripts', () => {
     expect((await ask({ ask: 'fetch', names: ['old'] })).done).toBe('“old.sieve”: 1 rule.');
     expect(audit().draft.entries.map(({ name }) => name)).toEqual(['Old']);
     await expect(ask({ ask: 'fetch', names: ['none'] })).rejects.toThrow('There is no such script. (NONEXISTENT)');
-    const again = 'The very same file was brought in before, as “old.sieve”.';
+    const again = 'The same file was imported before, as “old.sieve”.';
     await expect(ask({ ask: 'fetch', names: ['old'] })).rejects.toThrow(again);
     standIn.scripts.set('new', OLD.replaceAll('Old', 'New'));
     expect((await ask({ ask: 'fetch', names: ['old', 'new'] })).done).toBe(`“new.sieve”: 1 rule. ${again}`);

@@ -5,7 +5,7 @@ import { type Audit, getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
 import { audits, scripts } from './database/schema';
 
-/** A script or a sheet that was brought in, and the entries that stand for it in the draft. */
+/** An imported script or sheet, and its entries in the draft. */
 export interface ScriptSource {
   readonly id: string;
   readonly fileName: string;

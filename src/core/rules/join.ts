@@ -1,8 +1,8 @@
 import type { Chain } from './rule';
 
 /**
- * Scripts run one after the other, in the order in which they were brought in; ids are given anew to those added, with numbers
- * above all that the chain has and above `used`.
+ * Joins two chains: the rules of the second run after those of the first. They get new ids, with numbers above all ids of the
+ * first and above `used`.
  */
 export function joinChains(before: Chain, added: Chain, used = 0): Chain {
   const base = before.entries.reduce((most, { id }) => Math.max(most, idNumber(id)), used);

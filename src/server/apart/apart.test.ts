@@ -1,11 +1,12 @@
 import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { chainFromSieve } from '../../core/rules/from-sieve';
 import { Refusal } from '../audits';
 import { fill, id, root, store, withAudit } from '../harness';
 import { messageView } from '../views/message';
 import { apart } from './apart';
-import { mayTakeLong } from './effort';
+import { effortOf, mayTakeLong } from './effort';
 
 withAudit();
 beforeEach(async () => {
@@ -41,9 +42,34 @@ test('a refusal of the work is a refusal here', async () => {
   await expect(apart('message', id, 99)).rejects.toMatchObject({ status: 404, message: 'There is no such message.' });
 });
 
+const keys = (count: number) => Array.from({ length: count }, (_, at) => `"word ${at}"`).join(', ');
+
 test.each([
-  [100, 10_000, false],
-  [2000, 1_000_000, true],
-])('an effort of %i on %i octets may take long: %s', (effort, octets, long) => {
-  expect(mayTakeLong(effort, octets)).toBe(long);
+  [
+    'sixty rules of ten keys on a letter',
+    `if header :contains "subject" [${keys(10)}] { stop; }\n`.repeat(60),
+    20_000,
+    false,
+  ],
+  ['a test of the body on a megabyte', 'require "body";\nif body :contains "oak" { stop; }', 1_000_000, false],
+  [
+    'an expression on a megabyte',
+    `require "regex";\nif header :regex "subject" "(a?a?a?a?)+b" { stop; }`,
+    1_000_000,
+    true,
+  ],
+  [
+    'a long pattern on a megabyte',
+    `if header :matches "subject" "*${'?a'.repeat(50_000)}*" { stop; }`,
+    1_000_000,
+    true,
+  ],
+  [
+    'a thousand rules of a hundred keys on a letter',
+    `if header "subject" [${keys(100)}] { stop; }\n`.repeat(1000),
+    20_000,
+    true,
+  ],
+])('%s may take long: %#', (_, script, octets, long) => {
+  expect(mayTakeLong(effortOf(chainFromSieve(script).chain), octets)).toBe(long);
 });

@@ -41,7 +41,7 @@ class Apart {
       if (settled) return;
       settled = true;
       clearTimeout(clock);
-      // All at once would also take away those of Node's own, and the thread would not be heard again.
+      // Removing all listeners would remove Node's own too, and no message of the thread would arrive again.
       for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
       worker.unref();
       if (lives) this.#idle.push(worker);
