@@ -316,7 +316,7 @@ describe('bringing mail in', () => {
     const rows = store.select().from(messages).all();
     expect(rows.find(({ subject, folder: at }) => subject === 'weir' && at === 'INBOX')?.received).toBe(1.7e12);
     expect(readdirSync(folder)).toContain('Suppliers.mbox');
-    await expect(bringPath(store, runner, id, folder)).rejects.toThrow('brought in before');
+    await expect(bringPath(store, runner, id, folder)).rejects.toThrow('imported before');
     await expect(bringPath(store, runner, id, join(root, 'nowhere'))).rejects.toThrow('There is no file or folder');
     await expect(bringPath(store, runner, id, 'Mill mail')).rejects.toThrow('from the root on');
   });

@@ -38,7 +38,7 @@ describe('bringing scripts in', () => {
 
   test('the same file twice is said; a second script comes behind the first', async () => {
     await bring('a.sieve', 'keep;');
-    await expect(bring('b.sieve', 'keep;')).rejects.toThrow('brought in before, as “a.sieve”');
+    await expect(bring('b.sieve', 'keep;')).rejects.toThrow('imported before, as “a.sieve”');
     await bring('c.sieve', 'stop;');
     expect(audit().draft.entries.map((entry) => entry.id)).toEqual(['r1', 'r2']);
   });
