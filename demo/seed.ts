@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { eq } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import { createAudit, DEMO_AUDIT as DEMO, maybeAudit } from '../src/server/audits';
 import { bringFile, fileBody } from '../src/server/bring';
 import { appRoot, databaseFile, store } from '../src/server/database/open';
@@ -20,13 +20,18 @@ async function seed(): Promise<void> {
   runner.recover();
   const root = join(databaseFile(), '..', 'demo');
   const files = writeDemo(root, [appRoot(), 'demo', 'rules.sieve'].join('/'));
-  if ((maybeAudit(db, DEMO)?.messageCount ?? 0) > 0) return;
   if (!maybeAudit(db, DEMO)) createAudit(db, 'Hollin Weir Mill Trust', DEMO);
   if (maybeAudit(db, DEMO)?.baseline.entries.length === 0) {
     await bringFile(db, runner, DEMO, 'rules.sieve', fileBody(join(root, 'rules.sieve')));
   }
-  db.delete(sources).where(eq(sources.auditId, DEMO)).run();
-  for (const { file, folder } of files) {
+  // What an earlier seeding was killed over is brought in now; what it had finished, or the user has removed since, stays so.
+  db.delete(sources)
+    .where(and(eq(sources.auditId, DEMO), inArray(sources.state, ['importing', 'interrupted'])))
+    .run();
+  const known = db.select({ fileName: sources.fileName }).from(sources).where(eq(sources.auditId, DEMO)).all();
+  const missing = files.filter(({ folder }) => !known.some(({ fileName }) => fileName === `${folder}.mbox`));
+  if (missing.length === 0) return;
+  for (const { file, folder } of missing) {
     await bringFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), { folder });
   }
   await idle(runner);

@@ -3,7 +3,8 @@ import { store } from '../server/database/open';
 import { Opening } from '../ui/opening/Opening';
 
 export default function OpeningPage() {
-  const audits = listAudits(store()).map(({ id, name, messageCount, createdAt }) => {
+  const audits = listAudits(store()).map(({ id, name, createdAt, ...row }) => {
+    const messageCount = row.messageCount - row.removedCount;
     return { id, name, messageCount, createdAt, isDemo: id === DEMO_AUDIT };
   });
   return <Opening audits={audits} />;

@@ -1,21 +1,40 @@
 import { auditChain } from '../core/audit/catalogue';
 import { textOf } from '../core/audit/finding';
 import { MailGatherer } from '../core/audit/from-messages';
+import { trafficIn } from '../core/audit/stored';
+import { evaluateAtoms } from '../core/flow/atoms';
+import { amongTraffic } from '../core/flow/conditions';
+import { runFlow } from '../core/flow/flow';
+import { atomsOf } from '../core/flow/program';
 import { decodeText } from '../core/mail/charset';
 import { readMessages, readSoundChain } from './files';
-import { clockOf, flowOfFile } from './flow';
+import { clockOf, columnsOfFile } from './flow';
 import { auditOptions, readOptions } from './options';
 
-/** Writes the findings and the flow of the rules as one JSON object. */
+/** Writes the findings and the flow of the rules as one JSON object. What the user sent takes part only if they ask for it. */
 export async function audit(args: string[]): Promise<number> {
   const options = readOptions(args, auditOptions);
   const chain = await readSoundChain(options.rules);
   const gatherer = new MailGatherer();
   const clock = clockOf(options.now);
   const path = options.messages ?? null;
-  const { flow, atoms } = await flowOfFile(chain, path, options.me, clock, (found) => gatherer.add(found));
+  const needed = atomsOf(chain);
+  const { columns } = await columnsOfFile(
+    needed,
+    path,
+    options.me,
+    (found) => gatherer.add(found),
+    (folder) => folder !== '' && gatherer.addFolder(folder),
+  );
+  const mail = gatherer.mail(options.me);
+  const traffic = options['with-sent'] ? null : trafficIn(mail);
+  const atoms = amongTraffic(
+    evaluateAtoms(needed, columns, () => {}, clock),
+    traffic,
+  );
+  const flow = runFlow(chain, atoms, columns.count);
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-  const { findings: found } = auditChain({ chain, flow, atoms, mail: gatherer.mail(options.me) }, { clock });
+  const { findings: found } = auditChain({ chain, flow, atoms, mail }, { clock });
   const texts = await readTexts(path, new Set(found.map(({ messages }) => messages[0] as number)));
   const findings = found.map(({ kind, rules, certainty, messages, witness, claim }) => ({
     kind,

@@ -97,10 +97,17 @@ export interface FileMessage {
   readonly envelope: Envelope;
 }
 
-/** The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. */
-export async function* readMessages(path: string, me: readonly string[]): AsyncGenerator<FileMessage> {
+/**
+ * The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. `foundFolder` is told
+ * of each folder of a Maildir, whether or not a message is in it.
+ */
+export async function* readMessages(
+  path: string,
+  me: readonly string[],
+  foundFolder: (folder: string) => void = () => {},
+): AsyncGenerator<FileMessage> {
   try {
-    for await (const found of foundMessages(path)) {
+    for await (const found of foundMessages(path, foundFolder)) {
       const message = readMessage(found.raw);
       yield { ...found, message, envelope: envelopeOf(message, me[0] ?? null) };
     }
@@ -119,14 +126,14 @@ type Found = Pick<FileMessage, 'raw' | 'folder' | 'flags'>;
 const told = new Set<string>();
 
 /** Whatever the browser reads too: files, folders of them, Maildir folders, archives. What is passed over is told. */
-async function* foundMessages(path: string): AsyncGenerator<Found> {
+async function* foundMessages(path: string, foundFolder: (folder: string) => void): AsyncGenerator<Found> {
   const passOver = (passed: PassedOver) => {
     const line = `${passed.path === '' ? path : `${path}/${passed.path}`}: passed over: ${passed.reason}\n`;
     // Messages may be read more than once; what is passed over is told once.
     if (!told.has(line)) process.stderr.write(line);
     told.add(line);
   };
-  const settings = { name: path, folder: '', progress: () => {}, isEnd: () => false, passOver };
+  const settings = { name: path, folder: '', progress: () => {}, isEnd: () => false, passOver, foundFolder };
   for await (const { raw, folder, flags, path: inner } of mailIn(await localPath(path), settings)) {
     if (raw.length === 0) continue;
     yield { raw, folder: folder === '' || inner === null ? null : folder, flags };

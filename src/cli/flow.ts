@@ -1,6 +1,5 @@
 import { type Atom, columnsForAtom, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { MemoryColumns } from '../core/flow/columns';
-import type { AtomBitmaps } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
 import type { Clock } from '../core/mail/arrival';
@@ -12,31 +11,33 @@ export const clockOf = (now: number | undefined): Clock => ({ fixed: now ?? null
 
 export interface FileFlow {
   readonly flow: Flow;
-  readonly atoms: AtomBitmaps;
   /** Message-ID of each message, or null. */
   readonly ids: readonly (string | null)[];
 }
 
-/** Runs a chain over the messages of a file; only the columns of the messages are held. Each is shown to `see` once. */
+/** Runs a chain over the messages of a file; only the columns of the messages are held. */
 export async function flowOfFile(
   chain: Chain,
   path: string | null,
   me: readonly string[],
   clock: Clock,
-  see: (message: FileMessage) => void = () => {},
 ): Promise<FileFlow> {
   const needed = atomsOf(chain);
-  const { columns, ids } = await columnsOfFile(needed, path, me, see);
+  const { columns, ids } = await columnsOfFile(needed, path, me);
   const atoms = evaluateAtoms(needed, columns, () => {}, clock);
-  return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
+  return { flow: runFlow(chain, atoms, columns.count), ids };
 }
 
-/** What some tests look at in the messages of a file, and the Message-ID of each; nothing where there is no file. */
+/**
+ * What some tests look at in the messages of a file, and the Message-ID of each; nothing where there is no file. Each message is
+ * shown to `see` once, and `foundFolder` is told of the folders of a Maildir.
+ */
 export async function columnsOfFile(
   needed: readonly Atom[],
   path: string | null,
   me: readonly string[],
   see: (message: FileMessage) => void = () => {},
+  foundFolder?: (folder: string) => void,
 ): Promise<{ readonly columns: MemoryColumns; readonly ids: readonly (string | null)[] }> {
   const readers = needed.map(readerOf);
   const columns = new MemoryColumns({
@@ -46,7 +47,7 @@ export async function columnsOfFile(
   });
   const ids: (string | null)[] = [];
   if (path !== null) {
-    for await (const found of readMessages(path, me)) {
+    for await (const found of readMessages(path, me, foundFolder)) {
       const { message, envelope } = found;
       see(found);
       columns.add(message, envelope);

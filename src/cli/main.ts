@@ -24,7 +24,7 @@ const USAGE: Readonly<Record<string, readonly [call: string, about: string]>> = 
     'runs the rules over messages; one JSON line for each',
   ],
   audit: [
-    'audit --rules FILE... [--messages PATH] [--me ADDRESS]... [--now ISO]',
+    'audit --rules FILE... [--messages PATH] [--me ADDRESS]... [--now ISO] [--with-sent]',
     'writes the findings and the flow of the rules as JSON',
   ],
   compare: [
@@ -39,7 +39,7 @@ const USAGE: Readonly<Record<string, readonly [call: string, about: string]>> = 
 
 const NOTES = `FILE is a Sieve script, Sieve in XML, a sheet (.csv) or JSON; PATH is an mbox file, an .eml file, a Maildir, an archive, or a
 folder of these. One of them may be "-" for standard input. Rules see the time at which each message arrived, unless --now
-sets another.`;
+sets another. Messages that one of your addresses (--me) sent don't take part in an audit, unless --with-sent is given.`;
 
 function usage(verbs: readonly string[] = Object.keys(USAGE)): string {
   const lines = verbs.map((verb) => `  ${COMMAND} ${USAGE[verb]?.[0]}\n      ${USAGE[verb]?.[1]}`);

@@ -25,7 +25,13 @@ export const checkOptions = z.object({ rules, now });
 
 export const simulateOptions = z.object({ rules, messages: z.string({ error: 'is missing' }), me, now });
 
-export const auditOptions = z.object({ rules, messages: z.string().optional(), me, now });
+export const auditOptions = z.object({
+  rules,
+  messages: z.string().optional(),
+  me,
+  now,
+  'with-sent': z.boolean().default(false),
+});
 
 export const compareOptions = z.object({ rules, with: rules, messages: z.string().optional(), me, now });
 
@@ -41,6 +47,7 @@ const FLAGS: NonNullable<ParseArgsConfig['options']> = {
   messages: { type: 'string' },
   me: { type: 'string', multiple: true },
   now: { type: 'string' },
+  'with-sent': { type: 'boolean' },
   to: { type: 'string' },
   target: { type: 'string' },
 };

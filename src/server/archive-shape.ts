@@ -17,6 +17,8 @@ export const archiveShape = z.object({
   addressesConfirmed: z.boolean().default(true),
   /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
   clock: moment.nullable().default(null),
+  /** Whether messages that the user sent take part in flows and findings. */
+  withSent: z.boolean().default(false),
   /** The scripts that were brought in, word for word, and what was said of them. */
   scripts: z
     .array(

@@ -26,11 +26,12 @@ import {
   versions,
 } from './database/schema';
 import { scriptHash } from './handing-over';
+import { presentNumbers } from './numbers';
 import { maybeRaw } from './raw';
 
 /** An audit as an archive, but for its mail. */
 export function archiveOf(store: Store, auditId: string): Archive {
-  const { name, ownAddresses, addressesConfirmed, clock, baseline, draft } = getAudit(store, auditId);
+  const { name, ownAddresses, addressesConfirmed, clock, withSent, baseline, draft } = getAudit(store, auditId);
   const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
   const rowsOf = rowsIn(store, auditId);
   return {
@@ -40,6 +41,7 @@ export function archiveOf(store: Store, auditId: string): Archive {
     ownAddresses: [...ownAddresses],
     addressesConfirmed,
     clock: clock.fixed,
+    withSent,
     scripts: rowsOf(scripts, scripts.createdAt).map(
       ({ id: _id, auditId: _audit, faults, faultEntries, entries, ...script }) => {
         return {
@@ -96,9 +98,10 @@ export function* archiveText(store: Store, auditId: string, withMail: boolean): 
     return;
   }
   yield `${text.slice(0, text.lastIndexOf('\n}'))},\n "mail": [`;
-  const { messageCount } = getAudit(store, auditId);
-  for (let number = 0; number < messageCount; number++) {
-    yield `${number === 0 ? '\n' : ',\n'}  ${JSON.stringify(archivedMail(store, auditId, number))}`;
+  let before = '\n';
+  for (const number of presentNumbers(store, getAudit(store, auditId))) {
+    yield `${before}  ${JSON.stringify(archivedMail(store, auditId, number))}`;
+    before = ',\n';
   }
   yield '\n ]\n}\n';
 }
@@ -132,13 +135,14 @@ export function auditFromArchive(store: Store, data: unknown): string {
   if (fault !== null) throw new Refusal(`The archive is damaged: ${fault}`, 422);
   return inTransaction(store, (tx) => {
     const auditId = createAudit(tx, archive.name);
-    const { ownAddresses, addressesConfirmed, clock, baseline } = archive;
+    const { ownAddresses, addressesConfirmed, clock, withSent, baseline } = archive;
     tx.update(audits)
       .set({
         chain: JSON.stringify(baseline),
         ownAddresses: JSON.stringify(ownAddresses),
         addressesConfirmed,
         clock,
+        withSent,
       })
       .where(eq(audits.id, auditId))
       .run();

@@ -7,14 +7,16 @@ import { READER } from '../core/mail/reading';
 import type { Chain } from '../core/rules/rule';
 import { type Audit, chainHash, getAudit, listAudits } from './audits';
 import type { Store } from './database/open';
-import { analyses, audits } from './database/schema';
+import { analyses } from './database/schema';
 import { Recent } from './recent';
 import { maybeAtomBitmaps, maybeFlow } from './simulation';
 import { storedMail } from './stored-mail';
 
-/** Whose mail it is matters for some kinds, and so does the time that rules see. */
-const findingsKey = ({ ownAddresses, clock }: Audit, chain: Chain): string =>
-  [`${chainHash(chain)}:${ownAddresses.join(' ')}`, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
+/** Whose mail it is matters, which of it is there, whether sent mail takes part, and the time that rules see. */
+const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: Chain): string => {
+  const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition}`;
+  return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
+};
 
 /** What reasoning has found is used again when a chain is audited after an edit. */
 const memories = new Recent<AuditMemory>(4, () => 1);
@@ -97,13 +99,9 @@ export function unaudited(store: Store): string[] {
       .from(analyses)
       .where(and(eq(analyses.auditId, id), eq(analyses.chainHash, findingsKey(audit, audit.draft))))
       .get();
-    const isRead = readerOf(store, id) >= READER;
-    return row?.count === audit.messageCount && isRead ? [] : [id];
+    return row?.count === audit.messageCount && audit.reader >= READER ? [] : [id];
   });
 }
-
-const readerOf = (store: Store, id: string): number =>
-  store.select({ reader: audits.reader }).from(audits).where(eq(audits.id, id)).get()?.reader ?? 0;
 
 /** The findings on a chain, or null while it was not audited over all messages. */
 export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResult | null {

@@ -6,7 +6,7 @@ import { READER } from '../core/mail/reading';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
 import { inTransaction, type Store } from './database/open';
-import { audits, changes } from './database/schema';
+import { audits, changes, sources } from './database/schema';
 import { Recent } from './recent';
 
 /** An audit as it stands: the chain that was brought in, and the draft with all changes that are not undone. */
@@ -23,6 +23,16 @@ export interface Audit {
   readonly clock: Clock;
   /** The recipient of the envelope of messages that do not tell theirs: the first of the own addresses. */
   readonly recipient: string | null;
+  /** Whether messages that the user sent take part too. */
+  readonly withSent: boolean;
+  /** The edition of the reader that has read its mail. */
+  readonly reader: number;
+  /** Messages that are there: all that have numbers, but for those that only removed sources hold. */
+  readonly storedCount: number;
+  /** Ids of the sources of mail that were removed. */
+  readonly removedSources: readonly string[];
+  /** Another text whenever the same numbers stand for other messages: read anew, removed, or put back. */
+  readonly edition: string;
   readonly baseline: Chain;
   readonly draft: Chain;
 }
@@ -76,6 +86,12 @@ export function setClock(store: Store, id: string, time: number | null): void {
   store.update(audits).set({ clock: time }).where(eq(audits.id, id)).run();
 }
 
+/** Sets whether messages that the user sent take part in flows and findings. */
+export function setWithSent(store: Store, id: string, withSent: boolean): void {
+  getAudit(store, id);
+  store.update(audits).set({ withSent }).where(eq(audits.id, id)).run();
+}
+
 /** The made-up audit keeps this id, so that it is made only once. */
 export const DEMO_AUDIT = 'demo';
 
@@ -102,9 +118,22 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     ordinal: row.ordinal,
     clock: { fixed: row.clock, otherwise: row.createdAt },
     recipient: ownAddresses[0] ?? null,
+    withSent: row.withSent,
+    reader: row.reader,
+    storedCount: row.messageCount - row.removedCount,
+    removedSources: row.mailEdition > 0 ? removedSources(store, id) : [],
+    edition: `${row.messageCount} ${row.reader} ${row.mailEdition}`,
     baseline,
     draft,
   };
+}
+
+function removedSources(store: Store, auditId: string): string[] {
+  const rows = store
+    .select({ id: sources.id })
+    .from(sources)
+    .where(and(eq(sources.auditId, auditId), eq(sources.state, 'removed')));
+  return rows.all().map(({ id }) => id);
 }
 
 interface Chains {

@@ -16,6 +16,7 @@ import { getAudit, Refusal } from './audits';
 import { databaseFile, inTransaction, type Store } from './database/open';
 import { audits, changes, scripts, sources } from './database/schema';
 import type { JobRequest } from './jobs/job';
+import { restoreSource } from './mail-sources';
 import { keepReceipt } from './receipts';
 import { type RulesRead, readRules } from './rules-file';
 import { listScripts, scriptReplaced } from './script-sources';
@@ -115,13 +116,10 @@ async function takeFile(
     if (kind !== 'mail') {
       return bringScript(store, auditId, fileName, digest, await rulesIn(file, fileName, kind, reader));
     }
-    const brought = bringMail(store, runner, auditId, fileName, {
-      digest,
-      bytes,
-      file,
-      folder: folder ?? folderOf(fileName),
-      ours: true,
-    });
+    const back = maybePutBack(store, runner, auditId, digest);
+    if (back) return back;
+    const mail = { digest, bytes, file, path: null, folder: folder ?? folderOf(fileName) };
+    const brought = bringMail(store, runner, auditId, fileName, mail);
     kept = true;
     return brought;
   } finally {
@@ -163,7 +161,8 @@ async function takePath(
       return bringScript(store, auditId, name, digest, await rulesIn(path, name, kind, reader));
     }
     const folder = found.isFile() ? folderOf(name) : 'INBOX';
-    return bringMail(store, runner, auditId, name, { digest, bytes, file: path, folder, ours: false });
+    const back = maybePutBack(store, runner, auditId, digest);
+    return back ?? bringMail(store, runner, auditId, name, { digest, bytes, file: path, path, folder });
   } catch (error) {
     if (error instanceof Error && 'syscall' in error) {
       throw new Refusal(`“${path}” cannot be read by the server: ${error.message}.`, 422);
@@ -244,7 +243,7 @@ export async function bringArchive(store: Store, runner: JobStarter, body: Async
     const { rest, hasMail } = await readWithoutMail(file);
     const id = auditFromArchive(store, rest);
     kept = hasMail;
-    if (hasMail) bringMail(store, runner, id, 'the archive', { digest, bytes, file, folder: 'INBOX', ours: true });
+    if (hasMail) bringMail(store, runner, id, 'the archive', { digest, bytes, file, path: null, folder: 'INBOX' });
     else runner.start(id, { kind: 'simulate' });
     return id;
   } catch (error) {
@@ -393,15 +392,80 @@ function statementOf(fileName: string, rules: number, blocks: number, faults: nu
   return `“${fileName}”: ${parts.join(', ')}.`;
 }
 
+/** The very file was imported and removed: it is put back. Null where it was not. */
+function maybePutBack(store: Store, runner: JobStarter, auditId: string, digest: string): Brought | null {
+  const source = store
+    .select({ id: sources.id, fileName: sources.fileName })
+    .from(sources)
+    .where(and(eq(sources.auditId, auditId), eq(sources.digest, digest), eq(sources.state, 'removed')))
+    .get();
+  if (!source) return null;
+  restoreSource(store, auditId, source.id);
+  runner.start(auditId, { kind: 'simulate' });
+  return { kind: 'mail', target: source.id, statement: `“${source.fileName}” was put back.` };
+}
+
+/**
+ * Imports a file of mail in the place of another one, whose messages go once those of this one are there. Without a file, the path
+ * that the other one came from is read again. Throws a refusal, with a receipt, for what is no mail.
+ */
+export async function readMailAgain(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  sourceId: string,
+  sent: { readonly fileName: string; readonly body: AsyncIterable<Uint8Array> } | null,
+): Promise<Brought> {
+  getAudit(store, auditId);
+  const source = store
+    .select()
+    .from(sources)
+    .where(and(eq(sources.auditId, auditId), eq(sources.id, sourceId)))
+    .get();
+  if (source?.state !== 'ready') throw new Refusal('There is no such file of mail.', 404);
+  const fileName = sent?.fileName ?? source.fileName;
+  return withReceipt(store, auditId, fileName, async () => {
+    const file = sent ? await uploadFile() : source.path;
+    if (file === null) throw new Refusal('The server has no path for this file. Choose the file instead.', 422);
+    let kept = false;
+    try {
+      const { digest, bytes } = sent ? await receive(sent.body, file) : await digestOfPath(file);
+      if (bytes === 0) throw new Refusal(`“${fileName}” is empty.`, 422);
+      refuseTwice(store, auditId, digest);
+      if (sent && (await kindOf(file, fileName, bytes)) !== 'mail') throw new Refusal(`“${fileName}” is no mail.`, 422);
+      const mail = { digest, bytes, file, path: sent ? null : file, folder: source.folder };
+      const brought = bringMail(store, runner, auditId, fileName, mail, sourceId);
+      kept = true;
+      return brought;
+    } finally {
+      if (sent && !kept) await rm(file, { force: true });
+    }
+  });
+}
+
+async function digestOfPath(path: string): Promise<{ digest: string; bytes: number }> {
+  const found = await stat(path).catch(() => null);
+  if (!found?.isDirectory() && !found?.isFile()) throw new Refusal(`There is no file or folder “${path}”.`, 404);
+  return found.isFile() ? digestOfFile(path) : digestOfFolder(path);
+}
+
 interface MailFile {
   readonly digest: string;
   readonly bytes: number;
   readonly file: string;
+  /** Where it is on the server's machine, and stays; null for a copy of what was sent. */
+  readonly path: string | null;
   readonly folder: string;
-  readonly ours: boolean;
 }
 
-function bringMail(store: Store, runner: JobStarter, auditId: string, fileName: string, mail: MailFile): Brought {
+function bringMail(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  fileName: string,
+  mail: MailFile,
+  replaces: string | null = null,
+): Brought {
   const id = randomUUID();
   inTransaction(store, (tx) => {
     refuseTwice(tx, auditId, mail.digest);
@@ -411,6 +475,7 @@ function bringMail(store: Store, runner: JobStarter, auditId: string, fileName: 
         auditId,
         fileName,
         digest: mail.digest,
+        path: mail.path,
         folder: mail.folder,
         bytes: mail.bytes,
         state: 'importing',
@@ -421,7 +486,13 @@ function bringMail(store: Store, runner: JobStarter, auditId: string, fileName: 
       })
       .run();
   });
-  runner.start(auditId, { kind: 'import', sourceId: id, file: mail.file, ours: mail.ours });
+  runner.start(auditId, {
+    kind: 'import',
+    sourceId: id,
+    file: mail.file,
+    ours: mail.path === null,
+    ...(replaces === null ? {} : { replaces }),
+  });
   return { kind: 'mail', target: id, statement: `“${fileName}” is being read.` };
 }
 

@@ -58,7 +58,7 @@ export function handoverHash(store: Store, audit: Audit): string {
   const { target, capabilities, limits, choices } = handoverSettings(store, audit.id);
   const settings = JSON.stringify([target, capabilities, limits, choices]);
   return createHash('sha256')
-    .update(`${chainHash(audit.draft)} ${settings}${audit.clock.fixed ?? ''}${audit.recipient ?? ''}`)
+    .update(`${chainHash(audit.draft)} ${settings}${audit.clock.fixed ?? ''}${audit.recipient ?? ''}${audit.edition}`)
     .digest('hex')
     .slice(0, 32);
 }

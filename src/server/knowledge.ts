@@ -1,5 +1,5 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
-import { and, asc, eq, lt } from 'drizzle-orm';
+import { and, asc, eq } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
 import { unpackAddress } from '../core/flow/columns';
 import { conversationsOf, identifiersIn, type Ties } from '../core/mail/conversations';
@@ -8,6 +8,7 @@ import type { Audit } from './audits';
 import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { knowledge, messages } from './database/schema';
+import { counted } from './numbers';
 import { Recent } from './recent';
 
 /** What is known of the mail as a whole. */
@@ -30,15 +31,19 @@ export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, t
     .where(and(eq(knowledge.auditId, audit.id), eq(knowledge.topic, topic)))
     .get();
   if (row?.count !== audit.messageCount) return null;
-  const read = JSON.parse(inflateRawSync(row.data).toString()) as { own: string; known: Topics[T] };
-  if (read.own !== ownOf(audit)) return null;
+  const read = JSON.parse(inflateRawSync(row.data).toString()) as {
+    own: string;
+    edition?: string;
+    known: Topics[T];
+  };
+  if (read.own !== ownOf(audit) || read.edition !== audit.edition) return null;
   recent.set(name, read.known);
   return read.known;
 }
 
 const ownOf = ({ ownAddresses }: Audit): string => ownAddresses.join(' ');
 const nameOf = (audit: Audit, topic: string): string =>
-  `${audit.id} ${audit.messageCount} ${topic} ${topic === 'people' ? ownOf(audit) : ''}`;
+  `${audit.id} ${audit.edition} ${topic} ${topic === 'people' ? ownOf(audit) : ''}`;
 
 /** Works out what is not known yet of all messages, and keeps it. */
 export function workOutKnowledge(store: Store, audit: Audit): void {
@@ -49,7 +54,7 @@ export function workOutKnowledge(store: Store, audit: Audit): void {
 }
 
 function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, known: Topics[T]): void {
-  const data = deflateRawSync(JSON.stringify({ own: ownOf(audit), known }), { level: 1 });
+  const data = deflateRawSync(JSON.stringify({ own: ownOf(audit), edition: audit.edition, known }), { level: 1 });
   const row = { auditId: audit.id, topic, count: audit.messageCount, data };
   store
     .insert(knowledge)
@@ -93,7 +98,7 @@ function peopleOf(store: Store, audit: Audit): Correspondent[] {
       date: messages.date,
     })
     .from(messages)
-    .where(and(eq(messages.auditId, audit.id), lt(messages.number, audit.messageCount)))
+    .where(counted(audit))
     .orderBy(asc(messages.number))
     .all();
   for (const { number, from, fromName, date } of rows)

@@ -1,8 +1,10 @@
-import { and, eq, lt, type SQL, sql } from 'drizzle-orm';
+import { and, eq, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
+import { Bitmap } from '../core/flow/bitmap';
 import type { Audit } from './audits';
 import type { Store } from './database/open';
-import { messages } from './database/schema';
+import { messages, repeats, sources } from './database/schema';
+import { Recent } from './recent';
 
 /**
  * The numbers of an audit's messages by what stands in a column. They come as one text for each value: a row for each
@@ -42,6 +44,44 @@ export function datesOf(store: Store, audit: Audit): Float64Array {
 const joined = (column: AnySQLiteColumn | SQL): SQL<string> => sql`group_concat(${column})`;
 const split = (numbers: string): string[] => (numbers === '' ? [] : numbers.split(','));
 
-/** Rows of an import under way lie beyond what the audit counts. */
-const counted = ({ id, messageCount }: Audit): SQL | undefined =>
-  and(eq(messages.auditId, id), lt(messages.number, messageCount));
+/** The rows of an audit's messages: not those of an import under way, nor those that only removed sources hold. */
+export function counted({ id, messageCount, storedCount, removedSources }: Audit): SQL | undefined {
+  const numbered = and(eq(messages.auditId, id), lt(messages.number, messageCount));
+  // Where all are there, an index need not be left.
+  if (storedCount === messageCount) return numbered;
+  const repeated = sql`exists (select 1 from ${repeats} where ${repeats.auditId} = ${messages.auditId}
+    and ${repeats.number} = ${messages.number} and ${notInArray(repeats.sourceId, [...removedSources])})`;
+  return and(numbered, or(notInArray(messages.sourceId, [...removedSources]), repeated));
+}
+
+const recentPresent = new Recent<Bitmap>(16 * 1024 * 1024, ({ words }) => words.length);
+
+/** The messages that are there; null for every number. */
+export function maybePresent(store: Store, audit: Audit): Bitmap | null {
+  if (audit.storedCount === audit.messageCount) return null;
+  const name = `${audit.id} ${audit.edition}`;
+  const present = recentPresent.get(name) ?? presentWithout(store, audit, audit.removedSources);
+  recentPresent.set(name, present);
+  return present;
+}
+
+/** The messages that would be there if these sources were the removed ones: what others hold, first or again. */
+export function presentWithout(store: Store, { id, messageCount }: Audit, removed: readonly string[]): Bitmap {
+  const present = Bitmap.full(messageCount);
+  for (const source of removed) {
+    const row = store.select().from(sources).where(eq(sources.id, source)).get();
+    // Each source has numbers of its own, one after the other.
+    if (row) present.removeRange(row.firstMessage, row.firstMessage + row.messages);
+  }
+  const again = store
+    .select({ number: repeats.number })
+    .from(repeats)
+    .where(and(eq(repeats.auditId, id), notInArray(repeats.sourceId, [...removed])))
+    .values() as [number][];
+  for (const [number] of again) present.add(number);
+  return present;
+}
+
+/** The numbers of the messages that are there, ascending. */
+export const presentNumbers = (store: Store, audit: Audit): Iterable<number> =>
+  maybePresent(store, audit)?.members() ?? Array(audit.messageCount).keys();

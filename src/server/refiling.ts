@@ -1,11 +1,10 @@
-import { inArray, sql } from 'drizzle-orm';
 import { Bitmap } from '../core/flow/bitmap';
 import type { Flow } from '../core/flow/flow';
 import { type Audit, getAudit } from './audits';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
 import { numbersBy } from './numbers';
-import { getFlow } from './simulation';
+import { getFlow, sentMessages } from './simulation';
 
 /** What would become of stored mail if the chain were applied to it. */
 export interface RefilePlan {
@@ -30,15 +29,14 @@ export function* placesOf(
   audit: Audit,
   flow: Flow,
 ): Generator<{ number: number; from: string; to: readonly string[] | null }> {
-  const own = inArray(sql`lower(${messages.fromAddress})`, [...audit.ownAddresses]);
-  const sent = [...numbersBy(store, audit, messages.fromAddress, own).values()].flat();
-  const isSent = Bitmap.of(audit.messageCount, sent);
-  const folders: string[] = new Array(audit.messageCount);
+  const isSent = Bitmap.of(audit.messageCount, sentMessages(store, audit));
+  const folders: (string | undefined)[] = new Array(audit.messageCount);
   for (const [folder, numbers] of numbersBy(store, audit, messages.folder)) {
     for (const number of numbers) folders[number] = folder;
   }
   const { lists, listOf } = folderLists(flow);
   for (const [number, from] of folders.entries()) {
+    if (from === undefined) continue;
     yield { number, from, to: isSent.has(number) ? null : (lists[listOf[number] as number] as readonly string[]) };
   }
 }
@@ -76,7 +74,7 @@ export function refilePlan(store: Store, auditId: string): RefilePlan {
     }
   }
   const listed = [...moves].flatMap(([to, counts]) => Array.from(counts, ([from, count]) => ({ from, to, count })));
-  return { total: audit.messageCount, staying, sent, moves: listed.sort((a, b) => b.count - a.count) };
+  return { total: audit.storedCount, staying, sent, moves: listed.sort((a, b) => b.count - a.count) };
 }
 
 /** The messages of one move of the plan. */

@@ -173,6 +173,8 @@ export const folderShape = z.object({ from: z.string().max(500), to: folder });
 export const addressesShape = z.object({ addresses: z.array(z.string().trim().max(500)).max(500) });
 
 /** The time that rules see, in milliseconds since 1970; null for the time at which each message arrived. */
+export const sentShape = z.object({ included: z.boolean() });
+
 export const clockShape = z.object({ time: z.int().min(0).max(Date.UTC(2200, 0)).nullable() });
 
 export const asideShape = z.object({
@@ -236,6 +238,8 @@ export const messageQueryShape = z.object({
   attached: z.literal('1').optional(),
   /** No rule fires. */
   untouched: z.literal('1').optional(),
+  /** The user sent them. */
+  sent: z.literal('1').optional(),
   /** No rule ends them; nothing but the implicit keep keeps them (RFC 5228 section 2.10.2); several rules fire. */
   passing: z.enum(['foot', 'implicit', 'often']).optional(),
   changed: z.literal('1').optional(),

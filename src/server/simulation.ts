@@ -1,7 +1,7 @@
-import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
+import { and, eq, gte, inArray, lt, type SQL, sql } from 'drizzle-orm';
 import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';
-import type { AtomBitmaps } from '../core/flow/conditions';
+import { type AtomBitmaps, amongTraffic } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
 import { outcomePrefix } from '../core/flow/opaque';
 import { atomsOf } from '../core/flow/program';
@@ -9,8 +9,9 @@ import type { Chain } from '../core/rules/rule';
 import { type Audit, chainHash, Refusal } from './audits';
 import { StoredColumns } from './columns';
 import { inTransaction, type Store } from './database/open';
-import { atoms } from './database/schema';
+import { atoms, messages } from './database/schema';
 import type { Sharer } from './jobs/sharer';
+import { counted, maybePresent } from './numbers';
 import { Recent } from './recent';
 import { Shares } from './shares';
 
@@ -23,7 +24,10 @@ export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
 
 /** Messages of an audit never change once they are counted, so that a bitmap of so many messages holds for ever. */
 const recentBitmaps = new Recent<Bitmap>(64 * 1024 * 1024, ({ words }) => words.length);
-const bitmapName = (audit: Audit, key: string): string => `${audit.id} ${audit.messageCount} ${keptKey(audit, key)}`;
+const bitmapName = (audit: Audit, key: string): string => `${columnsName(audit)} ${keptKey(audit, key)}`;
+
+/** Columns are those of the messages by number, whether or not they are there. */
+const columnsName = ({ id, messageCount, reader }: Audit): string => `${id} ${messageCount} ${reader}`;
 
 /** What only some tests depend on beside the messages: the clock, and whom messages went to that do not tell. */
 const surroundingsOf = ({ clock, recipient }: Audit): string => JSON.stringify([clock.fixed, recipient]);
@@ -122,7 +126,7 @@ export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): Atom
   for (const { key, bits } of scripts.flatMap((atom) => outcomeRows(store, audit, atomKey(atom)))) {
     ready.set(keyKept(key), bitmapOf(bits, audit.messageCount));
   }
-  return ready;
+  return amongTraffic(ready, maybeTraffic(store, audit));
 }
 
 /** The bitmaps of all outcomes of one piece of script. */
@@ -145,9 +149,45 @@ function bitmapOf(bits: Buffer, count: number): Bitmap {
   return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4));
 }
 
+/** Who is the user tells which messages they sent. */
+const trafficName = ({ ownAddresses, withSent }: Audit): string => (withSent ? 'all' : JSON.stringify(ownAddresses));
+
+const recentTraffic = new Recent<{ readonly traffic: Bitmap | null }>(8, () => 1);
+
+/** The messages that run through chains: all that are there but those that the user sent; null for every number. */
+function maybeTraffic(store: Store, audit: Audit): Bitmap | null {
+  const name = `${audit.id} ${audit.edition} ${trafficName(audit)}`;
+  const known = recentTraffic.get(name);
+  if (known) return known.traffic;
+  const sent = audit.withSent ? [] : sentMessages(store, audit);
+  const present = maybePresent(store, audit);
+  const incoming = sent.length === 0 ? null : Bitmap.of(audit.messageCount, sent).not();
+  const traffic = present && incoming ? present.and(incoming) : (present ?? incoming);
+  recentTraffic.set(name, { traffic });
+  return traffic;
+}
+
+/** How many messages run through chains: what figures of a flow are a part of. */
+export const trafficSize = (store: Store, audit: Audit): number =>
+  maybeTraffic(store, audit)?.count() ?? audit.messageCount;
+
+/** Whether a message takes no part, since the user sent it. */
+export const isLeftOut = (store: Store, audit: Audit, number: number): boolean =>
+  maybeTraffic(store, audit)?.has(number) === false;
+
+/** The numbers of the messages that the user sent. */
+export function sentMessages(store: Store, audit: Audit): number[] {
+  const author = inArray(sql`lower(${messages.fromAddress})`, [...audit.ownAddresses]);
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(and(counted(audit), messages.outgoing, author));
+  return rows.all().map(({ number }) => number);
+}
+
 /** How the stored mail runs through a chain, or null while that is not known. */
 export function maybeFlow(store: Store, audit: Audit, chain: Chain): Flow | null {
-  const key = `${audit.id} ${audit.messageCount} ${surroundingsOf(audit)} ${chainHash(chain)}`;
+  const key = `${audit.id} ${audit.edition} ${trafficName(audit)} ${surroundingsOf(audit)} ${chainHash(chain)}`;
   const known = recentFlows.get(key);
   if (known) return known;
   const bitmaps = maybeAtomBitmaps(store, audit, chain);

@@ -1,4 +1,4 @@
-import { and, asc, count, eq, gte, lt } from 'drizzle-orm';
+import { and, asc, count, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
 import { type StoredMail, type StoredMessage, type Valued, valued, valuing } from '../core/audit/stored';
 import { INBOX } from '../core/sieve/interpret/fate';
@@ -8,11 +8,28 @@ import type { Store } from './database/open';
 import { messages } from './database/schema';
 import { emptyToo } from './folders';
 import { maybeKnown, recipientsInSteps } from './knowledge';
+import { counted } from './numbers';
 import { Recent } from './recent';
 import { betweenOthers } from './steps';
 
 /** What findings look at in the stored mail; conversations only where they were worked out. */
 export const storedMail = (store: Store, audit: Audit): StoredMail => atOnce(storedInSteps(store, audit));
+
+/** Stands where a message was whose source is removed, and tells nothing. */
+const REMOVED: StoredMessage = {
+  folder: INBOX,
+  seen: false,
+  answered: false,
+  flagged: false,
+  sender: '',
+  senderName: '',
+  recipients: [],
+  subject: '',
+  date: null,
+  listId: null,
+  outgoing: false,
+  conversation: -1,
+};
 
 /** Rows that are read in one step. */
 const STEP = 2048;
@@ -23,6 +40,7 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
   const found: StoredMessage[] = [];
   for (let from = 0; from < audit.messageCount; from += STEP) {
     for (const { flags, sender, number, ...row } of rowsFrom(store, audit, from)) {
+      while (found.length < number) found.push(REMOVED);
       found.push({
         ...row,
         seen: flags.includes('\\seen'),
@@ -35,13 +53,14 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
     }
     yield;
   }
+  while (found.length < audit.messageCount) found.push(REMOVED);
   const folders = new Set(found.map(({ folder }) => folder ?? INBOX));
   folders.add(INBOX);
   for (const folder of emptyToo(store, audit.id)) folders.add(folder);
-  return { messages: found, own: new Set(audit.ownAddresses), folders: found.length > 0 ? folders : null };
+  return { messages: found, own: new Set(audit.ownAddresses), folders: audit.storedCount > 0 ? folders : null };
 }
 
-function rowsFrom(store: Store, { id, messageCount }: Audit, from: number) {
+function rowsFrom(store: Store, audit: Audit, from: number) {
   return store
     .select({
       number: messages.number,
@@ -52,15 +71,10 @@ function rowsFrom(store: Store, { id, messageCount }: Audit, from: number) {
       subject: messages.subject,
       date: messages.date,
       listId: messages.listId,
+      outgoing: messages.outgoing,
     })
     .from(messages)
-    .where(
-      and(
-        eq(messages.auditId, id),
-        gte(messages.number, from),
-        lt(messages.number, Math.min(from + STEP, messageCount)),
-      ),
-    )
+    .where(and(counted(audit), gte(messages.number, from), lt(messages.number, from + STEP)))
     .orderBy(asc(messages.number))
     .all();
 }
@@ -91,16 +105,16 @@ export async function gatherAhead(store: Store, audit: Audit): Promise<void> {
 
 function nameOf(store: Store, audit: Audit): string {
   const conversations = maybeKnown(store, audit, 'conversations') !== null;
-  const { id, messageCount, ownAddresses } = audit;
-  return `${id} ${messageCount} ${conversations} ${ownAddresses.join(' ')} ${foldersOf(store, audit)}`;
+  const { id, edition, ownAddresses } = audit;
+  return `${id} ${edition} ${conversations} ${ownAddresses.join(' ')} ${foldersOf(store, audit)}`;
 }
 
 /** Which folders hold how many messages: another text when any is called otherwise. */
-function foldersOf(store: Store, { id, messageCount }: Audit): string {
+function foldersOf(store: Store, audit: Audit): string {
   const rows = store
     .select({ folder: messages.folder, held: count() })
     .from(messages)
-    .where(and(eq(messages.auditId, id), lt(messages.number, messageCount)))
+    .where(counted(audit))
     .groupBy(messages.folder)
     .values();
   return JSON.stringify(rows);

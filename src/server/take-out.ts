@@ -5,6 +5,7 @@ import { writeMboxEntry } from '../core/mail/mbox';
 import { getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
+import { maybePresent, presentNumbers } from './numbers';
 import { maybeRaw } from './raw';
 import type { MessageQuery } from './shapes';
 import { messagesOf } from './views/mail';
@@ -12,7 +13,8 @@ import { messagesOf } from './views/mail';
 /** One stored message, byte for byte as it was brought in. */
 export function messageOctets(store: Store, auditId: string, number: number): Buffer {
   const audit = getAudit(store, auditId);
-  const raw = number < audit.messageCount ? maybeRaw(store, auditId, number) : null;
+  const isThere = number < audit.messageCount && (maybePresent(store, audit)?.has(number) ?? true);
+  const raw = isThere ? maybeRaw(store, auditId, number) : null;
   if (!raw) throw new Refusal('There is no such message.', 404);
   return raw;
 }
@@ -28,7 +30,7 @@ export function messagesAsMbox(
 ): Generator<Uint8Array, void, undefined> {
   const audit = getAudit(store, auditId);
   const wanted = messagesOf(store, audit, query);
-  const numbers = wanted ? wanted.members() : Array(audit.messageCount).keys();
+  const numbers = wanted ? wanted.members() : presentNumbers(store, audit);
   return mboxEntries(store, auditId, numbers);
 }
 
@@ -53,7 +55,7 @@ export function* mboxEntries(
 export function messagesAsZip(store: Store, auditId: string, query: MessageQuery): Readable {
   const audit = getAudit(store, auditId);
   const wanted = messagesOf(store, audit, query);
-  const numbers = wanted ? [...wanted.members()] : [...Array(audit.messageCount).keys()];
+  const numbers = wanted ? wanted.members() : presentNumbers(store, audit);
   const archive = new ZipFile();
   for (const number of numbers) {
     const row = store

@@ -1,6 +1,6 @@
 import { atomKey } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
-import { type AtomBitmaps, anyHolds, holds } from '../flow/conditions';
+import { type AtomBitmaps, anyHolds, holds, trafficOf, withoutTraffic } from '../flow/conditions';
 import { type EntryFlow, type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { type SingleRun, SingleRuns } from '../flow/single';
@@ -28,6 +28,17 @@ export interface MailBody {
   readonly inInbox: Bitmap;
 }
 
+/**
+ * The stored mail under the chain: what findings count, and all of it, also the messages that take no part. A proof says something of
+ * every message, so that any message may refute it.
+ */
+export function storedBodies(chain: Chain, flow: Flow, atoms: AtomBitmaps): { stored: MailBody; whole: MailBody } {
+  const stored = mailBody(chain, flow, atoms);
+  if (trafficOf(atoms) === null) return { stored, whole: stored };
+  const all = withoutTraffic(atoms);
+  return { stored, whole: mailBody(chain, runFlow(chain, all, flow.count), all) };
+}
+
 /** So many messages are run one by one; more all at once. */
 const FEW = 500;
 
@@ -36,7 +47,7 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
   const small = new Map([...atoms].map(([key, bitmap]) => [key, alike.project(bitmap)]));
   const smallFlow = runFlow(chain, small, alike.count);
   const noFlags = { count: flow.count, flags: new Map<string, Bitmap>() };
-  const { none } = flow.fates;
+  const { none, traffic } = flow.fates;
   const runs = new SingleRuns(atoms, flow.count);
   let own: SingleRun | null | undefined;
   const fates = new Map<number, string>();
@@ -53,7 +64,8 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
     canRun: (other) => inContext(other) === other || knows(other),
     knows,
     knowsTests: (tree) => leavesOf(tree).every((leaf) => leaf.test !== 'hasflag' && atoms.has(atomKey(leaf))),
-    changedBy: (other, among) => {
+    changedBy: (other, wanted) => {
+      const among = wanted.and(traffic);
       const count = among.count();
       if (count === 0) return none;
       own = own === undefined ? runs.maybeRun(chain) : own;
@@ -70,13 +82,17 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody
       const changed = runFlow(other, small, alike.count).fates.differsFrom(smallFlow.fates);
       return alike.spread(changed).and(among);
     },
-    holding: (tree) => (ofMessage([tree]) ? holds(tree, atoms, noFlags) : none),
+    holding: (tree) => (ofMessage([tree]) ? holds(tree, atoms, noFlags).and(traffic) : none),
     exempt: (rule) => {
       const { tests, unless } = rule;
       const known = exempt.get(rule);
       if (known) return known;
       const some = unless.length > 0 && ofMessage([tests, ...unless]);
-      const found = some ? holds(tests, atoms, noFlags).and(anyHolds(unless, atoms, noFlags)) : none;
+      const found = some
+        ? holds(tests, atoms, noFlags)
+            .and(anyHolds(unless, atoms, noFlags))
+            .and(traffic)
+        : none;
       exempt.set(rule, found);
       return found;
     },

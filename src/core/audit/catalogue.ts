@@ -4,7 +4,7 @@ import type { Clock } from '../mail/arrival';
 import { asWritten, inContext } from '../rules/context';
 import type { Chain, ChainEntry } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
-import { mailBody } from './body';
+import { storedBodies } from './body';
 import { type AuditContext, auditContext } from './context';
 import { CONSEQUENCES, type Finding, type FindingKind } from './finding';
 import { contradictions } from './kinds/contradiction';
@@ -118,7 +118,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     clock = ARRIVAL,
     progress = () => {},
   } = settings;
-  const stored = mailBody(chain, flow, atoms);
+  const { stored, whole } = storedBodies(chain, flow, atoms);
   memory.begin(clock);
   let [done, total] = [0, 1];
   const report = (...come: [number, number]) => {
@@ -126,7 +126,16 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     progress(...come);
   };
   const questions = new Questions(chain, budget, memory, () => progress(done, total));
-  const context = auditContext({ chain, stored, mail: valued(mail), questions, memory, clock, progress: report });
+  const context = auditContext({
+    chain,
+    stored,
+    whole,
+    mail: valued(mail),
+    questions,
+    memory,
+    clock,
+    progress: report,
+  });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
   const findings = kinds.flatMap((find, at) => {

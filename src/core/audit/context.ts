@@ -16,8 +16,11 @@ export interface AuditContext {
   readonly chain: Chain;
   /** Rules that are on, with the flow of the stored mail, in the order of the chain. */
   readonly rules: readonly RuleFlow[];
+  /** The stored mail that takes part: what findings count and show. */
   readonly stored: MailBody;
   readonly madeUp: MadeUpBody;
+  /** All messages at hand, stored or made up, also those that take no part: where one refutes a proof, nothing is stated. */
+  readonly refuting: readonly MailBody[];
   readonly mail: Valued;
   readonly questions: Questions;
 }
@@ -50,6 +53,7 @@ export function evidenceOf({ stored, madeUp }: AuditContext, find: (body: MailBo
 interface Parts {
   readonly chain: Chain;
   readonly stored: MailBody;
+  readonly whole: MailBody;
   readonly mail: Valued;
   readonly questions: Questions;
   readonly memory: AuditMemory;
@@ -63,7 +67,7 @@ interface Parts {
  * Makes up the messages that the stored mail lacks: for each rule one that fires it, for each pair of rules one for which
  * both hold, as far as there can be any.
  */
-export function auditContext({ chain, stored, mail, questions, memory, clock, progress }: Parts): AuditContext {
+export function auditContext({ chain, stored, whole, mail, questions, memory, clock, progress }: Parts): AuditContext {
   const rules = stored.flow.entries.flatMap((flow, place) => {
     const { entry } = flow;
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
@@ -93,7 +97,7 @@ export function auditContext({ chain, stored, mail, questions, memory, clock, pr
   });
   const paired = asked === 0 ? between : madeUpBody(chain, memory, clock);
   const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory, clock) : paired;
-  return { chain, rules, stored, madeUp, mail, questions };
+  return { chain, rules, stored, madeUp, refuting: [whole, madeUp], mail, questions };
 }
 
 /**

@@ -1,5 +1,6 @@
 import { addressText } from '../mail/address';
 import { conversationsOf, identifiersIn } from '../mail/conversations';
+import { isOutgoing } from '../mail/direction';
 import { addressesOf, fieldsNamed, type MailMessage } from '../mail/message';
 import { listIdOf, storedFlags, summaryOf } from '../mail/summary';
 import type { StoredMail, StoredMessage } from './stored';
@@ -15,7 +16,13 @@ export interface ReadMail {
 /** Gathers what findings look at, message by message, where mail is read from files. */
 export class MailGatherer {
   readonly #messages: Omit<StoredMessage, 'conversation'>[] = [];
+  readonly #folders = new Set<string>();
   readonly #ties: { readonly messageId: string | null; readonly references: readonly string[] }[] = [];
+
+  /** A folder that exists, even if no message is in it. */
+  addFolder(folder: string): void {
+    this.#folders.add(folder);
+  }
 
   add({ message, folder, flags }: ReadMail): void {
     const { subject, from, fromAddress, date, messageId } = summaryOf(message);
@@ -33,6 +40,7 @@ export class MailGatherer {
       subject,
       date,
       listId: listIdOf(message),
+      outgoing: isOutgoing(message, folder),
     });
     const references = [...named('references'), ...named('in-reply-to')].flatMap(({ value }) => identifiersIn(value));
     this.#ties.push({ messageId: identifiersIn(messageId ?? '')[0] ?? null, references });
@@ -46,7 +54,7 @@ export class MailGatherer {
       conversation: conversations[number] as number,
     }));
     const known = messages.flatMap(({ folder }) => folder ?? []);
-    const folders = known.length > 0 ? new Set(known) : null;
+    const folders = known.length > 0 || this.#folders.size > 0 ? new Set([...known, ...this.#folders]) : null;
     return { messages, own: new Set(own.map((address) => address.toLowerCase())), folders };
   }
 }

@@ -1,12 +1,14 @@
 import { describe, expect, test } from 'vitest';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
+import { amongTraffic } from '../flow/conditions';
 import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { envelopeOf, readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import { auditChain } from './catalogue';
 import { MailGatherer } from './from-messages';
+import { trafficIn } from './stored';
 
 /** Kinds that look at stored mail, each at what it states and at what it lets be. */
 
@@ -37,8 +39,9 @@ function found(rules: string, letters: readonly Letter[]) {
     gatherer.add({ message, folder, flags });
     columns.add(message, envelopeOf(message, ME));
   });
-  const atoms = evaluateAtoms(atomsOf(chain), columns);
-  const input = { chain, flow: runFlow(chain, atoms, columns.count), atoms, mail: gatherer.mail([ME]) };
+  const mail = gatherer.mail([ME]);
+  const atoms = amongTraffic(evaluateAtoms(atomsOf(chain), columns), trafficIn(mail));
+  const input = { chain, flow: runFlow(chain, atoms, columns.count), atoms, mail };
   return auditChain(input).findings;
 }
 
@@ -229,5 +232,33 @@ describe('forward-risk, idle, missing-folder', () => {
     expect(messagesOf('missing-folder', rule.replace('"Oak"', ':create "Oak"'), letters)).toEqual([]);
     const [finding] = found(rule, letters).filter(({ kind }) => kind === 'missing-folder');
     expect(finding?.repairs.map(({ title }) => title)).toContain('Let “Rule 1” make “Oak” where there is none');
+  });
+});
+
+describe('mail that the user sent', () => {
+  const oak = 'if header :contains "subject" "oak" { discard; }';
+  const sent = { from: `Me <${ME}>`, to: 'Tom Fenn <tom@oak.example>', subject: 'oak' };
+  const arrived = { ...sent, fields: ['Received: from a.example by b.example; Thu, 1 Jan 2026 10:00:00 +0000'] };
+
+  test('is lost by no rule, but what came from an own address is incoming', () => {
+    expect(messagesOf('loss', oak, [sent, { subject: 'oak' }, arrived])).toEqual([[1, 2]]);
+  });
+  test('tells whom the user writes to all the same', () => {
+    expect(
+      messagesOf('unprotected', oak, [sent, { from: 'tom@oak.example', to: 'all@x.example', subject: 'oak' }]),
+    ).toEqual([[1]]);
+    expect(
+      messagesOf('unprotected', oak, [arrived, { from: 'tom@oak.example', to: 'all@x.example', subject: 'oak' }]),
+    ).toEqual([]);
+  });
+  test('makes no rule a used one', () => {
+    expect(messagesOf('idle', oak, [sent, {}])).toEqual([[]]);
+    expect(messagesOf('idle', oak, [arrived, {}])).toEqual([]);
+  });
+  test('refutes proofs, which speak of every message', () => {
+    const both = `if allof (address "from" "${ME}", address "from" "ann@x.example") { discard; }`;
+    expect(found(both, [{}]).map(({ kind }) => kind)).toContain('contradiction');
+    const kinds = found(both, [{}, { ...sent, from: `${ME}, ann@x.example` }]).map(({ kind }) => kind);
+    expect(kinds).not.toContain('contradiction');
   });
 });

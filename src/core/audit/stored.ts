@@ -19,6 +19,8 @@ export interface StoredMessage {
   readonly date: number | null;
   /** In lower case, from List-Id (RFC 2919). */
   readonly listId: string | null;
+  /** Whether it is the copy that its author kept; see `isOutgoing`. */
+  readonly outgoing: boolean;
   /** The same number for messages of one conversation. */
   readonly conversation: number;
 }
@@ -45,7 +47,7 @@ export interface Valued {
   /** To one of the user's own addresses and to nobody else, and by no mailing list. */
   readonly alone: Bitmap;
   readonly unseen: Bitmap;
-  /** By the user. */
+  /** Sent by the user; what came from an own address but arrived is incoming mail. */
   readonly sent: Bitmap;
   /** Whether any message is marked as seen; else nothing is known of that. */
   readonly marksKnown: boolean;
@@ -58,6 +60,21 @@ export interface Valued {
   message(number: number): StoredMessage;
 }
 
+/** The messages that the user sent: they tell whom the user knows, but no rule ever saw them. */
+export function sentIn({ messages, own }: Pick<StoredMail, 'messages' | 'own'>): Bitmap {
+  const sent = new Bitmap(messages.length);
+  messages.forEach(({ sender, outgoing }, number) => {
+    if (outgoing && own.has(sender)) sent.add(number);
+  });
+  return sent;
+}
+
+/** The messages that run through chains: all but those that the user sent; null for all. */
+export function trafficIn(mail: Pick<StoredMail, 'messages' | 'own'>): Bitmap | null {
+  const sent = sentIn(mail);
+  return sent.isEmpty() ? null : sent.not();
+}
+
 /** Works it out, one pass over the mail in each step, so that a server can answer in between. */
 export function* valuing(mail: StoredMail): Steps<Valued> {
   const { messages, own } = mail;
@@ -68,7 +85,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
     });
     return found;
   };
-  const sent = select(({ sender }) => own.has(sender));
+  const sent = sentIn(mail);
   yield;
   const writtenTo = new Set<string>();
   for (const number of sent.members()) {

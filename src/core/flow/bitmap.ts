@@ -130,6 +130,19 @@ export class Bitmap {
     }
   }
 
+  /** Removes the members from `start` to before `end`. */
+  removeRange(start: number, end: number): void {
+    for (let at = start; at < end; ) {
+      if ((at & 31) === 0 && at + 32 <= end) {
+        this.words[at >>> 5] = 0;
+        at += 32;
+      } else {
+        this.words[at >>> 5] = (this.words[at >>> 5] as number) & ~(1 << (at & 31));
+        at++;
+      }
+    }
+  }
+
   /** Becomes as `model` is, for the members of `among`, whose places these are. */
   takeFrom(model: Bitmap, among: Bitmap, places: Uint32Array): void {
     const [mine, theirs, mask] = [this.words, model.words, among.words];

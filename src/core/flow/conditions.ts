@@ -4,8 +4,25 @@ import { compileMatcher } from '../sieve/match/matcher';
 import { type Atom, atomKey } from './atoms';
 import { Bitmap } from './bitmap';
 
-/** The bitmaps of atoms by their key. */
+/** The bitmaps of atoms by their key, and perhaps under `TRAFFIC` the messages that run through chains. */
 export type AtomBitmaps = ReadonlyMap<string, Bitmap>;
+
+/** Messages that take part in flows, beside the atoms they are told by; all do where it is missing. Keys of atoms are JSON. */
+const TRAFFIC = 'traffic';
+
+/** The messages that run through chains; null for all. Mail that the user sent does not: no rule ever saw it. */
+export const trafficOf = (atoms: AtomBitmaps): Bitmap | null => atoms.get(TRAFFIC) ?? null;
+
+/** The same atoms, with all messages running through chains. */
+export function withoutTraffic(atoms: AtomBitmaps): AtomBitmaps {
+  const all = new Map(atoms);
+  all.delete(TRAFFIC);
+  return all;
+}
+
+/** The same atoms, with only these messages running through chains. */
+export const amongTraffic = (atoms: AtomBitmaps, traffic: Bitmap | null): AtomBitmaps =>
+  traffic === null ? atoms : new Map([...atoms, [TRAFFIC, traffic]]);
 
 /** The flags that rules have set so far, each with the messages that carry it. */
 export interface FlagState {

@@ -3,7 +3,7 @@ import type { Action, Chain, ChainEntry, Rule } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/steps';
 import { atomKey, type ScriptAtom } from './atoms';
 import { Bitmap } from './bitmap';
-import { type AtomBitmaps, holds } from './conditions';
+import { type AtomBitmaps, holds, trafficOf } from './conditions';
 import { heldBy } from './held';
 import { outcomePrefix, readOutcome } from './opaque';
 import { scriptAtom } from './program';
@@ -13,6 +13,8 @@ import { FlowState } from './state';
 export interface Flow {
   /** Number of messages. */
   readonly count: number;
+  /** Number of those that take part: what figures are a part of. */
+  readonly total: number;
   /** In the order of the chain; rules that are off reach and fire nothing. */
   readonly entries: readonly EntryFlow[];
   readonly fates: FlowState;
@@ -33,7 +35,7 @@ export interface EntryFlow {
 
 /** Runs a chain over all messages at once. `atoms` must hold every atom of the chain; throws where one is missing. */
 export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number): Flow {
-  const state = new FlowState(count);
+  const state = new FlowState(count, trafficOf(atoms) ?? undefined);
   const entries: EntryFlow[] = [];
   // What the run of linked rules at hand has fired so far.
   let runFired = state.none;
@@ -46,7 +48,7 @@ export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number): Flow {
     entries.push(written === entry ? result : { ...result, entry: written });
   }
   state.finish();
-  return { count, entries, fates: state };
+  return { count, total: state.traffic.count(), entries, fates: state };
 }
 
 function runRule(rule: Rule, state: FlowState, atoms: AtomBitmaps, runFired: Bitmap): EntryFlow {

@@ -1,9 +1,9 @@
 import { type LeafTest, leavesOf, type Rule } from '../rules/rule';
 import { atomKey } from './atoms';
 import type { Bitmap } from './bitmap';
-import { type AtomBitmaps, anyHolds, type FlagState, holds } from './conditions';
+import { type AtomBitmaps, anyHolds, type FlagState, holds, trafficOf } from './conditions';
 
-/** For which messages a rule holds, whether or not they reach it. */
+/** For which messages that take part a rule holds, whether or not they reach it. */
 export interface Held {
   /** Its tests hold and no exception does. */
   readonly held: Bitmap;
@@ -24,9 +24,15 @@ const known = new WeakMap<Rule, Known>();
 export function heldBy(rule: Rule, atoms: AtomBitmaps, state: FlagState): Held {
   const tests = [...leavesOf(rule.tests), ...rule.unless.flatMap(leavesOf)];
   if (tests.some(({ test }) => test === 'hasflag')) return workOut(rule, atoms, state);
-  const leaves = tests.map((test) => bitmapOf(test, atoms));
+  const traffic = trafficOf(atoms);
+  const leaves = [...tests.map((test) => bitmapOf(test, atoms)), ...(traffic ? [traffic] : [])];
   const before = known.get(rule);
-  if (before?.held.size === state.count && before.leaves.every((leaf, at) => leaf === leaves[at])) return before;
+  if (
+    before?.held.size === state.count &&
+    before.leaves.length === leaves.length &&
+    before.leaves.every((leaf, at) => leaf === leaves[at])
+  )
+    return before;
   const now = { ...workOut(rule, atoms, state), leaves };
   known.set(rule, now);
   return now;
@@ -39,7 +45,9 @@ function bitmapOf(test: LeafTest, atoms: AtomBitmaps): Bitmap {
 }
 
 function workOut(rule: Rule, atoms: AtomBitmaps, state: FlagState): Held {
-  const tests = holds(rule.tests, atoms, state);
+  const traffic = trafficOf(atoms);
+  const all = holds(rule.tests, atoms, state);
+  const tests = traffic ? all.and(traffic) : all;
   if (rule.unless.length === 0) return { held: tests, places: tests.places(), exempt: null };
   const exceptions = anyHolds(rule.unless, atoms, state);
   const held = tests.without(exceptions);

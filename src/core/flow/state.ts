@@ -40,14 +40,18 @@ export class FlowState {
   /** Messages for which the implicit keep still stands; after `finish`, those it has delivered. */
   implicitKeep: Bitmap;
 
-  constructor(readonly count: number) {
+  /** `traffic` are the messages that take part; the others have no fate. */
+  constructor(
+    readonly count: number,
+    readonly traffic: Bitmap = Bitmap.full(count),
+  ) {
     this.none = new Bitmap(count);
-    this.alive = Bitmap.full(count);
+    this.alive = traffic;
     this.rejected = new Bitmap(count);
     this.#rejectedTwice = new Bitmap(count);
     this.#vacated = new Bitmap(count);
     this.failed = new Bitmap(count);
-    this.implicitKeep = Bitmap.full(count);
+    this.implicitKeep = traffic.copy();
   }
 
   /** Does an action that rules know by themselves; others are run as pieces of script. */
@@ -136,7 +140,7 @@ export class FlowState {
 
   /** Messages that are delivered, redirected or refused nowhere. */
   dropped(): Bitmap {
-    return this.#somewhere().or(this.rejected).not();
+    return this.traffic.without(this.#somewhere().or(this.rejected));
   }
 
   /** Messages that are delivered or redirected. */
@@ -147,6 +151,7 @@ export class FlowState {
     return somewhere;
   }
 
+  /** The fate of a message that takes part. */
   fateOf(message: number): Fate {
     const deliveries = [...this.folders].flatMap(([folder, { messages, flags }]) => {
       if (!messages.has(message)) return [];

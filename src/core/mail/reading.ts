@@ -4,7 +4,7 @@ import { parseParameters } from './parameters';
 import { decodedBody, fieldValue, isAtDepthLimit, type MimePart, readableText, walkParts } from './parts';
 
 /** Which edition of the reader this is: to be counted up whenever the same octets are read as other fields or texts. */
-export const READER = 1;
+export const READER = 2;
 
 /** What a person reads of a message: the very texts that body tests compare (RFC 5173 section 5.3). */
 export interface Reading {

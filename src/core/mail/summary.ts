@@ -1,5 +1,6 @@
 import { addressText } from './address';
 import { fieldDate } from './date';
+import { isSentFolder } from './direction';
 import { addressesOf, fieldsNamed, type MailMessage, recipientOf } from './message';
 
 /** What lists and findings show of a message. */
@@ -98,10 +99,6 @@ export interface OwnEvidence {
 
 export const noEvidence = (): OwnEvidence => ({ delivered: new Map(), addressed: new Map(), sent: new Map() });
 
-/** Folders are called so in many languages (common practice). */
-const SENT_FOLDER =
-  /(^|[/.\s])(sent|outbox|gesendet|envoy|enviad|inviat|verzonden|skickat|sendt|wys[lł]ane|отправ|送信|已发送)/i;
-
 /** Counts each address once for a message. */
 export function countOwnAddresses(message: MailMessage, folder: string, evidence: OwnEvidence): void {
   const count = (names: readonly string[], counts: Map<string, number>) => {
@@ -112,7 +109,7 @@ export function countOwnAddresses(message: MailMessage, folder: string, evidence
     }
   };
   count(['delivered-to', 'x-original-to'], evidence.delivered);
-  if (SENT_FOLDER.test(folder)) count(['from'], evidence.sent);
+  if (isSentFolder(folder)) count(['from'], evidence.sent);
   else count(['to', 'cc'], evidence.addressed);
 }
 

@@ -92,7 +92,7 @@ export function checkStored(
   atoms: AtomBitmaps,
   own: ReadonlySet<string>,
 ): StoredCheck {
-  const about = holds(tests, atoms, { count: flow.count, flags: new Map() });
+  const about = holds(tests, atoms, { count: flow.count, flags: new Map() }).and(flow.fates.traffic);
   return { about, broken: about.and(against(must, flow, own)) };
 }
 

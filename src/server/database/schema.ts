@@ -16,6 +16,12 @@ export const audits = sqliteTable('audit', {
   messageCount: integer().notNull(),
   /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
   clock: integer(),
+  /** Whether messages that the user sent take part in flows and findings, like those that arrived. */
+  withSent: integer({ mode: 'boolean' }).notNull().default(false),
+  /** Messages that only removed sources hold. They keep their numbers, so that the sources can be put back. */
+  removedCount: integer().notNull().default(0),
+  /** Grows whenever a source is removed or put back: what was worked out before no longer holds. */
+  mailEdition: integer().notNull().default(0),
   /** The edition of the reader that made its columns; see `READER`. */
   reader: integer().notNull().default(0),
   /** Distinguishes audits within the index of words, whose rows have no other key than one number. */
@@ -72,9 +78,11 @@ export const sources = sqliteTable('source', {
     .references(() => audits.id, { onDelete: 'cascade' }),
   fileName: text().notNull(),
   digest: text().notNull(),
+  /** Where it is on the machine that the server runs on; null for a file that was sent. */
+  path: text(),
   folder: text().notNull(),
   bytes: integer().notNull(),
-  state: text({ enum: ['importing', 'ready', 'refused', 'cancelled', 'interrupted'] }).notNull(),
+  state: text({ enum: ['importing', 'ready', 'removed', 'refused', 'cancelled', 'interrupted'] }).notNull(),
   firstMessage: integer().notNull(),
   messages: integer().notNull(),
   /** Messages that their folder held before, to the octet; they are stored once. */
@@ -113,6 +121,8 @@ export const messages = sqliteTable(
     listId: text(),
     /** The address it was delivered to, in lower case, where the message tells. */
     deliveredTo: text(),
+    /** Whether it is the copy that its author kept; see `isOutgoing`. */
+    outgoing: integer({ mode: 'boolean' }).notNull().default(false),
     /** Parts that are no text to be read with the message. */
     attachments: integer().notNull().default(0),
     /** SHA-256 of its octets, half of it, in base64url. */
@@ -129,7 +139,24 @@ export const messages = sqliteTable(
     primaryKey({ columns: [table.auditId, table.number] }),
     index('message_by_content').on(table.auditId, table.digest),
     index('message_by_folder').on(table.auditId, table.folder, table.flags, table.number),
+    index('message_by_author').on(table.auditId, sql`lower(from_address)`, table.number).where(sql`outgoing`),
     index('message_by_date').on(table.auditId, sql`date desc`, table.number),
+  ],
+);
+
+/** Messages that a source holds too, but that came with an earlier one: the same message is stored once in a folder. */
+export const repeats = sqliteTable(
+  'repeat',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    number: integer().notNull(),
+    sourceId: text().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.auditId, table.number, table.sourceId] }),
+    index('repeat_of_source').on(table.auditId, table.sourceId, table.number),
   ],
 );
 

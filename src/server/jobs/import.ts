@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, eq, lt } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { atOnce } from '../../core/audit/stepwise';
 import { MessageTooLarge } from '../../core/mail/mbox';
 import { likelyOwn, noEvidence } from '../../core/mail/summary';
@@ -8,8 +8,9 @@ import { PIECE_MESSAGES } from '../columns';
 import { preparedInsert } from '../database/insert';
 import { inTransaction, type Store } from '../database/open';
 import { emptyLog, makingRoom } from '../database/reserve';
-import { audits, columnPieces, messages, rawPieces, sources } from '../database/schema';
+import { audits, columnPieces, messages, rawPieces, repeats, sources } from '../database/schema';
 import { DISK_FULL, isDiskFull } from '../disk';
+import { type Holder, preparedHolder, recount, setState } from '../mail-sources';
 import { type Oddity, oddityStatement } from '../oddities';
 import { droppingFrom, dropSourceMail } from '../sources';
 import { type MessageWords, preparedIndexing } from '../words';
@@ -32,6 +33,7 @@ export async function importMail(
   sourceId: string,
   file: string,
   preparer: Preparer,
+  replaces: string | null = null,
 ): Promise<string> {
   const source = store.select().from(sources).where(eq(sources.id, sourceId)).get();
   const audit = store.select().from(audits).where(eq(audits.id, job.auditId)).get();
@@ -58,7 +60,7 @@ export async function importMail(
       await importer.add(found);
     }
     await importer.finish();
-    return finish(store, job.auditId, sourceId, importer);
+    return finish(store, job.auditId, sourceId, importer, replaces);
   } catch (error) {
     dropSourceMail(store, sourceId);
     const state = error instanceof Cancelled ? 'cancelled' : 'refused';
@@ -81,7 +83,7 @@ function refusal(error: unknown): string {
   return 'Nothing of it was kept: reading it failed.';
 }
 
-function finish(store: Store, auditId: string, sourceId: string, importer: Importer): string {
+function finish(store: Store, auditId: string, sourceId: string, importer: Importer, replaces: string | null): string {
   const { count, first, repeated } = importer;
   if (importer.readable === 0 && repeated === 0) {
     dropSourceMail(store, sourceId);
@@ -114,6 +116,10 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
       .set({ messageCount: first + count, ownAddresses: JSON.stringify(own) })
       .where(eq(audits.id, auditId))
       .run();
+    const insert = preparedInsert(tx, repeats);
+    for (const number of importer.held) insert({ auditId, number, sourceId });
+    if (replaces !== null) setState(tx, auditId, replaces, 'removed');
+    else if (importer.held.length > 0) recount(tx, auditId);
   });
   return `${count} messages`;
 }
@@ -154,10 +160,13 @@ class Importer {
   readonly passed: PassedOver[] = [];
   /** Folders that came with it, some of which may be empty. */
   readonly folders = new Set<string>();
+  /** Messages that came with another source before. */
+  readonly held: number[] = [];
   readonly report = new FileReport();
   readonly oddities = new Map<Oddity, number>();
   readonly #own = noEvidence();
   readonly #inserts: Inserts;
+  readonly #holder: Holder;
   readonly #underway: Underway[] = [];
   /** Folder and digest of what came in with this file. */
   readonly #known = new Set<string>();
@@ -173,6 +182,7 @@ class Importer {
     readonly first: number,
     readonly preparer: Preparer,
   ) {
+    this.#holder = preparedHolder(store, audit.id, first);
     this.#inserts = {
       message: preparedInsert(store, messages),
       raw: preparedInsert(store, rawPieces),
@@ -218,12 +228,9 @@ class Importer {
     if (this.#known.has(name)) return true;
     this.#known.add(name);
     if (this.first === 0) return false;
-    const rows = this.store
-      .select({ folder: messages.folder })
-      .from(messages)
-      .where(and(eq(messages.auditId, this.audit.id), eq(messages.digest, digest), lt(messages.number, this.first)))
-      .all();
-    return rows.some((row) => row.folder === folder);
+    const held = this.#holder(digest, folder);
+    if (held !== null) this.held.push(held);
+    return held !== null;
   }
 
   async #send(): Promise<void> {

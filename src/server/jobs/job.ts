@@ -35,6 +35,8 @@ export type JobRequest =
       readonly file: string;
       /** Whether the file is a copy of what was sent, to be removed afterwards. The user's own files are left alone. */
       readonly ours: boolean;
+      /** The source in whose place it comes; its messages go once those of this one are there. */
+      readonly replaces?: string;
     }
   | { readonly kind: 'simulate' }
   | { readonly kind: 'verify' }

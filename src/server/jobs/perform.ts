@@ -27,7 +27,7 @@ export async function perform(
 ): Promise<string> {
   switch (request.kind) {
     case 'import':
-      return importMail(store, job, request.sourceId, request.file, preparer());
+      return importMail(store, job, request.sourceId, request.file, preparer(), request.replaces ?? null);
     case 'simulate':
       return withSharer(sharer(), (other) => simulate(store, job, other));
     case 'verify':

@@ -1,4 +1,5 @@
 import { columnsOf } from '../../core/flow/columns';
+import { isOutgoing } from '../../core/mail/direction';
 import { readHeaders } from '../../core/mail/headers';
 import { envelopeOf, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
@@ -96,6 +97,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
       received: found.received ?? receivedOf(message, found.fromLine),
       listId: listIdOf(message),
       deliveredTo: deliveredTo(message),
+      outgoing: isOutgoing(message, found.folder),
       attachments: attachmentsOf(message),
       digest,
       octets: found.raw.length,

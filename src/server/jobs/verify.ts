@@ -13,6 +13,7 @@ import { type Audit, getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { probes, verifications } from '../database/schema';
 import { handoverHash, handoverSettings, preparedScript, scriptHash, targetOf } from '../handing-over';
+import { presentNumbers } from '../numbers';
 import { maybeRaw } from '../raw';
 import { maybeFlow } from '../simulation';
 import type { JobContext } from './job';
@@ -43,12 +44,15 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     if (!flow) throw new Error('a chain was not simulated before it was verified');
     return flow;
   };
-  const flow = flowOf(prepared.chain);
+  // What the script does is held against the rules on whatever is stored, also on what the user sent.
+  const everything = { ...audit, withSent: true };
+  const flow = maybeFlow(store, everything, prepared.chain) ?? flowOf(prepared.chain);
   const verifier = new Verifier(prepared.text, flow.fates, audit.clock, capabilities, prepared.lists);
-  for (let number = 0; number < audit.messageCount; number++) {
+  let done = 0;
+  for (const number of presentNumbers(store, audit)) {
     job.checkpoint();
-    if (number % REPORT_EVERY === 0) {
-      job.report({ phase: 'running the script', done: number, total: audit.messageCount, unit: 'messages' });
+    if (done++ % REPORT_EVERY === 0) {
+      job.report({ phase: 'running the script', done, total: audit.storedCount, unit: 'messages' });
     }
     const raw = maybeRaw(store, audit.id, number);
     if (!raw) throw new Error(`message ${number} is not stored`);
@@ -83,7 +87,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     .values(row)
     .onConflictDoUpdate({ target: [verifications.auditId, verifications.chainHash], set: row })
     .run();
-  return isVerified(record, audit.messageCount)
+  return isVerified(record, audit.storedCount)
     ? `${record.sameFate} of ${record.messages} with the same fate`
     : 'the script does not do what the rules do';
 }

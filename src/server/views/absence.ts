@@ -34,7 +34,9 @@ export function absenceView(store: Store, auditId: string, number: number): Abse
   const atoms = maybeAtomBitmaps(store, audit, draft);
   const now = getFlow(store, audit);
   if (!atoms) throw new Error('a chain was simulated without its tests');
-  const total = audit.messageCount;
+  const { total } = now;
+  if (!now.fates.traffic.has(number))
+    throw new Refusal('You sent this message: no rule for incoming mail saw it.', 409);
   const absence = whyAbsent(draft, atoms, number);
   if (!absence) return { arrives: true, sets: [], found: 0, complete: true, total };
   const sets = absence.sets.slice(0, SHOWN_SETS).map((ids) => {

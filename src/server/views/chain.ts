@@ -8,14 +8,18 @@ import { sieveFromChain } from '../../core/rules/to-sieve';
 import { findingsAtHand } from '../asides';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFlow } from '../simulation';
+import { maybeFlow, sentMessages, trafficSize } from '../simulation';
 import { unreadMessages } from '../unread';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 
 export interface ChainView {
   /** False while tests of the chain are not evaluated over all mail: counts are then null. */
   readonly simulated: boolean;
+  /** Messages that run through it. */
   readonly total: number;
+  /** Messages that the user sent, and whether they run through it too. */
+  readonly sent: number;
+  readonly withSent: boolean;
   readonly rungs: readonly Rung[];
   /** The time that rules see where some rule asks for it, in milliseconds since 1970; null where that is when each message arrived. */
   readonly clock: { readonly time: number | null } | null;
@@ -75,11 +79,12 @@ export function chainView(store: Store, auditId: string): ChainView {
   const names = new Map(draft.entries.map((entry) => [entry.id, entry.name]));
   const naming = new Map<string, Finding[]>(draft.entries.map(({ id }) => [id, []]));
   for (const finding of findings) for (const id of finding.rules) naming.get(id)?.push(finding);
+  const total = trafficSize(store, audit);
   let ended = 0;
   const rungs = draft.entries.map((entry, place): Rung => {
     const own = flow?.entries[place];
     const counted = own ? countsOf(own) : null;
-    const passing = audit.messageCount - ended;
+    const passing = total - ended;
     ended += counted?.stopped ?? 0;
     return {
       ...describedOnce(entry),
@@ -92,12 +97,14 @@ export function chainView(store: Store, auditId: string): ChainView {
   });
   return {
     simulated: flow !== null,
-    total: audit.messageCount,
+    total,
+    sent: audit.withSent ? sentMessages(store, audit).length : audit.storedCount - total,
+    withSent: audit.withSent,
     rungs,
     clock: draft.entries.some(asksForTime) ? { time: audit.clock.fixed } : null,
     accounts: audit.ownAddresses,
     destinations: destinationsOf(draft, flow, unreadMessages(store, audit)),
-    foot: flow && { left: audit.messageCount - ended, implicitKeep: flow.fates.implicitKeep.count() },
+    foot: flow && { left: total - ended, implicitKeep: flow.fates.implicitKeep.count() },
   };
 }
 

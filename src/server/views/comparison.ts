@@ -1,6 +1,7 @@
 import type { Flow } from '../../core/flow/flow';
 import type { Audit } from '../audits';
 import type { Store } from '../database/open';
+import { trafficSize } from '../simulation';
 import { fateLine, fateView } from './destinations';
 import { type MessageRow, messageRows, newest } from './mail';
 import { movesBetween } from './moves';
@@ -28,7 +29,7 @@ export function compareFlows(
   const shown = newest(store, audit, numbers, SHOWN_CHANGED);
   return {
     changed: numbers.length,
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     moves: movesBetween(before, after, numbers, fateLine),
     rows: messageRows(store, audit, after, shown).map((row) => ({
       ...row,

@@ -12,7 +12,7 @@ import { conditionOf, looksAtFlags, type Rule, type TestTree } from '../../core/
 import { canonicalFolder, INBOX } from '../../core/sieve/interpret/fate';
 import { type Audit, getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { flowAtOnce, maybeFlow } from '../simulation';
+import { flowAtOnce, maybeFlow, trafficSize } from '../simulation';
 import { valuedMail } from '../stored-mail';
 import { type MessageRow, messageRows } from './mail';
 
@@ -78,7 +78,7 @@ export function maybeExamples(store: Store, auditId: string, numbers: readonly n
   );
   return {
     chosen: messageRows(store, audit, flow, wanted),
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     proposals,
     folder: commonFolder(wanted, mail),
     widenable: widenable(audit, flow, chosen, wanted, mail),

@@ -5,7 +5,7 @@ import type { Verdict } from '../answers';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { checkOnStored, listExpectations, standings } from '../expectations';
-import { maybeFlow } from '../simulation';
+import { maybeFlow, trafficSize } from '../simulation';
 import { valuedMail } from '../stored-mail';
 import { type RuleOffers, ruleOffers } from './rule-desk';
 
@@ -44,7 +44,7 @@ export function expectationsView(store: Store, auditId: string): ExpectationsVie
   const kept = listExpectations(store, auditId);
   const offered = flow ? offeredExpectations(valuedMail(store, audit), flow, audit.ownAddresses) : [];
   return {
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     kept: standings(store, audit, audit.draft, flow).map(({ expectation, stored, probes, reasoned }) => ({
       id: expectation.id,
       name: expectation.name,

@@ -16,7 +16,7 @@ import {
   preparedScript,
   targetOf,
 } from '../handing-over';
-import { maybeFlow } from '../simulation';
+import { maybeFlow, trafficSize } from '../simulation';
 import { type MessageRow, messageRows, newest } from './mail';
 
 export interface ExportView {
@@ -91,7 +91,7 @@ export function exportView(store: Store, auditId: string): ExportView {
     folders: prepared.folders,
     costs,
     obstacles: obstaclesOf(prepared.beyond, costs),
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     verification: record && viewOf(record, audit),
     handed: listHanded(store, auditId),
   };
@@ -149,7 +149,7 @@ function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationVie
     ...rest,
     undeclared: undeclared.length,
     checks: checksOf(record),
-    verified: isVerified(record, audit.messageCount),
+    verified: isVerified(record, audit.storedCount),
     at,
     hash,
   };

@@ -15,7 +15,7 @@ import { previewEdits } from '../changes';
 import type { Store } from '../database/open';
 import { brokenBy } from '../expectations';
 import { maybeRaw } from '../raw';
-import { maybeFlow } from '../simulation';
+import { maybeFlow, trafficSize } from '../simulation';
 import { maybeStatedFindings } from '../stated';
 import { type Destination, destinationsOf, type FateView, fateView } from './destinations';
 import { type FindingLine, lineOf } from './findings';
@@ -103,7 +103,7 @@ export async function findingView(store: Store, auditId: string, key: string): P
   const { witness, strength, repairs } = finding;
   return {
     ...lineOf(finding),
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     rules,
     split,
     strength,

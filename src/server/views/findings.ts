@@ -3,6 +3,7 @@ import { grouped, isBorneOut, withoutRepeated } from '../../core/audit/grouping'
 import { asidesAmong } from '../asides';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
+import { trafficSize } from '../simulation';
 import { maybeStated } from '../stated';
 
 /** Which findings are looked at; everything where a part is absent. */
@@ -73,7 +74,7 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
   return {
     audited: result !== null,
     ruled: audit.draft.entries.length > 0,
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     counts: {
       all: listed.length,
       aside: aside.size,

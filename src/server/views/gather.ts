@@ -5,6 +5,7 @@ import type { Store } from '../database/open';
 import { messages, sources } from '../database/schema';
 import { emptyToo } from '../folders';
 import type { FileLine } from '../jobs/file-report';
+import { counted } from '../numbers';
 import { listReceipts, type Receipt } from '../receipts';
 import { listScripts, type ScriptSource } from '../script-sources';
 
@@ -46,9 +47,11 @@ export interface SourceView {
   readonly fileName: string;
   readonly folder: string;
   readonly bytes: number;
-  readonly state: 'importing' | 'ready' | 'refused' | 'cancelled' | 'interrupted';
+  readonly state: 'importing' | 'ready' | 'removed' | 'refused' | 'cancelled' | 'interrupted';
   readonly messages: number;
   readonly statement: string;
+  /** Whether the server can read it again from where it came. */
+  readonly hasPath: boolean;
   /** Lines of its report; 0 where it is one file. */
   readonly files: number;
   /** Those that were passed over. */
@@ -82,6 +85,7 @@ function receiptsOf(store: Store, auditId: string): ReceiptView[] {
       const source = store.select().from(sources).where(eq(sources.id, target)).get();
       if (!source) return { ...receipt, target: null, outcome: 'refused', words: 'It was removed again.' };
       if (source.state === 'importing') return { ...receipt, outcome: 'importing', words };
+      if (source.state === 'removed') return { ...receipt, target: null, outcome, words: 'It was removed again.' };
       if (source.state !== 'ready') return { ...receipt, outcome: 'refused', words: source.statement };
       const count = source.messages === 1 ? '1 message' : `${source.messages} messages`;
       const { length: files } = JSON.parse(source.files) as FileLine[];
@@ -98,13 +102,13 @@ export function gatherView(store: Store, auditId: string): GatherView {
       unseen: sql<number>`sum(${messages.flags} not like '%\\seen%')`,
     })
     .from(messages)
-    .where(sql`${messages.auditId} = ${auditId} and ${messages.number} < ${audit.messageCount}`)
+    .where(counted(audit))
     .groupBy(messages.folder)
     .orderBy(sql`count(*) desc`, asc(messages.folder))
     .all();
   return {
     name: audit.name,
-    total: audit.messageCount,
+    total: audit.storedCount,
     rules: audit.draft.entries.length,
     concerned: audit.draft.entries.flatMap((entry) =>
       entry.kind === 'rule' ? [{ id: entry.id, account: accountOf(entry) }] : [],
@@ -119,10 +123,22 @@ export function gatherView(store: Store, auditId: string): GatherView {
       .where(eq(sources.auditId, auditId))
       .orderBy(desc(sources.createdAt), sql`rowid desc`)
       .all()
-      .map(({ id, fileName, folder, bytes, state, messages: held, statement, files }) => {
+      .map(({ id, fileName, folder, bytes, state, messages: held, statement, files, path }) => {
         const lines = JSON.parse(files) as FileLine[];
         const passedOver = lines.filter((line) => line.passedOver !== null).length;
-        return { id, fileName, folder, bytes, state, messages: held, statement, files: lines.length, passedOver };
+        const hasPath = path !== null;
+        return {
+          id,
+          fileName,
+          folder,
+          bytes,
+          state,
+          messages: held,
+          statement,
+          hasPath,
+          files: lines.length,
+          passedOver,
+        };
       }),
     folders: [...folders, ...emptyFolders(store, auditId, folders)],
     keptWords: audit.draft.entries.flatMap((entry) =>

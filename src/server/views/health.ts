@@ -53,7 +53,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
   const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isBorneOut(one));
   const [once, often] = [anyOf(flow, 'fired'), firedOften(flow)];
   return {
-    total: audit.messageCount,
+    total: flow.total,
     rules: audit.draft.entries.length,
     destinations: destinationsOf(audit.draft, flow).filter(({ count }) => count > 0),
     findings: CONSEQUENCES.map((consequence) => {
@@ -68,7 +68,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
         undecided: by('undecided'),
       };
     }),
-    coverage: { untouched: flow.count - once.count(), once: once.count() - often.count(), often: often.count() },
+    coverage: { untouched: flow.total - once.count(), once: once.count() - often.count(), often: often.count() },
     lastFired: lastFired(flow, datesOf(store, audit)),
     overlaps: result.overlaps.length,
     unasked: result.unasked,

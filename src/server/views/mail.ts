@@ -10,11 +10,12 @@ import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { messagesOfExpectation } from '../expectations';
 import { maybeKnown } from '../knowledge';
+import { counted, maybePresent } from '../numbers';
 import type { Oddity } from '../oddities';
 import { Recent } from '../recent';
 import { movedMessages } from '../refiling';
 import type { MessageQuery } from '../shapes';
-import { flowAtOnce, getFlow, maybeFlow } from '../simulation';
+import { flowAtOnce, getFlow, maybeFlow, sentMessages } from '../simulation';
 import { maybeStatedFindings } from '../stated';
 import { messagesWithWords } from '../words';
 import { comparedMessages } from './compared';
@@ -31,8 +32,10 @@ export interface MessageRow {
   /** Where it lies now. */
   readonly folder: string;
   readonly unseen: boolean;
-  /** Where the draft chain puts it; null while that is not known. */
+  /** Where the draft chain puts it; null while that is not known, and for mail that takes no part. */
   readonly fate: FateView | null;
+  /** Whether it takes no part, since the user sent it. */
+  readonly sent: boolean;
   /** Names of the rules that fire. */
   readonly fired: readonly string[];
   readonly oddities: readonly Oddity[];
@@ -56,7 +59,7 @@ export function messagePage(store: Store, auditId: string, query: MessageQuery):
   const page = Array.from(numbers.slice(query.offset, query.offset + query.limit));
   return {
     found: numbers.length,
-    total: audit.messageCount,
+    total: audit.storedCount,
     offset: query.offset,
     rows: messageRows(store, audit, flow, page),
   };
@@ -83,7 +86,8 @@ export function messageRows(store: Store, audit: Audit, flow: Flow | null, numbe
         date: row.date,
         folder: row.folder,
         unseen: !(JSON.parse(row.flags) as string[]).includes('\\seen'),
-        fate: flow && fateView(flow.fates.fateOf(number)),
+        fate: flow?.fates.traffic.has(number) ? fateView(flow.fates.fateOf(number)) : null,
+        sent: flow !== null && !flow.fates.traffic.has(number),
         fired: flow?.entries.filter(({ fired }) => fired.has(number)).map(({ entry }) => entry.name) ?? [],
         oddities: JSON.parse(row.oddities) as Oddity[],
       },
@@ -110,7 +114,8 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
   for (const [id, part] of [[query.breaks, 'broken'] as const, [query.about, 'about'] as const]) {
     if (id !== undefined) sets.push(messagesOfExpectation(store, audit, id, simulated())[part]);
   }
-  if (query.untouched) sets.push(anyOf(simulated(), 'fired').not());
+  if (query.untouched) sets.push(simulated().fates.traffic.without(anyOf(simulated(), 'fired')));
+  if (query.sent) sets.push(within(audit, sentMessages(store, audit)));
   if (query.passing) sets.push(PASSING[query.passing](simulated()));
   if (query.search) {
     const numbers = messagesWithWords(store, audit.ordinal, query.search);
@@ -124,6 +129,8 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
   if (query.source && query.file !== undefined) sets.push(ofFile(store, audit, query.source, query.file));
   const conditions = conditionsOf(query);
   if (conditions.length > 0) sets.push(meeting(store, audit, conditions));
+  const present = maybePresent(store, audit);
+  if (present) sets.push(present);
   return sets.length === 0 ? null : sets.reduce((sum, set) => sum.and(set));
 }
 
@@ -135,7 +142,7 @@ function holdingFor(store: Store, audit: Audit, tests: TestTree): Bitmap {
 }
 
 const PASSING: Readonly<Record<NonNullable<MessageQuery['passing']>, (flow: Flow) => Bitmap>> = {
-  foot: (flow) => anyOf(flow, 'stopped').not(),
+  foot: (flow) => flow.fates.traffic.without(anyOf(flow, 'stopped')),
   implicit: ({ fates }) => fates.implicitKeep,
   often: firedOften,
 };
@@ -228,15 +235,16 @@ export function newest(store: Store, audit: Audit, numbers: readonly number[], l
 const orders = new Recent<Int32Array>(20, () => 1);
 
 function newestFirst(store: Store, audit: Audit): Int32Array {
-  const known = orders.get(audit.id);
-  if (known?.length === audit.messageCount) return known;
+  const name = `${audit.id} ${audit.edition}`;
+  const known = orders.get(name);
+  if (known) return known;
   const rows = store
     .select({ number: messages.number })
     .from(messages)
-    .where(eq(messages.auditId, audit.id))
+    .where(counted(audit))
     .orderBy(desc(messages.date), asc(messages.number))
     .values() as [number][];
-  const order = Int32Array.from(rows.map(([number]) => number).filter((number) => number < audit.messageCount));
-  orders.set(audit.id, order);
+  const order = Int32Array.from(rows.map(([number]) => number));
+  orders.set(name, order);
   return order;
 }

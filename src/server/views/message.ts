@@ -10,14 +10,18 @@ import { type Audit, getAudit, Refusal } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { maybeKnown } from '../knowledge';
+import { maybePresent } from '../numbers';
 import type { Oddity } from '../oddities';
 import { maybeRaw } from '../raw';
+import { isLeftOut } from '../simulation';
 import { type FateView, fateView } from './destinations';
 
 /** A message as evidence: its text with numbered marks, and the rules that were tried, with the same numbers. */
 export interface MessageView extends TracedView {
   readonly number: number;
   readonly folder: string;
+  /** Whether it takes no part in flows, since the user sent it. */
+  readonly sent: boolean;
   readonly flags: readonly string[];
   /** Milliseconds since 1970; null where nothing tells when it arrived. */
   readonly received: number | null;
@@ -99,7 +103,10 @@ export function messageView(store: Store, auditId: string, number: number): Mess
     .from(messages)
     .where(and(eq(messages.auditId, auditId), eq(messages.number, number)))
     .get();
-  const raw = row && number < audit.messageCount ? maybeRaw(store, auditId, number, READ_LIMIT) : null;
+  const raw =
+    row && number < audit.messageCount && (maybePresent(store, audit)?.has(number) ?? true)
+      ? maybeRaw(store, auditId, number, READ_LIMIT)
+      : null;
   if (!row || !raw) throw new Refusal('There is no such message.', 404);
   const roots = maybeKnown(store, audit, 'conversations');
   const traced = tracedView(audit, raw, { whole: row.octets, size: row.size });
@@ -107,11 +114,17 @@ export function messageView(store: Store, auditId: string, number: number): Mess
     ...traced,
     number,
     folder: row.folder,
+    sent: isLeftOut(store, audit, number),
     flags: JSON.parse(row.flags) as string[],
     received: row.received,
     oddities: JSON.parse(row.oddities) as Oddity[],
-    conversation: roots?.filter((root) => root === roots[number]).length ?? null,
+    conversation: roots && conversationSize(store, audit, roots, number),
   };
+}
+
+function conversationSize(store: Store, audit: Audit, roots: readonly number[], number: number): number {
+  const present = maybePresent(store, audit);
+  return roots.filter((root, at) => root === roots[number] && (present?.has(at) ?? true)).length;
 }
 
 /** The size of a stored message; 0 where there is none. */

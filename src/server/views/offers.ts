@@ -1,7 +1,8 @@
-import { and, asc, count, desc, eq, isNotNull, lt } from 'drizzle-orm';
+import { and, asc, count, desc, isNotNull } from 'drizzle-orm';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import { counted } from '../numbers';
 
 /** What the list of messages can be narrowed to. */
 export interface Offers {
@@ -16,17 +17,16 @@ const MOST_LISTS = 500;
 
 export function offersOf(store: Store, auditId: string): Offers {
   const audit = getAudit(store, auditId);
-  const counted = and(eq(messages.auditId, auditId), lt(messages.number, audit.messageCount));
   const folders = store
     .selectDistinct({ folder: messages.folder })
     .from(messages)
-    .where(counted)
+    .where(counted(audit))
     .orderBy(asc(messages.folder))
     .all();
   const lists = store
     .select({ id: messages.listId, count: count() })
     .from(messages)
-    .where(and(counted, isNotNull(messages.listId)))
+    .where(and(counted(audit), isNotNull(messages.listId)))
     .groupBy(messages.listId)
     .orderBy(desc(count()), asc(messages.listId))
     .limit(MOST_LISTS)

@@ -3,7 +3,7 @@ import { findingsAtHand } from '../asides';
 import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFlow } from '../simulation';
+import { maybeFlow, trafficSize } from '../simulation';
 import { type NamedRule, namedRules } from './finding';
 
 /** All rules against all: which of them hold for the same mail. */
@@ -28,7 +28,7 @@ export function overlapMapView(store: Store, auditId: string): OverlapMapView {
     const [first, second] = [index.get(a), index.get(b)];
     return first === undefined || second === undefined ? [] : [[first, second, messages] as const];
   });
-  return { audited: result !== null, total: audit.messageCount, rules, pairs, unasked: result?.unasked ?? 0 };
+  return { audited: result !== null, total: trafficSize(store, audit), rules, pairs, unasked: result?.unasked ?? 0 };
 }
 
 /** What is to be said of two rules together. */

@@ -8,7 +8,7 @@ import { sentenceOf } from '../../core/rules/sentence';
 import { asidesAmong } from '../asides';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFlow } from '../simulation';
+import { maybeFlow, trafficSize } from '../simulation';
 import { maybeStatedFindings } from '../stated';
 import { changesView } from './changes';
 import { exportView } from './export';
@@ -28,7 +28,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
   return {
     title: `Audit of incoming-mail rules: ${said(audit.name)}`,
     date: new Date().toISOString().slice(0, 10),
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     rules: audit.draft.entries.map((entry, at) => ({
       number: at + 1,
       name: said(entry.name),
@@ -43,7 +43,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       certainty: finding.certainty,
       evidence:
         finding.messages.length > 0
-          ? `${figure(finding.messages.length)} of ${counted(audit.messageCount, 'message')}`
+          ? `${figure(finding.messages.length)} of ${counted(trafficSize(store, audit), 'message')}`
           : '',
       aside: said(asides.get(finding.key)?.reason ?? ''),
     })),

@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { and, count, desc, eq, lt, ne } from 'drizzle-orm';
+import { and, count, desc, ne } from 'drizzle-orm';
 import type { NamedList, Rule } from '../../core/rules/rule';
 import { type Audit, getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import { counted } from '../numbers';
 import type { Beginning } from '../shapes';
 import { offersOf } from './offers';
 
@@ -91,7 +92,7 @@ export function ruleOffers(store: Store, audit: Audit): RuleOffers {
   const rows = store
     .select({ address: messages.fromAddress, count: count() })
     .from(messages)
-    .where(and(eq(messages.auditId, auditId), lt(messages.number, audit.messageCount), ne(messages.fromAddress, '')))
+    .where(and(counted(audit), ne(messages.fromAddress, '')))
     .groupBy(messages.fromAddress)
     .orderBy(desc(count()))
     .limit(MOST_SENDERS)

@@ -39,7 +39,7 @@ export function maybeStreams(store: Store, auditId: string): StreamsView | null 
   const entries = new Map<string, EntryFlow[]>(destinations.map(({ key }) => [key, []]));
   for (const own of flow.entries) for (const key of targetsOf(own.entry)) entries.get(key)?.push(own);
   const links = destinations.flatMap(({ key }) => linksTo(flow, key, entries.get(key) ?? []));
-  return { total: audit.messageCount, destinations, links: links.sort((a, b) => b.count - a.count).slice(0, NAMED) };
+  return { total: flow.total, destinations, links: links.sort((a, b) => b.count - a.count).slice(0, NAMED) };
 }
 
 /** `entries` are those that have it as a target. */
@@ -88,7 +88,7 @@ export function originsView(store: Store, auditId: string, destination: string):
   }
   return {
     count: there.count(),
-    total: audit.messageCount,
+    total: flow.total,
     domains: [...counts]
       .map(([domain, count]) => ({ domain, count }))
       .sort((a, b) => b.count - a.count || (a.domain < b.domain ? -1 : 1))
@@ -130,7 +130,7 @@ interface Rows {
 const recentRows = new Recent<Rows>(4, () => 1);
 
 function rowsOf(store: Store, audit: Audit): Rows {
-  const name = `${audit.id} ${audit.messageCount}`;
+  const name = `${audit.id} ${audit.edition}`;
   const known = recentRows.get(name);
   if (known) return known;
   const dates = datesOf(store, audit);

@@ -15,7 +15,7 @@ import { chainAfter } from '../changes';
 import type { Store } from '../database/open';
 import { type Broken, brokenBy } from '../expectations';
 import { maybeRaw } from '../raw';
-import { flowAtOnce, maybeFlow } from '../simulation';
+import { flowAtOnce, maybeFlow, trafficSize } from '../simulation';
 import { fateLine, fateView } from './destinations';
 import { type MessageRow, messageRows, newest } from './mail';
 import { evidenceWords } from './message';
@@ -135,7 +135,7 @@ function effectOf(store: Store, audit: Audit, before: Flow, after: Flow, id: str
   );
   const lineIn = (flow: Flow, number: number) => fateLine(fateView(flow.fates.fateOf(number)));
   return {
-    total: audit.messageCount,
+    total: trafficSize(store, audit),
     held: held.count(),
     fires: fired.count(),
     untaken: untaken.count(),

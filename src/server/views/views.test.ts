@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { createAudit, setOwnAddresses } from '../audits';
+import { createAudit, setOwnAddresses, setWithSent } from '../audits';
 import { makeChange } from '../changes';
 import { audit, bring, FROM, fill, id, simulated, store, withAudit, work } from '../harness';
 import { dropProbe, keepProbe, listProbes, probeText } from '../probes';
@@ -68,7 +68,8 @@ describe('narrowing the list of messages', () => {
     [{ untouched: '1' }, [2, 3]],
     [{ search: 'sluice' }, [3]],
     [{ search: 'oak', unseen: '1' }, [1]],
-    [{ fate: 'dropped' }, [0, 1]],
+    [{ fate: 'dropped' }, [0]],
+    [{ sent: '1' }, [1]],
     [{ moved: '["Mill",["INBOX"]]' }, [2, 3]],
   ])('%j gives %j', async (query, numbers) => {
     await many();
@@ -120,6 +121,30 @@ describe('what is known of the mail as a whole', () => {
   });
 });
 
+describe('mail that the user sent', () => {
+  test('takes no part in the chain, unless they ask for it', async () => {
+    await many();
+    expect(chainView(store, id)).toMatchObject({ total: 3, sent: 1, withSent: false, foot: { left: 2 } });
+    expect(chainView(store, id).rungs[0]?.counts).toMatchObject({ passing: 3, reached: 3, held: 1, fired: 1 });
+    const rows = messagePage(store, id, messageQueryShape.parse({})).rows;
+    expect(rows.filter(({ sent }) => sent).map(({ number, fate }) => [number, fate])).toEqual([[1, null]]);
+    expect(messageView(store, id, 1).sent).toBe(true);
+    expect(() => absenceView(store, id, 1)).toThrow('You sent this message');
+    setWithSent(store, id, true);
+    await simulated();
+    expect(chainView(store, id)).toMatchObject({ total: 4, sent: 1, withSent: true });
+    expect(found({ fate: 'dropped' })).toEqual([0, 1]);
+    expect(messageView(store, id, 1).sent).toBe(false);
+  });
+
+  test('is other mail once the user says that an address is not theirs', async () => {
+    await many();
+    setOwnAddresses(store, id, ['office@mill.example']);
+    await simulated();
+    expect(chainView(store, id)).toMatchObject({ total: 4, sent: 0 });
+  });
+});
+
 describe('where mail goes', () => {
   test('from rules to places, with what no rule takes', async () => {
     await fill();
@@ -135,12 +160,9 @@ describe('where mail goes', () => {
   test('where the mail of a place comes from, and when', async () => {
     await many();
     expect(originsView(store, id, 'dropped')).toEqual({
-      count: 2,
-      total: 4,
-      domains: [
-        { domain: 'mill.example', count: 1 },
-        { domain: 'x.example', count: 1 },
-      ],
+      count: 1,
+      total: 3,
+      domains: [{ domain: 'x.example', count: 1 }],
       months: [{ month: '2026-03', count: 0 }],
     });
     expect(originsView(store, id, 'inbox').months).toEqual([{ month: '2026-03', count: 2 }]);

@@ -17,6 +17,7 @@ import { LENSES, type Lens, through } from './lenses';
 import { dropEdit } from './moves';
 import { RuleAtHand } from './RuleAtHand';
 import { RUNG_HEIGHT, RungRow } from './Rung';
+import { SentControl } from './SentControl';
 import { useLit } from './useLit';
 
 const FOOT_HEIGHT = 120;
@@ -61,6 +62,7 @@ export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
               className={classes.lensWords}
             />
           </div>
+          <SentControl auditId={auditId} sent={view.sent} included={view.withSent} />
           {view.clock && <ClockControl key={view.clock.time} auditId={auditId} time={view.clock.time} />}
         </div>
         <Ladder

@@ -14,6 +14,15 @@ export async function call(path: string, method: 'GET' | 'POST' | 'PUT' | 'DELET
   return readAnswer(response);
 }
 
+/** Sends a file, its name percent-encoded in a header; throws like `call`. */
+export async function sendTo(path: string, file: File): Promise<unknown> {
+  const headers = { 'x-file-name': encodeURIComponent(file.name), 'content-type': 'application/octet-stream' };
+  const response = await fetch(path, { method: 'POST', headers, body: file }).catch(() => {
+    throw new Error('The server does not answer.');
+  });
+  return readAnswer(response);
+}
+
 export async function readAnswer(response: Response): Promise<unknown> {
   const answer: unknown = await response.json().catch(() => null);
   if (response.ok) return answer;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { call, readAnswer } from './api';
+import { call, sendTo } from './api';
 
 const brought = z.object({ statement: z.string() });
 
@@ -11,12 +11,7 @@ export interface Said {
 /** Sends one file to an audit as it is, and gives the server's words on it. */
 export async function sendFile(auditId: string, file: File): Promise<Said> {
   try {
-    const response = await fetch(`/api/audits/${auditId}/files`, {
-      method: 'POST',
-      headers: { 'x-file-name': encodeURIComponent(file.name), 'content-type': 'application/octet-stream' },
-      body: file,
-    });
-    return { text: brought.parse(await readAnswer(response)).statement, failed: false };
+    return { text: brought.parse(await sendTo(`/api/audits/${auditId}/files`, file)).statement, failed: false };
   } catch (error) {
     return { text: error instanceof Error ? error.message : String(error), failed: true };
   }

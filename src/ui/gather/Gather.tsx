@@ -4,21 +4,21 @@ import { Button, VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
-import type { GatherView, SourceView } from '../../server/views/gather';
+import type { GatherView } from '../../server/views/gather';
 import { tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
-import { formatBytes, formatNumber, messagesWord } from '../common/format';
+import { formatNumber } from '../common/format';
 import { OrderOfRules } from '../common/OrderOfRules';
 import { sendFile, sendPath } from '../common/sendFile';
 import { useDrops } from '../common/useDrops';
 import { Concerns } from './Concerns';
-import { FileReport } from './FileReport';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
 import { OwnAddresses } from './OwnAddresses';
 import { PathField } from './PathField';
 import { Receipts } from './Receipts';
 import { Scripts } from './Scripts';
+import { Sources } from './Sources';
 
 /** What has been brought in, what was not understood, own addresses and folders. */
 export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {
@@ -76,10 +76,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
         </section>
         <section>
           <h2>Mail</h2>
-          {view.sources.length === 0 && <p className={classes.soft}>No mail has been imported yet.</p>}
-          {view.sources.map((source) => (
-            <Source key={source.id} auditId={auditId} source={source} />
-          ))}
+          <Sources auditId={auditId} sources={view.sources} />
         </section>
         <section>
           <h2>Folders</h2>
@@ -107,46 +104,6 @@ function KeptWords({ view }: { view: GatherView }) {
         </article>
       ))}
     </>
-  );
-}
-
-const STATE_WORDS: Readonly<Record<SourceView['state'], string>> = {
-  importing: 'is being read',
-  ready: '',
-  refused: 'was refused',
-  cancelled: 'was cancelled',
-  interrupted: 'was interrupted',
-};
-
-function Source({ auditId, source }: { auditId: string; source: SourceView }) {
-  const state = STATE_WORDS[source.state];
-  return (
-    <article id={`source-${source.id}`} className={classes.item}>
-      <div className={classes.itemHead}>
-        <strong>{source.fileName}</strong>
-        {state ? (
-          <span className={classes.refused}>{state}</span>
-        ) : (
-          <Link href={`/audits/${auditId}/mail?source=${source.id}`}>{messagesWord(source.messages)}</Link>
-        )}
-      </div>
-      <p className={classes.soft}>
-        {formatBytes(source.bytes)},{' '}
-        {source.files > 0 ? 'folders by the places of its files' : `folder ${source.folder}`}
-      </p>
-      {source.statement && (
-        <p>
-          {source.statement}
-          {source.state === 'ready' && (
-            <>
-              {' '}
-              <Link href={`/audits/${auditId}/mail?source=${source.id}&oddities=1`}>See the odd ones</Link>
-            </>
-          )}
-        </p>
-      )}
-      {source.files > 0 && <FileReport auditId={auditId} source={source} />}
-    </article>
   );
 }
 

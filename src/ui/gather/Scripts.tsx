@@ -1,11 +1,12 @@
 import Link from 'next/link';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ScriptSource, ScriptStep } from '../../server/script-sources';
-import { call, readAnswer, tell } from '../common/api';
+import { call, sendTo, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { FileButton } from './FileButton';
 import classes from './Gather.module.css';
 
 interface Step {
@@ -45,7 +46,7 @@ export function Scripts({ auditId, scripts }: { auditId: string; scripts: readon
         onStep={(way) =>
           look(script.id, () => call(`/api/audits/${auditId}/scripts/${script.id}`, 'POST', { step: way }))
         }
-        onRead={(file) => look(script.id, () => readAgain(auditId, script.id, file))}
+        onRead={(file) => look(script.id, () => sendTo(`/api/audits/${auditId}/scripts/${script.id}/reading`, file))}
       />
       {/\.(csv|tsv)$/i.test(script.fileName) && script.faults.length > 0 && (
         <p>
@@ -78,7 +79,6 @@ interface StepsProps {
 }
 
 function Steps({ script, place, last, onStep, onRead }: StepsProps) {
-  const picker = useRef<HTMLInputElement>(null);
   const { fileName } = script;
   return (
     <p className={classes.steps}>
@@ -97,28 +97,7 @@ function Steps({ script, place, last, onStep, onRead }: StepsProps) {
           remove
         </TextButton>
       )}
-      <TextButton aria-label={`read again: ${fileName}`} onClick={() => picker.current?.click()}>
-        read again
-      </TextButton>
-      <input
-        ref={picker}
-        type="file"
-        hidden
-        onChange={(event) => {
-          const [file] = event.currentTarget.files ?? [];
-          if (file) onRead(file);
-          event.currentTarget.value = '';
-        }}
-      />
+      <FileButton words="read again" label={`read again: ${fileName}`} onFile={onRead} />
     </p>
   );
-}
-
-async function readAgain(auditId: string, script: string, file: File): Promise<unknown> {
-  const answer = await fetch(`/api/audits/${auditId}/scripts/${script}/reading`, {
-    method: 'POST',
-    headers: { 'x-file-name': encodeURIComponent(file.name), 'content-type': 'application/octet-stream' },
-    body: file,
-  });
-  return readAnswer(answer);
 }

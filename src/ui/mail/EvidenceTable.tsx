@@ -138,7 +138,9 @@ function Row({ auditId, row, index, top, destinations, marked, onMark }: RowProp
             </Link>
           </Cell>
           <Cell>{row.folder}</Cell>
-          <Cell>{row.fate ? <Fate fate={row.fate} destinations={destinations} /> : '…'}</Cell>
+          <Cell>
+            {row.fate ? <Fate fate={row.fate} destinations={destinations} /> : row.sent ? 'sent by you' : '…'}
+          </Cell>
           <Cell title={row.fired.join(', ')}>{row.fired.length === 0 ? 'none' : row.fired.join(', ')}</Cell>
         </>
       )}

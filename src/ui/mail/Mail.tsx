@@ -54,6 +54,7 @@ export function Mail({ auditId, simulated, total, rules, destinations, offers }:
           />
         )}
         <Toggle name="unseen" words="not seen" {...filters} />
+        <Toggle name="sent" words="sent by you" {...filters} />
         <Toggle name="attached" words="with attachments" {...filters} />
         <Toggle name="changed" words="changed by the draft" {...filters} />
         <Toggle name="oddities" words="odd" {...filters} />

@@ -47,11 +47,14 @@ export function Message({ auditId, view, destinations }: Props) {
           )}
           <dt>The chain puts it</dt>
           <dd>
+            {view.sent && 'You sent this message, so it is not counted. As incoming mail: '}
             <Fate fate={view.fate} destinations={destinations} />
           </dd>
         </dl>
         <div className={classes.questions}>
-          {!view.fate.places.some(({ key }) => key === 'inbox') && <Absence auditId={auditId} number={view.number} />}
+          {!view.sent && !view.fate.places.some(({ key }) => key === 'inbox') && (
+            <Absence auditId={auditId} number={view.number} />
+          )}
           {view.conversation !== null && view.conversation > 1 && (
             <Link href={`/audits/${auditId}/mail?conversation=${view.number}`}>
               its conversation of {formatNumber(view.conversation)} messages

@@ -1,12 +1,14 @@
+import type { MailBody } from '../body';
 import type { AuditContext } from '../context';
 import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
 
 /** `contradiction`: the rule's tests and exceptions can hold for no message; always proved. */
-export function contradictions({ chain, rules, stored, questions }: AuditContext): Finding[] {
-  return rules.flatMap(({ entry, place, fired }) => {
+export function contradictions({ chain, rules, refuting, questions }: AuditContext): Finding[] {
+  return rules.flatMap(({ entry, place }) => {
     // Stored mail may be other than proofs take for granted: then nothing is stated.
-    if (!stored.at(place).held.isEmpty() || !fired.isEmpty()) return [];
+    const refutes = ({ at }: MailBody) => !at(place).held.isEmpty() || !at(place).fired.isEmpty();
+    if (refuting.some(refutes)) return [];
     if (questions.known(place)?.answer !== 'contradiction') return [];
     const what =
       entry.unless.length === 0 ? 'its tests contradict each other' : 'its exceptions exempt all it tests for';

@@ -1,5 +1,6 @@
 import { not } from '../../reason/solve/formula';
 import { treeWords } from '../../rules/sentence';
+import type { MailBody } from '../body';
 import type { AuditContext } from '../context';
 import { rewrite } from '../edits';
 import type { Finding } from '../finding';
@@ -8,14 +9,14 @@ import type { Finding } from '../finding';
  * `exception-void`: an exception that can never apply where the tests of its rule hold, or that always applies then; proved.
  * Where stored mail shows otherwise, nothing is stated.
  */
-export function voidExceptions({ chain, rules, stored, madeUp, questions }: AuditContext): Finding[] {
+export function voidExceptions({ chain, rules, refuting, questions }: AuditContext): Finding[] {
   return rules.flatMap(({ entry }) =>
     entry.unless.flatMap((exception, index): Finding[] => {
       const { formulas } = questions;
       const [tests, exempts] = [formulas.maybeFormula(entry.tests), formulas.maybeFormula(exception)];
       if (tests === null || exempts === null) return [];
-      const cannot = (wanted: readonly number[], shows: (body: typeof stored) => boolean) =>
-        ![stored, madeUp].some(shows) && isImpossible(questions.maybeMeet('parts', wanted, null));
+      const cannot = (wanted: readonly number[], shows: (body: MailBody) => boolean) =>
+        !refuting.some(shows) && isImpossible(questions.maybeMeet('parts', wanted, null));
       const never = cannot([tests, exempts], (body) => body.holding(entry.tests).meets(body.holding(exception)));
       const always =
         !never &&

@@ -15,7 +15,7 @@ const YEAR = 365 * 86_400_000;
  */
 export function idle({ chain, stored, mail }: AuditContext): Finding[] {
   const { newest } = mail;
-  const total = mail.mail.messages.length;
+  const { total } = stored.flow;
   if (total === 0) return [];
   const acting = stored.flow.entries.filter(({ entry }) => entry.on && (entry.kind === 'rule' || mayAct(entry)));
   return acting.flatMap(({ entry, fired, held }) => {

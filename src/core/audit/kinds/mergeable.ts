@@ -12,7 +12,7 @@ import { orderMatters } from './order-conflict';
  * unchanged; proved. Of more such rules each is joined with the next one.
  */
 export function mergeable(context: AuditContext): Finding[] {
-  const { chain, rules, stored, madeUp } = context;
+  const { chain, rules, refuting } = context;
   const following = nextAlike(chain, rules);
   return rules.flatMap(({ entry: first, place }) => {
     const next = following.get(place);
@@ -23,8 +23,8 @@ export function mergeable(context: AuditContext): Finding[] {
     if (!after.ok) return [];
     const settled = () =>
       !reorders(chain, place, next.place) || context.questions.maybeCompare(after.chain)?.verdict === 'equivalent';
-    if (![stored, madeUp].every((body) => body.canRun(after.chain))) return [];
-    const changes = [stored, madeUp].some((body) => {
+    if (!refuting.every((body) => body.canRun(after.chain))) return [];
+    const changes = refuting.some((body) => {
       const either = body.at(place).held.or(body.at(next.place).held);
       return !body.changedBy(after.chain, either).isEmpty();
     });

@@ -13,17 +13,17 @@ const SHORT_CHAIN = 80;
  * message at hand changes are asked about.
  */
 export function redundant(context: AuditContext): Finding[] {
-  const { chain, rules, stored, madeUp, questions } = context;
+  const { chain, rules, madeUp, refuting, questions } = context;
   return rules.flatMap((rule) => {
     const { entry, place, fired } = rule;
     if (fired.isEmpty() && madeUp.at(place).fired.isEmpty()) return [];
     const without = applyEdit(chain, switchOff(entry.id));
     if (!without.ok) return [];
     // Without an entry that changes messages others may hold for others: only what is proved is stated then.
-    const known = [stored, madeUp].every((body) => body.canRun(without.chain));
+    const known = refuting.every((body) => body.canRun(without.chain));
     if (!known && questions.maybeCompare(without.chain, [place])?.verdict !== 'equivalent') return [];
     if (!known) return [findingOf(context, rule, true)];
-    const changes = [stored, madeUp].some((body) => !body.changedBy(without.chain, body.at(place).fired).isEmpty());
+    const changes = refuting.some((body) => !body.changedBy(without.chain, body.at(place).fired).isEmpty());
     if (changes) return [];
     if (chain.entries.length > SHORT_CHAIN) return isTakenOver(context, rule) ? [findingOf(context, rule, true)] : [];
     // Where it does not hold, to leave it out changes nothing.

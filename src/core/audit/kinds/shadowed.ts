@@ -13,12 +13,12 @@ export function shadowed(context: AuditContext): Finding[] {
   return context.rules.flatMap((rule) => {
     const answer = context.questions.known(rule.place);
     // Stored mail may be other than proofs take for granted: then nothing is stated.
-    if (!answer || !rule.fired.isEmpty()) return [];
+    if (!answer || context.refuting.some(({ at }) => !at(rule.place).fired.isEmpty())) return [];
     if (answer.answer === 'shadowed') {
       const blamed = answer.blamed.flatMap((place) => context.chain.entries[place] ?? []);
       return [proved(context, rule, blamed)];
     }
-    if (answer.answer !== 'undecided' || !context.madeUp.at(rule.place).fired.isEmpty()) return [];
+    if (answer.answer !== 'undecided') return [];
     return [undecided(context, rule, answer.reason)];
   });
 }

@@ -19,19 +19,19 @@ export function subsumedTests(context: AuditContext): Finding[] {
 }
 
 function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part): Finding | null {
-  const { chain, questions, stored, madeUp } = context;
+  const { chain, questions, refuting } = context;
   const { formulas } = questions;
   const [now, then] = [conditionOf(entry), conditionOf(part.without)].map((tree) => formulas.maybeFormula(tree));
   if (now === undefined || then === undefined || now === null || then === null) return null;
-  if ([stored, madeUp].some((body) => showsNeed(body, entry, part, place))) return null;
+  if (refuting.some((body) => showsNeed(body, entry, part, place))) return null;
   const repair = rewrite(chain, entry, part.without, `Leave ${part.words} out of “${entry.name}”`);
   if (!isNeedless(context, place, formulas.differ(now, then))) return null;
   // Stored mail may be other than proofs take for granted: then nothing is stated.
   const after = applyEdits(chain, repair.edits);
-  const all = (body: MailBody) => body.flow.fates.none.not();
+  const all = (body: MailBody) => body.flow.fates.traffic;
   const changes = (body: MailBody, changed: Chain) =>
     body.knows(changed) && !body.changedBy(changed, all(body)).isEmpty();
-  if (!after.ok || changes(stored, after.chain) || changes(madeUp, after.chain)) return null;
+  if (!after.ok || refuting.some((body) => changes(body, after.chain))) return null;
   return {
     key: `subsumed-test ${entry.id} ${part.id}`,
     kind: 'subsumed-test',

@@ -37,7 +37,7 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
       ]
     : [];
   if (leaves.every(isListTest)) ways.push(['of the same list', sameList(held, mail)]);
-  const others = held.or(stored.exempt(entry)).or(mail.sent).not();
+  const others = stored.flow.fates.traffic.without(held).without(stored.exempt(entry)).without(mail.sent);
   const missed = new Bitmap(held.size);
   const reasons: string[] = [];
   for (const [words, numbers] of ways) {

@@ -1,10 +1,29 @@
 import { store } from '../../../../../../server/database/open';
 import { guarded } from '../../../../../../server/http';
+import { removeSource, restoreSource } from '../../../../../../server/mail-sources';
+import { runner } from '../../../../../../server/server';
 import { sourceFiles } from '../../../../../../server/views/gather';
 
 type Context = { params: Promise<{ id: string; source: string }> };
 
+/** What became of each file that came in with an archive or a folder. */
 export const GET = guarded(async (_request, { params }: Context) => {
   const { id, source } = await params;
   return Response.json(sourceFiles(store(), id, source));
+});
+
+/** Leaves its messages out, until it is put back. */
+export const DELETE = guarded(async (_request, { params }: Context) => {
+  const { id, source } = await params;
+  removeSource(store(), id, source);
+  runner().start(id, { kind: 'simulate' });
+  return Response.json({ removed: true });
+});
+
+/** Puts its messages back. */
+export const PUT = guarded(async (_request, { params }: Context) => {
+  const { id, source } = await params;
+  restoreSource(store(), id, source);
+  runner().start(id, { kind: 'simulate' });
+  return Response.json({ removed: false });
 });

@@ -1,0 +1,16 @@
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
+import { readMailAgain } from '../../../../../../../server/bring';
+import { store } from '../../../../../../../server/database/open';
+import { guarded, readFileName } from '../../../../../../../server/http';
+import { runner } from '../../../../../../../server/server';
+
+type Context = { params: Promise<{ id: string; source: string }> };
+
+/** Imports a file in the place of another, or, without one, reads the path again that the other came from. */
+export const POST = guarded(async (request, { params }: Context) => {
+  const { id, source } = await params;
+  const body = request.body && Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
+  const sent = body && request.headers.has('x-file-name') ? { fileName: readFileName(request), body } : null;
+  return Response.json(await readMailAgain(store(), runner(), id, source, sent), { status: 201 });
+});

@@ -1,0 +1,95 @@
+import { Button, Loader } from '@mantine/core';
+import Link from 'next/link';
+import { useEffect, useState } from 'react';
+import type { RemovalView } from '../../server/mail-sources';
+import type { SourceView } from '../../server/views/gather';
+import { call } from '../common/api';
+import { formatNumber, formatPart } from '../common/format';
+import classes from './Gather.module.css';
+
+interface Props {
+  readonly auditId: string;
+  readonly source: SourceView;
+  readonly onRemove: () => void;
+  readonly onCancel: () => void;
+}
+
+/** What would change if a file of mail was removed; nothing is, until the user says so. */
+export function Removal({ auditId, source, onRemove, onCancel }: Props) {
+  const [view, setView] = useState<RemovalView | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  useEffect(() => {
+    let current = true;
+    call(`/api/audits/${auditId}/sources/${source.id}/removal`, 'GET')
+      .then((answer) => current && setView(answer as RemovalView))
+      .catch((error: Error) => current && setFailure(error.message));
+    return () => {
+      current = false;
+    };
+  }, [auditId, source.id]);
+  return (
+    <section className={classes.removal} aria-live="polite" aria-label={`Effect of removing ${source.fileName}`}>
+      {failure && <p className={classes.refused}>{failure}</p>}
+      {!failure && !view && <Loader size="xs" type="dots" />}
+      {view && <Effect auditId={auditId} source={source} view={view} />}
+      <div className={classes.steps}>
+        <Button size="compact-sm" onClick={onRemove} disabled={!view}>
+          Remove
+        </Button>
+        <Button size="compact-sm" variant="subtle" onClick={onCancel}>
+          Cancel
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+function Effect({ auditId, source, view }: { auditId: string; source: SourceView; view: RemovalView }) {
+  const { messages, total, folders, rules, unused } = view;
+  if (messages === 0) return <p>No message leaves: other files hold all of them too.</p>;
+  return (
+    <>
+      <p>
+        <Link href={`/audits/${auditId}/mail?source=${source.id}`}>{formatPart(messages, total)}</Link> stored messages
+        leave: {folders.map(({ folder, messages: held }) => `${formatNumber(held)} in ${folder}`).join(', ')}. They are
+        kept aside, so you can put them back.
+      </p>
+      {rules && rules.length > 0 && (
+        <>
+          <p>
+            The rules stay as they are.{' '}
+            {unused > 0 &&
+              `${unused === 1 ? '1 rule' : `${formatNumber(unused)} rules`} would act on no stored message any more.`}
+          </p>
+          <table className={classes.table}>
+            <thead>
+              <tr>
+                <th scope="col">Rule</th>
+                <th scope="col" className={classes.number}>
+                  acts on
+                </th>
+                <th scope="col" className={classes.number}>
+                  then
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {rules.map(({ id, name, now, after }) => (
+                <tr key={id}>
+                  <td>
+                    <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>
+                  </td>
+                  <td className={classes.number}>
+                    <Link href={`/audits/${auditId}/mail?rule=${id}&part=fired`}>{formatNumber(now)}</Link>
+                  </td>
+                  <td className={classes.number}>{formatNumber(after)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      {rules && rules.length === 0 && <p>No rule acts on any of these messages.</p>}
+    </>
+  );
+}

@@ -1,0 +1,123 @@
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { SourceView } from '../../server/views/gather';
+import { call, sendTo, tell } from '../common/api';
+import { formatBytes, messagesWord } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import { FileButton } from './FileButton';
+import { FileReport } from './FileReport';
+import classes from './Gather.module.css';
+import { Removal } from './Removal';
+
+const STATE_WORDS: Readonly<Record<SourceView['state'], string>> = {
+  importing: 'is being read',
+  ready: '',
+  removed: 'removed',
+  refused: 'was refused',
+  cancelled: 'was cancelled',
+  interrupted: 'was interrupted',
+};
+
+/** The files of mail. They can be removed, with the effect first, put back, and read again. */
+export function Sources({ auditId, sources }: { auditId: string; sources: readonly SourceView[] }) {
+  const router = useRouter();
+  const [removing, setRemoving] = useState<string | null>(null);
+  const act = async (work: Promise<unknown>) => {
+    try {
+      await work;
+    } catch (error) {
+      tell(error);
+    }
+    setRemoving(null);
+    router.refresh();
+  };
+  if (sources.length === 0) return <p className={classes.soft}>No mail has been imported yet.</p>;
+  return sources.map((source) => {
+    const path = `/api/audits/${auditId}/sources/${source.id}`;
+    const remove = () => act(call(path, 'DELETE'));
+    return (
+      <article key={source.id} id={`source-${source.id}`} className={classes.item}>
+        <Head auditId={auditId} source={source} />
+        <Steps
+          source={source}
+          onRemove={() => (source.state === 'ready' ? setRemoving(source.id) : remove())}
+          onRestore={() => act(call(path, 'PUT'))}
+          onRead={(file) => act(file ? sendTo(`${path}/reading`, file) : call(`${path}/reading`, 'POST'))}
+        />
+        {removing === source.id && source.state === 'ready' && (
+          <Removal auditId={auditId} source={source} onRemove={remove} onCancel={() => setRemoving(null)} />
+        )}
+        {source.files > 0 && source.state !== 'removed' && <FileReport auditId={auditId} source={source} />}
+      </article>
+    );
+  });
+}
+
+function Head({ auditId, source }: { auditId: string; source: SourceView }) {
+  const state = STATE_WORDS[source.state];
+  return (
+    <>
+      <div className={classes.itemHead}>
+        <strong dir="auto">{source.fileName}</strong>
+        {state ? (
+          <span className={source.state === 'removed' ? classes.outcome : classes.refused}>{state}</span>
+        ) : (
+          <Link href={`/audits/${auditId}/mail?source=${source.id}`}>{messagesWord(source.messages)}</Link>
+        )}
+      </div>
+      <p className={classes.soft}>
+        {formatBytes(source.bytes)},{' '}
+        {source.files > 0 ? 'folders by the places of its files' : `folder ${source.folder}`}
+      </p>
+      {source.statement && source.state !== 'removed' && (
+        <p>
+          {source.statement}
+          {source.state === 'ready' && (
+            <>
+              {' '}
+              <Link href={`/audits/${auditId}/mail?source=${source.id}&oddities=1`}>See the odd ones</Link>
+            </>
+          )}
+        </p>
+      )}
+    </>
+  );
+}
+
+interface StepsProps {
+  readonly source: SourceView;
+  readonly onRemove: () => void;
+  readonly onRestore: () => void;
+  /** Null for the file at the path that it came from. */
+  readonly onRead: (file: File | null) => void;
+}
+
+function Steps({ source, onRemove, onRestore, onRead }: StepsProps) {
+  const { fileName, state, hasPath } = source;
+  if (state === 'importing') return null;
+  if (state === 'removed') {
+    return (
+      <p className={classes.steps}>
+        <TextButton aria-label={`put back: ${fileName}`} onClick={onRestore}>
+          put back
+        </TextButton>
+      </p>
+    );
+  }
+  return (
+    <p className={classes.steps}>
+      <TextButton aria-label={`remove: ${fileName}`} onClick={onRemove}>
+        remove
+      </TextButton>
+      {state === 'ready' && hasPath && (
+        <TextButton aria-label={`read again: ${fileName}`} onClick={() => onRead(null)}>
+          read again
+        </TextButton>
+      )}
+      {state === 'ready' && (
+        <FileButton words="replace with a newer file" label={`replace: ${fileName}`} onFile={onRead} />
+      )}
+    </p>
+  );
+}
