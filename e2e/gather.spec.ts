@@ -2,6 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+import { noViolations } from './access';
 
 const letter = (subject: string, to = 'me@mill.example') =>
   `From: a@x.example\nTo: ${to}\nDelivered-To: ${to}\nSubject: ${subject}\nDate: Thu, 1 Jan 2026 10:00:00 +0000\n\nwords\n`;
@@ -76,4 +77,116 @@ test('all rules are given to one account, and back', async ({ page }) => {
   await concerned.click();
   await page.getByRole('option', { name: 'mail to any address' }).click();
   await expect(effect.getByText('10 of 20 messages change their fate')).toBeVisible();
+});
+
+const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+const separator = 'From x@y.example Thu Jan  1 10:00:00 2026\n';
+const rule = (name: string) =>
+  `require "fileinto";\n# ${name}\nif header :contains "subject" "${name}" { fileinto "${name}"; }\n`;
+
+test('several files of rules are put in order before they are read, and moved, read again and removed with their effect first', async ({
+  page,
+}) => {
+  await begin(page, 'Three scripts');
+  const picker = page.locator('input[type=file]').first();
+  await picker.setInputFiles([
+    file('10 elm.sieve', rule('elm')),
+    file('2 oak.sieve', rule('oak')),
+    file('1 ash.sieve', rule('ash')),
+    file('INBOX.mbox', ['oak', 'elm', 'lime'].map((subject) => `${separator}${letter(subject)}\n`).join('')),
+  ]);
+  const order = page.getByRole('region', { name: 'Order of the rules' });
+  await expect(order.getByRole('listitem')).toContainText(['1 ash.sieve', '2 oak.sieve', '10 elm.sieve']);
+  await order.getByRole('button', { name: 'Move 1 ash.sieve down' }).click();
+  await expect(order.getByRole('listitem')).toContainText(['2 oak.sieve', '1 ash.sieve', '10 elm.sieve']);
+  await noViolations(page);
+  // Nothing is read before: what is dropped meanwhile joins in.
+  await expect(page.getByRole('region', { name: 'Receipts' })).toBeHidden();
+  await picker.setInputFiles([file('3 beech.sieve', rule('beech'))]);
+  await expect(order.getByRole('listitem')).toHaveCount(4);
+  await order.getByRole('button', { name: 'Leave 3 beech.sieve out' }).click();
+  await order.getByRole('button', { name: 'Import in this order' }).click();
+  const receipts = page.getByRole('region', { name: 'Receipts' });
+  await expect(receipts.getByRole('listitem')).toHaveCount(4);
+  await expect(receipts.getByText('3 messages.')).toBeVisible();
+  const scripts = page.locator('article[id^=script-]');
+  await expect(scripts).toContainText(['2 oak.sieve', '1 ash.sieve', '10 elm.sieve']);
+  await receipts.getByRole('button', { name: 'dismiss the receipt of 1 ash.sieve' }).click();
+  await expect(receipts.getByRole('listitem')).toHaveCount(3);
+  await page.reload();
+  await receipts.getByRole('button', { name: 'dismiss all' }).click();
+  await expect(receipts).toBeHidden();
+
+  const effect = page.getByRole('region', { name: 'Effect of the change' });
+  await page.getByRole('button', { name: 'move up: 10 elm.sieve' }).click();
+  await expect(effect.getByText('no message changes its fate', { exact: false })).toBeVisible();
+  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(scripts).toContainText(['2 oak.sieve', '10 elm.sieve', '1 ash.sieve']);
+
+  await page.getByRole('button', { name: 'remove: 2 oak.sieve' }).click();
+  await expect(effect.getByText('1 of 3 messages changes its fate')).toBeVisible();
+  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(scripts.filter({ hasText: '2 oak.sieve' })).toContainText('none of them in the chain');
+
+  await page
+    .locator('article', { hasText: '10 elm.sieve' })
+    .locator('input[type=file]')
+    .setInputFiles([file('elm anew.sieve', rule('lime'))]);
+  await expect(effect.getByText('2 of 3 messages change their fate')).toBeVisible();
+  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await page.goto(page.url().replace(/gather$/, 'changes'));
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('link', { name: 'Gather' }).click();
+  await expect(scripts.filter({ hasText: '10 elm.sieve' })).not.toContainText('none of them');
+});
+
+test('mail is removed with its effect first, put back, and replaced by a newer file', async ({ page }) => {
+  await begin(page, 'Mail that goes');
+  const mail = (...subjects: string[]) => subjects.map((subject) => `${separator}${letter(subject)}\n`).join('');
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles([file('oak.sieve', rule('oak')), file('A.mbox', mail('oak', 'ash')), file('B.mbox', mail('oak 2'))]);
+  await expect(page.getByRole('link', { name: '1 message', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'remove: A.mbox' }).click();
+  const effect = page.getByRole('region', { name: 'Effect of removing A.mbox' });
+  await expect(effect).toContainText('2 of 3 stored messages leave');
+  await expect(effect.getByRole('row', { name: 'oak 2 1' })).toBeVisible();
+  await noViolations(page);
+  await effect.getByRole('button', { name: 'Remove' }).click();
+  const source = page.locator('article', { hasText: 'A.mbox' });
+  await expect(source).toContainText('removed');
+  await expect(page.getByRole('cell', { name: 'A', exact: true })).toBeHidden();
+  await page.getByRole('button', { name: 'put back: A.mbox' }).click();
+  await expect(page.getByRole('cell', { name: 'A', exact: true })).toBeVisible();
+
+  await source.locator('input[type=file]').setInputFiles([file('A.mbox', mail('ash', 'lime', 'elm'))]);
+  await expect(source.filter({ hasText: 'removed' })).toHaveCount(1);
+  await page.getByRole('link', { name: 'Mail', exact: true }).click();
+  await expect(page.getByText('4 of 4 messages')).toBeVisible();
+  await expect(page.getByRole('link', { name: 'oak', exact: true })).toBeHidden();
+});
+
+test('what the user sent is counted only if they want it', async ({ page }) => {
+  await begin(page, 'Sent mail');
+  const sent = (subject: string) =>
+    `${separator}From: me@mill.example\nTo: a@x.example\nSubject: ${subject}\nDate: Thu, 1 Jan 2026 10:00:00 +0000\n\nwords\n\n`;
+  const mail = Array.from({ length: 8 }, (_, n) => `${separator}${letter(`oak ${n}`)}\n`).join('') + sent('oak 9');
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles([file('oak.sieve', rule('oak')), file('INBOX.mbox', mail)]);
+  await expect(page.getByRole('link', { name: '9 messages', exact: true })).toBeVisible();
+  await page.getByRole('link', { name: 'Chain', exact: true }).click();
+  await expect(page.getByRole('link', { name: '1 message you sent' })).toBeVisible();
+  await expect(page.getByText('8 messages run past')).toBeVisible();
+  await page.getByRole('button', { name: 'Count them too' }).click();
+  await expect(page.getByText('9 messages run past')).toBeVisible();
+  await page.getByRole('button', { name: 'Leave them out' }).click();
+  await expect(page.getByText('8 messages run past')).toBeVisible();
+  await page.getByRole('link', { name: '1 message you sent' }).click();
+  await expect(page.getByText('1 of 9 messages')).toBeVisible();
+  await expect(page.getByRole('cell', { name: 'sent by you' })).toBeVisible();
+  await page.getByRole('link', { name: 'oak 9' }).click();
+  await expect(page.getByText('You sent this message, so it is not counted.')).toBeVisible();
 });

@@ -16,6 +16,7 @@ const reportOf = (text: string): Report => ({
   title: text,
   date: '1 January 2026',
   total: 5,
+  sent: 0,
   rules: [{ number: 1, name: text, on: false, sentence: text, fired: 2 }],
   findings: [{ kind: text, consequence: text, claim: text, certainty: 'proved', evidence: '2 messages', aside: text }],
   changes: [{ words: text, why: text, effect: text }],

@@ -5,7 +5,9 @@ export interface Report {
   readonly title: string;
   /** As it is to be read. */
   readonly date: string;
+  /** Stored messages that the rules run on, and those that the user sent, on which they don't. */
   readonly total: number;
+  readonly sent: number;
   readonly rules: readonly {
     readonly number: number;
     readonly name: string;
@@ -100,7 +102,7 @@ function partsOf(report: Report): Part[] {
 
 const factsOf = (report: Report): string =>
   [
-    `${report.date}; ${counted(report.rules.length, 'rule')}, ${counted(report.total, 'stored message')}.`,
+    `${report.date}; ${counted(report.rules.length, 'rule')}, ${counted(report.total, 'stored message')}${report.sent > 0 ? `; ${counted(report.sent, 'message')} you sent are not counted` : ''}.`,
     `${counted(report.findings.length, 'finding')} that stored mail or a proof bears out, ${figure(report.findings.filter(({ aside }) => aside !== '').length)} of them set aside; ${counted(report.changes.length, 'change')} made.`,
     report.requires.length > 0 ? `The script requires ${report.requires.join(', ')}.` : 'The script requires nothing.',
     report.leftOut,

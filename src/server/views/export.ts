@@ -35,7 +35,9 @@ export interface ExportView {
   readonly costs: readonly CostLine[];
   /** What stands in the way of a hand-over, in plain words. */
   readonly obstacles: readonly string[];
+  /** Messages that run through the rules, and all stored ones: the script is verified on all. */
   readonly total: number;
+  readonly stored: number;
   readonly verification: VerificationView | null;
   readonly handed: readonly HandedScript[];
 }
@@ -92,6 +94,7 @@ export function exportView(store: Store, auditId: string): ExportView {
     costs,
     obstacles: obstaclesOf(prepared.beyond, costs),
     total: trafficSize(store, audit),
+    stored: audit.storedCount,
     verification: record && viewOf(record, audit),
     handed: listHanded(store, auditId),
   };

@@ -29,6 +29,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
     title: `Audit of incoming-mail rules: ${said(audit.name)}`,
     date: new Date().toISOString().slice(0, 10),
     total: trafficSize(store, audit),
+    sent: audit.storedCount - trafficSize(store, audit),
     rules: audit.draft.entries.map((entry, at) => ({
       number: at + 1,
       name: said(entry.name),

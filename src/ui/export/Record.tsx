@@ -30,7 +30,7 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
       <>
         <h1 className={classes.verdict}>Not verified yet</h1>
         <p>
-          The script is read back, checked, run on all {formatNumber(view.total)} stored messages, on the probes and on
+          The script is read back, checked, run on all {formatNumber(view.stored)} stored messages, on the probes and on
           all messages that were made up, and compared with the rules by reasoning. Only then can it be taken away.
         </p>
         <Button onClick={verify} loading={asked}>

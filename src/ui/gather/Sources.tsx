@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import type { SourceView } from '../../server/views/gather';
 import { call, sendTo, tell } from '../common/api';
 import { formatBytes, messagesWord } from '../common/format';
@@ -38,13 +38,14 @@ export function Sources({ auditId, sources }: { auditId: string; sources: readon
     const remove = () => act(call(path, 'DELETE'));
     return (
       <article key={source.id} id={`source-${source.id}`} className={classes.item}>
-        <Head auditId={auditId} source={source} />
-        <Steps
-          source={source}
-          onRemove={() => (source.state === 'ready' ? setRemoving(source.id) : remove())}
-          onRestore={() => act(call(path, 'PUT'))}
-          onRead={(file) => act(file ? sendTo(`${path}/reading`, file) : call(`${path}/reading`, 'POST'))}
-        />
+        <Head auditId={auditId} source={source}>
+          <Steps
+            source={source}
+            onRemove={() => (source.state === 'ready' ? setRemoving(source.id) : remove())}
+            onRestore={() => act(call(path, 'PUT'))}
+            onRead={(file) => act(file ? sendTo(`${path}/reading`, file) : call(`${path}/reading`, 'POST'))}
+          />
+        </Head>
         {removing === source.id && source.state === 'ready' && (
           <Removal auditId={auditId} source={source} onRemove={remove} onCancel={() => setRemoving(null)} />
         )}
@@ -54,7 +55,14 @@ export function Sources({ auditId, sources }: { auditId: string; sources: readon
   });
 }
 
-function Head({ auditId, source }: { auditId: string; source: SourceView }) {
+interface HeadProps {
+  readonly auditId: string;
+  readonly source: SourceView;
+  /** What can be done with it. */
+  readonly children: ReactNode;
+}
+
+function Head({ auditId, source, children }: HeadProps) {
   const state = STATE_WORDS[source.state];
   return (
     <>
@@ -66,9 +74,12 @@ function Head({ auditId, source }: { auditId: string; source: SourceView }) {
           <Link href={`/audits/${auditId}/mail?source=${source.id}`}>{messagesWord(source.messages)}</Link>
         )}
       </div>
-      <p className={classes.soft}>
-        {formatBytes(source.bytes)},{' '}
-        {source.files > 0 ? 'folders by the places of its files' : `folder ${source.folder}`}
+      <p className={classes.steps}>
+        <span className={classes.outcome}>
+          {formatBytes(source.bytes)},{' '}
+          {source.files > 0 ? 'folders by the places of its files' : `folder ${source.folder}`}
+        </span>
+        {children}
       </p>
       {source.statement && source.state !== 'removed' && (
         <p>
@@ -98,15 +109,13 @@ function Steps({ source, onRemove, onRestore, onRead }: StepsProps) {
   if (state === 'importing') return null;
   if (state === 'removed') {
     return (
-      <p className={classes.steps}>
-        <TextButton aria-label={`put back: ${fileName}`} onClick={onRestore}>
-          put back
-        </TextButton>
-      </p>
+      <TextButton aria-label={`put back: ${fileName}`} onClick={onRestore}>
+        put back
+      </TextButton>
     );
   }
   return (
-    <p className={classes.steps}>
+    <>
       <TextButton aria-label={`remove: ${fileName}`} onClick={onRemove}>
         remove
       </TextButton>
@@ -115,9 +124,7 @@ function Steps({ source, onRemove, onRestore, onRead }: StepsProps) {
           read again
         </TextButton>
       )}
-      {state === 'ready' && (
-        <FileButton words="replace with a newer file" label={`replace: ${fileName}`} onFile={onRead} />
-      )}
-    </p>
+      {state === 'ready' && <FileButton words="replace" label={`replace: ${fileName}`} onFile={onRead} />}
+    </>
   );
 }

@@ -1,4 +1,5 @@
 import type { Metadata } from 'next';
+import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
 import { chainView } from '../../../../server/views/chain';
 import { offersOf } from '../../../../server/views/offers';
@@ -8,7 +9,8 @@ export const metadata: Metadata = { title: 'Mail' };
 
 export default async function MailPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { simulated, total, rungs, destinations } = chainView(store(), id);
+  const { simulated, rungs, destinations } = chainView(store(), id);
+  const { storedCount: total } = getAudit(store(), id);
   const rules = rungs.map((rung) => ({ id: rung.id, name: `${rung.place + 1} ${rung.name}` }));
   const offers = offersOf(store(), id);
   return (
