@@ -119,12 +119,12 @@ test('several files of rules are put in order before they are read, and moved, r
 
   const effect = page.getByRole('region', { name: 'Effect of the change' });
   await page.getByRole('button', { name: 'move up: 10 elm.sieve' }).click();
-  await expect(effect.getByText('no message changes its fate', { exact: false })).toBeVisible();
+  await expect(effect.getByText('No stored message changes its fate')).toBeVisible();
   await effect.getByRole('button', { name: 'Make this change' }).click();
   await expect(scripts).toContainText(['2 oak.sieve', '10 elm.sieve', '1 ash.sieve']);
 
   await page.getByRole('button', { name: 'remove: 2 oak.sieve' }).click();
-  await expect(effect.getByText('1 of 3 messages changes its fate')).toBeVisible();
+  await expect(effect.getByText('1 of 3 messages change their fate')).toBeVisible();
   await effect.getByRole('button', { name: 'Make this change' }).click();
   await expect(scripts.filter({ hasText: '2 oak.sieve' })).toContainText('none of them in the chain');
 
