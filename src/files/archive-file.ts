@@ -32,8 +32,10 @@ export type ArchivedMail = z.infer<typeof archivedMailShape>;
 /** Why an archive cannot be read, in plain words. */
 export class DamagedArchive extends Error {}
 
-/** Octets of a document that is read whole, and of all but the mail in a larger one. */
+/** Octets of a document that is read whole. */
 const MOST_WHOLE = 64 * 1024 * 1024;
+/** Characters of all but the mail in a document. */
+export const MOST_BESIDE_MAIL = 64 * 1024 * 1024;
 const MAIL = /^mail\b/;
 /** Long strings come in one piece, since they are wanted whole. */
 const PACKED = { streamValues: false } as const;
@@ -53,7 +55,7 @@ export async function readWithoutMail(file: string): Promise<{ readonly rest: un
   let length = 0;
   for await (const token of tokens as AsyncIterable<{ readonly name: string; readonly value?: string }>) {
     length += token.value?.length ?? 1;
-    if (length > MOST_WHOLE) throw new DamagedArchive('it is too large, its mail aside');
+    if (length > MOST_BESIDE_MAIL) throw new DamagedArchive('it is too large, its mail aside');
     assembler.consume(token);
   }
   return { rest: assembler.current, hasMail: true };

@@ -96,7 +96,7 @@ export const namedListShape: z.ZodType<NamedList> = z.object({
 });
 
 /** Rules of a chain: four times as many as the largest set that this application is measured with. */
-const MOST_RULES = 20_000;
+export const MOST_RULES = 20_000;
 const TOO_MANY = 'there are more than 20,000 rules';
 
 /** The same for the number of rules alone. */

@@ -4,8 +4,9 @@ import { chainShape } from '../files/chain-shape';
 import { editShape, expectationShape, settingsShape } from './shapes';
 
 const moment = z.int().min(0);
-const words = z.string().max(10_000);
-const script = z.string().max(4 * 1024 * 1024);
+// Of these an archive holds as much as an audit: what is bounded is the whole of it, by `MOST_BESIDE_MAIL`.
+const words = z.string();
+const script = z.string();
 
 /** A whole audit but for its mail, as it is written to a file and read back. What has a default came with a later program. */
 export const archiveShape = z.object({
@@ -28,51 +29,40 @@ export const archiveShape = z.object({
         source: script,
         rules: moment,
         blocks: moment,
-        faults: z.array(words).max(100_000),
+        faults: z.array(words),
         /** The entries that they concern, by their ids; null for none. */
-        faultEntries: z.array(z.string().max(200).nullable()).max(100_000).default([]),
+        faultEntries: z.array(z.string().max(200).nullable()).default([]),
         /** The ids of the entries that were made of it. */
-        entries: z.array(z.string().max(200)).max(100_000).default([]),
+        entries: z.array(z.string().max(200)).default([]),
         createdAt: moment,
       }),
     )
-    .max(1000)
     .default([]),
   /** The rules as they were brought in. */
   baseline: chainShape,
   /** In the order in which they were made; those that are undone stand at the end. */
-  changes: z
-    .array(
-      z.object({
-        edits: z.array(editShape).max(10_000),
-        words,
-        why: words,
-        changedMessages: moment,
-        undone: z.boolean(),
-        createdAt: moment,
-      }),
-    )
-    .max(100_000),
+  changes: z.array(
+    z.object({
+      edits: z.array(editShape),
+      words,
+      why: words,
+      changedMessages: moment,
+      undone: z.boolean(),
+      createdAt: moment,
+    }),
+  ),
   /** The rules as they are now: the baseline after the changes that stand. For whoever wants nothing but the rules. */
   draft: chainShape.optional(),
-  versions: z.array(z.object({ name: z.string().max(200), chain: chainShape, createdAt: moment })).max(1000),
-  expectations: z.array(expectationShape).max(1000),
+  versions: z.array(z.object({ name: z.string().max(200), chain: chainShape, createdAt: moment })),
+  expectations: z.array(expectationShape),
   /** Made-up messages, their octets in base64 (RFC 4648 section 4). */
-  probes: z
-    .array(z.object({ name: z.string().max(200), raw: z.base64(), expected: z.string().max(2000).nullable() }))
-    .max(1000),
+  probes: z.array(z.object({ name: z.string().max(200), raw: z.base64(), expected: z.string().nullable() })),
   /** Findings that were set aside, by their keys; `facts` is a digest of what they were set aside for. */
-  asides: z
-    .array(z.object({ key: words, facts: z.string().max(200), reason: words, createdAt: moment }))
-    .max(100_000)
-    .default([]),
+  asides: z.array(z.object({ key: words, facts: z.string().max(200), reason: words, createdAt: moment })).default([]),
   /** For whom the script is written; null where that was never set. */
   handover: settingsShape.nullable(),
   /** Scripts that were handed over, and where they went. */
-  handed: z
-    .array(z.object({ place: words, script, createdAt: moment }))
-    .max(10_000)
-    .default([]),
+  handed: z.array(z.object({ place: words, script, createdAt: moment })).default([]),
 });
 
 export type Archive = z.infer<typeof archiveShape>;

@@ -22,6 +22,7 @@ import { type RulesRead, readRules } from './rules-file';
 import { listScripts, scriptReplaced } from './script-sources';
 import { NOT_STARTED } from './sources';
 import { kindOf, neither, type Taken } from './taken-as';
+import { refuseOverweight } from './weight';
 
 /** Whatever runs jobs. */
 interface JobStarter {
@@ -373,6 +374,7 @@ function keepScript(
       createdAt: Date.now(),
     })
     .run();
+  refuseOverweight(store, auditId);
 }
 
 /** The largest number among the ids of rules that changes have added; ids of imported rules come after it. */

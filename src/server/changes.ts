@@ -10,11 +10,13 @@ import { sieveFromChain } from '../core/rules/to-sieve';
 import { check } from '../core/sieve/check';
 import { wordsOf } from '../core/sieve/diagnostics';
 import { parse } from '../core/sieve/parse';
+import { countFault, limitFault } from '../files/chain-shape';
 import { type Audit, getAudit, Refusal } from './audits';
 import { inTransaction, type Store } from './database/open';
 import { changes } from './database/schema';
 import { brokenBy } from './expectations';
 import { maybeFlow } from './simulation';
+import { refuseOverweight } from './weight';
 
 /** The effect of edits on the stored mail, before they are made. */
 export interface Preview {
@@ -45,6 +47,10 @@ export function chainAfter(audit: Audit, edits: readonly Edit[]): Chain {
 /** The same; throws a refusal too where what they bring could not be written as a script. */
 export function soundChainAfter(audit: Audit, edits: readonly Edit[]): Chain {
   const chain = chainAfter(audit, edits);
+  const before = new Set(audit.draft.entries);
+  const changed = { entries: chain.entries.filter((entry) => !before.has(entry)), closing: '' };
+  const limit = countFault(chain) ?? limitFault(changed);
+  if (limit !== null) throw new Refusal(`This change is beyond a limit: ${limit}.`, 413);
   for (const edit of edits) {
     // What an edit does not touch was sound before.
     if (edit.kind === 'rewrite') refuseUnsound({ entries: edit.after, closing: edit.closing.after });
@@ -104,6 +110,7 @@ export function makeChange(
         createdAt: Date.now(),
       })
       .run();
+    refuseOverweight(tx, auditId);
   });
 }
 

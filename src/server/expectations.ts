@@ -12,9 +12,10 @@ import {
 import type { Chain } from '../core/rules/rule';
 import { maybeReasoned, ownDomains, type Verdict, workOutReasoned } from './answers';
 import { type Audit, getAudit, Refusal } from './audits';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { expectations, probes } from './database/schema';
 import { flowAtOnce, maybeAtomBitmaps } from './simulation';
+import { refuseOverweight } from './weight';
 
 export interface KeptExpectation extends Expectation {
   readonly id: number;
@@ -52,7 +53,11 @@ export function keepExpectation(store: Store, auditId: string, expectation: Expe
     throw new Refusal(`An audit keeps at most ${MOST} expectations.`, 422);
   }
   const row = { auditId, statement: JSON.stringify(expectation), createdAt: Date.now() };
-  return Number(store.insert(expectations).values(row).run().lastInsertRowid);
+  return inTransaction(store, (tx) => {
+    const { lastInsertRowid } = tx.insert(expectations).values(row).run();
+    refuseOverweight(tx, auditId);
+    return Number(lastInsertRowid);
+  });
 }
 
 export function dropExpectation(store: Store, auditId: string, id: number): void {

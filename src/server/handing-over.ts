@@ -5,8 +5,9 @@ import { type Choices, DEFAULT_CHOICES } from '../core/handover/rewrite';
 import { EVERYTHING, NO_LIMITS, READY_TARGETS, type Target, type TargetId } from '../core/handover/target';
 import type { HandoverRecord } from '../core/handover/verify';
 import { type Audit, chainHash, getAudit } from './audits';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { handed, handovers, verifications } from './database/schema';
+import { isOverweight } from './weight';
 
 /** For whom the script is written, and what the user has decided and accepted for that. */
 export interface HandoverSettings {
@@ -111,10 +112,21 @@ export function maybeHanded(store: Store, auditId: string, id: number): string |
   return row?.script ?? null;
 }
 
-/** Keeps a script that went somewhere. The same script to the same place is kept once. */
+/** Keeps a script that went somewhere. The same script to the same place is kept once; the oldest ones make room for it. */
 export function keepHanded(store: Store, auditId: string, place: string, script: string): void {
   const hash = scriptHash(script);
   const [latest] = listHanded(store, auditId).filter((one) => one.place === place);
   if (latest?.hash === hash) return;
-  store.insert(handed).values({ auditId, place, script, scriptHash: hash, createdAt: Date.now() }).run();
+  inTransaction(store, (tx) => {
+    const { lastInsertRowid } = tx
+      .insert(handed)
+      .values({ auditId, place, script, scriptHash: hash, createdAt: Date.now() })
+      .run();
+    for (const { id } of listHanded(tx, auditId).toReversed()) {
+      if (!isOverweight(tx, auditId)) return;
+      tx.delete(handed).where(eq(handed.id, id)).run();
+      // It went there all the same.
+      if (id === lastInsertRowid) return;
+    }
+  });
 }

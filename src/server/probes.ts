@@ -4,9 +4,10 @@ import { sieveFromChain } from '../core/rules/to-sieve';
 import { interpreter } from '../core/sieve/interpret/interpret';
 import { worldFor } from '../core/sieve/interpret/world';
 import { type Audit, getAudit, Refusal } from './audits';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { probes } from './database/schema';
 import { fateLine, fateView } from './views/destinations';
+import { refuseOverweight } from './weight';
 
 /** A made-up message that is kept, with what the chain does to it and what it must do. */
 export interface ProbeLine {
@@ -68,7 +69,11 @@ export function keepProbe(store: Store, auditId: string, name: string, raw: Buff
   const held = store.select({ id: probes.id }).from(probes).where(eq(probes.auditId, auditId)).all();
   if (held.length >= MOST_PROBES) throw new Refusal(`An audit keeps at most ${MOST_PROBES} probes.`, 422);
   const row = { auditId, name, raw, expected, createdAt: Date.now() };
-  return Number(store.insert(probes).values(row).run().lastInsertRowid);
+  return inTransaction(store, (tx) => {
+    const { lastInsertRowid } = tx.insert(probes).values(row).run();
+    refuseOverweight(tx, auditId);
+    return Number(lastInsertRowid);
+  });
 }
 
 export function dropProbe(store: Store, auditId: string, id: number): void {

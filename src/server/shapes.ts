@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { NO_LIMITS } from '../core/handover/target';
-import { entryShape, namedListShape, ruleShape, treeShape } from '../files/chain-shape';
+import { entryShape, MOST_RULES, namedListShape, ruleShape, treeShape } from '../files/chain-shape';
 
 /** What may come over the wire. */
 const id = z.string().min(1).max(100);
@@ -11,7 +11,7 @@ const address = z.string().min(1).max(500);
 export const editShape = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('move'),
-    ids: z.array(id).min(1).max(10_000),
+    ids: z.array(id).min(1).max(MOST_RULES),
     from: place,
     to: place,
     withinRun: z.boolean(),
@@ -23,8 +23,8 @@ export const editShape = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('rewrite'),
     from: place,
-    before: z.array(entryShape).max(10_000),
-    after: z.array(entryShape).max(10_000),
+    before: z.array(entryShape).max(MOST_RULES),
+    after: z.array(entryShape).max(MOST_RULES),
     closing: z.object({ before: z.string(), after: z.string() }),
   }),
 ]);

@@ -3,8 +3,9 @@ import { applyEdits, type Edit, rewriting } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
 import { isSame } from '../core/rules/same';
 import { type Audit, getAudit, Refusal } from './audits';
-import type { Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { versions } from './database/schema';
+import { refuseOverweight } from './weight';
 
 /** A chain that was kept under a name. */
 export interface Version {
@@ -40,7 +41,11 @@ export function keepVersion(store: Store, auditId: string, name: string): number
     throw new Refusal(`An audit keeps at most ${MOST} versions.`, 422);
   }
   const row = { auditId, name, chain: JSON.stringify(audit.draft), createdAt: Date.now() };
-  return Number(store.insert(versions).values(row).run().lastInsertRowid);
+  return inTransaction(store, (tx) => {
+    const { lastInsertRowid } = tx.insert(versions).values(row).run();
+    refuseOverweight(tx, auditId);
+    return Number(lastInsertRowid);
+  });
 }
 
 export function dropVersion(store: Store, auditId: string, id: number): void {

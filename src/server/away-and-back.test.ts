@@ -1,0 +1,180 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { ruleChain } from '../core/agreement/arbitrary-rules';
+import type { Chain, Rule, TestTree } from '../core/rules/rule';
+import { sieveFromChain } from '../core/rules/to-sieve';
+import { chainAsDocument } from '../files/chain-document';
+import { archiveOf, archiveText } from './archive';
+import { createAudit, getAudit } from './audits';
+import { bringArchive } from './bring';
+import { makeChange } from './changes';
+import { audit, body, bring, FROM, goTo, id, runner, store, withAudit, work } from './harness';
+import { maybeRaw } from './raw';
+import { editShape } from './shapes';
+import { keepVersion } from './versions';
+
+withAudit();
+
+/** Something of a rule that is as large as it may be, or larger by one. */
+interface Stretch {
+  readonly what: string;
+  readonly over: boolean;
+  readonly stretch: (rule: Rule) => Rule;
+}
+
+const leaf = (...keys: string[]): TestTree => ({
+  kind: 'leaf',
+  test: { test: 'header', headers: ['Subject'], match: 'contains', comparator: 'i;ascii-casemap', keys },
+});
+const times = <T>(count: number, make: (at: number) => T): T[] => Array.from({ length: count }, (_, at) => make(at));
+/** Trees of so many levels within each other, that no reading makes flatter. */
+function nested(levels: number): TestTree {
+  let tree: TestTree = leaf('core');
+  for (let at = 1; at < levels; at++) {
+    tree = { kind: at % 2 === 0 ? 'all' : 'any', children: [leaf(`level ${at}`), tree] };
+  }
+  return tree;
+}
+
+const LIMITS: readonly [what: string, most: number, stretch: (rule: Rule, size: number) => Rule][] = [
+  ['name', 10_000, (rule, size) => ({ ...rule, name: 'n'.repeat(size) })],
+  ['keys', 100_000, (rule, size) => ({ ...rule, tests: leaf(...times(size, (at) => `k${at}`)) })],
+  ['key', 4 * 1024 * 1024, (rule, size) => ({ ...rule, tests: leaf('k'.repeat(size)) })],
+  [
+    'actions',
+    10_000,
+    (rule, size) => ({
+      ...rule,
+      actions: times(size, (at) => ({ action: 'fileinto', folder: `F/${at}`, copy: true, flags: null }) as const),
+    }),
+  ],
+  [
+    'folder',
+    4 * 1024 * 1024,
+    (rule, size) => ({
+      ...rule,
+      actions: [{ action: 'fileinto', folder: 'f'.repeat(size), copy: false, flags: null }],
+    }),
+  ],
+  ['depth', 60, (rule, size) => ({ ...rule, tests: nested(size) })],
+];
+
+const stretch: fc.Arbitrary<Stretch> = fc
+  .tuple(fc.constantFrom(...LIMITS), fc.boolean())
+  .map(([[what, most, apply], over]) => ({ what, over, stretch: (rule) => apply(rule, over ? most + 10 : most) }));
+
+const plan = fc.record({
+  chain: ruleChain,
+  stretches: fc.array(stretch, { minLength: 1, maxLength: 2 }),
+  road: fc.constantFrom('script' as const, 'document' as const, 'edit' as const),
+  undone: fc.boolean(),
+});
+
+function stretched(chain: Chain, stretches: readonly Stretch[]): Chain {
+  const entries = chain.entries.map((entry, at) => {
+    const own = stretches[at];
+    return own && entry.kind === 'rule' ? own.stretch({ ...entry, on: true }) : entry;
+  });
+  return { ...chain, entries };
+}
+
+/** Brings a chain into the audit; null where that is refused, with its words. */
+async function bringIn(chain: Chain, road: 'script' | 'document' | 'edit'): Promise<string | null> {
+  try {
+    if (road === 'script') await bring('rules.sieve', sieveFromChain(chain).text);
+    else if (road === 'document') await bring('rules.json', chainAsDocument(chain));
+    else {
+      const closing = { before: audit().draft.closing, after: chain.closing };
+      const entries = chain.entries.map((entry) => ({ ...entry, id: `new${entry.id}` }));
+      const edit = {
+        kind: 'rewrite',
+        from: audit().draft.entries.length,
+        before: [],
+        after: entries,
+        closing,
+      } as const;
+      const read = editShape.safeParse(JSON.parse(JSON.stringify(edit)));
+      if (!read.success) return read.error.issues[0]?.message ?? '';
+      makeChange(store, id, [read.data], 'at the limits');
+    }
+    return null;
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+test('audits at the limits are taken away and opened again as the same; beyond a limit nothing is taken in, and the limit is named', async () => {
+  let [taken, refused] = [0, 0];
+  await fc.assert(
+    fc.asyncProperty(plan, async ({ chain, stretches, road }) => {
+      goTo(createAudit(store, 'at the limits'));
+      await bring('before.sieve', '# Before\nif header :contains "subject" "x" { stop; }\n');
+      await bring('INBOX.mbox', `${FROM}\nSubject: oak\n\nwords\n\n`);
+      await work();
+      const before = JSON.stringify(archiveOf(store, id));
+      const wanted = stretched(chain, stretches);
+      const touched = stretches.slice(0, chain.entries.length);
+      const said = await bringIn(wanted, road);
+      // A script that is nested too deep is kept word for word.
+      const beyond = touched.some(({ over, what }) => over && !(what === 'depth' && road === 'script'));
+      const isLarge = road === 'script' && Buffer.byteLength(sieveFromChain(wanted).text) > 4 * 1024 * 1024;
+      if (beyond || isLarge) {
+        expect([said, touched.map(({ what }) => what)]).not.toContain(null);
+        expect(said).toMatch(/more than|longer than|too large|deep|levels|limit/);
+        expect(JSON.stringify(archiveOf(store, id))).toBe(before);
+        refused++;
+        return;
+      }
+      expect(said).toBeNull();
+      keepVersion(store, id, 'as it is');
+      const archive = archiveOf(store, id);
+      const opened = await bringArchive(store, runner, body(...archiveText(store, id, true)));
+      await work();
+      expect(archiveOf(store, opened)).toEqual(archive);
+      expect(getAudit(store, opened).draft).toEqual(audit().draft);
+      taken++;
+    }),
+    { numRuns: 25 },
+  );
+  expect(taken).toBeGreaterThan(5);
+  expect(refused).toBeGreaterThan(5);
+}, 600_000);
+
+test('an audit holds no more than can be opened again: what would be too much is refused, and nothing is lost', async () => {
+  await bring('rules.sieve', `# Large\nif header :contains "subject" "${'k'.repeat(3 * 1024 * 1024)}" { discard; }\n`);
+  let kept = 0;
+  const keep = () => {
+    for (; ; kept++) keepVersion(store, id, `version ${kept}`);
+  };
+  expect(keep).toThrow('56 MB, its mail aside');
+  expect(kept).toBeGreaterThan(10);
+  expect(() => makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '')).not.toThrow();
+  const archive = archiveOf(store, id);
+  expect(archive.versions).toHaveLength(kept);
+  const opened = await bringArchive(store, runner, body(...archiveText(store, id, true)));
+  expect(archiveOf(store, opened)).toEqual(archive);
+});
+
+test('rules that are joined beyond a limit stay apart', async () => {
+  const rule = (name: string) =>
+    `# ${name}\nif header :contains "subject" [${times(60_000, (at) => `"${name}${at}"`).join()}] { discard; }\n`;
+  await bring('rules.sieve', rule('a') + rule('b'));
+  const [a, b] = audit().draft.entries as [Rule, Rule];
+  const both = leaf(
+    ...[a, b].flatMap(({ tests }) => (tests.kind === 'leaf' && 'keys' in tests.test ? tests.test.keys : [])),
+  );
+  const closing = { before: '', after: '' };
+  const edit = { kind: 'rewrite', from: 0, before: [a, b], after: [{ ...a, tests: both }], closing } as const;
+  expect(() => makeChange(store, id, [edit], '')).toThrow('more than 100,000 items');
+  expect(audit().draft.entries).toHaveLength(2);
+});
+
+test('mail is the same to the octet', async () => {
+  await bring('INBOX.mbox', `${FROM}\nSubject: oak\n\nwords\n\n${FROM}\nSubject: \u00ff\n\n\u0000 x\n\n`);
+  await work();
+  const [home, octets] = [id, [0, 1].map((number) => maybeRaw(store, id, number))];
+  const opened = await bringArchive(store, runner, body(...archiveText(store, home, true)));
+  goTo(opened);
+  await work();
+  expect([0, 1].map((number) => maybeRaw(store, opened, number))).toEqual(octets);
+});
