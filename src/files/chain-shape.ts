@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { isTooEntangled } from '../core/rules/context';
 import type { Action, Chain, ChainEntry, LeafTest, NamedList, Rule, TestTree } from '../core/rules/rule';
 
 /** Entries of a chain as they may come over the wire, or in a file. */
@@ -111,11 +112,18 @@ export function limitFault(chain: Chain): string | null {
   if (many !== null) return many;
   const found = chainShape.safeParse(JSON.parse(JSON.stringify(chain)));
   const issue = found.error?.issues[0];
-  if (!issue) return null;
+  if (!issue) return entanglementFault(chain);
   const [top, place] = issue.path;
   const name = top === 'entries' && typeof place === 'number' ? chain.entries[place]?.name : undefined;
   return name === undefined ? issue.message : `in “${name.slice(0, 80)}” ${issue.message}`;
 }
+
+/** Characters of what entries hand on to each other: some 500 entries of which each looks at what all before it have set. */
+const MOST_HANDED_ON = 16 * 1024 * 1024;
+
+/** The same for how much entries look at what earlier ones have set. */
+export const entanglementFault = (chain: Chain): string | null =>
+  isTooEntangled(chain, MOST_HANDED_ON) ? 'too many entries look at variables, flags or fields that others set' : null;
 
 export const chainShape: z.ZodType<Chain> = z
   .object({

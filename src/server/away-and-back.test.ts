@@ -169,6 +169,19 @@ test('rules that are joined beyond a limit stay apart', async () => {
   expect(audit().draft.entries).toHaveLength(2);
 });
 
+test('scripts of which each looks at what all before it have set are taken in up to a limit, one by one or together', async () => {
+  const script = (count: number, name: string) => {
+    const command = (at: number) =>
+      `if allof (string "\${done}" "", header "subject" "${name}${at}") { set "done" "y"; fileinto "F"; }\n`;
+    return `require ["variables", "fileinto"];\n${times(count, command).join('')}`;
+  };
+  await expect(bring('large.sieve', script(1200, 'k'))).rejects.toThrow('too many entries look at variables');
+  await bring('first.sieve', script(400, 'a'));
+  await expect(bring('second.sieve', script(400, 'b'))).rejects.toThrow('too many entries look at variables');
+  expect(audit().draft.entries).toHaveLength(400);
+  await work();
+});
+
 test('mail is the same to the octet', async () => {
   await bring('INBOX.mbox', `${FROM}\nSubject: oak\n\nwords\n\n${FROM}\nSubject: \u00ff\n\n\u0000 x\n\n`);
   await work();

@@ -9,7 +9,7 @@ import type { Edit } from '../core/rules/edit';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
-import { countFault } from '../files/chain-shape';
+import { countFault, entanglementFault } from '../files/chain-shape';
 import { filesWithin } from '../files/mail-files';
 import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
@@ -335,7 +335,7 @@ function bringScript(
     const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
     const before = JSON.parse(row?.chain ?? '{"entries":[],"closing":""}') as Chain;
     const chain = joinChains(before, added, largestIdInChanges(tx, auditId));
-    const limit = countFault(chain);
+    const limit = countFault(chain) ?? entanglementFault(chain);
     if (limit !== null) throw new Refusal(`“${fileName}” is beyond a limit: ${limit}.`, 413);
     const made = chain.entries.slice(before.entries.length).map((entry) => entry.id);
     tx.update(audits)

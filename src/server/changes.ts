@@ -10,7 +10,7 @@ import { sieveFromChain } from '../core/rules/to-sieve';
 import { check } from '../core/sieve/check';
 import { wordsOf } from '../core/sieve/diagnostics';
 import { parse } from '../core/sieve/parse';
-import { countFault, limitFault } from '../files/chain-shape';
+import { countFault, entanglementFault, limitFault } from '../files/chain-shape';
 import { type Audit, getAudit, Refusal } from './audits';
 import { inTransaction, type Store } from './database/open';
 import { changes } from './database/schema';
@@ -49,7 +49,8 @@ export function soundChainAfter(audit: Audit, edits: readonly Edit[]): Chain {
   const chain = chainAfter(audit, edits);
   const before = new Set(audit.draft.entries);
   const changed = { entries: chain.entries.filter((entry) => !before.has(entry)), closing: '' };
-  const limit = countFault(chain) ?? limitFault(changed);
+  const rewrites = edits.some(({ kind }) => kind === 'rewrite');
+  const limit = countFault(chain) ?? limitFault(changed) ?? (rewrites ? entanglementFault(chain) : null);
   if (limit !== null) throw new Refusal(`This change is beyond a limit: ${limit}.`, 413);
   for (const edit of edits) {
     // What an edit does not touch was sound before.

@@ -1,5 +1,6 @@
 import { printTest } from '../sieve/print';
-import { actionEffects, type Effects, effectsOf, leafEffects, meets } from './effects';
+import { quote } from '../sieve/quote';
+import { actionEffects, type Effects, effectsOf, leafEffects, meets, Writers } from './effects';
 import { testNode } from './nodes';
 import {
   type Action,
@@ -40,13 +41,40 @@ export function inContext(chain: Chain): Chain {
 /** Whether no entry hands anything on that another one cannot see by itself; so it is with most chains. */
 const worksAlone = ({ entries }: Chain): boolean => entries.every((entry) => entry.kind === 'rule' && !isPut(entry));
 
-function resolve(chain: Chain): Chain {
+/** A chain whose entries depend on each other by more text than is allowed for. */
+class TooEntangled extends Error {}
+
+/** Whether the scripts that are put before its tests take more than so many characters in all. */
+export function isTooEntangled(chain: Chain, most: number): boolean {
+  if (worksAlone(chain)) return false;
+  try {
+    resolve(chain, most);
+    return false;
+  } catch (error) {
+    if (error instanceof TooEntangled) return true;
+    throw error;
+  }
+}
+
+function resolve(chain: Chain, most = Number.POSITIVE_INFINITY): Chain {
   const plain = chain.entries.map(withoutContext);
-  /** What the entries before this one write. */
+  /** What the entries before this one write, and which of them. */
   const written = new Set<string>();
+  const writers = new Writers();
+  let length = 0;
+  const beforeOf = (place: number, reads: ReadonlySet<string>) => {
+    const before = beforeText(plain, place, reads, writers);
+    length += before?.length ?? 0;
+    if (length > most) throw new TooEntangled();
+    return before;
+  };
   const entries = plain.map((entry, place) => {
-    const put = inItsContext(plain, entry, place, written);
-    if (entry.on) for (const token of effectsOf(entry).writes) written.add(token);
+    const put = inItsContext(entry, place, written, beforeOf);
+    if (entry.on) {
+      const { writes } = effectsOf(entry);
+      writers.add(place, writes);
+      for (const token of writes) written.add(token);
+    }
     return put;
   });
   const same = entries.every((entry, place) => entry === chain.entries[place]);
@@ -54,17 +82,17 @@ function resolve(chain: Chain): Chain {
 }
 
 function inItsContext(
-  entries: readonly ChainEntry[],
   entry: ChainEntry,
   place: number,
   written: ReadonlySet<string>,
+  beforeOf: (place: number, reads: ReadonlySet<string>) => string | null,
 ): ChainEntry {
   const { reads } = effectsOf(entry);
   const sees = (effects: Effects) => meets(withoutFlags(effects.reads), written);
   if (entry.kind === 'script') {
     // Flags are known to the flow engine itself, as long as it can run the block by itself.
     const runsAlone = blockSteps(entry) !== null && !sees({ reads, writes: NOTHING });
-    const before = runsAlone || !meets(reads, written) ? null : beforeText(entries, place, reads);
+    const before = runsAlone || !meets(reads, written) ? null : beforeOf(place, reads);
     return before === null ? entry : putBlock(entry, before);
   }
   if (!sees({ reads, writes: NOTHING })) return entry;
@@ -74,7 +102,7 @@ function inItsContext(
   };
   for (const leaf of leavesOf(conditionOf(entry))) note(leafEffects(leaf));
   for (const action of entry.actions) note(actionEffects(action));
-  const before = beforeText(entries, place, wanted);
+  const before = beforeOf(place, wanted);
   if (before === null) return entry;
   return putRule(entry, before, {
     test: (leaf) => leaf.test !== 'hasflag' && sees(leafEffects(leaf)),
@@ -88,12 +116,16 @@ const withoutFlags = (tokens: ReadonlySet<string>): ReadonlySet<string> =>
   tokens.has('flags') ? new Set([...tokens].filter((token) => token !== 'flags')) : tokens;
 
 /** The script of all that wrote what is read at a place, and of what that depended on; null where nothing did. */
-function beforeText(entries: readonly ChainEntry[], place: number, reads: ReadonlySet<string>): string | null {
+function beforeText(
+  entries: readonly ChainEntry[],
+  place: number,
+  reads: ReadonlySet<string>,
+  writers: Writers,
+): string | null {
   const wanted = new Set(reads);
   const chosen = new Map<number, ChainEntry>();
-  for (let at = place - 1; at >= 0; at--) {
-    const entry = entries[at] as ChainEntry;
-    if (!entry.on || chosen.has(at) || !meets(wanted, effectsOf(entry).writes)) continue;
+  for (let at = writers.lastBefore(place, wanted); at >= 0; at = writers.lastBefore(at, wanted)) {
+    if (chosen.has(at)) continue;
     // A branch acts only where those before it in its run did not.
     for (let run = at; ; run--) {
       const one = entries[run] as ChainEntry;
@@ -108,8 +140,27 @@ function beforeText(entries: readonly ChainEntry[], place: number, reads: Readon
   const kept = [...chosen].sort(([a], [b]) => a - b).map(([, entry]) => entry);
   // A match sets variables only where the script as a whole requires them.
   const also = wanted.has('match') ? ['variables'] : [];
-  return sieveFromChain({ entries: kept, closing: '' }, 'export', { also }).text;
+  return maybeJoined(kept, also) ?? sieveFromChain({ entries: kept, closing: '' }, 'export', { also }).text;
 }
+
+/**
+ * Blocks of one script one after the other, which mean the same under what all of them require; null where they differ in that. Where
+ * each of many blocks depends on all before it, they are written a hundred thousand times.
+ */
+function maybeJoined(entries: readonly ChainEntry[], also: readonly string[]): string | null {
+  const [first] = entries;
+  if (first?.kind !== 'script' || !also.every((one) => first.requires.includes(one))) return null;
+  let text = '';
+  for (const entry of entries) {
+    const isSame = entry.kind === 'script' && entry.works && sameRequires(first, entry);
+    if (!isSame) return null;
+    text += `${entry.text}\n`;
+  }
+  return first.requires.length === 0 ? text : `require [${first.requires.map(quote).join(', ')}];\n${text}`;
+}
+
+const sameRequires = ({ requires: a }: ScriptBlock, { requires: b }: ScriptBlock): boolean =>
+  a === b || (a.length === b.length && a.every((one, at) => one === b[at]));
 
 const strippedEntries = new WeakMap<ChainEntry, ChainEntry>();
 

@@ -41,6 +41,48 @@ function kindOf(token: string): string {
   return blank < 0 ? token : token.slice(0, blank);
 }
 
+/** The places of the entries that write something, by what they write. */
+export class Writers {
+  readonly #byToken = new Map<string, number[]>();
+  readonly #byKind = new Map<string, number[]>();
+
+  /** Entries come in ascending places. */
+  add(place: number, writes: ReadonlySet<string>): void {
+    for (const token of writes) {
+      for (const [index, name] of [
+        [this.#byToken, token],
+        [this.#byKind, kindOf(token)],
+      ] as const) {
+        const places = index.get(name);
+        if (!places) index.set(name, [place]);
+        else if (places.at(-1) !== place) places.push(place);
+      }
+    }
+  }
+
+  /** The last place before another one at which any of this may have been written; -1 where there is none. See `meets`. */
+  lastBefore(end: number, reads: ReadonlySet<string>): number {
+    let last = -1;
+    for (const read of reads) {
+      const whole = read.endsWith(' *') ? this.#byKind.get(kindOf(read)) : undefined;
+      for (const places of [whole ?? this.#byToken.get(read), this.#byToken.get(`${kindOf(read)} *`)]) {
+        if (places) last = Math.max(last, largestBelow(places, end));
+      }
+    }
+    return last;
+  }
+}
+
+function largestBelow(ascending: readonly number[], end: number): number {
+  let [low, high] = [0, ascending.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((ascending[middle] as number) < end) low = middle + 1;
+    else high = middle;
+  }
+  return low === 0 ? -1 : (ascending[low - 1] as number);
+}
+
 const known = new WeakMap<ChainEntry, Effects>();
 
 /** What an entry of a chain reads of what earlier ones wrote, and what it writes. */
