@@ -37,7 +37,7 @@ export function auditAndKeep(
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
   const flow = maybeFlow(store, audit, chain);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
-  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit) };
+  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit, () => progress(0, 1)) };
   // What only might overlap is looked at as a map.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
   const result = auditChain(input, { memory: memoryOf(audit), budget, clock: audit.clock, progress });

@@ -45,11 +45,11 @@ const ownOf = ({ ownAddresses }: Audit): string => ownAddresses.join(' ');
 const nameOf = (audit: Audit, topic: string): string =>
   `${audit.id} ${audit.edition} ${topic} ${topic === 'people' ? ownOf(audit) : ''}`;
 
-/** Works out what is not known yet of all messages, and keeps it. */
-export function workOutKnowledge(store: Store, audit: Audit): void {
-  if (!maybeKnown(store, audit, 'people')) keep(store, audit, 'people', peopleOf(store, audit));
+/** Works out what is not known yet of all messages, and keeps it. `checkpoint` may throw to cancel. */
+export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => void): void {
+  if (!maybeKnown(store, audit, 'people')) keep(store, audit, 'people', peopleOf(store, audit, checkpoint));
   if (!maybeKnown(store, audit, 'conversations')) {
-    keep(store, audit, 'conversations', Array.from(conversationsOf(tiesOf(store, audit))));
+    keep(store, audit, 'conversations', Array.from(conversationsOf(tiesOf(store, audit, checkpoint))));
   }
 }
 
@@ -66,11 +66,7 @@ function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, know
 
 type AddressField = 'to' | 'cc' | 'bcc';
 
-/** For each message the addresses in some of its fields, as they are written; nothing where there are none. */
-export const recipientsOf = (store: Store, audit: Audit, fields: readonly AddressField[]): string[][] =>
-  atOnce(recipientsInSteps(store, audit, fields));
-
-/** The same in short steps. */
+/** For each message the addresses in some of its fields, as they are written, nothing where there are none; in short steps. */
 export function* recipientsInSteps(store: Store, audit: Audit, fields: readonly AddressField[]): Steps<string[][]> {
   const recipients: string[][] = [];
   const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
@@ -87,8 +83,8 @@ export function* recipientsInSteps(store: Store, audit: Audit, fields: readonly 
   return recipients;
 }
 
-function peopleOf(store: Store, audit: Audit): Correspondent[] {
-  const recipients = recipientsOf(store, audit, ['to', 'cc', 'bcc']);
+function peopleOf(store: Store, audit: Audit, checkpoint: () => void): Correspondent[] {
+  const recipients = atOnce(recipientsInSteps(store, audit, ['to', 'cc', 'bcc']), checkpoint);
   const people = new PeopleCounter(audit.ownAddresses);
   const rows = store
     .select({
@@ -106,16 +102,22 @@ function peopleOf(store: Store, audit: Audit): Correspondent[] {
   return people.list();
 }
 
-function tiesOf(store: Store, audit: Audit): Ties[] {
+/** Messages that are read between two looks at whether to go on. */
+const CHECKED = 512;
+
+function tiesOf(store: Store, audit: Audit, checkpoint: () => void): Ties[] {
   const ids: string[] = [];
   const references: string[][] = [];
   const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+  const checked = (number: number) => number % CHECKED === 0 && checkpoint();
   columns.scan('header:message-id', (number, [value]) => {
+    checked(number);
     const id = identifiersIn(value ?? '')[0];
     if (id !== undefined) ids[number] = id;
   });
   for (const field of ['references', 'in-reply-to'] as const) {
     columns.scan(`header:${field}`, (number, values) => {
+      checked(number);
       references[number] = [...(references[number] ?? []), ...values.flatMap(identifiersIn)];
     });
   }

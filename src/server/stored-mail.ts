@@ -12,8 +12,9 @@ import { counted } from './numbers';
 import { Recent } from './recent';
 import { betweenOthers } from './steps';
 
-/** What findings look at in the stored mail; conversations only where they were worked out. */
-export const storedMail = (store: Store, audit: Audit): StoredMail => atOnce(storedInSteps(store, audit));
+/** What findings look at in the stored mail; conversations only where they were worked out. `between` may throw to cancel. */
+export const storedMail = (store: Store, audit: Audit, between?: () => void): StoredMail =>
+  atOnce(storedInSteps(store, audit), between);
 
 /** Stands where a message was whose source is removed, and tells nothing. */
 const REMOVED: StoredMessage = {

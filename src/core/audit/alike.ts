@@ -13,10 +13,11 @@ export interface Alike {
  * Messages for which exactly the same atoms hold have the same fate under any chain over these atoms, so one of each
  * group stands for all. Real mail has few groups, and a chain runs over them in a fraction of the time.
  */
-export function groupAlike(atoms: AtomBitmaps, count: number): Alike {
+export function groupAlike(atoms: AtomBitmaps, count: number, checkpoint: () => void = () => {}): Alike {
   let groupOf = new Uint32Array(count);
   let groups = count > 0 ? 1 : 0;
   for (const bitmap of atoms.values()) {
+    checkpoint();
     const split = new Map<number, number>();
     const next = groupOf.slice();
     for (const message of bitmap.members()) {

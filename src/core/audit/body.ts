@@ -30,20 +30,26 @@ export interface MailBody {
 
 /**
  * The stored mail under the chain: what findings count, and all of it, also the messages that take no part. A proof says something of
- * every message, so that any message may refute it.
+ * every message, so that any message may refute it. `checkpoint` may throw to cancel.
  */
-export function storedBodies(chain: Chain, flow: Flow, atoms: AtomBitmaps): { stored: MailBody; whole: MailBody } {
-  const stored = mailBody(chain, flow, atoms);
+export function storedBodies(
+  chain: Chain,
+  flow: Flow,
+  atoms: AtomBitmaps,
+  checkpoint: () => void,
+): { stored: MailBody; whole: MailBody } {
+  const stored = mailBody(chain, flow, atoms, checkpoint);
   if (trafficOf(atoms) === null) return { stored, whole: stored };
   const all = withoutTraffic(atoms);
-  return { stored, whole: mailBody(chain, runFlow(chain, all, flow.count), all) };
+  return { stored, whole: mailBody(chain, runFlow(chain, all, flow.count), all, checkpoint) };
 }
 
 /** So many messages are run one by one; more all at once. */
 const FEW = 500;
 
-export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps): MailBody {
-  const alike = groupAlike(atoms, flow.count);
+/** `checkpoint` may throw to cancel. */
+export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoint?: () => void): MailBody {
+  const alike = groupAlike(atoms, flow.count, checkpoint);
   const small = new Map([...atoms].map(([key, bitmap]) => [key, alike.project(bitmap)]));
   const smallFlow = runFlow(chain, small, alike.count);
   const noFlags = { count: flow.count, flags: new Map<string, Bitmap>() };

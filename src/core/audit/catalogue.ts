@@ -118,22 +118,24 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     clock = ARRIVAL,
     progress = () => {},
   } = settings;
-  const { stored, whole } = storedBodies(chain, flow, atoms);
-  memory.begin(clock);
   let [done, total] = [0, 1];
+  const checkpoint = () => progress(done, total);
+  const { stored, whole } = storedBodies(chain, flow, atoms, checkpoint);
+  memory.begin(clock);
   const report = (...come: [number, number]) => {
     [done, total] = come;
     progress(...come);
   };
-  const questions = new Questions(chain, budget, memory, () => progress(done, total));
+  const questions = new Questions(chain, budget, memory, checkpoint);
   const context = auditContext({
     chain,
     stored,
     whole,
-    mail: valued(mail),
+    mail: valued(mail, checkpoint),
     questions,
     memory,
     clock,
+    checkpoint,
     progress: report,
   });
   const pairs = overlapPairs(context);

@@ -23,6 +23,8 @@ export interface AuditContext {
   readonly refuting: readonly MailBody[];
   readonly mail: Valued;
   readonly questions: Questions;
+  /** What is found of each item, one after the other; between two of them the audit can be cancelled. */
+  readonly each: <Item, Found>(items: readonly Item[], visit: (item: Item) => Found | readonly Found[]) => Found[];
 }
 
 export interface RuleFlow extends EntryFlow {
@@ -59,6 +61,8 @@ interface Parts {
   readonly memory: AuditMemory;
   /** What tests of the current date see. */
   readonly clock: Clock;
+  /** May throw to cancel; called often. */
+  readonly checkpoint: () => void;
   /** Told how far it has come; may throw to cancel. */
   readonly progress: (done: number, total: number) => void;
 }
@@ -67,7 +71,17 @@ interface Parts {
  * Makes up the messages that the stored mail lacks: for each rule one that fires it, for each pair of rules one for which
  * both hold, as far as there can be any.
  */
-export function auditContext({ chain, stored, whole, mail, questions, memory, clock, progress }: Parts): AuditContext {
+export function auditContext({
+  chain,
+  stored,
+  whole,
+  mail,
+  questions,
+  memory,
+  clock,
+  checkpoint,
+  progress,
+}: Parts): AuditContext {
   const rules = stored.flow.entries.flatMap((flow, place) => {
     const { entry } = flow;
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
@@ -97,7 +111,12 @@ export function auditContext({ chain, stored, whole, mail, questions, memory, cl
   });
   const paired = asked === 0 ? between : madeUpBody(chain, memory, clock);
   const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory, clock) : paired;
-  return { chain, rules, stored, madeUp, refuting: [whole, madeUp], mail, questions };
+  const each: AuditContext['each'] = (items, visit) =>
+    items.flatMap((item) => {
+      checkpoint();
+      return visit(item);
+    });
+  return { chain, rules, stored, madeUp, refuting: [whole, madeUp], mail, questions, each };
 }
 
 /**

@@ -131,8 +131,8 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
   };
 }
 
-/** All of it at once. */
-export const valued = (mail: StoredMail): Valued => atOnce(valuing(mail));
+/** All of it at once; `between` may throw to cancel. */
+export const valued = (mail: StoredMail, between?: () => void): Valued => atOnce(valuing(mail), between);
 
 export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 

@@ -114,8 +114,9 @@ export function evaluateAtoms(
   const total = byColumn.size + (texts.length > 0 ? 1 : 0) + (opaque.length > 0 ? 1 : 0);
   let done = 0;
   for (const [column, indexes] of byColumn) {
-    progress(done++, total);
-    scanColumn(column, indexes, atoms, results, source);
+    progress(done, total);
+    scanColumn(column, indexes, atoms, results, source, () => progress(done, total));
+    done++;
   }
   if (texts.length > 0) {
     const search = textSearch(texts);
@@ -134,20 +135,26 @@ export function evaluateAtoms(
   return found;
 }
 
+/** Messages that are looked at between two looks at whether to go on. */
+const CHECKED = 1024;
+
 function scanColumn(
   column: ColumnName,
   indexes: readonly number[],
   atoms: readonly Atom[],
   results: Bitmap[],
   source: ColumnSource,
+  checkpoint: () => void,
 ): void {
   const present = indexes.some((index) => atoms[index]?.test === 'exists') ? new Bitmap(source.count) : null;
   const sizes = indexes.filter((index) => atoms[index]?.test === 'size');
   const readers = textReaders(indexes, atoms);
   let at = 0;
   const hit = (index: number) => results[index]?.add(at);
+  let visited = 0;
   source.scan(column, (message, values) => {
     at = message;
+    if (++visited % CHECKED === 0) checkpoint();
     present?.add(message);
     for (const index of sizes) if (sizeHolds(atoms[index] as Atom, Number(values[0]))) results[index]?.add(message);
     for (const reader of readers) for (const value of values) reader(value, hit);

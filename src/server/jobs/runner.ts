@@ -47,7 +47,7 @@ const MOST_RUNNING: Readonly<Record<Lane, number>> = { import: 2, work: 3 };
 /** Threads that are kept while they have nothing to do, with what they have read. */
 const MOST_IDLE = 2;
 /** Milliseconds in which a job that is to end looks whether it is; then its thread is ended. */
-const PATIENCE = 2000;
+const PATIENCE: Readonly<Record<Lane, number>> = { import: 2000, work: 500 };
 
 interface LiveJob {
   readonly id: string;
@@ -129,7 +129,7 @@ export class JobRunner {
     const { worker } = job;
     if (!worker) this.#end(job, 'cancelled', 'cancelled before it began');
     // What a script asks for may take long between two looks.
-    else setTimeout(() => job.worker === worker && void worker.terminate(), PATIENCE).unref();
+    else setTimeout(() => job.worker === worker && void worker.terminate(), PATIENCE[laneOf(job)]).unref();
     return true;
   }
 

@@ -15,7 +15,7 @@ export async function simulate(store: Store, job: JobContext, sharer: Sharer | n
   await evaluateChains(store, job, [audit.draft], sharer);
   job.checkpoint();
   job.report({ phase: 'finding conversations and correspondents', done: 0, total: 1, unit: 'steps' });
-  workOutKnowledge(store, audit);
+  workOutKnowledge(store, audit, job.checkpoint);
   job.checkpoint();
   const { findings } =
     maybeResult(store, audit, audit.draft) ??

@@ -59,7 +59,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     const message = readMessage(raw);
     verifier.check(number, message, envelopeOf(message, audit.recipient));
   }
-  const madeUp = checkMadeUp(store, audit, prepared.chain, verifier);
+  const madeUp = checkMadeUp(store, audit, prepared.chain, verifier, job.checkpoint);
   const report = (done: number, total: number) => {
     job.checkpoint();
     job.report({ phase: 'weighing what it costs', done, total, unit: 'steps' });
@@ -101,6 +101,7 @@ function checkMadeUp(
   audit: Audit,
   said: Chain,
   verifier: Verifier,
+  checkpoint: () => void,
 ): Pick<HandoverRecord, 'madeUp' | 'madeUpSame'> {
   const written = store.select({ raw: probes.raw }).from(probes).where(eq(probes.auditId, audit.id)).all();
   const letters = [
@@ -119,6 +120,9 @@ function checkMadeUp(
         : [],
     ),
   ];
-  const same = letters.filter(({ message, envelope }) => verifier.treatsAlike(said, message, envelope)).length;
+  const same = letters.filter(({ message, envelope }) => {
+    checkpoint();
+    return verifier.treatsAlike(said, message, envelope);
+  }).length;
   return { madeUp: letters.length, madeUpSame: same };
 }

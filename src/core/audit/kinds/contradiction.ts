@@ -4,8 +4,8 @@ import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
 
 /** `contradiction`: the rule's tests and exceptions can hold for no message; always proved. */
-export function contradictions({ chain, rules, refuting, questions }: AuditContext): Finding[] {
-  return rules.flatMap(({ entry, place }) => {
+export function contradictions({ each, chain, rules, refuting, questions }: AuditContext): Finding[] {
+  return each(rules, ({ entry, place }) => {
     // Stored mail may be other than proofs take for granted: then nothing is stated.
     const refutes = ({ at }: MailBody) => !at(place).held.isEmpty() || !at(place).fired.isEmpty();
     if (refuting.some(refutes)) return [];

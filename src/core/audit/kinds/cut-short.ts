@@ -13,8 +13,8 @@ import type { OverlapPair } from './overlap';
  * flags, files or sends a copy, or keeps the mail in the inbox. What the earlier rule does just so is not missed.
  */
 export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
-  const { chain } = context;
-  return pairs.flatMap(({ a, b }) => {
+  const { each, chain } = context;
+  return each(pairs, ({ a, b }) => {
     if (a.entry.ending !== 'stop') return [];
     const missed = b.entry.actions.filter(
       (action) => serves(action) && !a.entry.actions.some((own) => same(own, action)),

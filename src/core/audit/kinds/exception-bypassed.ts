@@ -10,9 +10,9 @@ import { meets, sameDestination } from './exception-uneven';
  * destination and no exception at all are `exception-uneven` instead.
  */
 export function bypassedExceptions(context: AuditContext): Finding[] {
-  const { chain, rules } = context;
-  return rules.flatMap((a) =>
-    a.entry.unless.length === 0 || !takesAway(a.entry) ? [] : rules.flatMap((b) => pairOf(a, b)),
+  const { each, chain, rules } = context;
+  return each(rules, (a) =>
+    a.entry.unless.length === 0 || !takesAway(a.entry) ? [] : each(rules, (b) => pairOf(a, b)),
   );
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {

@@ -16,9 +16,9 @@ import { domainOf, type StoredMessage, type Valued } from '../stored';
  * is how people say "has a subject" (common practice), all subjects without any of them.
  */
 export function narrowExceptions(context: AuditContext): Finding[] {
-  const { mail, rules, stored } = context;
+  const { each, mail, rules, stored } = context;
   if (mail.mail.messages.length === 0) return [];
-  return rules.flatMap((rule) => {
+  return each(rules, (rule) => {
     const { entry, fired } = rule;
     if (entry.unless.length === 0 || fired.isEmpty()) return [];
     const exempt = stored.exempt(entry);

@@ -10,8 +10,8 @@ import type { Finding } from '../finding';
  * keeps from the one and that the other takes there all the same.
  */
 export function unevenExceptions(context: AuditContext): Finding[] {
-  const { chain, rules } = context;
-  return rules.flatMap((a) => (a.entry.unless.length === 0 ? [] : rules.flatMap((b) => pairOf(a, b))));
+  const { each, chain, rules } = context;
+  return each(rules, (a) => (a.entry.unless.length === 0 ? [] : each(rules, (b) => pairOf(a, b))));
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
     const [first, second] = [a.entry, b.entry];

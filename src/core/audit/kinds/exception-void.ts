@@ -9,8 +9,8 @@ import type { Finding } from '../finding';
  * `exception-void`: an exception that can never apply where the tests of its rule hold, or that always applies then; proved.
  * Where stored mail shows otherwise, nothing is stated.
  */
-export function voidExceptions({ chain, rules, refuting, questions }: AuditContext): Finding[] {
-  return rules.flatMap(({ entry }) =>
+export function voidExceptions({ each, chain, rules, refuting, questions }: AuditContext): Finding[] {
+  return each(rules, ({ entry }) =>
     entry.unless.flatMap((exception, index): Finding[] => {
       const { formulas } = questions;
       const [tests, exempts] = [formulas.maybeFormula(entry.tests), formulas.maybeFormula(exception)];

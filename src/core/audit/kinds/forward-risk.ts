@@ -18,7 +18,7 @@ const MOST = 0.5;
  * reaches the rule), or personal mail: to the user alone, or from people they have written to.
  */
 export function forwardRisks(context: AuditContext): Finding[] {
-  return context.rules.flatMap((rule) => {
+  return context.each(context.rules, (rule) => {
     const targets = rule.entry.actions.flatMap((action) => (action.action === 'redirect' ? [action.address] : []));
     return targets.length === 0 ? [] : findingOf(context, rule, targets);
   });

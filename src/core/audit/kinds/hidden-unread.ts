@@ -15,7 +15,7 @@ const SHARE = 0.3;
 export function hiddenUnread(context: AuditContext): Finding[] {
   const { chain, mail } = context;
   if (!mail.marksKnown) return [];
-  return context.rules.flatMap((rule) => {
+  return context.each(context.rules, (rule) => {
     const { entry, fired } = rule;
     const folders = foldersOf(entry);
     const lies = (number: number) => {

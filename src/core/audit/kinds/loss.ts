@@ -7,7 +7,7 @@ import { filed } from '../instead';
 
 /** `loss`: a rule drops or refuses mail of which no copy is left anywhere, neither in a folder nor sent on. */
 export function losses(context: AuditContext): Finding[] {
-  return context.rules.flatMap((rule) => {
+  return context.each(context.rules, (rule) => {
     const { entry, place } = rule;
     if (!drops(entry) && !refuses(entry)) return [];
     const evidence = evidenceOf(context, (body) => lostBy(body, place));

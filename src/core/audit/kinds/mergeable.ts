@@ -12,9 +12,9 @@ import { orderMatters } from './order-conflict';
  * unchanged; proved. Of more such rules each is joined with the next one.
  */
 export function mergeable(context: AuditContext): Finding[] {
-  const { chain, rules, refuting } = context;
+  const { each, chain, rules, refuting } = context;
   const following = nextAlike(chain, rules);
-  return rules.flatMap(({ entry: first, place }) => {
+  return each(rules, ({ entry: first, place }) => {
     const next = following.get(place);
     if (!next) return [];
     const second = next.entry;

@@ -11,10 +11,10 @@ import type { Finding, Repair } from '../finding';
  * rule itself has the folder made (RFC 5490 section 3.2). Nothing is
  * stated where only one folder is known, since folders were then not told apart.
  */
-export function missingFolders({ chain, rules, mail }: AuditContext): Finding[] {
+export function missingFolders({ each, chain, rules, mail }: AuditContext): Finding[] {
   const { folders } = mail.mail;
   if (folders === null || folders.size < 2) return [];
-  return rules.flatMap(({ entry, fired }) => {
+  return each(rules, ({ entry, fired }) => {
     const filed = entry.actions.filter((action) => action.action === 'fileinto');
     const copies = filed.flatMap(({ copy, folder }) => (copy ? [folder] : []));
     const there = [...folders, ...filed.flatMap(({ create, folder }) => (create ? [folder] : []))];

@@ -13,8 +13,8 @@ import type { OverlapPair } from './overlap';
  * before `a`.
  */
 export function orderConflicts(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
-  const { chain } = context;
-  return pairs.flatMap(({ a, b, messages: both }) => {
+  const { each, chain } = context;
+  return each(pairs, ({ a, b, messages: both }) => {
     if (both.isEmpty() && !context.questions.takeOrder()) return [];
     if (!orderMatters(chain, a.place, b.place)) return [];
     const [first, second] = [a.entry, b.entry];

@@ -18,12 +18,12 @@ export interface OverlapPair {
  * whenever its own run's other rules do: that is what it is for, and no overlap.
  */
 export function overlapPairs(context: AuditContext): OverlapPair[] {
-  const { rules, chain, stored, madeUp } = context;
+  const { each, rules, chain, stored, madeUp } = context;
   const heldIn = (body: MailBody) => rules.map(({ place }) => body.at(place).held);
   const [here, there] = [heldIn(stored), heldIn(madeUp)];
   const meet = (held: readonly Bitmap[], a: number, b: number) => (held[a] as Bitmap).meets(held[b] as Bitmap);
-  const found: OverlapPair[] = [];
-  rules.forEach((a, first) => {
+  return each([...rules.entries()], ([first, a]) => {
+    const found: OverlapPair[] = [];
     for (let second = first + 1; second < rules.length; second++) {
       const b = rules[second] as RuleFlow;
       const common = meet(here, first, second);
@@ -31,14 +31,14 @@ export function overlapPairs(context: AuditContext): OverlapPair[] {
       if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;
       found.push({ a, b, messages: common ? a.held.and(b.held) : stored.flow.fates.none });
     }
+    return found;
   });
-  return found;
 }
 
 /** `overlap`: some message makes both rules hold. Harmless by itself. */
 export function overlaps(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const all = context.questions.budget.overlapsByThemselves;
-  return pairs.flatMap((pair) => {
+  return context.each(pairs, (pair) => {
     const { a, b } = pair;
     const evidence = all || !pair.messages.isEmpty() ? evidenceOfOverlap(context, pair) : null;
     if (!evidence) return [];

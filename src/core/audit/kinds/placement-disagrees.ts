@@ -16,7 +16,7 @@ const SHARE = 0.1;
  * nor does what lies where another rule puts it.
  */
 export function placements(context: AuditContext): Finding[] {
-  return context.rules.flatMap((rule) => {
+  return context.each(context.rules, (rule) => {
     const folders = foldersOf(rule.entry);
     if (folders.length === 0) return [];
     const elsewhere = byFolder(context, rule, folders);

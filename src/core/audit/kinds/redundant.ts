@@ -13,8 +13,8 @@ const SHORT_CHAIN = 80;
  * message at hand changes are asked about.
  */
 export function redundant(context: AuditContext): Finding[] {
-  const { chain, rules, madeUp, refuting, questions } = context;
-  return rules.flatMap((rule) => {
+  const { each, chain, rules, madeUp, refuting, questions } = context;
+  return each(rules, (rule) => {
     const { entry, place, fired } = rule;
     if (fired.isEmpty() && madeUp.at(place).fired.isEmpty()) return [];
     const without = applyEdit(chain, switchOff(entry.id));

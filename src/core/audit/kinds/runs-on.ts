@@ -10,8 +10,8 @@ import type { OverlapPair } from './overlap';
  * filed and dropped, or filed and refused.
  */
 export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
-  const { chain } = context;
-  return pairs.flatMap(({ a, b }) => {
+  const { each, chain } = context;
+  return each(pairs, ({ a, b }) => {
     if (!disagree(a.entry, b.entry)) return [];
     const evidence = evidenceOf(context, (body) => body.at(a.place).fired.and(body.at(b.place).fired));
     if (!evidence) return [];

@@ -10,7 +10,7 @@ import type { Consequence, Finding, Repair } from '../finding';
  * to blame. Where that could not be settled, and no message at hand fires the rule, this is said.
  */
 export function shadowed(context: AuditContext): Finding[] {
-  return context.rules.flatMap((rule) => {
+  return context.each(context.rules, (rule) => {
     const answer = context.questions.known(rule.place);
     // Stored mail may be other than proofs take for granted: then nothing is stated.
     if (!answer || context.refuting.some(({ at }) => !at(rule.place).fired.isEmpty())) return [];

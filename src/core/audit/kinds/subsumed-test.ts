@@ -15,7 +15,9 @@ const SHORT_CHAIN = 150;
  * message that comes to the rule holds with it and not without it, or the other way round.
  */
 export function subsumedTests(context: AuditContext): Finding[] {
-  return context.rules.flatMap((rule) => partsOf(rule.entry).flatMap((part) => findingOf(context, rule, part) ?? []));
+  return context.each(context.rules, (rule) =>
+    partsOf(rule.entry).flatMap((part) => findingOf(context, rule, part) ?? []),
+  );
 }
 
 function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part): Finding | null {

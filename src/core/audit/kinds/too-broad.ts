@@ -19,9 +19,9 @@ const WORD = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}\p{M}]{2,}$/u
  * told: those of different domains.
  */
 export function tooBroad(context: AuditContext): Finding[] {
-  const { mail, rules } = context;
+  const { each, mail, rules } = context;
   if (mail.mail.messages.length === 0) return [];
-  return rules.flatMap((rule) => looseKeys(rule.entry.tests).flatMap((loose) => findingOf(context, rule, loose) ?? []));
+  return each(rules, (rule) => looseKeys(rule.entry.tests).flatMap((loose) => findingOf(context, rule, loose) ?? []));
 }
 
 interface Loose {

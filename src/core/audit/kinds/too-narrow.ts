@@ -20,7 +20,7 @@ const OF_DOMAIN = 0.5;
  */
 export function tooNarrow(context: AuditContext): Finding[] {
   if (context.mail.mail.messages.length === 0) return [];
-  return context.rules.flatMap((rule) => findingOf(context, rule) ?? []);
+  return context.each(context.rules, (rule) => findingOf(context, rule) ?? []);
 }
 
 function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {

@@ -19,7 +19,7 @@ const LEAST_HIDDEN = 3;
 export function unprotected(context: AuditContext): Finding[] {
   const { mail, stored } = context;
   if (mail.mail.messages.length === 0) return [];
-  return context.rules.flatMap((rule) => {
+  return context.each(context.rules, (rule) => {
     const loses = drops(rule.entry) || refuses(rule.entry);
     const lost = (loses ? lostBy(stored, rule.place) : stored.flow.fates.none)
       .and(mail.known.or(mail.marked).or(mail.alone))
