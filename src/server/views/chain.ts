@@ -3,7 +3,6 @@ import { isBorneOut } from '../../core/audit/grouping';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/account';
 import { type ChainEntry, conditionOf, type Ending, type Link, leavesOf } from '../../core/rules/rule';
-import { sentenceOf } from '../../core/rules/sentence';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { findingsAtHand } from '../asides';
 import { getAudit } from '../audits';
@@ -11,6 +10,7 @@ import type { Store } from '../database/open';
 import { maybeFlow, sentMessages, trafficSize } from '../simulation';
 import { unreadMessages } from '../unread';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
+import { shown, shownSentence } from './shown';
 
 export interface ChainView {
   /** False while tests of the chain are not evaluated over all mail: counts are then null. */
@@ -169,6 +169,9 @@ function describedOnce(entry: ChainEntry): Described {
   return known;
 }
 
+/** Characters of an entry as Sieve; all of it stands on the page of the script. */
+const SHOWN_SIEVE = 20_000;
+
 function describing(entry: ChainEntry): Described {
   const { id, name, note, kind, on } = entry;
   const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '' };
@@ -183,8 +186,8 @@ function describing(entry: ChainEntry): Described {
     ending: entry.kind === 'rule' ? entry.ending : null,
     link: entry.kind === 'rule' ? entry.link : 'always',
     account: entry.kind === 'rule' ? accountOf(entry) : null,
-    sentence: sentenceOf(entry),
-    text: entry.kind === 'script' ? entry.text : sieveFromChain(alone).text,
+    sentence: shownSentence(entry),
+    text: shown(entry.kind === 'script' ? entry.text : sieveFromChain(alone).text, SHOWN_SIEVE),
     targets: targetsOf(entry),
     sender: senderOf(entry),
     deed: deedOf(entry),

@@ -5,7 +5,6 @@ import { foresee } from '../../core/repair/foresight';
 import { inOrderOfOffer, tried } from '../../core/repair/tried';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
-import { sentenceOf } from '../../core/rules/sentence';
 import { worldFor } from '../../core/sieve/interpret/world';
 import { maybeVerdict, type Verdict } from '../answers';
 import { type Aside, asidesAmong } from '../asides';
@@ -20,6 +19,7 @@ import { maybeStatedFindings } from '../stated';
 import { type Destination, destinationsOf, type FateView, fateView } from './destinations';
 import { type FindingLine, lineOf } from './findings';
 import { type MessageRow, messageRows, newest } from './mail';
+import { shownSentence } from './shown';
 
 /** One finding with its evidence and its repairs, each with its effect computed. */
 export interface FindingView extends FindingLine {
@@ -127,7 +127,7 @@ export function namedRules({ draft }: Audit, ids: readonly string[]): NamedRule[
   return ids.flatMap((id) => {
     const place = draft.entries.findIndex((entry) => entry.id === id);
     const entry = draft.entries[place];
-    return entry ? [{ id, number: place + 1, name: entry.name, sentence: sentenceOf(entry) }] : [];
+    return entry ? [{ id, number: place + 1, name: entry.name, sentence: shownSentence(entry) }] : [];
   });
 }
 

@@ -2,7 +2,6 @@ import { and, eq } from 'drizzle-orm';
 import { traceMessage } from '../../core/flow/trace';
 import { envelopeOf, readMessage } from '../../core/mail/message';
 import { type Reading, readingOf } from '../../core/mail/reading';
-import { sentenceOf } from '../../core/rules/sentence';
 import type { Evidence } from '../../core/sieve/interpret/run';
 import { worldFor } from '../../core/sieve/interpret/world';
 import type { Span } from '../../core/text/span';
@@ -15,6 +14,7 @@ import type { Oddity } from '../oddities';
 import { maybeRaw } from '../raw';
 import { isLeftOut } from '../simulation';
 import { type FateView, fateView } from './destinations';
+import { shown, shownSentence } from './shown';
 
 /** A message as evidence: its text with numbered marks, and the rules that were tried, with the same numbers. */
 export interface MessageView extends TracedView {
@@ -93,6 +93,7 @@ export interface TracedRule {
 const SHOWN_VALUE = 4000;
 const SHOWN_FIELDS = 200;
 const SHOWN_TEXT = 100_000;
+const SHOWN_TEST = 1000;
 /** Octets of a message that are looked at for its page. */
 const READ_LIMIT = 64 * 1024 * 1024;
 
@@ -171,10 +172,12 @@ function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
       number: rule,
       id: entry.id,
       name: entry.name,
-      sentence: sentenceOf(entry),
+      sentence: shownSentence(entry),
       outcome,
       stopped,
-      tests: tests.map(({ text, holds, evidence }) => ({ text, holds, evidence: evidence.map(evidenceWords) })),
+      tests: tests.map(({ text, holds, evidence }) => {
+        return { text: shown(text, SHOWN_TEST), holds, evidence: evidence.map(evidenceWords) };
+      }),
     };
   });
   return {

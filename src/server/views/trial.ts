@@ -8,7 +8,6 @@ import type { Edit } from '../../core/rules/edit';
 import { editingText } from '../../core/rules/rewrite';
 import type { Chain, Rule } from '../../core/rules/rule';
 import { isSame } from '../../core/rules/same';
-import { sentenceOf } from '../../core/rules/sentence';
 import { worldFor } from '../../core/sieve/interpret/world';
 import { type Audit, getAudit, Refusal } from '../audits';
 import { chainAfter } from '../changes';
@@ -20,6 +19,7 @@ import { fateLine, fateView } from './destinations';
 import { type MessageRow, messageRows, newest } from './mail';
 import { evidenceWords } from './message';
 import { partsOfRule } from './moves';
+import { shownSentence } from './shown';
 
 /** A rule that is being written: where it stands, and as what. */
 export interface Written {
@@ -80,7 +80,7 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
   const faults = ruleFaults(written.rule);
   const rule = closed(written.rule);
   const edits = faults.some(({ grave }) => grave) ? null : editsOf(audit.draft, { ...written, rule });
-  const view = { sentence: sentenceOf(rule), text: textOf(rule), faults, edits };
+  const view = { sentence: shownSentence(rule), text: textOf(rule), faults, edits };
   if (edits === null) return { ...view, effect: null, broken: [] };
   const chain = chainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
