@@ -22,22 +22,41 @@ export interface ColumnRow {
   readonly data: Uint8Array;
 }
 
-/** Collects the columns of consecutive messages. */
+/** Columns that one piece of consecutive messages has of their own; what more of them there are share one. */
+const MOST_COLUMNS = 4000;
+/** The shared one: of each message what of its columns is in none of their own, `[offset, [column, values][]][]`. */
+const SHARED_COLUMN = 'shared';
+/** Every message has the others. */
+const OF_FIELDS = /^(header|address):/;
+type SharedPiece = [offset: number, columns: [column: string, values: string[]][]][];
+
+/**
+ * Collects the columns of consecutive messages. A message may have as many fields of different names as its size allows: a column for
+ * each would be millions of rows.
+ */
 export class ColumnPieces {
   readonly #columns = new Map<ColumnName, Piece>();
+  readonly #shared: SharedPiece = [];
 
   constructor(readonly first: number) {}
 
   add(number: number, columns: ReadonlyMap<ColumnName, string[]>): void {
+    const offset = number - this.first;
+    const shared: [string, string[]][] = [];
     for (const [column, values] of columns) {
       const piece = this.#columns.get(column);
-      if (piece) piece.push([number - this.first, values]);
-      else this.#columns.set(column, [[number - this.first, values]]);
+      if (piece) piece.push([offset, values]);
+      else if (this.#columns.size < MOST_COLUMNS || !OF_FIELDS.test(column))
+        this.#columns.set(column, [[offset, values]]);
+      else shared.push([column, values]);
     }
+    if (shared.length > 0) this.#shared.push([offset, shared]);
   }
 
   take(): ColumnRow[] {
-    return Array.from(this.#columns, ([column, piece]) => {
+    const pieces: [column: string, piece: Piece | SharedPiece][] = [...this.#columns];
+    if (this.#shared.length > 0) pieces.push([SHARED_COLUMN, this.#shared]);
+    return pieces.map(([column, piece]) => {
       return { column, first: this.first, data: deflateRawSync(JSON.stringify(piece), { level: 1 }) };
     });
   }
@@ -146,6 +165,8 @@ function keep(read: ReadColumn, message: number, values: readonly string[]): voi
 
 /** Reads columns piece by piece: what is held at once does not grow with the mailbox. */
 export class StoredColumns implements ColumnSource {
+  #shared: Map<string, [number, string[]][]> | null = null;
+
   constructor(
     readonly store: Store,
     readonly auditId: string,
@@ -196,7 +217,7 @@ export class StoredColumns implements ColumnSource {
     fillUpTo(this.count);
   }
 
-  /** A column in pieces, each of which is read in some milliseconds. */
+  /** A column in pieces, each of which is read in some milliseconds; messages with a great many fields may come last. */
   *pieces(column: ColumnName): Generator<Pick<ReadColumn, 'messages' | 'values'>, void, undefined> {
     const name = `${this.auditId} ${this.count} ${column}`;
     const known = recentColumns.get(name);
@@ -220,7 +241,33 @@ export class StoredColumns implements ColumnSource {
       }
       yield read;
     }
+    const shared = this.#sharedOf(column);
+    for (const [number, values] of shared) if (whole.weight < HELD_COLUMN) keep(whole, number, values);
+    if (shared.length > 0)
+      yield { messages: shared.map(([number]) => number), values: shared.map(([, values]) => values) };
     if (whole.weight < HELD_COLUMN) recentColumns.set(name, whole);
+  }
+
+  /** What messages have of a column that found no place of its own; read once for all columns. */
+  #sharedOf(column: ColumnName): readonly [number, string[]][] {
+    this.#shared ??= this.#readShared();
+    return this.#shared.get(column) ?? [];
+  }
+
+  #readShared(): Map<string, [number, string[]][]> {
+    const found = new Map<string, [number, string[]][]>();
+    for (const first of this.#firsts(SHARED_COLUMN)) {
+      const data = this.#data(SHARED_COLUMN, first);
+      for (const [offset, columns] of data ? (JSON.parse(inflateRawSync(data).toString()) as SharedPiece) : []) {
+        if (first + offset >= this.count) continue;
+        for (const [column, values] of columns) {
+          const rows = found.get(column);
+          if (rows) rows.push([first + offset, values]);
+          else found.set(column, [[first + offset, values]]);
+        }
+      }
+    }
+    return found;
   }
 
   /** The first messages of the pieces of a column. */

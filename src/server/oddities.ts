@@ -15,7 +15,7 @@ export const ODDITY_WORDS: Readonly<Record<Oddity, string>> = {
   'no-date': 'has no readable date',
   'cr-lines': 'ends its lines with CR alone, so that no line of it ends for the standards',
   'utf-16': 'is written in UTF-16, which no message may be',
-  'many-fields': 'has more than a thousand header fields',
+  'many-fields': 'has more than a thousand header fields, of which the first 20,000 are read',
   deep: 'has parts within parts beyond the depth that is looked into',
   'unknown-charset': 'names a character set that is not known here',
   'damaged-base64': 'has a part whose base64 is damaged',

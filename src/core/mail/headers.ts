@@ -29,6 +29,11 @@ const FIELD = /^([!-9;-~]+)[ \t]*:(.*)$/s;
 /** RFC 5322 section 2.2: printable US-ASCII without the colon. */
 export const HEADER_NAME = /^[!-9;-~]+$/;
 
+/** Fields that are read of a message; no real one has as many, and servers take far less (common practice). */
+const MOST_FIELDS = 20_000;
+/** The same with the lines among them that are none. */
+const MOST_LINES = 2 * MOST_FIELDS;
+
 /** The header of a message ends at its first empty line. Line ends are CRLF or LF. Never throws. */
 export function readHeaders(raw: Uint8Array): HeaderBlock {
   const { headerEnd, bodyStart } = findHeaderEnd(raw);
@@ -36,6 +41,7 @@ export function readHeaders(raw: Uint8Array): HeaderBlock {
   const strangeLines: string[] = [];
   for (const line of fieldLines(raw.subarray(0, headerEnd))) {
     if (line === '') continue;
+    if (fields.length >= MOST_FIELDS) break;
     const parts = FIELD.exec(line);
     if (parts) {
       const value = trimmed(unfolded(parts[2] as string));
@@ -51,12 +57,13 @@ const FIELD_END = /\r?\n(?![ \t])/;
 /** Each field as it is written. The encoding is guessed for each by itself, since each was written by another program. */
 function fieldLines(block: Uint8Array): string[] {
   const whole = maybeUtf8(block);
-  if (whole !== null) return whole.replaceAll('\0', '').split(FIELD_END);
+  if (whole !== null) return whole.replaceAll('\0', '').split(FIELD_END, MOST_LINES);
   const lines: string[] = [];
   let start = 0;
   for (let end = block.indexOf(LF); end >= 0; end = block.indexOf(LF, end + 1)) {
     const next = block[end + 1];
     if (next === SPACE || next === TAB) continue;
+    if (lines.length >= MOST_LINES) return lines;
     lines.push(fieldLine(block, start, block[end - 1] === CR && end > start ? end - 1 : end));
     start = end + 1;
   }

@@ -23,8 +23,8 @@ export interface MboxSettings {
   readonly largest: number;
 }
 
-/** The largest message is one whose text V8 can still hold as one string. */
-export const MBOX_DEFAULTS: MboxSettings = { quoting: 'reversible', largest: 400 * 1024 * 1024 };
+/** The largest message is one that mail servers still take (common practice), and of which a few copies fit into memory. */
+export const MBOX_DEFAULTS: MboxSettings = { quoting: 'reversible', largest: 150 * 1024 * 1024 };
 
 export class MessageTooLarge extends Error {
   constructor(readonly offset: number) {

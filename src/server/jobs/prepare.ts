@@ -49,6 +49,8 @@ export interface Prepared {
 
 /** Characters of the texts of one message that the index of words takes. */
 const INDEXED = 1024 * 1024;
+/** Of a message of more octets, only the texts among the first so many are indexed; tests look at all of them. */
+const LARGE = 16 * 1024 * 1024;
 
 /** Reads, decodes, folds and packs messages: all the work of an import but finding and writing them. */
 export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
@@ -72,7 +74,10 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
     own.push(...makingOddities(found.raw, message));
     for (const oddity of own) oddities.set(oddity, (oddities.get(oddity) ?? 0) + 1);
     countOwnAddresses(message, found.folder, evidence);
-    const read = readableTexts(message);
+    const read =
+      message.size > LARGE
+        ? readableTexts({ ...message, body: message.body.subarray(0, LARGE) })
+        : readableTexts(message);
     raws.push(...rawRows(number, found.raw));
     columns.add(number, columnsOf(message, envelopeOf(message, null)));
     texts.add(number, message, read);

@@ -1,6 +1,16 @@
 import { Worker } from 'node:worker_threads';
 import { type Batch, type Prepared, prepare } from './prepare';
 
+/** Octets beyond which a message has a buffer of its own: no chunk of a file is so large. */
+const OWN = 4 * 1024 * 1024;
+
+/** The buffers of arrays of so many octets, which move to another thread rather than be copied; this thread has them no more. */
+export const ownBuffers = (arrays: readonly Uint8Array[], least: number): ArrayBuffer[] => [
+  ...new Set(
+    arrays.flatMap(({ length, buffer }) => (length >= least && buffer instanceof ArrayBuffer ? [buffer] : [])),
+  ),
+];
+
 /** Whatever prepares batches; they come back in the order in which they were given. */
 export interface Preparer {
   prepare(batch: Batch): Promise<Prepared>;
@@ -34,7 +44,13 @@ export class PreparerThread implements Preparer {
   prepare(batch: Batch): Promise<Prepared> {
     return new Promise((done, failed) => {
       this.#waiting.push({ done, failed });
-      this.#worker.postMessage(batch);
+      this.#worker.postMessage(
+        batch,
+        ownBuffers(
+          batch.arrivals.map(({ found }) => found.raw),
+          OWN,
+        ),
+      );
     });
   }
 
