@@ -32,6 +32,9 @@ export function addressText(address: Address): string {
   return address.domain === null ? local : `${local}@${address.domain}`;
 }
 
+/** Addresses that are read of one field; servers take far fewer recipients (common practice). */
+const MOST_ADDRESSES = 50_000;
+
 /**
  * The mailboxes of a header field, members of groups included (RFC 5228 section 5.1), comments and routes left out.
  * What is no address is passed over up to the next comma. Never throws. `raw` is unfolded and not yet decoded,
@@ -41,7 +44,7 @@ export function parseAddressList(raw: string): Address[] {
   const scanner = new Scanner(raw);
   const addresses: Address[] = [];
   let inGroup = false;
-  while (!scanner.ended()) {
+  while (!scanner.ended() && addresses.length < MOST_ADDRESSES) {
     scanner.skipBlanks();
     if (scanner.take(',')) continue;
     if (inGroup && scanner.take(';')) {

@@ -5,7 +5,7 @@ import { addressText, maybeSingleAddress, parseAddressList } from './address';
 import { arrivalOf } from './arrival';
 import { decodeWords } from './encodedwords';
 import { readHeaders } from './headers';
-import { envelopeOf, readMessage, sizeWithCrlf } from './message';
+import { envelopeOf, readableTexts, readMessage, sizeWithCrlf } from './message';
 import { dateOf, storedFlags, summaryOf } from './summary';
 
 const octets = (text: string) => new TextEncoder().encode(text);
@@ -202,4 +202,12 @@ describe('messages', () => {
       expect(dateOf(raw)).toBeNull();
     }
   });
+});
+
+test('of a message with millions of parts or addresses the first are read', () => {
+  const head = 'From: a@x.example\nMIME-Version: 1.0\nContent-Type: multipart/mixed; boundary=b\n';
+  const parts = readMessage(octets(`${head}\n${'--b\n\nx\n'.repeat(30_000)}--b--\n`));
+  expect(readableTexts(parts)).toHaveLength(9999);
+  const many = Array.from({ length: 60_000 }, (_, at) => `a${at}@x.example`).join(', ');
+  expect(parseAddressList(many)).toHaveLength(50_000);
 });

@@ -60,18 +60,22 @@ const NOTHING = new Uint8Array(0);
 function readMultipart(part: MimePart, depth: number, budget: { left: number }): MimePart {
   const boundary = part.parameters.get('boundary');
   if (!boundary) return part;
-  const { prologue, pieces, epilogue } = splitAt(part.body, boundary);
+  const { prologue, pieces, epilogue, isCut } = splitAt(part.body, boundary, budget.left);
   const children = pieces.map((piece) => {
     const inner = readHeaders(piece);
     return readEntity(inner.fields, piece.subarray(inner.bodyStart), depth + 1, budget);
   });
-  return { ...part, children, prologue, epilogue };
+  const whole: MimePart = { ...part, children, prologue, epilogue };
+  if (isCut) tooDeep.add(whole);
+  return whole;
 }
 
 interface Pieces {
   readonly prologue: Uint8Array;
   readonly pieces: readonly Uint8Array[];
   readonly epilogue: Uint8Array;
+  /** Whether there are more pieces, which are in the epilogue. */
+  readonly isCut: boolean;
 }
 
 /**
@@ -79,7 +83,7 @@ interface Pieces {
  * is required), unless it is that of a part within, whose boundary begins alike. The line end before it belongs to it. A
  * missing last one is the end.
  */
-function splitAt(body: Uint8Array, boundary: string): Pieces {
+function splitAt(body: Uint8Array, boundary: string, most: number): Pieces {
   const mark = new TextEncoder().encode(`--${boundary}`);
   const pieces: Uint8Array[] = [];
   let prologue: Uint8Array | null = null;
@@ -95,12 +99,13 @@ function splitAt(body: Uint8Array, boundary: string): Pieces {
     }
     const piece = body.subarray(start, withoutLineEnd(body, start, at));
     if (prologue === null) prologue = piece;
+    else if (pieces.length >= most) return { prologue, pieces, epilogue: body.subarray(start), isCut: true };
     else pieces.push(piece);
     start = lineEnd < 0 ? body.length : lineEnd + 1;
-    if (closing) return { prologue, pieces, epilogue: body.subarray(start) };
+    if (closing) return { prologue, pieces, epilogue: body.subarray(start), isCut: false };
   }
-  if (prologue === null) return { prologue: body, pieces, epilogue: NOTHING };
-  return { prologue, pieces: [...pieces, body.subarray(start)], epilogue: NOTHING };
+  if (prologue === null) return { prologue: body, pieces, epilogue: NOTHING, isCut: false };
+  return { prologue, pieces: [...pieces, body.subarray(start)], epilogue: NOTHING, isCut: false };
 }
 
 const LF = 10;
