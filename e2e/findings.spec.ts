@@ -53,5 +53,6 @@ test('the map of overlaps is walked by keyboard and leads to the pair; the whole
   const untouched = page.getByRole('link', { name: /^\d+ of 3,561$/ }).first();
   const words = await untouched.textContent();
   await untouched.click();
-  await expect(page.getByText(`${words} messages`, { exact: true })).toBeVisible();
+  const count = words?.split(' ')[0];
+  await expect(page.getByText(`${count} of 4,000 messages`, { exact: true })).toBeVisible();
 });

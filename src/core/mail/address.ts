@@ -33,7 +33,7 @@ export function addressText(address: Address): string {
 }
 
 /** Addresses that are read of one field; servers take far fewer recipients (common practice). */
-const MOST_ADDRESSES = 50_000;
+const MOST_ADDRESSES = 20_000;
 
 /**
  * The mailboxes of a header field, members of groups included (RFC 5228 section 5.1), comments and routes left out.

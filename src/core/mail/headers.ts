@@ -33,13 +33,16 @@ export const HEADER_NAME = /^[!-9;-~]+$/;
 const MOST_FIELDS = 20_000;
 /** The same with the lines among them that are none. */
 const MOST_LINES = 2 * MOST_FIELDS;
+/** Characters that are read of a field. */
+const LONGEST_FIELD = 4 * 1024 * 1024;
 
 /** The header of a message ends at its first empty line. Line ends are CRLF or LF. Never throws. */
 export function readHeaders(raw: Uint8Array): HeaderBlock {
   const { headerEnd, bodyStart } = findHeaderEnd(raw);
   const fields: HeaderField[] = [];
   const strangeLines: string[] = [];
-  for (const line of fieldLines(raw.subarray(0, headerEnd))) {
+  for (const whole of fieldLines(raw.subarray(0, headerEnd))) {
+    const line = whole.slice(0, LONGEST_FIELD);
     if (line === '') continue;
     if (fields.length >= MOST_FIELDS) break;
     const parts = FIELD.exec(line);

@@ -209,5 +209,5 @@ test('of a message with millions of parts or addresses the first are read', () =
   const parts = readMessage(octets(`${head}\n${'--b\n\nx\n'.repeat(30_000)}--b--\n`));
   expect(readableTexts(parts)).toHaveLength(9999);
   const many = Array.from({ length: 60_000 }, (_, at) => `a${at}@x.example`).join(', ');
-  expect(parseAddressList(many)).toHaveLength(50_000);
+  expect(parseAddressList(many)).toHaveLength(20_000);
 });
