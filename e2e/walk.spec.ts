@@ -34,6 +34,7 @@ const MAIL = [
 async function dropFiles(page: Page, files: { name: string; text: string }[]): Promise<void> {
   await page
     .locator('input[type=file]')
+    .first()
     .setInputFiles(
       files.map(({ name, text }) => ({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(text) })),
     );
