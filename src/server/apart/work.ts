@@ -2,6 +2,10 @@ import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { listProbes } from '../probes';
 import { readRules } from '../rules-file';
+import { chainView } from '../views/chain';
+import { changesView } from '../views/changes';
+import { exportView } from '../views/export';
+import { gatherView } from '../views/gather';
 import { madeUpView, messageView } from '../views/message';
 import { trialView, type Written } from '../views/trial';
 
@@ -11,6 +15,10 @@ export const WORK = {
   message: messageView,
   madeUp: (store: Store, auditId: string, text: string) => madeUpView(getAudit(store, auditId), Buffer.from(text)),
   probes: listProbes,
+  chain: chainView,
+  changes: changesView,
+  export: exportView,
+  gather: gatherView,
   trial: (store: Store, auditId: string, written: Written) => trialView(store, auditId, written),
 } satisfies Readonly<Record<string, (store: Store, ...args: never[]) => unknown>>;
 

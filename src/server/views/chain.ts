@@ -108,6 +108,23 @@ export function chainView(store: Store, auditId: string): ChainView {
   };
 }
 
+/** What pages need to know of a chain that are about something else: its places and the names of its rules. */
+export interface ChainOutline {
+  readonly simulated: boolean;
+  readonly destinations: readonly Destination[];
+  readonly rules: readonly { readonly id: string; readonly name: string }[];
+}
+
+export function chainOutline(store: Store, auditId: string): ChainOutline {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  return {
+    simulated: flow !== null,
+    destinations: destinationsOf(audit.draft, flow, unreadMessages(store, audit)),
+    rules: audit.draft.entries.map(({ id, name }, place) => ({ id, name: `${place + 1} ${name}` })),
+  };
+}
+
 /** Whether an entry looks at the current date. */
 function asksForTime(entry: ChainEntry): boolean {
   if (entry.kind === 'script') return /\bcurrentdate\b/i.test(entry.text);

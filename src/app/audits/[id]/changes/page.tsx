@@ -1,9 +1,8 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
+import { pageView } from '../../../../server/apart/page-view';
 import { Refusal } from '../../../../server/audits';
-import { store } from '../../../../server/database/open';
 import { compareShape } from '../../../../server/shapes';
-import { changesView } from '../../../../server/views/changes';
 import { Changes } from '../../../../ui/changes/Changes';
 
 export const metadata: Metadata = { title: 'Changes' };
@@ -18,15 +17,15 @@ export default async function ChangesPage({ params, searchParams }: Props) {
   const { before = 'baseline', after = 'draft' } = await searchParams;
   const refOf = (text: string | string[]) => (typeof text === 'string' && /^\d{1,9}$/.test(text) ? Number(text) : text);
   const refs = compareShape.safeParse({ before: refOf(before), after: refOf(after) });
-  const view = refs.success ? maybeView(id, refs.data) : null;
+  const view = refs.success ? await maybeView(id, refs.data) : null;
   if (!view) notFound();
   return <Changes key={`${before} ${after}`} auditId={id} view={view} />;
 }
 
 /** Null where there is no such version. */
-function maybeView(id: string, { before, after }: ReturnType<typeof compareShape.parse>) {
+async function maybeView(id: string, { before, after }: ReturnType<typeof compareShape.parse>) {
   try {
-    return changesView(store(), id, before, after);
+    return await pageView('changes', id, before, after);
   } catch (error) {
     if (error instanceof Refusal && error.status === 404) return null;
     throw error;

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
-import { chainView } from '../../../../server/views/chain';
+import { chainOutline } from '../../../../server/views/chain';
 import { offersOf } from '../../../../server/views/offers';
 import { Mail } from '../../../../ui/mail/Mail';
 
@@ -9,9 +9,8 @@ export const metadata: Metadata = { title: 'Mail' };
 
 export default async function MailPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { simulated, rungs, destinations } = chainView(store(), id);
+  const { simulated, rules, destinations } = chainOutline(store(), id);
   const { storedCount: total } = getAudit(store(), id);
-  const rules = rungs.map((rung) => ({ id: rung.id, name: `${rung.place + 1} ${rung.name}` }));
   const offers = offersOf(store(), id);
   return (
     <Mail auditId={id} simulated={simulated} total={total} rules={rules} destinations={destinations} offers={offers} />

@@ -5,7 +5,7 @@ import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
 import { listProbes, octetsOfProbes, PROBE_LIMIT, type ProbeLine } from '../../../../server/probes';
 import { messageOctets } from '../../../../server/take-out';
-import { chainView } from '../../../../server/views/chain';
+import { chainOutline } from '../../../../server/views/chain';
 import { Probes } from '../../../../ui/probes/Probes';
 
 export const metadata: Metadata = { title: 'Probes' };
@@ -22,7 +22,7 @@ export default async function ProbesPage({ params, searchParams }: Props) {
     <Probes
       auditId={id}
       probes={await probesOf(id)}
-      destinations={chainView(store(), id).destinations}
+      destinations={chainOutline(store(), id).destinations}
       first={message !== undefined && /^\d{1,9}$/.test(message) ? textOf(id, Number(message)) : null}
     />
   );

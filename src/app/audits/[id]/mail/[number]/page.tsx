@@ -4,7 +4,7 @@ import { apart } from '../../../../../server/apart/apart';
 import { effortOf, mayTakeLong } from '../../../../../server/apart/effort';
 import { getAudit, Refusal } from '../../../../../server/audits';
 import { store } from '../../../../../server/database/open';
-import { chainView } from '../../../../../server/views/chain';
+import { chainOutline } from '../../../../../server/views/chain';
 import { type MessageView, messageView, octetsOf } from '../../../../../server/views/message';
 import { Message } from '../../../../../ui/message/Message';
 
@@ -15,7 +15,7 @@ export default async function MessagePage({ params }: { params: Promise<{ id: st
   if (!/^\d{1,9}$/.test(number)) notFound();
   const view = await maybeView(id, Number(number));
   if (!view) notFound();
-  return <Message auditId={id} view={view} destinations={chainView(store(), id).destinations} />;
+  return <Message auditId={id} view={view} destinations={chainOutline(store(), id).destinations} />;
 }
 
 async function maybeView(id: string, number: number): Promise<MessageView | null> {
