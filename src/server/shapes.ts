@@ -172,9 +172,10 @@ export const folderShape = z.object({ from: z.string().max(500), to: folder });
 
 export const addressesShape = z.object({ addresses: z.array(z.string().trim().max(500)).max(500) });
 
-/** The time that rules see, in milliseconds since 1970; null for the time at which each message arrived. */
+/** Whether messages that the user sent take part. */
 export const sentShape = z.object({ included: z.boolean() });
 
+/** The time that rules see, in milliseconds since 1970; null for the time at which each message arrived. */
 export const clockShape = z.object({ time: z.int().min(0).max(Date.UTC(2200, 0)).nullable() });
 
 export const asideShape = z.object({

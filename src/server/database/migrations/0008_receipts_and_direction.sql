@@ -11,6 +11,6 @@ CREATE TABLE `receipt` (
 );
 --> statement-breakpoint
 CREATE INDEX `receipt_of_audit` ON `receipt` (`audit_id`,`id`);--> statement-breakpoint
+ALTER TABLE `audit` ADD `with_sent` integer DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE `script` ADD `fault_entries` text DEFAULT '[]' NOT NULL;--> statement-breakpoint
-ALTER TABLE `script` ADD `entries` text DEFAULT '[]' NOT NULL;--> statement-breakpoint
-ALTER TABLE `source` ADD `folders` text DEFAULT '[]' NOT NULL;
+ALTER TABLE `script` ADD `entries` text DEFAULT '[]' NOT NULL;
