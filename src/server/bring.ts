@@ -1,19 +1,16 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, readFile, rm, stat } from 'node:fs/promises';
-import { basename, dirname, isAbsolute, join } from 'node:path';
-import { Transform } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
+import { randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { readFile, rm } from 'node:fs/promises';
+import { basename, isAbsolute } from 'node:path';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { Edit } from '../core/rules/edit';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
 import { countFault, entanglementFault } from '../files/chain-shape';
-import { filesWithin } from '../files/mail-files';
 import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
-import { databaseFile, inTransaction, type Store } from './database/open';
+import { inTransaction, type Store } from './database/open';
 import { audits, changes, scripts, sources } from './database/schema';
 import type { JobRequest } from './jobs/job';
 import { restoreSource } from './mail-sources';
@@ -22,6 +19,7 @@ import { type RulesRead, readRules } from './rules-file';
 import { listScripts, scriptReplaced } from './script-sources';
 import { NOT_STARTED } from './sources';
 import { kindOf, neither, type Taken } from './taken-as';
+import { digestOfPath, receive, uploadFile } from './uploads';
 import { refuseOverweight } from './weight';
 
 /** Whatever runs jobs. */
@@ -150,18 +148,16 @@ async function takePath(
   reader: RulesReader,
 ): Promise<Brought> {
   if (!isAbsolute(path)) throw new Refusal('The path must be a whole one, from the root on.', 422);
-  const found = await stat(path).catch(() => null);
-  if (!found?.isDirectory() && !found?.isFile()) throw new Refusal(`There is no file or folder “${path}”.`, 404);
   const name = basename(path);
   try {
-    const { digest, bytes } = await (found.isFile() ? digestOfFile(path) : digestOfFolder(path));
+    const { digest, bytes, isFile } = await digestOfPath(path);
     if (bytes === 0) throw new Refusal(`“${name}” is empty.`, 422);
     refuseTwice(store, auditId, digest);
-    const kind = found.isFile() ? await kindOf(path, name, bytes) : 'mail';
+    const kind = isFile ? await kindOf(path, name, bytes) : 'mail';
     if (kind !== 'mail') {
       return bringScript(store, auditId, name, digest, await rulesIn(path, name, kind, reader));
     }
-    const folder = found.isFile() ? folderOf(name) : 'INBOX';
+    const folder = isFile ? folderOf(name) : 'INBOX';
     const back = maybePutBack(store, runner, auditId, digest);
     return back ?? bringMail(store, runner, auditId, name, { digest, bytes, file: path, path, folder });
   } catch (error) {
@@ -225,13 +221,6 @@ export async function readAgain(
   }
 }
 
-/** A new file for what is being received. */
-async function uploadFile(): Promise<string> {
-  const file = join(dirname(databaseFile()), 'uploads', randomUUID());
-  await mkdir(dirname(file), { recursive: true });
-  return file;
-}
-
 /**
  * Makes an audit of an archive: all of it at once, its mail by a job. Throws a refusal for what is none, and nothing is made then.
  * `body` is read to its end; it need not fit into memory.
@@ -253,39 +242,6 @@ export async function bringArchive(store: Store, runner: JobStarter, body: Async
   } finally {
     if (!kept) await rm(file, { force: true });
   }
-}
-
-async function digestOfFile(file: string): Promise<{ digest: string; bytes: number }> {
-  const hash = createHash('sha256');
-  let bytes = 0;
-  for await (const chunk of createReadStream(file, { highWaterMark: 1 << 20 })) {
-    hash.update(chunk);
-    bytes += chunk.length;
-  }
-  return { digest: hash.digest('hex'), bytes };
-}
-
-/** A folder is the same when the same files of the same sizes lie in it. */
-async function digestOfFolder(root: string): Promise<{ digest: string; bytes: number }> {
-  const files = await filesWithin(root);
-  const digest = createHash('sha256')
-    .update(JSON.stringify([root, files]))
-    .digest('hex');
-  return { digest, bytes: files.reduce((sum, { octets }) => sum + octets, 0) };
-}
-
-async function receive(body: AsyncIterable<Uint8Array>, file: string): Promise<{ digest: string; bytes: number }> {
-  const hash = createHash('sha256');
-  let bytes = 0;
-  const meter = new Transform({
-    transform(chunk: Buffer, _encoding, done) {
-      hash.update(chunk);
-      bytes += chunk.length;
-      done(null, chunk);
-    },
-  });
-  await pipeline(body, meter, createWriteStream(file, { flags: 'wx' }));
-  return { digest: hash.digest('hex'), bytes };
 }
 
 function refuseTwice(store: Store, auditId: string, digest: string): void {
@@ -443,12 +399,6 @@ export async function readMailAgain(
       if (sent && !kept) await rm(file, { force: true });
     }
   });
-}
-
-async function digestOfPath(path: string): Promise<{ digest: string; bytes: number }> {
-  const found = await stat(path).catch(() => null);
-  if (!found?.isDirectory() && !found?.isFile()) throw new Refusal(`There is no file or folder “${path}”.`, 404);
-  return found.isFile() ? digestOfFile(path) : digestOfFolder(path);
 }
 
 interface MailFile {

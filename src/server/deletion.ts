@@ -2,7 +2,7 @@ import { and, eq, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
 import { inTransaction, type Store } from './database/open';
 import { emptyLog, keepReserve, makingRoom } from './database/reserve';
-import { audits, messages, rawPieces } from './database/schema';
+import { audits, messages, rawPieces, repeats } from './database/schema';
 import { dropWords, NEVER, setWrittenAnewAt, USUAL } from './words';
 
 /** Messages that go in one step. */
@@ -39,7 +39,7 @@ export function* deletion(store: Store, id: string): Steps<void> {
 function deleteMessages(store: Store, id: string, ordinal: number, first: number, end: number): void {
   inTransaction(store, (tx) => {
     // The octets first: their pages make room for what deleting words writes.
-    for (const table of [rawPieces, messages]) {
+    for (const table of [rawPieces, repeats, messages]) {
       tx.delete(table)
         .where(and(eq(table.auditId, id), gte(table.number, first), lt(table.number, end)))
         .run();

@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, test } from 'vitest';
@@ -131,6 +131,24 @@ describe('mail that is read again', () => {
     await work();
     expect(subjects()).toEqual(['elm 1', 'oak 1']);
   });
+});
+
+test('flags of a Maildir are those of its last reading', async () => {
+  const box = join(root, 'Maildir');
+  mkdirSync(join(box, 'cur'), { recursive: true });
+  const letter = 'From: ann@x.example\nSubject: oak\n\nwords\n';
+  writeFileSync(join(box, 'cur', '1700000000.1.mill:2,'), letter);
+  writeFileSync(join(box, 'cur', '1700000001.2.mill:2,S'), letter.replace('oak', 'elm'));
+  const { target } = await bringPath(store, runner, id, box);
+  await work();
+  const unseen = () =>
+    messagePage(store, id, { offset: 0, limit: 9, part: 'fired', unseen: '1' }).rows.map(({ subject }) => subject);
+  expect(unseen()).toEqual(['oak']);
+  renameSync(join(box, 'cur', '1700000000.1.mill:2,'), join(box, 'cur', '1700000000.1.mill:2,S'));
+  await readMailAgain(store, runner, id, target, null);
+  await work();
+  expect(unseen()).toEqual([]);
+  expect(subjects()).toEqual(['elm', 'oak']);
 });
 
 test('however files that share messages are added, removed, put back and read again, each message is there once while one that holds it is', async () => {

@@ -91,18 +91,25 @@ export function recount(tx: Store, auditId: string): void {
   tx.update(audits).set({ removedCount }).where(eq(audits.id, auditId)).run();
 }
 
-/** Finds under which number a message is held that is the same to the octet. */
-export type Holder = (digest: string, folder: string) => number | null;
+/** A stored message that is the same to the octet, with its flags as JSON. */
+export interface Held {
+  readonly number: number;
+  readonly flags: string;
+}
 
 /**
  * Looks among the messages numbered below `before`, in one folder, whether or not their sources were removed. Prepared once: an
  * import asks for every message. The signs keep SQLite from going through all messages of a folder.
  */
-export function preparedHolder(store: Store, auditId: string, before: number): Holder {
-  const statement = store.$client
-    .prepare('select number from message where audit_id = ? and digest = ? and +folder = ? and +number < ? limit 1')
-    .pluck();
-  return (digest, folder) => (statement.get(auditId, digest, folder, before) as number | undefined) ?? null;
+export function preparedHolder(
+  store: Store,
+  auditId: string,
+  before: number,
+): (digest: string, folder: string) => Held | undefined {
+  const statement = store.$client.prepare(
+    'select number, flags from message where audit_id = ? and digest = ? and +folder = ? and +number < ? limit 1',
+  );
+  return (digest, folder) => statement.get(auditId, digest, folder, before) as Held | undefined;
 }
 
 function sourceOf(store: Store, audit: Audit, sourceId: string) {

@@ -4,7 +4,8 @@ import { type Audit, getAudit } from './audits';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
 import { numbersBy } from './numbers';
-import { getFlow, sentMessages } from './simulation';
+import { getFlow } from './simulation';
+import { sentMessages } from './traffic';
 
 /** What would become of stored mail if the chain were applied to it. */
 export interface RefilePlan {

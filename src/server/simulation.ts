@@ -1,4 +1,4 @@
-import { and, eq, gte, inArray, lt, type SQL, sql } from 'drizzle-orm';
+import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
 import { type Atom, atomKey, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { Bitmap } from '../core/flow/bitmap';
 import { type AtomBitmaps, amongTraffic } from '../core/flow/conditions';
@@ -9,11 +9,11 @@ import type { Chain } from '../core/rules/rule';
 import { type Audit, chainHash, Refusal } from './audits';
 import { StoredColumns } from './columns';
 import { inTransaction, type Store } from './database/open';
-import { atoms, messages } from './database/schema';
+import { atoms } from './database/schema';
 import type { Sharer } from './jobs/sharer';
-import { counted, maybePresent } from './numbers';
 import { Recent } from './recent';
 import { Shares } from './shares';
+import { maybeTraffic, trafficName } from './traffic';
 
 /** The atoms of a chain that were never evaluated over all messages of the audit. */
 export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
@@ -147,42 +147,6 @@ function atomRows(store: Store, audit: Audit, keys: SQL | undefined) {
 function bitmapOf(bits: Buffer, count: number): Bitmap {
   const copy = new Uint8Array(bits);
   return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4));
-}
-
-/** Who is the user tells which messages they sent. */
-const trafficName = ({ ownAddresses, withSent }: Audit): string => (withSent ? 'all' : JSON.stringify(ownAddresses));
-
-const recentTraffic = new Recent<{ readonly traffic: Bitmap | null }>(8, () => 1);
-
-/** The messages that run through chains: all that are there but those that the user sent; null for every number. */
-function maybeTraffic(store: Store, audit: Audit): Bitmap | null {
-  const name = `${audit.id} ${audit.edition} ${trafficName(audit)}`;
-  const known = recentTraffic.get(name);
-  if (known) return known.traffic;
-  const sent = audit.withSent ? [] : sentMessages(store, audit);
-  const present = maybePresent(store, audit);
-  const incoming = sent.length === 0 ? null : Bitmap.of(audit.messageCount, sent).not();
-  const traffic = present && incoming ? present.and(incoming) : (present ?? incoming);
-  recentTraffic.set(name, { traffic });
-  return traffic;
-}
-
-/** How many messages run through chains: what figures of a flow are a part of. */
-export const trafficSize = (store: Store, audit: Audit): number =>
-  maybeTraffic(store, audit)?.count() ?? audit.messageCount;
-
-/** Whether a message takes no part, since the user sent it. */
-export const isLeftOut = (store: Store, audit: Audit, number: number): boolean =>
-  maybeTraffic(store, audit)?.has(number) === false;
-
-/** The numbers of the messages that the user sent. */
-export function sentMessages(store: Store, audit: Audit): number[] {
-  const author = inArray(sql`lower(${messages.fromAddress})`, [...audit.ownAddresses]);
-  const rows = store
-    .select({ number: messages.number })
-    .from(messages)
-    .where(and(counted(audit), messages.outgoing, author));
-  return rows.all().map(({ number }) => number);
 }
 
 /** How the stored mail runs through a chain, or null while that is not known. */

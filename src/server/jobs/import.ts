@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import { eq } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { atOnce } from '../../core/audit/stepwise';
 import { MessageTooLarge } from '../../core/mail/mbox';
+import { readMessage } from '../../core/mail/message';
 import { likelyOwn, noEvidence } from '../../core/mail/summary';
 import { type FoundMail, type MailFileSettings, mailIn, type PassedOver, Unreadable } from '../../files/mail-files';
 import { PIECE_MESSAGES } from '../columns';
@@ -10,13 +11,13 @@ import { inTransaction, type Store } from '../database/open';
 import { emptyLog, makingRoom } from '../database/reserve';
 import { audits, columnPieces, messages, rawPieces, repeats, sources } from '../database/schema';
 import { DISK_FULL, isDiskFull } from '../disk';
-import { type Holder, preparedHolder, recount, setState } from '../mail-sources';
+import { preparedHolder, recount, setState } from '../mail-sources';
 import { type Oddity, oddityStatement } from '../oddities';
 import { droppingFrom, dropSourceMail } from '../sources';
 import { type MessageWords, preparedIndexing } from '../words';
 import { countOn, FileReport, type ReportLine } from './file-report';
 import { Cancelled, type JobContext } from './job';
-import type { Arrival, Prepared } from './prepare';
+import { type Arrival, flagsText, type Prepared } from './prepare';
 import type { Preparer } from './preparer';
 
 /** Messages are prepared and written in batches of at most this many octets; so many of them are under way at once. */
@@ -42,7 +43,7 @@ export async function importMail(
   // Where there was no room even to remove what an import had left, it is there still.
   atOnce(droppingFrom(store, audit.id, first));
   store.update(sources).set({ firstMessage: first }).where(eq(sources.id, sourceId)).run();
-  const importer = new Importer(store, audit, source.id, first, preparer);
+  const importer = new Importer(store, audit, source.id, first, preparer, replaces !== null);
   const settings: MailFileSettings = {
     name: source.fileName,
     folder: source.folder,
@@ -117,12 +118,17 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
       .where(eq(audits.id, auditId))
       .run();
     const insert = preparedInsert(tx, repeats);
-    for (const number of importer.held) insert({ auditId, number, sourceId });
+    for (const { number, flags } of importer.held) {
+      insert({ auditId, number, sourceId });
+      if (flags !== null) tx.update(messages).set({ flags }).where(numbered(auditId, number)).run();
+    }
     if (replaces !== null) setState(tx, auditId, replaces, 'removed');
     else if (importer.held.length > 0) recount(tx, auditId);
   });
   return `${count} messages`;
 }
+
+const numbered = (auditId: string, number: number) => and(eq(messages.auditId, auditId), eq(messages.number, number));
 
 function repeatedStatement(repeated: number): string {
   if (repeated === 0) return '';
@@ -160,13 +166,13 @@ class Importer {
   readonly passed: PassedOver[] = [];
   /** Folders that came with it, some of which may be empty. */
   readonly folders = new Set<string>();
-  /** Messages that came with another source before. */
-  readonly held: number[] = [];
+  /** Messages that came with another source before, with their flags where these have changed. */
+  readonly held: { readonly number: number; readonly flags: string | null }[] = [];
   readonly report = new FileReport();
   readonly oddities = new Map<Oddity, number>();
   readonly #own = noEvidence();
   readonly #inserts: Inserts;
-  readonly #holder: Holder;
+  readonly #holder: ReturnType<typeof preparedHolder>;
   readonly #underway: Underway[] = [];
   /** Folder and digest of what came in with this file. */
   readonly #known = new Set<string>();
@@ -181,6 +187,8 @@ class Importer {
     readonly sourceId: string,
     readonly first: number,
     readonly preparer: Preparer,
+    /** Whether it comes in the place of an earlier reading of the same mailbox. */
+    readonly isAgain: boolean,
   ) {
     this.#holder = preparedHolder(store, audit.id, first);
     this.#inserts = {
@@ -194,7 +202,7 @@ class Importer {
   async add(found: FoundMail): Promise<void> {
     const digest = digestOf(found.raw);
     const line = this.report.line(found);
-    if (this.#isHeld(found.folder, digest)) {
+    if (this.#isHeld(found, digest)) {
       this.repeated++;
       if (line) line.repeated++;
       return;
@@ -223,14 +231,17 @@ class Importer {
   }
 
   /** The same message, to the octet, is stored once in a folder. */
-  #isHeld(folder: string, digest: string): boolean {
-    const name = `${digest} ${folder}`;
+  #isHeld(found: FoundMail, digest: string): boolean {
+    const name = `${digest} ${found.folder}`;
     if (this.#known.has(name)) return true;
     this.#known.add(name);
     if (this.first === 0) return false;
-    const held = this.#holder(digest, folder);
-    if (held !== null) this.held.push(held);
-    return held !== null;
+    const held = this.#holder(digest, found.folder);
+    if (!held) return false;
+    // What is read again may have been read or answered since.
+    const flags = this.isAgain ? flagsText(found, readMessage(found.raw)) : held.flags;
+    this.held.push({ number: held.number, flags: flags === held.flags ? null : flags });
+    return true;
   }
 
   async #send(): Promise<void> {

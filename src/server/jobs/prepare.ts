@@ -1,7 +1,7 @@
 import { columnsOf } from '../../core/flow/columns';
 import { isOutgoing } from '../../core/mail/direction';
 import { readHeaders } from '../../core/mail/headers';
-import { envelopeOf, readableTexts, sizeWithCrlf } from '../../core/mail/message';
+import { envelopeOf, type MailMessage, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
 import { attachmentsOf } from '../../core/mail/reading';
 import {
@@ -52,6 +52,10 @@ const INDEXED = 1024 * 1024;
 /** Of a message of more octets, only the texts among the first so many are indexed; tests look at all of them. */
 const LARGE = 16 * 1024 * 1024;
 
+/** The flags of a message as they are kept, by its place and by its Status fields. */
+export const flagsText = (found: FoundMail, message: MailMessage): string =>
+  JSON.stringify([...new Set([...found.flags, ...storedFlags(message)])]);
+
 /** Reads, decodes, folds and packs messages: all the work of an import but finding and writing them. */
 export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
   const columns = new ColumnPieces(arrivals[0]?.number ?? 0);
@@ -92,7 +96,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
       number,
       sourceId,
       folder: found.folder,
-      flags: JSON.stringify([...new Set([...found.flags, ...storedFlags(message)])]),
+      flags: flagsText(found, message),
       messageId: summary.messageId,
       subject: summary.subject,
       fromName: summary.from,

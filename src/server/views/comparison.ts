@@ -1,7 +1,7 @@
 import type { Flow } from '../../core/flow/flow';
 import type { Audit } from '../audits';
 import type { Store } from '../database/open';
-import { trafficSize } from '../simulation';
+import { trafficSize } from '../traffic';
 import { fateLine, fateView } from './destinations';
 import { type MessageRow, messageRows, newest } from './mail';
 import { movesBetween } from './moves';

@@ -12,8 +12,9 @@ import { conditionOf, looksAtFlags, type Rule, type TestTree } from '../../core/
 import { canonicalFolder, INBOX } from '../../core/sieve/interpret/fate';
 import { type Audit, getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { flowAtOnce, maybeFlow, trafficSize } from '../simulation';
+import { flowAtOnce, maybeFlow } from '../simulation';
 import { valuedMail } from '../stored-mail';
+import { trafficSize } from '../traffic';
 import { type MessageRow, messageRows } from './mail';
 
 /** What some chosen messages have in common, and what could be made of it. */

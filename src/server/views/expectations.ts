@@ -5,8 +5,9 @@ import type { Verdict } from '../answers';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { checkOnStored, listExpectations, standings } from '../expectations';
-import { maybeFlow, trafficSize } from '../simulation';
+import { maybeFlow } from '../simulation';
 import { valuedMail } from '../stored-mail';
+import { trafficSize } from '../traffic';
 import { type RuleOffers, ruleOffers } from './rule-desk';
 
 export interface ExpectationsView {

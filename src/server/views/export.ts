@@ -16,7 +16,8 @@ import {
   preparedScript,
   targetOf,
 } from '../handing-over';
-import { maybeFlow, trafficSize } from '../simulation';
+import { maybeFlow } from '../simulation';
+import { trafficSize } from '../traffic';
 import { type MessageRow, messageRows, newest } from './mail';
 
 export interface ExportView {

@@ -3,8 +3,8 @@ import { grouped, isBorneOut, withoutRepeated } from '../../core/audit/grouping'
 import { asidesAmong } from '../asides';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { trafficSize } from '../simulation';
 import { maybeStated } from '../stated';
+import { trafficSize } from '../traffic';
 
 /** Which findings are looked at; everything where a part is absent. */
 export interface FindingsQuery {

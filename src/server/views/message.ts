@@ -12,7 +12,7 @@ import { maybeKnown } from '../knowledge';
 import { maybePresent } from '../numbers';
 import type { Oddity } from '../oddities';
 import { maybeRaw } from '../raw';
-import { isLeftOut } from '../simulation';
+import { isLeftOut } from '../traffic';
 import { type FateView, fateView } from './destinations';
 import { shown, shownSentence } from './shown';
 

@@ -3,7 +3,8 @@ import { findingsAtHand } from '../asides';
 import { maybeResult } from '../audit-results';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFlow, trafficSize } from '../simulation';
+import { maybeFlow } from '../simulation';
+import { trafficSize } from '../traffic';
 import { type NamedRule, namedRules } from './finding';
 
 /** All rules against all: which of them hold for the same mail. */

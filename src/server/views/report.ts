@@ -8,8 +8,9 @@ import { sentenceOf } from '../../core/rules/sentence';
 import { asidesAmong } from '../asides';
 import { getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeFlow, trafficSize } from '../simulation';
+import { maybeFlow } from '../simulation';
 import { maybeStatedFindings } from '../stated';
+import { trafficSize } from '../traffic';
 import { changesView } from './changes';
 import { exportView } from './export';
 

@@ -44,6 +44,13 @@ export function Removal({ auditId, source, onRemove, onCancel }: Props) {
   );
 }
 
+/** How many leave each folder; the last ones together, where there are many. */
+function placesOf(folders: RemovalView['folders'], messages: number): string {
+  const others = folders.reduce((left, { messages: held }) => left - held, messages);
+  const named = folders.map(({ folder, messages: held }) => `${formatNumber(held)} in ${folder}`);
+  return [...named, ...(others > 0 ? [`${formatNumber(others)} in other folders`] : [])].join(', ');
+}
+
 function Effect({ auditId, source, view }: { auditId: string; source: SourceView; view: RemovalView }) {
   const { messages, total, folders, rules, unused } = view;
   if (messages === 0) return <p>No message leaves: other files hold all of them too.</p>;
@@ -51,8 +58,7 @@ function Effect({ auditId, source, view }: { auditId: string; source: SourceView
     <>
       <p>
         <Link href={`/audits/${auditId}/mail?source=${source.id}`}>{formatPart(messages, total)}</Link> stored messages
-        leave: {folders.map(({ folder, messages: held }) => `${formatNumber(held)} in ${folder}`).join(', ')}. They are
-        kept aside, so you can put them back.
+        leave: {placesOf(folders, messages)}. They are kept aside, so you can put them back.
       </p>
       {rules && rules.length > 0 && (
         <>
