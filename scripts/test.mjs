@@ -1,7 +1,7 @@
 // npm test: installs what is missing, runs every check, and ends with one line: N passed, N failed.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { fetchCorpus } from './corpus.mjs';
 import {
@@ -17,6 +17,8 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 const results = join(root, 'test-results');
 let passed = 0;
 let failed = 0;
+/** What failed, by its name, to be read at the end of a long output. */
+const failures = [];
 
 installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE, DOVECOT_MANAGESIEVED]);
 installPackages(root);
@@ -46,6 +48,12 @@ many(
   ['run', '--reporter=default', '--reporter=json', `--outputFile=${join(results, 'unit.json')}`],
   () => {
     const report = JSON.parse(readFileSync(join(results, 'unit.json'), 'utf8'));
+    for (const file of report.testResults.filter((each) => each.status === 'failed')) {
+      const tests = file.assertionResults.filter((each) => each.status === 'failed');
+      if (tests.length === 0) failures.push(`${relative(root, file.name)}: ${file.message}`);
+      for (const test of tests)
+        failures.push(`${relative(root, file.name)}: ${test.fullName}\n${test.failureMessages.join('\n')}`);
+    }
     return [
       report.numPassedTests,
       report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests === 0 ? 1 : 0),
@@ -58,6 +66,7 @@ many('the interface, in a browser on the built application', bin('@playwright/te
   return [stats.expected, stats.unexpected + stats.flaky];
 });
 
+if (failures.length > 0) console.log(`\n== what failed\n\n${failures.join('\n\n')}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 && passed > 0 ? 0 : 1;
 
@@ -73,7 +82,7 @@ function one(name, program, args, sound = () => true) {
   else {
     failed++;
     console.log(stdout + stderr);
-    console.log(`FAILED: ${name}`);
+    failures.push(`${name}\n${(stdout + stderr).slice(-3000)}`);
   }
 }
 
@@ -89,8 +98,9 @@ function many(name, program, args, count) {
     const [good, bad] = count();
     passed += good;
     failed += bad > 0 || status === 0 ? bad : 1;
+    if (bad > 0 || status !== 0) failures.push(`${name}: ended with ${status}, ${bad} failed`);
   } catch (error) {
-    console.log(`FAILED: ${name}: ${error.message}`);
+    failures.push(`${name}: ${error.message}`);
     failed++;
   }
 }
@@ -103,7 +113,7 @@ function build() {
     passed++;
   } catch (error) {
     failed++;
-    console.log(`FAILED: build: ${error.message}`);
+    failures.push(`build: ${error.message}`);
   }
 }
 

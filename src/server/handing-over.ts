@@ -7,6 +7,7 @@ import type { HandoverRecord } from '../core/handover/verify';
 import { type Audit, chainHash, getAudit } from './audits';
 import { inTransaction, type Store } from './database/open';
 import { handed, handovers, verifications } from './database/schema';
+import { Recent } from './recent';
 import { isOverweight } from './weight';
 
 /** For whom the script is written, and what the user has decided and accepted for that. */
@@ -50,16 +51,26 @@ export function targetOf({ target, capabilities, limits }: HandoverSettings): Ta
 
 /** The script of the draft as it is to be handed over. */
 export function preparedScript(store: Store, audit: Audit): Prepared {
+  const name = scriptName(store, audit);
   const settings = handoverSettings(store, audit.id);
-  return prepareScript(audit.draft, targetOf(settings), settings.choices);
+  const prepared = recentScripts.get(name) ?? prepareScript(audit.draft, targetOf(settings), settings.choices);
+  recentScripts.set(name, prepared);
+  return prepared;
 }
 
-/** The same for the same draft, target and choices: what was verified. */
-export function handoverHash(store: Store, audit: Audit): string {
+/** To say thousands of rules takes a second; several pages ask for it. */
+const recentScripts = new Recent<Prepared>(4, () => 1);
+
+/** The same for the same draft, target and choices. */
+function scriptName(store: Store, audit: Audit): string {
   const { target, capabilities, limits, choices } = handoverSettings(store, audit.id);
-  const settings = JSON.stringify([target, capabilities, limits, choices]);
+  return `${chainHash(audit.draft)} ${JSON.stringify([target, capabilities, limits, choices])}`;
+}
+
+/** The same for the same script, run on the same mail at the same time: what was verified. */
+export function handoverHash(store: Store, audit: Audit): string {
   return createHash('sha256')
-    .update(`${chainHash(audit.draft)} ${settings}${audit.clock.fixed ?? ''}${audit.recipient ?? ''}${audit.edition}`)
+    .update(`${scriptName(store, audit)}${audit.clock.fixed ?? ''}${audit.recipient ?? ''}${audit.edition}`)
     .digest('hex')
     .slice(0, 32);
 }

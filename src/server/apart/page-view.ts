@@ -6,7 +6,7 @@ import { WORK, type WorkArguments, type WorkName, type WorkResult } from './work
 /** Rules beyond which a page that tells of all of them takes more than a tenth of a second (measured). */
 const MANY = 500;
 
-type ViewName = Extract<WorkName, 'chain' | 'changes' | 'export' | 'gather'>;
+type ViewName = Exclude<WorkName, 'rules' | 'madeUp' | 'trial'>;
 type MoreArguments<N extends ViewName> = WorkArguments<N> extends [string, ...infer Rest] ? Rest : never;
 
 /** What a page shows of an audit: worked out in a thread of its own where there are many rules, so that other pages need not wait. */

@@ -2,11 +2,14 @@ import { getAudit } from '../audits';
 import type { Store } from '../database/open';
 import { listProbes } from '../probes';
 import { readRules } from '../rules-file';
+import { absenceView } from '../views/absence';
 import { chainView } from '../views/chain';
 import { changesView } from '../views/changes';
 import { exportView } from '../views/export';
 import { gatherView } from '../views/gather';
 import { madeUpView, messageView } from '../views/message';
+import { reportOf } from '../views/report';
+import { maybeScriptView } from '../views/script';
 import { trialView, type Written } from '../views/trial';
 
 /** What may be worked out apart from the thread that answers, by name. Arguments and results are plain data. */
@@ -15,10 +18,13 @@ export const WORK = {
   message: messageView,
   madeUp: (store: Store, auditId: string, text: string) => madeUpView(getAudit(store, auditId), Buffer.from(text)),
   probes: listProbes,
+  absence: absenceView,
   chain: chainView,
   changes: changesView,
   export: exportView,
   gather: gatherView,
+  report: reportOf,
+  script: maybeScriptView,
   trial: (store: Store, auditId: string, written: Written) => trialView(store, auditId, written),
 } satisfies Readonly<Record<string, (store: Store, ...args: never[]) => unknown>>;
 

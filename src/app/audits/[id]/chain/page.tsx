@@ -1,10 +1,10 @@
 import type { Metadata } from 'next';
 import { pageView } from '../../../../server/apart/page-view';
-import { Chain } from '../../../../ui/chain/Chain';
+import { ChainFromText } from '../../../../ui/chain/ChainFromText';
 
 export const metadata: Metadata = { title: 'Chain' };
 
 export default async function ChainPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  return <Chain auditId={id} view={await pageView('chain', id)} />;
+  return <ChainFromText auditId={id} text={JSON.stringify(await pageView('chain', id))} />;
 }

@@ -3,6 +3,7 @@ import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
 import { chainOutline } from '../../../../server/views/chain';
 import { offersOf } from '../../../../server/views/offers';
+import { InBrowser } from '../../../../ui/common/InBrowser';
 import { Mail } from '../../../../ui/mail/Mail';
 
 export const metadata: Metadata = { title: 'Mail' };
@@ -13,6 +14,15 @@ export default async function MailPage({ params }: { params: Promise<{ id: strin
   const { storedCount: total } = getAudit(store(), id);
   const offers = offersOf(store(), id);
   return (
-    <Mail auditId={id} simulated={simulated} total={total} rules={rules} destinations={destinations} offers={offers} />
+    <InBrowser rows={rules.length}>
+      <Mail
+        auditId={id}
+        simulated={simulated}
+        total={total}
+        rules={rules}
+        destinations={destinations}
+        offers={offers}
+      />
+    </InBrowser>
   );
 }

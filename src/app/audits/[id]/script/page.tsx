@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { store } from '../../../../server/database/open';
-import { maybeScriptView } from '../../../../server/views/script';
+import { pageView } from '../../../../server/apart/page-view';
+import { InBrowser } from '../../../../ui/common/InBrowser';
 import { ScriptDesk } from '../../../../ui/script/ScriptDesk';
 
 export const metadata: Metadata = { title: 'Script' };
@@ -14,7 +14,11 @@ interface Props {
 export default async function ScriptPage({ params, searchParams }: Props) {
   const { id } = await params;
   const { rule } = await searchParams;
-  const view = maybeScriptView(store(), id, typeof rule === 'string' ? rule : null);
+  const view = await pageView('script', id, typeof rule === 'string' ? rule : null);
   if (!view) notFound();
-  return <ScriptDesk key={String(rule)} auditId={id} view={view} />;
+  return (
+    <InBrowser rows={view.chain.entries.length}>
+      <ScriptDesk key={String(rule)} auditId={id} view={view} />
+    </InBrowser>
+  );
 }

@@ -1,8 +1,7 @@
 import { reportHtml, reportMarkdown } from '../../../../../core/handover/report';
-import { store } from '../../../../../server/database/open';
+import { pageView } from '../../../../../server/apart/page-view';
 import { guarded } from '../../../../../server/http';
 import { reportQueryShape } from '../../../../../server/shapes';
-import { reportOf } from '../../../../../server/views/report';
 
 type Context = { params: Promise<{ id: string }> };
 
@@ -10,7 +9,7 @@ type Context = { params: Promise<{ id: string }> };
 export const GET = guarded(async (request, { params }: Context) => {
   const { id } = await params;
   const query = reportQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
-  const report = reportOf(store(), id, query.discreet === '1');
+  const report = await pageView('report', id, query.discreet === '1');
   const [text, type, name] =
     query.form === 'html'
       ? [reportHtml(report), 'text/html', 'audit.html']

@@ -2,10 +2,12 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { apart } from '../../../../../server/apart/apart';
 import { effortOf, mayTakeLong } from '../../../../../server/apart/effort';
+import { pageView } from '../../../../../server/apart/page-view';
 import { getAudit, Refusal } from '../../../../../server/audits';
 import { store } from '../../../../../server/database/open';
 import { chainOutline } from '../../../../../server/views/chain';
-import { type MessageView, messageView, octetsOf } from '../../../../../server/views/message';
+import { type MessageView, octetsOf } from '../../../../../server/views/message';
+import { InBrowser } from '../../../../../ui/common/InBrowser';
 import { Message } from '../../../../../ui/message/Message';
 
 export const metadata: Metadata = { title: 'Trace' };
@@ -15,14 +17,18 @@ export default async function MessagePage({ params }: { params: Promise<{ id: st
   if (!/^\d{1,9}$/.test(number)) notFound();
   const view = await maybeView(id, Number(number));
   if (!view) notFound();
-  return <Message auditId={id} view={view} destinations={chainOutline(store(), id).destinations} />;
+  return (
+    <InBrowser rows={view.entries.length}>
+      <Message auditId={id} view={view} destinations={chainOutline(store(), id).destinations} />
+    </InBrowser>
+  );
 }
 
 async function maybeView(id: string, number: number): Promise<MessageView | null> {
   try {
     const audit = getAudit(store(), id);
     const isLong = mayTakeLong(effortOf(audit.draft), octetsOf(store(), id, number));
-    return isLong ? await apart('message', id, number) : messageView(store(), id, number);
+    return await (isLong ? apart('message', id, number) : pageView('message', id, number));
   } catch (error) {
     if (error instanceof Refusal && error.status === 404) return null;
     throw error;
