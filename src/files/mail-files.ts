@@ -41,7 +41,7 @@ export interface MailFileSettings {
   /** Whether an error is one by which `progress` ends the reading, and no fault of the file. */
   readonly isEnd: (error: unknown) => boolean;
   readonly passOver: (passed: PassedOver) => void;
-  /** Is told of each folder of a Maildir, whether or not a message is in it. */
+  /** Called for each folder of a Maildir, whether or not a message is in it. */
   readonly foundFolder?: (folder: string) => void;
 }
 

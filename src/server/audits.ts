@@ -31,7 +31,7 @@ export interface Audit {
   readonly storedCount: number;
   /** Ids of the sources of mail that were removed. */
   readonly removedSources: readonly string[];
-  /** Another text whenever the same numbers stand for other messages: read anew, removed, or put back. */
+  /** Changes whenever the same numbers stand for other messages: reread, removed, or put back. */
   readonly edition: string;
   readonly baseline: Chain;
   readonly draft: Chain;

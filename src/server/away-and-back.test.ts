@@ -15,7 +15,7 @@ import { keepVersion } from './versions';
 
 withAudit();
 
-/** Something of a rule that is as large as it may be, or larger by one. */
+/** Part of a rule at its limit, or one above it. */
 interface Stretch {
   readonly what: string;
   readonly over: boolean;
@@ -27,7 +27,7 @@ const leaf = (...keys: string[]): TestTree => ({
   test: { test: 'header', headers: ['Subject'], match: 'contains', comparator: 'i;ascii-casemap', keys },
 });
 const times = <T>(count: number, make: (at: number) => T): T[] => Array.from({ length: count }, (_, at) => make(at));
-/** Trees of so many levels within each other, that no reading makes flatter. */
+/** Trees nested this deep, in a form that the parser cannot flatten. */
 function nested(levels: number): TestTree {
   let tree: TestTree = leaf('core');
   for (let at = 1; at < levels; at++) {

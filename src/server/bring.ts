@@ -350,7 +350,7 @@ function statementOf(fileName: string, rules: number, blocks: number, faults: nu
   return `“${fileName}”: ${parts.join(', ')}.`;
 }
 
-/** The very file was imported and removed: it is put back. Null where it was not. */
+/** Puts the source back if the same file was imported and removed; otherwise null. */
 function maybePutBack(store: Store, runner: JobStarter, auditId: string, digest: string): Brought | null {
   const source = store
     .select({ id: sources.id, fileName: sources.fileName })

@@ -22,17 +22,17 @@ export interface ColumnRow {
   readonly data: Uint8Array;
 }
 
-/** Columns that one piece of consecutive messages has of their own; what more of them there are share one. */
+/** Columns stored separately for a piece of consecutive messages; all others share one. */
 const MOST_COLUMNS = 4000;
 /** The shared one: of each message what of its columns is in none of their own, `[offset, [column, values][]][]`. */
 const SHARED_COLUMN = 'shared';
-/** Every message has the others. */
+/** The other columns exist for every message. */
 const OF_FIELDS = /^(header|address):/;
 type SharedPiece = [offset: number, columns: [column: string, values: string[]][]][];
 
 /**
- * Collects the columns of consecutive messages. A message may have as many fields of different names as its size allows: a column for
- * each would be millions of rows.
+ * Collects the columns of consecutive messages. A message may have as many differently named fields as its size allows: one column
+ * for each would be millions of rows.
  */
 export class ColumnPieces {
   readonly #columns = new Map<ColumnName, Piece>();

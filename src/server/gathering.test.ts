@@ -10,7 +10,7 @@ import { listScripts, nameEntries, scriptStep } from './script-sources';
 import { storedMail } from './stored-mail';
 import { gatherView } from './views/gather';
 
-/** What comes in, what is said of each file, and what can be done with it later. */
+/** Imports, the receipt of each file, and later changes to it. */
 
 withAudit();
 

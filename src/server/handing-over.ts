@@ -58,7 +58,7 @@ export function preparedScript(store: Store, audit: Audit): Prepared {
   return prepared;
 }
 
-/** To say thousands of rules takes a second; several pages ask for it. */
+/** Writing thousands of rules as sentences takes a second, and several pages need them. */
 const recentScripts = new Recent<Prepared>(4, () => 1);
 
 /** The same for the same draft, target and choices. */
@@ -123,7 +123,7 @@ export function maybeHanded(store: Store, auditId: string, id: number): string |
   return row?.script ?? null;
 }
 
-/** Keeps a script that went somewhere. The same script to the same place is kept once; the oldest ones make room for it. */
+/** Stores a script that was handed over. The same script for the same destination is stored once; the oldest ones are deleted beyond a limit. */
 export function keepHanded(store: Store, auditId: string, place: string, script: string): void {
   const hash = scriptHash(script);
   const [latest] = listHanded(store, auditId).filter((one) => one.place === place);
@@ -136,7 +136,7 @@ export function keepHanded(store: Store, auditId: string, place: string, script:
     for (const { id } of listHanded(tx, auditId).toReversed()) {
       if (!isOverweight(tx, auditId)) return;
       tx.delete(handed).where(eq(handed.id, id)).run();
-      // It went there all the same.
+      // The script was handed over anyway.
       if (id === lastInsertRowid) return;
     }
   });

@@ -55,7 +55,7 @@ export function removalView(store: Store, auditId: string, sourceId: string): Re
   };
 }
 
-/** Leaves the messages of a source out from now on; one of which nothing is stored is forgotten. */
+/** Removes a source: its messages no longer count. A source without stored messages is deleted. */
 export function removeSource(store: Store, auditId: string, sourceId: string): void {
   inTransaction(store, (tx) => {
     const { state } = sourceOf(tx, getAudit(tx, auditId), sourceId);
@@ -65,7 +65,7 @@ export function removeSource(store: Store, auditId: string, sourceId: string): v
   });
 }
 
-/** Puts the messages of a source back. */
+/** Puts a removed source back: its messages count again. */
 export function restoreSource(store: Store, auditId: string, sourceId: string): void {
   inTransaction(store, (tx) => {
     const { state } = sourceOf(tx, getAudit(tx, auditId), sourceId);
@@ -74,13 +74,13 @@ export function restoreSource(store: Store, auditId: string, sourceId: string): 
   });
 }
 
-/** Leaves the messages of a source out, or no longer; within a transaction. */
+/** Marks a source as removed or not; within a transaction. */
 export function setState(tx: Store, auditId: string, sourceId: string, state: 'ready' | 'removed'): void {
   tx.update(sources).set({ state }).where(eq(sources.id, sourceId)).run();
   recount(tx, auditId);
 }
 
-/** Counts anew which messages are there, after sources have come or gone; within their transaction. */
+/** Updates the number of present messages after sources were removed or put back; within the same transaction. */
 export function recount(tx: Store, auditId: string): void {
   tx.update(audits)
     .set({ mailEdition: sql`${audits.mailEdition} + 1` })

@@ -16,7 +16,7 @@ import { betweenOthers } from './steps';
 export const storedMail = (store: Store, audit: Audit, between?: () => void): StoredMail =>
   atOnce(storedInSteps(store, audit), between);
 
-/** Stands where a message was whose source is removed, and tells nothing. */
+/** Placeholder for a message whose source was removed. */
 const REMOVED: StoredMessage = {
   folder: INBOX,
   seen: false,

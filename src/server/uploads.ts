@@ -8,7 +8,7 @@ import { filesWithin } from '../files/mail-files';
 import { Refusal } from './audits';
 import { databaseFile } from './database/open';
 
-/** What tells one file or folder from another. */
+/** Digest that identifies a file or folder. */
 export interface Digest {
   readonly digest: string;
   readonly bytes: number;

@@ -5,7 +5,7 @@ import { getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
 import { audits, changes, expectations, handed, probes, scripts, versions } from './database/schema';
 
-/** What is left for the settings of an audit, and for the findings that were set aside. */
+/** Reserved for the settings of an audit and for findings that were set aside. */
 const MARGIN = 8 * 1024 * 1024;
 
 const MOST = MOST_BESIDE_MAIL - MARGIN;

@@ -41,7 +41,7 @@ export function inContext(chain: Chain): Chain {
 /** Whether no entry hands anything on that another one cannot see by itself; so it is with most chains. */
 const worksAlone = ({ entries }: Chain): boolean => entries.every((entry) => entry.kind === 'rule' && !isPut(entry));
 
-/** A chain whose entries depend on each other by more text than is allowed for. */
+/** A chain whose entries hand on more text to each other than is allowed. */
 class TooEntangled extends Error {}
 
 /** Whether the scripts that are put before its tests take more than so many characters in all. */

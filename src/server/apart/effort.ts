@@ -31,5 +31,5 @@ const effortOfText = (text: string): number =>
 /** Nanoseconds: a tenth of a second. */
 const SHORT = 100_000_000;
 
-/** Whether something of such an effort may take longer on so many octets than a page should hold others up. */
+/** Whether an evaluation of this effort may block other requests for too long on so many octets. */
 export const mayTakeLong = (effort: number, octets: number): boolean => effort * octets > SHORT;

@@ -3,13 +3,13 @@ import { store } from '../database/open';
 import { apart } from './apart';
 import { WORK, type WorkArguments, type WorkName, type WorkResult } from './work';
 
-/** Rules beyond which a page that tells of all of them takes more than a tenth of a second (measured). */
+/** Above this number of rules, computing a page takes more than 100 ms (measured). */
 const MANY = 500;
 
 type ViewName = Exclude<WorkName, 'rules' | 'madeUp' | 'trial'>;
 type MoreArguments<N extends ViewName> = WorkArguments<N> extends [string, ...infer Rest] ? Rest : never;
 
-/** What a page shows of an audit: worked out in a thread of its own where there are many rules, so that other pages need not wait. */
+/** Returns the data of a page. For many rules a worker thread computes it, so that other requests are not blocked. */
 export async function pageView<N extends ViewName>(
   name: N,
   auditId: string,

@@ -18,7 +18,7 @@ export const audits = sqliteTable('audit', {
   clock: integer(),
   /** Whether messages that the user sent take part in flows and findings, like those that arrived. */
   withSent: integer({ mode: 'boolean' }).notNull().default(false),
-  /** Messages that only removed sources hold. They keep their numbers, so that the sources can be put back. */
+  /** Messages held by removed sources only. They keep their numbers, so that the sources can be put back. */
   removedCount: integer().notNull().default(0),
   /** Grows whenever a source is removed or put back: what was worked out before no longer holds. */
   mailEdition: integer().notNull().default(0),

@@ -187,7 +187,7 @@ class Importer {
     readonly sourceId: string,
     readonly first: number,
     readonly preparer: Preparer,
-    /** Whether it comes in the place of an earlier reading of the same mailbox. */
+    /** Whether it replaces an earlier reading of the same mailbox. */
     readonly isAgain: boolean,
   ) {
     this.#holder = preparedHolder(store, audit.id, first);

@@ -35,7 +35,7 @@ export type JobRequest =
       readonly file: string;
       /** Whether the file is a copy of what was sent, to be removed afterwards. The user's own files are left alone. */
       readonly ours: boolean;
-      /** The source in whose place it comes; its messages go once those of this one are there. */
+      /** The source it replaces: removed once this import is complete. */
       readonly replaces?: string;
     }
   | { readonly kind: 'simulate' }

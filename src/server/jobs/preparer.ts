@@ -1,10 +1,10 @@
 import { Worker } from 'node:worker_threads';
 import { type Batch, type Prepared, prepare } from './prepare';
 
-/** Octets beyond which a message has a buffer of its own: no chunk of a file is so large. */
+/** A message of more octets has a buffer of its own: no chunk of a file is that large. */
 const OWN = 4 * 1024 * 1024;
 
-/** The buffers of arrays of so many octets, which move to another thread rather than be copied; this thread has them no more. */
+/** Buffers large enough to be transferred to another thread rather than copied; they are detached in this one. */
 export const ownBuffers = (arrays: readonly Uint8Array[], least: number): ArrayBuffer[] => [
   ...new Set(
     arrays.flatMap(({ length, buffer }) => (length >= least && buffer instanceof ArrayBuffer ? [buffer] : [])),

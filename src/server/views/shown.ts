@@ -1,7 +1,7 @@
 import type { ChainEntry } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 
-/** A text as a page shows it: one with thousands of keys in it would be megabytes of every page that names it. */
+/** Shortens a text for a page: with thousands of keys it would add megabytes to every page that shows it. */
 export function shown(text: string, most: number): string {
   if (text.length <= most) return text;
   const end = text.lastIndexOf(' ', most);
@@ -12,7 +12,7 @@ export function shown(text: string, most: number): string {
 const SENTENCE = 2000;
 const sentences = new WeakMap<ChainEntry, string>();
 
-/** The sentence of an entry as pages show it; made once for each entry. */
+/** The sentence of an entry as pages show it; cached per entry. */
 export function shownSentence(entry: ChainEntry): string {
   const known = sentences.get(entry) ?? shown(sentenceOf(entry), SENTENCE);
   sentences.set(entry, known);

@@ -4,16 +4,16 @@ import { Loader } from '@mantine/core';
 import { type ReactNode, useEffect, useState } from 'react';
 import classes from './InBrowser.module.css';
 
-/** Rows beyond which a page takes the server more than a tenth of a second to draw (measured). */
+/** Above this number of rows, the server needs more than 100 ms to render a page (measured). */
 const MANY = 500;
 
 interface Props {
-  /** Rules, or whatever the page draws one by one. */
+  /** Number of rules, or of other items that the page renders one by one. */
   readonly rows: number;
   readonly children: ReactNode;
 }
 
-/** Draws a page of very many rows in the browser alone: on the server, all other pages would wait for it. */
+/** Renders a page of very many rows in the browser only: rendering it on the server would block all other requests. */
 export function InBrowser({ rows, children }: Props) {
   const [isHere, setIsHere] = useState(rows <= MANY);
   useEffect(() => setIsHere(true), []);

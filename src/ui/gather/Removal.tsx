@@ -14,7 +14,7 @@ interface Props {
   readonly onCancel: () => void;
 }
 
-/** What would change if a file of mail was removed; nothing is, until the user says so. */
+/** Previews the removal of a file of mail; nothing changes until the user confirms. */
 export function Removal({ auditId, source, onRemove, onCancel }: Props) {
   const [view, setView] = useState<RemovalView | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
@@ -44,7 +44,7 @@ export function Removal({ auditId, source, onRemove, onCancel }: Props) {
   );
 }
 
-/** How many leave each folder; the last ones together, where there are many. */
+/** Number of messages that leave each folder; the smallest folders are summed up. */
 function placesOf(folders: RemovalView['folders'], messages: number): string {
   const others = folders.reduce((left, { messages: held }) => left - held, messages);
   const named = folders.map(({ folder, messages: held }) => `${formatNumber(held)} in ${folder}`);

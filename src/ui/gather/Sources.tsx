@@ -19,7 +19,7 @@ const STATE_WORDS: Readonly<Record<SourceView['state'], string>> = {
   interrupted: 'was interrupted',
 };
 
-/** The files of mail. They can be removed, with the effect first, put back, and read again. */
+/** The imported files of mail, each with removing (previewed), putting back and reading again. */
 export function Sources({ auditId, sources }: { auditId: string; sources: readonly SourceView[] }) {
   const router = useRouter();
   const [removing, setRemoving] = useState<string | null>(null);

@@ -6,7 +6,7 @@ import type { ChainView } from '../../server/views/chain';
 import { InBrowser } from '../common/InBrowser';
 import { SeveralRules } from './SeveralRules';
 
-/** The same as for the ladder: `view` and `chain` are JSON of `ChainView` and `Chain`. */
+/** `view` and `chain` are JSON of `ChainView` and `Chain`, as in `ChainFromText`. */
 export function SeveralRulesFromText({ auditId, view, chain }: Record<'auditId' | 'view' | 'chain', string>) {
   const read = useMemo(() => JSON.parse(view) as ChainView, [view]);
   const draft = useMemo(() => JSON.parse(chain) as Chain, [chain]);
