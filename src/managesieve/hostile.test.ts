@@ -7,8 +7,9 @@ import { LineReader } from './wire';
 
 const GREETING =
   '"IMPLEMENTATION" "x"\r\n"SIEVE" "fileinto"\r\n"SASL" "PLAIN SCRAM-SHA-256"\r\n"VERSION" "1.0"\r\nOK\r\n';
-/** Short, so that a test is. */
-const LIMITS: Partial<SessionLimits> = { idle: 1000, whole: 3000, octets: 4 * 1024 * 1024, lines: 2000 };
+const LIMITS: Partial<SessionLimits> = { octets: 4 * 1024 * 1024, lines: 2000 };
+/** The limits of time, so short that a test is; where other limits are looked at, a busy machine must not reach these first. */
+const BRIEF: Partial<SessionLimits> = { ...LIMITS, idle: 1000, whole: 3000 };
 
 let server: Server | null = null;
 const sockets = new Set<Socket>();
@@ -33,7 +34,6 @@ async function serving(talk: (socket: Socket) => void): Promise<number> {
 /** The whole of a conversation up to a list of scripts; its fault in words. */
 async function faultWith(talk: (socket: Socket) => void, limits = LIMITS): Promise<string> {
   const port = await serving(talk);
-  const began = Date.now();
   const fault = await (async () => {
     const client = await ManageSieve.connect({ host: '127.0.0.1', port, security: 'plain', trusted: null }, limits);
     try {
@@ -47,7 +47,6 @@ async function faultWith(talk: (socket: Socket) => void, limits = LIMITS): Promi
     (error: unknown) => error,
   );
   expect(fault).toBeInstanceOf(ConnectionFault);
-  expect(Date.now() - began).toBeLessThan(10_000);
   return (fault as Error).message;
 }
 
@@ -72,18 +71,19 @@ const drip = (socket: Socket, words: string) => {
 describe('a server that', () => {
   test.each<[string, (socket: Socket) => void, RegExp]>([
     ['says nothing', () => {}, /has not answered for 1 s/],
+    ['drips octets', (socket) => drip(socket, 'a'), /has not answered|given up after 3 s/],
+    ['drips a literal', (socket) => drip(socket, '{1000000}\r\naaaaaaaa'), /not answered|given up|cannot be read/],
+    ['drips lines', (socket) => drip(socket, '"A" "b"\r\n'), /given up after 3 s/],
+  ])('%s', async (_, talk, words) => {
+    expect(await faultWith(talk, BRIEF)).toMatch(words);
+  });
+
+  test.each<[string, (socket: Socket) => void, RegExp]>([
     ['floods lines', (socket) => flood(socket, '"NAME" "value"\r\n'.repeat(500)), /it sends too (much|many lines)/],
     ['floods one line', (socket) => flood(socket, 'a'.repeat(50_000)), /a line is too long/],
     ['floods a quoted string', (socket) => flood(socket, `"${'a'.repeat(50_000)}`.repeat(3)), /a line is too long/],
     ['announces a huge literal', (socket) => socket.write('{999999999}\r\n'), /a literal is too large/],
     ['sends literals without end', (socket) => flood(socket, `{100000}\r\n${'a'.repeat(100_000)}`), /too (much|long)/],
-    ['drips octets', (socket) => drip(socket, 'a'), /has not answered|given up after 3 s/],
-    [
-      'drips a literal',
-      (socket) => drip(socket, '{1000000}\r\naaaaaaaa'),
-      /not answered|given up|cannot be read|closed/,
-    ],
-    ['drips lines', (socket) => drip(socket, '"A" "b"\r\n'), /given up after 3 s/],
     [
       'sends garbage',
       (socket) => socket.write(Buffer.from([0, 255, 13, 10, 7, 41, 13, 10])),
