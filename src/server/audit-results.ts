@@ -45,7 +45,7 @@ export function auditAndKeep(
     auditId: audit.id,
     chainHash: findingsKey(audit, chain),
     count: audit.messageCount,
-    findings: JSON.stringify(result),
+    findings: written(result, () => progress(1, 1)),
     createdAt: Date.now(),
   };
   store
@@ -56,6 +56,16 @@ export function auditAndKeep(
   forgetOld(store, audit);
   return result;
 }
+
+/** As JSON, finding by finding: tens of thousands of them take seconds. `checkpoint` may throw to cancel. */
+function written({ findings, ...rest }: AuditResult, checkpoint: () => void): string {
+  const each = findings.map((finding, at) => {
+    if (at % FINDINGS_AT_ONCE === 0) checkpoint();
+    return JSON.stringify(finding);
+  });
+  return `{"findings":[${each.join(',')}],${JSON.stringify(rest).slice(1)}`;
+}
+const FINDINGS_AT_ONCE = 100;
 
 /**
  * The findings of so many chains are kept beside those of the draft and of what was brought in; each edit that is looked at and

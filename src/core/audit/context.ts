@@ -132,6 +132,7 @@ function askExempt(
   let found = false;
   const taking = rules.filter(({ entry }) => takesAway(entry));
   for (const a of taking) {
+    questions.checkpoint();
     const exempted = exemptedBy(a.entry);
     const formula = exempted && questions.formulas.maybeFormula(exempted);
     if (formula === null) continue;
