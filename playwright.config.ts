@@ -8,7 +8,7 @@ export default defineConfig({
   workers: 1,
   timeout: 120_000,
   // Machines are shared: what is waited for may take its time.
-  expect: { timeout: 15_000 },
+  expect: { timeout: 30_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,

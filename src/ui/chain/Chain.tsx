@@ -8,6 +8,7 @@ import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState }
 import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/views/chain';
 import { formatNumber, formatPart } from '../common/format';
+import { ofManyRules } from '../common/ofManyRules';
 import { NoRules } from '../common/Ways';
 import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
@@ -23,7 +24,7 @@ import { useLit } from './useLit';
 const FOOT_HEIGHT = 120;
 
 /** The rules as a ladder with the stream of mail beside them, and the rule at hand. */
-export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
+function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
   const [chosen, chooseRung] = useChosen(view);
   const [trial, setTrial] = useState<Edit | null>(null);
   const [lens, setLens] = useState<Lens>('order');
@@ -82,6 +83,8 @@ export function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
     </div>
   );
 }
+
+export const ChainFromText = ofManyRules(Chain);
 
 interface LadderProps {
   readonly auditId: string;

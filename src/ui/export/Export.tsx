@@ -6,6 +6,7 @@ import { useEffect, useState } from 'react';
 import type { ExportView } from '../../server/views/export';
 import { call, tell } from '../common/api';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
+import { ofManyRules } from '../common/ofManyRules';
 import { NoRules } from '../common/Ways';
 import { Costs } from './Costs';
 import classes from './Export.module.css';
@@ -14,7 +15,7 @@ import type { HandoverChange } from './handoverChange';
 import { Record } from './Record';
 
 /** The script that the draft stands for, for a target: what it costs to say it so, and the record of its verification. */
-export function Export({ auditId, view }: { auditId: string; view: ExportView }) {
+function Export({ auditId, view }: { auditId: string; view: ExportView }) {
   const router = useRouter();
   // What was just set is shown at once; what follows from it comes from the server.
   const [settings, setSettings] = useState(view.settings);
@@ -88,6 +89,8 @@ export function Export({ auditId, view }: { auditId: string; view: ExportView })
     </div>
   );
 }
+
+export const ExportFromText = ofManyRules(Export);
 
 /** The whole audit to be read, printed and shared. */
 function Reports({ auditId }: { auditId: string }) {

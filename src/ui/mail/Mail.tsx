@@ -7,6 +7,7 @@ import { useState } from 'react';
 import type { Destination } from '../../server/views/destinations';
 import type { Offers } from '../../server/views/offers';
 import { formatNumber, formatPart } from '../common/format';
+import { ofManyRules } from '../common/ofManyRules';
 import { TextButton } from '../common/TextButton';
 import { NoMail } from '../common/Ways';
 import { EvidenceTable } from './EvidenceTable';
@@ -24,7 +25,7 @@ interface Props {
 }
 
 /** All stored messages as a table of evidence, with what the chain does to each. */
-export function Mail({ auditId, simulated, total, rules, destinations, offers }: Props) {
+function Mail({ auditId, simulated, total, rules, destinations, offers }: Props) {
   const [query, setQuery] = useQuery();
   const messages = useMessages(auditId, query.toString());
   const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
@@ -98,6 +99,8 @@ export function Mail({ auditId, simulated, total, rules, destinations, offers }:
     </div>
   );
 }
+
+export const MailFromText = ofManyRules(Mail);
 
 /** More are not chosen by hand. */
 const MOST_MARKED = 200;

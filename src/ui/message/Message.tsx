@@ -7,6 +7,7 @@ import type { Destination } from '../../server/views/destinations';
 import type { MessageView } from '../../server/views/message';
 import { Fate } from '../common/Fate';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
+import { ofManyRules } from '../common/ofManyRules';
 import { TextButton } from '../common/TextButton';
 import { Absence } from './Absence';
 import { Body } from './Body';
@@ -24,7 +25,7 @@ interface Props {
 const FIRST_FIELDS = ['from', 'to', 'cc', 'subject', 'date', 'list-id', 'reply-to'];
 
 /** A message as evidence: its text with numbered marks on one side, the rules tried with the same numbers on the other. */
-export function Message({ auditId, view, destinations }: Props) {
+function Message({ auditId, view, destinations }: Props) {
   const [allFields, setAllFields] = useState(false);
   const shown = view.fields.filter(
     ({ name, marks }) => allFields || marks.length > 0 || FIRST_FIELDS.includes(name.toLowerCase()),
@@ -89,3 +90,5 @@ export function Message({ auditId, view, destinations }: Props) {
     </div>
   );
 }
+
+export const MessageFromText = ofManyRules(Message);

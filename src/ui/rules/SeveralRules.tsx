@@ -9,6 +9,7 @@ import type { Chain } from '../../core/rules/rule';
 import type { ChainView, Rung } from '../../server/views/chain';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
+import { ofManyRules } from '../common/ofManyRules';
 import { NoRules } from '../common/Ways';
 import classes from './SeveralRules.module.css';
 
@@ -21,7 +22,7 @@ interface Props {
 }
 
 /** Rules as a list to choose from, and what can be done to all that are chosen, its effect shown first. */
-export function SeveralRules({ auditId, view, chain }: Props) {
+function SeveralRules({ auditId, view, chain }: Props) {
   const [words, setWords] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [change, setChange] = useState<BulkChange | null>(null);
@@ -94,6 +95,8 @@ export function SeveralRules({ auditId, view, chain }: Props) {
     </div>
   );
 }
+
+export const SeveralRulesFromText = ofManyRules(SeveralRules);
 
 interface RowsProps {
   readonly auditId: string;

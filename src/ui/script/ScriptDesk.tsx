@@ -8,6 +8,7 @@ import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ScriptView } from '../../server/views/script';
 import { ChangePreview } from '../common/ChangePreview';
+import { ofManyRules } from '../common/ofManyRules';
 import { useKeptText } from '../common/useKeptText';
 import { Faults } from './Faults';
 import { MadeRules } from './MadeRules';
@@ -20,7 +21,7 @@ const CodeEditor = dynamic(() => import('./CodeEditor'), {
 });
 
 /** A part of the chain, or the whole of it, as a text; beside it the rules that the text makes, and their effect. */
-export function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptView }) {
+function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptView }) {
   // What is edited stays what it was when editing began, whatever else happens to the chain meanwhile.
   const [base] = useState(view);
   const router = useRouter();
@@ -101,6 +102,8 @@ export function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptVie
     </div>
   );
 }
+
+export const ScriptDeskFromText = ofManyRules(ScriptDesk);
 
 /** The editor counts lines by LF alone. */
 const asLines = (text: string): string => text.replace(/\r\n?/g, '\n');

@@ -8,52 +8,62 @@ import { formatBytes, formatNumber } from '../common/format';
 import classes from './JobStrip.module.css';
 
 const KIND_WORDS = {
-  import: 'Bringing mail in',
+  import: 'Importing mail',
   simulate: 'Simulating',
   verify: 'Verifying the script',
-  weigh: 'Weighing a change',
+  weigh: 'Previewing a change',
   foresee: 'Looking ahead at findings',
   repairs: 'Trying repairs',
   compare: 'Comparing chains',
-} as const;
+} as const satisfies Record<JobView['kind'], string>;
 
-/** Long work under way, with how far it is, the time left and a way to end it; and what failed last. */
+/**
+ * Long work under way, with its progress, the time left and a button to cancel it; otherwise how the last job ended. One line that
+ * is always there, so that nothing moves under a user's hand when a job starts or ends; further jobs are listed above it.
+ */
 export function JobStrip({ jobs }: { jobs: readonly JobView[] }) {
   const [now, setNow] = useState(0);
   const live = jobs.filter((job) => (job.state === 'running' || job.state === 'waiting') && !isBrief(job, now));
-  const failed = jobs.find((job) => job.state === 'failed' || job.state === 'interrupted');
+  const ended = jobs.find((job) => job.state !== 'running' && job.state !== 'waiting');
   useEffect(() => {
     setNow(Date.now());
     const clock = setInterval(() => setNow(Date.now()), 500);
     return () => clearInterval(clock);
   }, []);
-  if (live.length === 0 && !failed) return <div />;
   return (
-    <div className={classes.strip} role="status" aria-live="polite">
-      {live.map((job) => (
-        <div key={job.id} className={classes.job}>
-          <span className={classes.words}>
-            {KIND_WORDS[job.kind]}
-            {job.state === 'waiting' ? ': waits for its turn' : progressWords(job, now)}
-          </span>
-          <Progress
-            className={classes.bar}
-            value={job.progress && job.progress.total > 0 ? (100 * job.progress.done) / job.progress.total : 0}
-            aria-label={KIND_WORDS[job.kind]}
-            size="sm"
-          />
-          <Button size="compact-xs" variant="default" onClick={() => call(`/api/jobs/${job.id}`, 'DELETE').catch(tell)}>
-            End this
-          </Button>
-        </div>
-      ))}
-      {live.length === 0 && failed && (
-        <div className={classes.job}>
-          {KIND_WORDS[failed.kind]} did not come to its end: {failed.message}.
-        </div>
-      )}
+    <div className={classes.strip}>
+      <div className={classes.jobs} data-live={live.length > 0 || undefined} role="status" aria-live="polite">
+        {live.map((job) => (
+          <div key={job.id} className={classes.job}>
+            <span className={classes.words}>
+              {KIND_WORDS[job.kind]}
+              {job.state === 'waiting' ? ': waiting for its turn' : progressWords(job, now)}
+            </span>
+            <Progress
+              className={classes.bar}
+              value={job.progress && job.progress.total > 0 ? (100 * job.progress.done) / job.progress.total : 0}
+              aria-label={KIND_WORDS[job.kind]}
+              size="sm"
+            />
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => call(`/api/jobs/${job.id}`, 'DELETE').catch(tell)}
+            >
+              Cancel
+            </Button>
+          </div>
+        ))}
+        {live.length === 0 && ended && <div className={classes.job}>{endWords(ended)}</div>}
+      </div>
     </div>
   );
+}
+
+function endWords({ kind, state, message }: JobView): string {
+  const work = KIND_WORDS[kind];
+  if (state === 'done') return `${work}: done.`;
+  return state === 'cancelled' ? `${work}: cancelled.` : `${work} failed: ${message}.`;
 }
 
 /** Repairs are tried whenever a finding is opened, which shows that itself. */

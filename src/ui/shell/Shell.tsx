@@ -62,8 +62,8 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
           <IconSunMoon size={18} />
         </ActionIcon>
       </header>
-      <JobStrip jobs={jobs} />
       <main className={classes.main}>{children}</main>
+      <JobStrip jobs={jobs} />
       <Commands auditId={auditId} />
     </div>
   );

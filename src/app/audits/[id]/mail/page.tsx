@@ -3,8 +3,8 @@ import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
 import { chainOutline } from '../../../../server/views/chain';
 import { offersOf } from '../../../../server/views/offers';
-import { InBrowser } from '../../../../ui/common/InBrowser';
-import { Mail } from '../../../../ui/mail/Mail';
+import { textOf } from '../../../../ui/common/textOf';
+import { MailFromText } from '../../../../ui/mail/Mail';
 
 export const metadata: Metadata = { title: 'Mail' };
 
@@ -13,16 +13,6 @@ export default async function MailPage({ params }: { params: Promise<{ id: strin
   const { simulated, rules, destinations } = chainOutline(store(), id);
   const { storedCount: total } = getAudit(store(), id);
   const offers = offersOf(store(), id);
-  return (
-    <InBrowser rows={rules.length}>
-      <Mail
-        auditId={id}
-        simulated={simulated}
-        total={total}
-        rules={rules}
-        destinations={destinations}
-        offers={offers}
-      />
-    </InBrowser>
-  );
+  const text = textOf({ auditId: id, simulated, total, rules, destinations, offers });
+  return <MailFromText rules={rules.length} text={text} />;
 }

@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { pageView } from '../../../../server/apart/page-view';
-import { InBrowser } from '../../../../ui/common/InBrowser';
-import { ScriptDesk } from '../../../../ui/script/ScriptDesk';
+import { textOf } from '../../../../ui/common/textOf';
+import { ScriptDeskFromText } from '../../../../ui/script/ScriptDesk';
 
 export const metadata: Metadata = { title: 'Script' };
 
@@ -16,9 +16,6 @@ export default async function ScriptPage({ params, searchParams }: Props) {
   const { rule } = await searchParams;
   const view = await pageView('script', id, typeof rule === 'string' ? rule : null);
   if (!view) notFound();
-  return (
-    <InBrowser rows={view.chain.entries.length}>
-      <ScriptDesk key={String(rule)} auditId={id} view={view} />
-    </InBrowser>
-  );
+  const text = textOf({ auditId: id, view });
+  return <ScriptDeskFromText key={String(rule)} rules={view.chain.entries.length} text={text} />;
 }

@@ -7,8 +7,8 @@ import { getAudit, Refusal } from '../../../../../server/audits';
 import { store } from '../../../../../server/database/open';
 import { chainOutline } from '../../../../../server/views/chain';
 import { type MessageView, octetsOf } from '../../../../../server/views/message';
-import { InBrowser } from '../../../../../ui/common/InBrowser';
-import { Message } from '../../../../../ui/message/Message';
+import { textOf } from '../../../../../ui/common/textOf';
+import { MessageFromText } from '../../../../../ui/message/Message';
 
 export const metadata: Metadata = { title: 'Trace' };
 
@@ -17,11 +17,8 @@ export default async function MessagePage({ params }: { params: Promise<{ id: st
   if (!/^\d{1,9}$/.test(number)) notFound();
   const view = await maybeView(id, Number(number));
   if (!view) notFound();
-  return (
-    <InBrowser rows={view.entries.length}>
-      <Message auditId={id} view={view} destinations={chainOutline(store(), id).destinations} />
-    </InBrowser>
-  );
+  const text = textOf({ auditId: id, view, destinations: chainOutline(store(), id).destinations });
+  return <MessageFromText rules={view.entries.length} text={text} />;
 }
 
 async function maybeView(id: string, number: number): Promise<MessageView | null> {
