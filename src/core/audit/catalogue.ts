@@ -153,9 +153,9 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   };
 }
 
-/** Pairs that neither a message at hand nor a proof has settled. */
+/** Pairs that neither a message at hand nor a proof has settled, or that are beyond the budget. */
 function unaskedAmong({ rules, questions }: AuditContext, pairs: readonly OverlapPair[]): number {
-  if (questions.hasLeft('pairs')) return 0;
+  if (questions.hasLeft('pairs') && !questions.areOverlapsCut) return 0;
   const exclusive = questions.formulas.exclusivePairs(rules.map(({ place }) => questions.condition(place)));
   return (rules.length * (rules.length - 1)) / 2 - pairs.length - exclusive;
 }

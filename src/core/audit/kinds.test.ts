@@ -6,8 +6,9 @@ import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { envelopeOf, readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
-import { auditChain } from './catalogue';
+import { type AuditSettings, auditChain } from './catalogue';
 import { MailGatherer } from './from-messages';
+import { auditBudget } from './questions';
 import { trafficIn } from './stored';
 
 /** Kinds that look at stored mail, each at what it states and at what it lets be. */
@@ -24,7 +25,7 @@ interface Letter {
 
 const ME = 'me@mill.example';
 
-function found(rules: string, letters: readonly Letter[]) {
+function audited(rules: string, letters: readonly Letter[], settings: AuditSettings = {}) {
   const needs = '"fileinto", "imap4flags", "copy", "mailbox", "editheader", "foreverypart", "mime", "date"';
   const { chain, diagnostics } = chainFromSieve(`require [${needs}];\n${rules}\n`);
   expect(diagnostics).toEqual([]);
@@ -42,13 +43,25 @@ function found(rules: string, letters: readonly Letter[]) {
   const mail = gatherer.mail([ME]);
   const atoms = amongTraffic(evaluateAtoms(atomsOf(chain), columns), trafficIn(mail));
   const input = { chain, flow: runFlow(chain, atoms, columns.count), atoms, mail };
-  return auditChain(input).findings;
+  return auditChain(input, settings);
 }
+
+const found = (rules: string, letters: readonly Letter[]) => audited(rules, letters).findings;
 
 const messagesOf = (kind: string, rules: string, letters: readonly Letter[]): (readonly number[])[] =>
   found(rules, letters).flatMap((finding) => (finding.kind === kind ? [finding.messages] : []));
 
 const times = <T>(count: number, make: (at: number) => T): T[] => Array.from({ length: count }, (_, at) => make(at));
+
+test('pairs beyond the budget are counted, and not stated', () => {
+  const rules = ['a', 'b', 'c', 'd'].map((key) => `if header :contains "subject" "${key}" { fileinto "${key}"; }`);
+  const letters = times(5, () => ({ subject: 'a b c d' }));
+  const whole = audited(rules.join('\n'), letters);
+  expect([whole.overlaps.length, whole.unasked]).toEqual([6, 0]);
+  const part = audited(rules.join('\n'), letters, { budget: { ...auditBudget(4), common: 10 } });
+  expect([part.overlaps.length, part.unasked]).toEqual([2, 4]);
+  expect(part.findings.filter(({ kind }) => kind === 'overlap')).toHaveLength(2);
+});
 
 describe('too-broad', () => {
   const rule = (key: string) => `if header :contains "from" "${key}" { fileinto "Ann"; }`;

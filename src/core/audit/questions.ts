@@ -11,6 +11,10 @@ import type { AuditMemory } from './memory';
 export interface AuditBudget {
   /** Pairs of rules that no message at hand makes both hold. */
   readonly pairs: number;
+  /** Pairs of rules that are looked at because some message at hand makes both hold. */
+  readonly overlaps: number;
+  /** Stored messages of all these pairs together, which findings list: a bound on memory. */
+  readonly common: number;
   /** Parts of rules that may be superfluous. */
   readonly parts: number;
   /** Comparisons of the whole chain with a changed one, which in long chains take too long. */
@@ -27,8 +31,9 @@ export interface AuditBudget {
  */
 export function auditBudget(rules: number): AuditBudget {
   return rules <= 80
-    ? { pairs: 3200, parts: 3000, comparisons: 400, orders: 3200, overlapsByThemselves: true }
+    ? { ...MOST, pairs: 3200, parts: 3000, comparisons: 400, orders: 3200, overlapsByThemselves: true }
     : {
+        ...MOST,
         pairs: Math.floor(60_000 / rules),
         parts: Math.floor(250_000 / rules),
         comparisons: 0,
@@ -37,8 +42,11 @@ export function auditBudget(rules: number): AuditBudget {
       };
 }
 
+/** Findings on these are some 250 MB of JSON at most. */
+const MOST = { overlaps: 20_000, common: 12_000_000 };
+
 /** What is counted while it is asked. */
-type Counted = 'pairs' | 'parts' | 'comparisons' | 'orders';
+type Counted = Exclude<keyof AuditBudget, 'overlapsByThemselves'>;
 
 /** What the kinds of findings ask of reasoning, counted. */
 export class Questions {
@@ -47,6 +55,8 @@ export class Questions {
   readonly #left: Record<Counted, number>;
   /** Pairs of which no message at hand shows that their order matters, and of which it was not asked. */
   unsearchedOrders = 0;
+  /** Whether pairs that overlap were left out, since there are too many. */
+  areOverlapsCut = false;
 
   constructor(
     readonly chain: Chain,
@@ -56,8 +66,8 @@ export class Questions {
     readonly checkpoint: () => void = () => {},
   ) {
     this.#reach = new Reach(chain, memory.knowledge);
-    const { pairs, parts, comparisons, orders } = budget;
-    this.#left = { pairs, parts, comparisons, orders };
+    const { overlapsByThemselves: _, ...counted } = budget;
+    this.#left = counted;
   }
 
   canFire(place: number): ReachAnswer {
@@ -138,6 +148,18 @@ export class Questions {
 
   hasLeft(kind: Counted): boolean {
     return this.#left[kind] > 0;
+  }
+
+  /** Whether one more pair that overlaps, with so many stored messages in common, may be looked at. */
+  takeOverlap(common: number): boolean {
+    const { overlaps, common: left } = this.#left;
+    if (overlaps <= 0 || left < common) {
+      this.areOverlapsCut = true;
+      return false;
+    }
+    this.#left.overlaps--;
+    this.#left.common -= common;
+    return true;
   }
 
   /** Whether one more pair may be looked at. */

@@ -1,6 +1,7 @@
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import { Refusal } from '../audits';
 import { appRoot, databaseFile } from '../database/open';
+import { endOfThread, isOutOfMemory, startThread } from '../threads';
 import type { ApartAnswer, ApartTask, WorkArguments, WorkName, WorkResult } from './work';
 
 /** Threads that work at once; a task waits for one of them. */
@@ -33,7 +34,7 @@ class Apart {
     const next = this.#busy < MOST_THREADS ? this.#waiting.shift() : undefined;
     if (!next) return;
     this.#busy++;
-    const worker = this.#idle.pop() ?? new Worker(workerFile());
+    const worker = this.#idle.pop() ?? startThread(workerFile());
     // An idle thread keeps no process from its end.
     worker.ref();
     let settled = false;
@@ -54,10 +55,16 @@ class Apart {
     const tooLong = `This takes longer than ${seconds} seconds, and was given up. Nothing was changed.`;
     const clock = setTimeout(() => settle({ kind: 'refused', message: tooLong, status: 422 }, false), PATIENCE);
     worker.on('message', (answer: ApartAnswer) => settle(answer, true));
-    worker.on('error', (error) => settle({ kind: 'failed', message: error.message }, false));
+    worker.on('error', (error) => settle(endedBy(error), false));
     worker.on('exit', () => settle({ kind: 'failed', message: 'the thread ended early' }, false));
     worker.postMessage(next.task);
   }
+}
+
+function endedBy(error: Error): ApartAnswer {
+  if (!isOutOfMemory(error)) return { kind: 'failed', message: error.message };
+  const message = `This was given up: ${endOfThread(error)}. Nothing was changed.`;
+  return { kind: 'refused', message, status: 422 };
 }
 
 const held = globalThis as typeof globalThis & { ysomerisApart?: Apart };

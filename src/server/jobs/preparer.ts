@@ -1,4 +1,5 @@
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
+import { endOfThread, startThread } from '../threads';
 import { type Batch, type Prepared, prepare } from './prepare';
 
 /** A message of more octets has a buffer of its own: no chunk of a file is that large. */
@@ -35,9 +36,9 @@ export class PreparerThread implements Preparer {
 
   /** `file` is the bundle of `prepare.worker.ts`. */
   constructor(file: string) {
-    this.#worker = new Worker(file);
+    this.#worker = startThread(file);
     this.#worker.on('message', (prepared: Prepared) => this.#waiting.shift()?.done(prepared));
-    this.#worker.on('error', (error: Error) => this.#fail(error));
+    this.#worker.on('error', (error: Error) => this.#fail(new Error(endOfThread(error))));
     this.#worker.on('exit', () => this.#fail(new Error('the thread that prepares messages ended early')));
   }
 

@@ -28,7 +28,11 @@ beforeEach(() => {
 import { register } from ${JSON.stringify(import.meta.resolve('tsx/esm/api'))};
 register();
 await import(${JSON.stringify(join(import.meta.dirname, `${name}.worker.ts`))});
-parentPort.on('message', ({ request }) => { if (request?.file === 'its end') process.exit(1); });
+parentPort.on('message', ({ request }) => { 
+  if (request?.file === 'its end') process.exit(1);
+  const held = [];
+  if (request?.file === 'too much') for (;;) held.push(new Array(100_000).fill(held.length + 0.5));
+});
 `,
     );
   }
@@ -112,6 +116,18 @@ test('a thread that ends early fails its job, and the next job has a thread agai
   await idle();
   expect(jobs.maybeJob(again)).toMatchObject({ state: 'failed', message: 'no source none' });
   expect(audit().messageCount).toBe(5);
+});
+
+test('a thread that needs too much memory fails its job, and the server lives on', async () => {
+  await fill();
+  vi.stubEnv('YSOMERIS_THREAD_MB', '250');
+  const greedy = jobs.start(id, { kind: 'import', sourceId: 'none', file: 'too much', ours: false });
+  await idle();
+  const message = 'it needed more memory than the 250 MB that a thread may use';
+  expect(jobs.maybeJob(greedy)).toMatchObject({ state: 'failed', message });
+  const work = jobs.start(id, { kind: 'simulate' });
+  await idle();
+  expect(stateOf(work)).toBe('done');
 });
 
 test('a file that was sent is removed when it has been read; a file of the user stays', async () => {

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import { isSame } from '../../core/rules/same';
 import { appRoot, databaseFile, type Store } from '../database/open';
@@ -10,6 +10,7 @@ import { jobs, sources } from '../database/schema';
 import { isDiskFull } from '../disk';
 import { droppingSourceMail, dropSourceMail } from '../sources';
 import { betweenOthers } from '../steps';
+import { endOfThread, startThread } from '../threads';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
 /**
@@ -210,12 +211,12 @@ export class JobRunner {
       databaseFile: databaseFile(),
       cancel: job.cancel,
     };
-    const worker = (laneOf(job) === 'work' ? this.#takeIdle(job.auditId) : null) ?? new Worker(workerFile());
+    const worker = (laneOf(job) === 'work' ? this.#takeIdle(job.auditId) : null) ?? startThread(workerFile());
     job.worker = worker;
     this.store.update(jobs).set({ state: 'running' }).where(eq(jobs.id, job.id)).run();
     for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
     worker.on('message', (report: WorkerReport) => this.#hear(job, report));
-    worker.on('error', (error) => this.#lose(job, worker, error.message));
+    worker.on('error', (error) => this.#lose(job, worker, endOfThread(error)));
     worker.on('exit', () => this.#lose(job, worker, 'the thread ended early'));
     worker.postMessage(task);
     this.#tell(job.auditId);

@@ -1,4 +1,4 @@
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import type { Atom } from '../../core/flow/atoms';
 import { Bitmap } from '../../core/flow/bitmap';
 import { evaluateOpaque } from '../../core/flow/opaque';
@@ -7,6 +7,7 @@ import { StoredColumns } from '../columns';
 import type { Store } from '../database/open';
 import { databaseFile } from '../database/open';
 import { Shares } from '../shares';
+import { endOfThread, startThread } from '../threads';
 
 /** Tests and pieces of script that only the interpreter can run, to be run on the messages that `next` hands out. */
 export interface SharedWork {
@@ -47,13 +48,13 @@ export class SharerThread implements Sharer {
   constructor(readonly file: string) {}
 
   share(work: SharedWork): Promise<ReadonlyMap<string, Bitmap>> {
-    const worker = new Worker(this.file);
+    const worker = startThread(this.file);
     this.#worker = worker;
     return new Promise((done, failed) => {
       worker.on('message', (result: ReadonlyMap<string, Uint32Array>) => {
         done(new Map(Array.from(result, ([key, words]) => [key, new Bitmap(work.count, words)])));
       });
-      worker.on('error', failed);
+      worker.on('error', (error) => failed(new Error(endOfThread(error))));
       worker.on('exit', () => failed(new Error('the thread that runs scripts ended early')));
       worker.postMessage({ ...work, databaseFile: databaseFile() } satisfies SharedTask);
     });

@@ -6,6 +6,9 @@ import { counted } from '../edits';
 import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
 
+/** Messages of a bitmap that take as much memory as one that is listed, in all findings of a pair. */
+const PER_BITMAP = 160;
+
 export interface OverlapPair {
   readonly a: RuleFlow;
   readonly b: RuleFlow;
@@ -15,7 +18,7 @@ export interface OverlapPair {
 
 /**
  * All pairs of rules that some message makes both hold; `a` comes before `b`. An unconditional last branch holds
- * whenever its own run's other rules do: that is what it is for, and no overlap.
+ * whenever its own run's other rules do: that is what it is for, and no overlap. Pairs beyond the budget are left out.
  */
 export function overlapPairs(context: AuditContext): OverlapPair[] {
   const { each, rules, chain, stored, madeUp } = context;
@@ -29,7 +32,9 @@ export function overlapPairs(context: AuditContext): OverlapPair[] {
       const common = meet(here, first, second);
       if (!common && !meet(there, first, second)) continue;
       if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;
-      found.push({ a, b, messages: common ? a.held.and(b.held) : stored.flow.fates.none });
+      const messages = common ? a.held.and(b.held) : stored.flow.fates.none;
+      if (context.questions.takeOverlap(Math.max(messages.count(), messages.size / PER_BITMAP)))
+        found.push({ a, b, messages });
     }
     return found;
   });
