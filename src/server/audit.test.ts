@@ -30,7 +30,7 @@ describe('the audit', () => {
     expect(view.foot).toEqual({ left: 3, implicitKeep: 1 });
     const leads = findingsView(store, id).groups.map(({ lead }) => lead.kind);
     expect(leads).toEqual(expect.arrayContaining(['shadowed', 'runs-on']));
-    expect(await findingView(store, id, 'shadowed r2')).toMatchObject({
+    expect(findingView(store, id, 'shadowed r2')).toMatchObject({
       split: { onlyFirst: 0, both: 1, onlySecond: 1 },
       repairs: [{ changed: 1 }, { changed: 1 }, { changed: 1 }, { changed: 0 }, { changed: 0 }],
       ways: [{ title: 'As the chain is' }, { title: 'Move “Flood” to directly before “Weir”' }],

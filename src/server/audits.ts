@@ -95,9 +95,15 @@ export function setWithSent(store: Store, id: string, withSent: boolean): void {
 /** The made-up audit keeps this id, so that it is made only once. */
 export const DEMO_AUDIT = 'demo';
 
-/** Newest first. */
+/** Newest first, without their rules, which may be megabytes. */
 export function listAudits(store: Store) {
-  return store.select().from(audits).where(eq(audits.deleted, false)).orderBy(desc(audits.createdAt)).all();
+  const { id, name, createdAt, messageCount, removedCount } = audits;
+  return store
+    .select({ id, name, createdAt, messageCount, removedCount })
+    .from(audits)
+    .where(eq(audits.deleted, false))
+    .orderBy(desc(audits.createdAt))
+    .all();
 }
 
 export function maybeAudit(store: Store, id: string): Audit | null {
@@ -157,8 +163,17 @@ function chainsOf(store: Store, id: string, chain: string): Chains {
   if (!applied.ok) throw new Error(`the changes of audit ${id} no longer apply: ${applied.reason}`);
   const chains = { baseline, draft: applied.chain };
   recentChains.set(name, chains);
+  sizes.set(
+    chains.draft,
+    edits.reduce((sum, text) => sum + text.length, chain.length),
+  );
   return chains;
 }
+
+const sizes = new WeakMap<Chain, number>();
+
+/** Characters of the JSON from which the draft of an audit was read; 0 for any other chain. */
+export const sizeOfDraft = ({ draft }: Audit): number => sizes.get(draft) ?? 0;
 
 /** Throws a refusal where there is no such audit. */
 export function getAudit(store: Store, id: string): Audit {

@@ -145,7 +145,7 @@ describe('a script for a target', () => {
     set({ target: 'core and fileinto' });
     expect(findingsView(store, id, { kind: 'not-portable' }).counts.kinds['not-portable']).toBe(3);
     const key = 'not-portable r4';
-    const finding = await findingView(store, id, key);
+    const finding = findingView(store, id, key);
     expect(finding).toMatchObject({ kind: 'not-portable', certainty: 'observed', count: 1 });
     expect(finding?.claim).toContain('cannot be said without body');
     expect(messagePage(store, id, messageQueryShape.parse({ finding: key })).found).toBe(1);

@@ -27,10 +27,10 @@ const found = (query: object) => messagePage(store, id, messageQueryShape.parse(
 describe('repairs of a finding', () => {
   test('are tried beforehand, and offered in the order of what they were seen to do', async () => {
     await fill();
-    const before = await findingView(store, id, 'runs-on r3 r4');
+    const before = findingView(store, id, 'runs-on r3 r4');
     expect(before?.repairs.map(({ trial }) => trial)).toEqual(before?.repairs.map(() => null));
     await perform(store, job(), { kind: 'repairs', finding: 'runs-on r3 r4' });
-    const after = await findingView(store, id, 'runs-on r3 r4');
+    const after = findingView(store, id, 'runs-on r3 r4');
     const trials = after?.repairs.map(({ trial }) => trial) ?? [];
     expect(trials.every((trial) => trial?.ends)).toBe(true);
     expect(trials[0]).toMatchObject({ worse: [], breaks: [], verdict: { verdict: 'different' } });

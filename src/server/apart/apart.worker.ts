@@ -7,11 +7,11 @@ import { type ApartAnswer, type ApartTask, WORK } from './work';
 let opened: { readonly file: string; readonly store: Store } | null = null;
 const answer = (said: ApartAnswer) => parentPort?.postMessage(said);
 
-parentPort?.on('message', ({ databaseFile, name, args }: ApartTask) => {
+parentPort?.on('message', async ({ databaseFile, name, args }: ApartTask) => {
   try {
     if (opened?.file !== databaseFile) opened = { file: databaseFile, store: openStore(databaseFile) };
     const work = WORK[name] as (store: Store, ...args: readonly unknown[]) => unknown;
-    answer({ kind: 'done', result: work(opened.store, ...args) });
+    answer({ kind: 'done', result: await work(opened.store, ...args) });
   } catch (error) {
     if (error instanceof Refusal) answer({ kind: 'refused', message: error.message, status: error.status });
     else answer({ kind: 'failed', message: error instanceof Error ? (error.stack ?? error.message) : String(error) });

@@ -86,7 +86,7 @@ const LONG_CHAIN = 1000;
 /** Longer made-up messages are mostly blanks that fill them. */
 const SHOWN_TEXT = 4000;
 
-export async function findingView(store: Store, auditId: string, key: string): Promise<FindingView | null> {
+export function findingView(store: Store, auditId: string, key: string): FindingView | null {
   const audit = getAudit(store, auditId);
   const finding = maybeStatedFindings(store, audit)?.find((candidate) => candidate.key === key);
   if (!finding) return null;

@@ -1,7 +1,6 @@
 import type { Metadata } from 'next';
-import { store } from '../../../../server/database/open';
-import { findingView } from '../../../../server/views/finding';
-import { type FindingsQuery, findingsView } from '../../../../server/views/findings';
+import { pageView } from '../../../../server/apart/page-view';
+import type { FindingsQuery } from '../../../../server/views/findings';
 import { Findings } from '../../../../ui/findings/Findings';
 
 export const metadata: Metadata = { title: 'Findings' };
@@ -14,8 +13,8 @@ interface Props {
 export default async function FindingsPage({ params, searchParams }: Props) {
   const { id } = await params;
   const { finding, ...query } = await searchParams;
-  const view = findingsView(store(), id, query);
+  const view = await pageView('findings', id, query);
   const chosen = finding ?? view.groups[0]?.lead.key;
-  const found = chosen ? await findingView(store(), id, chosen) : null;
+  const found = chosen ? await pageView('finding', id, chosen) : null;
   return <Findings auditId={id} view={view} query={query} chosen={found} />;
 }

@@ -1,8 +1,7 @@
-import { store } from '../../../../../server/database/open';
+import { pageView } from '../../../../../server/apart/page-view';
 import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { asideKeyShape } from '../../../../../server/shapes';
-import { findingView } from '../../../../../server/views/finding';
 
 type Context = { params: Promise<{ id: string }> };
 
@@ -10,7 +9,7 @@ type Context = { params: Promise<{ id: string }> };
 export const POST = guarded(async (request, { params }: Context) => {
   const { id } = await params;
   const { key } = await readJson(request, asideKeyShape);
-  const finding = await findingView(store(), id, key);
+  const finding = await pageView('finding', id, key);
   const tried = !finding?.triesAll || finding.repairs.every(({ trial }) => trial !== null && trial.verdict !== null);
   return Response.json({ trying: tried ? null : runner().start(id, { kind: 'repairs', finding: key }) });
 });

@@ -1,13 +1,12 @@
-import { store } from '../../../../../server/database/open';
+import { pageView } from '../../../../../server/apart/page-view';
 import { guarded } from '../../../../../server/http';
-import { draftSheet } from '../../../../../server/views/sheet';
 
 type Context = { params: Promise<{ id: string }> };
 
 /** The rules of the draft as a sheet (RFC 4180). */
 export const GET = guarded(async (_request, { params }: Context) => {
   const { id } = await params;
-  return new Response(draftSheet(store(), id), {
+  return new Response(await pageView('sheet', id), {
     headers: { 'content-type': 'text/csv; charset=utf-8', 'content-disposition': 'attachment; filename="rules.csv"' },
   });
 });

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
+import { pageView } from '../../../../../server/apart/page-view';
 import { store } from '../../../../../server/database/open';
-import { maybePair, overlapMapView } from '../../../../../server/views/overlaps';
+import { maybePair } from '../../../../../server/views/overlaps';
 import { OverlapMap } from '../../../../../ui/findings/OverlapMap';
 
 export const metadata: Metadata = { title: 'Which rules meet' };
@@ -14,5 +15,5 @@ export default async function OverlapsPage({ params, searchParams }: Props) {
   const { id } = await params;
   const { a, b } = await searchParams;
   const pair = a && b ? maybePair(store(), id, a, b) : null;
-  return <OverlapMap auditId={id} view={overlapMapView(store(), id)} pair={pair} />;
+  return <OverlapMap auditId={id} view={await pageView('overlaps', id)} pair={pair} />;
 }
