@@ -122,16 +122,17 @@ function beforeText(
   reads: ReadonlySet<string>,
   writers: Writers,
 ): string | null {
-  const wanted = new Set(reads);
+  const walk = writers.walk();
+  walk.want(reads, place);
   const chosen = new Map<number, ChainEntry>();
-  for (let at = writers.lastBefore(place, wanted); at >= 0; at = writers.lastBefore(at, wanted)) {
+  for (let at = walk.next(); at >= 0; at = walk.next()) {
     if (chosen.has(at)) continue;
     // A branch acts only where those before it in its run did not.
     for (let run = at; ; run--) {
       const one = entries[run] as ChainEntry;
       if (one.on && !chosen.has(run)) {
         chosen.set(run, stripped(one));
-        for (const read of effectsOf(one).reads) wanted.add(read);
+        walk.want(effectsOf(one).reads, at);
       }
       if (run === 0 || one.kind === 'script' || one.link === 'always') break;
     }
@@ -139,7 +140,7 @@ function beforeText(
   if (chosen.size === 0) return null;
   const kept = [...chosen].sort(([a], [b]) => a - b).map(([, entry]) => entry);
   // A match sets variables only where the script as a whole requires them.
-  const also = wanted.has('match') ? ['variables'] : [];
+  const also = walk.has('match') ? ['variables'] : [];
   return maybeJoined(kept, also) ?? sieveFromChain({ entries: kept, closing: '' }, 'export', { also }).text;
 }
 

@@ -60,27 +60,96 @@ export class Writers {
     }
   }
 
-  /** The last place before another one at which any of this may have been written; -1 where there is none. See `meets`. */
-  lastBefore(end: number, reads: ReadonlySet<string>): number {
-    let last = -1;
-    for (const read of reads) {
+  /** The places that may have written what is read somewhere, from the last one to the first. */
+  walk(): WriterWalk {
+    return new WriterWalk((read) => {
       const whole = read.endsWith(' *') ? this.#byKind.get(kindOf(read)) : undefined;
-      for (const places of [whole ?? this.#byToken.get(read), this.#byToken.get(`${kindOf(read)} *`)]) {
-        if (places) last = Math.max(last, largestBelow(places, end));
-      }
-    }
-    return last;
+      return [whole ?? this.#byToken.get(read), this.#byToken.get(`${kindOf(read)} *`)];
+    });
   }
 }
 
-function largestBelow(ascending: readonly number[], end: number): number {
+interface Cursor {
+  /** Ascending. */
+  readonly places: readonly number[];
+  readonly at: number;
+}
+
+/** Visits the writers of a growing set of tokens in descending order, each place once. See `meets`. */
+export class WriterWalk {
+  readonly #wanted = new Set<string>();
+  /** A heap: the cursor with the largest place is the first one. */
+  readonly #cursors: Cursor[] = [];
+
+  constructor(readonly writersOf: (read: string) => readonly (readonly number[] | undefined)[]) {}
+
+  has(read: string): boolean {
+    return this.#wanted.has(read);
+  }
+
+  /** From here on, writers before `end` of these tokens are visited too. */
+  want(reads: Iterable<string>, end: number): void {
+    for (const read of reads) {
+      if (this.#wanted.has(read)) continue;
+      this.#wanted.add(read);
+      for (const places of this.writersOf(read)) if (places) this.#push({ places, at: below(places, end) });
+    }
+  }
+
+  /** The next place, which is smaller than all before; -1 where there is none. */
+  next(): number {
+    const [first] = this.#cursors;
+    if (!first) return -1;
+    const place = placeOf(first);
+    for (let same: Cursor | undefined = first; same && placeOf(same) === place; same = this.#cursors[0]) {
+      const last = this.#cursors.pop() as Cursor;
+      if (this.#cursors.length > 0) this.#sink(last);
+      this.#push({ places: same.places, at: same.at - 1 });
+    }
+    return place;
+  }
+
+  #push(cursor: Cursor): void {
+    if (cursor.at < 0) return;
+    let slot = this.#cursors.push(cursor) - 1;
+    for (
+      let up = (slot - 1) >> 1;
+      slot > 0 && placeOf(this.#cursors[up] as Cursor) < placeOf(cursor);
+      up = (slot - 1) >> 1
+    ) {
+      this.#cursors[slot] = this.#cursors[up] as Cursor;
+      this.#cursors[up] = cursor;
+      slot = up;
+    }
+  }
+
+  /** Puts a cursor in the place of the first one. */
+  #sink(cursor: Cursor): void {
+    const all = this.#cursors;
+    let slot = 0;
+    for (;;) {
+      const [left, right] = [2 * slot + 1, 2 * slot + 2];
+      if (left >= all.length) break;
+      const larger = right < all.length && placeOf(all[right] as Cursor) > placeOf(all[left] as Cursor) ? right : left;
+      if (placeOf(all[larger] as Cursor) <= placeOf(cursor)) break;
+      all[slot] = all[larger] as Cursor;
+      slot = larger;
+    }
+    all[slot] = cursor;
+  }
+}
+
+const placeOf = ({ places, at }: Cursor): number => places[at] as number;
+
+/** Where the largest number below `end` is in an ascending list; -1 where there is none. */
+function below(ascending: readonly number[], end: number): number {
   let [low, high] = [0, ascending.length];
   while (low < high) {
     const middle = (low + high) >> 1;
     if ((ascending[middle] as number) < end) low = middle + 1;
     else high = middle;
   }
-  return low === 0 ? -1 : (ascending[low - 1] as number);
+  return low - 1;
 }
 
 const known = new WeakMap<ChainEntry, Effects>();
