@@ -134,7 +134,7 @@ function interpretedSeconds(source: string, count: number): number {
 
 /** Both engines on the same 20,000 stored messages, the interpreter from their raw octets. */
 function benchAgreement(store: Store, id: string): void {
-  const audit = getAudit(store, id);
+  const audit = { ...getAudit(store, id), withSent: true };
   const flow = maybeFlow(store, audit, audit.draft);
   if (!flow) throw new Error('the chain was not simulated');
   const verifier = new Verifier(sieveFromChain(audit.draft).text, flow.fates, audit.clock);
