@@ -62,6 +62,8 @@ export function JobStrip({ jobs }: { jobs: readonly JobView[] }) {
 
 function endWords({ kind, state, message }: JobView): string {
   const work = KIND_WORDS[kind];
+  // The finding that repairs were tried for shows them itself.
+  if (state === 'done' && kind === 'repairs') return '';
   if (state === 'done') return `${work}: done.`;
   return state === 'cancelled' ? `${work}: cancelled.` : `${work} failed: ${message}.`;
 }
