@@ -42,7 +42,8 @@ parentPort?.on('message', async ({ auditId, request, databaseFile, cancel }: Wor
     },
   };
   try {
-    if (opened?.file !== databaseFile) opened = { file: databaseFile, store: openStore(databaseFile) };
+    const use = request.kind === 'import' ? 'import' : 'ordinary';
+    if (opened?.file !== databaseFile) opened = { file: databaseFile, store: openStore(databaseFile, use) };
     send({ kind: 'done', message: await perform(opened.store, job, request, inOwnThreads) });
   } catch (error) {
     if (error instanceof Cancelled) send({ kind: 'cancelled' });
