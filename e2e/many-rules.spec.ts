@@ -22,6 +22,7 @@ test('a chain of 600 rules is shown, opened and exported, and the line of jobs m
   await page.getByLabel('Only rules with these words').fill('');
   const main = page.getByRole('main');
   const before = await main.boundingBox();
+  expect(before).not.toBeNull();
   const mail = Buffer.from('From a@x.example Thu Jan  1 10:00:00 2026\nSubject: a word 7 here\n\nwords\n\n');
   await page.request.post(`/api/audits/${id}/files`, {
     headers: { ...headers, 'x-file-name': 'INBOX.mbox' },

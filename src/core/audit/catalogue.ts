@@ -153,7 +153,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   };
 }
 
-/** Pairs that neither a message at hand nor a proof has settled, or that are beyond the budget. */
+/** Number of pairs that no message and no proof has settled, or that are beyond the budget. */
 function unaskedAmong({ rules, questions }: AuditContext, pairs: readonly OverlapPair[]): number {
   if (questions.hasLeft('pairs') && !questions.areOverlapsCut) return 0;
   const exclusive = questions.formulas.exclusivePairs(rules.map(({ place }) => questions.condition(place)));

@@ -11,9 +11,9 @@ import type { AuditMemory } from './memory';
 export interface AuditBudget {
   /** Pairs of rules that no message at hand makes both hold. */
   readonly pairs: number;
-  /** Pairs of rules that are looked at because some message at hand makes both hold. */
+  /** Maximum number of overlapping pairs that findings examine. */
   readonly overlaps: number;
-  /** Stored messages of all these pairs together, which findings list: a bound on memory. */
+  /** Maximum number of stored messages in all these pairs together, which bounds the memory of findings. */
   readonly common: number;
   /** Parts of rules that may be superfluous. */
   readonly parts: number;
