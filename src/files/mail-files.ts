@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { open, readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
-import { crc32, createGunzip } from 'node:zlib';
+import { crc32, createGunzip, inflateRawSync } from 'node:zlib';
 import { extract } from 'tar-stream';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
 import { MBOX_DEFAULTS, type MboxEntry, MessageTooLarge, readMbox } from '../core/mail/mbox';
@@ -284,10 +284,13 @@ function asUnreadable(error: unknown, kind: string, settings: MailFileSettings):
   return new Unreadable(`the ${kind} archive is damaged: ${reason}`);
 }
 
+const WRONG_SIZE = 'a file in it has another size than it says';
+
 /** By the codes of zlib. */
 const DAMAGES: Readonly<Record<string, string>> = {
   Z_BUF_ERROR: 'it is cut off',
   Z_DATA_ERROR: 'wrong checksum, or its octets were changed',
+  ERR_BUFFER_TOO_LARGE: WRONG_SIZE,
 };
 
 /** Lets a source run into a stream; its error becomes the stream's, which `pipe` alone would leave waiting for ever. */
@@ -444,6 +447,21 @@ async function* mailInZip(file: string, total: number, settings: MailFileSetting
   }
 }
 
+/** An entry up to this size is unpacked at once: hundreds of thousands of streams, one for each, would take memory and time. */
+const SMALL = 256 * 1024;
+/** The compression method Deflate (APPNOTE.TXT section 4.4.5). */
+const DEFLATED = 8;
+
+async function smallEntry(archive: ZipFile, entry: Entry): Promise<Uint8Array> {
+  const packed: Uint8Array[] = [];
+  const stream = await archive.openReadStreamPromise(entry, { decompress: false });
+  for await (const chunk of stream as AsyncIterable<Uint8Array>) packed.push(chunk);
+  // One octet more than it says is enough to tell.
+  const octets = inflateRawSync(Buffer.concat(packed), { maxOutputLength: entry.uncompressedSize + 1 });
+  if (octets.length !== entry.uncompressedSize) throw new Error(WRONG_SIZE);
+  return octets;
+}
+
 /** An entry up to this size is held while its checksum is worked out; a larger one is unpacked twice. */
 const HELD = 8 * 1024 * 1024;
 
@@ -453,6 +471,11 @@ async function soundEntry(
   entry: Entry,
   count: (octets: number) => void,
 ): Promise<AsyncIterable<Uint8Array> | null> {
+  if (entry.compressionMethod === DEFLATED && Math.max(entry.compressedSize, entry.uncompressedSize) <= SMALL) {
+    const octets = await smallEntry(archive, entry);
+    count(octets.length);
+    return crc32(octets) === entry.crc32 ? Readable.from([octets]) : null;
+  }
   const held: Uint8Array[] = [];
   const isHeld = entry.uncompressedSize <= HELD;
   let checksum = 0;

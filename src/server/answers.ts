@@ -23,11 +23,11 @@ export function maybeVerdict(store: Store, audit: Audit, a: Chain, b: Chain): Ve
   return maybeAnswer(store, audit, comparing(a, b));
 }
 
-/** The same, worked out where it is not known. */
-export function workOutVerdict(store: Store, audit: Audit, a: Chain, b: Chain): Verdict {
+/** The same, worked out where it is not known. `checkpoint` may throw to cancel. */
+export function workOutVerdict(store: Store, audit: Audit, a: Chain, b: Chain, checkpoint?: () => void): Verdict {
   return (
     maybeVerdict(store, audit, a, b) ??
-    keep(store, audit, comparing(a, b), verdictOf(compareChains(a, b, { knowledge: besides(audit) })))
+    keep(store, audit, comparing(a, b), verdictOf(compareChains(a, b, { knowledge: besides(audit, checkpoint) })))
   );
 }
 
@@ -36,10 +36,16 @@ export function maybeReasoned(store: Store, audit: Audit, chain: Chain, expectat
   return maybeAnswer(store, audit, expecting(audit, chain, expectation));
 }
 
-/** The same, worked out where it is not known. */
-export function workOutReasoned(store: Store, audit: Audit, chain: Chain, expectation: Expectation): Verdict {
+/** The same, worked out where it is not known. `checkpoint` may throw to cancel. */
+export function workOutReasoned(
+  store: Store,
+  audit: Audit,
+  chain: Chain,
+  expectation: Expectation,
+  checkpoint?: () => void,
+): Verdict {
   const question = expecting(audit, chain, expectation);
-  const settings = { knowledge: besides(audit), clock: audit.clock };
+  const settings = { knowledge: besides(audit, checkpoint), clock: audit.clock };
   return (
     maybeAnswer(store, audit, question) ??
     keep(store, audit, question, verdictOf(checkAll(chain, expectation, ownDomains(audit), settings)))
@@ -51,7 +57,8 @@ export const ownDomains = ({ ownAddresses }: Audit): ReadonlySet<string> =>
   new Set(ownAddresses.map((address) => address.slice(address.lastIndexOf('@') + 1)));
 
 /** What is known of texts is used again; formulas of other chains would only stand in the way. */
-const besides = (audit: Audit): Knowledge => new Knowledge(BUDGET, memoryOf(audit).knowledge);
+const besides = (audit: Audit, checkpoint?: () => void): Knowledge =>
+  new Knowledge(BUDGET, memoryOf(audit).knowledge, null, checkpoint);
 
 const comparing = (a: Chain, b: Chain): string => `compare ${chainHash(a)} ${chainHash(b)}`;
 

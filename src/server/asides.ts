@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
-import type { Finding } from '../core/audit/finding';
+import type { Statement } from '../core/audit/finding';
 import { withoutRepeated } from '../core/audit/grouping';
 import { type Audit, getAudit, Refusal } from './audits';
 import type { Store } from './database/open';
@@ -36,7 +36,7 @@ export function takeUp(store: Store, auditId: string, key: string): void {
 }
 
 /** Those of some findings that are set aside, and whose facts are still the same. */
-export function asidesAmong(store: Store, audit: Audit, findings: readonly Finding[]): Map<string, Aside> {
+export function asidesAmong(store: Store, audit: Audit, findings: readonly Statement[]): Map<string, Aside> {
   const rows = new Map(
     store
       .select()
@@ -55,14 +55,14 @@ export function asidesAmong(store: Store, audit: Audit, findings: readonly Findi
 }
 
 /** The findings on the draft without repetitions and without those set aside; none while it is not audited. */
-export function findingsAtHand(store: Store, audit: Audit): Finding[] {
+export function findingsAtHand(store: Store, audit: Audit): Statement[] {
   const all = withoutRepeated(maybeStatedFindings(store, audit) ?? []);
   const aside = asidesAmong(store, audit, all);
   return aside.size === 0 ? all : all.filter(({ key }) => !aside.has(key));
 }
 
 /** What a finding says, and the rules it says it of. */
-function factsOf({ draft }: Audit, { claim, rules }: Finding): string {
+function factsOf({ draft }: Audit, { claim, rules }: Statement): string {
   const named = draft.entries.filter(({ id }) => rules.includes(id));
   return createHash('sha256')
     .update(JSON.stringify([claim, named]))

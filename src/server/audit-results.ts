@@ -1,6 +1,6 @@
 import { and, desc, eq, lt, notInArray } from 'drizzle-orm';
 import { type AuditResult, auditChain } from '../core/audit/catalogue';
-import type { Finding } from '../core/audit/finding';
+import type { Repair, Statement } from '../core/audit/finding';
 import { AuditMemory } from '../core/audit/memory';
 import { auditBudget } from '../core/audit/questions';
 import { READER } from '../core/mail/reading';
@@ -8,6 +8,7 @@ import type { Chain } from '../core/rules/rule';
 import { type Audit, chainHash, getAudit, listAudits } from './audits';
 import type { Store } from './database/open';
 import { analyses } from './database/schema';
+import { type KeptResult, packResult, readRepairs, readResult } from './kept-findings';
 import { Recent } from './recent';
 import { maybeAtomBitmaps, maybeFlow } from './simulation';
 import { storedMail } from './stored-mail';
@@ -34,10 +35,11 @@ export function auditAndKeep(
   chain: Chain,
   progress: (done: number, total: number) => void,
 ): AuditResult {
+  const checkpoint = () => progress(0, 1);
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
-  const flow = maybeFlow(store, audit, chain);
+  const flow = maybeFlow(store, audit, chain, checkpoint);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
-  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit, () => progress(0, 1)) };
+  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit, checkpoint) };
   // What only might overlap is looked at as a map.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
   const result = auditChain(input, { memory: memoryOf(audit), budget, clock: audit.clock, progress });
@@ -45,7 +47,7 @@ export function auditAndKeep(
     auditId: audit.id,
     chainHash: findingsKey(audit, chain),
     count: audit.messageCount,
-    findings: written(result, () => progress(1, 1)),
+    ...packResult(result, () => progress(1, 1)),
     createdAt: Date.now(),
   };
   store
@@ -56,16 +58,6 @@ export function auditAndKeep(
   forgetOld(store, audit);
   return result;
 }
-
-/** As JSON, finding by finding: tens of thousands of them take seconds. `checkpoint` may throw to cancel. */
-function written({ findings, ...rest }: AuditResult, checkpoint: () => void): string {
-  const each = findings.map((finding, at) => {
-    if (at % FINDINGS_AT_ONCE === 0) checkpoint();
-    return JSON.stringify(finding);
-  });
-  return `{"findings":[${each.join(',')}],${JSON.stringify(rest).slice(1)}`;
-}
-const FINDINGS_AT_ONCE = 100;
 
 /**
  * The findings of so many chains are kept beside those of the draft and of what was brought in; each edit that is looked at and
@@ -97,7 +89,7 @@ function forgetOld(store: Store, audit: Audit): void {
 }
 
 /** Reading many findings from their text takes longer than showing them. */
-const recentResults = new Recent<AuditResult>(4, () => 1);
+const recentResults = new Recent<KeptResult>(4, () => 1);
 
 /** Audits with rules whose draft was not audited over all messages. */
 export function unaudited(store: Store): string[] {
@@ -114,7 +106,7 @@ export function unaudited(store: Store): string[] {
 }
 
 /** The findings on a chain, or null while it was not audited over all messages. */
-export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResult | null {
+export function maybeResult(store: Store, audit: Audit, chain: Chain): KeptResult | null {
   const key = findingsKey(audit, chain);
   const wanted = and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, key));
   // Another thread may have given it up, whatever is held here.
@@ -123,13 +115,25 @@ export function maybeResult(store: Store, audit: Audit, chain: Chain): AuditResu
   const name = `${audit.id} ${audit.messageCount} ${key}`;
   const known = recentResults.get(name);
   if (known) return known;
-  const row = store.select({ findings: analyses.findings }).from(analyses).where(wanted).get();
+  const row = store.select({ statements: analyses.statements }).from(analyses).where(wanted).get();
   if (!row) return null;
-  const result = JSON.parse(row.findings) as AuditResult;
+  const result = readResult(row.statements);
   recentResults.set(name, result);
   return result;
 }
 
 /** The same without how much was asked. */
-export const maybeFindings = (store: Store, audit: Audit, chain: Chain): readonly Finding[] | null =>
+export const maybeFindings = (store: Store, audit: Audit, chain: Chain): readonly Statement[] | null =>
   maybeResult(store, audit, chain)?.findings ?? null;
+
+/** The repairs of one of the findings on a chain; none where it was not audited. */
+export function repairsOf(store: Store, audit: Audit, chain: Chain, key: string): readonly Repair[] {
+  const place = maybeFindings(store, audit, chain)?.findIndex((finding) => finding.key === key) ?? -1;
+  if (place < 0) return [];
+  const row = store
+    .select({ repairs: analyses.repairs })
+    .from(analyses)
+    .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(audit, chain))))
+    .get();
+  return row ? readRepairs(row.repairs, place) : [];
+}

@@ -1,5 +1,5 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
 import { unpackAddress } from '../core/flow/columns';
 import { conversationsOf, identifiersIn, type Ties } from '../core/mail/conversations';
@@ -49,7 +49,7 @@ const nameOf = (audit: Audit, topic: string): string =>
 export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => void): void {
   if (!maybeKnown(store, audit, 'people')) keep(store, audit, 'people', peopleOf(store, audit, checkpoint));
   if (!maybeKnown(store, audit, 'conversations')) {
-    keep(store, audit, 'conversations', Array.from(conversationsOf(tiesOf(store, audit, checkpoint))));
+    keep(store, audit, 'conversations', Array.from(conversationsOf(tiesOf(store, audit, checkpoint), checkpoint)));
   }
 }
 
@@ -86,19 +86,22 @@ export function* recipientsInSteps(store: Store, audit: Audit, fields: readonly 
 function peopleOf(store: Store, audit: Audit, checkpoint: () => void): Correspondent[] {
   const recipients = atOnce(recipientsInSteps(store, audit, ['to', 'cc', 'bcc']), checkpoint);
   const people = new PeopleCounter(audit.ownAddresses);
-  const rows = store
-    .select({
-      number: messages.number,
-      from: messages.fromAddress,
-      fromName: messages.fromName,
-      date: messages.date,
-    })
-    .from(messages)
-    .where(counted(audit))
-    .orderBy(asc(messages.number))
-    .all();
-  for (const { number, from, fromName, date } of rows)
-    people.add({ from, fromName, date, to: recipients[number] ?? [] });
+  for (let first = 0; first < audit.messageCount; first += CHECKED) {
+    checkpoint();
+    const rows = store
+      .select({
+        number: messages.number,
+        from: messages.fromAddress,
+        fromName: messages.fromName,
+        date: messages.date,
+      })
+      .from(messages)
+      .where(and(counted(audit), gte(messages.number, first), lt(messages.number, first + CHECKED)))
+      .orderBy(asc(messages.number))
+      .all();
+    for (const { number, from, fromName, date } of rows)
+      people.add({ from, fromName, date, to: recipients[number] ?? [] });
+  }
   return people.list();
 }
 

@@ -13,6 +13,7 @@ import { atoms } from './database/schema';
 import type { Sharer } from './jobs/sharer';
 import { Recent } from './recent';
 import { Shares } from './shares';
+import { watched } from './steps';
 import { maybeTraffic, trafficName } from './traffic';
 
 /** The atoms of a chain that were never evaluated over all messages of the audit. */
@@ -101,7 +102,8 @@ export async function evaluateAndKeep(
   shared?.catch(() => {});
   const columns = new StoredColumns(store, auditId, count, recipient, shares);
   const bitmaps = evaluateAtoms(wanted, columns, progress, clock);
-  for (const [key, bitmap] of (await shared) ?? []) bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
+  for (const [key, bitmap] of shared ? await watched(shared, () => progress(0, 1)) : [])
+    bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
   inTransaction(store, (tx) => {
     for (const [key, { words }] of bitmaps) {
       const bits = Buffer.from(words.buffer, words.byteOffset, words.byteLength);
@@ -149,14 +151,14 @@ function bitmapOf(bits: Buffer, count: number): Bitmap {
   return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4));
 }
 
-/** How the stored mail runs through a chain, or null while that is not known. */
-export function maybeFlow(store: Store, audit: Audit, chain: Chain): Flow | null {
+/** How the stored mail runs through a chain, or null while that is not known. `checkpoint` may throw to cancel. */
+export function maybeFlow(store: Store, audit: Audit, chain: Chain, checkpoint?: () => void): Flow | null {
   const key = `${audit.id} ${audit.edition} ${trafficName(audit)} ${surroundingsOf(audit)} ${chainHash(chain)}`;
   const known = recentFlows.get(key);
   if (known) return known;
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
   if (!bitmaps) return null;
-  const flow = runFlow(chain, bitmaps, audit.messageCount);
+  const flow = runFlow(chain, bitmaps, audit.messageCount, checkpoint);
   recentFlows.set(key, flow);
   return flow;
 }

@@ -1,23 +1,29 @@
-import type { AuditResult } from '../core/audit/catalogue';
-import { CONSEQUENCES, type Finding } from '../core/audit/finding';
+import { CONSEQUENCES, type Finding, type Repair, type Statement } from '../core/audit/finding';
 import { notPortable } from '../core/handover/not-portable';
-import { maybeResult } from './audit-results';
+import { maybeResult, repairsOf } from './audit-results';
 import type { Audit } from './audits';
 import type { Store } from './database/open';
 import { handoverSettings, maybeRecord, preparedScript } from './handing-over';
+import type { KeptResult } from './kept-findings';
 import { maybeFlow } from './simulation';
 
 /** All that is stated about the draft: what the audit has found, and what the chosen target cannot say. Null while it was not audited. */
-export function maybeStated(store: Store, audit: Audit): AuditResult | null {
+export function maybeStated(store: Store, audit: Audit): KeptResult | null {
   const result = maybeResult(store, audit, audit.draft);
   if (!result || handoverSettings(store, audit.id).target === 'everything') return result;
-  const rank = ({ consequence }: Finding) => CONSEQUENCES.indexOf(consequence);
+  const rank = ({ consequence }: Statement) => CONSEQUENCES.indexOf(consequence);
   const findings = [...result.findings, ...forTarget(store, audit)].sort((a, b) => rank(a) - rank(b));
   return { ...result, findings };
 }
 
-export const maybeStatedFindings = (store: Store, audit: Audit): readonly Finding[] | null =>
+export const maybeStatedFindings = (store: Store, audit: Audit): readonly Statement[] | null =>
   maybeStated(store, audit)?.findings ?? null;
+
+/** What can be done about one of the findings on the draft. */
+export function repairsFor(store: Store, audit: Audit, { key, kind }: Statement): readonly Repair[] {
+  if (kind !== 'not-portable') return repairsOf(store, audit, audit.draft, key);
+  return forTarget(store, audit).find((finding) => finding.key === key)?.repairs ?? [];
+}
 
 function forTarget(store: Store, audit: Audit): Finding[] {
   const prepared = preparedScript(store, audit);

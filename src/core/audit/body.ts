@@ -41,7 +41,7 @@ export function storedBodies(
   const stored = mailBody(chain, flow, atoms, checkpoint);
   if (trafficOf(atoms) === null) return { stored, whole: stored };
   const all = withoutTraffic(atoms);
-  return { stored, whole: mailBody(chain, runFlow(chain, all, flow.count), all, checkpoint) };
+  return { stored, whole: mailBody(chain, runFlow(chain, all, flow.count, checkpoint), all, checkpoint) };
 }
 
 /** So many messages are run one by one; more all at once. */
@@ -50,11 +50,15 @@ const FEW = 500;
 /** `checkpoint` may throw to cancel. */
 export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoint?: () => void): MailBody {
   const alike = groupAlike(atoms, flow.count, checkpoint);
-  const small = new Map([...atoms].map(([key, bitmap]) => [key, alike.project(bitmap)]));
-  const smallFlow = runFlow(chain, small, alike.count);
+  const small = new Map<string, Bitmap>();
+  for (const [key, bitmap] of atoms) {
+    checkpoint?.();
+    small.set(key, alike.project(bitmap));
+  }
+  const smallFlow = runFlow(chain, small, alike.count, checkpoint);
   const noFlags = { count: flow.count, flags: new Map<string, Bitmap>() };
   const { none, traffic } = flow.fates;
-  const runs = new SingleRuns(atoms, flow.count);
+  const runs = new SingleRuns(atoms, flow.count, checkpoint);
   let own: SingleRun | null | undefined;
   const fates = new Map<number, string>();
   const exempt = new WeakMap<Rule, Bitmap>();
@@ -85,7 +89,7 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoin
         };
         return Bitmap.of(flow.count, [...among.members()].filter(differs));
       }
-      const changed = runFlow(other, small, alike.count).fates.differsFrom(smallFlow.fates);
+      const changed = runFlow(other, small, alike.count, checkpoint).fates.differsFrom(smallFlow.fates);
       return alike.spread(changed).and(among);
     },
     holding: (tree) => (ofMessage([tree]) ? holds(tree, atoms, noFlags).and(traffic) : none),

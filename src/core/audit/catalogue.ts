@@ -121,7 +121,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   let [done, total] = [0, 1];
   const checkpoint = () => progress(done, total);
   const { stored, whole } = storedBodies(chain, flow, atoms, checkpoint);
-  memory.begin(clock);
+  memory.begin(clock, checkpoint);
   const report = (...come: [number, number]) => {
     [done, total] = come;
     progress(...come);
@@ -146,7 +146,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   });
   const lines = pairs.map(({ a, b, messages }) => ({ a: a.entry.id, b: b.entry.id, messages: messages.count() }));
   return {
-    findings: findings.sort(byWeight(chain, mail)),
+    findings: byWeight(findings, chain, mail, checkpoint),
     overlaps: lines,
     unasked: unaskedAmong(context, pairs),
     unsearchedOrders: questions.unsearchedOrders,
@@ -161,22 +161,38 @@ function unaskedAmong({ rules, questions }: AuditContext, pairs: readonly Overla
 }
 
 /** By consequence; then by the number of stored messages and how recent they are; then by place in the chain. */
-function byWeight(chain: Chain, { messages }: StoredMail): (a: Finding, b: Finding) => number {
+function byWeight(
+  findings: readonly Finding[],
+  chain: Chain,
+  { messages }: StoredMail,
+  checkpoint: () => void,
+): Finding[] {
   const places = new Map(chain.entries.map((entry, place) => [entry.id, place]));
-  const placeOf = (finding: Finding) => places.get(finding.rules[0] as string) ?? 0;
-  const latest = new Map<Finding, number>();
-  const recency = (finding: Finding): number => {
-    const known =
-      latest.get(finding) ??
-      finding.messages.reduce((newest, number) => Math.max(newest, messages[number]?.date ?? 0), 0);
-    latest.set(finding, known);
-    return known;
-  };
   const kinds = Object.keys(KIND_OF);
-  return (a, b) =>
-    CONSEQUENCES.indexOf(a.consequence) - CONSEQUENCES.indexOf(b.consequence) ||
-    b.messages.length - a.messages.length ||
-    recency(b) - recency(a) ||
-    kinds.indexOf(a.kind) - kinds.indexOf(b.kind) ||
-    placeOf(a) - placeOf(b);
+  checkpoint();
+  const dates = new Float64Array(messages.length);
+  messages.forEach(({ date }, number) => {
+    dates[number] = date ?? 0;
+  });
+  const weighed = findings.map((finding) => {
+    checkpoint();
+    const { kind, rules, consequence, messages: shown } = finding;
+    return {
+      finding,
+      consequence: CONSEQUENCES.indexOf(consequence),
+      messages: shown.length,
+      recency: shown.reduce((newest, number) => Math.max(newest, dates[number] ?? 0), 0),
+      kind: kinds.indexOf(kind),
+      place: places.get(rules[0] as string) ?? 0,
+    };
+  });
+  weighed.sort(
+    (a, b) =>
+      a.consequence - b.consequence ||
+      b.messages - a.messages ||
+      b.recency - a.recency ||
+      a.kind - b.kind ||
+      a.place - b.place,
+  );
+  return weighed.map(({ finding }) => finding);
 }

@@ -87,14 +87,14 @@ export function auditContext({
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
   });
   const { formulas } = questions;
-  const before = madeUpBody(chain, memory, clock);
+  const before = madeUpBody(chain, memory, clock, checkpoint);
   rules.forEach(({ place, fired }, done) => {
     progress(done, rules.length);
     if (!fired.isEmpty() || !before.at(place).fired.isEmpty()) return;
     const answer = questions.canFire(place);
     if (answer.answer === 'possible') memory.add(answer.witness);
   });
-  const between = madeUpBody(chain, memory, clock);
+  const between = madeUpBody(chain, memory, clock, checkpoint);
   let asked = 0;
   const pairs = (rules.length * (rules.length - 1)) / 2;
   forNeighbours(rules, (a, b, done) => {
@@ -109,8 +109,10 @@ export function auditContext({
     else if (answer?.answer === 'exclusive') formulas.addExclusive(...conditions);
     return true;
   });
-  const paired = asked === 0 ? between : madeUpBody(chain, memory, clock);
-  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? madeUpBody(chain, memory, clock) : paired;
+  const paired = asked === 0 ? between : madeUpBody(chain, memory, clock, checkpoint);
+  const madeUp = askExempt(rules, [stored, paired], questions, memory)
+    ? madeUpBody(chain, memory, clock, checkpoint)
+    : paired;
   const each: AuditContext['each'] = (items, visit) =>
     items.flatMap((item) => {
       checkpoint();

@@ -55,6 +55,9 @@ export interface Finding {
   readonly repairs: readonly Repair[];
 }
 
+/** A finding without what can be done about it. */
+export type Statement = Omit<Finding, 'repairs'>;
+
 /** A made-up message as data: its text, and the octets it is filled up to with blanks. */
 export interface MadeUp {
   readonly open: string;

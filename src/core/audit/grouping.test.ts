@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Finding, FindingKind } from './finding';
+import type { Finding, FindingKind, Statement } from './finding';
 import { grouped, isBorneOut, withoutRepeated } from './grouping';
 
 const finding = (kind: FindingKind, rules: string, more: Partial<Finding> = {}): Finding => ({
@@ -15,7 +15,7 @@ const finding = (kind: FindingKind, rules: string, more: Partial<Finding> = {}):
   repairs: [],
   ...more,
 });
-const keys = (findings: readonly Finding[]) => findings.map(({ key }) => key);
+const keys = (findings: readonly Statement[]) => findings.map(({ key }) => key);
 
 test('what a stronger finding says already is not repeated', () => {
   const shadowed = finding('shadowed', 'b a');

@@ -1,15 +1,15 @@
-import type { Finding, FindingKind } from './finding';
+import type { FindingKind, Statement } from './finding';
 
 /** Whether a finding says what has happened or must, and not only what mail there is none of could show. */
-export const isBorneOut = ({ messages, witness }: Finding): boolean => messages.length > 0 || witness === null;
+export const isBorneOut = ({ messages, witness }: Statement): boolean => messages.length > 0 || witness === null;
 
 /** Findings that share a cause: the same kind, and the same rule that brings it about. */
 export interface FindingGroup {
   readonly key: string;
   /** The weightiest. */
-  readonly lead: Finding;
+  readonly lead: Statement;
   /** All of them, the lead first. */
-  readonly members: readonly Finding[];
+  readonly members: readonly Statement[];
 }
 
 /**
@@ -17,7 +17,7 @@ export interface FindingGroup {
  * is never reached, an overlap where any other kind names the pair, an order conflict where mail is cut short or runs on, and
  * what is said of single parts of a rule that adds nothing as a whole.
  */
-export function withoutRepeated(findings: readonly Finding[]): Finding[] {
+export function withoutRepeated(findings: readonly Statement[]): Statement[] {
   const ofKind = (...kinds: FindingKind[]) => findings.filter(({ kind }) => kinds.includes(kind));
   const dead = new Set(ofKind('contradiction', 'shadowed').flatMap(sureFirst));
   const needless = new Set(ofKind('redundant').flatMap(sureFirst));
@@ -49,10 +49,10 @@ export function withoutRepeated(findings: readonly Finding[]): Finding[] {
   });
 }
 
-const sureFirst = ({ rules, certainty }: Finding): string[] => (certainty === 'proved' ? rules.slice(0, 1) : []);
+const sureFirst = ({ rules, certainty }: Statement): string[] => (certainty === 'proved' ? rules.slice(0, 1) : []);
 
 /** The first rule of each finding with each of the others, in both orders. */
-function pairsOf(findings: readonly Finding[]): Set<string> {
+function pairsOf(findings: readonly Statement[]): Set<string> {
   return new Set(
     findings.flatMap(({ rules: [first, ...others] }) =>
       others.flatMap((other) => [`${first} ${other}`, `${other} ${first}`]),
@@ -64,16 +64,16 @@ function pairsOf(findings: readonly Finding[]): Set<string> {
  * Groups by cause, in the order of their leads: rules shadowed by the same rules, pairs with a rule in common (the one that
  * most such pairs name), parts of one rule, rules that have never acted.
  */
-export function grouped(findings: readonly Finding[]): FindingGroup[] {
+export function grouped(findings: readonly Statement[]): FindingGroup[] {
   const named = new Map<string, number>();
-  const familyOf = ({ kind, consequence, messages }: Finding) => `${kind} ${consequence} ${messages.length > 0}`;
+  const familyOf = ({ kind, consequence, messages }: Statement) => `${kind} ${consequence} ${messages.length > 0}`;
   for (const finding of findings) {
     for (const id of finding.rules) {
       const name = `${familyOf(finding)} ${id}`;
       named.set(name, (named.get(name) ?? 0) + 1);
     }
   }
-  const groups = new Map<string, Finding[]>();
+  const groups = new Map<string, Statement[]>();
   for (const finding of findings) {
     const timesOf = (id: string) => named.get(`${familyOf(finding)} ${id}`) ?? 0;
     const [common] = finding.rules.toSorted((a, b) => timesOf(b) - timesOf(a));
@@ -82,10 +82,10 @@ export function grouped(findings: readonly Finding[]): FindingGroup[] {
     if (members) members.push(finding);
     else groups.set(cause, [finding]);
   }
-  return Array.from(groups, ([key, members]) => ({ key, lead: members[0] as Finding, members }));
+  return Array.from(groups, ([key, members]) => ({ key, lead: members[0] as Statement, members }));
 }
 
-function causeOf({ kind, rules, certainty, messages }: Finding, byCommonRule: string): string {
+function causeOf({ kind, rules, certainty, messages }: Statement, byCommonRule: string): string {
   const [first, ...others] = rules;
   switch (kind) {
     case 'shadowed':

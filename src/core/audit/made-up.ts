@@ -15,11 +15,11 @@ export interface MadeUpBody extends MailBody {
   readonly confirms: (index: number) => boolean;
 }
 
-/** All that are kept, under a chain. */
-export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock): MadeUpBody {
+/** All that are kept, under a chain. `checkpoint` may throw to cancel. */
+export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, checkpoint: () => void): MadeUpBody {
   const witnesses = [...memory.witnesses];
   const atoms = memory.atomsFor(chain);
-  const flow = runFlow(chain, atoms, witnesses.length);
+  const flow = runFlow(chain, atoms, witnesses.length, checkpoint);
   const known = new Map<number, boolean>();
   let run: ReturnType<typeof tracer> | null = null;
   const confirm = (index: number): boolean => {
@@ -35,7 +35,7 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock): Mad
     return true;
   };
   return {
-    ...mailBody(chain, flow, atoms),
+    ...mailBody(chain, flow, atoms, checkpoint),
     witnesses,
     confirms: (index) => {
       const before = known.get(index);

@@ -32,8 +32,9 @@ export class AuditMemory {
   readonly #entries = new WeakMap<ChainEntry, number>();
   #clock: Clock = ARRIVAL;
 
-  /** To be called once for each audit; `clock` is what tests of the current date see. */
-  begin(clock: Clock): void {
+  /** To be called once for each audit; `clock` is what tests of the current date see; `checkpoint` may throw to cancel. */
+  begin(clock: Clock, checkpoint: () => void): void {
+    this.knowledge.checkpoint = checkpoint;
     if (clock.fixed !== this.#clock.fixed || clock.otherwise !== this.#clock.otherwise) {
       this.#atoms.clear();
       this.#confirmed.clear();
@@ -102,7 +103,7 @@ export class AuditMemory {
     }
     for (const [start, group] of byStart) {
       const columns = start === 0 ? this.#columns : columnsOf(this.#witnesses.slice(start));
-      for (const [key, found] of evaluateAtoms(group, columns, () => {}, this.#clock)) {
+      for (const [key, found] of evaluateAtoms(group, columns, () => this.knowledge.checkpoint(), this.#clock)) {
         this.#atoms.set(key, joined(this.#atoms.get(key), start, found));
       }
     }

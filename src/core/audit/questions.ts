@@ -119,7 +119,7 @@ export class Questions {
     const found = compareChains(first, second, {
       among: places,
       // So many chains would only stand in the way of what is asked about this one.
-      knowledge: new Knowledge(BUDGET, this.memory.knowledge),
+      knowledge: new Knowledge(BUDGET, this.memory.knowledge, null, this.checkpoint),
     });
     const confirmed = found.verdict !== 'different' || areTreatedUnlike(this.chain, other, found.witness);
     const answer: Comparison = confirmed
@@ -152,14 +152,18 @@ export class Questions {
 
   /** Whether one more pair that overlaps, with so many stored messages in common, may be looked at. */
   takeOverlap(common: number): boolean {
-    const { overlaps, common: left } = this.#left;
-    if (overlaps <= 0 || left < common) {
-      this.areOverlapsCut = true;
-      return false;
-    }
+    if (!this.mayTakeOverlap(common)) return false;
     this.#left.overlaps--;
     this.#left.common -= common;
     return true;
+  }
+
+  /** The same, without taking it: where not, pairs are left out. */
+  mayTakeOverlap(common: number): boolean {
+    const { overlaps, common: left } = this.#left;
+    if (overlaps > 0 && left >= common) return true;
+    this.areOverlapsCut = true;
+    return false;
   }
 
   /** Whether one more pair may be looked at. */

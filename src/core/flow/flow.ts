@@ -33,13 +33,17 @@ export interface EntryFlow {
   readonly stopped: Bitmap;
 }
 
-/** Runs a chain over all messages at once. `atoms` must hold every atom of the chain; throws where one is missing. */
-export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number): Flow {
+/**
+ * Runs a chain over all messages at once. `atoms` must hold every atom of the chain; throws where one is missing. `checkpoint` is
+ * called before each entry, and may throw to cancel.
+ */
+export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number, checkpoint: () => void = () => {}): Flow {
   const state = new FlowState(count, trafficOf(atoms) ?? undefined);
   const entries: EntryFlow[] = [];
   // What the run of linked rules at hand has fired so far.
   let runFired = state.none;
   for (const [place, entry] of inContext(chain).entries.entries()) {
+    checkpoint();
     if (entry.kind === 'script' || entry.link === 'always') runFired = state.none;
     const result = entry.kind === 'script' ? runBlock(entry, state, atoms) : runRule(entry, state, atoms, runFired);
     // A script block is no part of a run.

@@ -14,9 +14,11 @@ export type SingleRun = (message: number) => string;
 export class SingleRuns {
   readonly #held = new WeakMap<Rule, Bitmap>();
 
+  /** `checkpoint` is called for each entry of a chain, and may throw to cancel. */
   constructor(
     readonly atoms: AtomBitmaps,
     readonly count: number,
+    readonly checkpoint: () => void = () => {},
   ) {}
 
   /** Null for a chain with script blocks, tests of flags, or actions that only the interpreter knows. */
@@ -27,6 +29,7 @@ export class SingleRuns {
     // A rule that is off is left out: it never fires, but the run of linked rules goes on behind it.
     let starts = true;
     for (const entry of chain.entries) {
+      this.checkpoint();
       if (entry.kind === 'script' || entry.link === 'always') starts = true;
       if (!entry.on) continue;
       if (entry.kind === 'script' || !isPlain(entry)) return null;

@@ -7,9 +7,10 @@ export interface Ties {
 
 /**
  * Which messages belong to one conversation: those tied by their identifiers, directly or through others, even where the
- * one referred to is not there. For each message the number of the first one of its conversation.
+ * one referred to is not there. For each message the number of the first one of its conversation. `checkpoint` is called for each
+ * message, and may throw to cancel.
  */
-export function conversationsOf(messages: readonly Ties[]): Int32Array {
+export function conversationsOf(messages: readonly Ties[], checkpoint: () => void = () => {}): Int32Array {
   const parents = Int32Array.from(messages, (_, number) => number);
   const rootOf = (number: number): number => {
     let root = number;
@@ -23,6 +24,7 @@ export function conversationsOf(messages: readonly Ties[]): Int32Array {
   };
   const known = new Map<string, number>();
   messages.forEach(({ messageId, references }, number) => {
+    checkpoint();
     for (const id of messageId === null ? references : [messageId, ...references]) {
       const other = known.get(id);
       if (other === undefined) {

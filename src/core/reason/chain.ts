@@ -24,13 +24,15 @@ export interface LoweredEntry {
   readonly ends: Formula;
 }
 
-export function lowerChain(chain: Chain, lowering: Lowering): LoweredChain {
+/** `checkpoint` is called before each entry, and may throw to cancel. */
+export function lowerChain(chain: Chain, lowering: Lowering, checkpoint: () => void = () => {}): LoweredChain {
   const { formulas } = lowering;
   const fates = new Fates(formulas, (name) => lowering.free(name));
   const entries: LoweredEntry[] = [];
   // For what is still alive, a rule of the run at hand has fired exactly where its condition holds.
   let claimed = FALSE;
   for (const [place, entry] of inContext(chain).entries.entries()) {
+    checkpoint();
     const written = chain.entries[place] as ChainEntry;
     if (entry.kind === 'script' || entry.link === 'always') claimed = FALSE;
     const condition = entry.kind === 'rule' ? conditionIn(entry, fates, lowering) : TRUE;

@@ -38,7 +38,7 @@ export function compareChains(
   let runs: readonly [Interpreter, Interpreter] | null = null;
   const clock: Clock = { fixed: knowledge.clock, otherwise: ARRIVAL.otherwise };
   const differs = (witness: Witness) => {
-    runs ??= [runnerOf(a), runnerOf(b)];
+    runs ??= [runnerOf(a, knowledge.checkpoint), runnerOf(b, knowledge.checkpoint)];
     return fateOf(runs[0], witness, clock) !== fateOf(runs[1], witness, clock);
   };
   let [first, second] = [a, b];
@@ -147,7 +147,12 @@ function longestAscending(numbers: readonly number[]): Set<number> {
   return chosen;
 }
 
-const runnerOf = (chain: Chain): Interpreter => interpreter(parse(sieveFromChain(chain).text).script);
+function runnerOf(chain: Chain, checkpoint: () => void = () => {}): Interpreter {
+  checkpoint();
+  const { text } = sieveFromChain(chain);
+  checkpoint();
+  return interpreter(parse(text).script);
+}
 
 /** Both chains see the same clock: the time at which the message arrives, or the one that is given for all of them. */
 function fateOf(run: Interpreter, { message, envelope }: Witness, clock: Clock): string {

@@ -1,6 +1,9 @@
+import fc from 'fast-check';
 import { describe, expect, test, vi } from 'vitest';
+import { chainOf, smallRule } from '../agreement/small-chains';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
+import { compareChains } from './equivalence';
 import { Knowledge } from './knowledge';
 import { Reach } from './reach';
 import { Solver } from './solve/solver';
@@ -61,5 +64,40 @@ describe('what is known of one chain, for the next one', () => {
     const chain = rules(oak, beam);
     expect(answersOf(chain, knowledge)).toEqual(['undecided', 'undecided']);
     expect(askedBy(() => expect(answersOf(chain, knowledge)).toEqual(['undecided', 'undecided']))).toBe(0);
+  });
+
+  test('what was ended at any moment is answered the same when it is asked again', () => {
+    let ended = 0;
+    fc.assert(
+      fc.property(fc.array(smallRule, { minLength: 2, maxLength: 6 }), fc.integer({ min: 1, max: 6 }), (some, most) => {
+        const chain = chainOf(some);
+        const fresh = new Reach(chain);
+        const knowledge = new Knowledge();
+        let left = most;
+        knowledge.checkpoint = () => {
+          if (left-- === 0) throw new Error('ended');
+        };
+        const insist = <T>(ask: () => T): T => {
+          for (;;) {
+            // Each time a little more patient, so that it comes to an end.
+            left = most++;
+            try {
+              return ask();
+            } catch {
+              ended++;
+            }
+          }
+        };
+        const answers = chain.entries.map((_, place) =>
+          insist(() => new Reach(chain, knowledge).canFire(place).answer),
+        );
+        expect(answers).toEqual(chain.entries.map((_, place) => fresh.canFire(place).answer));
+        const shorter = { ...chain, entries: chain.entries.slice(1) };
+        const verdict = insist(() => compareChains(chain, shorter, { knowledge }).verdict);
+        expect(verdict).toBe(compareChains(chain, shorter).verdict);
+      }),
+      { numRuns: 300 },
+    );
+    expect(ended).toBeGreaterThan(1000);
   });
 });

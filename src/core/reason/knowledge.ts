@@ -30,27 +30,33 @@ export class Knowledge {
     readonly budget: Budget = BUDGET,
     beside: Knowledge | null = null,
     readonly clock: number | null = null,
+    /** Called often while a question is looked into; may throw to end it. */
+    public checkpoint: () => void = () => {},
   ) {
     this.#languages = beside ? beside.#languages : new Map();
-    this.#known = new Known(this.#languages, this.clock);
+    this.#known = this.#nothing();
   }
 
   /** Chains as formulas, all over the same facts. */
   lower(...chains: readonly Chain[]): { readonly known: Known; readonly chains: readonly LoweredChain[] } {
-    if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = new Known(this.#languages, this.clock);
-    const before = this.#known.lowering.reshaped;
-    let lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering));
+    if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = this.#nothing();
+    let lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
     // A field that is read as addresses for the first time may hold other values than was taken for granted.
-    if (this.#known.lowering.reshaped > before && this.#known.isUsed) {
+    if (this.#known.isReshaped && this.#known.isUsed) {
       this.#renew();
-      lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering));
+      lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
     }
+    this.#known.settle();
     return { known: this.#known, chains: lowered };
   }
 
   #renew(): void {
     if (this.#languages.size > MOST_LANGUAGES) this.#languages.clear();
-    this.#known = new Known(this.#languages, this.clock);
+    this.#known = this.#nothing();
+  }
+
+  #nothing(): Known {
+    return new Known(this.#languages, this.clock, () => this.checkpoint());
   }
 }
 
@@ -78,10 +84,21 @@ export class Known {
   readonly solver: Solver;
   readonly #answers = new Map<Formula, Answers>();
   readonly #exclusive = new Set<number>();
+  /** How often fields were reshaped before anything was last asked. */
+  #reshaped = 0;
 
-  constructor(languages: Map<string, Automaton>, clock: number | null) {
+  constructor(languages: Map<string, Automaton>, clock: number | null, checkpoint: () => void) {
     this.lowering = new Lowering(languages, clock);
-    this.solver = new Solver(this.lowering.formulas, this.lowering.facts);
+    this.solver = new Solver(this.lowering.formulas, this.lowering.facts, checkpoint);
+  }
+
+  /** Whether fields may hold other values since than was taken for granted. */
+  get isReshaped(): boolean {
+    return this.lowering.reshaped > this.#reshaped;
+  }
+
+  settle(): void {
+    this.#reshaped = this.lowering.reshaped;
   }
 
   get isUsed(): boolean {

@@ -1,14 +1,14 @@
-import type { Finding, FindingKind } from '../audit/finding';
+import type { FindingKind, Statement } from '../audit/finding';
 import { isBorneOut, withoutRepeated } from '../audit/grouping';
 
 /** What a change does to the findings. */
 export interface Foresight {
   /** Findings that would no longer be stated. */
-  readonly ended: readonly Finding[];
+  readonly ended: readonly Statement[];
   /** Findings that would be stated, and are not now. */
-  readonly brought: readonly Finding[];
+  readonly brought: readonly Statement[];
   /** Of another rule the same would be said about mail of which it is said now: neither better nor worse. */
-  readonly passedOn: readonly Finding[];
+  readonly passedOn: readonly Statement[];
 }
 
 /**
@@ -17,14 +17,14 @@ export interface Foresight {
  * mail is among the `changed` messages, those whose fate the change alters: another rule does the same with it.
  */
 export function foresee(
-  before: readonly Finding[],
-  after: readonly Finding[],
+  before: readonly Statement[],
+  after: readonly Statement[],
   changed: { readonly has: (message: number) => boolean },
 ): Foresight {
   const [now, then] = [weighty(before), weighty(after)];
   const [fresh, gone] = [otherThan(then, now), otherThan(now, then)];
   const [saidNow, saidThen] = [messagesBySaying(now), messagesBySaying(then)];
-  const isNoWorse = (finding: Finding) =>
+  const isNoWorse = (finding: Statement) =>
     isSaidOfAll(finding, saidNow) ||
     (ABOUT_FATES.has(finding.kind) &&
       finding.messages.length > 0 &&
@@ -45,18 +45,18 @@ const ABOUT_FATES: ReadonlySet<FindingKind> = new Set<FindingKind>([
   'forward-risk',
 ]);
 
-const weighty = (findings: readonly Finding[]): Finding[] =>
+const weighty = (findings: readonly Statement[]): Statement[] =>
   withoutRepeated(findings).filter((finding) => finding.kind !== 'overlap' && isBorneOut(finding));
 
-function otherThan(some: readonly Finding[], others: readonly Finding[]): Finding[] {
+function otherThan(some: readonly Statement[], others: readonly Statement[]): Statement[] {
   const keys = new Set(others.map(({ key }) => key));
   return some.filter(({ key }) => !keys.has(key));
 }
 
-const saying = ({ kind, consequence }: Finding): string => `${kind} ${consequence}`;
+const saying = ({ kind, consequence }: Statement): string => `${kind} ${consequence}`;
 
 /** For each kind and consequence, the messages that some finding says it of. */
-function messagesBySaying(findings: readonly Finding[]): Map<string, Set<number>> {
+function messagesBySaying(findings: readonly Statement[]): Map<string, Set<number>> {
   const said = new Map<string, Set<number>>();
   for (const finding of findings) {
     const messages = said.get(saying(finding)) ?? new Set();
@@ -66,7 +66,7 @@ function messagesBySaying(findings: readonly Finding[]): Map<string, Set<number>
   return said;
 }
 
-function isSaidOfAll(finding: Finding, said: ReadonlyMap<string, ReadonlySet<number>>): boolean {
+function isSaidOfAll(finding: Statement, said: ReadonlyMap<string, ReadonlySet<number>>): boolean {
   const messages = said.get(saying(finding));
   // What never happens is said of rules, not of mail.
   if (finding.messages.length === 0 || finding.certainty === 'proved' || !messages) return false;

@@ -1,4 +1,4 @@
-import { CONSEQUENCES, type Finding } from '../audit/finding';
+import { CONSEQUENCES, type Statement } from '../audit/finding';
 import type { Foresight } from './foresight';
 
 /** What a repair was seen to do when the chain was audited with it. */
@@ -6,11 +6,11 @@ export interface Tried {
   /** The finding that it answers is no longer stated, nor is the same said of these rules the other way round. */
   readonly ends: boolean;
   /** Findings that it brings whose consequence is worse than that of the finding it answers. */
-  readonly worse: readonly Finding[];
+  readonly worse: readonly Statement[];
 }
 
 /** `after`: all findings on the chain with the repair made. */
-export function tried(finding: Finding, after: readonly Finding[], { brought }: Foresight): Tried {
+export function tried(finding: Statement, after: readonly Statement[], { brought }: Foresight): Tried {
   const rank = CONSEQUENCES.indexOf(finding.consequence);
   return {
     ends: !after.some((other) => other.key === finding.key || isSameSaid(finding, other)),
@@ -18,7 +18,7 @@ export function tried(finding: Finding, after: readonly Finding[], { brought }: 
   };
 }
 
-const isSameSaid = (a: Finding, b: Finding): boolean =>
+const isSameSaid = (a: Statement, b: Statement): boolean =>
   a.kind === b.kind && a.rules.length > 1 && a.rules.toSorted().join() === b.rules.toSorted().join();
 
 /**

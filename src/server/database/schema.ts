@@ -233,7 +233,7 @@ export const probes = sqliteTable(
   (table) => [index('probe_of_audit').on(table.auditId, table.id)],
 );
 
-/** Findings of one chain over the first `count` messages, as JSON of `Finding[]`. */
+/** Findings of one chain over the first `count` messages; see `PackedResult`. */
 export const analyses = sqliteTable(
   'analysis',
   {
@@ -242,7 +242,8 @@ export const analyses = sqliteTable(
       .references(() => audits.id, { onDelete: 'cascade' }),
     chainHash: text().notNull(),
     count: integer().notNull(),
-    findings: text().notNull(),
+    statements: blob({ mode: 'buffer' }).notNull(),
+    repairs: blob({ mode: 'buffer' }).notNull(),
     createdAt: integer().notNull(),
   },
   (table) => [primaryKey({ columns: [table.auditId, table.chainHash] })],

@@ -18,5 +18,5 @@ export async function compare(
   await evaluateChains(store, job, [first, second], sharer);
   job.checkpoint();
   job.report({ phase: 'comparing chains', done: 0, total: 1, unit: 'steps' });
-  return workOutVerdict(store, audit, first, second).verdict;
+  return workOutVerdict(store, audit, first, second, job.checkpoint).verdict;
 }

@@ -41,9 +41,9 @@ export function answer(store: Store, job: JobContext, audit: Audit, chain: Chain
     job.report({ phase: 'comparing chains', done, total: asked.length + 1, unit: 'steps' });
   };
   report(0);
-  workOutVerdict(store, audit, chain === audit.draft ? audit.baseline : audit.draft, chain);
+  workOutVerdict(store, audit, chain === audit.draft ? audit.baseline : audit.draft, chain, job.checkpoint);
   asked.forEach((expectation, at) => {
     report(at + 1);
-    workOutReasoned(store, audit, chain, expectation);
+    workOutReasoned(store, audit, chain, expectation, job.checkpoint);
   });
 }

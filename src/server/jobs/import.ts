@@ -14,6 +14,7 @@ import { DISK_FULL, isDiskFull } from '../disk';
 import { preparedHolder, recount, setState } from '../mail-sources';
 import { type Oddity, oddityStatement } from '../oddities';
 import { droppingFrom, dropSourceMail } from '../sources';
+import { watched } from '../steps';
 import { type MessageWords, preparedIndexing } from '../words';
 import { countOn, FileReport, type ReportLine } from './file-report';
 import { Cancelled, type JobContext } from './job';
@@ -43,7 +44,7 @@ export async function importMail(
   // Where there was no room even to remove what an import had left, it is there still.
   atOnce(droppingFrom(store, audit.id, first));
   store.update(sources).set({ firstMessage: first }).where(eq(sources.id, sourceId)).run();
-  const importer = new Importer(store, audit, source.id, first, preparer, replaces !== null);
+  const importer = new Importer(store, audit, source.id, first, preparer, replaces !== null, job.checkpoint);
   const settings: MailFileSettings = {
     name: source.fileName,
     folder: source.folder,
@@ -189,6 +190,8 @@ class Importer {
     readonly preparer: Preparer,
     /** Whether it replaces an earlier reading of the same mailbox. */
     readonly isAgain: boolean,
+    /** May throw to cancel. */
+    readonly checkpoint: () => void,
   ) {
     this.#holder = preparedHolder(store, audit.id, first);
     this.#inserts = {
@@ -260,7 +263,7 @@ class Importer {
 
   async #writeOldest(): Promise<void> {
     const { prepared: awaited, lines } = this.#underway.shift() as Underway;
-    const prepared = await awaited;
+    const prepared = await watched(awaited, this.checkpoint);
     for (const [at, { oddities }] of prepared.messages.entries()) {
       const line = lines[at];
       if (line && oddities !== '[]') line.odd++;

@@ -1,6 +1,6 @@
 import { chainHash, getAudit } from '../audits';
 import type { Store } from '../database/open';
-import { maybeStated } from '../stated';
+import { maybeStatedFindings, repairsFor } from '../stated';
 import { foresee } from './foresee';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
@@ -8,8 +8,8 @@ import type { Sharer } from './sharer';
 /** Tries each repair of a finding on the draft, so that it is known what it ends and brings before it is offered. */
 export async function tryRepairs(store: Store, job: JobContext, key: string, sharer: Sharer | null): Promise<string> {
   const audit = getAudit(store, job.auditId);
-  const finding = maybeStated(store, audit)?.findings.find((candidate) => candidate.key === key);
-  const repairs = finding?.repairs ?? [];
+  const finding = maybeStatedFindings(store, audit)?.find((candidate) => candidate.key === key);
+  const repairs = finding ? repairsFor(store, audit, finding) : [];
   for (const { edits } of repairs) {
     job.checkpoint();
     // What is tried on a chain that has changed meanwhile serves nobody.

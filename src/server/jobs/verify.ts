@@ -71,8 +71,8 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     ...madeUp,
     ...weighing,
     exactChanged: flowOf(prepared.exact).fates.differsFrom(flowOf(audit.draft).fates).count(),
-    exact: workOutVerdict(store, audit, audit.draft, prepared.exact).verdict,
-    script: workOutVerdict(store, audit, prepared.chain, readBack(prepared)).verdict,
+    exact: workOutVerdict(store, audit, audit.draft, prepared.exact, job.checkpoint).verdict,
+    script: workOutVerdict(store, audit, prepared.chain, readBack(prepared), job.checkpoint).verdict,
   };
   const row = {
     auditId: audit.id,

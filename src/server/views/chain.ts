@@ -1,4 +1,4 @@
-import type { Finding, FindingKind } from '../../core/audit/finding';
+import type { FindingKind, Statement } from '../../core/audit/finding';
 import { isBorneOut } from '../../core/audit/grouping';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/account';
@@ -78,7 +78,7 @@ export function chainView(store: Store, auditId: string): ChainView {
   const flow = maybeFlow(store, audit, draft);
   const findings = findingsAtHand(store, audit).filter(isBorneOut);
   const names = new Map(draft.entries.map((entry) => [entry.id, entry.name]));
-  const naming = new Map<string, Finding[]>(draft.entries.map(({ id }) => [id, []]));
+  const naming = new Map<string, Statement[]>(draft.entries.map(({ id }) => [id, []]));
   for (const finding of findings) for (const id of finding.rules) naming.get(id)?.push(finding);
   const total = trafficSize(store, audit);
   let ended = 0;

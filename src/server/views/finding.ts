@@ -1,4 +1,4 @@
-import { type Finding, type Strength, textOf } from '../../core/audit/finding';
+import { type Repair, type Statement, type Strength, textOf } from '../../core/audit/finding';
 import { traceMessage } from '../../core/flow/trace';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../../core/mail/message';
 import { foresee } from '../../core/repair/foresight';
@@ -15,7 +15,7 @@ import type { Store } from '../database/open';
 import { brokenBy } from '../expectations';
 import { maybeRaw } from '../raw';
 import { maybeFlow } from '../simulation';
-import { maybeStatedFindings } from '../stated';
+import { maybeStatedFindings, repairsFor } from '../stated';
 import { trafficSize } from '../traffic';
 import { type Destination, destinationsOf, type FateView, fateView } from './destinations';
 import { type FindingLine, lineOf } from './findings';
@@ -101,7 +101,8 @@ export function findingView(store: Store, auditId: string, key: string): Finding
           onlySecond: second.without(first).count(),
         }
       : null;
-  const { witness, strength, repairs } = finding;
+  const { witness, strength } = finding;
+  const repairs = repairsFor(store, audit, finding);
   return {
     ...lineOf(finding),
     total: trafficSize(store, audit),
@@ -110,7 +111,7 @@ export function findingView(store: Store, auditId: string, key: string): Finding
     strength,
     sample: messageRows(store, audit, flow, newest(store, audit, finding.messages, SAMPLE)),
     witness: witness && { text: textOf(witness).slice(0, SHOWN_TEXT).trimEnd(), from: witness.from, to: witness.to },
-    ways: waysOf(store, audit, finding),
+    ways: waysOf(store, audit, finding, repairs),
     destinations: destinationsOf(audit.draft, flow),
     repairs: inOrderOfOffer(
       repairs.map(({ title, edits }): RepairView => {
@@ -132,11 +133,11 @@ export function namedRules({ draft }: Audit, ids: readonly string[]): NamedRule[
   });
 }
 
-function waysOf(store: Store, audit: Audit, finding: Finding): WayView[] {
+function waysOf(store: Store, audit: Audit, finding: Statement, repairs: readonly Repair[]): WayView[] {
   const found = messageOf(store, audit, finding);
   if (!found) return [];
   const ways = [{ title: 'As the chain is', chain: audit.draft }];
-  const [repair] = inOrderOfOffer(finding.repairs, ({ edits }) => trialOf(store, audit, finding, edits));
+  const [repair] = inOrderOfOffer(repairs, ({ edits }) => trialOf(store, audit, finding, edits));
   const after = repair && applyEdits(audit.draft, repair.edits);
   if (after?.ok) ways.push({ title: repair?.title ?? '', chain: after.chain });
   return ways.map(({ title, chain }) => wayOf(audit, finding, title, chain, found));
@@ -148,7 +149,7 @@ interface Found {
 }
 
 /** The message that was made up, or the newest of the stored ones. */
-function messageOf(store: Store, audit: Audit, { witness, messages }: Finding): Found | null {
+function messageOf(store: Store, audit: Audit, { witness, messages }: Statement): Found | null {
   if (witness) {
     const message = readMessage(new TextEncoder().encode(textOf(witness)));
     return { message, envelope: { from: witness.from, to: witness.to } };
@@ -160,7 +161,7 @@ function messageOf(store: Store, audit: Audit, { witness, messages }: Finding): 
   return { message, envelope: envelopeOf(message, audit.recipient) };
 }
 
-function wayOf(audit: Audit, { rules }: Finding, title: string, chain: Chain, { message, envelope }: Found): WayView {
+function wayOf(audit: Audit, { rules }: Statement, title: string, chain: Chain, { message, envelope }: Found): WayView {
   const { fate, entries } = traceMessage(chain, message, envelope, worldFor(message, audit.clock));
   const steps = entries.flatMap(({ entry, outcome, stopped }) =>
     outcome === 'fired' ? [{ id: entry.id, name: entry.name, stopped, here: rules.includes(entry.id) }] : [],
@@ -169,7 +170,7 @@ function wayOf(audit: Audit, { rules }: Finding, title: string, chain: Chain, { 
 }
 
 /** What a repair was seen to do, where the chain was audited with it. */
-function trialOf(store: Store, audit: Audit, finding: Finding, edits: readonly Edit[]): TrialView | null {
+function trialOf(store: Store, audit: Audit, finding: Statement, edits: readonly Edit[]): TrialView | null {
   const applied = applyEdits(audit.draft, edits);
   if (!applied.ok) return null;
   const [now, then] = [maybeResult(store, audit, audit.draft), maybeResult(store, audit, applied.chain)];

@@ -1,4 +1,4 @@
-import type { Certainty, Consequence, Finding, FindingKind } from '../../core/audit/finding';
+import type { Certainty, Consequence, FindingKind, Statement } from '../../core/audit/finding';
 import { grouped, isBorneOut, withoutRepeated } from '../../core/audit/grouping';
 import { asidesAmong } from '../asides';
 import { getAudit } from '../audits';
@@ -88,7 +88,7 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
     },
     rules: audit.draft.entries.flatMap(({ id, name }) => (named.has(id) ? [{ id, name }] : [])),
     groups: grouped(wanted).map(({ members: [lead, ...others] }) => ({
-      lead: lineOf(lead as Finding),
+      lead: lineOf(lead as Statement),
       others: others.slice(0, LISTED).map(lineOf),
       more: Math.max(0, others.length - LISTED),
     })),
@@ -97,7 +97,7 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
   };
 }
 
-function meets(finding: Finding, query: FindingsQuery): boolean {
+function meets(finding: Statement, query: FindingsQuery): boolean {
   const { kind, rules, consequence, certainty } = finding;
   return (
     (query.kind === undefined || query.kind === kind) &&
@@ -110,14 +110,14 @@ function meets(finding: Finding, query: FindingsQuery): boolean {
 }
 
 function countBy<Name extends string>(
-  findings: readonly Finding[],
-  nameOf: (finding: Finding) => Name,
+  findings: readonly Statement[],
+  nameOf: (finding: Statement) => Name,
 ): Partial<Record<Name, number>> {
   const counts: Partial<Record<Name, number>> = {};
   for (const finding of findings) counts[nameOf(finding)] = (counts[nameOf(finding)] ?? 0) + 1;
   return counts;
 }
 
-export function lineOf({ key, kind, certainty, consequence, claim, messages, witness }: Finding): FindingLine {
+export function lineOf({ key, kind, certainty, consequence, claim, messages, witness }: Statement): FindingLine {
   return { key, kind, certainty, consequence, claim, count: messages.length, madeUp: witness !== null };
 }

@@ -13,12 +13,12 @@ const YEAR = 365 * 86_400_000;
  * `idle`: a rule has fired on none of the stored mail; or it has, but on nothing of the year before the newest message. So has a
  * script block that would do something to mail.
  */
-export function idle({ chain, stored, mail }: AuditContext): Finding[] {
+export function idle({ chain, stored, mail, each }: AuditContext): Finding[] {
   const { newest } = mail;
   const { total } = stored.flow;
   if (total === 0) return [];
   const acting = stored.flow.entries.filter(({ entry }) => entry.on && (entry.kind === 'rule' || mayAct(entry)));
-  return acting.flatMap(({ entry, fired, held }) => {
+  return each(acting, ({ entry, fired, held }) => {
     const last = lastDate(fired.members(), (number) => mail.message(number).date);
     const never = fired.isEmpty();
     if (!never && (last === null || newest === null || last > newest - YEAR)) return [];

@@ -21,7 +21,8 @@ export interface OverlapPair {
  * whenever its own run's other rules do: that is what it is for, and no overlap. Pairs beyond the budget are left out.
  */
 export function overlapPairs(context: AuditContext): OverlapPair[] {
-  const { each, rules, chain, stored, madeUp } = context;
+  const { each, rules, chain, stored, madeUp, questions } = context;
+  const least = stored.flow.count / PER_BITMAP;
   const heldIn = (body: MailBody) => rules.map(({ place }) => body.at(place).held);
   const [here, there] = [heldIn(stored), heldIn(madeUp)];
   const meet = (held: readonly Bitmap[], a: number, b: number) => (held[a] as Bitmap).meets(held[b] as Bitmap);
@@ -32,9 +33,9 @@ export function overlapPairs(context: AuditContext): OverlapPair[] {
       const common = meet(here, first, second);
       if (!common && !meet(there, first, second)) continue;
       if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;
+      if (!questions.mayTakeOverlap(least)) break;
       const messages = common ? a.held.and(b.held) : stored.flow.fates.none;
-      if (context.questions.takeOverlap(Math.max(messages.count(), messages.size / PER_BITMAP)))
-        found.push({ a, b, messages });
+      if (questions.takeOverlap(Math.max(messages.count(), least))) found.push({ a, b, messages });
     }
     return found;
   });

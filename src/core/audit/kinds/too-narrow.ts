@@ -3,7 +3,7 @@ import type { LeafTest, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { counted, listed, rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
-import { sameName as fromSameName } from '../relatives';
+import { addressesByName } from '../relatives';
 import { fewSenders, isFrom, ofDomain, ofList } from '../senders';
 import { domainOf, type Valued } from '../stored';
 
@@ -91,11 +91,11 @@ function namedBy(leaves: readonly LeafTest[], kind: 'domain' | 'address'): strin
 }
 
 function* sameName(held: Bitmap, mail: Valued): Generator<number> {
-  const isRelative = fromSameName(held, mail);
-  const names = new Set<string>();
-  for (const number of held.members()) names.add(mail.message(number).senderName.toLowerCase());
-  for (const name of names) {
-    for (const number of mail.byName.get(name) ?? []) if (isRelative(mail.message(number))) yield number;
+  for (const [name, addresses] of addressesByName(held, mail)) {
+    for (const number of mail.byName.get(name) ?? []) {
+      const { sender } = mail.message(number);
+      if (sender !== '' && !addresses.has(sender)) yield number;
+    }
   }
 }
 

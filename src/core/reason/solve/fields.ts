@@ -63,7 +63,11 @@ export type Verdict =
 export class Fields {
   readonly #found = new Map<string, FoundValue>();
 
-  constructor(readonly facts: readonly Fact[]) {}
+  /** `checkpoint` is called before each search for a value, and may throw. */
+  constructor(
+    readonly facts: readonly Fact[],
+    readonly checkpoint: () => void = () => {},
+  ) {}
 
   check(assigned: Assigned): Verdict {
     const values = new Map<string, readonly Value[]>();
@@ -200,6 +204,7 @@ export class Fields {
     const key = `${field.name} ${some.join(' ')} not ${none.join(' ')}`;
     const known = this.#found.get(key);
     if (known) return known;
+    this.checkpoint();
     const testOf = (index: number): ValueTest => (this.facts[index] as Extract<Fact, { fact: 'some' }>).test;
     const tests = { some: some.map(testOf), none: together(none.map(testOf)) };
     const isMet = ({ language }: ValueTest) => language.has('');

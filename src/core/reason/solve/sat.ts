@@ -24,6 +24,9 @@ export class Sat {
   /** Literals that were ever made true: what all searches together have taken. */
   steps = 0;
 
+  /** `checkpoint` is called at each conflict, and may throw to end a search: the next one begins anew. */
+  constructor(readonly checkpoint: () => void = () => {}) {}
+
   variable(): number {
     const number = this.#values.push(0) - 1;
     this.#levels.push(0);
@@ -65,6 +68,7 @@ export class Sat {
         }
         if (++this.conflicts > most) return null;
         this.#learn(conflict);
+        this.checkpoint();
         continue;
       }
       // Each assumption has a level of its own, below all decisions.

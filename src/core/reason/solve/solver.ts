@@ -24,16 +24,19 @@ export type Answer =
  * for values that make them so, and each of its refusals is learned, for all that is asked later too.
  */
 export class Solver {
-  readonly #sat = new Sat();
+  readonly #sat: Sat;
   /** The variable of a fact or of a conjunction, by the node of its formula. */
   readonly #variables = new Map<number, number>();
   readonly #fields: Fields;
 
+  /** `checkpoint` is called often, and may throw to end a question, which can be asked again. */
   constructor(
     readonly formulas: Formulas,
     readonly facts: readonly Fact[],
+    readonly checkpoint: () => void = () => {},
   ) {
-    this.#fields = new Fields(facts);
+    this.#sat = new Sat(checkpoint);
+    this.#fields = new Fields(facts, checkpoint);
   }
 
   /** Whether anything was ever asked. */
@@ -52,6 +55,7 @@ export class Solver {
     /** True for this question only: what holds back where no text was found is no conflict for any other. */
     let guard: number | null = null;
     for (let round = 0; round < budget.rounds; round++) {
+      this.checkpoint();
       const wanted = guard === null ? assumed : [...assumed, guard];
       const possible = this.#sat.solve(budget.conflicts, wanted, variables);
       if (possible === null || this.#sat.steps > most)
