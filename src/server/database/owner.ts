@@ -58,8 +58,16 @@ export function own(file: string, work: string): void {
 
 /** Gives a database up before the process ends. */
 export function disown(file: string): void {
-  owned().get(file)?.close();
+  const lock = owned().get(file);
+  if (!lock) return;
   owned().delete(file);
+  try {
+    lock.exec('delete from owner; commit');
+  } catch {
+    // On a full disk it stays, of a process that will have ended.
+  } finally {
+    lock.close();
+  }
 }
 
 function take(lock: Database.Database, file: string): void {
@@ -71,11 +79,21 @@ function take(lock: Database.Database, file: string): void {
   }
 }
 
-/** Null where it cannot be read, since its holder is just writing it. */
+/** Null where it cannot be read, since its holder is just writing it, or where it still names a process that has ended. */
 function maybeOwner(lock: Database.Database): Owner | null {
   try {
-    return (lock.prepare('select process, work, since from owner').get() as Owner | undefined) ?? null;
+    const owner = lock.prepare('select process, work, since from owner').get() as Owner | undefined;
+    return owner && isAlive(owner.process) ? owner : null;
   } catch {
     return null;
+  }
+}
+
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM';
   }
 }
