@@ -175,8 +175,8 @@ class Importer {
   readonly #inserts: Inserts;
   readonly #holder: ReturnType<typeof preparedHolder>;
   readonly #underway: Underway[] = [];
-  /** Folder and digest of what came in with this file. */
-  readonly #known = new Set<string>();
+  /** By folder, the digests of what came in with this file. */
+  readonly #known = new Map<string, Set<string>>();
   #batch: Arrival[] = [];
   /** For each message of the batch, the line of its file. */
   #lines: (ReportLine | null)[] = [];
@@ -235,9 +235,11 @@ class Importer {
 
   /** The same message, to the octet, is stored once in a folder. */
   #isHeld(found: FoundMail, digest: string): boolean {
-    const name = `${digest} ${found.folder}`;
-    if (this.#known.has(name)) return true;
-    this.#known.add(name);
+    const folder = found.folder;
+    const known = this.#known.get(folder) ?? new Set();
+    this.#known.set(folder, known);
+    if (known.has(digest)) return true;
+    known.add(digest);
     if (this.first === 0) return false;
     const held = this.#holder(digest, found.folder);
     if (!held) return false;
@@ -273,10 +275,16 @@ class Importer {
     for (const kind of ['delivered', 'addressed', 'sent'] as const) addCounts(this.#own[kind], prepared.own[kind]);
     const auditId = this.audit.id;
     inTransaction(this.store, () => {
-      for (const row of prepared.messages) this.#inserts.message(row);
+      for (const row of prepared.messages) {
+        this.checkpoint();
+        this.#inserts.message(row);
+      }
       for (const row of prepared.raws) this.#inserts.raw({ auditId, ...row, data: asBuffer(row.data) });
       for (const row of prepared.columns) this.#inserts.column({ auditId, ...row, data: asBuffer(row.data) });
-      for (const words of prepared.words) this.#inserts.words(words);
+      for (const words of prepared.words) {
+        this.checkpoint();
+        this.#inserts.words(words);
+      }
     });
   }
 }
