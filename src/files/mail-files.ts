@@ -456,8 +456,9 @@ async function smallEntry(archive: ZipFile, entry: Entry): Promise<Uint8Array> {
   const packed: Uint8Array[] = [];
   const stream = await archive.openReadStreamPromise(entry, { decompress: false });
   for await (const chunk of stream as AsyncIterable<Uint8Array>) packed.push(chunk);
-  // One octet more than it says is enough to tell.
-  const octets = inflateRawSync(Buffer.concat(packed), { maxOutputLength: entry.uncompressedSize + 1 });
+  // One octet more than it says is enough to tell; zlib asks for chunks of 64 at least.
+  const most = entry.uncompressedSize + 1;
+  const octets = inflateRawSync(Buffer.concat(packed), { maxOutputLength: most, chunkSize: Math.max(most, 64) });
   if (octets.length !== entry.uncompressedSize) throw new Error(WRONG_SIZE);
   return octets;
 }
