@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
+import { VIEWS } from '../src/views';
 import { noViolations } from './access';
 
 const SCRIPT = `require ["fileinto", "imap4flags"];
@@ -198,36 +199,10 @@ test('bad files are told in plain words, and the server lives on', async ({ page
   await expect(page.getByRole('heading', { name: 'There are no rules yet' })).toBeVisible();
 });
 
+const IN_AUDIT = VIEWS.flatMap(({ path, walked }) => walked.map((behind) => `/audits/demo/${path}${behind}`));
+
 test.describe('each view of the demo', () => {
-  for (const path of [
-    '',
-    '/gather',
-    '/chain',
-    '/rule?rule=r50',
-    '/rules',
-    '/script',
-    '/lists',
-    '/sheet',
-    '/mail',
-    '/mail/12',
-    '/flows',
-    '/people',
-    '/probes',
-    '/examples',
-    '/examples?messages=12,40',
-    '/refile',
-    '/findings',
-    '/findings/overlaps?a=r7&b=r8',
-    '/findings/health',
-    '/findings/together',
-    '/changes',
-    '/changes?before=draft&after=baseline',
-    '/expectations',
-    '/export',
-    '/language',
-    '/help',
-    '/server',
-  ]) {
+  for (const path of ['', '/language', '/help', ...IN_AUDIT]) {
     test(`${path || 'opening'}, in light and in dark: no fault of access, no error of script or policy`, async ({
       page,
     }) => {
@@ -236,7 +211,7 @@ test.describe('each view of the demo', () => {
       page.on('pageerror', (error) => errors.push(error.message));
       const shown = page.locator('html');
       await page.emulateMedia({ colorScheme: 'light' });
-      await page.goto(/^(\/language|\/help|)$/.test(path) ? path || '/' : `/audits/demo${path}`);
+      await page.goto(path || '/');
       await expect(page.locator('main').first()).toBeVisible();
       await expect(page.getByRole('row').nth(1).or(page.getByRole('heading').first()).first()).toBeVisible();
       await expect(shown).toHaveAttribute('data-mantine-color-scheme', 'light');

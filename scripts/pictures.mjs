@@ -1,32 +1,17 @@
 // Takes pictures of pages of the running application (npm run demo first).
 //   npm run pictures                                   the views of docs/screenshots, from the demo
 //   npm run pictures -- OUT [--dark] NAME=PATH ...      any pages
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
+import { transform } from 'esbuild';
 
 const BASE = process.env.BASE ?? 'http://127.0.0.1:3000';
-const VIEWS = [
-  'opening=/',
-  'gather=/audits/demo/gather',
-  'chain=/audits/demo/chain#r8',
-  'rule=/audits/demo/rule?rule=r41',
-  'rules=/audits/demo/rules',
-  'script=/audits/demo/script',
-  'mail=/audits/demo/mail',
-  'trace=/audits/demo/mail/TRACED',
-  'flows=/audits/demo/flows',
-  'probes=/audits/demo/probes?message=TRACED',
-  'refile=/audits/demo/refile',
-  'findings=/audits/demo/findings?finding=order-conflict%20r7%20r8',
-  'overlaps=/audits/demo/findings/overlaps?a=r7&b=r8',
-  'health=/audits/demo/findings/health',
-  'changes=/audits/demo/changes',
-  'expectations=/audits/demo/expectations',
-  'examples=/audits/demo/examples?messages=EXAMPLES',
-  'sheet=/audits/demo/sheet',
-  'export=/audits/demo/export',
-];
+const { code } = await transform(readFileSync(new URL('../src/views.ts', import.meta.url), 'utf8'), { loader: 'ts' });
+const { VIEWS } = await import(`data:text/javascript,${encodeURIComponent(code)}`);
+const PICTURED = VIEWS.flatMap(({ path, picture }) =>
+  picture ? [`${picture[0]}=/audits/demo/${path}${picture[1]}`] : [],
+);
 
 const args = process.argv.slice(2);
 const dark = args.includes('--dark');
@@ -44,7 +29,7 @@ const page = await browser.newPage({
 page.on('console', (message) => message.type() === 'error' && console.log('console:', message.text()));
 const [traced] = await messagesOf('runs-on r13 r18');
 const examples = (await messagesOf('too-narrow r11')).slice(0, 3).join();
-for (const view of given.length > 0 ? given : VIEWS) {
+for (const view of given.length > 0 ? given : ['opening=/', ...PICTURED, 'trace=/audits/demo/mail/TRACED']) {
   const [name, ...path] = view.split('=');
   await page
     .goto(BASE + path.join('=').replace('TRACED', traced).replace('EXAMPLES', examples), { waitUntil: 'networkidle' })

@@ -1,23 +1,11 @@
+import { VIEWS } from '../views';
 import { listAudits, maybeAudit } from './audits';
 import type { Store } from './database/open';
 import { gatherAhead } from './stored-mail';
 
-/** What users look at first, and what those views ask for. */
-const LOOKS = [
-  'chain',
-  'mail',
-  'flows',
-  'findings',
-  'findings/overlaps',
-  'findings/health',
-  'gather',
-  'people',
-  'refile',
-  'changes',
-  'export',
-  'expectations',
-  'examples',
-];
+/** What users look at first. */
+const LOOKS = VIEWS.filter(({ warm }) => warm).map(({ path }) => path);
+/** What those views ask for. */
 const ASKED = ['messages?limit=100', 'origins?destination=inbox'];
 
 /** So many times, and after so many milliseconds, a server that does not listen yet is asked again. */

@@ -5,17 +5,17 @@ import { IconCommand, IconSunMoon } from '@tabler/icons-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
+import { PLACES, placeAt } from '../../views';
 import { TintPatterns } from '../common/tints';
 import { useJobs } from '../common/useJobs';
 import { Commands, openCommands } from './Commands';
 import { JobStrip } from './JobStrip';
-import { PLACES } from './places';
 import classes from './Shell.module.css';
 
 /** The frame of an audit: its places in the order of the work, and what is under way. */
 export function Shell({ auditId, name, children }: { auditId: string; name: string; children: ReactNode }) {
   const pathname = usePathname();
-  const page = pathname.slice(`/audits/${auditId}/`.length).split('/')[0];
+  const here = placeAt(pathname.slice(`/audits/${auditId}/`.length));
   const jobs = useJobs(auditId);
   const { setColorScheme, colorScheme } = useMantineColorScheme();
   return (
@@ -29,19 +29,16 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
           {name}
         </span>
         <nav className={classes.places} aria-label="Places of the work">
-          {PLACES.map((place) => {
-            const here = [place.path, ...place.pages].some((path) => path === page);
-            return (
-              <Link
-                key={place.path}
-                href={`/audits/${auditId}/${place.path}`}
-                className={classes.place}
-                aria-current={here ? 'page' : undefined}
-              >
-                {place.name}
-              </Link>
-            );
-          })}
+          {PLACES.map(({ path, title }) => (
+            <Link
+              key={path}
+              href={`/audits/${auditId}/${path}`}
+              className={classes.place}
+              aria-current={path === here ? 'page' : undefined}
+            >
+              {title}
+            </Link>
+          ))}
         </nav>
         <ActionIcon
           variant="subtle"

@@ -1,5 +1,5 @@
 import { redirect } from 'next/navigation';
 
-export default async function AuditPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function AuditPage({ params }: PageProps<'/audits/[id]'>) {
   redirect(`/audits/${(await params).id}/chain`);
 }

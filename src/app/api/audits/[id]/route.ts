@@ -5,9 +5,7 @@ import { guarded } from '../../../../server/http';
 import { runner } from '../../../../server/server';
 import { betweenOthers } from '../../../../server/steps';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const DELETE = guarded(async (_request, { params }: Context) => {
+export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]'>) => {
   const { id } = await params;
   getAudit(store(), id);
   for (const job of runner().view(id)) runner().cancel(job.id);

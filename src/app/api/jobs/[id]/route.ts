@@ -2,15 +2,13 @@ import { Refusal } from '../../../../server/audits';
 import { guarded } from '../../../../server/http';
 import { runner } from '../../../../server/server';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const DELETE = guarded(async (_request, { params }: Context) => {
+export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/jobs/[id]'>) => {
   const { id } = await params;
   // Work that has ended by itself meanwhile is as ended as it was asked to be.
   return Response.json({ cancelled: runner().cancel(id) });
 });
 
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/jobs/[id]'>) => {
   const { id } = await params;
   const job = runner().maybeJob(id);
   if (!job) throw new Refusal('There is no such work.', 404);

@@ -1,21 +1,17 @@
-import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { pageView } from '../../../../server/apart/page-view';
 import { Refusal } from '../../../../server/audits';
 import { compareShape } from '../../../../server/shapes';
 import { Changes } from '../../../../ui/changes/Changes';
+import { queryOf } from '../../../query';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Changes' };
+export const generateMetadata = titled('changes');
 
-interface Props {
-  readonly params: Promise<{ id: string }>;
-  readonly searchParams: Promise<{ before?: string | string[]; after?: string | string[] }>;
-}
-
-export default async function ChangesPage({ params, searchParams }: Props) {
+export default async function ChangesPage({ params, searchParams }: PageProps<'/audits/[id]/changes'>) {
   const { id } = await params;
-  const { before = 'baseline', after = 'draft' } = await searchParams;
-  const refOf = (text: string | string[]) => (typeof text === 'string' && /^\d{1,9}$/.test(text) ? Number(text) : text);
+  const { before = 'baseline', after = 'draft' } = await queryOf(searchParams);
+  const refOf = (text: string) => (/^\d{1,9}$/.test(text) ? Number(text) : text);
   const refs = compareShape.safeParse({ before: refOf(before), after: refOf(after) });
   const view = refs.success ? await maybeView(id, refs.data) : null;
   if (!view) notFound();

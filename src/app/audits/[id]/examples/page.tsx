@@ -1,20 +1,16 @@
-import type { Metadata } from 'next';
 import { store } from '../../../../server/database/open';
 import { maybeExamples, maybeLearned } from '../../../../server/views/examples';
 import { Examples } from '../../../../ui/examples/Examples';
 import { FromFiling } from '../../../../ui/examples/FromFiling';
+import { queryOf } from '../../../query';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'From examples' };
+export const generateMetadata = titled('examples');
 
-interface Props {
-  readonly params: Promise<{ id: string }>;
-  readonly searchParams: Promise<{ messages?: string | string[] }>;
-}
-
-export default async function ExamplesPage({ params, searchParams }: Props) {
+export default async function ExamplesPage({ params, searchParams }: PageProps<'/audits/[id]/examples'>) {
   const { id } = await params;
-  const { messages } = await searchParams;
-  const numbers = typeof messages === 'string' ? messages.split(',').flatMap(numberOf) : [];
+  const { messages } = await queryOf(searchParams);
+  const numbers = messages?.split(',').flatMap(numberOf) ?? [];
   if (numbers.length === 0) return <FromFiling auditId={id} view={maybeLearned(store(), id)} />;
   return <Examples key={numbers.join()} auditId={id} view={maybeExamples(store(), id, numbers)} />;
 }

@@ -1,11 +1,11 @@
-import type { Metadata } from 'next';
 import { store } from '../../../../server/database/open';
 import { expectationsView } from '../../../../server/views/expectations';
 import { Expectations } from '../../../../ui/expectations/Expectations';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Expectations' };
+export const generateMetadata = titled('expectations');
 
-export default async function ExpectationsPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function ExpectationsPage({ params }: PageProps<'/audits/[id]/expectations'>) {
   const { id } = await params;
   return <Expectations auditId={id} view={expectationsView(store(), id)} />;
 }

@@ -1,11 +1,11 @@
-import type { Metadata } from 'next';
 import { pageView } from '../../../../server/apart/page-view';
 import { textOf } from '../../../../ui/common/textOf';
 import { ExportFromText } from '../../../../ui/export/Export';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Export' };
+export const generateMetadata = titled('export');
 
-export default async function ExportPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function ExportPage({ params }: PageProps<'/audits/[id]/export'>) {
   const { id } = await params;
   const view = await pageView('export', id);
   return <ExportFromText rules={view.rules} text={textOf({ auditId: id, view })} />;

@@ -1,18 +1,13 @@
-import type { Metadata } from 'next';
 import { pageView } from '../../../../server/apart/page-view';
-import type { FindingsQuery } from '../../../../server/views/findings';
 import { Findings } from '../../../../ui/findings/Findings';
+import { queryOf } from '../../../query';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Findings' };
+export const generateMetadata = titled('findings');
 
-interface Props {
-  readonly params: Promise<{ id: string }>;
-  readonly searchParams: Promise<FindingsQuery & { readonly finding?: string }>;
-}
-
-export default async function FindingsPage({ params, searchParams }: Props) {
+export default async function FindingsPage({ params, searchParams }: PageProps<'/audits/[id]/findings'>) {
   const { id } = await params;
-  const { finding, ...query } = await searchParams;
+  const { finding, ...query } = await queryOf(searchParams);
   const view = await pageView('findings', id, query);
   const chosen = finding ?? view.groups[0]?.lead.key;
   const found = chosen ? await pageView('finding', id, chosen) : null;

@@ -1,11 +1,11 @@
-import type { Metadata } from 'next';
 import { store } from '../../../../server/database/open';
 import { maybeStreams } from '../../../../server/views/streams';
 import { Flows } from '../../../../ui/flows/Flows';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Where mail goes' };
+export const generateMetadata = titled('flows');
 
-export default async function FlowsPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function FlowsPage({ params }: PageProps<'/audits/[id]/flows'>) {
   const { id } = await params;
   return <Flows auditId={id} view={maybeStreams(store(), id)} />;
 }

@@ -1,10 +1,10 @@
-import type { Metadata } from 'next';
 import { pageView } from '../../../../server/apart/page-view';
 import { Gather } from '../../../../ui/gather/Gather';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Gather' };
+export const generateMetadata = titled('gather');
 
-export default async function GatherPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function GatherPage({ params }: PageProps<'/audits/[id]/gather'>) {
   const { id } = await params;
   return <Gather auditId={id} view={await pageView('gather', id)} />;
 }

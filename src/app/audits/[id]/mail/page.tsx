@@ -1,14 +1,14 @@
-import type { Metadata } from 'next';
 import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
 import { chainOutline } from '../../../../server/views/chain';
 import { offersOf } from '../../../../server/views/offers';
 import { textOf } from '../../../../ui/common/textOf';
 import { MailFromText } from '../../../../ui/mail/Mail';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Mail' };
+export const generateMetadata = titled('mail');
 
-export default async function MailPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function MailPage({ params }: PageProps<'/audits/[id]/mail'>) {
   const { id } = await params;
   const { simulated, rules, destinations } = chainOutline(store(), id);
   const { storedCount: total } = getAudit(store(), id);

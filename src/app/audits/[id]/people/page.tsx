@@ -1,11 +1,11 @@
-import type { Metadata } from 'next';
 import { store } from '../../../../server/database/open';
 import { peopleView } from '../../../../server/views/people';
 import { People } from '../../../../ui/people/People';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Correspondents' };
+export const generateMetadata = titled('people');
 
-export default async function PeoplePage({ params }: { params: Promise<{ id: string }> }) {
+export default async function PeoplePage({ params }: PageProps<'/audits/[id]/people'>) {
   const { id } = await params;
   return <People auditId={id} view={peopleView(store(), id)} />;
 }

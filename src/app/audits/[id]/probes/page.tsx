@@ -1,4 +1,3 @@
-import type { Metadata } from 'next';
 import { apart } from '../../../../server/apart/apart';
 import { effortOf, mayTakeLong } from '../../../../server/apart/effort';
 import { getAudit } from '../../../../server/audits';
@@ -7,17 +6,14 @@ import { listProbes, octetsOfProbes, PROBE_LIMIT, type ProbeLine } from '../../.
 import { messageOctets } from '../../../../server/take-out';
 import { chainOutline } from '../../../../server/views/chain';
 import { Probes } from '../../../../ui/probes/Probes';
+import { queryOf } from '../../../query';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Probes' };
+export const generateMetadata = titled('probes');
 
-interface Props {
-  readonly params: Promise<{ id: string }>;
-  readonly searchParams: Promise<{ message?: string }>;
-}
-
-export default async function ProbesPage({ params, searchParams }: Props) {
+export default async function ProbesPage({ params, searchParams }: PageProps<'/audits/[id]/probes'>) {
   const { id } = await params;
-  const { message } = await searchParams;
+  const { message } = await queryOf(searchParams);
   return (
     <Probes
       auditId={id}

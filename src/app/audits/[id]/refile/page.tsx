@@ -1,12 +1,12 @@
-import type { Metadata } from 'next';
 import { Refusal } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
 import { refilePlan } from '../../../../server/refiling';
 import { Refile } from '../../../../ui/refile/Refile';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Re-filing' };
+export const generateMetadata = titled('refile');
 
-export default async function RefilePage({ params }: { params: Promise<{ id: string }> }) {
+export default async function RefilePage({ params }: PageProps<'/audits/[id]/refile'>) {
   const { id } = await params;
   return <Refile auditId={id} plan={planOf(id)} />;
 }

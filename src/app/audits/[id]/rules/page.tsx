@@ -1,13 +1,13 @@
-import type { Metadata } from 'next';
 import { pageView } from '../../../../server/apart/page-view';
 import { getAudit } from '../../../../server/audits';
 import { store } from '../../../../server/database/open';
 import { textOf } from '../../../../ui/common/textOf';
 import { SeveralRulesFromText } from '../../../../ui/rules/SeveralRules';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Several rules' };
+export const generateMetadata = titled('rules');
 
-export default async function RulesPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function RulesPage({ params }: PageProps<'/audits/[id]/rules'>) {
   const { id } = await params;
   const view = await pageView('chain', id);
   const text = textOf({ auditId: id, view, chain: getAudit(store(), id).draft });

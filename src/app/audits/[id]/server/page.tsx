@@ -1,10 +1,10 @@
-import type { Metadata } from 'next';
 import { standInPort } from '../../../../server/stand-in';
 import { MailServer } from '../../../../ui/server/MailServer';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Server' };
+export const generateMetadata = titled('server');
 
-export default async function ServerPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function ServerPage({ params }: PageProps<'/audits/[id]/server'>) {
   const { id } = await params;
   return <MailServer auditId={id} standIn={standInPort()} />;
 }

@@ -1,17 +1,13 @@
-import type { Metadata } from 'next';
 import { store } from '../../../../server/database/open';
 import { sheetView } from '../../../../server/views/sheet';
 import { Sheet } from '../../../../ui/sheet/Sheet';
+import { queryOf } from '../../../query';
+import { titled } from '../../../titled';
 
-export const metadata: Metadata = { title: 'Sheet' };
+export const generateMetadata = titled('sheet');
 
-interface Props {
-  readonly params: Promise<{ id: string }>;
-  readonly searchParams: Promise<{ script?: string }>;
-}
-
-export default async function SheetPage({ params, searchParams }: Props) {
+export default async function SheetPage({ params, searchParams }: PageProps<'/audits/[id]/sheet'>) {
   const { id } = await params;
-  const { script } = await searchParams;
-  return <Sheet auditId={id} view={sheetView(store(), id, typeof script === 'string' ? script : null)} />;
+  const { script } = await queryOf(searchParams);
+  return <Sheet auditId={id} view={sheetView(store(), id, script ?? null)} />;
 }

@@ -4,10 +4,8 @@ import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { addressesShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The user's own addresses, as they have confirmed them. */
-export const PUT = guarded(async (request, { params }: Context) => {
+export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/addresses'>) => {
   const { id } = await params;
   const { addresses } = await readJson(request, addressesShape);
   const own = setOwnAddresses(store(), id, addresses);

@@ -3,10 +3,8 @@ import { getAudit } from '../../../../../server/audits';
 import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The whole audit as a file, streamed; its mail among it where `mail` is asked for. */
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/archive'>) => {
   const { id } = await params;
   getAudit(store(), id);
   const text = archiveText(store(), id, new URL(request.url).searchParams.has('mail'));

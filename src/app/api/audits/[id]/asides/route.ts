@@ -3,10 +3,8 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http';
 import { asideKeyShape, asideShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Sets a finding aside, with a reason. */
-export const PUT = guarded(async (request, { params }: Context) => {
+export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/asides'>) => {
   const { id } = await params;
   const { key, reason } = await readJson(request, asideShape);
   setAside(store(), id, key, reason);
@@ -14,7 +12,7 @@ export const PUT = guarded(async (request, { params }: Context) => {
 });
 
 /** Takes it up again. */
-export const DELETE = guarded(async (request, { params }: Context) => {
+export const DELETE = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/asides'>) => {
   const { id } = await params;
   const { key } = await readJson(request, asideKeyShape);
   takeUp(store(), id, key);

@@ -4,10 +4,8 @@ import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { clockShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The time that rules see. */
-export const PUT = guarded(async (request, { params }: Context) => {
+export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/clock'>) => {
   const { id } = await params;
   const { time } = await readJson(request, clockShape);
   setClock(store(), id, time);

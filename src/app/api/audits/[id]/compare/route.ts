@@ -4,10 +4,8 @@ import { runner } from '../../../../../server/server';
 import { compareShape } from '../../../../../server/shapes';
 import { changesView } from '../../../../../server/views/changes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Compares two chains of an audit, where that was not done yet: the job that does so, or null. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/compare'>) => {
   const { id } = await params;
   const { before, after } = await readJson(request, compareShape);
   const { comparison, verdict } = changesView(store(), id, before, after);

@@ -4,9 +4,7 @@ import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { editsShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/edits'>) => {
   const { id } = await params;
   const { edits, why, words } = await readJson(request, editsShape);
   makeChange(store(), id, edits, why, words ?? null);

@@ -3,10 +3,8 @@ import { download, guarded } from '../../../../../server/http';
 import { messageQueryShape } from '../../../../../server/shapes';
 import { messagesAsZip } from '../../../../../server/take-out';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The messages that meet a query as an archive of .eml files, streamed. */
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/eml'>) => {
   const { id } = await params;
   const query = messageQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
   return download(messagesAsZip(store(), id, query), 'messages.zip');

@@ -3,10 +3,8 @@ import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The jobs of an audit as they change, as server-sent events: each event is the whole list. */
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/events'>) => {
   const { id } = await params;
   getAudit(store(), id);
   const jobs = runner();

@@ -7,10 +7,8 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readFileName } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The raw file is the body, its name stands percent-encoded in a header: nothing is held in memory whole. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/files'>) => {
   const { id } = await params;
   const name = readFileName(request);
   if (!request.body) throw new Refusal(`“${name}” is empty.`, 422);

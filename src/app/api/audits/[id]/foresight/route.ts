@@ -4,10 +4,8 @@ import { runner } from '../../../../../server/server';
 import { editsShape } from '../../../../../server/shapes';
 import { maybeForesight } from '../../../../../server/views/foresight';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The findings that a change would end and bring; where they are not known yet, the job that looks for them. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/foresight'>) => {
   const { id } = await params;
   const { edits } = await readJson(request, editsShape);
   const foresight = maybeForesight(store(), id, edits);

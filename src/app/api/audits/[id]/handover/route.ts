@@ -5,10 +5,8 @@ import { handoverSettings, keepHandoverSettings } from '../../../../../server/ha
 import { guarded, readJson } from '../../../../../server/http';
 import { handoverShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Sets for whom the script is written, and what is decided and accepted for that; what is not named stays as it is. */
-export const PUT = guarded(async (request, { params }: Context) => {
+export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/handover'>) => {
   const { id } = await params;
   const { said, ...change } = await readJson(request, handoverShape);
   const capabilities = said === undefined ? {} : { target: 'own' as const, capabilities: spoken(said) };

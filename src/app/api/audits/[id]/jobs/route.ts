@@ -4,9 +4,7 @@ import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { jobShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/jobs'>) => {
   const { id } = await params;
   getAudit(store(), id);
   const { kind } = await readJson(request, jobShape);

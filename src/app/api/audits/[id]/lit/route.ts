@@ -3,9 +3,7 @@ import { guarded } from '../../../../../server/http';
 import { litQueryShape } from '../../../../../server/shapes';
 import { litView } from '../../../../../server/views/lit';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/lit'>) => {
   const { id } = await params;
   const { rule } = litQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
   return Response.json(litView(store(), id, rule));

@@ -3,10 +3,8 @@ import { guarded } from '../../../../../server/http';
 import { messageQueryShape } from '../../../../../server/shapes';
 import { messagesAsMbox } from '../../../../../server/take-out';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The messages that meet a query, streamed: nothing is held whole. */
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/mbox'>) => {
   const { id } = await params;
   const query = messageQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
   const entries = messagesAsMbox(store(), id, query);

@@ -3,9 +3,7 @@ import { guarded } from '../../../../../server/http';
 import { messageQueryShape } from '../../../../../server/shapes';
 import { messagePage } from '../../../../../server/views/mail';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/messages'>) => {
   const { id } = await params;
   const query = messageQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
   return Response.json(messagePage(store(), id, query));

@@ -7,10 +7,8 @@ import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { pathShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Brings in a file or a folder of the server's own machine. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/paths'>) => {
   const { id } = await params;
   if (!servesThisMachineOnly())
     throw new Refusal('This server is open to others: paths of its machine are not read.', 403);

@@ -4,9 +4,7 @@ import { runner } from '../../../../../server/server';
 import { editsShape } from '../../../../../server/shapes';
 import { previewView } from '../../../../../server/views/changes';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/preview'>) => {
   const { id } = await params;
   const { edits } = await readJson(request, editsShape);
   const preview = previewView(store(), id, edits);

@@ -4,9 +4,7 @@ import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 
-type Context = { params: Promise<{ id: string }> };
-
-export const POST = guarded(async (_request, { params }: Context) => {
+export const POST = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/redo'>) => {
   const { id } = await params;
   getAudit(store(), id);
   if (!redo(store(), id)) throw new Refusal('There is nothing to redo.', 409);

@@ -3,10 +3,8 @@ import { download, guarded } from '../../../../../server/http';
 import { refiledMailbox } from '../../../../../server/refile';
 import { refiledQueryShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** A copy of the stored mail, filed as the chain would, streamed. */
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/refiled'>) => {
   const { id } = await params;
   const { form } = refiledQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
   return download(refiledMailbox(store(), id, form), `refiled-${form}.zip`);

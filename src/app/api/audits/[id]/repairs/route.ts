@@ -3,10 +3,8 @@ import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { asideKeyShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Tries the repairs of a finding, where that was not done yet: the job that does so, or null. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/repairs'>) => {
   const { id } = await params;
   const { key } = await readJson(request, asideKeyShape);
   const finding = await pageView('finding', id, key);

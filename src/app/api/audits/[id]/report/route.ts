@@ -3,10 +3,8 @@ import { pageView } from '../../../../../server/apart/page-view';
 import { guarded } from '../../../../../server/http';
 import { reportQueryShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The audit as a report to be saved: one page, or Markdown. */
-export const GET = guarded(async (request, { params }: Context) => {
+export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/report'>) => {
   const { id } = await params;
   const query = reportQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
   const report = await pageView('report', id, query.discreet === '1');

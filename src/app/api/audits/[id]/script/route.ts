@@ -3,16 +3,14 @@ import { keepHanded } from '../../../../../server/handing-over';
 import { guarded } from '../../../../../server/http';
 import { verifiedScript } from '../../../../../server/views/export';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The verified script. Nothing is changed. */
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/script'>) => {
   const { id } = await params;
   return answer(verifiedScript(store(), id));
 });
 
 /** The same, and a record that it was handed over. */
-export const POST = guarded(async (_request, { params }: Context) => {
+export const POST = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/script'>) => {
   const { id } = await params;
   const text = verifiedScript(store(), id);
   keepHanded(store(), id, 'taken away as a file', text);

@@ -4,10 +4,8 @@ import { guarded, readJson } from '../../../../../server/http';
 import { runner } from '../../../../../server/server';
 import { sentShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Whether messages that the user sent run through the rules too. */
-export const PUT = guarded(async (request, { params }: Context) => {
+export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/sent'>) => {
   const { id } = await params;
   const { included } = await readJson(request, sentShape);
   setWithSent(store(), id, included);

@@ -5,10 +5,8 @@ import { askServer } from '../../../../../server/mail-server';
 import { runner } from '../../../../../server/server';
 import { serverShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** One conversation with a server of scripts. Its password is in the request, and nowhere else. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/server'>) => {
   const { id } = await params;
   const { login, ...asked } = await readJson(request, serverShape);
   const answer = await askServer(store(), runner(), id, login, asked.request, readsApart);

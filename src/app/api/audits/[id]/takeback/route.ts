@@ -4,10 +4,8 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http';
 import { takeBackShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The edits that would take one change back, and its words. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/takeback'>) => {
   const { id } = await params;
   const { change } = await readJson(request, takeBackShape);
   return Response.json(takingBack(store(), getAudit(store(), id), change));

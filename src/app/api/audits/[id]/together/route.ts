@@ -4,10 +4,8 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http';
 import { togetherShape } from '../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Several repairs as one change, and which of them cannot be had beside the others. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/together'>) => {
   const { id } = await params;
   const { proposed } = await readJson(request, togetherShape);
   return Response.json(takenTogether(getAudit(store(), id).draft, proposed));

@@ -6,10 +6,8 @@ import { runner } from '../../../../../server/server';
 import { writtenShape } from '../../../../../server/shapes';
 import { TRIAL_OCTETS, trialView } from '../../../../../server/views/trial';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** A rule that is being written, and what it would do; where tests have to be evaluated first, the job that does that. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/trial'>) => {
   const { id } = await params;
   const written = await readJson(request, writtenShape);
   const isLong = mayTakeLong(effortOfRule(written.rule), TRIAL_OCTETS);

@@ -7,10 +7,8 @@ import { tryShape } from '../../../../../server/shapes';
 import { fateLine } from '../../../../../server/views/destinations';
 import { madeUpView } from '../../../../../server/views/message';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The way of a made-up message through the chain; nothing is kept. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/try'>) => {
   const { id } = await params;
   const { text } = await readJson(request, tryShape);
   const audit = getAudit(store(), id);

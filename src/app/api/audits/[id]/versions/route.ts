@@ -3,10 +3,8 @@ import { guarded, readJson } from '../../../../../server/http';
 import { versionShape } from '../../../../../server/shapes';
 import { keepVersion } from '../../../../../server/versions';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** Keeps the draft as it is under a name. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/versions'>) => {
   const { id } = await params;
   const { name } = await readJson(request, versionShape);
   return Response.json({ id: keepVersion(store(), id, name) }, { status: 201 });

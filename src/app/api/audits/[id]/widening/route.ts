@@ -4,10 +4,8 @@ import { guarded, readJson } from '../../../../../server/http';
 import { wideningShape } from '../../../../../server/shapes';
 import { maybeWidening } from '../../../../../server/views/examples';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The edits that let a rule catch more, and what they make superfluous in it. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/widening'>) => {
   const { id } = await params;
   const { rule, tests } = await readJson(request, wideningShape);
   const widening = maybeWidening(store(), id, rule, tests);

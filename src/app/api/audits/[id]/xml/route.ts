@@ -5,16 +5,14 @@ import { keepHanded } from '../../../../../server/handing-over';
 import { guarded } from '../../../../../server/http';
 import { verifiedScript } from '../../../../../server/views/export';
 
-type Context = { params: Promise<{ id: string }> };
-
 /** The verified script as XML (RFC 5784). Nothing is changed. */
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/xml'>) => {
   const { id } = await params;
   return answer(verifiedScript(store(), id));
 });
 
 /** The same, and a record that it was handed over. */
-export const POST = guarded(async (_request, { params }: Context) => {
+export const POST = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/xml'>) => {
   const { id } = await params;
   const text = verifiedScript(store(), id);
   keepHanded(store(), id, 'taken away as XML', text);

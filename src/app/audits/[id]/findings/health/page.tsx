@@ -1,10 +1,10 @@
-import type { Metadata } from 'next';
 import { pageView } from '../../../../../server/apart/page-view';
 import { Health } from '../../../../../ui/findings/Health';
+import { titled } from '../../../../titled';
 
-export const metadata: Metadata = { title: 'The chain as a whole' };
+export const generateMetadata = titled('findings/health');
 
-export default async function HealthPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function HealthPage({ params }: PageProps<'/audits/[id]/findings/health'>) {
   const { id } = await params;
   return <Health auditId={id} view={await pageView('health', id)} />;
 }

@@ -1,9 +1,9 @@
-import type { Metadata } from 'next';
 import { Together } from '../../../../../ui/findings/Together';
+import { titled } from '../../../../titled';
 
-export const metadata: Metadata = { title: 'Repairs taken together' };
+export const generateMetadata = titled('findings/together');
 
-export default async function TogetherPage({ params }: { params: Promise<{ id: string }> }) {
+export default async function TogetherPage({ params }: PageProps<'/audits/[id]/findings/together'>) {
   const { id } = await params;
   return <Together auditId={id} />;
 }

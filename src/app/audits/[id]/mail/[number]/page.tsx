@@ -1,4 +1,3 @@
-import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { apart } from '../../../../../server/apart/apart';
 import { effortOf, mayTakeLong } from '../../../../../server/apart/effort';
@@ -9,10 +8,11 @@ import { chainOutline } from '../../../../../server/views/chain';
 import { type MessageView, octetsOf } from '../../../../../server/views/message';
 import { textOf } from '../../../../../ui/common/textOf';
 import { MessageFromText } from '../../../../../ui/message/Message';
+import { titled } from '../../../../titled';
 
-export const metadata: Metadata = { title: 'Trace' };
+export const generateMetadata = titled('mail', 'Trace');
 
-export default async function MessagePage({ params }: { params: Promise<{ id: string; number: string }> }) {
+export default async function MessagePage({ params }: PageProps<'/audits/[id]/mail/[number]'>) {
   const { id, number } = await params;
   if (!/^\d{1,9}$/.test(number)) notFound();
   const view = await maybeView(id, Number(number));

@@ -3,10 +3,10 @@ import { dropExpectation } from '../../../../../../server/expectations';
 import { guarded } from '../../../../../../server/http';
 import { rowIdShape } from '../../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string; expectation: string }> };
-
-export const DELETE = guarded(async (_request, { params }: Context) => {
-  const { id, expectation } = await params;
-  dropExpectation(store(), id, rowIdShape.parse(expectation));
-  return Response.json({});
-});
+export const DELETE = guarded(
+  async (_request, { params }: RouteContext<'/api/audits/[id]/expectations/[expectation]'>) => {
+    const { id, expectation } = await params;
+    dropExpectation(store(), id, rowIdShape.parse(expectation));
+    return Response.json({});
+  },
+);

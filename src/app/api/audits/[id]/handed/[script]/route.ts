@@ -4,10 +4,8 @@ import { maybeHanded } from '../../../../../../server/handing-over';
 import { guarded } from '../../../../../../server/http';
 import { rowIdShape } from '../../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string; script: string }> };
-
 /** A script as it was handed over. */
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/handed/[script]'>) => {
   const { id, script } = await params;
   const text = maybeHanded(store(), id, rowIdShape.parse(script));
   if (text === null) throw new Refusal('There is no such script.', 404);

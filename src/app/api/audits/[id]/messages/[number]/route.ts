@@ -3,11 +3,10 @@ import { store } from '../../../../../../server/database/open';
 import { guarded } from '../../../../../../server/http';
 import { messageOctets } from '../../../../../../server/take-out';
 
-type Context = { params: Promise<{ id: string; number: string }> };
 const numberShape = z.coerce.number().int().min(0);
 
 /** A message as it came, to be kept as a file: never shown by the browser as anything. */
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/messages/[number]'>) => {
   const { id, number } = await params;
   const octets = messageOctets(store(), id, numberShape.parse(number));
   return new Response(new Uint8Array(octets), {

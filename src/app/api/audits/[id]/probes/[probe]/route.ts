@@ -3,14 +3,12 @@ import { guarded } from '../../../../../../server/http';
 import { dropProbe, probeText } from '../../../../../../server/probes';
 import { rowIdShape } from '../../../../../../server/shapes';
 
-type Context = { params: Promise<{ id: string; probe: string }> };
-
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/probes/[probe]'>) => {
   const { id, probe } = await params;
   return Response.json({ text: probeText(store(), id, rowIdShape.parse(probe)).toString() });
 });
 
-export const DELETE = guarded(async (_request, { params }: Context) => {
+export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/probes/[probe]'>) => {
   const { id, probe } = await params;
   dropProbe(store(), id, rowIdShape.parse(probe));
   return Response.json({});

@@ -3,10 +3,9 @@ import { store } from '../../../../../../server/database/open';
 import { guarded } from '../../../../../../server/http';
 import { dismissReceipts } from '../../../../../../server/receipts';
 
-type Context = { params: Promise<{ id: string; receipt: string }> };
 const numberShape = z.coerce.number().int().min(0);
 
-export const DELETE = guarded(async (_request, { params }: Context) => {
+export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/receipts/[receipt]'>) => {
   const { id, receipt } = await params;
   dismissReceipts(store(), id, numberShape.parse(receipt));
   return Response.json({});

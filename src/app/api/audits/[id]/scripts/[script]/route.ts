@@ -3,11 +3,10 @@ import { store } from '../../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../../server/http';
 import { scriptStep } from '../../../../../../server/script-sources';
 
-type Context = { params: Promise<{ id: string; script: string }> };
 const stepShape = z.object({ step: z.enum(['remove', 'up', 'down']) });
 
 /** The edits that a step with the rules of a file comes to; nothing is changed. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/scripts/[script]'>) => {
   const { id, script } = await params;
   const { step } = await readJson(request, stepShape);
   return Response.json(scriptStep(store(), id, script, step));

@@ -4,16 +4,14 @@ import { removeSource, restoreSource } from '../../../../../../server/mail-sourc
 import { runner } from '../../../../../../server/server';
 import { sourceFiles } from '../../../../../../server/views/gather';
 
-type Context = { params: Promise<{ id: string; source: string }> };
-
 /** What became of each file that came in with an archive or a folder. */
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]'>) => {
   const { id, source } = await params;
   return Response.json(sourceFiles(store(), id, source));
 });
 
 /** Leaves its messages out, until it is put back. */
-export const DELETE = guarded(async (_request, { params }: Context) => {
+export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]'>) => {
   const { id, source } = await params;
   removeSource(store(), id, source);
   runner().start(id, { kind: 'simulate' });
@@ -21,7 +19,7 @@ export const DELETE = guarded(async (_request, { params }: Context) => {
 });
 
 /** Puts its messages back. */
-export const PUT = guarded(async (_request, { params }: Context) => {
+export const PUT = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]'>) => {
   const { id, source } = await params;
   restoreSource(store(), id, source);
   runner().start(id, { kind: 'simulate' });

@@ -4,10 +4,8 @@ import { guarded } from '../../../../../../server/http';
 import { rowIdShape } from '../../../../../../server/shapes';
 import { chainAt, chainName, dropVersion, editsTo } from '../../../../../../server/versions';
 
-type Context = { params: Promise<{ id: string; version: string }> };
-
 /** The edits that would take the draft to this version, and their words. */
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/versions/[version]'>) => {
   const { id, version } = await params;
   const number = rowIdShape.parse(version);
   const audit = getAudit(store(), id);
@@ -15,7 +13,7 @@ export const GET = guarded(async (_request, { params }: Context) => {
   return Response.json({ edits, words: `Go back to ${chainName(store(), id, number)}` });
 });
 
-export const DELETE = guarded(async (_request, { params }: Context) => {
+export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/versions/[version]'>) => {
   const { id, version } = await params;
   dropVersion(store(), id, rowIdShape.parse(version));
   return Response.json({});

@@ -6,10 +6,8 @@ import { readAgain } from '../../../../../../../server/bring';
 import { store } from '../../../../../../../server/database/open';
 import { guarded, readFileName } from '../../../../../../../server/http';
 
-type Context = { params: Promise<{ id: string; script: string }> };
-
 /** Takes a file of rules in the place of another: the edits that this comes to. The chain is not changed. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/scripts/[script]/reading'>) => {
   const { id, script } = await params;
   const name = readFileName(request);
   if (!request.body) throw new Refusal(`“${name}” is empty.`, 422);

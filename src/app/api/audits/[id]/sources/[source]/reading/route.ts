@@ -5,10 +5,8 @@ import { store } from '../../../../../../../server/database/open';
 import { guarded, readFileName } from '../../../../../../../server/http';
 import { runner } from '../../../../../../../server/server';
 
-type Context = { params: Promise<{ id: string; source: string }> };
-
 /** Imports a file in the place of another, or, without one, reads the path again that the other came from. */
-export const POST = guarded(async (request, { params }: Context) => {
+export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/sources/[source]/reading'>) => {
   const { id, source } = await params;
   const body = request.body && Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
   const sent = body && request.headers.has('x-file-name') ? { fileName: readFileName(request), body } : null;

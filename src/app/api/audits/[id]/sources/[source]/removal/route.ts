@@ -2,10 +2,8 @@ import { store } from '../../../../../../../server/database/open';
 import { guarded } from '../../../../../../../server/http';
 import { removalView } from '../../../../../../../server/mail-sources';
 
-type Context = { params: Promise<{ id: string; source: string }> };
-
 /** What would change if this source of mail was removed; nothing is. */
-export const GET = guarded(async (_request, { params }: Context) => {
+export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]/removal'>) => {
   const { id, source } = await params;
   return Response.json(removalView(store(), id, source));
 });

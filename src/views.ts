@@ -1,0 +1,230 @@
+/**
+ * The views of an audit, in the order of the work. All that has to know of every view reads it here: navigation, the
+ * palette of commands, titles, what a server asks for ahead, the pictures of the README and the walk through the interface.
+ */
+export interface View {
+  /** Below the address of the audit; the route is the folder of this path in `src/app/audits/[id]`. */
+  readonly path: string;
+  readonly title: string;
+  /** The path of the view in the navigation that it belongs to, its own for those that stand there. */
+  readonly place: string;
+  /** What the palette of commands calls it. */
+  readonly command: string;
+  /** What is to be seen there, for those that stand in the navigation. */
+  readonly about?: string;
+  /** Whether a server asks for it ahead, as soon as it has started. */
+  readonly warm: boolean;
+  /** What stands behind the path where the walk looks at it in the demo; an empty text for the view as it is. */
+  readonly walked: readonly string[];
+  /**
+   * The name of its picture, and what stands behind the path of what is pictured in the demo: `TRACED` and `EXAMPLES` are numbers of
+   * messages.
+   */
+  readonly picture?: readonly [name: string, behind: string];
+}
+
+export const VIEWS = [
+  {
+    path: 'gather',
+    title: 'Gather',
+    place: 'gather',
+    command: 'Go to Gather',
+    about: 'what has been brought in',
+    warm: true,
+    walked: [''],
+    picture: ['gather', ''],
+  },
+  {
+    path: 'chain',
+    title: 'Chain',
+    place: 'chain',
+    command: 'Go to Chain',
+    about: 'the rules in the order in which they run',
+    warm: true,
+    walked: [''],
+    picture: ['chain', '#r8'],
+  },
+  {
+    path: 'rule',
+    title: 'Rule',
+    place: 'chain',
+    command: 'Add a rule at the head of the chain',
+    warm: false,
+    walked: ['?rule=r50'],
+    picture: ['rule', '?rule=r41'],
+  },
+  {
+    path: 'rules',
+    title: 'Several rules',
+    place: 'chain',
+    command: 'Change several rules at once',
+    warm: false,
+    walked: [''],
+    picture: ['rules', ''],
+  },
+  {
+    path: 'script',
+    title: 'Script',
+    place: 'chain',
+    command: 'Edit the whole chain as Sieve',
+    warm: false,
+    walked: [''],
+    picture: ['script', ''],
+  },
+  {
+    path: 'flows',
+    title: 'Where mail goes',
+    place: 'chain',
+    command: 'See where mail goes',
+    warm: true,
+    walked: [''],
+    picture: ['flows', ''],
+  },
+  {
+    path: 'lists',
+    title: 'Lists',
+    place: 'chain',
+    command: 'Keep lists of addresses',
+    warm: false,
+    walked: [''],
+  },
+  {
+    path: 'sheet',
+    title: 'Sheet',
+    place: 'chain',
+    command: 'Type rules in as a sheet',
+    warm: false,
+    walked: [''],
+    picture: ['sheet', ''],
+  },
+  {
+    path: 'mail',
+    title: 'Mail',
+    place: 'mail',
+    command: 'Go to Mail',
+    about: 'stored messages, now and by the chain',
+    warm: true,
+    walked: ['', '/12'],
+    picture: ['mail', ''],
+  },
+  {
+    path: 'people',
+    title: 'Correspondents',
+    place: 'mail',
+    command: 'See your correspondents',
+    warm: true,
+    walked: [''],
+  },
+  {
+    path: 'probes',
+    title: 'Probes',
+    place: 'mail',
+    command: 'Try a message',
+    warm: false,
+    walked: [''],
+    picture: ['probes', '?message=TRACED'],
+  },
+  {
+    path: 'refile',
+    title: 'Re-filing',
+    place: 'mail',
+    command: 'File stored mail anew',
+    warm: true,
+    walked: [''],
+    picture: ['refile', ''],
+  },
+  {
+    path: 'examples',
+    title: 'From examples',
+    place: 'mail',
+    command: 'See what your own filing suggests',
+    warm: true,
+    walked: ['', '?messages=12,40'],
+    picture: ['examples', '?messages=EXAMPLES'],
+  },
+  {
+    path: 'findings',
+    title: 'Findings',
+    place: 'findings',
+    command: 'Go to Findings',
+    about: 'what the audit states about the chain',
+    warm: true,
+    walked: [''],
+    picture: ['findings', '?finding=order-conflict%20r7%20r8'],
+  },
+  {
+    path: 'findings/overlaps',
+    title: 'Which rules meet',
+    place: 'findings',
+    command: 'See which rules meet',
+    warm: true,
+    walked: ['?a=r7&b=r8'],
+    picture: ['overlaps', '?a=r7&b=r8'],
+  },
+  {
+    path: 'findings/health',
+    title: 'The chain as a whole',
+    place: 'findings',
+    command: 'See the chain as a whole',
+    warm: true,
+    walked: [''],
+    picture: ['health', ''],
+  },
+  {
+    path: 'findings/together',
+    title: 'Repairs taken together',
+    place: 'findings',
+    command: 'See the repairs taken together',
+    warm: false,
+    walked: [''],
+  },
+  {
+    path: 'changes',
+    title: 'Changes',
+    place: 'changes',
+    command: 'Go to Changes',
+    about: 'the draft against what was brought in',
+    warm: true,
+    walked: ['', '?before=draft&after=baseline'],
+    picture: ['changes', ''],
+  },
+  {
+    path: 'expectations',
+    title: 'Expectations',
+    place: 'changes',
+    command: 'Say what must become of mail',
+    warm: true,
+    walked: [''],
+    picture: ['expectations', ''],
+  },
+  {
+    path: 'export',
+    title: 'Export',
+    place: 'export',
+    command: 'Go to Export',
+    about: 'the script, verified',
+    warm: true,
+    walked: [''],
+    picture: ['export', ''],
+  },
+  {
+    path: 'server',
+    title: 'Server',
+    place: 'export',
+    command: 'Speak to a server of scripts',
+    warm: false,
+    walked: [''],
+  },
+] as const satisfies readonly View[];
+
+export type ViewPath = (typeof VIEWS)[number]['path'];
+
+/** Those that stand in the navigation. */
+export const PLACES: readonly View[] = VIEWS.filter(({ path, place }) => path === place);
+
+/** The place of the view at a path below the address of an audit, such as `mail/12`; null for any other path. */
+export function placeAt(path: string): string | null {
+  const all: readonly View[] = VIEWS;
+  const found = all.find((view) => view.path === path) ?? all.find((view) => view.path === path.split('/')[0]);
+  return found?.place ?? null;
+}
