@@ -1,6 +1,7 @@
-// Builds the application, unless what is built comes from exactly these sources.
+// npm run build: builds the application, unless what is built comes from exactly these sources.
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { digestOf } from './digest.mjs';
 import { run, say } from './install.mjs';
 
@@ -24,3 +25,5 @@ export function buildApplication(root) {
   run(process.execPath, ['node_modules/next/dist/bin/next', 'build'], { cwd: root, env });
   writeFileSync(mark, state);
 }
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) buildApplication(fileURLToPath(new URL('..', import.meta.url)));

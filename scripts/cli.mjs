@@ -1,3 +1,4 @@
+#!/usr/bin/env node
 // Runs the command line from its sources. They are bundled into one file, anew whenever one of them has changed, since
 // loading them one by one takes longer than most of the work; where nothing can be written, they are loaded one by one.
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';

@@ -1,19 +1,27 @@
 // Installs what a fresh machine lacks. Runs before anything of the project is installed: Node's own modules only.
 import { spawnSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-/** Installs the packages of the lock file, unless exactly these are installed already. */
+/** Installs the packages of the lock file, unless exactly these are installed already, by whatever command. */
 export function installPackages(root, { quiet = false } = {}) {
-  const lock = createHash('sha256')
-    .update(readFileSync(join(root, 'package-lock.json')))
-    .digest('hex');
-  const mark = join(root, 'node_modules', '.installed-lock');
-  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
+  if (isInstalled(root)) return;
   say('installing the packages (better-sqlite3 is compiled: this takes some minutes)');
   run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: root, quiet });
-  writeFileSync(mark, lock);
+}
+
+/** Whether every package that the lock file names for this machine is there in its version: npm keeps a lock file of what it has installed. */
+function isInstalled(root) {
+  const packagesIn = (...path) => JSON.parse(readFileSync(join(root, ...path), 'utf8')).packages;
+  try {
+    const there = packagesIn('node_modules', '.package-lock.json');
+    return Object.entries(packagesIn('package-lock.json')).every(([path, { version, optional, peer }]) => {
+      // What is optional may be for other machines; npm leaves it out then.
+      return path === '' || there[path]?.version === version || ((optional || peer) && !there[path]);
+    });
+  } catch {
+    return false;
+  }
 }
 
 /** Installs Debian packages whose program is missing; needs root, or says what to install. */

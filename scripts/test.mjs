@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { bin, CHECKS } from './checks.mjs';
 import { fetchCorpus } from './corpus.mjs';
 import {
   CHROMIUM,
@@ -26,22 +27,9 @@ fetchCorpus(root);
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
-const bin = (path) => join('node_modules', ...path.split('/'));
 const { buildApplication } = await import('./build.mjs');
 
-one('formatter and linter', bin('@biomejs/biome/bin/biome'), ['check', '--error-on-warnings', '.']);
-one('types, once Next.js has written its own', bin('next/dist/bin/next'), ['typegen']);
-one('types', bin('typescript/bin/tsc'), ['--noEmit']);
-one(
-  'directions of imports',
-  bin('dependency-cruiser/bin/dependency-cruise.mjs'),
-  ['--config', '.dependency-cruiser.cjs', 'src'],
-  (output) => Number(/(\d+) modules/.exec(output)?.[1] ?? 0) > 100,
-);
-one('unused code', bin('knip/bin/knip.js'), []);
-one('no host of a registry in the lock file', '-e', [
-  "process.exit(/registry\\.|\"resolved\"/.test(require('fs').readFileSync('package-lock.json', 'utf8')) ? 1 : 0)",
-]);
+for (const check of CHECKS) one(...check);
 many(
   'unit and property tests',
   bin('vitest/vitest.mjs'),

@@ -77,14 +77,14 @@ function maybeAnswer(store: Store, { id }: Audit, question: string): Verdict | n
     .from(answers)
     .where(and(eq(answers.auditId, id), eq(answers.question, question)))
     .get();
-  return row ? (JSON.parse(row.answer) as Verdict) : null;
+  return row?.answer ?? null;
 }
 
 /** So many answers are kept for an audit: each edit that is looked at asks a few. */
 const KEPT = 500;
 
 function keep(store: Store, { id: auditId }: Audit, question: string, verdict: Verdict): Verdict {
-  const row = { auditId, question, answer: JSON.stringify(verdict), createdAt: Date.now() };
+  const row = { auditId, question, answer: verdict, createdAt: Date.now() };
   store
     .insert(answers)
     .values(row)

@@ -65,7 +65,9 @@ export const archiveShape = z.object({
   handed: z.array(z.object({ place: words, script, createdAt: moment })).default([]),
 });
 
-export type Archive = z.infer<typeof archiveShape>;
+export type Archive = DeepReadonly<z.infer<typeof archiveShape>>;
+
+type DeepReadonly<T> = T extends object ? { readonly [Key in keyof T]: DeepReadonly<T[Key]> } : T;
 
 /** The schema of archives (JSON Schema, draft 2020-12). */
 export const archiveSchema = (): object => ({

@@ -25,7 +25,7 @@ import {
   scripts,
   versions,
 } from './database/schema';
-import { scriptHash } from './handing-over';
+import { handoverSettings, scriptHash } from './handing-over';
 import { presentNumbers } from './numbers';
 import { maybeRaw } from './raw';
 
@@ -44,28 +44,23 @@ export function archiveOf(store: Store, auditId: string): Archive {
     withSent,
     scripts: rowsOf(scripts, scripts.createdAt).map(
       ({ id: _id, auditId: _audit, faults, faultEntries, entries, ...script }) => {
-        return {
-          ...script,
-          faults: JSON.parse(faults),
-          faultEntries: JSON.parse(faultEntries),
-          entries: JSON.parse(entries),
-        };
+        return { ...script, faults, faultEntries, entries };
       },
     ),
     baseline,
     changes: rowsOf(changes, changes.id).map(({ edits, words, why, changedMessages, undone, createdAt }) => {
-      return { edits: JSON.parse(edits), words, why, changedMessages, undone, createdAt };
+      return { edits, words, why, changedMessages, undone, createdAt };
     }),
     draft,
     versions: rowsOf(versions, versions.id).map((version) => {
-      return { name: version.name, chain: JSON.parse(version.chain), createdAt: version.createdAt };
+      return { name: version.name, chain: version.chain, createdAt: version.createdAt };
     }),
-    expectations: rowsOf(expectations, expectations.id).map(({ statement }) => JSON.parse(statement)),
+    expectations: rowsOf(expectations, expectations.id).map(({ statement }) => statement),
     probes: rowsOf(probes, probes.id).map(({ name: called, raw, expected }) => {
       return { name: called, raw: raw.toString('base64'), expected };
     }),
     asides: rowsOf(asides, asides.key).map(({ key, facts, reason, createdAt }) => ({ key, facts, reason, createdAt })),
-    handover: settings ? JSON.parse(settings.settings) : null,
+    handover: settings ? handoverSettings(store, auditId) : null,
     handed: rowsOf(handed, handed.id).map(({ place, script, createdAt }) => ({ place, script, createdAt })),
   };
 }
@@ -119,11 +114,11 @@ function archivedMail(store: Store, auditId: string, number: number): ArchivedMa
   const oddities = archivedMailShape.shape.oddities.element;
   return {
     folder,
-    flags: JSON.parse(row.flags),
+    flags: [...row.flags],
     received,
     fromLine,
     // The others are found again when it is read.
-    oddities: (JSON.parse(row.oddities) as string[]).flatMap((one) => oddities.safeParse(one).data ?? []),
+    oddities: row.oddities.flatMap((one) => oddities.safeParse(one).data ?? []),
     raw: raw.toString('base64'),
   };
 }
@@ -138,40 +133,31 @@ export function auditFromArchive(store: Store, data: unknown): string {
     const { ownAddresses, addressesConfirmed, clock, withSent, baseline } = archive;
     tx.update(audits)
       .set({
-        chain: JSON.stringify(baseline),
-        ownAddresses: JSON.stringify(ownAddresses),
+        chain: baseline,
+        ownAddresses,
         addressesConfirmed,
         clock,
         withSent,
       })
       .where(eq(audits.id, auditId))
       .run();
-    for (const { faults, faultEntries, entries, ...script } of archive.scripts) {
+    for (const script of archive.scripts) {
       tx.insert(scripts)
-        .values({
-          id: randomUUID(),
-          auditId,
-          faults: JSON.stringify(faults),
-          faultEntries: JSON.stringify(faultEntries),
-          entries: JSON.stringify(entries),
-          ...script,
-        })
+        .values({ id: randomUUID(), auditId, ...script })
         .run();
     }
-    for (const { edits, ...change } of archive.changes) {
+    for (const change of archive.changes) {
       tx.insert(changes)
-        .values({ auditId, edits: JSON.stringify(edits), ...change })
+        .values({ auditId, ...change })
         .run();
     }
-    for (const { chain, ...version } of archive.versions) {
+    for (const version of archive.versions) {
       tx.insert(versions)
-        .values({ auditId, chain: JSON.stringify(chain), ...version })
+        .values({ auditId, ...version })
         .run();
     }
     for (const statement of archive.expectations) {
-      tx.insert(expectations)
-        .values({ auditId, statement: JSON.stringify(statement), createdAt: Date.now() })
-        .run();
+      tx.insert(expectations).values({ auditId, statement, createdAt: Date.now() }).run();
     }
     for (const { raw, ...probe } of archive.probes) {
       tx.insert(probes)
@@ -184,9 +170,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
         .onConflictDoNothing()
         .run();
     if (archive.handover) {
-      tx.insert(handovers)
-        .values({ auditId, settings: JSON.stringify(archive.handover) })
-        .run();
+      tx.insert(handovers).values({ auditId, settings: archive.handover }).run();
     }
     for (const one of archive.handed) {
       tx.insert(handed)

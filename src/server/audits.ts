@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { and, asc, desc, eq, max } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, max } from 'drizzle-orm';
 import { maybeSingleAddress } from '../core/mail/address';
 import type { Clock } from '../core/mail/arrival';
 import { READER } from '../core/mail/reading';
@@ -7,6 +7,7 @@ import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
 import { inTransaction, type Store } from './database/open';
 import { audits, changes, sources } from './database/schema';
+import { written } from './database/written';
 import { Recent } from './recent';
 
 /** An audit as it stands: the chain that was brought in, and the draft with all changes that are not undone. */
@@ -55,7 +56,7 @@ export function createAudit(store: Store, name: string, id: string = randomUUID(
       .select({ ordinal: max(audits.ordinal) })
       .from(audits)
       .get();
-    const row = { id, name, createdAt: Date.now(), chain: JSON.stringify(EMPTY), ownAddresses: '[]', messageCount: 0 };
+    const row = { id, name, createdAt: Date.now(), chain: EMPTY, ownAddresses: [], messageCount: 0 };
     tx.insert(audits)
       .values({ ...row, reader: READER, ordinal: (last?.ordinal ?? 0) + 1 })
       .run();
@@ -72,11 +73,7 @@ export function setOwnAddresses(store: Store, id: string, addresses: readonly st
   const broken = addresses.find((address) => maybeSingleAddress(address) === null);
   if (broken !== undefined) throw new Refusal(`“${broken}” is not one complete address.`, 422);
   const own = [...new Set(addresses.map((address) => address.toLowerCase()))];
-  store
-    .update(audits)
-    .set({ ownAddresses: JSON.stringify(own), addressesConfirmed: true })
-    .where(eq(audits.id, id))
-    .run();
+  store.update(audits).set({ ownAddresses: own, addressesConfirmed: true }).where(eq(audits.id, id)).run();
   return own;
 }
 
@@ -107,14 +104,16 @@ export function listAudits(store: Store) {
 }
 
 export function maybeAudit(store: Store, id: string): Audit | null {
+  // The chain is read by itself, where it was not read before.
+  const { chain: _, ...columns } = getTableColumns(audits);
   const row = store
-    .select()
+    .select(columns)
     .from(audits)
     .where(and(eq(audits.id, id), eq(audits.deleted, false)))
     .get();
   if (!row) return null;
-  const { baseline, draft } = chainsOf(store, id, row.chain);
-  const ownAddresses = JSON.parse(row.ownAddresses) as string[];
+  const { baseline, draft } = chainsOf(store, id);
+  const { ownAddresses } = row;
   return {
     id,
     name: row.name,
@@ -150,7 +149,14 @@ interface Chains {
 /** Chains as they were read last: the same objects for the same text, for which much has been worked out already. */
 const recentChains = new Recent<Chains>(12, () => 1);
 
-function chainsOf(store: Store, id: string, chain: string): Chains {
+function chainsOf(store: Store, id: string): Chains {
+  const row = store
+    .select({ chain: written(audits.chain) })
+    .from(audits)
+    .where(eq(audits.id, id))
+    .get();
+  if (!row) throw new Error(`there is no audit ${id}`);
+  const { chain } = row;
   const edits = editsOf(store, id);
   const name = createHash('sha256').update(`${id} ${chain}`).update(edits.join(' ')).digest('base64');
   const known = recentChains.get(name);
@@ -185,7 +191,7 @@ export function getAudit(store: Store, id: string): Audit {
 /** The edits that stand, as JSON, change by change. */
 function editsOf(store: Store, auditId: string): string[] {
   return store
-    .select({ edits: changes.edits })
+    .select({ edits: written(changes.edits) })
     .from(changes)
     .where(and(eq(changes.auditId, auditId), eq(changes.undone, false)))
     .orderBy(asc(changes.id))

@@ -12,6 +12,7 @@ import { auditFromArchive } from './archive';
 import { getAudit, Refusal } from './audits';
 import { inTransaction, type Store } from './database/open';
 import { audits, changes, scripts, sources } from './database/schema';
+import { written } from './database/written';
 import type { JobRequest } from './jobs/job';
 import { restoreSource } from './mail-sources';
 import { keepReceipt } from './receipts';
@@ -289,15 +290,12 @@ function bringScript(
     // The same file may have come a second time while it was read.
     refuseTwice(tx, auditId, digest);
     const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
-    const before = JSON.parse(row?.chain ?? '{"entries":[],"closing":""}') as Chain;
+    const before: Chain = row?.chain ?? { entries: [], closing: '' };
     const chain = joinChains(before, added, largestIdInChanges(tx, auditId));
     const limit = countFault(chain) ?? entanglementFault(chain);
     if (limit !== null) throw new Refusal(`“${fileName}” is beyond a limit: ${limit}.`, 413);
     const made = chain.entries.slice(before.entries.length).map((entry) => entry.id);
-    tx.update(audits)
-      .set({ chain: JSON.stringify(chain) })
-      .where(eq(audits.id, auditId))
-      .run();
+    tx.update(audits).set({ chain }).where(eq(audits.id, auditId)).run();
     keepScript(tx, auditId, { id, fileName, digest }, { chain: added, source, faults }, made);
   });
   return {
@@ -324,9 +322,9 @@ function keepScript(
       source,
       rules: chain.entries.length - blocks,
       blocks,
-      faults: JSON.stringify(faults.map(({ words }) => words)),
-      faultEntries: JSON.stringify(faults.map(({ entry }) => (entry === null ? null : (made[entry] ?? null)))),
-      entries: JSON.stringify(made),
+      faults: faults.map(({ words }) => words),
+      faultEntries: faults.map(({ entry }) => (entry === null ? null : (made[entry] ?? null))),
+      entries: made,
       createdAt: Date.now(),
     })
     .run();
@@ -335,7 +333,11 @@ function keepScript(
 
 /** The largest number among the ids of rules that changes have added; ids of imported rules come after it. */
 function largestIdInChanges(store: Store, auditId: string): number {
-  const rows = store.select({ edits: changes.edits }).from(changes).where(eq(changes.auditId, auditId)).all();
+  const rows = store
+    .select({ edits: written(changes.edits) })
+    .from(changes)
+    .where(eq(changes.auditId, auditId))
+    .all();
   let largest = 0;
   for (const { edits } of rows) {
     for (const [, number] of edits.matchAll(/"id":"r(\d{1,9})"/g)) largest = Math.max(largest, Number(number));

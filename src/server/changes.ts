@@ -103,7 +103,7 @@ export function makeChange(
     tx.insert(changes)
       .values({
         auditId,
-        edits: JSON.stringify(edits),
+        edits,
         words: words ?? preview.words,
         why,
         changedMessages: preview.changed?.count() ?? 0,
@@ -151,7 +151,7 @@ export function stepsOf(store: Store, audit: Audit): { readonly id: number | nul
   const steps: { readonly id: number | null; readonly chain: Chain }[] = [{ id: null, chain: audit.baseline }];
   for (const { id, edits, undone } of history(store, audit.id)) {
     if (undone) continue;
-    const applied = applyEdits(steps.at(-1)?.chain ?? audit.baseline, JSON.parse(edits) as Edit[]);
+    const applied = applyEdits(steps.at(-1)?.chain ?? audit.baseline, edits);
     if (!applied.ok) throw new Error(`the changes of audit ${audit.id} no longer apply: ${applied.reason}`);
     steps.push({ id, chain: applied.chain });
   }
@@ -170,7 +170,7 @@ export function takingBack(
   const row = history(store, audit.id).find(({ id, undone }) => id === change && !undone);
   const step = stepsOf(store, audit).find(({ id }) => id === change);
   if (!row || !step) throw new Refusal('There is no such change.', 404);
-  const inverse = (JSON.parse(row.edits) as Edit[]).toReversed().map(invertEdit);
+  const inverse = row.edits.toReversed().map(invertEdit);
   const found = rebase(step.chain, inverse, audit.draft);
   if (!found.ok) {
     throw new Refusal(`It cannot be taken back by itself, since a later change builds on it: ${found.words}.`, 409);

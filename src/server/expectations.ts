@@ -41,7 +41,7 @@ export function listExpectations(store: Store, auditId: string): KeptExpectation
     .where(eq(expectations.auditId, auditId))
     .orderBy(asc(expectations.id))
     .all()
-    .map(({ id, statement }) => ({ id, ...(JSON.parse(statement) as Expectation) }));
+    .map(({ id, statement }) => ({ id, ...statement }));
 }
 
 /** Keeps an expectation; throws a refusal for what cannot be expected. */
@@ -52,7 +52,7 @@ export function keepExpectation(store: Store, auditId: string, expectation: Expe
   if (listExpectations(store, auditId).length >= MOST) {
     throw new Refusal(`An audit keeps at most ${MOST} expectations.`, 422);
   }
-  const row = { auditId, statement: JSON.stringify(expectation), createdAt: Date.now() };
+  const row = { auditId, statement: expectation, createdAt: Date.now() };
   return inTransaction(store, (tx) => {
     const { lastInsertRowid } = tx.insert(expectations).values(row).run();
     refuseOverweight(tx, auditId);

@@ -25,15 +25,10 @@ function renameEmpty(store: Store, auditId: string, from: string, name: string):
     .from(sources)
     .where(eq(sources.auditId, auditId))
     .all()
-    .map(({ id, folders }) => ({ id, folders: JSON.parse(folders) as string[] }))
     .filter(({ folders }) => folders.includes(from));
   for (const { id, folders } of rows) {
     const named = [...new Set(folders.map((folder) => (folder === from ? name : folder)))];
-    store
-      .update(sources)
-      .set({ folders: JSON.stringify(named) })
-      .where(eq(sources.id, id))
-      .run();
+    store.update(sources).set({ folders: named }).where(eq(sources.id, id)).run();
   }
   return rows.length;
 }
@@ -45,5 +40,5 @@ export function emptyToo(store: Store, auditId: string): string[] {
     .from(sources)
     .where(and(eq(sources.auditId, auditId), eq(sources.state, 'ready')))
     .all();
-  return [...new Set(rows.flatMap(({ folders }) => JSON.parse(folders) as string[]))];
+  return [...new Set(rows.flatMap(({ folders }) => folders))];
 }

@@ -53,7 +53,7 @@ test('no proof is claimed beside a failed verification', async () => {
   await filled();
   await verify();
   const kept = store.select({ record: verifications.record }).from(verifications).get();
-  const record = JSON.parse(kept?.record ?? '{}') as HandoverRecord;
+  const record = kept?.record as HandoverRecord;
   const isClaimed = (one: HandoverRecord) => checksOf(one).some((line) => line.includes('this is proved'));
   expect(isClaimed(record)).toBe(true);
   const failed = { ...record, sameFate: record.messages - 1 };

@@ -32,15 +32,18 @@ const DEFAULTS: HandoverSettings = {
 export function handoverSettings(store: Store, auditId: string): HandoverSettings {
   const row = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
   if (!row) return DEFAULTS;
-  // What was kept by an earlier version may lack what came later.
-  const kept = JSON.parse(row.settings) as HandoverSettings;
-  const { limits, choices } = kept;
-  return { ...DEFAULTS, ...kept, limits: { ...NO_LIMITS, ...limits }, choices: { ...DEFAULT_CHOICES, ...choices } };
+  const { limits, choices } = row.settings;
+  return {
+    ...DEFAULTS,
+    ...row.settings,
+    limits: { ...NO_LIMITS, ...limits },
+    choices: { ...DEFAULT_CHOICES, ...choices },
+  };
 }
 
 export function keepHandoverSettings(store: Store, auditId: string, settings: HandoverSettings): void {
   getAudit(store, auditId);
-  const row = { auditId, settings: JSON.stringify(settings) };
+  const row = { auditId, settings };
   store.insert(handovers).values(row).onConflictDoUpdate({ target: handovers.auditId, set: row }).run();
 }
 
@@ -90,8 +93,7 @@ export function maybeRecord(store: Store, audit: Audit, { text }: Pick<Prepared,
     .get();
   // Another script for the same rules says nothing of this one.
   if (!row || row.count !== audit.messageCount || row.scriptHash !== scriptHash(text)) return null;
-  const record = JSON.parse(row.record) as HandoverRecord;
-  return { record, at: row.createdAt, hash: row.scriptHash };
+  return { record: row.record, at: row.createdAt, hash: row.scriptHash };
 }
 
 export const scriptHash = (text: string): string => createHash('sha256').update(text).digest('hex');

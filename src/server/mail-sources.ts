@@ -94,7 +94,7 @@ export function recount(tx: Store, auditId: string): void {
 /** A stored message that is the same to the octet, with its flags as JSON. */
 export interface Held {
   readonly number: number;
-  readonly flags: string;
+  readonly flags: readonly string[];
 }
 
 /**
@@ -106,10 +106,22 @@ export function preparedHolder(
   auditId: string,
   before: number,
 ): (digest: string, folder: string) => Held | undefined {
-  const statement = store.$client.prepare(
-    'select number, flags from message where audit_id = ? and digest = ? and +folder = ? and +number < ? limit 1',
-  );
-  return (digest, folder) => statement.get(auditId, digest, folder, before) as Held | undefined;
+  const { digest, folder, number, flags } = messages;
+  const statement = store
+    .select({ number, flags })
+    .from(messages)
+    .where(
+      and(
+        eq(messages.auditId, auditId),
+        eq(digest, sql.placeholder('digest')),
+        // By the index of contents alone.
+        sql`+${folder} = ${sql.placeholder('folder')}`,
+        sql`+${number} < ${before}`,
+      ),
+    )
+    .limit(1)
+    .prepare();
+  return (digest, folder) => statement.get({ digest, folder });
 }
 
 function sourceOf(store: Store, audit: Audit, sourceId: string) {

@@ -29,7 +29,7 @@ export function refiledMailbox(store: Store, auditId: string, form: MailboxForm)
       else folders.set(folder, [number]);
     }
   }
-  const flags = form === 'maildir' ? flagsOf(store, auditId) : new Map<number, string>();
+  const flags = form === 'maildir' ? flagsOf(store, auditId) : new Map<number, readonly string[]>();
   const archive = new ZipFile();
   const taken = new Set<string>();
   for (const [folder, numbers] of folders) {
@@ -42,7 +42,7 @@ export function refiledMailbox(store: Store, auditId: string, form: MailboxForm)
       const root = folder === INBOX ? 'Maildir' : `Maildir/.${name.replaceAll('/', '.')}`;
       for (const place of ['new', 'tmp']) archive.addEmptyDirectory(`${root}/${place}`);
       for (const number of numbers) {
-        const letters = flagLetters(flags.get(number) ?? '[]');
+        const letters = storedFlagLetters(flags.get(number) ?? []);
         archive.addReadStreamLazy(`${root}/cur/${number}.${audit.id.slice(0, 8)}.refiled:2,${letters}`, (done) => {
           done(null, Readable.from([messageOctets(store, auditId, number)]));
         });
@@ -53,16 +53,14 @@ export function refiledMailbox(store: Store, auditId: string, form: MailboxForm)
   return Readable.from(archive.outputStream as AsyncIterable<Buffer>);
 }
 
-const flagLetters = (flags: string): string => storedFlagLetters(JSON.parse(flags) as string[]);
-
-/** The flags of all messages, as JSON. */
-function flagsOf(store: Store, auditId: string): Map<number, string> {
+/** The flags of all messages. */
+function flagsOf(store: Store, auditId: string): Map<number, readonly string[]> {
   const rows = store
     .select({ number: messages.number, flags: messages.flags })
     .from(messages)
     .where(eq(messages.auditId, auditId))
-    .values() as [number, string][];
-  return new Map(rows);
+    .all();
+  return new Map(rows.map(({ number, flags }) => [number, flags]));
 }
 
 /** Two folders may be the same once their names are made safe, or where case does not count. */

@@ -27,15 +27,14 @@ export function listScripts(store: Store, audit: Audit): ScriptSource[] {
     .orderBy(asc(scripts.createdAt))
     .all()
     .map(({ id, fileName, rules, blocks, faults, faultEntries, entries }) => {
-      const concerned = JSON.parse(faultEntries) as (string | null)[];
-      const there = (JSON.parse(entries) as string[]).filter((entry) => places.has(entry));
+      const there = entries.filter((entry) => places.has(entry));
       return {
         id,
         fileName,
         rules,
         blocks,
-        faults: (JSON.parse(faults) as string[]).map((words, at) => {
-          const entry = concerned[at] ?? null;
+        faults: faults.map((words, at) => {
+          const entry = faultEntries[at] ?? null;
           return { words, entry: entry !== null && places.has(entry) ? entry : null };
         }),
         entries: there.sort((a, b) => (places.get(a) ?? 0) - (places.get(b) ?? 0)),
@@ -111,18 +110,18 @@ function rewritten({ entries: before, closing }: Chain, after: readonly ChainEnt
 
 /** Says which entries were made of the scripts of audits that an earlier version has kept: it gave them ids one after the other. */
 export function nameEntries(store: Store): void {
-  const unnamed = store.select().from(scripts).where(eq(scripts.entries, '[]')).orderBy(asc(scripts.createdAt)).all();
+  const unnamed = store.select().from(scripts).where(eq(scripts.entries, [])).orderBy(asc(scripts.createdAt)).all();
   const ids = [...new Set(unnamed.map(({ auditId }) => auditId))];
   for (const auditId of ids) {
     const row = store.select({ chain: audits.chain }).from(audits).where(eq(audits.id, auditId)).get();
-    const chain = JSON.parse(row?.chain ?? '{"entries":[]}') as Chain;
+    const chain = row?.chain ?? { entries: [], closing: '' };
     let from = 0;
     for (const script of unnamed.filter((one) => one.auditId === auditId)) {
       const entries = chain.entries.slice(from, from + script.rules + script.blocks).map(({ id }) => id);
       from += entries.length;
       store
         .update(scripts)
-        .set({ entries: JSON.stringify(entries) })
+        .set({ entries })
         .where(and(eq(scripts.auditId, auditId), eq(scripts.id, script.id)))
         .run();
     }

@@ -30,7 +30,7 @@ export function listVersions(store: Store, auditId: string): Version[] {
     .orderBy(desc(versions.id))
     .all()
     .map(({ id, name, createdAt, chain }) => {
-      return { id, name, createdAt, rules: (JSON.parse(chain) as Chain).entries.length };
+      return { id, name, createdAt, rules: chain.entries.length };
     });
 }
 
@@ -40,7 +40,7 @@ export function keepVersion(store: Store, auditId: string, name: string): number
   if (listVersions(store, auditId).length >= MOST) {
     throw new Refusal(`An audit keeps at most ${MOST} versions.`, 422);
   }
-  const row = { auditId, name, chain: JSON.stringify(audit.draft), createdAt: Date.now() };
+  const row = { auditId, name, chain: audit.draft, createdAt: Date.now() };
   return inTransaction(store, (tx) => {
     const { lastInsertRowid } = tx.insert(versions).values(row).run();
     refuseOverweight(tx, auditId);
@@ -60,7 +60,7 @@ export function dropVersion(store: Store, auditId: string, id: number): void {
 export function chainAt(store: Store, audit: Audit, ref: ChainRef): Chain {
   if (ref === 'baseline') return audit.baseline;
   if (ref === 'draft') return audit.draft;
-  return JSON.parse(versionRow(store, audit.id, ref).chain) as Chain;
+  return versionRow(store, audit.id, ref).chain;
 }
 
 /** What a chain is called; throws a refusal where there is none. */

@@ -1,15 +1,27 @@
 import { sql } from 'drizzle-orm';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { HandoverRecord } from '../../core/handover/verify';
+import type { Expectation } from '../../core/repair/expectations';
+import type { Edit } from '../../core/rules/edit';
+import type { Chain } from '../../core/rules/rule';
+import type { Verdict } from '../answers';
+import type { HandoverSettings } from '../handing-over';
+import type { FileLine } from '../jobs/file-report';
+import type { JobRequest } from '../jobs/job';
+import type { Oddity } from '../oddities';
+
+/** A column that holds one value of a type as JSON. */
+const json = <T>() => text({ mode: 'json' }).$type<T>();
 
 /** One piece of work. */
 export const audits = sqliteTable('audit', {
   id: text().primaryKey(),
   name: text().notNull(),
   createdAt: integer().notNull(),
-  /** The chain as it was brought in, as JSON of `Chain`; edits are applied on top of it. */
-  chain: text().notNull(),
-  /** JSON list of addresses, most frequent first. */
-  ownAddresses: text().notNull(),
+  /** As it was brought in; edits are applied on top of it. */
+  chain: json<Chain>().notNull(),
+  /** The most frequent first. */
+  ownAddresses: json<readonly string[]>().notNull(),
   /** Whether the user has confirmed them. */
   addressesConfirmed: integer({ mode: 'boolean' }).notNull().default(false),
   /** Messages are numbered from 0 to this, exclusive; only whole imports count. */
@@ -41,12 +53,12 @@ export const scripts = sqliteTable('script', {
   source: text().notNull(),
   rules: integer().notNull(),
   blocks: integer().notNull(),
-  /** JSON list of `line:column: message`. */
-  faults: text().notNull(),
-  /** JSON list of the ids of the entries that the faults concern, null for none; as long as `faults`, or shorter. */
-  faultEntries: text().notNull().default('[]'),
-  /** JSON list of the ids of the entries that were made of it; those that are still in the chain stand for it. */
-  entries: text().notNull().default('[]'),
+  /** Each as `line:column: message`. */
+  faults: json<readonly string[]>().notNull(),
+  /** The ids of the entries that the faults concern, null for none; as long as `faults`, or shorter. */
+  faultEntries: json<readonly (string | null)[]>().notNull().default([]),
+  /** The ids of the entries that were made of it; those that are still in the chain stand for it. */
+  entries: json<readonly string[]>().notNull().default([]),
   createdAt: integer().notNull(),
 });
 
@@ -89,10 +101,10 @@ export const sources = sqliteTable('source', {
   repeated: integer().notNull().default(0),
   /** What is to be said of the file, in plain words; empty when all is well. */
   statement: text().notNull(),
-  /** JSON list of `FileLine`: what became of each file of an archive or a folder. */
-  files: text().notNull().default('[]'),
-  /** JSON list of the folders that came with it; some may be empty. */
-  folders: text().notNull().default('[]'),
+  /** What became of each file of an archive or a folder. */
+  files: json<readonly FileLine[]>().notNull().default([]),
+  /** Those that came with it; some may be empty. */
+  folders: json<readonly string[]>().notNull().default([]),
   createdAt: integer().notNull(),
 });
 
@@ -106,8 +118,8 @@ export const messages = sqliteTable(
     number: integer().notNull(),
     sourceId: text().notNull(),
     folder: text().notNull(),
-    /** JSON list of flags, lower case. */
-    flags: text().notNull(),
+    /** In lower case. */
+    flags: json<readonly string[]>().notNull(),
     messageId: text(),
     subject: text().notNull(),
     fromName: text().notNull(),
@@ -132,8 +144,7 @@ export const messages = sqliteTable(
     /** Octets with every line ended by CRLF, which is what size tests compare. */
     size: integer().notNull(),
     fromLine: text(),
-    /** JSON list of `Oddity`. */
-    oddities: text().notNull(),
+    oddities: json<readonly Oddity[]>().notNull(),
   },
   (table) => [
     primaryKey({ columns: [table.auditId, table.number] }),
@@ -226,7 +237,7 @@ export const probes = sqliteTable(
       .references(() => audits.id, { onDelete: 'cascade' }),
     name: text().notNull(),
     raw: blob({ mode: 'buffer' }).notNull(),
-    /** JSON of `Fate`, or null where nothing is expected. */
+    /** The fate as one line; null where nothing is expected. */
     expected: text(),
     createdAt: integer().notNull(),
   },
@@ -274,8 +285,7 @@ export const changes = sqliteTable(
     auditId: text()
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
-    /** JSON of `Edit[]`. */
-    edits: text().notNull(),
+    edits: json<readonly Edit[]>().notNull(),
     words: text().notNull(),
     /** The claim of the finding that it answers, or empty. */
     why: text().notNull(),
@@ -286,7 +296,7 @@ export const changes = sqliteTable(
   (table) => [index('change_of_audit').on(table.auditId, table.id)],
 );
 
-/** What reasoning has answered about chains, by the question; as JSON of `Verdict` or `ReasonedView`. */
+/** What reasoning has answered about chains, by the question. */
 export const answers = sqliteTable(
   'answer',
   {
@@ -294,7 +304,7 @@ export const answers = sqliteTable(
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
     question: text().notNull(),
-    answer: text().notNull(),
+    answer: json<Verdict>().notNull(),
     createdAt: integer().notNull(),
   },
   (table) => [primaryKey({ columns: [table.auditId, table.question] })],
@@ -309,8 +319,7 @@ export const versions = sqliteTable(
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
     name: text().notNull(),
-    /** JSON of `Chain`. */
-    chain: text().notNull(),
+    chain: json<Chain>().notNull(),
     createdAt: integer().notNull(),
   },
   (table) => [index('version_of_audit').on(table.auditId, table.id)],
@@ -324,19 +333,18 @@ export const expectations = sqliteTable(
     auditId: text()
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
-    /** JSON of `Expectation`. */
-    statement: text().notNull(),
+    statement: json<Expectation>().notNull(),
     createdAt: integer().notNull(),
   },
   (table) => [index('expectation_of_audit').on(table.auditId, table.id)],
 );
 
-/** For whom the script of an audit is written, and what was decided for that; as JSON of `HandoverSettings`. */
+/** For whom the script of an audit is written, and what was decided for that. What an earlier version has kept may lack what came later. */
 export const handovers = sqliteTable('handover', {
   auditId: text()
     .primaryKey()
     .references(() => audits.id, { onDelete: 'cascade' }),
-  settings: text().notNull(),
+  settings: json<Partial<HandoverSettings>>().notNull(),
 });
 
 /** Scripts that were taken away or handed over, as they were. */
@@ -356,7 +364,7 @@ export const handed = sqliteTable(
   (table) => [index('handed_of_audit').on(table.auditId, table.id)],
 );
 
-/** Records of verified exports, as JSON of `Verification`. */
+/** Records of verified exports. */
 export const verifications = sqliteTable(
   'verification',
   {
@@ -366,7 +374,7 @@ export const verifications = sqliteTable(
     chainHash: text().notNull(),
     count: integer().notNull(),
     scriptHash: text().notNull(),
-    record: text().notNull(),
+    record: json<HandoverRecord>().notNull(),
     createdAt: integer().notNull(),
   },
   (table) => [primaryKey({ columns: [table.auditId, table.chainHash] })],
@@ -378,8 +386,7 @@ export const jobs = sqliteTable('job', {
     .notNull()
     .references(() => audits.id, { onDelete: 'cascade' }),
   kind: text({ enum: ['import', 'simulate', 'verify', 'weigh', 'foresee', 'repairs', 'compare'] }).notNull(),
-  /** JSON of the job's own parameters. */
-  parameters: text().notNull(),
+  parameters: json<JobRequest>().notNull(),
   state: text({ enum: ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] }).notNull(),
   message: text().notNull(),
   createdAt: integer().notNull(),

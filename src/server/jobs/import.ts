@@ -4,6 +4,7 @@ import { atOnce } from '../../core/audit/stepwise';
 import { MessageTooLarge } from '../../core/mail/mbox';
 import { readMessage } from '../../core/mail/message';
 import { likelyOwn, noEvidence } from '../../core/mail/summary';
+import { isSame } from '../../core/rules/same';
 import { type FoundMail, type MailFileSettings, mailIn, type PassedOver, Unreadable } from '../../files/mail-files';
 import { PIECE_MESSAGES } from '../columns';
 import { preparedInsert } from '../database/insert';
@@ -18,7 +19,7 @@ import { watched } from '../steps';
 import { type MessageWords, preparedIndexing } from '../words';
 import { countOn, FileReport, type ReportLine } from './file-report';
 import { Cancelled, type JobContext } from './job';
-import { type Arrival, flagsText, type Prepared } from './prepare';
+import { type Arrival, flagsFor, type Prepared } from './prepare';
 import type { Preparer } from './preparer';
 
 /** Messages are prepared and written in batches of at most this many octets; so many of them are under way at once. */
@@ -106,16 +107,16 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
         messages: count,
         repeated,
         statement,
-        files: JSON.stringify(importer.report.lines()),
-        folders: JSON.stringify([...importer.folders]),
+        files: importer.report.lines(),
+        folders: [...importer.folders],
       })
       .where(eq(sources.id, sourceId))
       .run();
     const audit = tx.select().from(audits).where(eq(audits.id, auditId)).get();
-    const known = JSON.parse(audit?.ownAddresses ?? '[]') as string[];
+    const known = audit?.ownAddresses ?? [];
     const own = audit?.addressesConfirmed ? known : [...new Set([...known, ...importer.ownAddresses()])];
     tx.update(audits)
-      .set({ messageCount: first + count, ownAddresses: JSON.stringify(own) })
+      .set({ messageCount: first + count, ownAddresses: own })
       .where(eq(audits.id, auditId))
       .run();
     const insert = preparedInsert(tx, repeats);
@@ -168,7 +169,7 @@ class Importer {
   /** Folders that came with it, some of which may be empty. */
   readonly folders = new Set<string>();
   /** Messages that came with another source before, with their flags where these have changed. */
-  readonly held: { readonly number: number; readonly flags: string | null }[] = [];
+  readonly held: { readonly number: number; readonly flags: readonly string[] | null }[] = [];
   readonly report = new FileReport();
   readonly oddities = new Map<Oddity, number>();
   readonly #own = noEvidence();
@@ -244,8 +245,8 @@ class Importer {
     const held = this.#holder(digest, found.folder);
     if (!held) return false;
     // What is read again may have been read or answered since.
-    const flags = this.isAgain ? flagsText(found, readMessage(found.raw)) : held.flags;
-    this.held.push({ number: held.number, flags: flags === held.flags ? null : flags });
+    const flags = this.isAgain ? flagsFor(found, readMessage(found.raw)) : held.flags;
+    this.held.push({ number: held.number, flags: isSame(flags, held.flags) ? null : flags });
     return true;
   }
 
@@ -268,7 +269,7 @@ class Importer {
     const prepared = await watched(awaited, this.checkpoint);
     for (const [at, { oddities }] of prepared.messages.entries()) {
       const line = lines[at];
-      if (line && oddities !== '[]') line.odd++;
+      if (line && oddities.length > 0) line.odd++;
     }
     this.readable += prepared.readable;
     addCounts(this.oddities, prepared.oddities);

@@ -53,8 +53,9 @@ const INDEXED = 1024 * 1024;
 const LARGE = 16 * 1024 * 1024;
 
 /** The flags of a message as they are kept, by its place and by its Status fields. */
-export const flagsText = (found: FoundMail, message: MailMessage): string =>
-  JSON.stringify([...new Set([...found.flags, ...storedFlags(message)])]);
+export const flagsFor = (found: FoundMail, message: MailMessage): string[] => [
+  ...new Set([...found.flags, ...storedFlags(message)]),
+];
 
 /** Reads, decodes, folds and packs messages: all the work of an import but finding and writing them. */
 export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
@@ -96,7 +97,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
       number,
       sourceId,
       folder: found.folder,
-      flags: flagsText(found, message),
+      flags: flagsFor(found, message),
       messageId: summary.messageId,
       subject: summary.subject,
       fromName: summary.from,
@@ -112,7 +113,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
       octets: found.raw.length,
       size: message.size,
       fromLine: found.fromLine,
-      oddities: JSON.stringify(own),
+      oddities: own,
     });
   }
   return {

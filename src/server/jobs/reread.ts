@@ -4,19 +4,22 @@ import { READER } from '../../core/mail/reading';
 import { type Audit, getAudit } from '../audits';
 import { inTransaction, type Store } from '../database/open';
 import { atoms, audits, columnPieces, messages } from '../database/schema';
+import type { Oddity } from '../oddities';
 import { maybeRaw } from '../raw';
 import { dropWords, preparedIndexing } from '../words';
 import type { JobContext } from './job';
 import { type Arrival, prepare } from './prepare';
 
 /** What stays as the file told it, whatever is read of the octets. */
-const OF_THE_FILE: readonly string[] = [
+const OF_THE_FILE: readonly Oddity[] = [
   'no-separator',
   'no-blank-line-before',
   'cut-off',
   'nul',
   'empty',
 ] satisfies MboxOddity[];
+
+const isOfTheFile = (oddity: Oddity): oddity is MboxOddity => OF_THE_FILE.includes(oddity);
 
 /**
  * Reads the stored mail of an audit once more where an earlier edition of the reader has made its columns: lists, tests of columns
@@ -56,17 +59,17 @@ function rereadBatch(store: Store, audit: Audit, first: number, end: number): vo
   const arrivals = rows.map((row): Arrival => {
     const raw = maybeRaw(store, audit.id, row.number);
     if (!raw) throw new Error(`message ${row.number} is not stored`);
-    const oddities = (JSON.parse(row.oddities) as string[]).filter((oddity) => OF_THE_FILE.includes(oddity));
+    const oddities = row.oddities.filter(isOfTheFile);
     return {
       number: row.number,
       digest: row.digest,
       found: {
         raw,
         folder: row.folder,
-        flags: JSON.parse(row.flags) as string[],
+        flags: row.flags,
         received: row.received,
         fromLine: row.fromLine,
-        oddities: oddities as MboxOddity[],
+        oddities,
         offset: 0,
         single: true,
         path: null,

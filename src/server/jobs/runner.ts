@@ -102,7 +102,7 @@ export class JobRunner {
         id,
         auditId,
         kind: request.kind,
-        parameters: JSON.stringify(request),
+        parameters: request,
         state: 'waiting',
         message: '',
         createdAt: Date.now(),

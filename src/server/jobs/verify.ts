@@ -79,7 +79,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     chainHash: hash,
     count: audit.messageCount,
     scriptHash: scriptHash(prepared.text),
-    record: JSON.stringify(record),
+    record,
     createdAt: Date.now(),
   };
   store

@@ -59,14 +59,14 @@ export interface SourceView {
 }
 
 /** What became of each file that came in with an archive or a folder. */
-export function sourceFiles(store: Store, auditId: string, sourceId: string): FileLine[] {
+export function sourceFiles(store: Store, auditId: string, sourceId: string): readonly FileLine[] {
   const source = store
     .select({ files: sources.files })
     .from(sources)
     .where(and(eq(sources.auditId, auditId), eq(sources.id, sourceId)))
     .get();
   if (!source) throw new Refusal('There is no such file.', 404);
-  return JSON.parse(source.files) as FileLine[];
+  return source.files;
 }
 
 function emptyFolders(store: Store, auditId: string, filled: readonly { readonly folder: string }[]) {
@@ -88,7 +88,7 @@ function receiptsOf(store: Store, auditId: string): ReceiptView[] {
       if (source.state === 'removed') return { ...receipt, target: null, outcome, words: 'It was removed again.' };
       if (source.state !== 'ready') return { ...receipt, outcome: 'refused', words: source.statement };
       const count = source.messages === 1 ? '1 message' : `${source.messages} messages`;
-      const { length: files } = JSON.parse(source.files) as FileLine[];
+      const { length: files } = source.files;
       return { ...receipt, files, outcome, words: `${count}. ${source.statement}`.trim() };
     });
 }
@@ -124,8 +124,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
       .orderBy(desc(sources.createdAt), sql`rowid desc`)
       .all()
       .map(({ id, fileName, folder, bytes, state, messages: held, statement, files, path }) => {
-        const lines = JSON.parse(files) as FileLine[];
-        const passedOver = lines.filter((line) => line.passedOver !== null).length;
+        const passedOver = files.filter((line) => line.passedOver !== null).length;
         const hasPath = path !== null;
         return {
           id,
@@ -136,7 +135,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
           messages: held,
           statement,
           hasPath,
-          files: lines.length,
+          files: files.length,
           passedOver,
         };
       }),

@@ -86,11 +86,11 @@ export function messageRows(store: Store, audit: Audit, flow: Flow | null, numbe
         fromAddress: row.fromAddress,
         date: row.date,
         folder: row.folder,
-        unseen: !(JSON.parse(row.flags) as string[]).includes('\\seen'),
+        unseen: !row.flags.includes('\\seen'),
         fate: flow?.fates.traffic.has(number) ? fateView(flow.fates.fateOf(number)) : null,
         sent: flow !== null && !flow.fates.traffic.has(number),
         fired: flow?.entries.filter(({ fired }) => fired.has(number)).map(({ entry }) => entry.name) ?? [],
-        oddities: JSON.parse(row.oddities) as Oddity[],
+        oddities: row.oddities,
       },
     ];
   });
@@ -180,7 +180,7 @@ function conditionsOf(query: MessageQuery): SQL[] {
     query.until && lt(messages.date, Date.parse(query.until) + DAY),
     query.unseen && sql`${messages.flags} not like '%"\\\\seen"%'`,
     query.attached && gt(messages.attachments, 0),
-    query.oddities && ne(messages.oddities, '[]'),
+    query.oddities && ne(messages.oddities, []),
   ].map((condition) => condition || undefined);
   return conditions.filter((condition) => condition !== undefined);
 }

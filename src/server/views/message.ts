@@ -116,9 +116,9 @@ export function messageView(store: Store, auditId: string, number: number): Mess
     number,
     folder: row.folder,
     sent: isLeftOut(store, audit, number),
-    flags: JSON.parse(row.flags) as string[],
+    flags: row.flags,
     received: row.received,
-    oddities: JSON.parse(row.oddities) as Oddity[],
+    oddities: row.oddities,
     conversation: roots && conversationSize(store, audit, roots, number),
   };
 }
