@@ -5,6 +5,7 @@ import type { Clock } from '../core/mail/arrival';
 import { READER } from '../core/mail/reading';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
+import { CHAIN_FORMAT } from './chain-format';
 import { inTransaction, type Store } from './database/open';
 import { audits, changes, sources } from './database/schema';
 import { written } from './database/written';
@@ -56,7 +57,15 @@ export function createAudit(store: Store, name: string, id: string = randomUUID(
       .select({ ordinal: max(audits.ordinal) })
       .from(audits)
       .get();
-    const row = { id, name, createdAt: Date.now(), chain: EMPTY, ownAddresses: [], messageCount: 0 };
+    const row = {
+      id,
+      name,
+      createdAt: Date.now(),
+      chain: EMPTY,
+      chainFormat: CHAIN_FORMAT,
+      ownAddresses: [],
+      messageCount: 0,
+    };
     tx.insert(audits)
       .values({ ...row, reader: READER, ordinal: (last?.ordinal ?? 0) + 1 })
       .run();

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { createAudit, listAudits, maybeAudit } from './audits';
-import { openStore, type Store } from './database/open';
+import { type OpenStore, openStore } from './database/open';
 import { deletion, finishDeletions } from './deletion';
 import { bring, FROM, fill, goTo, id, store, withAudit, work } from './harness';
 import { messagesWithWords } from './words';
@@ -8,7 +8,7 @@ import { messagesWithWords } from './words';
 withAudit();
 
 /** How many rows of each table are an audit's; tables with none are left out. */
-function rowsOf(db: Store, auditId: string): Record<string, number> {
+function rowsOf(db: OpenStore, auditId: string): Record<string, number> {
   const tables = db.$client
     .prepare("select m.name from sqlite_master m join pragma_table_info(m.name) c on c.name = 'audit_id'")
     .pluck()
@@ -19,7 +19,8 @@ function rowsOf(db: Store, auditId: string): Record<string, number> {
   return Object.fromEntries(tables.map((table) => [table, count(table)] as const).filter(([, rows]) => rows > 0));
 }
 
-const words = (db: Store): number => db.$client.prepare('select count(*) from message_text').pluck().get() as number;
+const words = (db: OpenStore): number =>
+  db.$client.prepare('select count(*) from message_text').pluck().get() as number;
 
 const writtenAnewAt = (): number =>
   store.$client.prepare("select v from message_text_config where k = 'deletemerge'").pluck().get() as number;

@@ -1,6 +1,6 @@
 import { and, eq, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../core/audit/stepwise';
-import { inTransaction, type Store } from './database/open';
+import { databaseFile, inTransaction, type Store } from './database/open';
 import { emptyLog, keepReserve, makingRoom } from './database/reserve';
 import { audits, messages, rawPieces, repeats } from './database/schema';
 import { dropWords, NEVER, setWrittenAnewAt, USUAL } from './words';
@@ -13,18 +13,18 @@ const STEP = 2000;
  * process has left of it goes at the next start.
  */
 export function* deletion(store: Store, id: string): Steps<void> {
-  makingRoom(store, () => {
+  makingRoom(() => {
     store.update(audits).set({ deleted: true }).where(eq(audits.id, id)).run();
     setWrittenAnewAt(store, NEVER);
   });
   const row = store.select().from(audits).where(eq(audits.id, id)).get();
   for (let first = 0; first < (row?.messageCount ?? 0); first += STEP) {
     yield;
-    makingRoom(store, () => deleteMessages(store, id, row?.ordinal ?? 0, first, first + STEP));
+    makingRoom(() => deleteMessages(store, id, row?.ordinal ?? 0, first, first + STEP));
     emptyLog(store);
   }
   yield;
-  makingRoom(store, () =>
+  makingRoom(() =>
     inTransaction(store, (tx) => {
       if (row) dropWords(tx, row.ordinal, 0);
       tx.delete(audits).where(eq(audits.id, id)).run();
@@ -32,7 +32,7 @@ export function* deletion(store: Store, id: string): Steps<void> {
     }),
   );
   emptyLog(store);
-  keepReserve(store.$client.name);
+  keepReserve(databaseFile());
 }
 
 /** From `first` on, and before `end`. */

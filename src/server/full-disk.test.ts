@@ -5,7 +5,7 @@ import { afterEach, expect, test, vi } from 'vitest';
 import { atOnce } from '../core/audit/stepwise';
 import { createAudit, listAudits } from './audits';
 import { bringFile } from './bring';
-import { migrateStore, openStore, type Store } from './database/open';
+import { migrateStore, type OpenStore, openStore } from './database/open';
 import { keepReserve } from './database/reserve';
 import { deletion } from './deletion';
 import { body, FROM, root, withAudit } from './harness';
@@ -19,7 +19,7 @@ withAudit();
 const place = join(root, 'small');
 mkdirSync(place, { recursive: true });
 const isMounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=320m', 'tmpfs', place]).status === 0;
-let open: Store | null = null;
+let open: OpenStore | null = null;
 afterEach(() => {
   open?.$client.close();
   if (isMounted) spawnSync('umount', ['-l', place]);

@@ -4,14 +4,14 @@ import { join } from 'node:path';
 import { afterAll, beforeEach, vi } from 'vitest';
 import { type Audit, createAudit, getAudit } from './audits';
 import { bringFile } from './bring';
-import { migrateStore, openStore, type Store } from './database/open';
+import { migrateStore, type OpenStore, openStore } from './database/open';
 import type { JobContext, JobRequest } from './jobs/job';
 import { perform } from './jobs/perform';
 
 export const root = mkdtempSync(join(tmpdir(), 'audits-'));
 
 /** Made anew for each test. */
-export let store: Store;
+export let store: OpenStore;
 export let id: string;
 /** Goes on with another audit. */
 export function goTo(auditId: string): void {

@@ -26,7 +26,7 @@ export function* droppingFrom(store: Store, auditId: string, first: number): Ste
   const audit = store.select().from(audits).where(eq(audits.id, auditId)).get();
   const end = Math.max(first, lastNumber(store, auditId) + 1);
   for (let from = end - ((end - first) % STEP); from >= first; from -= STEP) {
-    makingRoom(store, () =>
+    makingRoom(() =>
       inTransaction(store, (tx) => {
         for (const table of [rawPieces, messages]) {
           const ofStep = and(eq(table.auditId, auditId), gte(table.number, from), lt(table.number, from + STEP));

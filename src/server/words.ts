@@ -1,4 +1,6 @@
-import { sql } from 'drizzle-orm';
+import { and, gte, lt, sql } from 'drizzle-orm';
+import { messageTexts } from './database/fulltext';
+import { preparedInsert } from './database/insert';
 import type { Store } from './database/open';
 
 /** The words of one message, as the index takes them. */
@@ -15,14 +17,17 @@ const rowOf = (ordinal: number, number: number): number => ordinal * MOST_MESSAG
 
 /** What puts the words of a message into the index; prepared once, as all inserts of an import are. */
 export function preparedIndexing(store: Store, ordinal: number): (words: MessageWords) => void {
-  const insert = store.$client.prepare('insert into message_text (rowid, subject, people, body) values (?, ?, ?, ?)');
-  return ({ number, subject, people, body }) => void insert.run(rowOf(ordinal, number), subject, people, body);
+  const insert = preparedInsert(store, messageTexts);
+  return ({ number, ...words }) => insert({ rowid: rowOf(ordinal, number), ...words });
 }
 
 /** Takes the words of the messages from `first` on, and before `end`, out of the index. */
 export function dropWords(store: Store, ordinal: number, first: number, end: number = MOST_MESSAGES): void {
   const [from, to] = [rowOf(ordinal, first), rowOf(ordinal, end)];
-  store.run(sql`delete from message_text where rowid >= ${from} and rowid < ${to}`);
+  store
+    .delete(messageTexts)
+    .where(and(gte(messageTexts.rowid, from), lt(messageTexts.rowid, to)))
+    .run();
 }
 
 /**
@@ -51,9 +56,10 @@ export function messagesWithWords(
   if (query === '') return [];
   const [from, to] = [rowOf(ordinal, 0), rowOf(ordinal + 1, 0)];
   return store
-    .all<{ rowid: number }>(
-      sql`select rowid from message_text where message_text match ${query} and rowid >= ${from} and rowid < ${to}`,
-    )
+    .select({ rowid: messageTexts.rowid })
+    .from(messageTexts)
+    .where(and(sql`${messageTexts} match ${query}`, gte(messageTexts.rowid, from), lt(messageTexts.rowid, to)))
+    .all()
     .map(({ rowid }) => rowid - from);
 }
 

@@ -3,12 +3,18 @@ import { dirname, resolve } from 'node:path';
 import Database from 'better-sqlite3';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
+import type { BaseSQLiteDatabase } from 'drizzle-orm/sqlite-core';
 import journal from './migrations/meta/_journal.json';
 import { own } from './owner';
 import * as schema from './schema';
 import { DatabaseTrouble, maybeTrouble } from './trouble';
 
-export type Store = BetterSQLite3Database<typeof schema> & { $client: Database.Database };
+/** What queries are asked of: a database, or a transaction in it. */
+export type Store = BaseSQLiteDatabase<'sync', Database.RunResult, typeof schema>;
+export type Tx = Parameters<Parameters<Store['transaction']>[0]>[0];
+
+/** An open database. */
+export type OpenStore = BetterSQLite3Database<typeof schema> & { readonly $client: Database.Database };
 
 /** The one setting of where data lies; uploads stand beside the database. */
 export function databaseFile(): string {
@@ -23,7 +29,7 @@ export function appRoot(): string {
 const CACHE = { ordinary: 128, import: 48 };
 
 /** Opens the database file, without migrating it. */
-export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): Store {
+export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): OpenStore {
   mkdirSync(dirname(file), { recursive: true });
   const sqlite = new Database(file);
   sqlite.pragma('journal_mode = WAL');
@@ -36,7 +42,7 @@ export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): S
   return drizzle(sqlite, { schema, casing: 'snake_case' });
 }
 
-export function migrateStore(store: Store): void {
+export function migrateStore(store: OpenStore): void {
   // Joined by hand: a bundler evaluates path.join and bakes the path in.
   migrate(store, { migrationsFolder: [appRoot(), 'src', 'server', 'database', 'migrations'].join('/') });
 }
@@ -45,15 +51,15 @@ export function migrateStore(store: Store): void {
  * Runs work as one transaction that has the right to write from its start on. One that reads first and writes then may find that
  * another has written in between (SQLITE_BUSY_SNAPSHOT), which no waiting mends.
  */
-export function inTransaction<T>(store: Store, work: (tx: Store) => T): T {
-  return store.transaction((tx) => work(tx as unknown as Store), { behavior: 'immediate' });
+export function inTransaction<T>(store: Store, work: (tx: Tx) => T): T {
+  return store.transaction(work, { behavior: 'immediate' });
 }
 
 /**
  * Makes this process the owner of a database, opens it and brings it up to date. Throws `DatabaseInUse` where another process
  * owns it, `DatabaseTrouble` where it cannot be worked with; neither changes anything.
  */
-export function openOwned(file: string, work: string): Store {
+export function openOwned(file: string, work: string): OpenStore {
   try {
     own(file, work);
     const opened = openStore(file);
@@ -72,7 +78,7 @@ export function openOwned(file: string, work: string): Store {
 }
 
 /** Migrations that this version does not have were made by a later one. */
-function refuseNewer({ $client }: Store, file: string): void {
+function refuseNewer({ $client }: OpenStore, file: string): void {
   const migrated = $client.prepare("select 1 from sqlite_schema where name = '__drizzle_migrations'").get();
   if (!migrated) return;
   const newest = $client.prepare('select max(created_at) from __drizzle_migrations').pluck().get() as number | null;
@@ -83,15 +89,15 @@ function refuseNewer({ $client }: Store, file: string): void {
 /** A larger database is not read through at the start: damage in it is told when it is met. */
 const READ_THROUGH = 64 * 1024 * 1024;
 
-function refuseDamaged({ $client }: Store, file: string): void {
+function refuseDamaged({ $client }: OpenStore, file: string): void {
   if (statSync(file).size > READ_THROUGH) return;
   if ($client.pragma('quick_check(1)', { simple: true }) !== 'ok') throw new DatabaseTrouble('damaged', file);
 }
 
-const held = globalThis as typeof globalThis & { ysomerisStore?: Store };
+const held = globalThis as typeof globalThis & { ysomerisStore?: OpenStore };
 
 /** The server's own connection, opened at its first use; throws as `openOwned` does. */
-export function store(): Store {
+export function store(): OpenStore {
   held.ysomerisStore ??= openOwned(databaseFile(), 'the server');
   return held.ysomerisStore;
 }

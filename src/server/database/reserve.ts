@@ -1,7 +1,8 @@
 import { closeSync, existsSync, openSync, rmSync, statfsSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { sql } from 'drizzle-orm';
 import { isDiskFull } from '../disk';
-import type { Store } from './open';
+import { databaseFile, type Store } from './open';
 
 /**
  * Room that is kept beside a database: SQLite writes even what it deletes to its log first, so that on a full disk nothing could
@@ -30,11 +31,11 @@ export function keepReserve(file: string): void {
 }
 
 /** Does something that makes room, with the reserve where there is none without it. */
-export function makingRoom<T>(store: Store, work: () => T): T {
+export function makingRoom<T>(work: () => T): T {
   try {
     return work();
   } catch (error) {
-    const reserve = reserveFile(store.$client.name);
+    const reserve = reserveFile(databaseFile());
     if (!isDiskFull(error) || !existsSync(reserve)) throw error;
     rmSync(reserve);
     return work();
@@ -43,5 +44,5 @@ export function makingRoom<T>(store: Store, work: () => T): T {
 
 /** Lets the log begin anew: what is in it is in the database. */
 export function emptyLog(store: Store): void {
-  store.$client.pragma('wal_checkpoint(truncate)');
+  store.get(sql`pragma wal_checkpoint(truncate)`);
 }

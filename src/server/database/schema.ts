@@ -20,6 +20,8 @@ export const audits = sqliteTable('audit', {
   createdAt: integer().notNull(),
   /** As it was brought in; edits are applied on top of it. */
   chain: json<Chain>().notNull(),
+  /** The form of its chains and edits; see `CHAIN_FORMAT`. */
+  chainFormat: integer().notNull().default(0),
   /** The most frequent first. */
   ownAddresses: json<readonly string[]>().notNull(),
   /** Whether the user has confirmed them. */

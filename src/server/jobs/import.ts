@@ -68,7 +68,7 @@ export async function importMail(
     dropSourceMail(store, sourceId);
     const state = error instanceof Cancelled ? 'cancelled' : 'refused';
     const statement = error instanceof Cancelled ? 'Cancelled; nothing of it was kept.' : refusal(error);
-    makingRoom(store, () =>
+    makingRoom(() =>
       store.update(sources).set({ state, statement, messages: 0 }).where(eq(sources.id, sourceId)).run(),
     );
     emptyLog(store);

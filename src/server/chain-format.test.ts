@@ -1,9 +1,9 @@
 import { expect, test } from 'vitest';
-import type { Action, Chain } from '../../core/rules/rule';
-import { history, makeChange, takingBack } from '../changes';
-import { audit, bring, id, store, withAudit } from '../harness';
-import { chainAt, keepVersion } from '../versions';
-import { readFilingAnew } from './read-anew';
+import type { Action, Chain } from '../core/rules/rule';
+import { bringChainsUpToDate } from './chain-format';
+import { history, makeChange, takingBack } from './changes';
+import { audit, bring, id, store, withAudit } from './harness';
+import { chainAt, keepVersion } from './versions';
 
 withAudit();
 
@@ -23,6 +23,7 @@ function writtenBefore(): void {
   for (const [table, column] of ['audit.chain', 'change.edits', 'version.chain'].map((one) => one.split('.'))) {
     store.$client.prepare(`update "${table}" set "${column}" = replace("${column}", ?, ?)`).run(...texts);
   }
+  store.$client.exec('update audit set chain_format = 0');
 }
 const actionsOf = (chain: Chain) => chain.entries.map((entry) => (entry.kind === 'rule' ? entry.actions : []));
 
@@ -43,7 +44,7 @@ test('chains, changes and versions of an earlier build are said anew, and still 
   writtenBefore();
   expect(actionsOf(audit().draft)[0]).toEqual([OLD]);
 
-  readFilingAnew(store);
+  bringChainsUpToDate(store);
   expect(audit().draft).toEqual(draft);
   expect(actionsOf(audit().baseline)).toEqual([[NOW], [expect.objectContaining({ action: 'sieve' })]]);
   expect(actionsOf(chainAt(store, audit(), version))[0]).toEqual([NOW]);
@@ -53,6 +54,6 @@ test('chains, changes and versions of an earlier build are said anew, and still 
 
   // A second time there is nothing to do.
   const before = store.$client.prepare('select chain from audit').pluck().get();
-  readFilingAnew(store);
+  bringChainsUpToDate(store);
   expect(store.$client.prepare('select chain from audit').pluck().get()).toBe(before);
 });

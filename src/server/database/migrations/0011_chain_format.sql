@@ -1,0 +1,1 @@
+ALTER TABLE `audit` ADD `chain_format` integer DEFAULT 0 NOT NULL;
