@@ -26,7 +26,7 @@ module.exports = {
       comment: 'The core runs in Node, in a worker and in a browser: no server, no interface, no Node modules.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: ['\\.test\\.ts$', '^src/core/agreement/'] },
-      to: { pathNot: ['^src/core/', 'node_modules/(htmlparser2|iconv-lite|safer-buffer|fast-xml-parser)'] },
+      to: { pathNot: ['^src/core/', 'node_modules/(htmlparser2|iconv-lite|safer-buffer|fast-xml-parser|entities|fast-deep-equal|fastest-levenshtein)'] },
     },
     ...Object.entries(MAY).map(([name, others]) => ({
       name: `core-${name}`,

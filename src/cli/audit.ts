@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import { auditChain } from '../core/audit/catalogue';
 import { textOf } from '../core/audit/finding';
 import { MailGatherer } from '../core/audit/from-messages';
@@ -9,11 +10,10 @@ import { atomsOf } from '../core/flow/program';
 import { decodeText } from '../core/mail/charset';
 import { readMessages, readSoundChain } from './files';
 import { clockOf, columnsOfFile } from './flow';
-import { auditOptions, readOptions } from './options';
+import type { auditOptions } from './options';
 
 /** Writes the findings and the flow of the rules as one JSON object. What the user sent takes part only if they ask for it. */
-export async function audit(args: string[]): Promise<number> {
-  const options = readOptions(args, auditOptions);
+export async function audit(options: z.infer<typeof auditOptions>): Promise<number> {
   const chain = await readSoundChain(options.rules);
   const gatherer = new MailGatherer();
   const clock = clockOf(options.now);

@@ -351,7 +351,7 @@ describe('help', () => {
     const all = cli('--help');
     expect([all.status, all.err]).toEqual([0, '']);
     for (const verb of ['check', 'simulate', 'audit', 'compare', 'convert']) {
-      expect(all.out).toContain(`-- ${verb} `);
+      expect(all.out).toContain(`\n  ${verb} `);
       const one = cli(verb, '--help');
       expect([one.status, one.err]).toEqual([0, '']);
       expect(one.out).toContain(`-- ${verb} `);

@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import { evaluateAtoms } from '../core/flow/atoms';
 import { runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
@@ -6,14 +7,13 @@ import { Knowledge } from '../core/reason/knowledge';
 import { BUDGET } from '../core/reason/solve/solver';
 import { readSoundChain } from './files';
 import { clockOf, columnsOfFile } from './flow';
-import { compareOptions, readOptions } from './options';
+import type { compareOptions } from './options';
 
 /**
  * Writes whether two chains treat every message alike, as one JSON object: a witness where they do not, the time at which it
  * has to arrive where that matters, and which of the given messages have another fate. Exit code 0 exactly when they are equivalent.
  */
-export async function compare(args: string[]): Promise<number> {
-  const options = readOptions(args, compareOptions);
+export async function compare(options: z.infer<typeof compareOptions>): Promise<number> {
   const [a, b] = [await readSoundChain(options.rules), await readSoundChain(options.with)];
   const clock = clockOf(options.now);
   const comparison = compareChains(a, b, { knowledge: new Knowledge(BUDGET, null, clock.fixed) });

@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import { DEFAULT_CHOICES, rewriteFor } from '../core/handover/rewrite';
 import { capabilitiesIn, NO_LIMITS, READY_TARGETS, type Target } from '../core/handover/target';
 import { dependentsOn } from '../core/rules/context';
@@ -9,15 +10,14 @@ import { chainAsDocument } from '../files/chain-document';
 import { writeCsv } from '../files/csv';
 import { CliError } from './errors';
 import { readScriptFile } from './files';
-import { convertOptions, readOptions } from './options';
+import type { convertOptions } from './options';
 
 /**
  * Writes a chain in another form, said to a target where one is given; what cannot be converted and what it costs is told on
  * standard error, one JSON object a line. Sieve and XML are written from the rules, so that they say what the rules do; JSON holds
  * the rules as they are, with sentences; the sheet is CSV with a row for each rule.
  */
-export async function convert(args: string[]): Promise<number> {
-  const options = readOptions(args, convertOptions);
+export async function convert(options: z.infer<typeof convertOptions>): Promise<number> {
   const { read, faults } = await readScriptFile(options.rules);
   for (const fault of faults) tell({ kind: 'fault', message: fault });
   for (const entry of read.chain.entries) {

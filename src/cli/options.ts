@@ -1,4 +1,4 @@
-import { type ParseArgsConfig, parseArgs } from 'node:util';
+import { Argument, Option } from 'commander';
 import { z } from 'zod';
 import { maybeSingleAddress } from '../core/mail/address';
 import { CliError } from './errors';
@@ -41,32 +41,50 @@ export const convertOptions = z.object({
   target: z.string().optional(),
 });
 
-const FLAGS: NonNullable<ParseArgsConfig['options']> = {
-  rules: { type: 'string', multiple: true },
-  with: { type: 'string', multiple: true },
-  messages: { type: 'string' },
-  me: { type: 'string', multiple: true },
-  now: { type: 'string' },
-  'with-sent': { type: 'boolean' },
-  to: { type: 'string' },
-  target: { type: 'string' },
-};
+/** What each option is followed by, whether it may be given several times, and what it says. */
+const OPTIONS = {
+  rules: { flags: '--rules <FILE>', several: true, about: 'rules; several run one after the other, as one chain' },
+  with: { flags: '--with <FILE>', several: true, about: 'the rules to compare them with' },
+  messages: { flags: '--messages <PATH>', several: false, about: 'the mail that they run on' },
+  me: { flags: '--me <ADDRESS>', several: true, about: 'an address of your own' },
+  now: { flags: '--now <ISO>', several: false, about: 'what tests of the current date see' },
+  'with-sent': { flags: '--with-sent', several: false, about: 'mail that you sent takes part too' },
+  to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json or sheet' },
+  target: { flags: '--target <SERVER>', several: false, about: 'core, common, or capabilities' },
+} as const;
+
+export type OptionName = keyof typeof OPTIONS;
+
+/** Options of a verb; whether they are there and what they hold is checked by its shape. */
+export const optionsOf = (names: readonly OptionName[]): Option[] =>
+  names.map((name) => {
+    const { flags, several, about } = OPTIONS[name];
+    const option = new Option(flags, about);
+    return several ? option.argParser((value, before?: readonly string[]) => [...(before ?? []), value]) : option;
+  });
+
+/** Files without an option, which are rules too. */
+export const argumentOf = (): Argument => new Argument('[FILE...]', 'rules');
 
 /**
- * Reads and checks options; throws `CliError` with the option's name. With `files`, arguments without an option are rules
- * too.
+ * What does the work of a verb with its files and options; throws `CliError` with the name of an option that does not fit its shape, or
+ * with the words for there being neither files nor options.
  */
-export function readOptions<T>(args: string[], shape: z.ZodType<T>, { files = false } = {}): T {
-  let values: unknown;
-  try {
-    const read = parseArgs({ args, options: FLAGS, allowPositionals: files });
-    const rules = [...((read.values.rules as string[] | undefined) ?? []), ...read.positionals];
-    values = { ...read.values, ...(rules.length > 0 ? { rules } : {}) };
-  } catch (error) {
-    throw new CliError(error instanceof Error ? (error.message.split('\n')[0] as string) : String(error));
-  }
-  const checked = shape.safeParse(values);
-  if (checked.success) return checked.data;
-  const problem = checked.error.issues[0];
-  throw new CliError(`--${String(problem?.path[0])} ${problem?.message}`);
+export function verb<T>(
+  shape: z.ZodType<T>,
+  work: (options: T) => Promise<number>,
+  nothing?: string,
+): (files: readonly string[], given: Readonly<Record<string, unknown>>) => Promise<number> {
+  return (files, { withSent, ...given }) => {
+    if (nothing !== undefined && files.length === 0 && Object.keys(given).length === 0) throw new CliError(nothing);
+    const rules = [...(Array.isArray(given.rules) ? given.rules : []), ...files];
+    const checked = shape.safeParse({
+      ...given,
+      ...(rules.length > 0 ? { rules } : {}),
+      ...(withSent === undefined ? {} : { 'with-sent': withSent }),
+    });
+    if (checked.success) return work(checked.data);
+    const [problem] = checked.error.issues;
+    throw new CliError(`--${String(problem?.path[0])} ${problem?.message}`);
+  };
 }

@@ -1,11 +1,11 @@
+import type { z } from 'zod';
 import { isDropped } from '../core/sieve/interpret/fate';
 import { readSoundChain } from './files';
 import { clockOf, flowOfFile } from './flow';
-import { readOptions, simulateOptions } from './options';
+import type { simulateOptions } from './options';
 
 /** Writes the fate of every message as one JSON line, in the order of the file. */
-export async function simulate(args: string[]): Promise<number> {
-  const options = readOptions(args, simulateOptions);
+export async function simulate(options: z.infer<typeof simulateOptions>): Promise<number> {
   const chain = await readSoundChain(options.rules);
   const { flow, ids } = await flowOfFile(chain, options.messages, options.me, clockOf(options.now));
   const lines: string[] = [];

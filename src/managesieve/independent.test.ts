@@ -81,7 +81,7 @@ describe('an independent server', () => {
   beforeAll(async () => {
     home = mkdtempSync(join(tmpdir(), 'sieve-'));
     for (const folder of ['base', 'state', 'mail']) mkdirSync(join(home, folder));
-    const { cert, key } = selfSigned('mill.example', Date.now());
+    const { cert, key } = await selfSigned('mill.example', Date.now());
     writeFileSync(join(home, 'cert.pem'), cert);
     writeFileSync(join(home, 'key.pem'), key, { mode: 0o600 });
     const port = await freePort();

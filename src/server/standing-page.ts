@@ -1,3 +1,4 @@
+import { escapeUTF8 } from 'entities';
 import type { Standing } from './standing';
 
 /**
@@ -12,7 +13,7 @@ export function standingPage({ what, remedy }: Standing, nonce: string): string 
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta http-equiv="refresh" content="5">
 <title>Ysomeris cannot work with its database</title>
-<style nonce="${escaped(nonce)}">
+<style nonce="${escapeUTF8(nonce)}">
 :root { color-scheme: light dark; }
 body { margin: 0; padding: 12vh 24px; background: #f8f4ea; color: #26241f; font: 16px/1.5 'Source Sans 3', 'Noto Sans', sans-serif; }
 main { max-width: 620px; margin: 0 auto; padding-left: 18px; border-left: 3px double #86391e; overflow-wrap: anywhere; }
@@ -29,14 +30,11 @@ p { margin: 8px 0; }
 <body>
 <main>
 <h1>Ysomeris cannot work with its database</h1>
-<p>${escaped(what)}</p>
-<p>${escaped(remedy)}</p>
+<p>${escapeUTF8(what)}</p>
+<p>${escapeUTF8(remedy)}</p>
 <p class="soft">This page looks again every five seconds. The server need not be started again.</p>
 </main>
 </body>
 </html>
 `;
 }
-
-const ENTITIES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-const escaped = (text: string): string => text.replace(/[&<>"]/g, (character) => ENTITIES[character] as string);

@@ -62,8 +62,7 @@ export class StandIn {
   readonly scripts = new Map<string, string>();
   active: string | null = null;
   faults: Faults;
-  readonly #server: Server;
-  readonly #certificate = selfSigned('localhost', Date.now());
+  #server: Server | null = null;
   readonly #sockets = new Set<Socket>();
 
   constructor(readonly settings: StandInSettings = STAND_IN) {
@@ -72,28 +71,31 @@ export class StandIn {
       this.scripts.set(name, text);
       if (active) this.active = name;
     }
-    this.#server = createServer((socket) => {
-      this.#sockets.add(socket);
-      socket.on('error', () => socket.destroy());
-      socket.on('close', () => this.#sockets.delete(socket));
-      const session = new Session(this, socket, this.#certificate);
-      session.begin();
-    });
   }
 
   /** Listens on this machine only; gives the port. */
   async listen(port = 0): Promise<number> {
-    await new Promise<void>((resolve, reject) => {
-      this.#server.once('error', reject);
-      this.#server.listen(port, '127.0.0.1', resolve);
+    const certificate = await selfSigned('localhost', Date.now());
+    const server = createServer((socket) => {
+      this.#sockets.add(socket);
+      socket.on('error', () => socket.destroy());
+      socket.on('close', () => this.#sockets.delete(socket));
+      const session = new Session(this, socket, certificate);
+      session.begin();
     });
-    const address = this.#server.address();
+    this.#server = server;
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', reject);
+      server.listen(port, '127.0.0.1', resolve);
+    });
+    const address = server.address();
     return typeof address === 'object' && address ? address.port : port;
   }
 
   async close(): Promise<void> {
     for (const socket of this.#sockets) socket.destroy();
-    await new Promise<void>((resolve) => this.#server.close(() => resolve()));
+    const server = this.#server;
+    if (server) await new Promise<void>((resolve) => server.close(() => resolve()));
   }
 }
 

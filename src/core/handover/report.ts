@@ -1,3 +1,4 @@
+import { escapeUTF8 } from 'entities';
 import { counted, figure } from '../audit/edits';
 
 /** An audit to be read, printed and shared. All texts are plain. */
@@ -148,17 +149,9 @@ td.number { white-space: nowrap; overflow-wrap: normal; } .number { text-align: 
 @media print { body { margin: 0; max-width: none; background: #fff; font-size: 10pt; } tr { break-inside: avoid; } h2 { break-after: avoid; } }
 `;
 
-const ENTITIES: Readonly<Record<string, string>> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
-
 /** Characters that a page cannot hold are left out (HTML, section 13.2.3.5). */
 const escaped = (text: string): string =>
-  Array.from(text, (character) => (isControl(character) ? '' : (ENTITIES[character] ?? character))).join('');
+  escapeUTF8(Array.from(text, (character) => (isControl(character) ? '' : character)).join(''));
 
 const isControl = (character: string): boolean =>
   (character < ' ' && !/[\t\n\r]/.test(character)) || character === '\u007f';

@@ -1,3 +1,4 @@
+import { escapeUTF8 } from 'entities';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { commands } from './language/table';
 import type { Argument, Block, CommandNode, Comment, Script, Statement, StringArgument, TestNode } from './tree';
@@ -102,12 +103,7 @@ const unicodeEscape = (character: string): string => `\\u${character.charCodeAt(
 
 /** White space is written so that no reader folds it (XML 1.0 sections 2.11 and 3.3.3). */
 function toEntities(text: string): string {
-  return text
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;')
-    .replace(/[\r\n\t]/g, (blank) => `&#${blank.charCodeAt(0)};`);
+  return escapeUTF8(text).replace(/[\r\n\t]/g, (blank) => `&#${blank.charCodeAt(0)};`);
 }
 
 export type ReadXml =

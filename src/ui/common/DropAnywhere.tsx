@@ -1,5 +1,6 @@
-import { Dropzone } from '@mantine/dropzone';
-import type { RefObject } from 'react';
+import { useWindowEvent } from '@mantine/hooks';
+import { type RefObject, useEffect, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
 import classes from './DropAnywhere.module.css';
 import { filesOf } from './dropped';
 
@@ -12,20 +13,29 @@ interface Props {
 
 /** Takes files that are dropped anywhere on the page, or chosen. */
 export function DropAnywhere({ onDrop, openRef, words }: Props) {
+  const [isDragged, setDragged] = useState(false);
+  const { getRootProps, getInputProps, open } = useDropzone({
+    onDrop: (files) => {
+      setDragged(false);
+      onDrop(files);
+    },
+    onDragLeave: () => setDragged(false),
+    getFilesFromEvent: filesOf,
+    multiple: true,
+    noClick: true,
+    noKeyboard: true,
+  });
+  useEffect(() => {
+    openRef.current = open;
+  }, [open, openRef]);
+  useWindowEvent('dragenter', ({ dataTransfer }) => {
+    if (dataTransfer?.types.includes('Files')) setDragged(true);
+  });
+  // It is there for the pointer alone, and unseen while nothing is drawn over the page.
   return (
-    <Dropzone.FullScreen
-      openRef={openRef}
-      onDrop={onDrop}
-      getFilesFromEvent={filesOf}
-      activateOnClick={false}
-      activateOnKeyboard={false}
-      multiple
-      // It is there for the pointer alone, and unseen while nothing is drawn over the page.
-      withinPortal={false}
-      aria-hidden
-      classNames={{ root: classes.page, inner: classes.words }}
-    >
+    <div {...getRootProps({ className: classes.page, role: 'presentation' })} aria-hidden data-dragged={isDragged}>
+      <input {...getInputProps()} />
       {words}
-    </Dropzone.FullScreen>
+    </div>
   );
 }

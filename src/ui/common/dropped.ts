@@ -1,6 +1,6 @@
-import type { DropzoneProps } from '@mantine/dropzone';
+import type { DropzoneOptions } from 'react-dropzone';
 
-type FilesOf = NonNullable<DropzoneProps['getFilesFromEvent']>;
+type FilesOf = NonNullable<DropzoneOptions['getFilesFromEvent']>;
 
 /**
  * The files of a drop or a choice, those of folders with their paths. A dropped folder is read by the entries of the File
