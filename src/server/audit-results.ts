@@ -6,10 +6,10 @@ import { auditBudget } from '../core/audit/questions';
 import { READER } from '../core/mail/reading';
 import type { Chain } from '../core/rules/rule';
 import { type Audit, chainHash, getAudit, listAudits } from './audits';
+import { Region } from './cache/region';
 import type { Store } from './database/open';
 import { analyses } from './database/schema';
 import { type KeptResult, packResult, readRepairs, readResult } from './kept-findings';
-import { Recent } from './recent';
 import { maybeAtomBitmaps, maybeFlow } from './simulation';
 import { storedMail } from './stored-mail';
 
@@ -19,8 +19,15 @@ const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: C
   return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
 };
 
+/** Octets that the memory of one audit takes at most, about; see `MOST_MEMBERS`. */
+const MEMORY = 128 * 1024 * 1024;
+
 /** What reasoning has found is used again when a chain is audited after an edit. */
-const memories = new Recent<AuditMemory>(4, () => 1);
+const memories = new Region<AuditMemory>({
+  name: 'what reasoning has found',
+  most: 4 * MEMORY,
+  weigh: () => MEMORY,
+});
 
 export function memoryOf({ id }: Audit): AuditMemory {
   const kept = memories.get(id) ?? new AuditMemory();
@@ -89,7 +96,12 @@ function forgetOld(store: Store, audit: Audit): void {
 }
 
 /** Reading many findings from their text takes longer than showing them. */
-const recentResults = new Recent<KeptResult>(4, () => 1);
+const recentResults = new Region<KeptResult>({
+  name: 'findings',
+  most: 512 * 1024 * 1024,
+  weigh: ({ findings }) => 2000 * findings.length,
+  entries: 4,
+});
 
 /** Audits with rules whose draft was not audited over all messages. */
 export function unaudited(store: Store): string[] {

@@ -5,11 +5,11 @@ import type { Clock } from '../core/mail/arrival';
 import { READER } from '../core/mail/reading';
 import { applyEdits, type Edit } from '../core/rules/edit';
 import type { Chain } from '../core/rules/rule';
+import { Region } from './cache/region';
 import { CHAIN_FORMAT } from './chain-format';
 import { inTransaction, type Store } from './database/open';
 import { audits, changes, sources } from './database/schema';
 import { written } from './database/written';
-import { Recent } from './recent';
 
 /** An audit as it stands: the chain that was brought in, and the draft with all changes that are not undone. */
 export interface Audit {
@@ -156,7 +156,13 @@ interface Chains {
 }
 
 /** Chains as they were read last: the same objects for the same text, for which much has been worked out already. */
-const recentChains = new Recent<Chains>(12, () => 1);
+const recentChains = new Region<Chains>({
+  name: 'chains',
+  most: 512 * 1024 * 1024,
+  // Of each character of JSON, about four octets of objects, in two chains that share most of them.
+  weigh: ({ draft }) => 4 * (sizes.get(draft) ?? 0),
+  entries: 12,
+});
 
 function chainsOf(store: Store, id: string): Chains {
   const row = store
@@ -177,11 +183,11 @@ function chainsOf(store: Store, id: string): Chains {
   );
   if (!applied.ok) throw new Error(`the changes of audit ${id} no longer apply: ${applied.reason}`);
   const chains = { baseline, draft: applied.chain };
-  recentChains.set(name, chains);
   sizes.set(
     chains.draft,
     edits.reduce((sum, text) => sum + text.length, chain.length),
   );
+  recentChains.set(name, chains);
   return chains;
 }
 

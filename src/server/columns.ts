@@ -4,10 +4,10 @@ import type { ColumnName, ColumnSource } from '../core/flow/columns';
 import { BatchBuilder, foldedOctets, type TextBatch } from '../core/flow/texts';
 import { type Envelope, envelopeOf, type MailMessage, readableTexts, readMessage } from '../core/mail/message';
 import { foldAscii } from '../core/text/fold';
+import { Region } from './cache/region';
 import type { Store } from './database/open';
 import { columnPieces } from './database/schema';
 import { maybeRaw } from './raw';
-import { Recent } from './recent';
 import { Shares } from './shares';
 
 /** One piece holds the values of up to this many messages. */
@@ -152,7 +152,7 @@ interface ReadColumn {
 /** Of a column that takes more than this nothing is held; of all columns together this many octets. */
 const HELD_COLUMN = 64 * 1024 * 1024;
 const HELD_COLUMNS = 256 * 1024 * 1024;
-const recentColumns = new Recent<ReadColumn>(HELD_COLUMNS, ({ weight }) => weight);
+const recentColumns = new Region<ReadColumn>({ name: 'columns', most: HELD_COLUMNS, weigh: ({ weight }) => weight });
 
 /** What an array, a string and their places take beside the characters. */
 const OVERHEAD = 64;

@@ -5,9 +5,9 @@ import { type Choices, DEFAULT_CHOICES } from '../core/handover/rewrite';
 import { EVERYTHING, NO_LIMITS, READY_TARGETS, type Target, type TargetId } from '../core/handover/target';
 import type { HandoverRecord } from '../core/handover/verify';
 import { type Audit, chainHash, getAudit } from './audits';
+import { Region } from './cache/region';
 import { inTransaction, type Store } from './database/open';
 import { handed, handovers, verifications } from './database/schema';
-import { Recent } from './recent';
 import { isOverweight } from './weight';
 
 /** For whom the script is written, and what the user has decided and accepted for that. */
@@ -62,7 +62,12 @@ export function preparedScript(store: Store, audit: Audit): Prepared {
 }
 
 /** Writing thousands of rules as sentences takes a second, and several pages need them. */
-const recentScripts = new Recent<Prepared>(4, () => 1);
+const recentScripts = new Region<Prepared>({
+  name: 'scripts for a target',
+  most: 256 * 1024 * 1024,
+  weigh: ({ text }) => 10 * text.length,
+  entries: 4,
+});
 
 /** The same for the same draft, target and choices. */
 function scriptName(store: Store, audit: Audit): string {

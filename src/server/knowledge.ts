@@ -5,11 +5,12 @@ import { unpackAddress } from '../core/flow/columns';
 import { conversationsOf, identifiersIn, type Ties } from '../core/mail/conversations';
 import { type Correspondent, PeopleCounter } from '../core/mail/people';
 import type { Audit } from './audits';
+import { mailKey, ownerKey } from './cache/keys';
+import { Region } from './cache/region';
 import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { knowledge, messages } from './database/schema';
 import { counted } from './numbers';
-import { Recent } from './recent';
 
 /** What is known of the mail as a whole. */
 interface Topics {
@@ -18,7 +19,12 @@ interface Topics {
   readonly conversations: readonly number[];
 }
 
-const recent = new Recent<Topics[keyof Topics]>(8, () => 1);
+const recent = new Region<Topics[keyof Topics]>({
+  name: 'correspondents and conversations',
+  most: 256 * 1024 * 1024,
+  weigh: ({ length }) => 200 * length,
+  entries: 8,
+});
 
 /** What is known of all messages, or null while it was not worked out. */
 export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, topic: T): Topics[T] | null {
@@ -36,14 +42,13 @@ export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, t
     edition?: string;
     known: Topics[T];
   };
-  if (read.own !== ownOf(audit) || read.edition !== audit.edition) return null;
+  if (read.own !== ownerKey(audit) || read.edition !== audit.edition) return null;
   recent.set(name, read.known);
   return read.known;
 }
 
-const ownOf = ({ ownAddresses }: Audit): string => ownAddresses.join(' ');
 const nameOf = (audit: Audit, topic: string): string =>
-  `${audit.id} ${audit.edition} ${topic} ${topic === 'people' ? ownOf(audit) : ''}`;
+  `${mailKey(audit)} ${topic} ${topic === 'people' ? ownerKey(audit) : ''}`;
 
 /** Works out what is not known yet of all messages, and keeps it. `checkpoint` may throw to cancel. */
 export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => void): void {
@@ -54,7 +59,7 @@ export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => v
 }
 
 function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, known: Topics[T]): void {
-  const data = deflateRawSync(JSON.stringify({ own: ownOf(audit), edition: audit.edition, known }), { level: 1 });
+  const data = deflateRawSync(JSON.stringify({ own: ownerKey(audit), edition: audit.edition, known }), { level: 1 });
   const row = { auditId: audit.id, topic, count: audit.messageCount, data };
   store
     .insert(knowledge)

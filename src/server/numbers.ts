@@ -2,9 +2,10 @@ import { and, eq, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../core/flow/bitmap';
 import type { Audit } from './audits';
+import { mailKey } from './cache/keys';
+import { Region } from './cache/region';
 import type { Store } from './database/open';
 import { messages, repeats, sources } from './database/schema';
-import { Recent } from './recent';
 
 /**
  * The numbers of an audit's messages by what stands in a column. They come as one text for each value: a row for each
@@ -54,12 +55,16 @@ export function counted({ id, messageCount, storedCount, removedSources }: Audit
   return and(numbered, or(notInArray(messages.sourceId, [...removedSources]), repeated));
 }
 
-const recentPresent = new Recent<Bitmap>(16 * 1024 * 1024, ({ words }) => words.length);
+const recentPresent = new Region<Bitmap>({
+  name: 'messages that are there',
+  most: 64 * 1024 * 1024,
+  weigh: ({ words }) => words.byteLength,
+});
 
 /** The messages that are there; null for every number. */
 export function maybePresent(store: Store, audit: Audit): Bitmap | null {
   if (audit.storedCount === audit.messageCount) return null;
-  const name = `${audit.id} ${audit.edition}`;
+  const name = mailKey(audit);
   const present = recentPresent.get(name) ?? presentWithout(store, audit, audit.removedSources);
   recentPresent.set(name, present);
   return present;

@@ -6,15 +6,16 @@ import { type Flow, runFlow } from '../core/flow/flow';
 import { outcomePrefix } from '../core/flow/opaque';
 import { atomsOf } from '../core/flow/program';
 import type { Chain } from '../core/rules/rule';
-import { type Audit, chainHash, Refusal } from './audits';
+import { type Audit, Refusal } from './audits';
+import { columnsKey, flowKey, surroundingsKey } from './cache/keys';
+import { Region } from './cache/region';
 import { StoredColumns } from './columns';
 import { inTransaction, type Store } from './database/open';
 import { atoms } from './database/schema';
 import type { Sharer } from './jobs/sharer';
-import { Recent } from './recent';
 import { Shares } from './shares';
 import { watched } from './steps';
-import { maybeTraffic, trafficName } from './traffic';
+import { maybeTraffic } from './traffic';
 
 /** The atoms of a chain that were never evaluated over all messages of the audit. */
 export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
@@ -24,14 +25,12 @@ export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
 }
 
 /** Messages of an audit never change once they are counted, so that a bitmap of so many messages holds for ever. */
-const recentBitmaps = new Recent<Bitmap>(64 * 1024 * 1024, ({ words }) => words.length);
-const bitmapName = (audit: Audit, key: string): string => `${columnsName(audit)} ${keptKey(audit, key)}`;
-
-/** Columns are those of the messages by number, whether or not they are there. */
-const columnsName = ({ id, messageCount, reader }: Audit): string => `${id} ${messageCount} ${reader}`;
-
-/** What only some tests depend on beside the messages: the clock, and whom messages went to that do not tell. */
-const surroundingsOf = ({ clock, recipient }: Audit): string => JSON.stringify([clock.fixed, recipient]);
+const recentBitmaps = new Region<Bitmap>({
+  name: 'bitmaps of tests',
+  most: 256 * 1024 * 1024,
+  weigh: ({ words }) => words.byteLength,
+});
+const bitmapName = (audit: Audit, key: string): string => `${columnsKey(audit)} ${keptKey(audit, key)}`;
 
 /** Tests of the envelope's recipient, and what the interpreter runs and may ask for the time. */
 const SURROUNDED = /^\["(envelope".*"to"|(sieve|script)".*(envelope|currentdate|vacation|duplicate|include))/s;
@@ -40,7 +39,7 @@ const SURROUNDED = /^\["(envelope".*"to"|(sieve|script)".*(envelope|currentdate|
 function keptKey(audit: Audit, key: string): string {
   const end = key.indexOf(outcomePrefix(''));
   const test = end < 0 ? key : key.slice(0, end);
-  return SURROUNDED.test(test) ? `${test}\u0003${surroundingsOf(audit)}${key.slice(test.length)}` : key;
+  return SURROUNDED.test(test) ? `${test}\u0003${surroundingsKey(audit)}${key.slice(test.length)}` : key;
 }
 
 /** The key of the atom that was kept; written as JSON, it holds no such marks itself. */
@@ -153,7 +152,7 @@ function bitmapOf(bits: Buffer, count: number): Bitmap {
 
 /** How the stored mail runs through a chain, or null while that is not known. `checkpoint` may throw to cancel. */
 export function maybeFlow(store: Store, audit: Audit, chain: Chain, checkpoint?: () => void): Flow | null {
-  const key = `${audit.id} ${audit.edition} ${trafficName(audit)} ${surroundingsOf(audit)} ${chainHash(chain)}`;
+  const key = flowKey(audit, chain);
   const known = recentFlows.get(key);
   if (known) return known;
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
@@ -200,4 +199,10 @@ export function getFlow(store: Store, audit: Audit): Flow {
 }
 
 /** Views ask for the same few chains again and again: the draft, the baseline, a preview. */
-const recentFlows = new Recent<Flow>(12, () => 1);
+const recentFlows = new Region<Flow>({
+  name: 'flows',
+  most: 768 * 1024 * 1024,
+  // Entries have several bitmaps, many of which are shared or empty.
+  weigh: ({ entries, count }) => (entries.length * count) / 4,
+  entries: 12,
+});

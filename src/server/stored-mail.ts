@@ -3,13 +3,13 @@ import { atOnce, type Steps } from '../core/audit/stepwise';
 import { type StoredMail, type StoredMessage, type Valued, valued, valuing } from '../core/audit/stored';
 import { INBOX } from '../core/sieve/interpret/fate';
 import type { Audit } from './audits';
+import { Region } from './cache/region';
 import { StoredColumns } from './columns';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
 import { emptyToo } from './folders';
 import { maybeKnown, recipientsInSteps } from './knowledge';
 import { counted } from './numbers';
-import { Recent } from './recent';
 import { betweenOthers } from './steps';
 
 /** What findings look at in the stored mail; conversations only where they were worked out. `between` may throw to cancel. */
@@ -80,7 +80,12 @@ function rowsFrom(store: Store, audit: Audit, from: number) {
     .all();
 }
 
-const recent = new Recent<Valued>(2, () => 1);
+const recent = new Region<Valued>({
+  name: 'mail as findings see it',
+  most: 1024 * 1024 * 1024,
+  weigh: ({ mail }) => 500 * mail.messages.length,
+  entries: 2,
+});
 
 /** The same with what the user shows to value, which takes seconds for a large mailbox and is looked at by several pages. */
 export function valuedMail(store: Store, audit: Audit): Valued {

@@ -1,20 +1,21 @@
 import { and, inArray, sql } from 'drizzle-orm';
 import { Bitmap } from '../core/flow/bitmap';
 import type { Audit } from './audits';
+import { trafficKey } from './cache/keys';
+import { Region } from './cache/region';
 import type { Store } from './database/open';
 import { messages } from './database/schema';
 import { counted, maybePresent } from './numbers';
-import { Recent } from './recent';
 
-/** Who is the user tells which messages they sent. */
-export const trafficName = ({ ownAddresses, withSent }: Audit): string =>
-  withSent ? 'all' : JSON.stringify(ownAddresses);
-
-const recentTraffic = new Recent<{ readonly traffic: Bitmap | null }>(8, () => 1);
+const recentTraffic = new Region<{ readonly traffic: Bitmap | null }>({
+  name: 'messages that take part',
+  most: 16 * 1024 * 1024,
+  weigh: ({ traffic }) => traffic?.words.byteLength ?? 1,
+});
 
 /** The messages that run through chains: all that are there but those that the user sent; null for every number. */
 export function maybeTraffic(store: Store, audit: Audit): Bitmap | null {
-  const name = `${audit.id} ${audit.edition} ${trafficName(audit)}`;
+  const name = trafficKey(audit);
   const known = recentTraffic.get(name);
   if (known) return known.traffic;
   const sent = audit.withSent ? [] : sentMessages(store, audit);

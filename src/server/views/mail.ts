@@ -6,13 +6,14 @@ import { askingChain } from '../../core/repair/expectations';
 import type { TestTree } from '../../core/rules/rule';
 import { INBOX } from '../../core/sieve/interpret/fate';
 import { type Audit, getAudit, Refusal } from '../audits';
+import { mailKey } from '../cache/keys';
+import { Region } from '../cache/region';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { messagesOfExpectation } from '../expectations';
 import { maybeKnown } from '../knowledge';
 import { counted, maybePresent } from '../numbers';
 import type { Oddity } from '../oddities';
-import { Recent } from '../recent';
 import { movedMessages } from '../refiling';
 import type { MessageQuery } from '../shapes';
 import { flowAtOnce, getFlow, maybeFlow } from '../simulation';
@@ -233,10 +234,14 @@ export function newest(store: Store, audit: Audit, numbers: readonly number[], l
   return found;
 }
 
-const orders = new Recent<Int32Array>(20, () => 1);
+const orders = new Region<Int32Array>({
+  name: 'orders by date',
+  most: 64 * 1024 * 1024,
+  weigh: ({ byteLength }) => byteLength,
+});
 
 function newestFirst(store: Store, audit: Audit): Int32Array {
-  const name = `${audit.id} ${audit.edition}`;
+  const name = mailKey(audit);
   const known = orders.get(name);
   if (known) return known;
   const rows = store

@@ -1,10 +1,11 @@
 import type { Bitmap } from '../../core/flow/bitmap';
 import type { EntryFlow, Flow } from '../../core/flow/flow';
 import { type Audit, getAudit, Refusal } from '../audits';
+import { mailKey } from '../cache/keys';
+import { Region } from '../cache/region';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { datesOf, numbersBy } from '../numbers';
-import { Recent } from '../recent';
 import { getFlow, maybeFlow } from '../simulation';
 import { unreadMessages } from '../unread';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
@@ -127,10 +128,15 @@ interface Rows {
   readonly domains: readonly string[];
 }
 
-const recentRows = new Recent<Rows>(4, () => 1);
+const recentRows = new Region<Rows>({
+  name: 'dates and domains',
+  most: 256 * 1024 * 1024,
+  weigh: ({ domains }) => 24 * domains.length,
+  entries: 4,
+});
 
 function rowsOf(store: Store, audit: Audit): Rows {
-  const name = `${audit.id} ${audit.edition}`;
+  const name = mailKey(audit);
   const known = recentRows.get(name);
   if (known) return known;
   const dates = datesOf(store, audit);

@@ -1,0 +1,11 @@
+import { listAudits } from '../../../server/audits';
+import { regionStates } from '../../../server/cache/region';
+import { store } from '../../../server/database/open';
+import { guarded } from '../../../server/http';
+
+/** Whether the server works with its database, and what it holds in memory, in octets. */
+export const GET = guarded(() => {
+  const audits = listAudits(store()).length;
+  const { rss, heapUsed, arrayBuffers } = process.memoryUsage();
+  return Response.json({ audits, memory: { rss, heapUsed, arrayBuffers }, cache: regionStates() });
+});
