@@ -26,7 +26,12 @@ module.exports = {
       comment: 'The core runs in Node, in a worker and in a browser: no server, no interface, no Node modules.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: ['\\.test\\.ts$', '^src/core/agreement/'] },
-      to: { pathNot: ['^src/core/', 'node_modules/(htmlparser2|iconv-lite|safer-buffer|fast-xml-parser|entities|fast-deep-equal|fastest-levenshtein)'] },
+      to: {
+        pathNot: [
+          '^src/core/',
+          'node_modules/(htmlparser2|iconv-lite|safer-buffer|fast-xml-parser|entities|fast-deep-equal|fastest-levenshtein)',
+        ],
+      },
     },
     ...Object.entries(MAY).map(([name, others]) => ({
       name: `core-${name}`,
@@ -53,6 +58,20 @@ module.exports = {
       to: { path: '^src/(app|ui|cli)/' },
     },
     {
+      name: 'database-and-cache-below-all',
+      comment: 'They know tables and keys, and no use case; types aside.',
+      severity: 'error',
+      from: { path: '^src/server/(database|cache)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/server/', pathNot: '^src/server/(database|cache)/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'jobs-above-use-cases',
+      comment: 'A use case asks for a job through the runner that it is given.',
+      severity: 'error',
+      from: { path: '^src/server/', pathNot: '^src/server/(jobs|lifecycle)/|\\.test\\.ts$' },
+      to: { path: '^src/server/jobs/', dependencyTypesNot: ['type-only'] },
+    },
+    {
       name: 'files-over-core',
       comment: 'Reading of files with Node, shared by the server and the command line.',
       severity: 'error',
@@ -64,10 +83,19 @@ module.exports = {
       comment: 'What runs in the browser may use types, wire shapes and words of the server, never its database.',
       severity: 'error',
       from: { path: '^src/ui/' },
-      to: { path: '^src/server/', pathNot: '^src/server/(shapes|oddities)\\.ts$', dependencyTypesNot: ['type-only'] },
+      to: {
+        path: '^src/server/',
+        pathNot: '^src/server/(http/shapes|gather/oddities)\\.ts$',
+        dependencyTypesNot: ['type-only'],
+      },
     },
     { name: 'cli-over-core', severity: 'error', from: { path: '^src/cli/' }, to: { path: '^src/(app|ui|server)/' } },
-    { name: 'no-tests-in-code', severity: 'error', from: { pathNot: '\\.test\\.ts$' }, to: { path: '\\.test\\.ts$' } },
+    {
+      name: 'no-tests-in-code',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '\\.test\\.ts$' },
+      to: { path: '\\.test\\.ts$|^test/' },
+    },
     { name: 'no-orphan-imports', severity: 'error', from: {}, to: { couldNotResolve: true } },
   ],
   options: {

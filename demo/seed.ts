@@ -1,14 +1,14 @@
 import { join } from 'node:path';
 import { and, eq, inArray } from 'drizzle-orm';
-import { createAudit, DEMO_AUDIT as DEMO, maybeAudit } from '../src/server/audits';
-import { bringFile, fileBody } from '../src/server/bring';
+import { createAudit, DEMO_AUDIT as DEMO, maybeAudit } from '../src/server/audits/audits';
 import { appRoot, databaseFile, store } from '../src/server/database/open';
 import { DatabaseInUse, own } from '../src/server/database/owner';
 import { sources } from '../src/server/database/schema';
 import { DatabaseTrouble } from '../src/server/database/trouble';
+import { takeUp } from '../src/server/lifecycle/upgrade';
+import { bringFile, fileBody } from '../src/server/gather/import-file';
+import { dismissReceipts } from '../src/server/gather/receipts';
 import { JobRunner } from '../src/server/jobs/runner';
-import { dismissReceipts } from '../src/server/receipts';
-import { takeUp } from '../src/server/take-up';
 import { writeDemo } from './write';
 
 /** Writes the demo data and brings it into an audit of its own, unless that is there already. */

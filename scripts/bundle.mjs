@@ -11,7 +11,7 @@ await build({
   entryPoints: {
     'job.worker': join(root, 'src/server/jobs/job.worker.ts'),
     'share.worker': join(root, 'src/server/jobs/share.worker.ts'),
-    'apart.worker': join(root, 'src/server/apart/apart.worker.ts'),
+    'pool.worker': join(root, 'src/server/threads/pool.worker.ts'),
     'prepare.worker': join(root, 'src/server/jobs/prepare.worker.ts'),
     seed: join(root, 'demo/seed.ts'),
     bench: join(root, 'bench/run.ts'),

@@ -1,4 +1,4 @@
-import { DEMO_AUDIT, listAudits } from '../server/audits';
+import { DEMO_AUDIT, listAudits } from '../server/audits/audits';
 import { store } from '../server/database/open';
 import { Opening } from '../ui/opening/Opening';
 

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { maybeAudit } from '../server/audits';
+import { maybeAudit } from '../server/audits/audits';
 import { store } from '../server/database/open';
 import { VIEWS, type ViewPath } from '../views';
 

@@ -1,5 +1,6 @@
 import type { Chain } from '../../core/rules/rule';
-import { type Audit, chainHash } from '../audits';
+import type { Audit } from '../audits/audits';
+import { chainHash } from './chain-hash';
 
 /**
  * What the keys of cached values are made of: each says all that a value depends on, so that another state of an audit has another

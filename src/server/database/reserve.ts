@@ -1,7 +1,7 @@
 import { closeSync, existsSync, openSync, rmSync, statfsSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { sql } from 'drizzle-orm';
-import { isDiskFull } from '../disk';
+import { isDiskFull } from './disk';
 import { databaseFile, type Store } from './open';
 
 /**

@@ -4,11 +4,11 @@ import type { HandoverRecord } from '../../core/handover/verify';
 import type { Expectation } from '../../core/repair/expectations';
 import type { Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
-import type { Verdict } from '../answers';
-import type { HandoverSettings } from '../handing-over';
+import type { Verdict } from '../changes/verdicts';
+import type { Oddity } from '../gather/oddities';
+import type { HandoverSettings } from '../handover/handover';
 import type { FileLine } from '../jobs/file-report';
 import type { JobRequest } from '../jobs/job';
-import type { Oddity } from '../oddities';
 
 /** A column that holds one value of a type as JSON. */
 const json = <T>() => text({ mode: 'json' }).$type<T>();

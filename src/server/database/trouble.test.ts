@@ -2,7 +2,7 @@ import { closeSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync, 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeEach, expect, test } from 'vitest';
-import { createAudit, listAudits } from '../audits';
+import { createAudit, listAudits } from '../audits/audits';
 import { openOwned, openStore } from './open';
 import { disown } from './owner';
 import { DatabaseTrouble, maybeTrouble, type TroubleKind } from './trouble';

@@ -1,7 +1,7 @@
-import { workOutVerdict } from '../answers';
-import { getAudit } from '../audits';
+import { getAudit } from '../audits/audits';
+import { workOutVerdict } from '../changes/verdicts';
+import { type ChainRef, chainAt } from '../changes/versions';
 import type { Store } from '../database/open';
-import { type ChainRef, chainAt } from '../versions';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
 import { evaluateChains } from './weigh';

@@ -1,11 +1,11 @@
 import type { Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
-import { workOutReasoned, workOutVerdict } from '../answers';
-import { auditAndKeep, maybeResult } from '../audit-results';
-import { type Audit, getAudit } from '../audits';
-import { chainAfter } from '../changes';
+import { type Audit, getAudit } from '../audits/audits';
+import { chainAfter } from '../changes/changes';
+import { listExpectations } from '../changes/expectations';
+import { workOutReasoned, workOutVerdict } from '../changes/verdicts';
 import type { Store } from '../database/open';
-import { listExpectations } from '../expectations';
+import { auditAndKeep, maybeResult } from '../findings/results';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
 import { weigh } from './weigh';

@@ -1,5 +1,5 @@
 import type { Edit } from '../../core/rules/edit';
-import type { ChainRef } from '../versions';
+import type { ChainRef } from '../changes/versions';
 
 /** What a job tells while it runs. */
 export interface Progress {

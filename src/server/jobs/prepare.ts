@@ -15,11 +15,11 @@ import {
   summaryOf,
 } from '../../core/mail/summary';
 import type { FoundMail } from '../../files/mail-files';
-import { ColumnPieces, type ColumnRow, TextPieces } from '../columns';
 import type { messages } from '../database/schema';
-import type { Oddity } from '../oddities';
-import { type RawRow, rawRows } from '../raw';
-import type { MessageWords } from '../words';
+import type { Oddity } from '../gather/oddities';
+import { ColumnPieces, type ColumnRow, TextPieces } from '../mail/columns';
+import { type RawRow, rawRows } from '../mail/raw';
+import type { MessageWords } from '../mail/word-index';
 
 /** A message on its way into an audit, its number already given. */
 export interface Arrival {

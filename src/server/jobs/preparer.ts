@@ -1,5 +1,5 @@
 import type { Worker } from 'node:worker_threads';
-import { endOfThread, startThread } from '../threads';
+import { endOfThread, startThread } from '../threads/thread';
 import { type Batch, type Prepared, prepare } from './prepare';
 
 /** A message of more octets has a buffer of its own: no chunk of a file is that large. */

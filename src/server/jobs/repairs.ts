@@ -1,6 +1,7 @@
-import { chainHash, getAudit } from '../audits';
+import { getAudit } from '../audits/audits';
+import { chainHash } from '../cache/chain-hash';
 import type { Store } from '../database/open';
-import { maybeStatedFindings, repairsFor } from '../stated';
+import { maybeStatedFindings, repairsFor } from '../findings/for-target';
 import { foresee } from './foresee';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';

@@ -1,10 +1,10 @@
 import { and, eq } from 'drizzle-orm';
 import { expect, test } from 'vitest';
+import { bring, FROM, id, job, store, withAudit, work } from '../../../test/harness';
+import { chainView } from '../chain/view';
 import { atoms, audits, columnPieces, messages } from '../database/schema';
-import { bring, FROM, id, job, store, withAudit, work } from '../harness';
-import { messageQueryShape } from '../shapes';
-import { chainView } from '../views/chain';
-import { messagePage } from '../views/mail';
+import { messageQueryShape } from '../http/shapes';
+import { messagePage } from '../mail/list-view';
 import { perform } from './perform';
 
 withAudit();

@@ -1,12 +1,12 @@
 import { and, asc, eq, gte, lt } from 'drizzle-orm';
 import type { MboxOddity } from '../../core/mail/mbox';
 import { READER } from '../../core/mail/reading';
-import { type Audit, getAudit } from '../audits';
+import { type Audit, getAudit } from '../audits/audits';
 import { inTransaction, type Store } from '../database/open';
 import { atoms, audits, columnPieces, messages } from '../database/schema';
-import type { Oddity } from '../oddities';
-import { maybeRaw } from '../raw';
-import { dropWords, preparedIndexing } from '../words';
+import type { Oddity } from '../gather/oddities';
+import { maybeRaw } from '../mail/raw';
+import { dropWords, preparedIndexing } from '../mail/word-index';
 import type { JobContext } from './job';
 import { type Arrival, prepare } from './prepare';
 

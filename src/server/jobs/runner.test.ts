@@ -1,11 +1,25 @@
 import { existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import { createAudit, getAudit } from '../audits';
-import { bringFile } from '../bring';
+import {
+  audit,
+  body,
+  bring,
+  databases,
+  FROM,
+  fill,
+  goTo,
+  id,
+  MAIL,
+  root,
+  SCRIPT,
+  store,
+  withAudit,
+} from '../../../test/harness';
+import { createAudit, getAudit } from '../audits/audits';
+import { maybeFlow } from '../chain/simulation';
 import { sources } from '../database/schema';
-import { audit, body, bring, databases, FROM, fill, goTo, id, MAIL, root, SCRIPT, store, withAudit } from '../harness';
-import { maybeFlow } from '../simulation';
+import { bringFile } from '../gather/import-file';
 import type { JobRequest } from './job';
 import { JobRunner } from './runner';
 

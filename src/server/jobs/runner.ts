@@ -5,12 +5,12 @@ import { dirname, join } from 'node:path';
 import type { Worker } from 'node:worker_threads';
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import { isSame } from '../../core/rules/same';
+import { isDiskFull } from '../database/disk';
 import { appRoot, databaseFile, type Store } from '../database/open';
 import { jobs, sources } from '../database/schema';
-import { isDiskFull } from '../disk';
-import { droppingSourceMail, dropSourceMail } from '../sources';
-import { betweenOthers } from '../steps';
-import { endOfThread, startThread } from '../threads';
+import { droppingSourceMail, dropSourceMail } from '../gather/source-mail';
+import { betweenOthers } from '../threads/steps';
+import { endOfThread, startThread } from '../threads/thread';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
 /**

@@ -1,7 +1,7 @@
 import { beforeEach, expect, test } from 'vitest';
-import { bring, FROM, id, job, store, withAudit, work } from '../harness';
-import { Shares } from '../shares';
-import { chainView } from '../views/chain';
+import { bring, FROM, id, job, store, withAudit, work } from '../../../test/harness';
+import { Shares } from '../chain/shares';
+import { chainView } from '../chain/view';
 import { perform } from './perform';
 import { type Sharer, takePart } from './sharer';
 

@@ -3,11 +3,11 @@ import type { Atom } from '../../core/flow/atoms';
 import { Bitmap } from '../../core/flow/bitmap';
 import { evaluateOpaque } from '../../core/flow/opaque';
 import type { Clock } from '../../core/mail/arrival';
-import { StoredColumns } from '../columns';
+import { Shares } from '../chain/shares';
 import type { Store } from '../database/open';
 import { databaseFile } from '../database/open';
-import { Shares } from '../shares';
-import { endOfThread, startThread } from '../threads';
+import { StoredColumns } from '../mail/columns';
+import { endOfThread, startThread } from '../threads/thread';
 
 /** Tests and pieces of script that only the interpreter can run, to be run on the messages that `next` hands out. */
 export interface SharedWork {

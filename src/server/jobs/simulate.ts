@@ -1,7 +1,7 @@
-import { auditAndKeep, maybeResult } from '../audit-results';
-import { getAudit } from '../audits';
+import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
-import { workOutKnowledge } from '../knowledge';
+import { auditAndKeep, maybeResult } from '../findings/results';
+import { workOutKnowledge } from '../mail/knowledge';
 import { answer } from './foresee';
 import type { JobContext } from './job';
 import { rereadMail } from './reread';

@@ -1,11 +1,11 @@
 import { askingChain } from '../../core/repair/expectations';
 import type { Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
-import { getAudit } from '../audits';
-import { chainAfter } from '../changes';
+import { getAudit } from '../audits/audits';
+import { evaluateAndKeep, missingAtoms } from '../chain/simulation';
+import { chainAfter } from '../changes/changes';
+import { listExpectations } from '../changes/expectations';
 import type { Store } from '../database/open';
-import { listExpectations } from '../expectations';
-import { evaluateAndKeep, missingAtoms } from '../simulation';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
 

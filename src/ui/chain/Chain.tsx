@@ -6,7 +6,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
-import type { ChainView, Rung } from '../../server/views/chain';
+import type { ChainView, Rung } from '../../server/chain/view';
 import { formatNumber, formatPart } from '../common/format';
 import { ofManyRules } from '../common/ofManyRules';
 import { NoRules } from '../common/Ways';

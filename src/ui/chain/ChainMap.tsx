@@ -1,7 +1,7 @@
 'use client';
 
 import type { MouseEvent } from 'react';
-import type { ChainView } from '../../server/views/chain';
+import type { ChainView } from '../../server/chain/view';
 import { fillOf } from '../common/tints';
 import classes from './Chain.module.css';
 

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import type { CSSProperties } from 'react';
-import type { ChainView } from '../../server/views/chain';
+import type { ChainView } from '../../server/chain/view';
 import { formatNumber, formatPart } from '../common/format';
 import { Swatch } from '../common/tints';
 import classes from './Chain.module.css';

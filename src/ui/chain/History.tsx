@@ -3,7 +3,7 @@
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
-import type { HistoryView } from '../../server/views/streams';
+import type { HistoryView } from '../../server/chain/flows-view';
 import { call } from '../common/api';
 import { formatDay } from '../common/format';
 import classes from './RuleAtHand.module.css';

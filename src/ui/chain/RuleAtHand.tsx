@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import { KINDS } from '../../core/audit/words';
 import type { Edit } from '../../core/rules/edit';
-import type { ChainView, Rung } from '../../server/views/chain';
+import type { ChainView, Rung } from '../../server/chain/view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import { ENDINGS } from './endings';

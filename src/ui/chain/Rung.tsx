@@ -4,7 +4,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { IconGripVertical } from '@tabler/icons-react';
 import Link from 'next/link';
 import type { CSSProperties } from 'react';
-import type { ChainView, Rung as RungData } from '../../server/views/chain';
+import type { ChainView, Rung as RungData } from '../../server/chain/view';
 import { formatNumber, formatPart } from '../common/format';
 import { Swatch } from '../common/tints';
 import classes from './Chain.module.css';

@@ -1,4 +1,4 @@
-import type { ChainView, Rung } from '../../server/views/chain';
+import type { ChainView, Rung } from '../../server/chain/view';
 import { fillOf } from '../common/tints';
 
 /** Width of the drawing, and of the stream when all mail passes. */

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { ChainView, Rung } from '../../server/views/chain';
+import type { ChainView, Rung } from '../../server/chain/view';
 import { type Lens, through } from './lenses';
 
 const rung = (place: number, name: string, more: Partial<Rung> = {}) =>

@@ -1,4 +1,4 @@
-import type { ChainView, Rung } from '../../server/views/chain';
+import type { ChainView, Rung } from '../../server/chain/view';
 
 /** Ways to look at the rules; the order in which they run stays as it is. */
 export const LENSES = [

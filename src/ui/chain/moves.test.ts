@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { applyEdits } from '../../core/rules/edit';
 import { chainFromSieve } from '../../core/rules/from-sieve';
-import type { ChainView } from '../../server/views/chain';
+import type { ChainView } from '../../server/chain/view';
 import { dropEdit, moveBesideEdit } from './moves';
 
 const { chain } = chainFromSieve('if true { keep; } if true { stop; } if true { discard; } if size :over 1 { keep; }');

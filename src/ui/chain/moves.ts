@@ -1,6 +1,6 @@
 import { type Edit, moveBefore } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
-import type { ChainView } from '../../server/views/chain';
+import type { ChainView } from '../../server/chain/view';
 
 /** The move of a rule to directly before another; only places and links of the chain matter for it. */
 export function moveEdit(view: ChainView, id: string, before: string | null): Edit | null {

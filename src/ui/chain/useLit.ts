@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { LitView } from '../../server/views/lit';
+import type { LitView } from '../../server/chain/rule-flow-view';
 import { call } from '../common/api';
 
 /** The mail of the rule at hand, rung by rung; null until it is known, and anew whenever the chain changes. */

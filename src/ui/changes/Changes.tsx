@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { useEffect } from 'react';
-import type { ChangesView } from '../../server/views/changes';
+import type { ChangesView } from '../../server/changes/view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { VerdictWords } from '../common/VerdictWords';

@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
-import type { ChangeLine } from '../../server/views/changes';
+import type { ChangeLine } from '../../server/changes/view';
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatMoment, formatNumber, formatPart } from '../common/format';

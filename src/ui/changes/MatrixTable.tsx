@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { Matrix } from '../../server/views/changes';
+import type { Matrix } from '../../server/changes/view';
 import { formatNumber } from '../common/format';
 import classes from './Changes.module.css';
 

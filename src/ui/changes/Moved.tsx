@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { Comparison } from '../../server/views/comparison';
+import type { Comparison } from '../../server/changes/compare-flows';
 import { formatDay, formatNumber } from '../common/format';
 import classes from './Changes.module.css';
 

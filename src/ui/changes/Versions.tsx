@@ -4,7 +4,7 @@ import { Button, Select, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
-import type { ChangesView } from '../../server/views/changes';
+import type { ChangesView } from '../../server/changes/view';
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatMoment, formatNumber } from '../common/format';

@@ -6,7 +6,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { z } from 'zod';
 import type { Edit } from '../../core/rules/edit';
-import type { Broken } from '../../server/expectations';
+import type { Broken } from '../../server/changes/expectations';
 import { call, tell } from './api';
 import classes from './ChangePreview.module.css';
 import { Foresight } from './Foresight';

@@ -1,5 +1,5 @@
 import { flagWords } from '../../core/rules/sentence';
-import type { Destination, FateView } from '../../server/views/destinations';
+import type { Destination, FateView } from '../../server/chain/destinations';
 import classes from './Fate.module.css';
 import { Swatch } from './tints';
 

@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { z } from 'zod';
 import type { Edit } from '../../core/rules/edit';
-import type { ForesightView } from '../../server/views/foresight';
+import type { ForesightView } from '../../server/changes/foresight-view';
 import { call } from './api';
 import classes from './Foresight.module.css';
 import { formatNumber } from './format';

@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { Broken } from '../../server/expectations';
+import type { Broken } from '../../server/changes/expectations';
 import { formatNumber } from './format';
 import classes from './Stopped.module.css';
 

@@ -1,6 +1,6 @@
 import type { MadeUp } from '../../core/audit/finding';
 import { PROOF_ASSUMES } from '../../core/audit/words';
-import type { Verdict } from '../../server/answers';
+import type { Verdict } from '../../server/changes/verdicts';
 import classes from './VerdictWords.module.css';
 
 interface Props {

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { TestTree } from '../../core/rules/rule';
-import { messageQueryShape } from '../../server/shapes';
+import { messageQueryShape } from '../../server/http/shapes';
 import { heldPath, trialPath } from './mailPaths';
 
 const contains = (...keys: string[]): TestTree => ({

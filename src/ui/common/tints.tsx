@@ -1,4 +1,4 @@
-import type { Destination } from '../../server/views/destinations';
+import type { Destination } from '../../server/chain/destinations';
 
 /**
  * Destinations keep one colour and one pattern everywhere. Seven muted hues that stay apart for colour-blind people

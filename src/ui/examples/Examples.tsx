@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Weighed } from '../../core/repair/from-examples';
-import type { ExamplesView, ExemptingWay, Widening } from '../../server/views/examples';
+import type { ExamplesView, ExemptingWay, Widening } from '../../server/changes/examples-view';
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatDay, formatNumber, formatPart } from '../common/format';

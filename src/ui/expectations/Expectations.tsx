@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import type { Expectation } from '../../core/repair/expectations';
-import type { ExpectationLine, ExpectationsView, OfferedLine } from '../../server/views/expectations';
+import type { ExpectationLine, ExpectationsView, OfferedLine } from '../../server/changes/expectations-view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';

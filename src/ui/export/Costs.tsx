@@ -2,7 +2,7 @@ import { Button, Checkbox, SegmentedControl } from '@mantine/core';
 import Link from 'next/link';
 import { notPortableKey } from '../../core/handover/not-portable';
 import type { Unsayable } from '../../core/handover/rewrite';
-import type { CostLine, ExportView } from '../../server/views/export';
+import type { CostLine, ExportView } from '../../server/handover/export-view';
 import { formatNumber, formatPart } from '../common/format';
 import classes from './Export.module.css';
 import type { HandoverChange } from './handoverChange';

@@ -3,7 +3,7 @@
 import { Checkbox } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
-import type { ExportView } from '../../server/views/export';
+import type { ExportView } from '../../server/handover/export-view';
 import { call, tell } from '../common/api';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
 import { ofManyRules } from '../common/ofManyRules';

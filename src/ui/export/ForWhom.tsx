@@ -1,6 +1,6 @@
 import { Button, NumberInput, Radio, SegmentedControl, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import type { ExportView } from '../../server/views/export';
+import type { ExportView } from '../../server/handover/export-view';
 import classes from './Export.module.css';
 import type { HandoverChange } from './handoverChange';
 

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { ExportView } from '../../server/views/export';
+import type { ExportView } from '../../server/handover/export-view';
 import { call, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
 import { saveFile } from '../common/saveFile';

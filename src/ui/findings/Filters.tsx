@@ -4,7 +4,7 @@ import { Select } from '@mantine/core';
 import { usePathname, useRouter } from 'next/navigation';
 import type { Certainty, Consequence, FindingKind } from '../../core/audit/finding';
 import { KINDS } from '../../core/audit/words';
-import type { FindingsQuery, FindingsView } from '../../server/views/findings';
+import type { FindingsQuery, FindingsView } from '../../server/findings/list-view';
 import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';

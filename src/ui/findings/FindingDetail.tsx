@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { KINDS, PROOF_ASSUMES } from '../../core/audit/words';
-import type { FindingView } from '../../server/views/finding';
+import type { FindingView } from '../../server/findings/finding-view';
 import { formatDay, formatPart } from '../common/format';
 import classes from './Findings.module.css';
 import { PartsBar } from './PartsBar';

@@ -2,8 +2,8 @@
 
 import Link from 'next/link';
 import { KINDS } from '../../core/audit/words';
-import type { FindingView } from '../../server/views/finding';
-import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../server/views/findings';
+import type { FindingView } from '../../server/findings/finding-view';
+import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../server/findings/list-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import { NoRules } from '../common/Ways';

@@ -2,7 +2,7 @@
 
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import type { HealthView } from '../../server/views/health';
+import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import classes from './Findings.module.css';

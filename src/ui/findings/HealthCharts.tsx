@@ -1,7 +1,7 @@
 'use client';
 
 import { Bar, BarChart, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import type { HealthView } from '../../server/views/health';
+import type { HealthView } from '../../server/findings/health-view';
 import { TICK, TOOLTIP } from '../common/charts';
 import { formatNumber } from '../common/format';
 import { fillOf } from '../common/tints';

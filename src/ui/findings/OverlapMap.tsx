@@ -4,7 +4,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type KeyboardEvent, type MouseEvent, useMemo, useState } from 'react';
-import type { OverlapMapView, PairView } from '../../server/views/overlaps';
+import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
 import { formatNumber } from '../common/format';
 import { Notice } from '../common/Notice';
 import classes from './Findings.module.css';

@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { KINDS } from '../../core/audit/words';
-import type { FindingView, RepairView, TrialView } from '../../server/views/finding';
+import type { FindingView, RepairView, TrialView } from '../../server/findings/finding-view';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';

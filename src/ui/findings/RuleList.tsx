@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { NamedRule } from '../../server/views/finding';
+import type { NamedRule } from '../../server/findings/finding-view';
 import classes from './Findings.module.css';
 
 /** Rules with their sentences, each leading to its rung. */

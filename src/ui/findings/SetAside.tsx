@@ -3,7 +3,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { FindingView } from '../../server/views/finding';
+import type { FindingView } from '../../server/findings/finding-view';
 import { call, tell } from '../common/api';
 import { formatDay } from '../common/format';
 import classes from './Findings.module.css';

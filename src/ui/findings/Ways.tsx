@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { FindingView } from '../../server/views/finding';
+import type { FindingView } from '../../server/findings/finding-view';
 import { Fate } from '../common/Fate';
 import classes from './Findings.module.css';
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { Layer, Rectangle, ResponsiveContainer, Sankey } from 'recharts';
-import type { StreamsView } from '../../server/views/streams';
+import type { StreamsView } from '../../server/chain/flows-view';
 import { formatNumber } from '../common/format';
 import { fillOf } from '../common/tints';
 import classes from './Flows.module.css';

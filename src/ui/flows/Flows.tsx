@@ -3,7 +3,7 @@
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
-import type { OriginsView, StreamsView } from '../../server/views/streams';
+import type { OriginsView, StreamsView } from '../../server/chain/flows-view';
 import { call } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';

@@ -1,7 +1,7 @@
 'use client';
 
 import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import type { Month } from '../../server/views/streams';
+import type { Month } from '../../server/chain/flows-view';
 import { TICK, TOOLTIP } from '../common/charts';
 import classes from './Flows.module.css';
 

@@ -3,7 +3,7 @@
 import { Select } from '@mantine/core';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
-import type { GatherView } from '../../server/views/gather';
+import type { GatherView } from '../../server/gather/view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import classes from './Gather.module.css';

@@ -3,8 +3,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useRef, useState } from 'react';
+import type { SourceView } from '../../server/gather/view';
 import type { FileLine } from '../../server/jobs/file-report';
-import type { SourceView } from '../../server/views/gather';
 import { call } from '../common/api';
 import { formatNumber, messagesWord } from '../common/format';
 import { TextButton } from '../common/TextButton';

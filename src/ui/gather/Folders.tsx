@@ -4,7 +4,7 @@ import { Button, TextInput, VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type FormEvent, useState } from 'react';
-import type { GatherView } from '../../server/views/gather';
+import type { GatherView } from '../../server/gather/view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';

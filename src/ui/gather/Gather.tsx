@@ -4,7 +4,7 @@ import { Button, VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
-import type { GatherView } from '../../server/views/gather';
+import type { GatherView } from '../../server/gather/view';
 import { tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { formatNumber } from '../common/format';

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import type { ReceiptView } from '../../server/views/gather';
+import type { ReceiptView } from '../../server/gather/view';
 import { call, tell } from '../common/api';
 import { TextButton } from '../common/TextButton';
 import classes from './Gather.module.css';

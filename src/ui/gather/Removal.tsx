@@ -1,8 +1,8 @@
 import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
-import type { RemovalView } from '../../server/mail-sources';
-import type { SourceView } from '../../server/views/gather';
+import type { RemovalView } from '../../server/gather/mail-sources';
+import type { SourceView } from '../../server/gather/view';
 import { call } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import classes from './Gather.module.css';

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
-import type { ScriptSource, ScriptStep } from '../../server/script-sources';
+import type { ScriptSource, ScriptStep } from '../../server/gather/script-sources';
 import { call, sendTo, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type ReactNode, useState } from 'react';
-import type { SourceView } from '../../server/views/gather';
+import type { SourceView } from '../../server/gather/view';
 import { call, sendTo, tell } from '../common/api';
 import { formatBytes, messagesWord } from '../common/format';
 import { TextButton } from '../common/TextButton';

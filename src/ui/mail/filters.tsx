@@ -3,8 +3,8 @@
 import { Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useEffect, useState } from 'react';
-import type { Destination } from '../../server/views/destinations';
-import type { Offers } from '../../server/views/offers';
+import type { Destination } from '../../server/chain/destinations';
+import type { Offers } from '../../server/mail/filters-view';
 import classes from './Mail.module.css';
 
 /** What the messages are narrowed to, and what they can be narrowed to. */

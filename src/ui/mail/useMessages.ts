@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { MessagePage, MessageRow } from '../../server/views/mail';
+import type { MessagePage, MessageRow } from '../../server/mail/list-view';
 import { call } from '../common/api';
 
 export const PAGE = 100;

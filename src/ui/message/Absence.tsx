@@ -3,7 +3,7 @@
 import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { AbsenceView } from '../../server/views/absence';
+import type { AbsenceView } from '../../server/mail/absence-view';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { BodyView, TextView } from '../../server/views/message';
+import type { BodyView, TextView } from '../../server/mail/message-view';
 import { formatBytes } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { MarkedText } from './MarkedText';

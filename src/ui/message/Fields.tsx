@@ -1,4 +1,4 @@
-import type { FieldView } from '../../server/views/message';
+import type { FieldView } from '../../server/mail/message-view';
 import { MarkedText } from './MarkedText';
 import classes from './Message.module.css';
 

@@ -1,4 +1,4 @@
-import type { Mark } from '../../server/views/message';
+import type { Mark } from '../../server/mail/message-view';
 import classes from './Message.module.css';
 
 const SHOWN_NUMBERS = 4;

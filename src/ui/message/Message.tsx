@@ -2,9 +2,9 @@
 
 import Link from 'next/link';
 import { useState } from 'react';
-import { ODDITY_WORDS } from '../../server/oddities';
-import type { Destination } from '../../server/views/destinations';
-import type { MessageView } from '../../server/views/message';
+import type { Destination } from '../../server/chain/destinations';
+import { ODDITY_WORDS } from '../../server/gather/oddities';
+import type { MessageView } from '../../server/mail/message-view';
 import { Fate } from '../common/Fate';
 import { formatBytes, formatMoment, formatNumber } from '../common/format';
 import { ofManyRules } from '../common/ofManyRules';

@@ -3,7 +3,7 @@
 import { Switch } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { TracedRule, TracedView } from '../../server/views/message';
+import type { TracedRule, TracedView } from '../../server/mail/message-view';
 import { formatPart } from '../common/format';
 import classes from './Message.module.css';
 

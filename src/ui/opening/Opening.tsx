@@ -5,7 +5,7 @@ import { useForm } from '@mantine/form';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
-import { auditNameShape } from '../../server/shapes';
+import { auditNameShape } from '../../server/http/shapes';
 import { tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { OrderOfRules } from '../common/OrderOfRules';

@@ -4,7 +4,7 @@ import { TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
-import type { PeopleView } from '../../server/views/people';
+import type { PeopleView } from '../../server/mail/people-view';
 import { formatDay, formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import classes from './People.module.css';

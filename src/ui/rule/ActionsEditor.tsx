@@ -4,7 +4,7 @@ import type { RuleFault } from '../../core/repair/rule-faults';
 import { readWrittenAction } from '../../core/rules/as-written';
 import type { Action } from '../../core/rules/rule';
 import { quote } from '../../core/sieve/quote';
-import type { RuleOffers } from '../../server/views/rule-desk';
+import type { RuleOffers } from '../../server/chain/rule-view';
 import { AddMenu, AsWritten, Choice, FLAGS, Names } from './fields';
 import classes from './RuleDesk.module.css';
 import { Faults } from './TreeEditor';

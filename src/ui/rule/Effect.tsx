@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { closed } from '../../core/repair/tree-edits';
 import type { Edit } from '../../core/rules/edit';
 import { conditionOf, type Rule } from '../../core/rules/rule';
-import type { Sample, TrialEffect } from '../../server/views/trial';
+import type { Sample, TrialEffect } from '../../server/chain/trial-view';
 import { formatDay, formatNumber, formatPart } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
 import { heldPath, trialPath } from '../common/mailPaths';

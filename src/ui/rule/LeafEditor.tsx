@@ -4,7 +4,7 @@ import { dateTest, type FormId, formOf, maybeDate, TEST_FORMS } from '../../core
 import { readWrittenTest } from '../../core/rules/as-written';
 import { bodyTest, maybeBodyMatch } from '../../core/rules/body';
 import type { LeafTest, TestTree, TextMatch } from '../../core/rules/rule';
-import type { RuleOffers } from '../../server/views/rule-desk';
+import type { RuleOffers } from '../../server/chain/rule-view';
 import { formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { AsWritten, Choice, FLAGS, Names } from './fields';

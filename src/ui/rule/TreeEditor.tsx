@@ -22,7 +22,7 @@ import {
   type TreePath,
 } from '../../core/repair/tree-edits';
 import type { Rule, TestTree } from '../../core/rules/rule';
-import type { RuleOffers } from '../../server/views/rule-desk';
+import type { RuleOffers } from '../../server/chain/rule-view';
 import { TextButton } from '../common/TextButton';
 import { AddMenu } from './fields';
 import { LeafEditor } from './LeafEditor';

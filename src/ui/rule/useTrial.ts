@@ -4,7 +4,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useEffect, useState } from 'react';
 import { z } from 'zod';
 import type { Rule } from '../../core/rules/rule';
-import type { TrialView } from '../../server/views/trial';
+import type { TrialView } from '../../server/chain/trial-view';
 import { call } from '../common/api';
 import { jobEnded } from '../common/jobEnded';
 

@@ -6,7 +6,7 @@ import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
 import { type BulkChange, bulkEdits } from '../../core/repair/bulk';
 import type { Chain } from '../../core/rules/rule';
-import type { ChainView, Rung } from '../../server/views/chain';
+import type { ChainView, Rung } from '../../server/chain/view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
 import { ofManyRules } from '../common/ofManyRules';

@@ -6,7 +6,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
-import type { ScriptView } from '../../server/views/script';
+import type { ScriptView } from '../../server/chain/script-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { ofManyRules } from '../common/ofManyRules';
 import { useKeptText } from '../common/useKeptText';

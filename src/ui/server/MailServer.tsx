@@ -3,7 +3,7 @@
 import { Button, Checkbox, NumberInput, PasswordInput, SegmentedControl, TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { Login, ServerRequest, ServerView, Untrusted } from '../../server/mail-server';
+import type { Login, ServerRequest, ServerView, Untrusted } from '../../server/handover/mail-server';
 import { call } from '../common/api';
 import classes from './MailServer.module.css';
 import { Scripts } from './Scripts';

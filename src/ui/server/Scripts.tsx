@@ -1,7 +1,7 @@
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { ServerRequest, ServerView } from '../../server/mail-server';
+import type { ServerRequest, ServerView } from '../../server/handover/mail-server';
 import { formatNumber } from '../common/format';
 import classes from './MailServer.module.css';
 

@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ClipboardEvent, type KeyboardEvent, useId, useRef } from 'react';
 import type { CellFault, SHEET_COLUMNS, SheetColumn, SheetRow } from '../../core/rules/sheet';
 import { readCsv } from '../../files/csv';
-import type { RuleOffers } from '../../server/views/rule-desk';
+import type { RuleOffers } from '../../server/chain/rule-view';
 import { TextButton } from '../common/TextButton';
 import classes from './Sheet.module.css';
 

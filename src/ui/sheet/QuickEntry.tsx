@@ -1,7 +1,7 @@
 import { Autocomplete, Button, TextInput } from '@mantine/core';
 import { useRef, useState } from 'react';
 import { named, ruleOfRow, type SheetRow } from '../../core/rules/sheet';
-import type { RuleOffers } from '../../server/views/rule-desk';
+import type { RuleOffers } from '../../server/chain/rule-view';
 import classes from './Sheet.module.css';
 
 const BLANK = { sender: '', subject: '', folder: '' };

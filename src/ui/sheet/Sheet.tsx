@@ -8,7 +8,7 @@ import { type Edit, rewriting } from '../../core/rules/edit';
 import type { Rule } from '../../core/rules/rule';
 import { type CellFault, isBlank, named, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
 import { decodeText, readCsv } from '../../files/csv';
-import type { SheetView } from '../../server/views/sheet';
+import type { SheetView } from '../../server/chain/sheet-view';
 import { tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';

@@ -1,11 +1,11 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { archiveSchema } from '../../../server/archive-shape';
-import { Refusal } from '../../../server/audits';
-import { bringArchive } from '../../../server/bring';
+import { archiveSchema } from '../../../server/audits/archive-shape';
+import { Refusal } from '../../../server/audits/audits';
 import { store } from '../../../server/database/open';
-import { guarded } from '../../../server/http';
-import { runner } from '../../../server/server';
+import { bringArchive } from '../../../server/gather/import-file';
+import { guarded } from '../../../server/http/guarded';
+import { runner } from '../../../server/lifecycle/runner';
 
 /** The schema of archives. */
 export const GET = guarded(() => Response.json(archiveSchema()));

@@ -1,7 +1,7 @@
-import { listAudits } from '../../../server/audits';
+import { listAudits } from '../../../server/audits/audits';
 import { regionStates } from '../../../server/cache/region';
 import { store } from '../../../server/database/open';
-import { guarded } from '../../../server/http';
+import { guarded } from '../../../server/http/guarded';
 
 /** Whether the server works with its database, and what it holds in memory, in octets. */
 export const GET = guarded(() => {

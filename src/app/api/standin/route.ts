@@ -1,7 +1,7 @@
-import { Refusal } from '../../../server/audits';
-import { guarded, readJson } from '../../../server/http';
-import { standInFaultsShape } from '../../../server/shapes';
-import { maybeStandIn } from '../../../server/stand-in';
+import { Refusal } from '../../../server/audits/audits';
+import { maybeStandIn } from '../../../server/handover/stand-in';
+import { guarded, readJson } from '../../../server/http/guarded';
+import { standInFaultsShape } from '../../../server/http/shapes';
 
 /** What the stand-in server is to do wrong, to see what then is told. */
 export const PUT = guarded(async (request) => {

@@ -1,5 +1,5 @@
-import { Refusal } from '../../../server/audits';
-import { guarded } from '../../../server/http';
+import { Refusal } from '../../../server/audits/audits';
+import { guarded } from '../../../server/http/guarded';
 
 /** Requests with an address that cannot be read are sent here. */
 const refuse = guarded(() => {

@@ -1,5 +1,5 @@
 import { notFound } from 'next/navigation';
-import { maybeAudit } from '../../../server/audits';
+import { maybeAudit } from '../../../server/audits/audits';
 import { store } from '../../../server/database/open';
 import { Shell } from '../../../ui/shell/Shell';
 

@@ -1,9 +1,9 @@
-import { getAudit } from '../../../../server/audits';
+import { getAudit } from '../../../../server/audits/audits';
+import { deletion } from '../../../../server/audits/deletion';
 import { store } from '../../../../server/database/open';
-import { deletion } from '../../../../server/deletion';
-import { guarded } from '../../../../server/http';
-import { runner } from '../../../../server/server';
-import { betweenOthers } from '../../../../server/steps';
+import { guarded } from '../../../../server/http/guarded';
+import { runner } from '../../../../server/lifecycle/runner';
+import { betweenOthers } from '../../../../server/threads/steps';
 
 export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]'>) => {
   const { id } = await params;

@@ -1,6 +1,6 @@
-import { Refusal } from '../../../../server/audits';
-import { guarded } from '../../../../server/http';
-import { runner } from '../../../../server/server';
+import { Refusal } from '../../../../server/audits/audits';
+import { guarded } from '../../../../server/http/guarded';
+import { runner } from '../../../../server/lifecycle/runner';
 
 export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/jobs/[id]'>) => {
   const { id } = await params;

@@ -1,4 +1,4 @@
-import { pageView } from '../../../../server/apart/page-view';
+import { pageView } from '../../../../server/threads/page-data';
 import { ChainFromText } from '../../../../ui/chain/Chain';
 import { textOf } from '../../../../ui/common/textOf';
 import { titled } from '../../../titled';

@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
-import { pageView } from '../../../../server/apart/page-view';
-import { Refusal } from '../../../../server/audits';
-import { compareShape } from '../../../../server/shapes';
+import { Refusal } from '../../../../server/audits/audits';
+import { compareShape } from '../../../../server/http/shapes';
+import { pageView } from '../../../../server/threads/page-data';
 import { Changes } from '../../../../ui/changes/Changes';
 import { queryOf } from '../../../query';
 import { titled } from '../../../titled';

@@ -1,5 +1,5 @@
+import { maybeExamples, maybeLearned } from '../../../../server/changes/examples-view';
 import { store } from '../../../../server/database/open';
-import { maybeExamples, maybeLearned } from '../../../../server/views/examples';
 import { Examples } from '../../../../ui/examples/Examples';
 import { FromFiling } from '../../../../ui/examples/FromFiling';
 import { queryOf } from '../../../query';

@@ -1,5 +1,5 @@
+import { expectationsView } from '../../../../server/changes/expectations-view';
 import { store } from '../../../../server/database/open';
-import { expectationsView } from '../../../../server/views/expectations';
 import { Expectations } from '../../../../ui/expectations/Expectations';
 import { titled } from '../../../titled';
 

@@ -1,4 +1,4 @@
-import { pageView } from '../../../../server/apart/page-view';
+import { pageView } from '../../../../server/threads/page-data';
 import { textOf } from '../../../../ui/common/textOf';
 import { ExportFromText } from '../../../../ui/export/Export';
 import { titled } from '../../../titled';

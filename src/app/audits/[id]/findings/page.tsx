@@ -1,4 +1,4 @@
-import { pageView } from '../../../../server/apart/page-view';
+import { pageView } from '../../../../server/threads/page-data';
 import { Findings } from '../../../../ui/findings/Findings';
 import { queryOf } from '../../../query';
 import { titled } from '../../../titled';

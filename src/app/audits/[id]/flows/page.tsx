@@ -1,5 +1,5 @@
+import { maybeStreams } from '../../../../server/chain/flows-view';
 import { store } from '../../../../server/database/open';
-import { maybeStreams } from '../../../../server/views/streams';
 import { Flows } from '../../../../ui/flows/Flows';
 import { titled } from '../../../titled';
 

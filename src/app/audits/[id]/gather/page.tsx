@@ -1,4 +1,4 @@
-import { pageView } from '../../../../server/apart/page-view';
+import { pageView } from '../../../../server/threads/page-data';
 import { Gather } from '../../../../ui/gather/Gather';
 import { titled } from '../../../titled';
 

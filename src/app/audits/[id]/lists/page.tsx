@@ -1,5 +1,5 @@
+import { listsView } from '../../../../server/chain/lists-view';
 import { store } from '../../../../server/database/open';
-import { listsView } from '../../../../server/views/lists';
 import { Lists } from '../../../../ui/lists/Lists';
 import { queryOf } from '../../../query';
 import { titled } from '../../../titled';

@@ -1,7 +1,7 @@
-import { getAudit } from '../../../../server/audits';
+import { getAudit } from '../../../../server/audits/audits';
+import { chainOutline } from '../../../../server/chain/view';
 import { store } from '../../../../server/database/open';
-import { chainOutline } from '../../../../server/views/chain';
-import { offersOf } from '../../../../server/views/offers';
+import { offersOf } from '../../../../server/mail/filters-view';
 import { textOf } from '../../../../ui/common/textOf';
 import { MailFromText } from '../../../../ui/mail/Mail';
 import { titled } from '../../../titled';

@@ -1,5 +1,5 @@
 import { store } from '../../../../server/database/open';
-import { peopleView } from '../../../../server/views/people';
+import { peopleView } from '../../../../server/mail/people-view';
 import { People } from '../../../../ui/people/People';
 import { titled } from '../../../titled';
 

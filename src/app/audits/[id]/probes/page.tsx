@@ -1,10 +1,10 @@
-import { apart } from '../../../../server/apart/apart';
-import { effortOf, mayTakeLong } from '../../../../server/apart/effort';
-import { getAudit } from '../../../../server/audits';
+import { getAudit } from '../../../../server/audits/audits';
+import { chainOutline } from '../../../../server/chain/view';
 import { store } from '../../../../server/database/open';
-import { listProbes, octetsOfProbes, PROBE_LIMIT, type ProbeLine } from '../../../../server/probes';
-import { messageOctets } from '../../../../server/take-out';
-import { chainOutline } from '../../../../server/views/chain';
+import { messageOctets } from '../../../../server/mail/download';
+import { listProbes, octetsOfProbes, PROBE_LIMIT, type ProbeLine } from '../../../../server/mail/probes';
+import { effortOf, mayTakeLong } from '../../../../server/threads/cost';
+import { apart } from '../../../../server/threads/pool';
 import { Probes } from '../../../../ui/probes/Probes';
 import { queryOf } from '../../../query';
 import { titled } from '../../../titled';

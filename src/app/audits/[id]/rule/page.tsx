@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
+import { maybeRuleDesk } from '../../../../server/chain/rule-view';
 import { store } from '../../../../server/database/open';
-import { beginningShape } from '../../../../server/shapes';
-import { maybeRuleDesk } from '../../../../server/views/rule-desk';
+import { beginningShape } from '../../../../server/http/shapes';
 import { RuleDesk } from '../../../../ui/rule/RuleDesk';
 import { queryOf } from '../../../query';
 import { titled } from '../../../titled';

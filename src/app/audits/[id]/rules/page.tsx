@@ -1,6 +1,6 @@
-import { pageView } from '../../../../server/apart/page-view';
-import { getAudit } from '../../../../server/audits';
+import { getAudit } from '../../../../server/audits/audits';
 import { store } from '../../../../server/database/open';
+import { pageView } from '../../../../server/threads/page-data';
 import { textOf } from '../../../../ui/common/textOf';
 import { SeveralRulesFromText } from '../../../../ui/rules/SeveralRules';
 import { titled } from '../../../titled';

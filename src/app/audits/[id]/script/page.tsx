@@ -1,5 +1,5 @@
 import { notFound } from 'next/navigation';
-import { pageView } from '../../../../server/apart/page-view';
+import { pageView } from '../../../../server/threads/page-data';
 import { textOf } from '../../../../ui/common/textOf';
 import { ScriptDeskFromText } from '../../../../ui/script/ScriptDesk';
 import { queryOf } from '../../../query';

@@ -1,5 +1,5 @@
+import { sheetView } from '../../../../server/chain/sheet-view';
 import { store } from '../../../../server/database/open';
-import { sheetView } from '../../../../server/views/sheet';
 import { Sheet } from '../../../../ui/sheet/Sheet';
 import { queryOf } from '../../../query';
 import { titled } from '../../../titled';

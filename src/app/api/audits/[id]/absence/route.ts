@@ -1,6 +1,6 @@
-import { pageView } from '../../../../../server/apart/page-view';
-import { guarded } from '../../../../../server/http';
-import { absenceQueryShape } from '../../../../../server/shapes';
+import { guarded } from '../../../../../server/http/guarded';
+import { absenceQueryShape } from '../../../../../server/http/shapes';
+import { pageView } from '../../../../../server/threads/page-data';
 
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/absence'>) => {
   const { id } = await params;

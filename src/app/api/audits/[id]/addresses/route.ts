@@ -1,8 +1,8 @@
-import { setOwnAddresses } from '../../../../../server/audits';
+import { setOwnAddresses } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { addressesShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { addressesShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 /** The user's own addresses, as they have confirmed them. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/addresses'>) => {

@@ -1,7 +1,7 @@
-import { archiveText } from '../../../../../server/archive';
-import { getAudit } from '../../../../../server/audits';
+import { archiveText } from '../../../../../server/audits/archive';
+import { getAudit } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
+import { guarded } from '../../../../../server/http/guarded';
 
 /** The whole audit as a file, streamed; its mail among it where `mail` is asked for. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/archive'>) => {

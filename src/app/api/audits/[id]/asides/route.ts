@@ -1,7 +1,7 @@
-import { setAside, takeUp } from '../../../../../server/asides';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { asideKeyShape, asideShape } from '../../../../../server/shapes';
+import { setAside, takeUp } from '../../../../../server/findings/set-aside';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { asideKeyShape, asideShape } from '../../../../../server/http/shapes';
 
 /** Sets a finding aside, with a reason. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/asides'>) => {

@@ -1,8 +1,8 @@
-import { setClock } from '../../../../../server/audits';
+import { setClock } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { clockShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { clockShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 /** The time that rules see. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/clock'>) => {

@@ -1,8 +1,8 @@
+import { changesView } from '../../../../../server/changes/view';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { compareShape } from '../../../../../server/shapes';
-import { changesView } from '../../../../../server/views/changes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { compareShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 /** Compares two chains of an audit, where that was not done yet: the job that does so, or null. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/compare'>) => {

@@ -1,7 +1,7 @@
 import { store } from '../../../../../server/database/open';
-import { download, guarded } from '../../../../../server/http';
-import { messageQueryShape } from '../../../../../server/shapes';
-import { messagesAsZip } from '../../../../../server/take-out';
+import { download, guarded } from '../../../../../server/http/guarded';
+import { messageQueryShape } from '../../../../../server/http/shapes';
+import { messagesAsZip } from '../../../../../server/mail/download';
 
 /** The messages that meet a query as an archive of .eml files, streamed. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/eml'>) => {

@@ -1,7 +1,7 @@
-import { getAudit } from '../../../../../server/audits';
+import { getAudit } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
+import { guarded } from '../../../../../server/http/guarded';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 /** The jobs of an audit as they change, as server-sent events: each event is the whole list. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/events'>) => {

@@ -1,8 +1,8 @@
+import { keepExpectation } from '../../../../../server/changes/expectations';
 import { store } from '../../../../../server/database/open';
-import { keepExpectation } from '../../../../../server/expectations';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { expectationShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { expectationShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 /** Keeps an expectation, and checks it on stored mail and for all possible messages. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/expectations'>) => {

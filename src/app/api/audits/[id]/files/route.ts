@@ -1,11 +1,11 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { readsApart } from '../../../../../server/apart/reads-apart';
-import { Refusal } from '../../../../../server/audits';
-import { bringFile } from '../../../../../server/bring';
+import { Refusal } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { guarded, readFileName } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
+import { bringFile } from '../../../../../server/gather/import-file';
+import { guarded, readFileName } from '../../../../../server/http/guarded';
+import { runner } from '../../../../../server/lifecycle/runner';
+import { readsApart } from '../../../../../server/threads/rules-reader';
 
 /** The raw file is the body, its name stands percent-encoded in a header: nothing is held in memory whole. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/files'>) => {

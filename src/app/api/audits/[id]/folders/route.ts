@@ -1,7 +1,7 @@
 import { store } from '../../../../../server/database/open';
-import { renameFolder } from '../../../../../server/folders';
-import { guarded, readJson } from '../../../../../server/http';
-import { folderShape } from '../../../../../server/shapes';
+import { renameFolder } from '../../../../../server/gather/folders';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { folderShape } from '../../../../../server/http/shapes';
 
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/folders'>) => {
   const { id } = await params;

@@ -1,8 +1,8 @@
+import { maybeForesight } from '../../../../../server/changes/foresight-view';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { editsShape } from '../../../../../server/shapes';
-import { maybeForesight } from '../../../../../server/views/foresight';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { editsShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 /** The findings that a change would end and bring; where they are not known yet, the job that looks for them. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/foresight'>) => {

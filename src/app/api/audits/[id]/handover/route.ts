@@ -1,9 +1,9 @@
 import { capabilitiesIn } from '../../../../../core/handover/target';
-import { Refusal } from '../../../../../server/audits';
+import { Refusal } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { handoverSettings, keepHandoverSettings } from '../../../../../server/handing-over';
-import { guarded, readJson } from '../../../../../server/http';
-import { handoverShape } from '../../../../../server/shapes';
+import { handoverSettings, keepHandoverSettings } from '../../../../../server/handover/handover';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { handoverShape } from '../../../../../server/http/shapes';
 
 /** Sets for whom the script is written, and what is decided and accepted for that; what is not named stays as it is. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/handover'>) => {

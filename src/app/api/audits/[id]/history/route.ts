@@ -1,7 +1,7 @@
+import { historyView } from '../../../../../server/chain/flows-view';
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { litQueryShape } from '../../../../../server/shapes';
-import { historyView } from '../../../../../server/views/streams';
+import { guarded } from '../../../../../server/http/guarded';
+import { litQueryShape } from '../../../../../server/http/shapes';
 
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/history'>) => {
   const { id } = await params;

@@ -1,8 +1,8 @@
-import { getAudit } from '../../../../../server/audits';
+import { getAudit } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { jobShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { jobShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/jobs'>) => {
   const { id } = await params;

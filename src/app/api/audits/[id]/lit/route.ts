@@ -1,7 +1,7 @@
+import { litView } from '../../../../../server/chain/rule-flow-view';
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { litQueryShape } from '../../../../../server/shapes';
-import { litView } from '../../../../../server/views/lit';
+import { guarded } from '../../../../../server/http/guarded';
+import { litQueryShape } from '../../../../../server/http/shapes';
 
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/lit'>) => {
   const { id } = await params;

@@ -1,7 +1,7 @@
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { messageQueryShape } from '../../../../../server/shapes';
-import { messagesAsMbox } from '../../../../../server/take-out';
+import { guarded } from '../../../../../server/http/guarded';
+import { messageQueryShape } from '../../../../../server/http/shapes';
+import { messagesAsMbox } from '../../../../../server/mail/download';
 
 /** The messages that meet a query, streamed: nothing is held whole. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/mbox'>) => {

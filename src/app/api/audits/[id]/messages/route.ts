@@ -1,7 +1,7 @@
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { messageQueryShape } from '../../../../../server/shapes';
-import { messagePage } from '../../../../../server/views/mail';
+import { guarded } from '../../../../../server/http/guarded';
+import { messageQueryShape } from '../../../../../server/http/shapes';
+import { messagePage } from '../../../../../server/mail/list-view';
 
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/messages'>) => {
   const { id } = await params;

@@ -1,7 +1,7 @@
+import { originsView } from '../../../../../server/chain/flows-view';
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { originsQueryShape } from '../../../../../server/shapes';
-import { originsView } from '../../../../../server/views/streams';
+import { guarded } from '../../../../../server/http/guarded';
+import { originsQueryShape } from '../../../../../server/http/shapes';
 
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/origins'>) => {
   const { id } = await params;

@@ -1,11 +1,11 @@
-import { readsApart } from '../../../../../server/apart/reads-apart';
-import { Refusal } from '../../../../../server/audits';
-import { bringPath } from '../../../../../server/bring';
+import { Refusal } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { servesThisMachineOnly } from '../../../../../server/hosts';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { pathShape } from '../../../../../server/shapes';
+import { bringPath } from '../../../../../server/gather/import-file';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { servesThisMachineOnly } from '../../../../../server/http/hosts';
+import { pathShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
+import { readsApart } from '../../../../../server/threads/rules-reader';
 
 /** Brings in a file or a folder of the server's own machine. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/paths'>) => {

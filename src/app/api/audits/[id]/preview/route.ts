@@ -1,8 +1,8 @@
+import { previewView } from '../../../../../server/changes/view';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { editsShape } from '../../../../../server/shapes';
-import { previewView } from '../../../../../server/views/changes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { editsShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/preview'>) => {
   const { id } = await params;

@@ -1,7 +1,7 @@
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { keepProbe } from '../../../../../server/probes';
-import { probeShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { probeShape } from '../../../../../server/http/shapes';
+import { keepProbe } from '../../../../../server/mail/probes';
 
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/probes'>) => {
   const { id } = await params;

@@ -1,6 +1,6 @@
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { dismissReceipts } from '../../../../../server/receipts';
+import { dismissReceipts } from '../../../../../server/gather/receipts';
+import { guarded } from '../../../../../server/http/guarded';
 
 /** Dismisses all receipts. */
 export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/receipts'>) => {

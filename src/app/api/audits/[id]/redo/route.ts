@@ -1,8 +1,8 @@
-import { getAudit, Refusal } from '../../../../../server/audits';
-import { redo } from '../../../../../server/changes';
+import { getAudit, Refusal } from '../../../../../server/audits/audits';
+import { redo } from '../../../../../server/changes/changes';
 import { store } from '../../../../../server/database/open';
-import { guarded } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
+import { guarded } from '../../../../../server/http/guarded';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 export const POST = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/redo'>) => {
   const { id } = await params;

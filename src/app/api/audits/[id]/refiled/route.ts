@@ -1,7 +1,7 @@
 import { store } from '../../../../../server/database/open';
-import { download, guarded } from '../../../../../server/http';
-import { refiledMailbox } from '../../../../../server/refile';
-import { refiledQueryShape } from '../../../../../server/shapes';
+import { download, guarded } from '../../../../../server/http/guarded';
+import { refiledQueryShape } from '../../../../../server/http/shapes';
+import { refiledMailbox } from '../../../../../server/mail/refiled-copy';
 
 /** A copy of the stored mail, filed as the chain would, streamed. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/refiled'>) => {

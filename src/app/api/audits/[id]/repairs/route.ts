@@ -1,7 +1,7 @@
-import { pageView } from '../../../../../server/apart/page-view';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { asideKeyShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { asideKeyShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
+import { pageView } from '../../../../../server/threads/page-data';
 
 /** Tries the repairs of a finding, where that was not done yet: the job that does so, or null. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/repairs'>) => {

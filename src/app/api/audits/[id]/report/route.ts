@@ -1,7 +1,7 @@
 import { reportHtml, reportMarkdown } from '../../../../../core/handover/report';
-import { pageView } from '../../../../../server/apart/page-view';
-import { guarded } from '../../../../../server/http';
-import { reportQueryShape } from '../../../../../server/shapes';
+import { guarded } from '../../../../../server/http/guarded';
+import { reportQueryShape } from '../../../../../server/http/shapes';
+import { pageView } from '../../../../../server/threads/page-data';
 
 /** The audit as a report to be saved: one page, or Markdown. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/report'>) => {

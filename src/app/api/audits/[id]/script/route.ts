@@ -1,7 +1,7 @@
 import { store } from '../../../../../server/database/open';
-import { keepHanded } from '../../../../../server/handing-over';
-import { guarded } from '../../../../../server/http';
-import { verifiedScript } from '../../../../../server/views/export';
+import { verifiedScript } from '../../../../../server/handover/export-view';
+import { keepHanded } from '../../../../../server/handover/handover';
+import { guarded } from '../../../../../server/http/guarded';
 
 /** The verified script. Nothing is changed. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/script'>) => {

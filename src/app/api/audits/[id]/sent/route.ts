@@ -1,8 +1,8 @@
-import { setWithSent } from '../../../../../server/audits';
+import { setWithSent } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { sentShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { sentShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
 
 /** Whether messages that the user sent run through the rules too. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/sent'>) => {

@@ -1,9 +1,9 @@
-import { readsApart } from '../../../../../server/apart/reads-apart';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { askServer } from '../../../../../server/mail-server';
-import { runner } from '../../../../../server/server';
-import { serverShape } from '../../../../../server/shapes';
+import { askServer } from '../../../../../server/handover/mail-server';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { serverShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
+import { readsApart } from '../../../../../server/threads/rules-reader';
 
 /** One conversation with a server of scripts. Its password is in the request, and nowhere else. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/server'>) => {

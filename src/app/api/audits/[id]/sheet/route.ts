@@ -1,5 +1,5 @@
-import { pageView } from '../../../../../server/apart/page-view';
-import { guarded } from '../../../../../server/http';
+import { guarded } from '../../../../../server/http/guarded';
+import { pageView } from '../../../../../server/threads/page-data';
 
 /** The rules of the draft as a sheet (RFC 4180). */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sheet'>) => {

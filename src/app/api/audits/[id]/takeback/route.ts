@@ -1,8 +1,8 @@
-import { getAudit } from '../../../../../server/audits';
-import { takingBack } from '../../../../../server/changes';
+import { getAudit } from '../../../../../server/audits/audits';
+import { takingBack } from '../../../../../server/changes/changes';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { takeBackShape } from '../../../../../server/shapes';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { takeBackShape } from '../../../../../server/http/shapes';
 
 /** The edits that would take one change back, and its words. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/takeback'>) => {

@@ -1,10 +1,10 @@
-import { apart } from '../../../../../server/apart/apart';
-import { effortOfRule, mayTakeLong } from '../../../../../server/apart/effort';
+import { TRIAL_OCTETS, trialView } from '../../../../../server/chain/trial-view';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { runner } from '../../../../../server/server';
-import { writtenShape } from '../../../../../server/shapes';
-import { TRIAL_OCTETS, trialView } from '../../../../../server/views/trial';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { writtenShape } from '../../../../../server/http/shapes';
+import { runner } from '../../../../../server/lifecycle/runner';
+import { effortOfRule, mayTakeLong } from '../../../../../server/threads/cost';
+import { apart } from '../../../../../server/threads/pool';
 
 /** A rule that is being written, and what it would do; where tests have to be evaluated first, the job that does that. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/trial'>) => {

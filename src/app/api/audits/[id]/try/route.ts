@@ -1,11 +1,11 @@
-import { apart } from '../../../../../server/apart/apart';
-import { effortOf, mayTakeLong } from '../../../../../server/apart/effort';
-import { getAudit } from '../../../../../server/audits';
+import { getAudit } from '../../../../../server/audits/audits';
+import { fateLine } from '../../../../../server/chain/destinations';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { tryShape } from '../../../../../server/shapes';
-import { fateLine } from '../../../../../server/views/destinations';
-import { madeUpView } from '../../../../../server/views/message';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { tryShape } from '../../../../../server/http/shapes';
+import { madeUpView } from '../../../../../server/mail/message-view';
+import { effortOf, mayTakeLong } from '../../../../../server/threads/cost';
+import { apart } from '../../../../../server/threads/pool';
 
 /** The way of a made-up message through the chain; nothing is kept. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/try'>) => {

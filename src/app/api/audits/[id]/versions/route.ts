@@ -1,7 +1,7 @@
+import { keepVersion } from '../../../../../server/changes/versions';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { versionShape } from '../../../../../server/shapes';
-import { keepVersion } from '../../../../../server/versions';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { versionShape } from '../../../../../server/http/shapes';
 
 /** Keeps the draft as it is under a name. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/versions'>) => {

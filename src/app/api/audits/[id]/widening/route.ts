@@ -1,8 +1,8 @@
-import { Refusal } from '../../../../../server/audits';
+import { Refusal } from '../../../../../server/audits/audits';
+import { maybeWidening } from '../../../../../server/changes/examples-view';
 import { store } from '../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../server/http';
-import { wideningShape } from '../../../../../server/shapes';
-import { maybeWidening } from '../../../../../server/views/examples';
+import { guarded, readJson } from '../../../../../server/http/guarded';
+import { wideningShape } from '../../../../../server/http/shapes';
 
 /** The edits that let a rule catch more, and what they make superfluous in it. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/widening'>) => {

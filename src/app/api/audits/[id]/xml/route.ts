@@ -1,9 +1,9 @@
 import { parse } from '../../../../../core/sieve/parse';
 import { writeXml } from '../../../../../core/sieve/xml';
 import { store } from '../../../../../server/database/open';
-import { keepHanded } from '../../../../../server/handing-over';
-import { guarded } from '../../../../../server/http';
-import { verifiedScript } from '../../../../../server/views/export';
+import { verifiedScript } from '../../../../../server/handover/export-view';
+import { keepHanded } from '../../../../../server/handover/handover';
+import { guarded } from '../../../../../server/http/guarded';
 
 /** The verified script as XML (RFC 5784). Nothing is changed. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/xml'>) => {

@@ -1,4 +1,4 @@
-import { pageView } from '../../../../../server/apart/page-view';
+import { pageView } from '../../../../../server/threads/page-data';
 import { Health } from '../../../../../ui/findings/Health';
 import { titled } from '../../../../titled';
 

@@ -1,6 +1,6 @@
-import { pageView } from '../../../../../server/apart/page-view';
 import { store } from '../../../../../server/database/open';
-import { maybePair } from '../../../../../server/views/overlaps';
+import { maybePair } from '../../../../../server/findings/overlaps-view';
+import { pageView } from '../../../../../server/threads/page-data';
 import { OverlapMap } from '../../../../../ui/findings/OverlapMap';
 import { queryOf } from '../../../../query';
 import { titled } from '../../../../titled';

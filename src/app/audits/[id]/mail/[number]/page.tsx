@@ -1,11 +1,11 @@
 import { notFound } from 'next/navigation';
-import { apart } from '../../../../../server/apart/apart';
-import { effortOf, mayTakeLong } from '../../../../../server/apart/effort';
-import { pageView } from '../../../../../server/apart/page-view';
-import { getAudit, Refusal } from '../../../../../server/audits';
+import { getAudit, Refusal } from '../../../../../server/audits/audits';
+import { chainOutline } from '../../../../../server/chain/view';
 import { store } from '../../../../../server/database/open';
-import { chainOutline } from '../../../../../server/views/chain';
-import { type MessageView, octetsOf } from '../../../../../server/views/message';
+import { type MessageView, octetsOf } from '../../../../../server/mail/message-view';
+import { effortOf, mayTakeLong } from '../../../../../server/threads/cost';
+import { pageView } from '../../../../../server/threads/page-data';
+import { apart } from '../../../../../server/threads/pool';
 import { textOf } from '../../../../../ui/common/textOf';
 import { MessageFromText } from '../../../../../ui/message/Message';
 import { titled } from '../../../../titled';

@@ -1,7 +1,7 @@
+import { dropExpectation } from '../../../../../../server/changes/expectations';
 import { store } from '../../../../../../server/database/open';
-import { dropExpectation } from '../../../../../../server/expectations';
-import { guarded } from '../../../../../../server/http';
-import { rowIdShape } from '../../../../../../server/shapes';
+import { guarded } from '../../../../../../server/http/guarded';
+import { rowIdShape } from '../../../../../../server/http/shapes';
 
 export const DELETE = guarded(
   async (_request, { params }: RouteContext<'/api/audits/[id]/expectations/[expectation]'>) => {

@@ -1,8 +1,8 @@
-import { Refusal } from '../../../../../../server/audits';
+import { Refusal } from '../../../../../../server/audits/audits';
 import { store } from '../../../../../../server/database/open';
-import { maybeHanded } from '../../../../../../server/handing-over';
-import { guarded } from '../../../../../../server/http';
-import { rowIdShape } from '../../../../../../server/shapes';
+import { maybeHanded } from '../../../../../../server/handover/handover';
+import { guarded } from '../../../../../../server/http/guarded';
+import { rowIdShape } from '../../../../../../server/http/shapes';
 
 /** A script as it was handed over. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/handed/[script]'>) => {

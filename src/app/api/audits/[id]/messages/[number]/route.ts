@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { store } from '../../../../../../server/database/open';
-import { guarded } from '../../../../../../server/http';
-import { messageOctets } from '../../../../../../server/take-out';
+import { guarded } from '../../../../../../server/http/guarded';
+import { messageOctets } from '../../../../../../server/mail/download';
 
 const numberShape = z.coerce.number().int().min(0);
 

@@ -1,7 +1,7 @@
 import { store } from '../../../../../../server/database/open';
-import { guarded } from '../../../../../../server/http';
-import { dropProbe, probeText } from '../../../../../../server/probes';
-import { rowIdShape } from '../../../../../../server/shapes';
+import { guarded } from '../../../../../../server/http/guarded';
+import { rowIdShape } from '../../../../../../server/http/shapes';
+import { dropProbe, probeText } from '../../../../../../server/mail/probes';
 
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/probes/[probe]'>) => {
   const { id, probe } = await params;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { store } from '../../../../../../server/database/open';
-import { guarded } from '../../../../../../server/http';
-import { dismissReceipts } from '../../../../../../server/receipts';
+import { dismissReceipts } from '../../../../../../server/gather/receipts';
+import { guarded } from '../../../../../../server/http/guarded';
 
 const numberShape = z.coerce.number().int().min(0);
 

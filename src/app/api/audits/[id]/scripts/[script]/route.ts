@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { store } from '../../../../../../server/database/open';
-import { guarded, readJson } from '../../../../../../server/http';
-import { scriptStep } from '../../../../../../server/script-sources';
+import { scriptStep } from '../../../../../../server/gather/script-sources';
+import { guarded, readJson } from '../../../../../../server/http/guarded';
 
 const stepShape = z.object({ step: z.enum(['remove', 'up', 'down']) });
 

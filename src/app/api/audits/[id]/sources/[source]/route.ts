@@ -1,8 +1,8 @@
 import { store } from '../../../../../../server/database/open';
-import { guarded } from '../../../../../../server/http';
-import { removeSource, restoreSource } from '../../../../../../server/mail-sources';
-import { runner } from '../../../../../../server/server';
-import { sourceFiles } from '../../../../../../server/views/gather';
+import { removeSource, restoreSource } from '../../../../../../server/gather/mail-sources';
+import { sourceFiles } from '../../../../../../server/gather/view';
+import { guarded } from '../../../../../../server/http/guarded';
+import { runner } from '../../../../../../server/lifecycle/runner';
 
 /** What became of each file that came in with an archive or a folder. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]'>) => {

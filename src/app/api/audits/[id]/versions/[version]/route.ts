@@ -1,8 +1,8 @@
-import { getAudit } from '../../../../../../server/audits';
+import { getAudit } from '../../../../../../server/audits/audits';
+import { chainAt, chainName, dropVersion, editsTo } from '../../../../../../server/changes/versions';
 import { store } from '../../../../../../server/database/open';
-import { guarded } from '../../../../../../server/http';
-import { rowIdShape } from '../../../../../../server/shapes';
-import { chainAt, chainName, dropVersion, editsTo } from '../../../../../../server/versions';
+import { guarded } from '../../../../../../server/http/guarded';
+import { rowIdShape } from '../../../../../../server/http/shapes';
 
 /** The edits that would take the draft to this version, and their words. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/versions/[version]'>) => {

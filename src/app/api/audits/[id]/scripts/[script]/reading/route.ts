@@ -1,10 +1,10 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { readsApart } from '../../../../../../../server/apart/reads-apart';
-import { Refusal } from '../../../../../../../server/audits';
-import { readAgain } from '../../../../../../../server/bring';
+import { Refusal } from '../../../../../../../server/audits/audits';
 import { store } from '../../../../../../../server/database/open';
-import { guarded, readFileName } from '../../../../../../../server/http';
+import { readAgain } from '../../../../../../../server/gather/import-file';
+import { guarded, readFileName } from '../../../../../../../server/http/guarded';
+import { readsApart } from '../../../../../../../server/threads/rules-reader';
 
 /** Takes a file of rules in the place of another: the edits that this comes to. The chain is not changed. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/scripts/[script]/reading'>) => {

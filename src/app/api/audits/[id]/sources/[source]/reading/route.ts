@@ -1,9 +1,9 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { readMailAgain } from '../../../../../../../server/bring';
 import { store } from '../../../../../../../server/database/open';
-import { guarded, readFileName } from '../../../../../../../server/http';
-import { runner } from '../../../../../../../server/server';
+import { readMailAgain } from '../../../../../../../server/gather/import-file';
+import { guarded, readFileName } from '../../../../../../../server/http/guarded';
+import { runner } from '../../../../../../../server/lifecycle/runner';
 
 /** Imports a file in the place of another, or, without one, reads the path again that the other came from. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/sources/[source]/reading'>) => {

@@ -1,6 +1,6 @@
 import { store } from '../../../../../../../server/database/open';
-import { guarded } from '../../../../../../../server/http';
-import { removalView } from '../../../../../../../server/mail-sources';
+import { removalView } from '../../../../../../../server/gather/mail-sources';
+import { guarded } from '../../../../../../../server/http/guarded';
 
 /** What would change if this source of mail was removed; nothing is. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]/removal'>) => {

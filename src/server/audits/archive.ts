@@ -1,0 +1,222 @@
+import { randomUUID } from 'node:crypto';
+import { and, asc, eq } from 'drizzle-orm';
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core';
+import { z } from 'zod';
+import { maybeSingleAddress } from '../../core/mail/address';
+import { expectationFault } from '../../core/repair/expectations';
+import { applyEdits } from '../../core/rules/edit';
+import { isSame } from '../../core/rules/same';
+import { type ArchivedMail, archivedMailShape } from '../../files/archive-file';
+import { chainShape } from '../../files/chain-shape';
+import { faultsOf } from '../changes/changes';
+import { inFormOfToday } from '../database/chain-format';
+import { inTransaction, type Store } from '../database/open';
+import {
+  asides,
+  audits,
+  changes,
+  expectations,
+  handed,
+  handovers,
+  messages,
+  probes,
+  scripts,
+  versions,
+} from '../database/schema';
+import { handoverSettings, scriptHash } from '../handover/handover';
+import { presentNumbers } from '../mail/message-numbers';
+import { maybeRaw } from '../mail/raw';
+import { type Archive, archiveShape } from './archive-shape';
+import { createAudit, getAudit, Refusal } from './audits';
+
+/** An audit as an archive, but for its mail. */
+export function archiveOf(store: Store, auditId: string): Archive {
+  const { name, ownAddresses, addressesConfirmed, clock, withSent, baseline, draft } = getAudit(store, auditId);
+  const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
+  const rowsOf = rowsIn(store, auditId);
+  return {
+    format: 'ysomeris-audit',
+    version: 1,
+    name,
+    ownAddresses: [...ownAddresses],
+    addressesConfirmed,
+    clock: clock.fixed,
+    withSent,
+    scripts: rowsOf(scripts, scripts.createdAt).map(
+      ({ id: _id, auditId: _audit, faults, faultEntries, entries, ...script }) => {
+        return { ...script, faults, faultEntries, entries };
+      },
+    ),
+    baseline,
+    changes: rowsOf(changes, changes.id).map(({ edits, words, why, changedMessages, undone, createdAt }) => {
+      return { edits, words, why, changedMessages, undone, createdAt };
+    }),
+    draft,
+    versions: rowsOf(versions, versions.id).map((version) => {
+      return { name: version.name, chain: version.chain, createdAt: version.createdAt };
+    }),
+    expectations: rowsOf(expectations, expectations.id).map(({ statement }) => statement),
+    probes: rowsOf(probes, probes.id).map(({ name: called, raw, expected }) => {
+      return { name: called, raw: raw.toString('base64'), expected };
+    }),
+    asides: rowsOf(asides, asides.key).map(({ key, facts, reason, createdAt }) => ({ key, facts, reason, createdAt })),
+    handover: settings ? handoverSettings(store, auditId) : null,
+    handed: rowsOf(handed, handed.id).map(({ place, script, createdAt }) => ({ place, script, createdAt })),
+  };
+}
+
+type AuditTable =
+  | typeof scripts
+  | typeof changes
+  | typeof versions
+  | typeof expectations
+  | typeof probes
+  | typeof asides
+  | typeof handed;
+
+/** The rows of an audit in a table, in an order. */
+const rowsIn =
+  (store: Store, auditId: string) =>
+  <Table extends AuditTable>(table: Table, order: SQLiteColumn): Table['$inferSelect'][] =>
+    store
+      .select()
+      .from(table as AuditTable)
+      .where(eq(table.auditId, auditId))
+      .orderBy(asc(order))
+      .all() as Table['$inferSelect'][];
+
+/** An archive as text, piece by piece; with mail, a message at a time, so that it may be larger than memory. */
+export function* archiveText(store: Store, auditId: string, withMail: boolean): Generator<string, void, undefined> {
+  const text = JSON.stringify(archiveOf(store, auditId), null, 1);
+  if (!withMail) {
+    yield `${text}\n`;
+    return;
+  }
+  yield `${text.slice(0, text.lastIndexOf('\n}'))},\n "mail": [`;
+  let before = '\n';
+  for (const number of presentNumbers(store, getAudit(store, auditId))) {
+    yield `${before}  ${JSON.stringify(archivedMail(store, auditId, number))}`;
+    before = ',\n';
+  }
+  yield '\n ]\n}\n';
+}
+
+function archivedMail(store: Store, auditId: string, number: number): ArchivedMail {
+  const key = { auditId: messages.auditId, number: messages.number };
+  const row = store
+    .select()
+    .from(messages)
+    .where(and(eq(key.auditId, auditId), eq(key.number, number)))
+    .get();
+  const raw = maybeRaw(store, auditId, number);
+  if (!row || !raw) throw new Error(`message ${number} is not stored`);
+  const { folder, received, fromLine } = row;
+  const oddities = archivedMailShape.shape.oddities.element;
+  return {
+    folder,
+    flags: [...row.flags],
+    received,
+    fromLine,
+    // The others are found again when it is read.
+    oddities: row.oddities.flatMap((one) => oddities.safeParse(one).data ?? []),
+    raw: raw.toString('base64'),
+  };
+}
+
+/** Makes an audit of an archive, all of it or nothing, its mail aside. Throws a refusal for what is none. */
+export function auditFromArchive(store: Store, data: unknown): string {
+  const archive = read(data);
+  const fault = faultIn(archive);
+  if (fault !== null) throw new Refusal(`The archive is damaged: ${fault}`, 422);
+  return inTransaction(store, (tx) => {
+    const auditId = createAudit(tx, archive.name);
+    const { ownAddresses, addressesConfirmed, clock, withSent, baseline } = archive;
+    tx.update(audits)
+      .set({
+        chain: baseline,
+        ownAddresses,
+        addressesConfirmed,
+        clock,
+        withSent,
+      })
+      .where(eq(audits.id, auditId))
+      .run();
+    for (const script of archive.scripts) {
+      tx.insert(scripts)
+        .values({ id: randomUUID(), auditId, ...script })
+        .run();
+    }
+    for (const change of archive.changes) {
+      tx.insert(changes)
+        .values({ auditId, ...change })
+        .run();
+    }
+    for (const version of archive.versions) {
+      tx.insert(versions)
+        .values({ auditId, ...version })
+        .run();
+    }
+    for (const statement of archive.expectations) {
+      tx.insert(expectations).values({ auditId, statement, createdAt: Date.now() }).run();
+    }
+    for (const { raw, ...probe } of archive.probes) {
+      tx.insert(probes)
+        .values({ auditId, raw: Buffer.from(raw, 'base64'), ...probe, createdAt: Date.now() })
+        .run();
+    }
+    for (const aside of archive.asides)
+      tx.insert(asides)
+        .values({ auditId, ...aside })
+        .onConflictDoNothing()
+        .run();
+    if (archive.handover) {
+      tx.insert(handovers).values({ auditId, settings: archive.handover }).run();
+    }
+    for (const one of archive.handed) {
+      tx.insert(handed)
+        .values({ auditId, scriptHash: scriptHash(one.script), ...one })
+        .run();
+    }
+    return auditId;
+  });
+}
+
+/** What does not hold together in an archive whose parts are well formed; null where all does. */
+function faultIn({
+  baseline,
+  changes: made,
+  draft,
+  versions: kept,
+  expectations: stated,
+  ownAddresses,
+}: Archive): string | null {
+  const standing = made.filter(({ undone }) => !undone);
+  const applied = applyEdits(
+    baseline,
+    standing.flatMap(({ edits }) => edits),
+  );
+  if (!applied.ok) return `its changes do not fit its rules, since ${applied.reason}.`;
+  const drafted = chainShape.parse(JSON.parse(JSON.stringify(applied.chain)));
+  if (draft && !isSame(draft, drafted)) return 'its draft is not what its changes make of its rules.';
+  for (const chain of [baseline, applied.chain, ...kept.map((version) => version.chain)]) {
+    const [fault] = faultsOf(chain);
+    if (fault !== undefined) return `${fault}.`;
+  }
+  const broken = ownAddresses.find((address) => maybeSingleAddress(address) === null);
+  if (broken !== undefined) return `“${broken}” is not one complete address.`;
+  return stated.map(expectationFault).find((words) => words !== null) ?? null;
+}
+
+function read(data: unknown): Archive {
+  const head = z.object({ format: z.string(), version: z.unknown() }).safeParse(data);
+  if (!head.success || head.data.format !== 'ysomeris-audit')
+    throw new Refusal('This file is no archive of an audit.', 422);
+  if (head.data.version !== 1) {
+    throw new Refusal(`This archive is of version ${String(head.data.version)}; version 1 is read here.`, 422);
+  }
+  // Its rules may have been written by an earlier build.
+  const found = archiveShape.safeParse(inFormOfToday(data));
+  if (found.success) return found.data;
+  const [issue] = found.error.issues;
+  throw new Refusal(`The archive is damaged at ${issue?.path.join('.') || 'its head'}: ${issue?.message ?? ''}.`, 422);
+}

@@ -1,0 +1,176 @@
+import type { Bitmap } from '../../core/flow/bitmap';
+import type { EntryFlow, Flow } from '../../core/flow/flow';
+import { type Audit, getAudit, Refusal } from '../audits/audits';
+import { mailKey } from '../cache/keys';
+import { Region } from '../cache/region';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { endingAt } from '../mail/list-view';
+import { datesOf, numbersBy } from '../mail/message-numbers';
+import { unreadMessages } from '../mail/unread';
+import { type Destination, destinationsOf, targetsOf } from './destinations';
+import { getFlow, maybeFlow } from './simulation';
+
+/** How many messages go from one rule to one place. */
+export interface StreamLink {
+  /** The rule's id; null for what reaches no rule that takes it, and for small rules taken together. */
+  readonly rule: string | null;
+  readonly name: string;
+  readonly destination: string;
+  readonly count: number;
+}
+
+/** The mail as it goes from rules to places. */
+export interface StreamsView {
+  readonly total: number;
+  readonly destinations: readonly Destination[];
+  /** The largest first. */
+  readonly links: readonly StreamLink[];
+}
+
+/** Rules that are shown by name for one place; the others are taken together. */
+const NAMED = 200;
+
+/** From which rules mail goes to which places; null while that is not known. */
+export function maybeStreams(store: Store, auditId: string): StreamsView | null {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  if (!flow) return null;
+  const destinations = destinationsOf(audit.draft, flow, unreadMessages(store, audit));
+  const entries = new Map<string, EntryFlow[]>(destinations.map(({ key }) => [key, []]));
+  for (const own of flow.entries) for (const key of targetsOf(own.entry)) entries.get(key)?.push(own);
+  const links = destinations.flatMap(({ key }) => linksTo(flow, key, entries.get(key) ?? []));
+  return { total: flow.total, destinations, links: links.sort((a, b) => b.count - a.count).slice(0, NAMED) };
+}
+
+/** `entries` are those that have it as a target. */
+function linksTo(flow: Flow, key: string, entries: readonly EntryFlow[]): StreamLink[] {
+  const there = endingAt(flow, key);
+  const links: StreamLink[] = [];
+  let rest = there;
+  for (const { entry, fired } of entries) {
+    const taken = fired.and(there);
+    rest = rest.without(taken);
+    const count = taken.count();
+    if (count > 0) links.push({ rule: entry.id, name: entry.name, destination: key, count });
+  }
+  const left = rest.count();
+  if (left > 0)
+    links.push({ rule: null, name: key === 'inbox' ? 'no rule' : 'scripts', destination: key, count: left });
+  return links;
+}
+
+/** Where the mail of one place comes from. */
+export interface OriginsView {
+  readonly count: number;
+  readonly total: number;
+  /** The largest first, at most `SHOWN_ORIGINS`. */
+  readonly domains: readonly { readonly domain: string; readonly count: number }[];
+  readonly months: readonly Month[];
+}
+
+export interface Month {
+  /** As `2026-04`. */
+  readonly month: string;
+  readonly count: number;
+}
+
+const SHOWN_ORIGINS = 12;
+
+export function originsView(store: Store, auditId: string, destination: string): OriginsView {
+  const audit = getAudit(store, auditId);
+  const flow = getFlow(store, audit);
+  const there = endingAt(flow, destination);
+  const { domains, dates } = rowsOf(store, audit);
+  const counts = new Map<string, number>();
+  for (const number of there.members()) {
+    const domain = domains[number] ?? '';
+    counts.set(domain, (counts.get(domain) ?? 0) + 1);
+  }
+  return {
+    count: there.count(),
+    total: flow.total,
+    domains: [...counts]
+      .map(([domain, count]) => ({ domain, count }))
+      .sort((a, b) => b.count - a.count || (a.domain < b.domain ? -1 : 1))
+      .slice(0, SHOWN_ORIGINS),
+    months: monthsOf(there, dates),
+  };
+}
+
+/** When a rule has fired. */
+export interface HistoryView {
+  readonly fired: number;
+  /** Every month from the first to the last of the stored mail. */
+  readonly months: readonly Month[];
+  /** The newest message that it fired for; null where it never did, or for none that bears a date. */
+  readonly last: { readonly number: number; readonly date: number } | null;
+}
+
+export function historyView(store: Store, auditId: string, ruleId: string): HistoryView {
+  const audit = getAudit(store, auditId);
+  const own = getFlow(store, audit).entries.find(({ entry }) => entry.id === ruleId);
+  if (!own) throw new Refusal('There is no such rule.', 404);
+  const { dates } = rowsOf(store, audit);
+  let last: HistoryView['last'] = null;
+  for (const number of own.fired.members()) {
+    const date = dates[number] as number;
+    if (!Number.isNaN(date) && (last === null || date > last.date)) last = { number, date };
+  }
+  return { fired: own.fired.count(), months: monthsOf(own.fired, dates), last };
+}
+
+/** What is asked of every message again and again, by its number. */
+interface Rows {
+  /** Milliseconds since 1970; not a number where there is none. */
+  readonly dates: Float64Array;
+  /** The part behind the @ of the sender's address, in lower case. */
+  readonly domains: readonly string[];
+}
+
+const recentRows = new Region<Rows>({
+  name: 'dates and domains',
+  most: 256 * 1024 * 1024,
+  weigh: ({ domains }) => 24 * domains.length,
+  entries: 4,
+});
+
+function rowsOf(store: Store, audit: Audit): Rows {
+  const name = mailKey(audit);
+  const known = recentRows.get(name);
+  if (known) return known;
+  const dates = datesOf(store, audit);
+  const domains: string[] = new Array(audit.messageCount).fill('');
+  for (const [from, numbers] of numbersBy(store, audit, messages.fromAddress)) {
+    const domain = from.slice(from.lastIndexOf('@') + 1).toLowerCase();
+    for (const number of numbers) domains[number] = domain;
+  }
+  const read = { dates, domains };
+  recentRows.set(name, read);
+  return read;
+}
+
+/** Counted by month in UTC; months without any are there too, from the first to the last of all mail. */
+function monthsOf(chosen: Bitmap, dates: Float64Array): Month[] {
+  let [first, last] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (const date of dates) {
+    if (date < first) first = date;
+    if (date > last) last = date;
+  }
+  if (first > last) return [];
+  const start = monthNumber(first);
+  const counts = new Array<number>(monthNumber(last) - start + 1).fill(0);
+  for (const number of chosen.members()) {
+    const date = dates[number] as number;
+    if (!Number.isNaN(date)) counts[monthNumber(date) - start] = (counts[monthNumber(date) - start] ?? 0) + 1;
+  }
+  return counts.map((count, at) => ({ month: monthName(start + at), count }));
+}
+
+function monthNumber(time: number): number {
+  const date = new Date(time);
+  return date.getUTCFullYear() * 12 + date.getUTCMonth();
+}
+
+const monthName = (number: number): string =>
+  `${Math.floor(number / 12)}-${String((number % 12) + 1).padStart(2, '0')}`;

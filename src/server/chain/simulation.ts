@@ -1,0 +1,208 @@
+import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
+import { type Atom, atomKey, evaluateAtoms, readerOf } from '../../core/flow/atoms';
+import { Bitmap } from '../../core/flow/bitmap';
+import { type AtomBitmaps, amongTraffic } from '../../core/flow/conditions';
+import { type Flow, runFlow } from '../../core/flow/flow';
+import { outcomePrefix } from '../../core/flow/opaque';
+import { atomsOf } from '../../core/flow/program';
+import type { Chain } from '../../core/rules/rule';
+import { type Audit, Refusal } from '../audits/audits';
+import { columnsKey, flowKey, surroundingsKey } from '../cache/keys';
+import { Region } from '../cache/region';
+import { inTransaction, type Store } from '../database/open';
+import { atoms } from '../database/schema';
+import type { Sharer } from '../jobs/sharer';
+import { StoredColumns } from '../mail/columns';
+import { maybeTraffic } from '../mail/traffic';
+import { watched } from '../threads/steps';
+import { Shares } from './shares';
+
+/** The atoms of a chain that were never evaluated over all messages of the audit. */
+export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
+  const needed = new Map(atomsOf(chain).map((atom) => [atomKey(atom), atom]));
+  for (const key of readyAtoms(store, audit, [...needed.keys()]).keys()) needed.delete(key);
+  return [...needed.values()];
+}
+
+/** Messages of an audit never change once they are counted, so that a bitmap of so many messages holds for ever. */
+const recentBitmaps = new Region<Bitmap>({
+  name: 'bitmaps of tests',
+  most: 256 * 1024 * 1024,
+  weigh: ({ words }) => words.byteLength,
+});
+const bitmapName = (audit: Audit, key: string): string => `${columnsKey(audit)} ${keptKey(audit, key)}`;
+
+/** Tests of the envelope's recipient, and what the interpreter runs and may ask for the time. */
+const SURROUNDED = /^\["(envelope".*"to"|(sieve|script)".*(envelope|currentdate|vacation|duplicate|include))/s;
+
+/** The key under which a bitmap is kept: one that depends on more than the messages says on what, before its outcome. */
+function keptKey(audit: Audit, key: string): string {
+  const end = key.indexOf(outcomePrefix(''));
+  const test = end < 0 ? key : key.slice(0, end);
+  return SURROUNDED.test(test) ? `${test}\u0003${surroundingsKey(audit)}${key.slice(test.length)}` : key;
+}
+
+/** The key of the atom that was kept; written as JSON, it holds no such marks itself. */
+function keyKept(kept: string): string {
+  const start = kept.indexOf('\u0003');
+  if (start < 0) return kept;
+  const end = kept.indexOf(outcomePrefix(''), start);
+  return kept.slice(0, start) + (end < 0 ? '' : kept.slice(end));
+}
+
+/** The bitmaps of those atoms that were evaluated over all messages. */
+function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<string, Bitmap> {
+  const ready = new Map<string, Bitmap>();
+  const unknown: string[] = [];
+  for (const key of keys) {
+    const known = recentBitmaps.get(bitmapName(audit, key));
+    if (known) ready.set(key, known);
+    else unknown.push(key);
+  }
+  // SQLite takes a limited number of parameters in one statement.
+  for (let at = 0; at < unknown.length; at += 500) {
+    const rows = atomRows(
+      store,
+      audit,
+      inArray(
+        atoms.key,
+        unknown.slice(at, at + 500).map((key) => keptKey(audit, key)),
+      ),
+    );
+    for (const { key: kept, bits } of rows) {
+      const key = keyKept(kept);
+      const bitmap = bitmapOf(bits, audit.messageCount);
+      recentBitmaps.set(bitmapName(audit, key), bitmap);
+      ready.set(key, bitmap);
+    }
+  }
+  return ready;
+}
+
+/**
+ * Evaluates atoms over all stored mail and keeps their bitmaps. What only the interpreter can run is shared with another
+ * thread, which begins with it while this one reads the columns.
+ */
+export async function evaluateAndKeep(
+  store: Store,
+  audit: Audit,
+  wanted: readonly Atom[],
+  progress: (done: number, total: number) => void,
+  sharer: Sharer | null,
+): Promise<void> {
+  const { id: auditId, messageCount: count, clock, recipient } = audit;
+  const shares = new Shares(count);
+  const opaque = wanted.filter((atom) => readerOf(atom) === 'interpreter');
+  const shared =
+    sharer && opaque.length > 0 && count >= WORTH_SHARING
+      ? sharer.share({ auditId, count, clock, recipient, atoms: opaque, next: shares.next })
+      : null;
+  // What fails is told when it is waited for.
+  shared?.catch(() => {});
+  const columns = new StoredColumns(store, auditId, count, recipient, shares);
+  const bitmaps = evaluateAtoms(wanted, columns, progress, clock);
+  for (const [key, bitmap] of shared ? await watched(shared, () => progress(0, 1)) : [])
+    bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
+  inTransaction(store, (tx) => {
+    for (const [key, { words }] of bitmaps) {
+      const bits = Buffer.from(words.buffer, words.byteOffset, words.byteLength);
+      const row = { auditId: audit.id, key: keptKey(audit, key), count: audit.messageCount, bits };
+      tx.insert(atoms)
+        .values(row)
+        .onConflictDoUpdate({ target: [atoms.auditId, atoms.key], set: { count: row.count, bits } })
+        .run();
+    }
+  });
+}
+
+/** Fewer messages are done before another thread has begun. */
+const WORTH_SHARING = 2000;
+
+/** The bitmaps of all atoms of a chain, or null while some were never evaluated. */
+export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): AtomBitmaps | null {
+  const keys = [...new Set(atomsOf(chain).map(atomKey))];
+  const ready = readyAtoms(store, audit, keys);
+  if (ready.size < keys.length) return null;
+  const scripts = atomsOf(chain).filter(({ test }) => test === 'script');
+  for (const { key, bits } of scripts.flatMap((atom) => outcomeRows(store, audit, atomKey(atom)))) {
+    ready.set(keyKept(key), bitmapOf(bits, audit.messageCount));
+  }
+  return amongTraffic(ready, maybeTraffic(store, audit));
+}
+
+/** The bitmaps of all outcomes of one piece of script. */
+function outcomeRows(store: Store, audit: Audit, scriptKey: string) {
+  const kept = keptKey(audit, scriptKey);
+  return atomRows(store, audit, and(gte(atoms.key, outcomePrefix(kept)), lt(atoms.key, `${kept}\u0002`)));
+}
+
+/** What is kept of atoms that were evaluated over all messages. */
+function atomRows(store: Store, audit: Audit, keys: SQL | undefined) {
+  return store
+    .select()
+    .from(atoms)
+    .where(and(eq(atoms.auditId, audit.id), eq(atoms.count, audit.messageCount), keys))
+    .all();
+}
+
+function bitmapOf(bits: Buffer, count: number): Bitmap {
+  const copy = new Uint8Array(bits);
+  return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4));
+}
+
+/** How the stored mail runs through a chain, or null while that is not known. `checkpoint` may throw to cancel. */
+export function maybeFlow(store: Store, audit: Audit, chain: Chain, checkpoint?: () => void): Flow | null {
+  const key = flowKey(audit, chain);
+  const known = recentFlows.get(key);
+  if (known) return known;
+  const bitmaps = maybeAtomBitmaps(store, audit, chain);
+  if (!bitmaps) return null;
+  const flow = runFlow(chain, bitmaps, audit.messageCount, checkpoint);
+  recentFlows.set(key, flow);
+  return flow;
+}
+
+/** The texts of so many messages are searched in a fraction of a second. */
+const FEW_TEXTS = 20_000;
+
+/**
+ * The same, where what is missing is evaluated so fast that it need not be kept nor leave this thread: tests of header
+ * fields, and of the texts of not too many messages. A rule is looked at while it is typed. Null for anything else.
+ */
+export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | null {
+  const missing = missingAtoms(store, audit, chain);
+  const isFast = (atom: Atom) => {
+    const reader = readerOf(atom);
+    return reader === 'columns' || (reader !== 'interpreter' && audit.messageCount <= FEW_TEXTS);
+  };
+  if (!missing.every(isFast) || missing.reduce((sum, atom) => sum + keyLength(atom), 0) > FEW_LETTERS) return null;
+  if (missing.length > 0) {
+    const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+    for (const [key, bitmap] of evaluateAtoms(missing, columns, () => {}, audit.clock)) {
+      recentBitmaps.set(bitmapName(audit, key), bitmap);
+    }
+  }
+  return maybeFlow(store, audit, chain);
+}
+
+/** Keys of so many characters are made ready for searching in a fraction of a second. */
+const FEW_LETTERS = 200_000;
+
+const keyLength = (atom: Atom): number =>
+  'keys' in atom ? atom.keys.reduce((sum, key) => sum + key.length, 0) : 'text' in atom ? atom.text.length : 0;
+
+/** How the stored mail runs through the draft; throws a refusal while that is not known. */
+export function getFlow(store: Store, audit: Audit): Flow {
+  const flow = maybeFlow(store, audit, audit.draft);
+  if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+  return flow;
+}
+
+/** Views ask for the same few chains again and again: the draft, the baseline, a preview. */
+const recentFlows = new Region<Flow>({
+  name: 'flows',
+  most: 768 * 1024 * 1024,
+  // Entries have several bitmaps, many of which are shared or empty.
+  weigh: ({ entries, count }) => (entries.length * count) / 4,
+  entries: 12,
+});

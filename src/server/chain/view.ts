@@ -1,0 +1,213 @@
+import type { FindingKind, Statement } from '../../core/audit/finding';
+import { isBorneOut } from '../../core/audit/grouping';
+import type { EntryFlow } from '../../core/flow/flow';
+import { accountOf } from '../../core/rules/account';
+import { type ChainEntry, conditionOf, type Ending, type Link, leavesOf } from '../../core/rules/rule';
+import { sieveFromChain } from '../../core/rules/to-sieve';
+import { getAudit } from '../audits/audits';
+import type { Store } from '../database/open';
+import { findingsAtHand } from '../findings/set-aside';
+import { sentMessages, trafficSize } from '../mail/traffic';
+import { unreadMessages } from '../mail/unread';
+import { type Destination, destinationsOf, targetsOf } from './destinations';
+import { shown, shownSentence } from './shortened';
+import { maybeFlow } from './simulation';
+
+export interface ChainView {
+  /** False while tests of the chain are not evaluated over all mail: counts are then null. */
+  readonly simulated: boolean;
+  /** Messages that run through it. */
+  readonly total: number;
+  /** Messages that the user sent, and whether they run through it too. */
+  readonly sent: number;
+  readonly withSent: boolean;
+  readonly rungs: readonly Rung[];
+  /** The time that rules see where some rule asks for it, in milliseconds since 1970; null where that is when each message arrived. */
+  readonly clock: { readonly time: number | null } | null;
+  /** The user's own addresses. */
+  readonly accounts: readonly string[];
+  readonly destinations: readonly Destination[];
+  /** Messages that no rule ends, and those the implicit keep leaves in the inbox. */
+  readonly foot: { readonly left: number; readonly implicitKeep: number } | null;
+}
+
+export interface Rung {
+  readonly id: string;
+  readonly place: number;
+  readonly name: string;
+  readonly note: string;
+  readonly tags: readonly string[];
+  readonly kind: 'rule' | 'script';
+  readonly on: boolean;
+  readonly works: boolean;
+  readonly ending: Ending | null;
+  readonly link: Link;
+  /** The account that it concerns; null for all of them. */
+  readonly account: string | null;
+  readonly sentence: string;
+  /** The entry as Sieve. */
+  readonly text: string;
+  readonly targets: readonly string[];
+  /** The first sender that its tests name, in lower case; empty where they name none. */
+  readonly sender: string;
+  /** What it does where it puts mail nowhere, in a word. */
+  readonly deed: string;
+  readonly counts: RungCounts | null;
+  /** Findings that name the rule, each with the names of the other rules it names. */
+  readonly findings: readonly {
+    readonly key: string;
+    readonly kind: FindingKind;
+    readonly others: readonly string[];
+  }[];
+}
+
+export interface RungCounts {
+  /** Messages no earlier rule has ended; the width of the stream. */
+  readonly passing: number;
+  readonly reached: number;
+  readonly held: number;
+  readonly exempt: number;
+  readonly fired: number;
+  readonly stopped: number;
+}
+
+/** The chain as a ladder, with the flow of the stored mail through it. */
+export function chainView(store: Store, auditId: string): ChainView {
+  const audit = getAudit(store, auditId);
+  const { draft } = audit;
+  const flow = maybeFlow(store, audit, draft);
+  const findings = findingsAtHand(store, audit).filter(isBorneOut);
+  const names = new Map(draft.entries.map((entry) => [entry.id, entry.name]));
+  const naming = new Map<string, Statement[]>(draft.entries.map(({ id }) => [id, []]));
+  for (const finding of findings) for (const id of finding.rules) naming.get(id)?.push(finding);
+  const total = trafficSize(store, audit);
+  let ended = 0;
+  const rungs = draft.entries.map((entry, place): Rung => {
+    const own = flow?.entries[place];
+    const counted = own ? countsOf(own) : null;
+    const passing = total - ended;
+    ended += counted?.stopped ?? 0;
+    return {
+      ...describedOnce(entry),
+      place,
+      counts: counted && { passing, ...counted },
+      findings: (naming.get(entry.id) ?? []).map(({ key, kind, rules }) => {
+        return { key, kind, others: rules.filter((id) => id !== entry.id).map((id) => names.get(id) ?? '') };
+      }),
+    };
+  });
+  return {
+    simulated: flow !== null,
+    total,
+    sent: audit.withSent ? sentMessages(store, audit).length : audit.storedCount - total,
+    withSent: audit.withSent,
+    rungs,
+    clock: draft.entries.some(asksForTime) ? { time: audit.clock.fixed } : null,
+    accounts: audit.ownAddresses,
+    destinations: destinationsOf(draft, flow, unreadMessages(store, audit)),
+    foot: flow && { left: total - ended, implicitKeep: flow.fates.implicitKeep.count() },
+  };
+}
+
+/** What pages need to know of a chain that are about something else: its places and the names of its rules. */
+export interface ChainOutline {
+  readonly simulated: boolean;
+  readonly destinations: readonly Destination[];
+  readonly rules: readonly { readonly id: string; readonly name: string }[];
+}
+
+export function chainOutline(store: Store, auditId: string): ChainOutline {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  return {
+    simulated: flow !== null,
+    destinations: destinationsOf(audit.draft, flow, unreadMessages(store, audit)),
+    rules: audit.draft.entries.map(({ id, name }, place) => ({ id, name: `${place + 1} ${name}` })),
+  };
+}
+
+/** Whether an entry looks at the current date. */
+function asksForTime(entry: ChainEntry): boolean {
+  if (entry.kind === 'script') return /\bcurrentdate\b/i.test(entry.text);
+  return leavesOf(conditionOf(entry)).some((leaf) => leaf.test === 'sieve' && leaf.text.startsWith('currentdate '));
+}
+
+type Counts = NonNullable<Rung['counts']>;
+
+/** To count the messages of hundreds of rules takes longer than to remember how many they are. */
+const counted = new WeakMap<EntryFlow, Omit<Counts, 'passing'>>();
+
+function countsOf(own: EntryFlow): Omit<Counts, 'passing'> {
+  const known = counted.get(own);
+  if (known) return known;
+  const counts = {
+    reached: own.reached.count(),
+    held: own.held.count(),
+    exempt: own.exempt.count(),
+    fired: own.fired.count(),
+    stopped: own.stopped.count(),
+  };
+  counted.set(own, counts);
+  return counts;
+}
+
+/** A word for an entry that has no destination of its own. */
+function deedOf(entry: ChainEntry): string {
+  if (entry.kind === 'script') return entry.works ? 'as its script says' : 'is not run';
+  const names = entry.actions.map((action) => (action.action === 'sieve' ? action.name : action.action));
+  if (names.some((name) => /^e?reject$/.test(name))) return 'refuses';
+  if (names.includes('vacation')) return 'answers';
+  if (names.includes('notify')) return 'notifies';
+  if (names.some((name) => /flag$/.test(name))) return 'marks';
+  return entry.ending === 'stop' ? 'ends' : 'does nothing';
+}
+
+const SENDER_FIELDS = /^(from|sender|reply-to|return-path)$/i;
+
+function senderOf(entry: ChainEntry): string {
+  if (entry.kind === 'script') return '';
+  for (const leaf of leavesOf(entry.tests)) {
+    const bySender =
+      leaf.test === 'envelope'
+        ? leaf.parts.includes('from')
+        : (leaf.test === 'address' || leaf.test === 'header') && leaf.headers.some((name) => SENDER_FIELDS.test(name));
+    if (bySender && 'keys' in leaf && leaf.keys[0] !== undefined) return leaf.keys[0].toLowerCase();
+  }
+  return '';
+}
+
+type Described = Omit<Rung, 'place' | 'counts' | 'findings'>;
+
+/** What is said of an entry does not change with its place or its mail. */
+const described = new WeakMap<ChainEntry, Described>();
+
+function describedOnce(entry: ChainEntry): Described {
+  const known = described.get(entry) ?? describing(entry);
+  described.set(entry, known);
+  return known;
+}
+
+/** Characters of an entry as Sieve; all of it stands on the page of the script. */
+const SHOWN_SIEVE = 20_000;
+
+function describing(entry: ChainEntry): Described {
+  const { id, name, note, kind, on } = entry;
+  const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '' };
+  return {
+    id,
+    name,
+    note,
+    tags: entry.kind === 'rule' ? (entry.tags ?? []) : [],
+    kind,
+    on,
+    works: entry.kind === 'rule' || entry.works,
+    ending: entry.kind === 'rule' ? entry.ending : null,
+    link: entry.kind === 'rule' ? entry.link : 'always',
+    account: entry.kind === 'rule' ? accountOf(entry) : null,
+    sentence: shownSentence(entry),
+    text: shown(entry.kind === 'script' ? entry.text : sieveFromChain(alone).text, SHOWN_SIEVE),
+    targets: targetsOf(entry),
+    sender: senderOf(entry),
+    deed: deedOf(entry),
+  };
+}

@@ -1,0 +1,66 @@
+import type { Bitmap } from '../../core/flow/bitmap';
+import type { Flow } from '../../core/flow/flow';
+import type { Edit } from '../../core/rules/edit';
+import { type Audit, Refusal } from '../audits/audits';
+import { fateLine, placesLine } from '../chain/destinations';
+import { flowAtOnce, maybeFlow } from '../chain/simulation';
+import type { Store } from '../database/open';
+import { preparedScript } from '../handover/handover';
+import type { MessageQuery } from '../http/shapes';
+import { soundChainAfter, stepsOf } from './changes';
+import { movedBetween, movedByRule, partsOfRule } from './moves';
+import { type ChainRef, chainAt } from './versions';
+
+/** Sets of the messages that end elsewhere under one chain than under another, as a query narrows them; none where it asks for nothing of that kind. */
+export function comparedMessages(store: Store, audit: Audit, query: MessageQuery): Bitmap[] {
+  const { changed, between, was, change, mover, trying } = query;
+  if (trying) return [ofTrial(store, audit, trying, query)];
+  if (query.costs) return [ofCosts(store, audit)];
+  if (change !== undefined) return [alteredBy(store, audit, change)];
+  if (!changed && !between && mover === undefined && was === undefined) return [];
+  const [before, after] = (between ?? 'baseline..draft')
+    .split('..')
+    .map(refOf)
+    .map((ref) => {
+      const flow = maybeFlow(store, audit, chainAt(store, audit, ref));
+      if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+      return flow;
+    }) as [Flow, Flow];
+  return [mover === undefined ? movedAs(before, after, query) : movedByRule(before, after, mover)];
+}
+
+/** Messages that end elsewhere, those of one way where the query names it. */
+function movedAs(before: Flow, after: Flow, { was, becomes, flags }: MessageQuery): Bitmap {
+  return was !== undefined && becomes !== undefined
+    ? movedBetween(before, after, was, becomes, flags ? fateLine : placesLine)
+    : after.fates.differsFrom(before.fates);
+}
+
+const refOf = (text: string): ChainRef => (text === 'baseline' || text === 'draft' ? text : Number(text));
+
+/** What the script as it is to be handed over does otherwise than the draft. */
+function ofCosts(store: Store, audit: Audit): Bitmap {
+  const chains = [audit.draft, preparedScript(store, audit).chain];
+  const [before, after] = chains.map((chain) => maybeFlow(store, audit, chain));
+  if (!before || !after) throw new Refusal('The script was not verified yet.', 409);
+  return after.fates.differsFrom(before.fates);
+}
+
+/** What changes that are not made yet would do, as a query narrows it. */
+function ofTrial(store: Store, audit: Audit, edits: readonly Edit[], query: MessageQuery): Bitmap {
+  const chain = soundChainAfter(audit, edits);
+  const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
+  if (!before || !after) throw new Refusal('The effect of this change is not known yet.', 409);
+  const { written, does = 'fired' } = query;
+  return written === undefined ? movedAs(before, after, query) : partsOfRule(before, after, written)[does];
+}
+
+/** Messages that end elsewhere than as brought in, and whose fate one change has altered. */
+function alteredBy(store: Store, audit: Audit, change: number): Bitmap {
+  const steps = stepsOf(store, audit);
+  const at = steps.findIndex(({ id }) => id === change);
+  const [before, after] = [steps[at - 1], steps[at]].map((step) => step && maybeFlow(store, audit, step.chain));
+  const [first, last] = [audit.baseline, audit.draft].map((chain) => maybeFlow(store, audit, chain));
+  if (!before || !after || !first || !last) throw new Refusal('There is no such change, or it is not simulated.', 404);
+  return after.fates.differsFrom(before.fates).and(last.fates.differsFrom(first.fates));
+}

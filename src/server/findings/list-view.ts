@@ -1,0 +1,123 @@
+import type { Certainty, Consequence, FindingKind, Statement } from '../../core/audit/finding';
+import { grouped, isBorneOut, withoutRepeated } from '../../core/audit/grouping';
+import { getAudit } from '../audits/audits';
+import type { Store } from '../database/open';
+import { trafficSize } from '../mail/traffic';
+import { maybeStated } from './for-target';
+import { asidesAmong } from './set-aside';
+
+/** Which findings are looked at; everything where a part is absent. */
+export interface FindingsQuery {
+  readonly kind?: string | undefined;
+  readonly rule?: string | undefined;
+  readonly consequence?: string | undefined;
+  /** `made-up`: what only a made-up message shows; `all`; where absent, what stored mail or a proof bears out. */
+  readonly basis?: string | undefined;
+  readonly certainty?: string | undefined;
+  /** Those that were set aside, instead of the others. */
+  readonly aside?: string | undefined;
+}
+
+export interface FindingsView {
+  readonly audited: boolean;
+  /** Whether there are rules to audit. */
+  readonly ruled: boolean;
+  readonly total: number;
+  /** How many findings there are of each, all filters aside; overlaps count for their kind alone. */
+  readonly counts: {
+    readonly all: number;
+    readonly aside: number;
+    readonly kinds: Readonly<Partial<Record<FindingKind, number>>>;
+    readonly consequences: Readonly<Partial<Record<Consequence, number>>>;
+    readonly certainties: Readonly<Partial<Record<Certainty, number>>>;
+    readonly bases: { readonly stored: number; readonly madeUp: number };
+  };
+  /** Rules that some finding names, in the order of the chain. */
+  readonly rules: readonly { readonly id: string; readonly name: string }[];
+  readonly groups: readonly GroupLine[];
+  /** Pairs of rules for which both hold, and pairs that were not asked about. */
+  readonly overlaps: number;
+  readonly unasked: number;
+}
+
+export interface GroupLine {
+  readonly lead: FindingLine;
+  /** Findings of the same cause beside the lead, the weightiest first. */
+  readonly others: readonly FindingLine[];
+  /** How many more of them there are. */
+  readonly more: number;
+}
+
+export interface FindingLine {
+  readonly key: string;
+  readonly kind: FindingKind;
+  readonly certainty: Certainty;
+  readonly consequence: Consequence;
+  readonly claim: string;
+  readonly count: number;
+  readonly madeUp: boolean;
+}
+
+/** Of one group so many are listed. */
+const LISTED = 40;
+
+export function findingsView(store: Store, auditId: string, query: FindingsQuery = {}): FindingsView {
+  const audit = getAudit(store, auditId);
+  const result = maybeStated(store, audit);
+  const all = withoutRepeated(result?.findings ?? []);
+  const aside = asidesAmong(store, audit, all);
+  const open = all.filter(({ key }) => !aside.has(key));
+  const wanted = (query.aside ? all.filter(({ key }) => aside.has(key)) : open).filter((one) => meets(one, query));
+  const named = new Set(open.flatMap(({ rules }) => rules));
+  // Overlaps are looked at as a map.
+  const listed = open.filter(({ kind }) => kind !== 'overlap');
+  return {
+    audited: result !== null,
+    ruled: audit.draft.entries.length > 0,
+    total: trafficSize(store, audit),
+    counts: {
+      all: listed.length,
+      aside: aside.size,
+      kinds: countBy(open, ({ kind }) => kind),
+      consequences: countBy(listed, ({ consequence }) => consequence),
+      certainties: countBy(listed, ({ certainty }) => certainty),
+      bases: {
+        stored: listed.filter(isBorneOut).length,
+        madeUp: listed.filter((finding) => !isBorneOut(finding)).length,
+      },
+    },
+    rules: audit.draft.entries.flatMap(({ id, name }) => (named.has(id) ? [{ id, name }] : [])),
+    groups: grouped(wanted).map(({ members: [lead, ...others] }) => ({
+      lead: lineOf(lead as Statement),
+      others: others.slice(0, LISTED).map(lineOf),
+      more: Math.max(0, others.length - LISTED),
+    })),
+    overlaps: result?.overlaps.length ?? 0,
+    unasked: result?.unasked ?? 0,
+  };
+}
+
+function meets(finding: Statement, query: FindingsQuery): boolean {
+  const { kind, rules, consequence, certainty } = finding;
+  return (
+    (query.kind === undefined || query.kind === kind) &&
+    (query.rule === undefined || rules.includes(query.rule)) &&
+    (query.consequence === undefined || query.consequence === consequence) &&
+    (query.certainty === undefined || query.certainty === certainty) &&
+    (query.basis === 'all' || (query.basis !== 'made-up') === isBorneOut(finding)) &&
+    (kind !== 'overlap' || query.kind === 'overlap' || query.rule !== undefined)
+  );
+}
+
+function countBy<Name extends string>(
+  findings: readonly Statement[],
+  nameOf: (finding: Statement) => Name,
+): Partial<Record<Name, number>> {
+  const counts: Partial<Record<Name, number>> = {};
+  for (const finding of findings) counts[nameOf(finding)] = (counts[nameOf(finding)] ?? 0) + 1;
+  return counts;
+}
+
+export function lineOf({ key, kind, certainty, consequence, claim, messages, witness }: Statement): FindingLine {
+  return { key, kind, certainty, consequence, claim, count: messages.length, madeUp: witness !== null };
+}

@@ -1,0 +1,79 @@
+import { Reach } from '../../core/reason/reach';
+import { getAudit } from '../audits/audits';
+import { maybeFlow } from '../chain/simulation';
+import type { Store } from '../database/open';
+import { trafficSize } from '../mail/traffic';
+import { type NamedRule, namedRules } from './finding-view';
+import { maybeResult } from './results';
+import { findingsAtHand } from './set-aside';
+
+/** All rules against all: which of them hold for the same mail. */
+export interface OverlapMapView {
+  readonly audited: boolean;
+  readonly total: number;
+  /** The rules that are on, in the order of the chain. */
+  readonly rules: readonly { readonly id: string; readonly number: number; readonly name: string }[];
+  /** Indexes into `rules`, the first one before the second; stored messages, 0 where only a made-up one shows it. */
+  readonly pairs: readonly (readonly [a: number, b: number, messages: number])[];
+  readonly unasked: number;
+}
+
+export function overlapMapView(store: Store, auditId: string): OverlapMapView {
+  const audit = getAudit(store, auditId);
+  const result = maybeResult(store, audit, audit.draft);
+  const rules = audit.draft.entries.flatMap(({ id, name, on, kind }, place) =>
+    on && kind === 'rule' ? [{ id, number: place + 1, name }] : [],
+  );
+  const index = new Map(rules.map(({ id }, at) => [id, at]));
+  const pairs = (result?.overlaps ?? []).flatMap(({ a, b, messages }) => {
+    const [first, second] = [index.get(a), index.get(b)];
+    return first === undefined || second === undefined ? [] : [[first, second, messages] as const];
+  });
+  return { audited: result !== null, total: trafficSize(store, audit), rules, pairs, unasked: result?.unasked ?? 0 };
+}
+
+/** What is to be said of two rules together. */
+export interface PairView {
+  readonly rules: readonly NamedRule[];
+  readonly split: { readonly onlyFirst: number; readonly both: number; readonly onlySecond: number };
+  /** Findings that name both. */
+  readonly findings: readonly { readonly key: string; readonly claim: string }[];
+  /** Whether a message can make both hold where no stored one does; asked when it is looked at. */
+  readonly madeUp:
+    | { readonly answer: 'possible'; readonly text: string }
+    | { readonly answer: 'impossible' }
+    | { readonly answer: 'undecided'; readonly reason: string }
+    | null;
+}
+
+/** Null where one of the two is no rule of the draft, or where it is not simulated. */
+export function maybePair(store: Store, auditId: string, a: string, b: string): PairView | null {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  const rules = namedRules(audit, [a, b]).sort((one, other) => one.number - other.number);
+  const [first, second] = rules.map(({ number }) => flow?.entries[number - 1]?.held);
+  if (!first || !second) return null;
+  const split = {
+    onlyFirst: first.without(second).count(),
+    both: first.and(second).count(),
+    onlySecond: second.without(first).count(),
+  };
+  const findings = findingsAtHand(store, audit).flatMap(({ key, claim, kind, rules: named }) =>
+    kind !== 'overlap' && named.includes(a) && named.includes(b) ? [{ key, claim }] : [],
+  );
+  return { rules, split, findings, madeUp: split.both > 0 ? null : askPair(audit.draft, rules) };
+}
+
+/** A chain is lowered once for all pairs that are looked at while it is the same. */
+const reaches = new WeakMap<object, Reach>();
+
+function askPair(chain: ConstructorParameters<typeof Reach>[0], rules: readonly NamedRule[]): PairView['madeUp'] {
+  const reach = reaches.get(chain) ?? new Reach(chain);
+  reaches.set(chain, reach);
+  const answer = reach.meet(
+    rules.map(({ number }) => reach.condition(number - 1)),
+    null,
+  );
+  if (answer.answer === 'impossible') return { answer: 'impossible' };
+  return answer.answer === 'undecided' ? answer : { answer: 'possible', text: answer.witness.open.trimEnd() };
+}

@@ -1,0 +1,152 @@
+import { and, desc, eq, lt, notInArray } from 'drizzle-orm';
+import { type AuditResult, auditChain } from '../../core/audit/catalogue';
+import type { Repair, Statement } from '../../core/audit/finding';
+import { AuditMemory } from '../../core/audit/memory';
+import { auditBudget } from '../../core/audit/questions';
+import { READER } from '../../core/mail/reading';
+import type { Chain } from '../../core/rules/rule';
+import { type Audit, getAudit, listAudits } from '../audits/audits';
+import { chainHash } from '../cache/chain-hash';
+import { Region } from '../cache/region';
+import { maybeAtomBitmaps, maybeFlow } from '../chain/simulation';
+import type { Store } from '../database/open';
+import { analyses } from '../database/schema';
+import { storedMail } from '../mail/stored-mail';
+import { type KeptResult, packResult, readRepairs, readResult } from './packed';
+
+/** Whose mail it is matters, which of it is there, whether sent mail takes part, and the time that rules see. */
+const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: Chain): string => {
+  const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition}`;
+  return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
+};
+
+/** Octets that the memory of one audit takes at most, about; see `MOST_MEMBERS`. */
+const MEMORY = 128 * 1024 * 1024;
+
+/** What reasoning has found is used again when a chain is audited after an edit. */
+const memories = new Region<AuditMemory>({
+  name: 'what reasoning has found',
+  most: 4 * MEMORY,
+  weigh: () => MEMORY,
+});
+
+export function memoryOf({ id }: Audit): AuditMemory {
+  const kept = memories.get(id) ?? new AuditMemory();
+  memories.set(id, kept);
+  return kept;
+}
+
+/** Runs the audit on a chain whose atoms are all there, and keeps the findings. */
+export function auditAndKeep(
+  store: Store,
+  audit: Audit,
+  chain: Chain,
+  progress: (done: number, total: number) => void,
+): AuditResult {
+  const checkpoint = () => progress(0, 1);
+  const bitmaps = maybeAtomBitmaps(store, audit, chain);
+  const flow = maybeFlow(store, audit, chain, checkpoint);
+  if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
+  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit, checkpoint) };
+  // What only might overlap is looked at as a map.
+  const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
+  const result = auditChain(input, { memory: memoryOf(audit), budget, clock: audit.clock, progress });
+  const row = {
+    auditId: audit.id,
+    chainHash: findingsKey(audit, chain),
+    count: audit.messageCount,
+    ...packResult(result, () => progress(1, 1)),
+    createdAt: Date.now(),
+  };
+  store
+    .insert(analyses)
+    .values(row)
+    .onConflictDoUpdate({ target: [analyses.auditId, analyses.chainHash], set: row })
+    .run();
+  forgetOld(store, audit);
+  return result;
+}
+
+/**
+ * The findings of so many chains are kept beside those of the draft and of what was brought in; each edit that is looked at and
+ * each repair that is tried is a chain of its own.
+ */
+const KEPT_ANALYSES = 24;
+
+function forgetOld(store: Store, audit: Audit): void {
+  const { id, draft, baseline } = audit;
+  const [oldest] = store
+    .select({ createdAt: analyses.createdAt })
+    .from(analyses)
+    .where(eq(analyses.auditId, id))
+    .orderBy(desc(analyses.createdAt))
+    .limit(1)
+    .offset(KEPT_ANALYSES - 1)
+    .all();
+  if (!oldest) return;
+  store
+    .delete(analyses)
+    .where(
+      and(
+        eq(analyses.auditId, id),
+        lt(analyses.createdAt, oldest.createdAt),
+        notInArray(analyses.chainHash, [findingsKey(audit, draft), findingsKey(audit, baseline)]),
+      ),
+    )
+    .run();
+}
+
+/** Reading many findings from their text takes longer than showing them. */
+const recentResults = new Region<KeptResult>({
+  name: 'findings',
+  most: 512 * 1024 * 1024,
+  weigh: ({ findings }) => 2000 * findings.length,
+  entries: 4,
+});
+
+/** Audits with rules whose draft was not audited over all messages. */
+export function unaudited(store: Store): string[] {
+  return listAudits(store).flatMap(({ id }) => {
+    const audit = getAudit(store, id);
+    if (audit.draft.entries.length === 0) return [];
+    const row = store
+      .select({ count: analyses.count })
+      .from(analyses)
+      .where(and(eq(analyses.auditId, id), eq(analyses.chainHash, findingsKey(audit, audit.draft))))
+      .get();
+    return row?.count === audit.messageCount && audit.reader >= READER ? [] : [id];
+  });
+}
+
+/** The findings on a chain, or null while it was not audited over all messages. */
+export function maybeResult(store: Store, audit: Audit, chain: Chain): KeptResult | null {
+  const key = findingsKey(audit, chain);
+  const wanted = and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, key));
+  // Another thread may have given it up, whatever is held here.
+  const kept = store.select({ count: analyses.count }).from(analyses).where(wanted).get();
+  if (kept?.count !== audit.messageCount) return null;
+  const name = `${audit.id} ${audit.messageCount} ${key}`;
+  const known = recentResults.get(name);
+  if (known) return known;
+  const row = store.select({ statements: analyses.statements }).from(analyses).where(wanted).get();
+  if (!row) return null;
+  const result = readResult(row.statements);
+  recentResults.set(name, result);
+  return result;
+}
+
+/** The same without how much was asked. */
+export const maybeFindings = (store: Store, audit: Audit, chain: Chain): readonly Statement[] | null =>
+  maybeResult(store, audit, chain)?.findings ?? null;
+
+/** The repairs of one of the findings on a chain; none where it was not audited. */
+export function repairsOf(store: Store, audit: Audit, chain: Chain, key: string): readonly Repair[] {
+  const place = maybeFindings(store, audit, chain)?.findIndex((finding) => finding.key === key) ?? -1;
+  if (place < 0) return [];
+  const row = store
+    .select({ repairs: analyses.repairs })
+    .from(analyses)
+    .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(audit, chain))))
+    .get();
+  return row ? readRepairs(row.repairs, place) : [];
+}

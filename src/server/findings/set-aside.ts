@@ -1,0 +1,70 @@
+import { createHash } from 'node:crypto';
+import { and, eq } from 'drizzle-orm';
+import type { Statement } from '../../core/audit/finding';
+import { withoutRepeated } from '../../core/audit/grouping';
+import { type Audit, getAudit, Refusal } from '../audits/audits';
+import type { Store } from '../database/open';
+import { asides } from '../database/schema';
+import { maybeStatedFindings } from './for-target';
+
+/** Why a finding was set aside, and when, in milliseconds since 1970. */
+export interface Aside {
+  readonly reason: string;
+  readonly createdAt: number;
+}
+
+/** Sets a finding on the draft aside until its facts change; throws a refusal where there is no such finding. */
+export function setAside(store: Store, auditId: string, key: string, reason: string): void {
+  const audit = getAudit(store, auditId);
+  const finding = maybeStatedFindings(store, audit)?.find((candidate) => candidate.key === key);
+  if (!finding) throw new Refusal('This finding is no longer there.', 404);
+  const row = { auditId, key, facts: factsOf(audit, finding), reason, createdAt: Date.now() };
+  store
+    .insert(asides)
+    .values(row)
+    .onConflictDoUpdate({ target: [asides.auditId, asides.key], set: row })
+    .run();
+}
+
+/** Takes a finding up again that was set aside. */
+export function takeUp(store: Store, auditId: string, key: string): void {
+  getAudit(store, auditId);
+  store
+    .delete(asides)
+    .where(and(eq(asides.auditId, auditId), eq(asides.key, key)))
+    .run();
+}
+
+/** Those of some findings that are set aside, and whose facts are still the same. */
+export function asidesAmong(store: Store, audit: Audit, findings: readonly Statement[]): Map<string, Aside> {
+  const rows = new Map(
+    store
+      .select()
+      .from(asides)
+      .where(eq(asides.auditId, audit.id))
+      .all()
+      .map((row) => [row.key, row]),
+  );
+  if (rows.size === 0) return new Map();
+  return new Map(
+    findings.flatMap((finding) => {
+      const row = rows.get(finding.key);
+      return row && row.facts === factsOf(audit, finding) ? [[finding.key, row] as const] : [];
+    }),
+  );
+}
+
+/** The findings on the draft without repetitions and without those set aside; none while it is not audited. */
+export function findingsAtHand(store: Store, audit: Audit): Statement[] {
+  const all = withoutRepeated(maybeStatedFindings(store, audit) ?? []);
+  const aside = asidesAmong(store, audit, all);
+  return aside.size === 0 ? all : all.filter(({ key }) => !aside.has(key));
+}
+
+/** What a finding says, and the rules it says it of. */
+function factsOf({ draft }: Audit, { claim, rules }: Statement): string {
+  const named = draft.entries.filter(({ id }) => rules.includes(id));
+  return createHash('sha256')
+    .update(JSON.stringify([claim, named]))
+    .digest('base64url');
+}

@@ -1,0 +1,69 @@
+import { open } from 'node:fs/promises';
+import { isXml } from '../../core/sieve/script-text';
+import { isChainDocument } from '../../files/chain-document';
+import { fileKind } from '../../files/mail-files';
+import { Refusal } from '../audits/audits';
+import { isSheetName } from './rules-file';
+
+/** A script larger than this is no script. */
+const SCRIPT_LIMIT = 4 * 1024 * 1024;
+
+/** Octets that are looked at to tell what a file is. */
+const LOOK = 64 * 1024;
+
+/** `perhaps`: rules if they can be read as such, and nothing else. */
+export type Taken = 'script' | 'mail' | 'perhaps';
+
+/** What a file of so many octets is to be taken as. Throws a refusal, by its reason, for what is neither rules nor mail. */
+export async function kindOf(file: string, fileName: string, bytes: number): Promise<Taken> {
+  const head = await readHead(file);
+  const text = head.toString('latin1');
+  if (fileKind(head) === 'document') {
+    if (isChainDocument(text)) return 'script';
+    const whole = 'drop it on the first page, where it is opened as an audit of its own';
+    throw new Refusal(
+      `“${fileName}” ${text.includes('"ysomeris-audit"') ? `is a whole audit: ${whole}` : 'is JSON of another kind, neither rules nor mail'}.`,
+      422,
+    );
+  }
+  if (/^[\r\n]*From /.test(text) || fileKind(head) !== 'mail') return 'mail';
+  for (const [kind, marks] of OTHER_FILES) {
+    if (marks.some((mark) => text.startsWith(mark)))
+      throw new Refusal(`“${fileName}” is ${kind}, neither a Sieve script nor a file of mail.`, 422);
+  }
+  if (isSheetName(fileName)) {
+    if (bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a sheet of rules.`, 413);
+    return 'script';
+  }
+  const named = /\.(sieve|siv|sv)$/i.test(fileName);
+  const mailNamed = /\.(mbox|mbx|eml)$/i.test(fileName);
+  if (named && bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a Sieve script.`, 413);
+  if (named) return 'script';
+  if (bytes <= SCRIPT_LIMIT && isXml(text)) return 'script';
+  if (mailNamed || /\nFrom [^\n]*\d{4}\r?\n/.test(text) || /^[!-9;-~]+:[^\n]*\r?\n([!-9;-~]+:|[ \t])/.test(text))
+    return 'mail';
+  if (bytes <= SCRIPT_LIMIT && !text.includes('\0')) return 'perhaps';
+  throw neither(fileName);
+}
+
+export const neither = (fileName: string): Refusal =>
+  new Refusal(`“${fileName}” is neither a Sieve script nor a file of mail that can be read here.`, 422);
+
+/** The first octets of what people drop by mistake, one character for each octet. */
+const OTHER_FILES: readonly (readonly [string, readonly string[]])[] = [
+  ['a PDF document', ['%PDF-']],
+  ['a PNG picture', ['\u0089PNG']],
+  ['a JPEG picture', ['\u00ff\u00d8\u00ff']],
+  ['an SQLite database', ['SQLite format 3']],
+  ['a program', ['\u007fELF', 'MZ\u0090']],
+];
+
+async function readHead(file: string): Promise<Buffer> {
+  const handle = await open(file);
+  try {
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(LOOK), 0, LOOK, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+}

@@ -1,0 +1,44 @@
+import { and, eq, lt } from 'drizzle-orm';
+import { getAudit, Refusal } from '../audits/audits';
+import { inTransaction, type Store } from '../database/open';
+import { messages, sources } from '../database/schema';
+
+/** Gives a folder of the stored mail another name, or joins it to the one of that name; returns how many messages it held. */
+export function renameFolder(store: Store, auditId: string, from: string, to: string): number {
+  const audit = getAudit(store, auditId);
+  const name = to.toUpperCase() === 'INBOX' ? 'INBOX' : to;
+  return inTransaction(store, (tx) => {
+    const { changes } = tx
+      .update(messages)
+      .set({ folder: name })
+      .where(and(eq(messages.auditId, auditId), eq(messages.folder, from), lt(messages.number, audit.messageCount)))
+      .run();
+    if (renameEmpty(tx, auditId, from, name) + changes === 0) throw new Refusal('There is no such folder.', 404);
+    return changes;
+  });
+}
+
+/** The same where a folder came by itself, which may be empty; returns with how many files it came. */
+function renameEmpty(store: Store, auditId: string, from: string, name: string): number {
+  const rows = store
+    .select({ id: sources.id, folders: sources.folders })
+    .from(sources)
+    .where(eq(sources.auditId, auditId))
+    .all()
+    .filter(({ folders }) => folders.includes(from));
+  for (const { id, folders } of rows) {
+    const named = [...new Set(folders.map((folder) => (folder === from ? name : folder)))];
+    store.update(sources).set({ folders: named }).where(eq(sources.id, id)).run();
+  }
+  return rows.length;
+}
+
+/** The folders that came with stored mail by themselves, some of which may be empty. */
+export function emptyToo(store: Store, auditId: string): string[] {
+  const rows = store
+    .select({ folders: sources.folders })
+    .from(sources)
+    .where(and(eq(sources.auditId, auditId), eq(sources.state, 'ready')))
+    .all();
+  return [...new Set(rows.flatMap(({ folders }) => folders))];
+}

@@ -1,0 +1,135 @@
+import { and, eq, sql } from 'drizzle-orm';
+import { Bitmap } from '../../core/flow/bitmap';
+import { type Audit, getAudit, Refusal } from '../audits/audits';
+import { maybeFlow } from '../chain/simulation';
+import { inTransaction, type Store } from '../database/open';
+import { audits, messages, sources } from '../database/schema';
+import { maybePresent, numbersBy, presentWithout } from '../mail/message-numbers';
+
+/**
+ * Imported mail can be removed and put back. Its messages keep their numbers, so that bitmaps hold; they are left out of every view,
+ * count and file until then. A message that several files hold, to the octet and in one folder, is there as long as one of these
+ * files is.
+ */
+
+/** What would change if a source of mail was removed. */
+export interface RemovalView {
+  /** Messages that would go, and all that are there. */
+  readonly messages: number;
+  readonly total: number;
+  /** Where they are, the folders with most of them first. */
+  readonly folders: readonly { readonly folder: string; readonly messages: number }[];
+  /** Rules that act on any of them, those that lose most first; null while the chain is not simulated. */
+  readonly rules:
+    | readonly { readonly id: string; readonly name: string; readonly now: number; readonly after: number }[]
+    | null;
+  /** Of the rules, those that act on some stored message now, and on none afterwards. */
+  readonly unused: number;
+}
+
+const SHOWN_RULES = 8;
+const SHOWN_FOLDERS = 8;
+
+export function removalView(store: Store, auditId: string, sourceId: string): RemovalView {
+  const audit = getAudit(store, auditId);
+  if (sourceOf(store, audit, sourceId).state !== 'ready') throw new Refusal('Nothing of this file is stored.', 409);
+  const before = maybePresent(store, audit) ?? Bitmap.full(audit.messageCount);
+  const going = before.without(presentWithout(store, audit, [...audit.removedSources, sourceId]));
+  const folders = Array.from(numbersBy(store, audit, messages.folder), ([folder, numbers]) => {
+    return { folder, messages: numbers.filter((number) => going.has(number)).length };
+  });
+  const losing = maybeFlow(store, audit, audit.draft)?.entries.flatMap(({ entry, fired }) => {
+    const lost = fired.and(going).count();
+    const now = fired.count();
+    return lost === 0 ? [] : [{ id: entry.id, name: entry.name, now, after: now - lost }];
+  });
+  return {
+    messages: going.count(),
+    total: audit.storedCount,
+    folders: folders
+      .filter((one) => one.messages > 0)
+      .sort((a, b) => b.messages - a.messages)
+      .slice(0, SHOWN_FOLDERS),
+    rules: losing?.sort((a, b) => b.now - b.after - (a.now - a.after)).slice(0, SHOWN_RULES) ?? null,
+    unused: losing?.filter(({ after }) => after === 0).length ?? 0,
+  };
+}
+
+/** Removes a source: its messages no longer count. A source without stored messages is deleted. */
+export function removeSource(store: Store, auditId: string, sourceId: string): void {
+  inTransaction(store, (tx) => {
+    const { state } = sourceOf(tx, getAudit(tx, auditId), sourceId);
+    if (state === 'importing') throw new Refusal('This file is still being imported. Cancel the import first.', 409);
+    if (state === 'ready') setState(tx, auditId, sourceId, 'removed');
+    else if (state !== 'removed') tx.delete(sources).where(eq(sources.id, sourceId)).run();
+  });
+}
+
+/** Puts a removed source back: its messages count again. */
+export function restoreSource(store: Store, auditId: string, sourceId: string): void {
+  inTransaction(store, (tx) => {
+    const { state } = sourceOf(tx, getAudit(tx, auditId), sourceId);
+    if (state === 'removed') setState(tx, auditId, sourceId, 'ready');
+    else if (state !== 'ready') throw new Refusal('Only a file that was removed can be put back.', 409);
+  });
+}
+
+/** Marks a source as removed or not; within a transaction. */
+export function setState(tx: Store, auditId: string, sourceId: string, state: 'ready' | 'removed'): void {
+  tx.update(sources).set({ state }).where(eq(sources.id, sourceId)).run();
+  recount(tx, auditId);
+}
+
+/** Updates the number of present messages after sources were removed or put back; within the same transaction. */
+export function recount(tx: Store, auditId: string): void {
+  tx.update(audits)
+    .set({ mailEdition: sql`${audits.mailEdition} + 1` })
+    .where(eq(audits.id, auditId))
+    .run();
+  const audit = getAudit(tx, auditId);
+  const removedCount = audit.messageCount - presentWithout(tx, audit, audit.removedSources).count();
+  tx.update(audits).set({ removedCount }).where(eq(audits.id, auditId)).run();
+}
+
+/** A stored message that is the same to the octet, with its flags as JSON. */
+export interface Held {
+  readonly number: number;
+  readonly flags: readonly string[];
+}
+
+/**
+ * Looks among the messages numbered below `before`, in one folder, whether or not their sources were removed. Prepared once: an
+ * import asks for every message. The signs keep SQLite from going through all messages of a folder.
+ */
+export function preparedHolder(
+  store: Store,
+  auditId: string,
+  before: number,
+): (digest: string, folder: string) => Held | undefined {
+  const { digest, folder, number, flags } = messages;
+  const statement = store
+    .select({ number, flags })
+    .from(messages)
+    .where(
+      and(
+        eq(messages.auditId, auditId),
+        eq(digest, sql.placeholder('digest')),
+        // By the index of contents alone.
+        sql`+${folder} = ${sql.placeholder('folder')}`,
+        sql`+${number} < ${before}`,
+      ),
+    )
+    .limit(1)
+    .prepare();
+  return (digest, folder) => statement.get({ digest, folder });
+}
+
+function sourceOf(store: Store, audit: Audit, sourceId: string) {
+  const source = store
+    .select({ state: sources.state })
+    .from(sources)
+    .where(and(eq(sources.auditId, audit.id), eq(sources.id, sourceId)))
+    .get();
+  if (!source) throw new Refusal('There is no such file.', 404);
+  return source;
+}

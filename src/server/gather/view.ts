@@ -1,0 +1,149 @@
+import { and, asc, count, desc, eq, sql } from 'drizzle-orm';
+import { accountOf } from '../../core/rules/account';
+import { getAudit, Refusal } from '../audits/audits';
+import type { Store } from '../database/open';
+import { messages, sources } from '../database/schema';
+import type { FileLine } from '../jobs/file-report';
+import { counted } from '../mail/message-numbers';
+import { emptyToo } from './folders';
+import { listReceipts, type Receipt } from './receipts';
+import { listScripts, type ScriptSource } from './script-sources';
+
+export interface GatherView {
+  readonly name: string;
+  readonly total: number;
+  readonly rules: number;
+  /** For each rule the account it concerns; null for all of them. */
+  readonly concerned: readonly { readonly id: string; readonly account: string | null }[];
+  readonly ownAddresses: readonly string[];
+  /** Whether the user has said that these are all. */
+  readonly addressesConfirmed: boolean;
+  /** In the order in which they run. */
+  readonly scripts: readonly ScriptSource[];
+  /** What became of the files that came, the newest first; until it is dismissed. */
+  readonly receipts: readonly ReceiptView[];
+  /** The newest first. */
+  readonly sources: readonly SourceView[];
+  readonly folders: readonly { readonly folder: string; readonly messages: number; readonly unseen: number }[];
+  /** What could not be read as rules, word for word. */
+  readonly keptWords: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly reason: string;
+    readonly text: string;
+    readonly works: boolean;
+  }[];
+}
+
+/** A receipt, with what has become of the mail since. */
+export interface ReceiptView extends Pick<Receipt, 'id' | 'fileName' | 'kind' | 'target' | 'words'> {
+  readonly outcome: Receipt['outcome'] | 'importing';
+  /** The files in it, of which each has a line of its own; 0 where it is one file. */
+  readonly files: number;
+}
+
+export interface SourceView {
+  readonly id: string;
+  readonly fileName: string;
+  readonly folder: string;
+  readonly bytes: number;
+  readonly state: 'importing' | 'ready' | 'removed' | 'refused' | 'cancelled' | 'interrupted';
+  readonly messages: number;
+  readonly statement: string;
+  /** Whether the server can read it again from where it came. */
+  readonly hasPath: boolean;
+  /** Lines of its report; 0 where it is one file. */
+  readonly files: number;
+  /** Those that were passed over. */
+  readonly passedOver: number;
+}
+
+/** What became of each file that came in with an archive or a folder. */
+export function sourceFiles(store: Store, auditId: string, sourceId: string): readonly FileLine[] {
+  const source = store
+    .select({ files: sources.files })
+    .from(sources)
+    .where(and(eq(sources.auditId, auditId), eq(sources.id, sourceId)))
+    .get();
+  if (!source) throw new Refusal('There is no such file.', 404);
+  return source.files;
+}
+
+function emptyFolders(store: Store, auditId: string, filled: readonly { readonly folder: string }[]) {
+  const names = new Set(filled.map(({ folder }) => folder));
+  const empty = emptyToo(store, auditId).filter((folder) => !names.has(folder));
+  return empty.sort().map((folder) => ({ folder, messages: 0, unseen: 0 }));
+}
+
+/** Mail is read after its receipt was written: its own row says what has become of it. */
+function receiptsOf(store: Store, auditId: string): ReceiptView[] {
+  return listReceipts(store, auditId)
+    .reverse()
+    .map(({ id, fileName, outcome, kind, target, words }): ReceiptView => {
+      const receipt = { id, fileName, kind, target, files: 0 };
+      if (kind !== 'mail' || outcome !== 'taken' || target === null) return { ...receipt, outcome, words };
+      const source = store.select().from(sources).where(eq(sources.id, target)).get();
+      if (!source) return { ...receipt, target: null, outcome: 'refused', words: 'It was removed again.' };
+      if (source.state === 'importing') return { ...receipt, outcome: 'importing', words };
+      if (source.state === 'removed') return { ...receipt, target: null, outcome, words: 'It was removed again.' };
+      if (source.state !== 'ready') return { ...receipt, outcome: 'refused', words: source.statement };
+      const count = source.messages === 1 ? '1 message' : `${source.messages} messages`;
+      const { length: files } = source.files;
+      return { ...receipt, files, outcome, words: `${count}. ${source.statement}`.trim() };
+    });
+}
+
+export function gatherView(store: Store, auditId: string): GatherView {
+  const audit = getAudit(store, auditId);
+  const folders = store
+    .select({
+      folder: messages.folder,
+      messages: count(),
+      unseen: sql<number>`sum(${messages.flags} not like '%\\seen%')`,
+    })
+    .from(messages)
+    .where(counted(audit))
+    .groupBy(messages.folder)
+    .orderBy(sql`count(*) desc`, asc(messages.folder))
+    .all();
+  return {
+    name: audit.name,
+    total: audit.storedCount,
+    rules: audit.draft.entries.length,
+    concerned: audit.draft.entries.flatMap((entry) =>
+      entry.kind === 'rule' ? [{ id: entry.id, account: accountOf(entry) }] : [],
+    ),
+    ownAddresses: audit.ownAddresses,
+    addressesConfirmed: audit.addressesConfirmed,
+    scripts: listScripts(store, audit),
+    receipts: receiptsOf(store, auditId),
+    sources: store
+      .select()
+      .from(sources)
+      .where(eq(sources.auditId, auditId))
+      .orderBy(desc(sources.createdAt), sql`rowid desc`)
+      .all()
+      .map(({ id, fileName, folder, bytes, state, messages: held, statement, files, path }) => {
+        const passedOver = files.filter((line) => line.passedOver !== null).length;
+        const hasPath = path !== null;
+        return {
+          id,
+          fileName,
+          folder,
+          bytes,
+          state,
+          messages: held,
+          statement,
+          hasPath,
+          files: files.length,
+          passedOver,
+        };
+      }),
+    folders: [...folders, ...emptyFolders(store, auditId, folders)],
+    keptWords: audit.draft.entries.flatMap((entry) =>
+      entry.kind === 'script'
+        ? [{ id: entry.id, name: entry.name, reason: entry.reason, text: entry.text, works: entry.works }]
+        : [],
+    ),
+  };
+}

@@ -1,0 +1,202 @@
+import { counted, figure } from '../../core/audit/edits';
+import type { Cost, Unsayable } from '../../core/handover/rewrite';
+import { READY_TARGETS } from '../../core/handover/target';
+import { type HandoverRecord, isVerified } from '../../core/handover/verify';
+import { usersOf } from '../../core/rules/lists';
+import type { Chain } from '../../core/rules/rule';
+import { type Audit, getAudit, Refusal } from '../audits/audits';
+import { maybeFlow } from '../chain/simulation';
+import type { Store } from '../database/open';
+import { type MessageRow, messageRows, newest } from '../mail/list-view';
+import { trafficSize } from '../mail/traffic';
+import {
+  type HandedScript,
+  type HandoverSettings,
+  handoverSettings,
+  type KeptRecord,
+  listHanded,
+  maybeRecord,
+  preparedScript,
+  targetOf,
+} from './handover';
+
+export interface ExportView {
+  readonly settings: HandoverSettings;
+  readonly targets: readonly { readonly id: string; readonly title: string; readonly about: string }[];
+  /** Named lists that tests use, where the target can refer to lists of its own. */
+  readonly lists: readonly { readonly id: string; readonly name: string }[];
+  readonly text: string;
+  readonly octets: number;
+  readonly requires: readonly string[];
+  readonly rules: number;
+  /** Rules that are off, and blocks that could not be understood: not in the script. */
+  readonly leftOut: readonly { readonly name: string; readonly reason: string }[];
+  /** Folders that must be there on the server. */
+  readonly folders: readonly string[];
+  readonly costs: readonly CostLine[];
+  /** What stands in the way of a hand-over, in plain words. */
+  readonly obstacles: readonly string[];
+  /** Messages that run through the rules, and all stored ones: the script is verified on all. */
+  readonly total: number;
+  readonly stored: number;
+  readonly verification: VerificationView | null;
+  readonly handed: readonly HandedScript[];
+}
+
+/** What is lost of one rule. */
+export interface CostLine {
+  readonly id: string;
+  readonly name: string;
+  readonly words: readonly string[];
+  /** Whether it cannot be said at all, and what may be decided and was. */
+  readonly ways: readonly Unsayable[];
+  readonly decided: Unsayable | null;
+  readonly accepted: boolean;
+  /** Keys of what is to be accepted. */
+  readonly keys: readonly string[];
+  /** Stored messages that end otherwise by it; null while it was not weighed. */
+  readonly messages: number | null;
+  readonly sample: readonly MessageRow[];
+  /** Proved to cost nothing. */
+  readonly none: boolean;
+}
+
+export interface VerificationView extends Omit<HandoverRecord, 'costs' | 'undeclared'> {
+  readonly verified: boolean;
+  /** What was checked, and how that came out, in plain words. */
+  readonly checks: readonly string[];
+  readonly undeclared: number;
+  readonly at: number;
+  readonly hash: string;
+}
+
+const SAMPLE = 3;
+
+export function exportView(store: Store, auditId: string): ExportView {
+  const audit = getAudit(store, auditId);
+  const settings = handoverSettings(store, auditId);
+  const prepared = preparedScript(store, audit);
+  const record = maybeRecord(store, audit, prepared);
+  const leftOut = audit.draft.entries.flatMap((entry) => {
+    if (!entry.on) return [{ name: entry.name, reason: 'is off' }];
+    return entry.kind === 'script' && !entry.works ? [{ name: entry.name, reason: entry.reason }] : [];
+  });
+  const costs = costLines(store, audit, prepared.costs, settings, record?.record ?? null);
+  return {
+    settings,
+    targets: READY_TARGETS.map(({ id, title, about }) => ({ id, title, about })),
+    lists: targetOf(settings).capabilities.includes('extlists') ? listsInUse(audit.draft) : [],
+    text: prepared.text,
+    octets: prepared.octets,
+    requires: prepared.requires,
+    rules: prepared.chain.entries.filter((entry) => entry.on && (entry.kind === 'rule' || entry.works)).length,
+    leftOut,
+    folders: prepared.folders,
+    costs,
+    obstacles: obstaclesOf(prepared.beyond, costs),
+    total: trafficSize(store, audit),
+    stored: audit.storedCount,
+    verification: record && viewOf(record, audit),
+    handed: listHanded(store, auditId),
+  };
+}
+
+const listsInUse = (chain: Chain) =>
+  (chain.lists ?? []).filter(({ id }) => usersOf(chain, id).length > 0).map(({ id, name }) => ({ id, name }));
+
+function obstaclesOf(beyond: readonly string[], costs: readonly CostLine[]): string[] {
+  const undecided = costs.filter(({ ways, decided }) => ways.length > 0 && decided === null);
+  const open = costs.filter(({ accepted, none, ways }) => !accepted && !none && ways.length === 0);
+  return [
+    ...beyond,
+    ...(undecided.length > 0 ? [`of ${rulesWord(undecided.length)} it is not decided what becomes of them`] : []),
+    ...(open.length > 0 ? [`the costs of ${rulesWord(open.length)} are not accepted`] : []),
+  ];
+}
+
+const rulesWord = (count: number): string => (count === 1 ? 'one rule' : `${count} rules`);
+
+function costLines(
+  store: Store,
+  audit: Audit,
+  costs: readonly Cost[],
+  { accepted }: HandoverSettings,
+  record: HandoverRecord | null,
+): CostLine[] {
+  const flow = maybeFlow(store, audit, audit.draft);
+  return [...new Set(costs.map(({ id }) => id))].map((id): CostLine => {
+    const own = costs.filter((cost) => cost.id === id);
+    const weighed = record?.costs.find((cost) => cost.id === id);
+    const keys = own.map(costKey);
+    const unsayable = own.find(({ kind }) => kind === 'unsayable');
+    return {
+      id,
+      name: own[0]?.name ?? '',
+      words: own.map(({ words, without }) => (words.includes(without) ? words : `without ${without}: ${words}`)),
+      ways: unsayable?.ways ?? [],
+      decided: unsayable?.decided ?? null,
+      accepted: keys.every((key) => accepted.includes(key)),
+      keys,
+      messages: weighed ? weighed.messages.length : null,
+      sample: weighed ? messageRows(store, audit, flow, newest(store, audit, weighed.messages, SAMPLE)) : [],
+      none: weighed?.none ?? false,
+    };
+  });
+}
+
+/** What is accepted is accepted of this rule and in these words. */
+const costKey = ({ id, without, words, decided }: Cost): string => [id, without, words, decided ?? ''].join(' | ');
+
+function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationView {
+  const { costs: _costs, undeclared, ...rest } = record;
+  return {
+    ...rest,
+    undeclared: undeclared.length,
+    checks: checksOf(record),
+    verified: isVerified(record, audit.storedCount),
+    at,
+    hash,
+  };
+}
+
+/** The script for a download or a server; refused unless the very script was verified, and all it costs was accepted. */
+export function verifiedScript(store: Store, auditId: string): string {
+  const view = exportView(store, auditId);
+  if (!view.verification) throw new Refusal('The script was not verified yet.', 409);
+  if (!view.verification.verified) {
+    throw new Refusal('The script does not do what the rules do, beyond what was declared.', 409);
+  }
+  const [obstacle] = view.obstacles;
+  if (obstacle !== undefined) throw new Refusal(`It is not handed over: ${obstacle}.`, 409);
+  return view.text;
+}
+
+/** What was checked, and how that came out, in plain words. */
+export function checksOf(record: HandoverRecord): string[] {
+  const { faults, messages, sameFate, madeUp, madeUpSame, exact, exactChanged, script, undeclared } = record;
+  // What a run of the script shows stands above any proof.
+  const failed = faults.length > 0 || sameFate < messages || madeUpSame < madeUp;
+  if (failed && script === 'equivalent') {
+    return [
+      ...checksOf({ ...record, script: 'undecided', exact: exact === 'equivalent' ? 'undecided' : exact }),
+      'Reasoning found no difference, but running the script did; nothing is taken as proved.',
+    ];
+  }
+  return [
+    faults.length === 0 ? 'The checker finds no fault in it.' : `The checker finds faults in it: ${faults.join('; ')}.`,
+    `${figure(madeUpSame)} of ${counted(madeUp, 'message')} that were made up, probes among them, have the same fate.`,
+    script === 'equivalent'
+      ? 'By reasoning, the script does with every message what was written: this is proved.'
+      : script === 'different'
+        ? 'By reasoning, the script does not do what was written.'
+        : 'Whether it does so with every possible message could not be settled by reasoning.',
+    exact === 'equivalent' && exactChanged === 0
+      ? 'What is said without a cost is the same for every message: this is proved.'
+      : exactChanged > 0 || exact === 'different'
+        ? 'What is said without a cost is not the same as the rules.'
+        : 'What is said without a cost is the same for all stored messages; for all others that could not be settled.',
+    ...(undeclared.length > 0
+      ? [`${counted(undeclared.length, 'message')} would end elsewhere without a declared cost.`]
+      : []),
+  ];
+}

@@ -1,0 +1,151 @@
+import { createHash } from 'node:crypto';
+import { and, desc, eq } from 'drizzle-orm';
+import { type Prepared, prepareScript } from '../../core/handover/prepare';
+import { type Choices, DEFAULT_CHOICES } from '../../core/handover/rewrite';
+import { EVERYTHING, NO_LIMITS, READY_TARGETS, type Target, type TargetId } from '../../core/handover/target';
+import type { HandoverRecord } from '../../core/handover/verify';
+import { type Audit, getAudit } from '../audits/audits';
+import { isOverweight } from '../audits/size-limit';
+import { chainHash } from '../cache/chain-hash';
+import { Region } from '../cache/region';
+import { inTransaction, type Store } from '../database/open';
+import { handed, handovers, verifications } from '../database/schema';
+
+/** For whom the script is written, and what the user has decided and accepted for that. */
+export interface HandoverSettings {
+  readonly target: TargetId;
+  /** What a server has said of itself, for a target of the user's own. */
+  readonly capabilities: readonly string[];
+  readonly limits: Target['limits'];
+  readonly choices: Choices;
+  /** Costs that were accepted, as `costKey` has them. */
+  readonly accepted: readonly string[];
+}
+
+const DEFAULTS: HandoverSettings = {
+  target: 'everything',
+  capabilities: [],
+  limits: NO_LIMITS,
+  choices: DEFAULT_CHOICES,
+  accepted: [],
+};
+
+export function handoverSettings(store: Store, auditId: string): HandoverSettings {
+  const row = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
+  if (!row) return DEFAULTS;
+  const { limits, choices } = row.settings;
+  return {
+    ...DEFAULTS,
+    ...row.settings,
+    limits: { ...NO_LIMITS, ...limits },
+    choices: { ...DEFAULT_CHOICES, ...choices },
+  };
+}
+
+export function keepHandoverSettings(store: Store, auditId: string, settings: HandoverSettings): void {
+  getAudit(store, auditId);
+  const row = { auditId, settings };
+  store.insert(handovers).values(row).onConflictDoUpdate({ target: handovers.auditId, set: row }).run();
+}
+
+export function targetOf({ target, capabilities, limits }: HandoverSettings): Target {
+  if (target === 'own') return { id: 'own', capabilities, limits };
+  return { ...(READY_TARGETS.find(({ id }) => id === target) ?? EVERYTHING), limits };
+}
+
+/** The script of the draft as it is to be handed over. */
+export function preparedScript(store: Store, audit: Audit): Prepared {
+  const name = scriptName(store, audit);
+  const settings = handoverSettings(store, audit.id);
+  const prepared = recentScripts.get(name) ?? prepareScript(audit.draft, targetOf(settings), settings.choices);
+  recentScripts.set(name, prepared);
+  return prepared;
+}
+
+/** Writing thousands of rules as sentences takes a second, and several pages need them. */
+const recentScripts = new Region<Prepared>({
+  name: 'scripts for a target',
+  most: 256 * 1024 * 1024,
+  weigh: ({ text }) => 10 * text.length,
+  entries: 4,
+});
+
+/** The same for the same draft, target and choices. */
+function scriptName(store: Store, audit: Audit): string {
+  const { target, capabilities, limits, choices } = handoverSettings(store, audit.id);
+  return `${chainHash(audit.draft)} ${JSON.stringify([target, capabilities, limits, choices])}`;
+}
+
+/** The same for the same script, run on the same mail at the same time: what was verified. */
+export function handoverHash(store: Store, audit: Audit): string {
+  return createHash('sha256')
+    .update(`${scriptName(store, audit)}${audit.clock.fixed ?? ''}${audit.recipient ?? ''}${audit.edition}`)
+    .digest('hex')
+    .slice(0, 32);
+}
+
+export interface KeptRecord {
+  readonly record: HandoverRecord;
+  readonly at: number;
+  readonly hash: string;
+}
+
+/** The record of the very script, over all stored messages; null where it was not verified. */
+export function maybeRecord(store: Store, audit: Audit, { text }: Pick<Prepared, 'text'>): KeptRecord | null {
+  const row = store
+    .select()
+    .from(verifications)
+    .where(and(eq(verifications.auditId, audit.id), eq(verifications.chainHash, handoverHash(store, audit))))
+    .get();
+  // Another script for the same rules says nothing of this one.
+  if (!row || row.count !== audit.messageCount || row.scriptHash !== scriptHash(text)) return null;
+  return { record: row.record, at: row.createdAt, hash: row.scriptHash };
+}
+
+export const scriptHash = (text: string): string => createHash('sha256').update(text).digest('hex');
+
+export interface HandedScript {
+  readonly id: number;
+  readonly place: string;
+  readonly hash: string;
+  readonly createdAt: number;
+}
+
+/** The newest first. */
+export function listHanded(store: Store, auditId: string): HandedScript[] {
+  return store
+    .select({ id: handed.id, place: handed.place, hash: handed.scriptHash, createdAt: handed.createdAt })
+    .from(handed)
+    .where(eq(handed.auditId, auditId))
+    .orderBy(desc(handed.id))
+    .all();
+}
+
+/** A script as it was handed over; null where there is none. */
+export function maybeHanded(store: Store, auditId: string, id: number): string | null {
+  const row = store
+    .select({ script: handed.script })
+    .from(handed)
+    .where(and(eq(handed.auditId, auditId), eq(handed.id, id)))
+    .get();
+  return row?.script ?? null;
+}
+
+/** Stores a script that was handed over. The same script for the same destination is stored once; the oldest ones are deleted beyond a limit. */
+export function keepHanded(store: Store, auditId: string, place: string, script: string): void {
+  const hash = scriptHash(script);
+  const [latest] = listHanded(store, auditId).filter((one) => one.place === place);
+  if (latest?.hash === hash) return;
+  inTransaction(store, (tx) => {
+    const { lastInsertRowid } = tx
+      .insert(handed)
+      .values({ auditId, place, script, scriptHash: hash, createdAt: Date.now() })
+      .run();
+    for (const { id } of listHanded(tx, auditId).toReversed()) {
+      if (!isOverweight(tx, auditId)) return;
+      tx.delete(handed).where(eq(handed.id, id)).run();
+      // The script was handed over anyway.
+      if (id === lastInsertRowid) return;
+    }
+  });
+}

@@ -1,0 +1,95 @@
+import { afterEach, describe, expect, test } from 'vitest';
+import { audit, fill, id, job, runner, simulated, store, withAudit, work } from '../../../test/harness';
+import { NO_FAULTS, STAND_IN, StandIn } from '../../standins/managesieve';
+import { Refusal } from '../audits/audits';
+import { perform } from '../jobs/perform';
+import { verifiedScript } from './export-view';
+import { handoverSettings, listHanded } from './handover';
+import { askServer, type Login, type ServerRequest, type ServerView } from './mail-server';
+
+withAudit();
+
+let server: StandIn | null = null;
+afterEach(async () => {
+  await server?.close();
+});
+
+const OLD = 'require "fileinto";\r\n# Old\r\nif exists "x-old" { fileinto "Old"; }\r\n';
+
+async function played(): Promise<{
+  standIn: StandIn;
+  ask: (request: ServerRequest, change?: Partial<Login>) => Promise<ServerView>;
+}> {
+  const standIn = new StandIn({ ...STAND_IN, security: 'plain', scripts: [{ name: 'old', text: OLD, active: true }] });
+  server = standIn;
+  const port = await standIn.listen();
+  const login: Login = {
+    host: '127.0.0.1',
+    port,
+    security: 'plain',
+    trusted: null,
+    user: STAND_IN.user,
+    password: STAND_IN.password,
+  };
+  return {
+    standIn,
+    ask: async (request, change = {}) => {
+      const answer = await askServer(store, runner, id, { ...login, ...change }, request);
+      if ('untrusted' in answer) throw new Error('not trusted');
+      return answer;
+    },
+  };
+}
+
+describe('a server of scripts', () => {
+  test('is looked at, its scripts are brought in, and what it has becomes the target', async () => {
+    const { ask, standIn } = await played();
+    expect((await ask({ ask: 'look' })).scripts).toEqual([{ name: 'old', active: true }]);
+    expect((await ask({ ask: 'fetch', names: ['old'] })).done).toBe('“old.sieve”: 1 rule.');
+    expect(audit().draft.entries.map(({ name }) => name)).toEqual(['Old']);
+    await expect(ask({ ask: 'fetch', names: ['none'] })).rejects.toThrow('There is no such script. (NONEXISTENT)');
+    const again = 'The same file was imported before, as “old.sieve”.';
+    await expect(ask({ ask: 'fetch', names: ['old'] })).rejects.toThrow(again);
+    standIn.scripts.set('new', OLD.replaceAll('Old', 'New'));
+    expect((await ask({ ask: 'fetch', names: ['old', 'new'] })).done).toBe(`“new.sieve”: 1 rule. ${again}`);
+    expect(audit().draft.entries.map(({ name }) => name)).toEqual(['Old', 'New']);
+    await ask({ ask: 'target' });
+    expect(handoverSettings(store, id)).toMatchObject({
+      target: 'own',
+      capabilities: STAND_IN.sieve,
+      limits: { redirects: 5 },
+    });
+  });
+
+  test('gets the verified script under a new name, lets it run, and goes back', async () => {
+    const { standIn, ask } = await played();
+    await fill();
+    await expect(ask({ ask: 'put', name: 'new' })).rejects.toThrow('not verified yet');
+    expect([...standIn.scripts.keys()]).toEqual(['old']);
+    await ask({ ask: 'target' });
+    await simulated();
+    await perform(store, job(), { kind: 'verify' });
+    await expect(ask({ ask: 'put', name: 'old' })).rejects.toThrow('it is left as it is');
+    expect((await ask({ ask: 'put', name: 'new' })).done).toContain('It is not active yet.');
+    expect(standIn.scripts.get('new')).toBe(verifiedScript(store, id));
+    expect([standIn.active, listHanded(store, id)[0]?.place]).toEqual(['old', '127.0.0.1, as “new”']);
+    expect(await ask({ ask: 'activate', name: 'new' })).toMatchObject({ done: '“new” runs now.', before: 'old' });
+    await ask({ ask: 'activate', name: 'old' });
+    expect(standIn.active).toBe('old');
+    await work();
+  });
+
+  test('that refuses, breaks off or does not know the user changes nothing', async () => {
+    const { standIn, ask } = await played();
+    await fill();
+    await perform(store, job(), { kind: 'verify' });
+    await expect(ask({ ask: 'look' }, { password: 'wrong' })).rejects.toThrow('I do not know you.');
+    standIn.faults = { ...NO_FAULTS, refuses: 'PUTSCRIPT' };
+    await expect(ask({ ask: 'put', name: 'new' })).rejects.toThrow('line 2: Nor that.');
+    standIn.faults = { ...NO_FAULTS, drops: 'PUTSCRIPT' };
+    await expect(ask({ ask: 'put', name: 'new' })).rejects.toThrow(Refusal);
+    expect([[...standIn.scripts.keys()], standIn.active, listHanded(store, id)]).toEqual([['old'], 'old', []]);
+    standIn.faults = { ...NO_FAULTS, refers: 'sieve://other.example' };
+    await expect(ask({ ask: 'look' })).rejects.toThrow('The server sends you to sieve://other.example.');
+  });
+});

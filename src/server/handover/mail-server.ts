@@ -1,0 +1,186 @@
+import {
+  type Capabilities,
+  CertificateFault,
+  ConnectionFault,
+  ManageSieve,
+  type ScriptName,
+  type ServerAddress,
+  ServerRefusal,
+} from '../../managesieve/client';
+import { Refusal } from '../audits/audits';
+import type { Store } from '../database/open';
+import { bringFile, type RulesReader } from '../gather/import-file';
+import { settingsShape } from '../http/shapes';
+import type { JobRequest } from '../jobs/job';
+import { verifiedScript } from './export-view';
+import { handoverSettings, keepHanded, keepHandoverSettings } from './handover';
+
+/** Who signs in where. It is used for one conversation, and kept nowhere. */
+export interface Login extends ServerAddress {
+  readonly user: string;
+  readonly password: string;
+}
+
+/** What is asked of a server. */
+export type ServerRequest =
+  | { readonly ask: 'look' }
+  /** Brings scripts into the audit, in this order. */
+  | { readonly ask: 'fetch'; readonly names: readonly string[] }
+  /** Takes what the server has as the target of the script. */
+  | { readonly ask: 'target' }
+  /** Puts the verified script there under a new name; nothing becomes active by it. */
+  | { readonly ask: 'put'; readonly name: string }
+  /** Makes a script the one that runs; none where the name is empty. */
+  | { readonly ask: 'activate'; readonly name: string };
+
+export interface ServerView {
+  readonly capabilities: Capabilities;
+  readonly scripts: readonly ScriptName[];
+  /** What was done, in plain words; empty where the server was only looked at. */
+  readonly done: string;
+  /** The script that ran before, where another one was made active. */
+  readonly before: string | null;
+}
+
+/** A certificate that the user has to look at before anything is said. */
+export interface Untrusted {
+  readonly untrusted: { readonly reason: string; readonly fingerprint: string; readonly subject: string };
+}
+
+interface JobStarter {
+  start(auditId: string, request: JobRequest): string;
+}
+
+/**
+ * One conversation with a server. Throws a refusal, in plain words or the server's own, where it comes to nothing. `reader` reads the
+ * scripts that it sends; they may be made to take long.
+ */
+export async function askServer(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  login: Login,
+  request: ServerRequest,
+  reader?: RulesReader,
+): Promise<ServerView | Untrusted> {
+  // What is not to be handed over is not even spoken of.
+  const script = request.ask === 'put' ? verifiedScript(store, auditId) : '';
+  let client: ManageSieve;
+  try {
+    client = await ManageSieve.connect(login);
+  } catch (error) {
+    if (error instanceof CertificateFault) {
+      return { untrusted: { reason: error.reason, fingerprint: error.fingerprint, subject: error.subject } };
+    }
+    throw refusalOf(error);
+  }
+  try {
+    await client.authenticate(login.user, login.password);
+    const done = await perform(store, runner, auditId, login, client, request, script, reader);
+    const scripts = await client.list();
+    const { capabilities } = client;
+    await client.logout();
+    return { capabilities, scripts, ...done };
+  } catch (error) {
+    throw refusalOf(error);
+  } finally {
+    client.close();
+  }
+}
+
+type Done = Pick<ServerView, 'done' | 'before'>;
+
+async function perform(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  { host }: Login,
+  client: ManageSieve,
+  request: ServerRequest,
+  script: string,
+  reader: RulesReader | undefined,
+): Promise<Done> {
+  switch (request.ask) {
+    case 'look':
+      return { done: '', before: null };
+    case 'fetch':
+      return { done: await fetchScripts(store, runner, auditId, client, request.names, reader), before: null };
+    case 'target': {
+      const { sieve, maxRedirects } = client.capabilities;
+      const settings = handoverSettings(store, auditId);
+      const limits = { ...settings.limits, redirects: maxRedirects };
+      const asked = { ...settings, target: 'own' as const, capabilities: sieve, limits };
+      if (!settingsShape.safeParse(asked).success) {
+        throw new Refusal('The server names more than 500 capabilities, or one of over 200 characters.', 422);
+      }
+      keepHandoverSettings(store, auditId, asked);
+      return { done: 'The script is written for what this server has.', before: null };
+    }
+    case 'put': {
+      const { name } = request;
+      if ((await client.list()).some((one) => one.name === name)) {
+        throw new Refusal(
+          `There is a script “${name}” on the server already: it is left as it is. Choose another name.`,
+          409,
+        );
+      }
+      await client.haveSpace(name, Buffer.byteLength(script, 'utf8'));
+      const warnings = await client.put(name, script);
+      if ((await client.get(name)) !== script) {
+        throw new Refusal(`The server keeps “${name}” otherwise than it was sent. Nothing was made active.`, 409);
+      }
+      keepHanded(store, auditId, `${host}, as “${name}”`, script);
+      const said = warnings === '' ? '' : ` It warns: ${warnings}`;
+      return { done: `The server keeps the script as “${name}”. It is not active yet.${said}`, before: null };
+    }
+    case 'activate': {
+      const before = (await client.list()).find(({ active }) => active)?.name ?? null;
+      await client.activate(request.name);
+      const done = request.name === '' ? 'No script runs now.' : `“${request.name}” runs now.`;
+      return { done, before };
+    }
+    default:
+      request satisfies never;
+      throw new Error('unknown request');
+  }
+}
+
+async function fetchScripts(
+  store: Store,
+  runner: JobStarter,
+  auditId: string,
+  client: ManageSieve,
+  names: readonly string[],
+  reader: RulesReader | undefined,
+): Promise<string> {
+  const texts: { readonly name: string; readonly text: string }[] = [];
+  // All of them, before any is brought in.
+  for (const name of names) texts.push({ name, text: await client.get(name) });
+  const statements: string[] = [];
+  const refused: string[] = [];
+  for (const { name, text } of texts) {
+    try {
+      const settings = reader ? { reader } : {};
+      const brought = await bringFile(store, runner, auditId, `${name}.sieve`, octetsOf(text), settings);
+      statements.push(brought.statement);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      refused.push(error.message);
+    }
+  }
+  if (statements.length === 0) throw new Refusal(refused.join(' '), 422);
+  return [...statements, ...refused].join(' ');
+}
+
+async function* octetsOf(text: string): AsyncGenerator<Uint8Array> {
+  yield Buffer.from(text, 'utf8');
+}
+
+/** In plain words, with the server's own where it has said any. */
+function refusalOf(error: unknown): unknown {
+  if (error instanceof ServerRefusal) {
+    const said = error.referral ? error.message : `The server says: ${error.message}`;
+    return new Refusal(error.code ? `${said} (${error.code})` : said, 422);
+  }
+  return error instanceof ConnectionFault ? new Refusal(error.message, 422) : error;
+}

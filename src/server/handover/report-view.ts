@@ -1,0 +1,112 @@
+import { counted, figure } from '../../core/audit/edits';
+import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
+import { KINDS } from '../../core/audit/words';
+import type { Report } from '../../core/handover/report';
+import { READY_TARGETS } from '../../core/handover/target';
+import type { ChainEntry, LeafTest, Rule, TestTree } from '../../core/rules/rule';
+import { sentenceOf } from '../../core/rules/sentence';
+import { getAudit } from '../audits/audits';
+import { maybeFlow } from '../chain/simulation';
+import { changesView } from '../changes/view';
+import type { Store } from '../database/open';
+import { maybeStatedFindings } from '../findings/for-target';
+import { asidesAmong } from '../findings/set-aside';
+import { trafficSize } from '../mail/traffic';
+import { exportView } from './export-view';
+
+/** The audit as it is to be read by others; `discreet`: without addresses, and without the words that rules look for. */
+export function reportOf(store: Store, auditId: string, discreet: boolean): Report {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  const said = (text: string) => (discreet ? withoutAddresses(text) : text);
+  const findings = withoutRepeated(maybeStatedFindings(store, audit) ?? []).filter(
+    (finding) => isBorneOut(finding) && finding.kind !== 'overlap',
+  );
+  const asides = asidesAmong(store, audit, findings);
+  const { comparison, history } = changesView(store, auditId);
+  const view = exportView(store, auditId);
+  const { verification } = view;
+  return {
+    title: `Audit of incoming-mail rules: ${said(audit.name)}`,
+    date: new Date().toISOString().slice(0, 10),
+    total: trafficSize(store, audit),
+    sent: audit.storedCount - trafficSize(store, audit),
+    rules: audit.draft.entries.map((entry, at) => ({
+      number: at + 1,
+      name: said(entry.name),
+      on: entry.on,
+      sentence: said(sentenceOf(discreet ? withoutKeys(entry) : entry)),
+      fired: flow?.entries[at]?.fired.count() ?? null,
+    })),
+    findings: findings.map((finding) => ({
+      kind: KINDS[finding.kind].title,
+      consequence: finding.consequence,
+      claim: said(discreet ? withoutQuotedKeys(finding.claim, audit.draft.entries) : finding.claim),
+      certainty: finding.certainty,
+      evidence:
+        finding.messages.length > 0
+          ? `${figure(finding.messages.length)} of ${counted(trafficSize(store, audit), 'message')}`
+          : '',
+      aside: said(asides.get(finding.key)?.reason ?? ''),
+    })),
+    changes: history
+      .filter(({ undone }) => !undone)
+      .map(({ words, why, changedMessages }) => ({
+        words: said(words),
+        why: said(discreet ? withoutQuotedKeys(why, audit.draft.entries) : why),
+        effect: counted(changedMessages, 'message'),
+      })),
+    moves: (comparison?.moves ?? []).map(({ from, to, count }) => ({ from: said(from), to: said(to), count })),
+    target: READY_TARGETS.find(({ id }) => id === view.settings.target)?.title ?? 'what the server says of itself',
+    requires: view.requires,
+    costs: view.costs.map(({ name, words, messages, none }) => ({
+      name: said(name),
+      words: [
+        ...words,
+        none ? 'no message ends otherwise' : messages === null ? '' : counted(messages, 'stored message'),
+      ]
+        .filter((part) => part !== '')
+        .join('; '),
+    })),
+    verification: verification
+      ? [
+          `${verification.verified ? 'Verified' : 'Not the same'}: ${figure(verification.sameFate)} of ${counted(verification.messages, 'message')} have the same fate${verification.changed > 0 ? `, what it costs aside: by that, ${counted(verification.changed, 'stored message')} end otherwise than by the rules` : ''}.`,
+          ...verification.checks,
+          `SHA-256 of the script: ${verification.hash}`,
+        ]
+      : [],
+    leftOut: discreet ? 'Addresses, subjects and the words that rules look for are left out.' : '',
+  };
+}
+
+const HIDDEN = '…';
+
+/** Anything with an @, and names of domains. */
+const withoutAddresses = (text: string): string =>
+  text.replace(/[^\s“”"<>(),;]+@[^\s“”"<>(),;]*/g, HIDDEN).replace(/\b(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}\b/gu, HIDDEN);
+
+/** The same with nothing in it that its tests look for, nor where it redirects to. */
+function withoutKeys(entry: ChainEntry): ChainEntry {
+  if (entry.kind === 'script') return entry;
+  const actions = entry.actions.map((action) => {
+    if (action.action === 'redirect') return { ...action, address: HIDDEN };
+    return action.action === 'sieve' ? { ...action, text: `${action.name};` } : action;
+  });
+  return { ...entry, tests: hidden(entry.tests), unless: entry.unless.map(hidden), actions };
+}
+
+function hidden(tree: TestTree): TestTree {
+  if (tree.kind !== 'leaf') return { ...tree, children: tree.children.map(hidden) };
+  const { test } = tree;
+  if ('keys' in test) return { ...tree, test: { ...test, keys: [HIDDEN] } as LeafTest };
+  return test.test === 'sieve' ? { ...tree, test: { ...test, text: HIDDEN } } : tree;
+}
+
+/** Claims quote names of rules and folders, which stay, and keys, which do not. */
+function withoutQuotedKeys(claim: string, entries: readonly ChainEntry[]): string {
+  const kept = new Set(entries.flatMap((entry) => [entry.name, ...(entry.kind === 'rule' ? foldersOf(entry) : [])]));
+  return claim.replace(/“([^”]*)”/g, (whole, inner: string) => (kept.has(inner) ? whole : `“${HIDDEN}”`));
+}
+
+const foldersOf = ({ actions }: Rule): string[] =>
+  actions.flatMap((action) => (action.action === 'fileinto' ? [action.folder] : []));

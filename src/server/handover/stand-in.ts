@@ -1,0 +1,38 @@
+import { STAND_IN, StandIn } from '../../standins/managesieve';
+
+const held = globalThis as typeof globalThis & { ysomerisStandIn?: StandIn };
+
+export const maybeStandIn = (): StandIn | null => held.ysomerisStandIn ?? null;
+
+/** The port of the stand-in server, as it was asked for; null where none is. */
+export function standInPort(): number | null {
+  const port = Number(process.env.YSOMERIS_STANDIN);
+  return Number.isInteger(port) && port > 0 ? port : null;
+}
+
+/** What the coordinator of the demo has on their server. */
+const SCRIPTS = [
+  {
+    name: 'since spring',
+    text: 'require ["fileinto", "imap4flags"];\r\n# River levels\r\nif address :domain :is "from" "riverlevels.example" {\r\n    fileinto "Weir/Levels";\r\n    stop;\r\n}\r\n# Urgent\r\nif header :contains "subject" "urgent" {\r\n    addflag "\\\\Flagged";\r\n}\r\n',
+    active: true,
+  },
+  {
+    name: 'holidays',
+    text: 'require "vacation";\r\n# Away\r\nvacation :days 7 "I am away until Monday. The office has a key to the sluice.";\r\n',
+    active: false,
+  },
+  { name: 'nothing', text: 'keep;\r\n', active: false },
+];
+
+/** Starts the server that is played, where one is asked for. */
+export async function startStandIn(): Promise<void> {
+  const port = standInPort();
+  if (port === null || held.ysomerisStandIn) return;
+  const server = new StandIn({ ...STAND_IN, scripts: SCRIPTS });
+  held.ysomerisStandIn = server;
+  await server.listen(port).catch((error: Error) => {
+    delete held.ysomerisStandIn;
+    console.error(`the stand-in server cannot listen at port ${port}: ${error.message}`);
+  });
+}

@@ -1,0 +1,13 @@
+import { finishDeletions } from '../audits/deletion';
+import { bringChainsUpToDate } from '../database/chain-format';
+import type { OpenStore } from '../database/open';
+import { forgetWorkedOut } from '../database/worked-out';
+import { nameEntries } from '../gather/script-sources';
+
+/** What is done before anyone works with a database: what another process or another build has left in it is set right. */
+export function takeUp(store: OpenStore): void {
+  finishDeletions(store);
+  bringChainsUpToDate(store);
+  nameEntries(store);
+  forgetWorkedOut(store);
+}

@@ -1,0 +1,39 @@
+import { and, asc, count, desc, isNotNull } from 'drizzle-orm';
+import { getAudit } from '../audits/audits';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { counted } from './message-numbers';
+
+/** What the list of messages can be narrowed to. */
+export interface Offers {
+  readonly folders: readonly string[];
+  /** Mailing lists, the one with most messages first. */
+  readonly lists: readonly { readonly id: string; readonly count: number }[];
+  /** The user's own addresses. */
+  readonly accounts: readonly string[];
+}
+
+const MOST_LISTS = 500;
+
+export function offersOf(store: Store, auditId: string): Offers {
+  const audit = getAudit(store, auditId);
+  const folders = store
+    .selectDistinct({ folder: messages.folder })
+    .from(messages)
+    .where(counted(audit))
+    .orderBy(asc(messages.folder))
+    .all();
+  const lists = store
+    .select({ id: messages.listId, count: count() })
+    .from(messages)
+    .where(and(counted(audit), isNotNull(messages.listId)))
+    .groupBy(messages.listId)
+    .orderBy(desc(count()), asc(messages.listId))
+    .limit(MOST_LISTS)
+    .all();
+  return {
+    folders: folders.map(({ folder }) => folder),
+    lists: lists.map(({ id, count: held }) => ({ id: id as string, count: held })),
+    accounts: audit.ownAddresses,
+  };
+}

@@ -1,0 +1,256 @@
+import { and, asc, desc, eq, gt, gte, inArray, isNull, like, lt, ne, or, type SQL, sql } from 'drizzle-orm';
+import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
+import { Bitmap } from '../../core/flow/bitmap';
+import type { Flow } from '../../core/flow/flow';
+import { askingChain } from '../../core/repair/expectations';
+import type { TestTree } from '../../core/rules/rule';
+import { INBOX } from '../../core/sieve/interpret/fate';
+import { type Audit, getAudit, Refusal } from '../audits/audits';
+import { mailKey } from '../cache/keys';
+import { Region } from '../cache/region';
+import { DROPPED, type FateView, fateView, REFUSED } from '../chain/destinations';
+import { flowAtOnce, getFlow, maybeFlow } from '../chain/simulation';
+import { messagesOfExpectation } from '../changes/expectations';
+import { comparedMessages } from '../changes/moved-messages';
+import { anyOf, firedOften } from '../changes/moves';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { maybeStatedFindings } from '../findings/for-target';
+import type { Oddity } from '../gather/oddities';
+import { sourceFiles } from '../gather/view';
+import type { MessageQuery } from '../http/shapes';
+import { maybeKnown } from './knowledge';
+import { counted, maybePresent } from './message-numbers';
+import { movedMessages } from './refiling';
+import { sentMessages } from './traffic';
+import { messagesWithWords } from './word-index';
+
+export interface MessageRow {
+  readonly number: number;
+  readonly subject: string;
+  readonly from: string;
+  readonly fromAddress: string;
+  readonly date: number | null;
+  /** Where it lies now. */
+  readonly folder: string;
+  readonly unseen: boolean;
+  /** Where the draft chain puts it; null while that is not known, and for mail that takes no part. */
+  readonly fate: FateView | null;
+  /** Whether it takes no part, since the user sent it. */
+  readonly sent: boolean;
+  /** Names of the rules that fire. */
+  readonly fired: readonly string[];
+  readonly oddities: readonly Oddity[];
+}
+
+export interface MessagePage {
+  /** Messages that meet the query, and all stored ones. */
+  readonly found: number;
+  readonly total: number;
+  readonly offset: number;
+  readonly rows: readonly MessageRow[];
+}
+
+/** One page of the messages that meet a query, the newest first, those without a date at the end. */
+export function messagePage(store: Store, auditId: string, query: MessageQuery): MessagePage {
+  const audit = getAudit(store, auditId);
+  const flow = maybeFlow(store, audit, audit.draft);
+  const wanted = messagesOf(store, audit, query);
+  const order = newestFirst(store, audit);
+  const numbers = wanted ? order.filter((number) => wanted.has(number)) : order;
+  const page = Array.from(numbers.slice(query.offset, query.offset + query.limit));
+  return {
+    found: numbers.length,
+    total: audit.storedCount,
+    offset: query.offset,
+    rows: messageRows(store, audit, flow, page),
+  };
+}
+
+/** The rows of given messages, in the order of `numbers`. */
+export function messageRows(store: Store, audit: Audit, flow: Flow | null, numbers: readonly number[]): MessageRow[] {
+  if (numbers.length === 0) return [];
+  const rows = store
+    .select()
+    .from(messages)
+    .where(and(eq(messages.auditId, audit.id), inArray(messages.number, [...numbers])))
+    .all();
+  const byNumber = new Map(rows.map((row) => [row.number, row]));
+  return numbers.flatMap((number) => {
+    const row = byNumber.get(number);
+    if (!row) return [];
+    return [
+      {
+        number,
+        subject: row.subject,
+        from: row.fromName,
+        fromAddress: row.fromAddress,
+        date: row.date,
+        folder: row.folder,
+        unseen: !row.flags.includes('\\seen'),
+        fate: flow?.fates.traffic.has(number) ? fateView(flow.fates.fateOf(number)) : null,
+        sent: flow !== null && !flow.fates.traffic.has(number),
+        fired: flow?.entries.filter(({ fired }) => fired.has(number)).map(({ entry }) => entry.name) ?? [],
+        oddities: row.oddities,
+      },
+    ];
+  });
+}
+
+/** The messages a query asks for; null where it asks for all. Throws a refusal where the query needs a simulation. */
+export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bitmap | null {
+  const sets: Bitmap[] = [];
+  const simulated = () => getFlow(store, audit);
+  if (query.rule) {
+    const entry = simulated().entries.find((candidate) => candidate.entry.id === query.rule);
+    if (!entry) throw new Refusal('There is no such rule.', 404);
+    sets.push(entry[query.part]);
+  }
+  if (query.fate) sets.push(endingAt(simulated(), query.fate));
+  if (query.finding) {
+    const finding = maybeStatedFindings(store, audit)?.find(({ key }) => key === query.finding);
+    sets.push(Bitmap.of(audit.messageCount, finding?.messages ?? []));
+  }
+  sets.push(...comparedMessages(store, audit, query));
+  if (query.tests) sets.push(holdingFor(store, audit, query.tests));
+  for (const [id, part] of [[query.breaks, 'broken'] as const, [query.about, 'about'] as const]) {
+    if (id !== undefined) sets.push(messagesOfExpectation(store, audit, id, simulated())[part]);
+  }
+  if (query.untouched) sets.push(simulated().fates.traffic.without(anyOf(simulated(), 'fired')));
+  if (query.sent) sets.push(within(audit, sentMessages(store, audit)));
+  if (query.passing) sets.push(PASSING[query.passing](simulated()));
+  if (query.search) {
+    const numbers = messagesWithWords(store, audit.ordinal, query.search);
+    sets.push(within(audit, numbers));
+  }
+  if (query.moved) {
+    const [from, to] = query.moved;
+    sets.push(Bitmap.of(audit.messageCount, movedMessages(store, audit, simulated(), from, to)));
+  }
+  if (query.conversation !== undefined) sets.push(ofConversation(store, audit, query.conversation));
+  if (query.source && query.file !== undefined) sets.push(ofFile(store, audit, query.source, query.file));
+  const conditions = conditionsOf(query);
+  if (conditions.length > 0) sets.push(meeting(store, audit, conditions));
+  const present = maybePresent(store, audit);
+  if (present) sets.push(present);
+  return sets.length === 0 ? null : sets.reduce((sum, set) => sum.and(set));
+}
+
+/** Messages for which tests hold by themselves, whatever rules there are. */
+function holdingFor(store: Store, audit: Audit, tests: TestTree): Bitmap {
+  const held = flowAtOnce(store, audit, askingChain([{ tests }]))?.entries[0]?.held;
+  if (!held) throw new Refusal('These tests take longer than a page can wait for.', 422);
+  return held;
+}
+
+const PASSING: Readonly<Record<NonNullable<MessageQuery['passing']>, (flow: Flow) => Bitmap>> = {
+  foot: (flow) => flow.fates.traffic.without(anyOf(flow, 'stopped')),
+  implicit: ({ fates }) => fates.implicitKeep,
+  often: firedOften,
+};
+
+function ofConversation(store: Store, audit: Audit, number: number): Bitmap {
+  const roots = maybeKnown(store, audit, 'conversations');
+  if (!roots) throw new Refusal('The conversations are still being found.', 409);
+  const members = roots.flatMap((root, at) => (root === roots[number] ? [at] : []));
+  return Bitmap.of(audit.messageCount, members);
+}
+
+function ofFile(store: Store, audit: Audit, source: string, file: number): Bitmap {
+  const line = sourceFiles(store, audit.id, source)[file];
+  if (!line) throw new Refusal('There is no such file.', 404);
+  const bitmap = new Bitmap(audit.messageCount);
+  for (const [from, to] of line.ranges) for (let number = from; number < to; number++) bitmap.add(number);
+  return bitmap;
+}
+
+const DAY = 24 * 60 * 60 * 1000;
+
+/** What a query asks of the messages' own rows. */
+function conditionsOf(query: MessageQuery): SQL[] {
+  const conditions: (SQL | undefined)[] = [
+    query.from && or(contains(messages.fromName, query.from), contains(messages.fromAddress, query.from)),
+    query.subject && contains(messages.subject, query.subject),
+    query.person && or(eq(sql`lower(${messages.fromAddress})`, query.person), names(query.person)),
+    query.folder && eq(messages.folder, query.folder),
+    query.source && eq(messages.sourceId, query.source),
+    query.list && eq(messages.listId, query.list),
+    query.account &&
+      or(eq(messages.deliveredTo, query.account), and(isNull(messages.deliveredTo), names(query.account))),
+    query.since && gte(messages.date, Date.parse(query.since)),
+    query.until && lt(messages.date, Date.parse(query.until) + DAY),
+    query.unseen && sql`${messages.flags} not like '%"\\\\seen"%'`,
+    query.attached && gt(messages.attachments, 0),
+    query.oddities && ne(messages.oddities, []),
+  ].map((condition) => condition || undefined);
+  return conditions.filter((condition) => condition !== undefined);
+}
+
+/** The user's % and _ are meant as themselves. */
+function contains(column: AnySQLiteColumn, words: string): SQL {
+  return sql`${like(column, `%${words.replace(/[\\%_]/g, '\\$&')}%`)} escape '\\'`;
+}
+
+/** Whether an address, in lower case, is one of those that a message is addressed to. */
+const names = (address: string): SQL =>
+  sql`instr(', ' || lower(${messages.toAddresses}) || ',', ${`, ${address},`}) > 0`;
+
+function meeting(store: Store, audit: Audit, conditions: readonly SQL[]): Bitmap {
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(and(eq(messages.auditId, audit.id), ...conditions))
+    .values();
+  return within(
+    audit,
+    rows.map(([number]) => number as number),
+  );
+}
+
+export function endingAt({ fates, count }: Flow, key: string): Bitmap {
+  if (key === DROPPED) return fates.dropped();
+  if (key === REFUSED) return fates.rejected;
+  if (key === 'inbox') return fates.folders.get(INBOX)?.messages ?? new Bitmap(count);
+  if (key.startsWith('folder:')) return fates.folders.get(key.slice('folder:'.length))?.messages ?? new Bitmap(count);
+  return fates.redirects.get(key.slice('redirect:'.length)) ?? new Bitmap(count);
+}
+
+/** Rows of an import under way lie beyond what the audit counts. */
+function within(audit: Audit, numbers: readonly number[]): Bitmap {
+  return Bitmap.of(
+    audit.messageCount,
+    numbers.filter((number) => number < audit.messageCount),
+  );
+}
+
+/** The newest of some messages, at most `limit` of them. */
+export function newest(store: Store, audit: Audit, numbers: readonly number[], limit: number): number[] {
+  const wanted = new Set(numbers);
+  const found: number[] = [];
+  for (const number of newestFirst(store, audit)) {
+    if (found.length >= limit) break;
+    if (wanted.has(number)) found.push(number);
+  }
+  return found;
+}
+
+const orders = new Region<Int32Array>({
+  name: 'orders by date',
+  most: 64 * 1024 * 1024,
+  weigh: ({ byteLength }) => byteLength,
+});
+
+function newestFirst(store: Store, audit: Audit): Int32Array {
+  const name = mailKey(audit);
+  const known = orders.get(name);
+  if (known) return known;
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(counted(audit))
+    .orderBy(desc(messages.date), asc(messages.number))
+    .values() as [number][];
+  const order = Int32Array.from(rows.map(([number]) => number));
+  orders.set(name, order);
+  return order;
+}

@@ -1,0 +1,92 @@
+import { and, eq, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
+import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
+import { Bitmap } from '../../core/flow/bitmap';
+import type { Audit } from '../audits/audits';
+import { mailKey } from '../cache/keys';
+import { Region } from '../cache/region';
+import type { Store } from '../database/open';
+import { messages, repeats, sources } from '../database/schema';
+
+/**
+ * The numbers of an audit's messages by what stands in a column. They come as one text for each value: a row for each
+ * message takes SQLite's binding many times as long.
+ */
+export function numbersBy(
+  store: Store,
+  audit: Audit,
+  column: AnySQLiteColumn,
+  condition?: SQL,
+): Map<string, readonly number[]> {
+  const rows = store
+    .select({ value: sql<string>`${column}`, numbers: joined(messages.number) })
+    .from(messages)
+    .where(and(counted(audit), condition))
+    .groupBy(column)
+    .values() as [string, string][];
+  return new Map(rows.map(([value, numbers]) => [value, split(numbers).map(Number)]));
+}
+
+/** The dates that an audit's messages bear, by their number; not a number where there is none. */
+export function datesOf(store: Store, audit: Audit): Float64Array {
+  const dates = new Float64Array(audit.messageCount).fill(Number.NaN);
+  const [row] = store
+    .select({ numbers: joined(messages.number), dates: joined(sql`coalesce(${messages.date}, '')`) })
+    .from(messages)
+    .where(counted(audit))
+    .values() as [string | null, string | null][];
+  const written = split(row?.[1] ?? '');
+  split(row?.[0] ?? '').forEach((number, at) => {
+    const date = written[at];
+    if (date) dates[Number(number)] = Number(date);
+  });
+  return dates;
+}
+
+const joined = (column: AnySQLiteColumn | SQL): SQL<string> => sql`group_concat(${column})`;
+const split = (numbers: string): string[] => (numbers === '' ? [] : numbers.split(','));
+
+/** The rows of an audit's messages: not those of an import under way, nor those that only removed sources hold. */
+export function counted({ id, messageCount, storedCount, removedSources }: Audit): SQL | undefined {
+  const numbered = and(eq(messages.auditId, id), lt(messages.number, messageCount));
+  // Where all are there, an index need not be left.
+  if (storedCount === messageCount) return numbered;
+  const repeated = sql`exists (select 1 from ${repeats} where ${repeats.auditId} = ${messages.auditId}
+    and ${repeats.number} = ${messages.number} and ${notInArray(repeats.sourceId, [...removedSources])})`;
+  return and(numbered, or(notInArray(messages.sourceId, [...removedSources]), repeated));
+}
+
+const recentPresent = new Region<Bitmap>({
+  name: 'messages that are there',
+  most: 64 * 1024 * 1024,
+  weigh: ({ words }) => words.byteLength,
+});
+
+/** The messages that are there; null for every number. */
+export function maybePresent(store: Store, audit: Audit): Bitmap | null {
+  if (audit.storedCount === audit.messageCount) return null;
+  const name = mailKey(audit);
+  const present = recentPresent.get(name) ?? presentWithout(store, audit, audit.removedSources);
+  recentPresent.set(name, present);
+  return present;
+}
+
+/** The messages that would be there if these sources were the removed ones: what others hold, first or again. */
+export function presentWithout(store: Store, { id, messageCount }: Audit, removed: readonly string[]): Bitmap {
+  const present = Bitmap.full(messageCount);
+  for (const source of removed) {
+    const row = store.select().from(sources).where(eq(sources.id, source)).get();
+    // Each source has numbers of its own, one after the other.
+    if (row) present.removeRange(row.firstMessage, row.firstMessage + row.messages);
+  }
+  const again = store
+    .select({ number: repeats.number })
+    .from(repeats)
+    .where(and(eq(repeats.auditId, id), notInArray(repeats.sourceId, [...removed])))
+    .values() as [number][];
+  for (const [number] of again) present.add(number);
+  return present;
+}
+
+/** The numbers of the messages that are there, ascending. */
+export const presentNumbers = (store: Store, audit: Audit): Iterable<number> =>
+  maybePresent(store, audit)?.members() ?? Array(audit.messageCount).keys();

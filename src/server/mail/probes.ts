@@ -1,0 +1,85 @@
+import { and, asc, eq, sql } from 'drizzle-orm';
+import { envelopeOf, readMessage } from '../../core/mail/message';
+import { sieveFromChain } from '../../core/rules/to-sieve';
+import { interpreter } from '../../core/sieve/interpret/interpret';
+import { worldFor } from '../../core/sieve/interpret/world';
+import { type Audit, getAudit, Refusal } from '../audits/audits';
+import { refuseOverweight } from '../audits/size-limit';
+import { fateLine, fateView } from '../chain/destinations';
+import { inTransaction, type Store } from '../database/open';
+import { probes } from '../database/schema';
+
+/** A made-up message that is kept, with what the chain does to it and what it must do. */
+export interface ProbeLine {
+  readonly id: number;
+  readonly name: string;
+  /** Where the chain puts it now, in a line. */
+  readonly line: string;
+  /** The line that is expected; null where nothing is. */
+  readonly expected: string | null;
+}
+
+/** A probe is written by hand or taken from a stored message; this is enough for any of them. */
+export const PROBE_LIMIT = 1024 * 1024;
+const MOST_PROBES = 500;
+
+export function listProbes(store: Store, auditId: string): ProbeLine[] {
+  const audit = getAudit(store, auditId);
+  const rows = store.select().from(probes).where(eq(probes.auditId, auditId)).orderBy(asc(probes.id)).all();
+  if (rows.length === 0) return [];
+  const lineOf = runner(audit);
+  return rows.map(({ id, name, raw, expected }) => ({ id, name, line: lineOf(raw), expected }));
+}
+
+/** Octets of all probes together. */
+export function octetsOfProbes(store: Store, auditId: string): number {
+  const row = store
+    .select({ octets: sql<number>`coalesce(sum(length(${probes.raw})), 0)` })
+    .from(probes)
+    .where(eq(probes.auditId, auditId))
+    .get();
+  return row?.octets ?? 0;
+}
+
+/** What the chain does to messages that are not stored, in a line. */
+function runner(audit: Audit): (raw: Uint8Array) => string {
+  const run = interpreter(sieveFromChain(audit.draft).script);
+  return (raw) => {
+    const message = readMessage(raw);
+    return fateLine(
+      fateView(run(message, envelopeOf(message, audit.recipient), { world: worldFor(message, audit.clock) }).fate),
+    );
+  };
+}
+
+export function probeText(store: Store, auditId: string, id: number): Buffer {
+  const row = store
+    .select()
+    .from(probes)
+    .where(and(eq(probes.auditId, auditId), eq(probes.id, id)))
+    .get();
+  if (!row) throw new Refusal('There is no such probe.', 404);
+  return row.raw;
+}
+
+/** Keeps a probe; `expected` is the line of the fate it must have, or null. */
+export function keepProbe(store: Store, auditId: string, name: string, raw: Buffer, expected: string | null): number {
+  getAudit(store, auditId);
+  if (raw.length > PROBE_LIMIT) throw new Refusal('A probe takes at most 1 MB.', 413);
+  const held = store.select({ id: probes.id }).from(probes).where(eq(probes.auditId, auditId)).all();
+  if (held.length >= MOST_PROBES) throw new Refusal(`An audit keeps at most ${MOST_PROBES} probes.`, 422);
+  const row = { auditId, name, raw, expected, createdAt: Date.now() };
+  return inTransaction(store, (tx) => {
+    const { lastInsertRowid } = tx.insert(probes).values(row).run();
+    refuseOverweight(tx, auditId);
+    return Number(lastInsertRowid);
+  });
+}
+
+export function dropProbe(store: Store, auditId: string, id: number): void {
+  const { changes } = store
+    .delete(probes)
+    .where(and(eq(probes.auditId, auditId), eq(probes.id, id)))
+    .run();
+  if (changes === 0) throw new Refusal('There is no such probe.', 404);
+}

@@ -1,0 +1,102 @@
+import { describe, expect, test } from 'vitest';
+import { fromBufferPromise } from 'yauzl';
+import { bring, FROM, fill, id, simulated, store, withAudit, work } from '../../../test/harness';
+import { splitMbox } from '../../core/mail/mbox';
+import { setOwnAddresses } from '../audits/audits';
+import { makeChange } from '../changes/changes';
+import { messageOctets, messagesAsZip, pathOf } from './download';
+import { messagePage } from './list-view';
+import { refiledMailbox } from './refiled-copy';
+import { refilePlan } from './refiling';
+
+withAudit();
+
+async function unpacked(stream: AsyncIterable<Buffer>): Promise<Map<string, Buffer>> {
+  const parts: Buffer[] = [];
+  for await (const part of stream) parts.push(part);
+  const archive = await fromBufferPromise(Buffer.concat(parts));
+  const files = new Map<string, Buffer>();
+  for await (const entry of archive.eachEntry()) {
+    if (String(entry.fileName).endsWith('/')) continue;
+    const chunks: Buffer[] = [];
+    for await (const chunk of await archive.openReadStreamPromise(entry)) chunks.push(chunk as Buffer);
+    files.set(String(entry.fileName), Buffer.concat(chunks));
+  }
+  return files;
+}
+
+const SENT = `${FROM}\nFrom: me@mill.example\nSubject: oak, from me\n\nwords\n\n`;
+const DROPPED = `${FROM}\nFrom: a@x.example\nSubject: rubbish\nStatus: R\n\nwords\n\n`;
+
+describe('filing stored mail anew', () => {
+  test('the plan: from where to where, what stays, what the user sent; every count leads to its messages', async () => {
+    await fill();
+    await bring('more.sieve', 'if header :contains "subject" "rubbish" { discard; }');
+    await bring('Sent.mbox', SENT + DROPPED);
+    await work();
+    await simulated();
+    setOwnAddresses(store, id, ['ME@mill.example']);
+    const plan = refilePlan(store, id);
+    expect(plan.moves.map(({ from, to, count }) => `${count} ${from} > ${to.join('+')}`).sort()).toEqual([
+      '1 INBOX > Oak',
+      '1 INBOX > Oak+Beams',
+      '1 Sent > ',
+      '2 INBOX > Weir',
+    ]);
+    expect([plan.total, plan.staying, plan.sent]).toEqual([7, 1, 1]);
+    for (const { from, to, count } of plan.moves) {
+      const moved: [string, string[]] = [from, [...to]];
+      expect(messagePage(store, id, { offset: 0, limit: 9, part: 'fired', moved }).found).toBe(count);
+    }
+  });
+
+  test('the copy holds every message, byte for byte, where the plan puts it; what is dropped is in it too', async () => {
+    await fill();
+    await bring('more.sieve', 'if header :contains "subject" "rubbish" { discard; }');
+    await bring('Sent.mbox', DROPPED);
+    await work();
+    await simulated();
+    const files = await unpacked(refiledMailbox(store, id, 'mbox'));
+    expect([...files.keys()].sort()).toEqual([
+      'Beams.mbox',
+      'INBOX.mbox',
+      'Not delivered.mbox',
+      'Oak.mbox',
+      'Weir.mbox',
+    ]);
+    const oak = [...splitMbox(files.get('Oak.mbox') as Buffer)].map(({ raw }) => Buffer.from(raw).toString());
+    expect(oak).toEqual([2, 3].map((number) => messageOctets(store, id, number).toString()));
+    const maildir = await unpacked(refiledMailbox(store, id, 'maildir'));
+    const dropped = [...maildir.keys()].find((name) => name.startsWith('Maildir/.Not delivered/cur/'));
+    expect(dropped).toMatch(/:2,S$/);
+    expect(maildir.get(dropped ?? '')?.toString()).toBe(messageOctets(store, id, 5).toString());
+  });
+
+  test('a selection as .eml files, each as it came', async () => {
+    await fill();
+    const files = await unpacked(messagesAsZip(store, id, { offset: 0, limit: 1, part: 'fired', search: 'oak' }));
+    expect([...files.keys()]).toEqual(['INBOX/0000002.eml', 'INBOX/0000003.eml']);
+    expect(files.get('INBOX/0000003.eml')?.toString()).toBe(messageOctets(store, id, 3).toString());
+  });
+
+  test.each([
+    ['../../etc', '__/__/etc'],
+    ['/a//b', 'a/b'],
+    ['C:\\x', 'C__x'],
+    ['..', '__'],
+    ['', 'unnamed'],
+    ['.hidden', '_hidden'],
+    ['Müll/"x"', 'Müll/_x_'],
+    ['a\nb', 'a_b'],
+  ])('the folder %j is the path %j in an archive', (folder, path) => expect(pathOf(folder)).toBe(path));
+
+  test('a rule switched off changes the plan', async () => {
+    await fill();
+    makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '');
+    expect(
+      refilePlan(store, id)
+        .moves.map(({ to }) => to.join('+'))
+        .sort(),
+    ).toEqual(['Oak', 'Oak+Beams']);
+  });
+});

@@ -1,0 +1,74 @@
+import { Readable } from 'node:stream';
+import { eq } from 'drizzle-orm';
+import { ZipFile } from 'yazl';
+import { storedFlagLetters } from '../../core/mail/places';
+import { INBOX } from '../../core/sieve/interpret/fate';
+import { getAudit } from '../audits/audits';
+import { getFlow } from '../chain/simulation';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { mboxEntries, messageOctets, pathOf } from './download';
+import { placesOf } from './refiling';
+
+export type MailboxForm = 'mbox' | 'maildir';
+
+/** Where mail goes that would lie nowhere: nothing is thrown away by a copy. */
+const NOWHERE = 'Not delivered';
+
+/**
+ * A copy of the stored mail, filed as the chain would, as a zip archive: an mbox for each folder, or a Maildir. It is written
+ * while it is read; no more than a message is held.
+ */
+export function refiledMailbox(store: Store, auditId: string, form: MailboxForm): Readable {
+  const audit = getAudit(store, auditId);
+  const folders = new Map<string, number[]>();
+  for (const { number, from, to } of placesOf(store, audit, getFlow(store, audit))) {
+    for (const folder of to === null ? [from] : to.length === 0 ? [NOWHERE] : to) {
+      const held = folders.get(folder);
+      if (held) held.push(number);
+      else folders.set(folder, [number]);
+    }
+  }
+  const flags = form === 'maildir' ? flagsOf(store, auditId) : new Map<number, readonly string[]>();
+  const archive = new ZipFile();
+  const taken = new Set<string>();
+  for (const [folder, numbers] of folders) {
+    const name = freeName(pathOf(folder), taken);
+    if (form === 'mbox') {
+      archive.addReadStreamLazy(`${name}.mbox`, { compress: true }, (done) => {
+        done(null, Readable.from(mboxEntries(store, auditId, numbers)));
+      });
+    } else {
+      const root = folder === INBOX ? 'Maildir' : `Maildir/.${name.replaceAll('/', '.')}`;
+      for (const place of ['new', 'tmp']) archive.addEmptyDirectory(`${root}/${place}`);
+      for (const number of numbers) {
+        const letters = storedFlagLetters(flags.get(number) ?? []);
+        archive.addReadStreamLazy(`${root}/cur/${number}.${audit.id.slice(0, 8)}.refiled:2,${letters}`, (done) => {
+          done(null, Readable.from([messageOctets(store, auditId, number)]));
+        });
+      }
+    }
+  }
+  archive.end();
+  return Readable.from(archive.outputStream as AsyncIterable<Buffer>);
+}
+
+/** The flags of all messages. */
+function flagsOf(store: Store, auditId: string): Map<number, readonly string[]> {
+  const rows = store
+    .select({ number: messages.number, flags: messages.flags })
+    .from(messages)
+    .where(eq(messages.auditId, auditId))
+    .all();
+  return new Map(rows.map(({ number, flags }) => [number, flags]));
+}
+
+/** Two folders may be the same once their names are made safe, or where case does not count. */
+function freeName(name: string, taken: Set<string>): string {
+  for (let at = 1; ; at++) {
+    const candidate = at === 1 ? name : `${name} ${at}`;
+    if (taken.has(candidate.toLowerCase())) continue;
+    taken.add(candidate.toLowerCase());
+    return candidate;
+  }
+}

@@ -1,0 +1,89 @@
+import { Bitmap } from '../../core/flow/bitmap';
+import type { Flow } from '../../core/flow/flow';
+import { type Audit, getAudit } from '../audits/audits';
+import { getFlow } from '../chain/simulation';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { numbersBy } from './message-numbers';
+import { sentMessages } from './traffic';
+
+/** What would become of stored mail if the chain were applied to it. */
+export interface RefilePlan {
+  readonly total: number;
+  /** Messages that stay where they lie. */
+  readonly staying: number;
+  /** The user's own, which no rule for incoming mail concerns. */
+  readonly sent: number;
+  readonly moves: readonly RefileMove[];
+}
+
+export interface RefileMove {
+  readonly from: string;
+  /** Where to; a message may go to several. Empty where it would lie nowhere: it was dropped, refused, or sent on only. */
+  readonly to: readonly string[];
+  readonly count: number;
+}
+
+/** Where each message goes: to folders, of which there may be none; null for the user's own mail, which stays. */
+export function* placesOf(
+  store: Store,
+  audit: Audit,
+  flow: Flow,
+): Generator<{ number: number; from: string; to: readonly string[] | null }> {
+  const isSent = Bitmap.of(audit.messageCount, sentMessages(store, audit));
+  const folders: (string | undefined)[] = new Array(audit.messageCount);
+  for (const [folder, numbers] of numbersBy(store, audit, messages.folder)) {
+    for (const number of numbers) folders[number] = folder;
+  }
+  const { lists, listOf } = folderLists(flow);
+  for (const [number, from] of folders.entries()) {
+    if (from === undefined) continue;
+    yield { number, from, to: isSent.has(number) ? null : (lists[listOf[number] as number] as readonly string[]) };
+  }
+}
+
+/**
+ * The lists of folders that messages are delivered into, and for each message which of them. Most messages go to few lists,
+ * so each list is made once.
+ */
+function folderLists({ fates, count }: Flow): { lists: readonly (readonly string[])[]; listOf: Uint32Array } {
+  const lists: (readonly string[])[] = [[]];
+  const listOf = new Uint32Array(count);
+  for (const [folder, { messages: held }] of fates.folders) {
+    // Which list each list becomes when this folder is added to it.
+    const longer = new Map<number, number>();
+    for (const number of held.members()) {
+      const before = listOf[number] as number;
+      const known = longer.get(before) ?? lists.push([...(lists[before] as readonly string[]), folder]) - 1;
+      longer.set(before, known);
+      listOf[number] = known;
+    }
+  }
+  return { lists, listOf };
+}
+
+export function refilePlan(store: Store, auditId: string): RefilePlan {
+  const audit = getAudit(store, auditId);
+  const moves = new Map<readonly string[], Map<string, number>>();
+  let [staying, sent] = [0, 0];
+  for (const { from, to } of placesOf(store, audit, getFlow(store, audit))) {
+    if (to === null) sent++;
+    else if (to.length === 1 && to[0] === from) staying++;
+    else {
+      const counts = moves.get(to) ?? new Map<string, number>();
+      moves.set(to, counts.set(from, (counts.get(from) ?? 0) + 1));
+    }
+  }
+  const listed = [...moves].flatMap(([to, counts]) => Array.from(counts, ([from, count]) => ({ from, to, count })));
+  return { total: audit.storedCount, staying, sent, moves: listed.sort((a, b) => b.count - a.count) };
+}
+
+/** The messages of one move of the plan. */
+export function movedMessages(store: Store, audit: Audit, flow: Flow, from: string, to: readonly string[]): number[] {
+  const wanted = JSON.stringify(to);
+  const numbers: number[] = [];
+  for (const place of placesOf(store, audit, flow)) {
+    if (place.from === from && place.to !== null && JSON.stringify(place.to) === wanted) numbers.push(place.number);
+  }
+  return numbers;
+}

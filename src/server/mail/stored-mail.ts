@@ -1,0 +1,127 @@
+import { and, asc, count, gte, lt } from 'drizzle-orm';
+import { atOnce, type Steps } from '../../core/audit/stepwise';
+import { type StoredMail, type StoredMessage, type Valued, valued, valuing } from '../../core/audit/stored';
+import { INBOX } from '../../core/sieve/interpret/fate';
+import type { Audit } from '../audits/audits';
+import { Region } from '../cache/region';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { emptyToo } from '../gather/folders';
+import { betweenOthers } from '../threads/steps';
+import { StoredColumns } from './columns';
+import { maybeKnown, recipientsInSteps } from './knowledge';
+import { counted } from './message-numbers';
+
+/** What findings look at in the stored mail; conversations only where they were worked out. `between` may throw to cancel. */
+export const storedMail = (store: Store, audit: Audit, between?: () => void): StoredMail =>
+  atOnce(storedInSteps(store, audit), between);
+
+/** Placeholder for a message whose source was removed. */
+const REMOVED: StoredMessage = {
+  folder: INBOX,
+  seen: false,
+  answered: false,
+  flagged: false,
+  sender: '',
+  senderName: '',
+  recipients: [],
+  subject: '',
+  date: null,
+  listId: null,
+  outgoing: false,
+  conversation: -1,
+};
+
+/** Rows that are read in one step. */
+const STEP = 2048;
+
+function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
+  const recipients = yield* recipientsInSteps(store, audit, ['to', 'cc']);
+  const conversations = maybeKnown(store, audit, 'conversations');
+  const found: StoredMessage[] = [];
+  for (let from = 0; from < audit.messageCount; from += STEP) {
+    for (const { flags, sender, number, ...row } of rowsFrom(store, audit, from)) {
+      while (found.length < number) found.push(REMOVED);
+      found.push({
+        ...row,
+        seen: flags.includes('\\seen'),
+        answered: flags.includes('\\answered'),
+        flagged: flags.includes('\\flagged'),
+        sender: sender.toLowerCase(),
+        recipients: [...new Set(recipients[number]?.map((address) => address.toLowerCase()))],
+        conversation: conversations?.[number] ?? number,
+      });
+    }
+    yield;
+  }
+  while (found.length < audit.messageCount) found.push(REMOVED);
+  const folders = new Set(found.map(({ folder }) => folder ?? INBOX));
+  folders.add(INBOX);
+  for (const folder of emptyToo(store, audit.id)) folders.add(folder);
+  return { messages: found, own: new Set(audit.ownAddresses), folders: audit.storedCount > 0 ? folders : null };
+}
+
+function rowsFrom(store: Store, audit: Audit, from: number) {
+  return store
+    .select({
+      number: messages.number,
+      folder: messages.folder,
+      flags: messages.flags,
+      sender: messages.fromAddress,
+      senderName: messages.fromName,
+      subject: messages.subject,
+      date: messages.date,
+      listId: messages.listId,
+      outgoing: messages.outgoing,
+    })
+    .from(messages)
+    .where(and(counted(audit), gte(messages.number, from), lt(messages.number, from + STEP)))
+    .orderBy(asc(messages.number))
+    .all();
+}
+
+const recent = new Region<Valued>({
+  name: 'mail as findings see it',
+  most: 1024 * 1024 * 1024,
+  weigh: ({ mail }) => 500 * mail.messages.length,
+  entries: 2,
+});
+
+/** The same with what the user shows to value, which takes seconds for a large mailbox and is looked at by several pages. */
+export function valuedMail(store: Store, audit: Audit): Valued {
+  const name = nameOf(store, audit);
+  const known = recent.get(name) ?? valued(storedMail(store, audit));
+  recent.set(name, known);
+  return known;
+}
+
+/** Columns that most tests look at, which the first letter of a rule that is typed would have to wait for. */
+const LOOKED_AT = ['header:subject', 'address:from'] as const;
+
+/** Gathers it ahead of the first page that asks for it, while other pages are answered. */
+export async function gatherAhead(store: Store, audit: Audit): Promise<void> {
+  const name = nameOf(store, audit);
+  if (recent.get(name)) return;
+  const mail = await betweenOthers(storedInSteps(store, audit));
+  const valued = await betweenOthers(valuing(mail));
+  if (!recent.get(name)) recent.set(name, valued);
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+  for (const column of LOOKED_AT) await betweenOthers(columns.pieces(column));
+}
+
+function nameOf(store: Store, audit: Audit): string {
+  const conversations = maybeKnown(store, audit, 'conversations') !== null;
+  const { id, edition, ownAddresses } = audit;
+  return `${id} ${edition} ${conversations} ${ownAddresses.join(' ')} ${foldersOf(store, audit)}`;
+}
+
+/** Which folders hold how many messages: another text when any is called otherwise. */
+function foldersOf(store: Store, audit: Audit): string {
+  const rows = store
+    .select({ folder: messages.folder, held: count() })
+    .from(messages)
+    .where(counted(audit))
+    .groupBy(messages.folder)
+    .values();
+  return JSON.stringify(rows);
+}

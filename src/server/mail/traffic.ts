@@ -1,0 +1,45 @@
+import { and, inArray, sql } from 'drizzle-orm';
+import { Bitmap } from '../../core/flow/bitmap';
+import type { Audit } from '../audits/audits';
+import { trafficKey } from '../cache/keys';
+import { Region } from '../cache/region';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { counted, maybePresent } from './message-numbers';
+
+const recentTraffic = new Region<{ readonly traffic: Bitmap | null }>({
+  name: 'messages that take part',
+  most: 16 * 1024 * 1024,
+  weigh: ({ traffic }) => traffic?.words.byteLength ?? 1,
+});
+
+/** The messages that run through chains: all that are there but those that the user sent; null for every number. */
+export function maybeTraffic(store: Store, audit: Audit): Bitmap | null {
+  const name = trafficKey(audit);
+  const known = recentTraffic.get(name);
+  if (known) return known.traffic;
+  const sent = audit.withSent ? [] : sentMessages(store, audit);
+  const present = maybePresent(store, audit);
+  const incoming = sent.length === 0 ? null : Bitmap.of(audit.messageCount, sent).not();
+  const traffic = present && incoming ? present.and(incoming) : (present ?? incoming);
+  recentTraffic.set(name, { traffic });
+  return traffic;
+}
+
+/** How many messages run through chains: what figures of a flow are a part of. */
+export const trafficSize = (store: Store, audit: Audit): number =>
+  maybeTraffic(store, audit)?.count() ?? audit.messageCount;
+
+/** Whether a message takes no part, since the user sent it. */
+export const isLeftOut = (store: Store, audit: Audit, number: number): boolean =>
+  maybeTraffic(store, audit)?.has(number) === false;
+
+/** The numbers of the messages that the user sent. */
+export function sentMessages(store: Store, audit: Audit): number[] {
+  const author = inArray(sql`lower(${messages.fromAddress})`, [...audit.ownAddresses]);
+  const rows = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(and(counted(audit), messages.outgoing, author));
+  return rows.all().map(({ number }) => number);
+}

@@ -1,0 +1,76 @@
+import { and, gte, lt, sql } from 'drizzle-orm';
+import { messageTexts } from '../database/fulltext';
+import { preparedInsert } from '../database/insert';
+import type { Store } from '../database/open';
+
+/** The words of one message, as the index takes them. */
+export interface MessageWords {
+  readonly number: number;
+  readonly subject: string;
+  readonly people: string;
+  readonly body: string;
+}
+
+/** Messages of an audit that the index can hold: rows are numbered by audit and message together. */
+const MOST_MESSAGES = 2 ** 31;
+const rowOf = (ordinal: number, number: number): number => ordinal * MOST_MESSAGES + number;
+
+/** What puts the words of a message into the index; prepared once, as all inserts of an import are. */
+export function preparedIndexing(store: Store, ordinal: number): (words: MessageWords) => void {
+  const insert = preparedInsert(store, messageTexts);
+  return ({ number, ...words }) => insert({ rowid: rowOf(ordinal, number), ...words });
+}
+
+/** Takes the words of the messages from `first` on, and before `end`, out of the index. */
+export function dropWords(store: Store, ordinal: number, first: number, end: number = MOST_MESSAGES): void {
+  const [from, to] = [rowOf(ordinal, first), rowOf(ordinal, end)];
+  store
+    .delete(messageTexts)
+    .where(and(gte(messageTexts.rowid, from), lt(messageTexts.rowid, to)))
+    .run();
+}
+
+/**
+ * How much of a part of the index may be deleted, in percent, before it is written anew; above 100 never. It is kept in
+ * the database. Writing anew takes up to a second at once, so it is left to the next import while much is deleted in steps.
+ */
+export function setWrittenAnewAt(store: Store, percent: typeof USUAL | typeof NEVER): void {
+  store.run(sql`insert into message_text (message_text, rank) values ('deletemerge', cast(${percent} as integer))`);
+}
+export const USUAL = 10;
+export const NEVER = 101;
+
+export type WordsWhere = 'anywhere' | 'subject' | 'people' | 'body';
+
+/**
+ * The messages in which all words stand, in any order; a word in quotation marks may be several that follow each other,
+ * and the last word may be the beginning of one. None where nothing is asked for.
+ */
+export function messagesWithWords(
+  store: Store,
+  ordinal: number,
+  asked: string,
+  where: WordsWhere = 'anywhere',
+): number[] {
+  const query = queryOf(asked, where);
+  if (query === '') return [];
+  const [from, to] = [rowOf(ordinal, 0), rowOf(ordinal + 1, 0)];
+  return store
+    .select({ rowid: messageTexts.rowid })
+    .from(messageTexts)
+    .where(and(sql`${messageTexts} match ${query}`, gte(messageTexts.rowid, from), lt(messageTexts.rowid, to)))
+    .all()
+    .map(({ rowid }) => rowid - from);
+}
+
+/** Every piece stands in quotation marks, in which nothing has a meaning of its own. */
+function queryOf(asked: string, where: WordsWhere): string {
+  const pieces = [...asked.matchAll(/"([^"]*)"|([^\s"]+)/g)].map(([, exact, word]) => ({ exact, word }));
+  const readable = pieces.filter(({ exact, word }) => /[\p{L}\p{N}]/u.test(exact ?? word ?? ''));
+  const terms = readable.map(({ exact, word }, at) => {
+    const unfinished = at === readable.length - 1 && exact === undefined && !/\s$/.test(asked);
+    return `"${exact ?? word}"${unfinished ? '*' : ''}`;
+  });
+  if (terms.length === 0) return '';
+  return where === 'anywhere' ? terms.join(' ') : `${where} : (${terms.join(' ')})`;
+}

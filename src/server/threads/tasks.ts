@@ -1,0 +1,56 @@
+import { getAudit } from '../audits/audits';
+import { maybeScriptView } from '../chain/script-view';
+import { draftSheet } from '../chain/sheet-view';
+import { trialView, type Written } from '../chain/trial-view';
+import { chainView } from '../chain/view';
+import { changesView } from '../changes/view';
+import type { Store } from '../database/open';
+import { findingView } from '../findings/finding-view';
+import { maybeHealth } from '../findings/health-view';
+import { findingsView } from '../findings/list-view';
+import { overlapMapView } from '../findings/overlaps-view';
+import { readRules } from '../gather/rules-file';
+import { gatherView } from '../gather/view';
+import { exportView } from '../handover/export-view';
+import { reportOf } from '../handover/report-view';
+import { absenceView } from '../mail/absence-view';
+import { madeUpView, messageView } from '../mail/message-view';
+import { listProbes } from '../mail/probes';
+
+/** What may be worked out apart from the thread that answers, by name. Arguments and results are plain data. */
+export const WORK = {
+  rules: (_store: Store, fileName: string, octets: Uint8Array) => readRules(fileName, octets),
+  message: messageView,
+  madeUp: (store: Store, auditId: string, text: string) => madeUpView(getAudit(store, auditId), Buffer.from(text)),
+  probes: listProbes,
+  absence: absenceView,
+  chain: chainView,
+  changes: changesView,
+  export: exportView,
+  finding: findingView,
+  findings: findingsView,
+  gather: gatherView,
+  health: maybeHealth,
+  overlaps: overlapMapView,
+  report: reportOf,
+  script: maybeScriptView,
+  sheet: draftSheet,
+  trial: (store: Store, auditId: string, written: Written) => trialView(store, auditId, written),
+} satisfies Readonly<Record<string, (store: Store, ...args: never[]) => unknown>>;
+
+export type WorkName = keyof typeof WORK;
+type Rest<T> = T extends (store: Store, ...args: infer A) => unknown ? A : never;
+export type WorkArguments<N extends WorkName> = Rest<(typeof WORK)[N]>;
+export type WorkResult<N extends WorkName> = Awaited<ReturnType<(typeof WORK)[N]>>;
+
+/** What passes to a thread and back. */
+export interface ApartTask {
+  readonly databaseFile: string;
+  readonly name: WorkName;
+  readonly args: readonly unknown[];
+}
+
+export type ApartAnswer =
+  | { readonly kind: 'done'; readonly result: unknown }
+  | { readonly kind: 'refused'; readonly message: string; readonly status: number }
+  | { readonly kind: 'failed'; readonly message: string };
