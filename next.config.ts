@@ -6,7 +6,7 @@ const config: NextConfig = {
   // Titles come with their page. Were they streamed after it, a page would have none for a moment,
   // and a screen reader would be told its first heading instead.
   htmlLimitedBots: /.*/,
-  serverExternalPackages: ['better-sqlite3'],
+  serverExternalPackages: ['better-sqlite3', 'selfsigned'],
   headers: async () => [
     {
       source: '/api/:path*',

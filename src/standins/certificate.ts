@@ -1,5 +1,3 @@
-import { generate } from 'selfsigned';
-
 /** A certificate that vouches for itself, and its key, both as PEM. */
 export interface SelfSigned {
   readonly cert: string;
@@ -8,6 +6,8 @@ export interface SelfSigned {
 
 /** Makes a certificate for a host name that is good from a day before now until a year after. */
 export async function selfSigned(name: string, now: number): Promise<SelfSigned> {
+  // It is large, and needed by the server that is played alone.
+  const { generate } = await import('selfsigned');
   const day = 86_400_000;
   const { cert, private: key } = await generate([{ name: 'commonName', value: name }], {
     keyType: 'ec',

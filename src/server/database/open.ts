@@ -26,7 +26,7 @@ export function appRoot(): string {
 }
 
 /** Megabytes of pages that a connection caches: lists look at the rows of all messages, an import at few pages again and again. */
-const CACHE = { ordinary: 128, import: 48 };
+const CACHE = { ordinary: 128, import: 32 };
 
 /** Opens the database file, without migrating it. */
 export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): OpenStore {
