@@ -5,10 +5,10 @@ import { appRoot, databaseFile, store } from '../src/server/database/open';
 import { DatabaseInUse, own } from '../src/server/database/owner';
 import { sources } from '../src/server/database/schema';
 import { DatabaseTrouble } from '../src/server/database/trouble';
-import { takeUp } from '../src/server/lifecycle/upgrade';
 import { bringFile, fileBody } from '../src/server/gather/import-file';
 import { dismissReceipts } from '../src/server/gather/receipts';
 import { JobRunner } from '../src/server/jobs/runner';
+import { takeUp } from '../src/server/lifecycle/upgrade';
 import { writeDemo } from './write';
 
 /** Writes the demo data and brings it into an audit of its own, unless that is there already. */
