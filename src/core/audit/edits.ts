@@ -30,17 +30,3 @@ export function rewrite(chain: Chain, rule: Rule, after: Rule, title: string): R
 export const otherEnding = ({ id, ending }: Rule): Edit => {
   return { kind: 'ending', id, from: ending, to: ending === 'stop' ? 'continue' : 'stop' };
 };
-
-/** “a”, “b” and 3 more. */
-export function listed(names: readonly string[], most = 3): string {
-  const quoted = names.slice(0, most).map((name) => `“${name}”`);
-  const more = names.length - quoted.length;
-  if (more > 0) return `${quoted.join(', ')} and ${more} more`;
-  const last = quoted.pop();
-  return quoted.length === 0 ? (last ?? '') : `${quoted.join(', ')} and ${last}`;
-}
-
-export const figure = (count: number): string => count.toLocaleString('en-GB');
-
-export const counted = (count: number, one: string, many = `${one}s`): string =>
-  `${figure(count)} ${count === 1 ? one : many}`;

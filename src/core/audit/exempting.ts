@@ -1,7 +1,8 @@
 import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
-import { listed, rewrite } from './edits';
+import { rewrite } from './edits';
 import type { Repair } from './finding';
 import { addressedTo, isFrom } from './senders';
+import { listed } from './wording';
 
 /** The repair that gives a rule one more exception. */
 export function excepting(chain: Chain, rule: Rule, exception: TestTree, title: string): Repair {

@@ -1,5 +1,6 @@
 import { withoutRule } from '../audit/edits';
 import type { Finding } from '../audit/finding';
+import { CLAIMS } from '../audit/wording';
 import type { Chain } from '../rules/rule';
 import type { Cost } from './rewrite';
 
@@ -22,10 +23,7 @@ export function notPortable(chain: Chain, costs: readonly Cost[], knownOf: (id: 
     const { messages, weighed, none } = knownOf(id);
     if (!entry || none) return [];
     const unsayable = own.find(({ kind }) => kind === 'unsayable');
-    const words = own.map(({ words: said }) => said).join('; ');
-    const claim = unsayable
-      ? `“${entry.name}” cannot be said to the chosen server: ${words}.`
-      : `“${entry.name}” is said to the chosen server at a cost: ${words}.`;
+    const stated = own.map(({ words }) => words);
     return [
       {
         key: notPortableKey(id),
@@ -33,7 +31,7 @@ export function notPortable(chain: Chain, costs: readonly Cost[], knownOf: (id: 
         rules: [id],
         certainty: weighed && messages.length > 0 ? 'shown' : 'observed',
         consequence: 'misplaced',
-        claim,
+        claim: CLAIMS['not-portable'](entry.name, unsayable !== undefined, stated),
         messages,
         witness: null,
         strength: null,

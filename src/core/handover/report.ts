@@ -1,5 +1,5 @@
 import { escapeUTF8 } from 'entities';
-import { counted, figure } from '../audit/edits';
+import { counted, figure } from '../audit/wording';
 
 /** An audit to be read, printed and shared. All texts are plain. */
 export interface Report {

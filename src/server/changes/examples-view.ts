@@ -1,5 +1,5 @@
-import { counted } from '../../core/audit/edits';
 import { domainOf, type Valued } from '../../core/audit/stored';
+import { counted } from '../../core/audit/wording';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import { askingChain } from '../../core/repair/expectations';

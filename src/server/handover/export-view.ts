@@ -1,4 +1,4 @@
-import { counted, figure } from '../../core/audit/edits';
+import { counted, figure } from '../../core/audit/wording';
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
 import { READY_TARGETS } from '../../core/handover/target';
 import { type HandoverRecord, isVerified } from '../../core/handover/verify';

@@ -1,5 +1,5 @@
-import { counted, figure } from '../../core/audit/edits';
 import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
+import { counted, figure } from '../../core/audit/wording';
 import { KINDS } from '../../core/audit/words';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';

@@ -2,6 +2,7 @@ import type { MailBody } from '../body';
 import type { AuditContext } from '../context';
 import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { CLAIMS } from '../wording';
 
 /** `contradiction`: the rule's tests and exceptions can hold for no message; always proved. */
 export function contradictions({ each, chain, rules, refuting, questions }: AuditContext): Finding[] {
@@ -10,8 +11,6 @@ export function contradictions({ each, chain, rules, refuting, questions }: Audi
     const refutes = ({ at }: MailBody) => !at(place).held.isEmpty() || !at(place).fired.isEmpty();
     if (refuting.some(refutes)) return [];
     if (questions.known(place)?.answer !== 'contradiction') return [];
-    const what =
-      entry.unless.length === 0 ? 'its tests contradict each other' : 'its exceptions exempt all it tests for';
     return [
       {
         key: `contradiction ${entry.id}`,
@@ -19,7 +18,7 @@ export function contradictions({ each, chain, rules, refuting, questions }: Audi
         rules: [entry.id],
         certainty: 'proved',
         consequence: 'clutter',
-        claim: `“${entry.name}” can hold for no message: ${what}.`,
+        claim: CLAIMS.contradiction(entry.name, entry.unless.length === 0 ? 'tests' : 'exceptions'),
         messages: [],
         witness: null,
         strength: null,

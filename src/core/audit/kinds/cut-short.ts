@@ -1,11 +1,12 @@
 import { moveBefore } from '../../rules/edit';
-import type { Action, Rule } from '../../rules/rule';
+import type { Action } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf } from '../context';
 import { drops } from '../destinations';
-import { counted, otherEnding, repair } from '../edits';
+import { otherEnding, repair } from '../edits';
 import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
+import { CLAIMS, MISSED } from '../wording';
 import type { OverlapPair } from './overlap';
 
 /**
@@ -24,7 +25,6 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
     if (!evidence) return [];
     const [first, second] = [a.entry, b.entry];
     const count = evidence.messages.length;
-    const mail = count === 0 ? 'mail such as the message made up here' : counted(count, 'stored message');
     return [
       {
         key: `cut-short ${first.id} ${second.id}`,
@@ -32,7 +32,7 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: !drops(first) ? 'unseen' : missed.every(marks) ? 'clutter' : 'lost',
-        claim: `“${first.name}” ends ${mail} before “${second.name}” could ${whatOf(second, missed, count > 1 ? 'them' : 'it')}.`,
+        claim: CLAIMS['cut-short'](first.name, second.name, wordsOf(missed, count > 1 ? 'them' : 'it'), count),
         ...evidence,
         strength: null,
         repairs: [
@@ -64,12 +64,11 @@ function asDone(action: Action): Action {
   return done;
 }
 
-function whatOf({ actions }: Rule, missed: readonly Action[], it: 'it' | 'them'): string {
+function wordsOf(missed: readonly Action[], it: 'it' | 'them'): string[] {
   const does = (kinds: string) => missed.some(({ action }) => kinds.includes(action));
-  const words = [
-    ...(does('addflag setflag') ? [`mark ${it}`] : []),
-    ...(does('keep') ? [`keep ${it} in the inbox`] : []),
-    ...(does('fileinto redirect') ? [`copy ${it}`] : []),
+  return [
+    ...(does('addflag setflag') ? [MISSED.mark(it)] : []),
+    ...(does('keep') ? [MISSED.keep(it)] : []),
+    ...(does('fileinto redirect') ? [MISSED.copy(it)] : []),
   ];
-  return words.length > 0 ? words.join(' and ') : `do its ${actions.length} actions`;
 }

@@ -1,7 +1,8 @@
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { drops, refuses, takesAway } from '../destinations';
-import { counted, rewrite, withoutRule } from '../edits';
+import { rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { CLAIMS } from '../wording';
 import { meets, sameDestination } from './exception-uneven';
 
 /**
@@ -24,7 +25,6 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
     );
     if (!evidence) return [];
     const count = evidence.messages.length;
-    const mail = count > 0 ? counted(count, 'stored message') : 'mail such as the message made up here';
     const does = drops(second) ? 'drops' : refuses(second) ? 'refuses' : 'takes away';
     const unless = [...second.unless, ...first.unless];
     const title = `Give “${second.name}” the exceptions of “${first.name}” too`;
@@ -35,7 +35,7 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: drops(second) || refuses(second) ? 'lost' : 'misplaced',
-        claim: `“${first.name}” exempts ${mail} that “${second.name}” ${does} all the same.`,
+        claim: CLAIMS['exception-bypassed'](first.name, second.name, does, count),
         ...evidence,
         strength: null,
         repairs: [rewrite(chain, second, { ...second, unless }, title), ...withoutRule(chain, second)],

@@ -1,12 +1,13 @@
 import { Bitmap } from '../../flow/bitmap';
 import { type Chain, leavesOf, type Rule, type TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { counted, listed, rewrite } from '../edits';
+import { rewrite } from '../edits';
 import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
 import { sameName } from '../relatives';
 import { fewSenders, NO_SUBJECT, ofDomain } from '../senders';
 import { domainOf, type StoredMessage, type Valued } from '../stored';
+import { CLAIMS, listed, REASONS, type Reason, STRENGTHS } from '../wording';
 
 /**
  * `exception-narrow`: close relatives of what a rule exempts are not exempt, and the rule acts on them. Relatives of an
@@ -32,10 +33,10 @@ export function narrowExceptions(context: AuditContext): Finding[] {
         rules: [entry.id],
         certainty: 'observed',
         consequence: 'misplaced',
-        claim: `The exceptions of “${entry.name}” are narrower than they look: it acts on ${counted(count, 'close relative')} of what it exempts (${found.reasons.join('; ')}).`,
+        claim: CLAIMS['exception-narrow'](entry.name, count, found.reasons),
         messages: [...found.all.members()],
         witness: null,
-        strength: { part: count, whole: fired.count(), words: 'messages it acts on are relatives of exempt ones' },
+        strength: { part: count, whole: fired.count(), words: STRENGTHS['exception-narrow'] },
         repairs: repairs(context, entry, found.all),
       } satisfies Finding,
     ];
@@ -44,14 +45,14 @@ export function narrowExceptions(context: AuditContext): Finding[] {
 
 function relatives({ entry, fired }: RuleFlow, exempt: Bitmap, mail: Valued) {
   const ways: [string, (message: StoredMessage) => boolean][] = [
-    ['of the same conversation', sameConversation(exempt, mail)],
-    ['by the same people from other addresses', sameName(exempt, mail)],
-    ['from related domains', relatedDomain(exempt, mail)],
-    ['with the exempt words spelled otherwise', otherSpelling(entry)],
-    ['with a subject in other scripts', otherScript(entry)],
+    [REASONS.conversation, sameConversation(exempt, mail)],
+    [REASONS['same people'], sameName(exempt, mail)],
+    [REASONS['related domains'], relatedDomain(exempt, mail)],
+    [REASONS['other spelling'], otherSpelling(entry)],
+    [REASONS['other script'], otherScript(entry)],
   ];
   const all = new Bitmap(fired.size);
-  const reasons: string[] = [];
+  const reasons: Reason[] = [];
   for (const [words, related] of ways) {
     let count = 0;
     for (const number of fired.members()) {
@@ -59,7 +60,7 @@ function relatives({ entry, fired }: RuleFlow, exempt: Bitmap, mail: Valued) {
       all.add(number);
       count++;
     }
-    if (count > 0) reasons.push(`${count} ${words}`);
+    if (count > 0) reasons.push([count, words]);
   }
   return { all, reasons };
 }

@@ -2,8 +2,9 @@ import type { Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { placesOf } from '../destinations';
-import { counted, rewrite, withoutRule } from '../edits';
+import { rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { CLAIMS } from '../wording';
 
 /**
  * `exception-uneven`: two rules with the same destination, of which only one has an exception, and mail that the exception
@@ -19,7 +20,6 @@ export function unevenExceptions(context: AuditContext): Finding[] {
     const evidence = evidenceOf(context, (body) => body.exempt(first).and(body.at(b.place).fired));
     if (!evidence) return [];
     const count = evidence.messages.length;
-    const mail = count > 0 ? counted(count, 'stored message') : 'mail such as the message made up here';
     const unless = first.unless;
     const title = `Give “${second.name}” the exceptions of “${first.name}” too`;
     return [
@@ -29,7 +29,7 @@ export function unevenExceptions(context: AuditContext): Finding[] {
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: placesOf(second).has('drop') ? 'lost' : 'misplaced',
-        claim: `“${first.name}” exempts ${mail} that “${second.name}”, which has no exception, takes to the same place.`,
+        claim: CLAIMS['exception-uneven'](first.name, second.name, count),
         ...evidence,
         strength: null,
         repairs: [

@@ -4,6 +4,7 @@ import type { MailBody } from '../body';
 import type { AuditContext } from '../context';
 import { rewrite } from '../edits';
 import type { Finding } from '../finding';
+import { CLAIMS } from '../wording';
 
 /**
  * `exception-void`: an exception that can never apply where the tests of its rule hold, or that always applies then; proved.
@@ -33,9 +34,7 @@ export function voidExceptions({ each, chain, rules, refuting, questions }: Audi
           rules: [entry.id],
           certainty: 'proved',
           consequence: always ? 'misplaced' : 'clutter',
-          claim: never
-            ? `The exception “${words}” of “${entry.name}” can never apply: no mail that the rule tests for is so.`
-            : `The exception “${words}” of “${entry.name}” always applies: all mail that the rule tests for is so.`,
+          claim: CLAIMS['exception-void'](entry.name, words, never ? 'never' : 'always'),
           messages: [],
           witness: null,
           strength: null,

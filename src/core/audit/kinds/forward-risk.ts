@@ -3,11 +3,12 @@ import type { Rule } from '../../rules/rule';
 import { canonicalAddress } from '../../sieve/interpret/fate';
 import type { MailBody } from '../body';
 import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../context';
-import { counted, rewrite, withoutRule } from '../edits';
+import { rewrite, withoutRule } from '../edits';
 import { exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
 import { fewSenders } from '../senders';
 import { domainOf } from '../stored';
+import { CLAIMS, RISKS, STRENGTHS } from '../wording';
 
 /** A rule that so much of what reaches it fires sends most mail on. */
 const MOST = 0.5;
@@ -40,11 +41,15 @@ function findingOf(context: AuditContext, rule: RuleFlow, targets: readonly stri
       rules: [entry.id],
       certainty: 'shown',
       consequence: 'leaked',
-      claim: `“${entry.name}” sends mail on to ${targets.join(' and ')}: ${risks.map(({ words }) => words).join('; ')}.`,
+      claim: CLAIMS['forward-risk'](
+        entry.name,
+        targets,
+        risks.map(({ words }) => words),
+      ),
       ...evidence,
       strength:
         evidence.messages.length > 0
-          ? { part: evidence.messages.length, whole: rule.fired.count(), words: 'messages it sends on' }
+          ? { part: evidence.messages.length, whole: rule.fired.count(), words: STRENGTHS['forward-risk'] }
           : null,
       repairs: [
         ...withCopy(context, entry),
@@ -68,7 +73,7 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
   const addresses = targets.map((target) => canonicalAddress(target).toLowerCase());
   const firedIn = (body: MailBody) => body.at(place).fired;
   if (addresses.some((address) => own.has(address))) {
-    risks.push({ words: 'that is one of your own addresses, so it can come back and go round', find: firedIn });
+    risks.push({ words: RISKS.own, find: firedIn });
   }
   const leftNowhere = (body: MailBody) => {
     let delivered = body.flow.fates.none;
@@ -79,18 +84,17 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
     entry.actions.some((action) => action.action === 'redirect' && !action.copy) &&
     evidenceOf(context, leftNowhere)
   ) {
-    risks.push({ words: 'no copy is kept', find: leftNowhere });
+    risks.push({ words: RISKS['no copy'], find: leftNowhere });
   }
   const domains = new Set([...own].map((address) => domainOf(address)));
   const foreign = addresses.some((address) => !domains.has(domainOf(address)));
   if (!foreign) return risks;
   const takesAll = isAlways(entry) || (reached.count() >= 20 && fired.count() >= reached.count() * MOST);
-  if (takesAll)
-    risks.push({ words: `${isAlways(entry) ? 'all' : 'most'} mail leaves for another domain`, find: firedIn });
+  if (takesAll) risks.push({ words: isAlways(entry) ? RISKS.all : RISKS.most, find: firedIn });
   const personal = personalOf(context, rule);
   if (!takesAll && !personal.isEmpty()) {
     const find = (body: MailBody) => (body === context.stored ? personal : body.flow.fates.none);
-    risks.push({ words: `${counted(personal.count(), 'personal message')} left for another domain`, find });
+    risks.push({ words: RISKS.personal(personal.count()), find });
   }
   return risks;
 }

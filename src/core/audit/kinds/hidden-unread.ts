@@ -1,8 +1,9 @@
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
-import { counted, listed, withoutRule } from '../edits';
+import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
 import { inInboxToo } from '../instead';
+import { CLAIMS, STRENGTHS } from '../wording';
 import { hiddenBy } from './unprotected';
 
 const LEAST = 5;
@@ -32,10 +33,10 @@ export function hiddenUnread(context: AuditContext): Finding[] {
         rules: [entry.id],
         certainty: 'observed',
         consequence: 'unseen',
-        claim: `“${entry.name}” files past the inbox, and ${counted(unseen.length, 'message')} of it lie unseen in ${listed(folders)}.`,
+        claim: CLAIMS['hidden-unread'](entry.name, unseen.length, folders),
         messages: unseen,
         witness: null,
-        strength: { part: unseen.length, whole, words: 'messages that lie there are unseen' },
+        strength: { part: unseen.length, whole, words: STRENGTHS['hidden-unread'] },
         repairs: [...inInboxToo(chain, entry), ...withoutRule(chain, entry)],
       } satisfies Finding,
     ];

@@ -3,8 +3,9 @@ import { commands } from '../../sieve/language/table';
 import { parse } from '../../sieve/parse';
 import type { Statement } from '../../sieve/tree';
 import type { AuditContext } from '../context';
-import { counted, withoutRule } from '../edits';
+import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { CLAIMS, STRENGTHS } from '../wording';
 
 /** Milliseconds. */
 const YEAR = 365 * 86_400_000;
@@ -22,12 +23,6 @@ export function idle({ chain, stored, mail, each }: AuditContext): Finding[] {
     const last = lastDate(fired.members(), (number) => mail.message(number).date);
     const never = fired.isEmpty();
     if (!never && (last === null || newest === null || last > newest - YEAR)) return [];
-    const holds = held.count();
-    const claim = never
-      ? holds > 0
-        ? `“${entry.name}” has acted on none of the stored mail: it holds for ${counted(holds, 'message')}, which earlier rules ended.`
-        : `“${entry.name}” has acted on none of the stored mail.`
-      : `“${entry.name}” has acted on nothing since ${new Date(last as number).toISOString().slice(0, 10)}.`;
     return [
       {
         key: `idle ${entry.id}`,
@@ -35,10 +30,10 @@ export function idle({ chain, stored, mail, each }: AuditContext): Finding[] {
         rules: [entry.id],
         certainty: 'observed',
         consequence: 'clutter',
-        claim,
+        claim: CLAIMS.idle(entry.name, never ? null : last, held.count()),
         messages: [...(never ? held : fired).members()],
         witness: null,
-        strength: { part: fired.count(), whole: total, words: 'stored messages fired it' },
+        strength: { part: fired.count(), whole: total, words: STRENGTHS.idle },
         repairs: withoutRule(chain, entry),
       } satisfies Finding,
     ];

@@ -1,9 +1,10 @@
 import type { MailBody } from '../body';
 import { type AuditContext, evidenceOf } from '../context';
 import { drops, refuses } from '../destinations';
-import { counted, withoutRule } from '../edits';
+import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
 import { filed } from '../instead';
+import { CLAIMS, STRENGTHS } from '../wording';
 
 /** `loss`: a rule drops or refuses mail of which no copy is left anywhere, neither in a folder nor sent on. */
 export function losses(context: AuditContext): Finding[] {
@@ -14,7 +15,6 @@ export function losses(context: AuditContext): Finding[] {
     if (!evidence) return [];
     const count = evidence.messages.length;
     const does = drops(entry) ? 'drops' : 'refuses';
-    const mail = count > 0 ? counted(count, 'stored message') : 'mail such as the message made up here';
     return [
       {
         key: `loss ${entry.id}`,
@@ -22,9 +22,9 @@ export function losses(context: AuditContext): Finding[] {
         rules: [entry.id],
         certainty: 'shown',
         consequence: 'lost',
-        claim: `“${entry.name}” ${does} ${mail}, and no copy is left anywhere.`,
+        claim: CLAIMS.loss(entry.name, does, count),
         ...evidence,
-        strength: count > 0 ? { part: count, whole: rule.fired.count(), words: 'messages it acts on are lost' } : null,
+        strength: count > 0 ? { part: count, whole: rule.fired.count(), words: STRENGTHS.loss } : null,
         repairs: [...filed(context.chain, entry), ...withoutRule(context.chain, entry)],
       } satisfies Finding,
     ];

@@ -5,6 +5,7 @@ import { isSame } from '../../rules/same';
 import type { AuditContext, RuleFlow } from '../context';
 import { replace } from '../edits';
 import type { Finding, Repair } from '../finding';
+import { CLAIMS } from '../wording';
 import { orderMatters } from './order-conflict';
 
 /**
@@ -36,7 +37,7 @@ export function mergeable(context: AuditContext): Finding[] {
         rules: [first.id, second.id],
         certainty: 'proved',
         consequence: 'clutter',
-        claim: `“${first.name}” and “${second.name}” do the same and could be one rule; no message would end otherwise.`,
+        claim: CLAIMS.mergeable(first.name, second.name),
         messages: [],
         witness: null,
         strength: null,

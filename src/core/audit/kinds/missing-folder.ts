@@ -2,8 +2,9 @@ import type { Action, Chain, Fileinto, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
-import { listed, rewrite, withoutRule } from '../edits';
+import { rewrite, withoutRule } from '../edits';
 import type { Finding, Repair } from '../finding';
+import { CLAIMS, listed } from '../wording';
 
 /**
  * `missing-folder`: a rule files into a folder in which no stored mail lies, so that it does not exist as far as is known.
@@ -30,7 +31,7 @@ export function missingFolders({ each, chain, rules, mail }: AuditContext): Find
         rules: [entry.id],
         certainty: 'observed',
         consequence: 'misplaced',
-        claim: `“${entry.name}” files into ${listed(missing)}, and there is no such folder in the mail that was brought in.`,
+        claim: CLAIMS['missing-folder'](entry.name, missing),
         messages: [...fired.members()],
         witness: null,
         strength: null,

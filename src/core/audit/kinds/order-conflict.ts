@@ -3,9 +3,10 @@ import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/ru
 import { isSame } from '../../rules/same';
 import { type AuditContext, type Evidence, evidenceOf } from '../context';
 import { drops, onlyMarks } from '../destinations';
-import { counted, figure, otherEnding, repair } from '../edits';
+import { otherEnding, repair } from '../edits';
 import { exemptingRule } from '../exempting';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
+import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 
 /**
@@ -24,9 +25,6 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
     const changed = conflictOf(context, moved.chain, a.place, b.place);
     if (!changed) return [];
     const { messages, witness } = changed;
-    const mail = witness
-      ? 'mail such as the message made up here would be treated differently'
-      : `${figure(messages.length)} of the ${counted(both.count(), 'stored message')} for which both hold would be treated differently`;
     return [
       {
         key: `order-conflict ${first.id} ${second.id}`,
@@ -34,7 +32,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: consequenceOf(first, second),
-        claim: `“${first.name}” comes before “${second.name}”; the other way round, ${mail}.`,
+        claim: CLAIMS['order-conflict'](first.name, second.name, messages.length, both.count()),
         messages,
         witness,
         strength: null,

@@ -2,9 +2,9 @@ import type { Bitmap } from '../../flow/bitmap';
 import { inRunOf } from '../../rules/edit';
 import type { MailBody } from '../body';
 import { type AuditContext, type Evidence, evidenceOf, isElse, type RuleFlow } from '../context';
-import { counted } from '../edits';
 import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
+import { CLAIMS } from '../wording';
 
 /** Messages of a bitmap that take as much memory as one that is listed, in all findings of a pair. */
 const PER_BITMAP = 160;
@@ -55,9 +55,7 @@ export function overlaps(context: AuditContext, pairs: readonly OverlapPair[]): 
       rules: [a.entry.id, b.entry.id],
       certainty: 'shown',
       consequence: 'clutter',
-      claim: `“${a.entry.name}” and “${b.entry.name}” both hold for ${
-        witness ? 'mail such as the message made up here' : counted(messages.length, 'stored message')
-      }.`,
+      claim: CLAIMS.overlap(a.entry.name, b.entry.name, messages.length),
       messages,
       witness,
       strength: null,

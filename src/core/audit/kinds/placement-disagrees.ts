@@ -3,9 +3,10 @@ import type { Action, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext, RuleFlow } from '../context';
 import { foldersOf } from '../destinations';
-import { counted, listed, replace, rewrite } from '../edits';
+import { replace, rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
 import { fewSenders, isFrom } from '../senders';
+import { CLAIMS, listed, STRENGTHS } from '../wording';
 
 const LEAST = 3;
 const SHARE = 0.1;
@@ -63,10 +64,10 @@ function findingOf(
     rules: [entry.id],
     certainty: 'observed',
     consequence: 'misplaced',
-    claim: `“${entry.name}” files into ${listed(foldersOf(entry))}, but you keep ${counted(messages.length, 'message')} of it in “${folder}”.`,
+    claim: CLAIMS['placement-disagrees'](entry.name, foldersOf(entry), messages.length, folder),
     messages,
     witness: null,
-    strength: { part: messages.length, whole, words: 'messages it acts on lie there' },
+    strength: { part: messages.length, whole, words: STRENGTHS['placement-disagrees'] },
     repairs: [
       ...split(context, rule, folder, messages),
       rewrite(chain, entry, inFolder, `Let “${entry.name}” file all of it into “${folder}”`),

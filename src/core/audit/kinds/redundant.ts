@@ -2,8 +2,9 @@ import { not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
 import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { counted, switchOff, withoutRule } from '../edits';
+import { switchOff, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { CLAIMS } from '../wording';
 
 /** In longer chains only rules are found whose work another rule that does the same takes over. */
 const SHORT_CHAIN = 80;
@@ -34,17 +35,14 @@ export function redundant(context: AuditContext): Finding[] {
 }
 
 function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled: boolean): Finding {
-  const count = fired.count();
-  const acts = count > 0 ? ` It acts on ${counted(count, 'stored message')}.` : '';
+  const certainty = settled ? 'proved' : 'undecided';
   return {
     key: `redundant ${entry.id}`,
     kind: 'redundant',
     rules: [entry.id],
-    certainty: settled ? 'proved' : 'undecided',
+    certainty,
     consequence: 'clutter',
-    claim: settled
-      ? `“${entry.name}” adds nothing: without it every message ends the same way.${acts}`
-      : `Whether “${entry.name}” adds anything could not be settled; without it no message at hand ends otherwise.${acts}`,
+    claim: CLAIMS.redundant(entry.name, certainty, fired.count()),
     messages: [...fired.members()],
     witness: null,
     strength: null,

@@ -1,8 +1,9 @@
 import { type AuditContext, evidenceOf } from '../context';
 import { disagree, drops, refuses } from '../destinations';
-import { figure, otherEnding, repair, switchOff } from '../edits';
+import { otherEnding, repair, switchOff } from '../edits';
 import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
+import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 
 /**
@@ -23,10 +24,6 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
         : refuses(first) !== refuses(second)
           ? 'file and refuse'
           : 'file twice';
-    const mail =
-      count === 0
-        ? 'a message such as the one made up here'
-        : `the same ${count === 1 ? 'message' : `${figure(count)} messages`}`;
     return [
       {
         key: `runs-on ${first.id} ${second.id}`,
@@ -34,7 +31,7 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: 'misplaced',
-        claim: `“${first.name}” lets later rules run, so it and “${second.name}” ${what} ${mail}.`,
+        claim: CLAIMS['runs-on'](first.name, second.name, what, count),
         ...evidence,
         strength: null,
         repairs: [

@@ -1,9 +1,10 @@
 import { moveBefore } from '../../rules/edit';
 import type { ChainEntry } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { counted, otherEnding, repair, withoutRule } from '../edits';
+import { otherEnding, repair, withoutRule } from '../edits';
 import { exemptingRule } from '../exempting';
 import type { Consequence, Finding, Repair } from '../finding';
+import { CLAIMS } from '../wording';
 
 /**
  * `shadowed`: the rule can hold, but for no message that reaches it; proved, with the smallest set of earlier rules that is
@@ -25,17 +26,17 @@ export function shadowed(context: AuditContext): Finding[] {
 
 function proved(context: AuditContext, rule: RuleFlow, blamed: readonly ChainEntry[]): Finding {
   const { id, name } = rule.entry;
-  const names = blamed.map((entry) => `“${entry.name}”`).join(' and ') || 'earlier rules';
-  const count = rule.held.count();
-  const seen =
-    count > 0 ? `, as ${count === 1 ? 'one stored message is' : `${counted(count, 'stored message')} are`}` : '';
   return {
     key: `shadowed ${id}`,
     kind: 'shadowed',
     rules: [id, ...blamed.map((entry) => entry.id)],
     certainty: 'proved',
     consequence: consequenceOf(context, rule),
-    claim: `“${name}” can never act: whatever it holds for is taken before by ${names}${seen}.`,
+    claim: CLAIMS.shadowed(
+      name,
+      blamed.map((entry) => entry.name),
+      rule.held.count(),
+    ),
     messages: [...rule.held.members()],
     witness: null,
     strength: null,
@@ -50,7 +51,7 @@ function undecided(context: AuditContext, { entry, held }: RuleFlow, reason: str
     rules: [entry.id],
     certainty: 'undecided',
     consequence: 'clutter',
-    claim: `Whether “${entry.name}” can act at all could not be settled: ${reason}. It acts on no message at hand.`,
+    claim: CLAIMS['shadowed undecided'](entry.name, reason),
     messages: [...held.members()],
     witness: null,
     strength: null,

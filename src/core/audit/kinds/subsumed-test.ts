@@ -6,6 +6,7 @@ import type { AuditContext, RuleFlow } from '../context';
 import { rewrite } from '../edits';
 import type { Finding } from '../finding';
 import { type Part, partsOf } from '../parts';
+import { CLAIMS } from '../wording';
 
 /** In longer chains only what other tests of the same rule cover is found, not what earlier rules take. */
 const SHORT_CHAIN = 150;
@@ -40,7 +41,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
     rules: [entry.id],
     certainty: 'proved',
     consequence: 'clutter',
-    claim: `In “${entry.name}”, ${part.words} adds nothing: without it every message ends the same way.`,
+    claim: CLAIMS['subsumed-test'](entry.name, part.words),
     messages: [],
     witness: null,
     strength: null,

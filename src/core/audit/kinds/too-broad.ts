@@ -1,11 +1,12 @@
 import { Bitmap } from '../../flow/bitmap';
 import type { Chain, LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { counted, listed, rewrite } from '../edits';
+import { rewrite } from '../edits';
 import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
 import { fewSenders, inSubject, isFrom } from '../senders';
 import { domainOf, type StoredMessage } from '../stored';
+import { CLAIMS, listed, STRENGTHS } from '../wording';
 
 /** Endings of words are no other words: so many letters may follow a key. */
 const ENDING = 2;
@@ -63,8 +64,6 @@ function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }
   }
   if (inside.length === 0) return null;
   const domains = new Set([...caught].map((sender) => domainOf(sender)));
-  const senders =
-    where === 'sender' && domains.size > 1 ? `, from ${counted(domains.size, 'unrelated domain')} in all` : '';
   const whole = fired.count();
   const wrong = inside.map((number) => mail.message(number).sender);
   return {
@@ -73,10 +72,17 @@ function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }
     rules: [entry.id],
     certainty: 'observed',
     consequence: 'misplaced',
-    claim: `“${entry.name}” looks for “${key}” in the ${where} and also catches ${counted(inside.length, 'message')} where it is only a part of ${listed([...words])}${senders}.`,
+    claim: CLAIMS['too-broad'](
+      entry.name,
+      key,
+      where,
+      inside.length,
+      [...words],
+      where === 'sender' ? domains.size : 0,
+    ),
     messages: inside,
     witness: null,
-    strength: { part: inside.length, whole, words: 'messages it acts on have it inside of another word' },
+    strength: { part: inside.length, whole, words: STRENGTHS['too-broad'] },
     repairs: [
       ...(where === 'sender' ? narrowed(chain, entry, caught, wrong) : []),
       ...wordsExempted(chain, entry, where, [...words]),

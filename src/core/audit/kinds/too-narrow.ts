@@ -1,11 +1,12 @@
 import { Bitmap } from '../../flow/bitmap';
 import type { LeafTest, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { counted, listed, rewrite } from '../edits';
+import { rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
 import { addressesByName } from '../relatives';
 import { fewSenders, isFrom, ofDomain, ofList } from '../senders';
 import { domainOf, type Valued } from '../stored';
+import { CLAIMS, listed, REASONS, type Reason, STRENGTHS } from '../wording';
 
 /** A list counts as what a rule is about when so much of what it catches came by it. */
 const SHARE = 0.8;
@@ -31,15 +32,15 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
   const bySender = leaves.length > 0 && leaves.every(isSenderTest);
   const ways: (readonly [words: string, numbers: Iterable<number>])[] = bySender
     ? [
-        ['by the same people from other addresses', sameName(held, mail)],
-        ['from subdomains', subdomains(leaves, mail)],
-        ['from other addresses of the same domain', sameDomain(leaves, held, mail)],
+        [REASONS['same people'], sameName(held, mail)],
+        [REASONS.subdomains, subdomains(leaves, mail)],
+        [REASONS['same domain'], sameDomain(leaves, held, mail)],
       ]
     : [];
-  if (leaves.every(isListTest)) ways.push(['of the same list', sameList(held, mail)]);
+  if (leaves.every(isListTest)) ways.push([REASONS['same list'], sameList(held, mail)]);
   const others = stored.flow.fates.traffic.without(held).without(stored.exempt(entry)).without(mail.sent);
   const missed = new Bitmap(held.size);
-  const reasons: string[] = [];
+  const reasons: Reason[] = [];
   for (const [words, numbers] of ways) {
     let count = 0;
     for (const number of numbers) {
@@ -47,7 +48,7 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
       missed.add(number);
       count++;
     }
-    if (count > 0) reasons.push(`${count} ${words}`);
+    if (count > 0) reasons.push([count, words]);
   }
   const count = missed.count();
   if (count === 0) return null;
@@ -58,10 +59,10 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
     rules: [entry.id],
     certainty: 'observed',
     consequence: 'misplaced',
-    claim: `“${entry.name}” misses ${counted(count, 'message')} that belong to what it catches: ${reasons.join(', ')}.`,
+    claim: CLAIMS['too-narrow'](entry.name, count, reasons),
     messages: [...missed.members()],
     witness: null,
-    strength: { part: count, whole: caught + count, words: 'messages of that kind are missed' },
+    strength: { part: count, whole: caught + count, words: STRENGTHS['too-narrow'] },
     repairs: widened(context, rule, missed, bySender),
   };
 }

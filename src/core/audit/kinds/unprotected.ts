@@ -1,11 +1,12 @@
 import type { Bitmap } from '../../flow/bitmap';
 import type { AuditContext, RuleFlow } from '../context';
 import { drops, foldersOf, refuses } from '../destinations';
-import { counted, withoutRule } from '../edits';
+import { withoutRule } from '../edits';
 import { exemptingOwn, exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
 import { filed, inInboxToo } from '../instead';
 import { fewSenders } from '../senders';
+import { CLAIMS, REASONS, type Reason, STRENGTHS } from '../wording';
 import { lostBy } from './loss';
 
 /** A message or two may still be looked at. */
@@ -42,13 +43,13 @@ function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, conseq
   const { entry, fired } = rule;
   const count = valued.count();
   const why = [
-    [mail.known, 'from people you have written to'],
-    [mail.marked, 'answered or flagged'],
-    [mail.alone, 'to you alone'],
+    [mail.known, REASONS.known],
+    [mail.marked, REASONS.marked],
+    [mail.alone, REASONS.alone],
   ] as const;
-  const reasons = why.flatMap(([bitmap, words]) => {
+  const reasons = why.flatMap(([bitmap, words]): Reason[] => {
     const part = valued.and(bitmap).count();
-    return part > 0 ? [`${part} ${words}`] : [];
+    return part > 0 ? [[part, words]] : [];
   });
   const does = consequence === 'lost' ? 'loses' : 'files unseen';
   return {
@@ -57,10 +58,10 @@ function findingOf(context: AuditContext, rule: RuleFlow, valued: Bitmap, conseq
     rules: [entry.id],
     certainty: 'observed',
     consequence,
-    claim: `“${entry.name}” ${does} ${counted(count, 'message')} that you value: ${reasons.join(', ')}.`,
+    claim: CLAIMS.unprotected(entry.name, does, count, reasons),
     messages: [...valued.members()],
     witness: null,
-    strength: { part: count, whole: fired.count(), words: 'messages it acts on are of value' },
+    strength: { part: count, whole: fired.count(), words: STRENGTHS.unprotected },
     repairs: [
       ...exemptingSenders(chain, entry, fewSenders(valued, mail)),
       ...exemptingOwn(chain, entry, valued.meets(mail.alone) ? [...mail.mail.own] : []),
