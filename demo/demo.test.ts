@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { auditChain } from '../src/core/audit/catalogue';
 import type { Finding } from '../src/core/audit/finding';
 import { MailGatherer } from '../src/core/audit/from-messages';
-import { KINDS } from '../src/core/audit/words';
+import { KINDS } from '../src/core/audit/wording';
 import { evaluateAtoms } from '../src/core/flow/atoms';
 import { MemoryColumns } from '../src/core/flow/columns';
 import { type Flow, runFlow } from '../src/core/flow/flow';

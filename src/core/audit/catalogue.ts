@@ -6,7 +6,7 @@ import type { Chain, ChainEntry } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
 import { storedBodies } from './body';
 import { type AuditContext, auditContext } from './context';
-import { CONSEQUENCES, type Finding, type FindingKind } from './finding';
+import { CONSEQUENCES, type Finding } from './finding';
 import { contradictions } from './kinds/contradiction';
 import { cutShort } from './kinds/cut-short';
 import { bypassedExceptions } from './kinds/exception-bypassed';
@@ -32,6 +32,7 @@ import { unprotected } from './kinds/unprotected';
 import { AuditMemory } from './memory';
 import { type AuditBudget, auditBudget, Questions } from './questions';
 import { type StoredMail, valued } from './stored';
+import type { FindingKind } from './wording';
 
 /** What an audit looks at. */
 export interface AuditInput {

@@ -2,7 +2,7 @@ import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from 
 import { rewrite } from './edits';
 import type { Repair } from './finding';
 import { addressedTo, isFrom } from './senders';
-import { listed } from './wording';
+import { REPAIRS } from './wording';
 
 /** The repair that gives a rule one more exception. */
 export function excepting(chain: Chain, rule: Rule, exception: TestTree, title: string): Repair {
@@ -12,7 +12,7 @@ export function excepting(chain: Chain, rule: Rule, exception: TestTree, title: 
 /** Exempts some senders from a rule; nothing where there are none. */
 export function exemptingSenders(chain: Chain, rule: Rule, senders: readonly string[]): Repair[] {
   if (senders.length === 0) return [];
-  return [excepting(chain, rule, isFrom(senders), `Exempt mail from ${listed(senders)} from “${rule.name}”`)];
+  return [excepting(chain, rule, isFrom(senders), REPAIRS['exempt senders'](rule.name, senders))];
 }
 
 /** More own addresses are seldom all meant. */
@@ -28,7 +28,7 @@ export function exemptingOwn(chain: Chain, rule: Rule, own: readonly string[]): 
       addressedTo(['to'], own),
     ],
   };
-  return [excepting(chain, rule, toOwn, `Exempt from “${rule.name}” what is addressed to you, and to no list`)];
+  return [excepting(chain, rule, toOwn, REPAIRS['exempt own'](rule.name))];
 }
 
 /**
@@ -38,7 +38,7 @@ export function exemptingOwn(chain: Chain, rule: Rule, own: readonly string[]): 
 export function exemptingRule(chain: Chain, from: Rule, other: Rule): Repair[] {
   const condition = conditionOf(other);
   if (other.link === 'otherwise' || looksAtFlags(condition) || isAlways(condition)) return [];
-  const title = `Exempt from “${from.name}” what “${other.name}” holds for`;
+  const title = REPAIRS['exempt rule'](from.name, other.name);
   // Each of its alternatives is an exception that can be read by itself.
   const exceptions = condition.kind === 'any' ? condition.children : [condition];
   return [rewrite(chain, from, { ...from, unless: [...from.unless, ...exceptions] }, title)];

@@ -1,32 +1,7 @@
 import type { Witness } from '../reason/witness';
 import { filledTo } from '../reason/witness';
 import type { Edit } from '../rules/edit';
-
-/** The identifiers are fixed. `not-portable` is stated for a target, at hand-over. */
-export type FindingKind =
-  | 'contradiction'
-  | 'shadowed'
-  | 'loss'
-  | 'forward-risk'
-  | 'unprotected'
-  | 'exception-bypassed'
-  | 'exception-uneven'
-  | 'exception-void'
-  | 'exception-narrow'
-  | 'cut-short'
-  | 'order-conflict'
-  | 'runs-on'
-  | 'hidden-unread'
-  | 'placement-disagrees'
-  | 'too-broad'
-  | 'too-narrow'
-  | 'missing-folder'
-  | 'redundant'
-  | 'mergeable'
-  | 'subsumed-test'
-  | 'idle'
-  | 'overlap'
-  | 'not-portable';
+import type { FindingKind } from './wording';
 
 /** What a finding is worth, by how it is known. */
 export type Certainty = 'proved' | 'shown' | 'observed' | 'undecided';

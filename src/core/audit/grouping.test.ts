@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
-import type { Finding, FindingKind, Statement } from './finding';
+import type { Finding, Statement } from './finding';
 import { grouped, isBorneOut, withoutRepeated } from './grouping';
+import type { FindingKind } from './wording';
 
 const finding = (kind: FindingKind, rules: string, more: Partial<Finding> = {}): Finding => ({
   key: `${kind} ${rules}`,

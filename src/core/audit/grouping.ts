@@ -1,4 +1,5 @@
-import type { FindingKind, Statement } from './finding';
+import type { Statement } from './finding';
+import type { FindingKind } from './wording';
 
 /** Whether a finding says what has happened or must, and not only what mail there is none of could show. */
 export const isBorneOut = ({ messages, witness }: Statement): boolean => messages.length > 0 || witness === null;

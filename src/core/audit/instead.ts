@@ -2,6 +2,7 @@ import type { Action, Chain, Rule } from '../rules/rule';
 import { drops } from './destinations';
 import { rewrite } from './edits';
 import type { Repair } from './finding';
+import { REPAIRS } from './wording';
 
 /** What a rule could do with its mail instead. */
 
@@ -20,13 +21,13 @@ export function filed(chain: Chain, rule: Rule): Repair[] {
   const does = drops(rule) ? 'drops' : 'refuses';
   const marked = instead({ action: 'addflag', flags: ['$Doubtful'] });
   return [
-    rewrite(chain, rule, instead(DOUBTFUL), `File into “Doubtful” what “${rule.name}” ${does} now`),
-    rewrite(chain, rule, marked, `Mark with $Doubtful, and leave in the inbox, what “${rule.name}” ${does} now`),
+    rewrite(chain, rule, instead(DOUBTFUL), REPAIRS['file instead'](rule.name, does)),
+    rewrite(chain, rule, marked, REPAIRS['mark instead'](rule.name, does)),
   ];
 }
 
 /** Lets the inbox hold as well what a rule files. */
 export function inInboxToo(chain: Chain, rule: Rule): Repair[] {
   const kept = { ...rule, actions: [...rule.actions, { action: 'keep', flags: null } as const] };
-  return [rewrite(chain, rule, kept, `Keep what “${rule.name}” files in the inbox too`)];
+  return [rewrite(chain, rule, kept, REPAIRS['inbox too'](rule.name))];
 }

@@ -1,5 +1,6 @@
 import type { Rule, TestTree } from '../rules/rule';
 import { treeWords } from '../rules/sentence';
+import { PARTS } from './wording';
 
 /** Something that could be left out of a rule. */
 export interface Part {
@@ -18,7 +19,7 @@ export function partsOf(rule: Rule): Part[] {
     const unless = (after: readonly TestTree[]): Rule => ({ ...rule, unless: after });
     const whole: Part = {
       id: `unless.${index}`,
-      words: `the exception “${treeWords(exception)}”`,
+      words: PARTS.exception(treeWords(exception)),
       without: unless(rule.unless.filter((_, at) => at !== index)),
     };
     const inner = leftOut(exception, (changed) => unless(rule.unless.with(index, changed)), `unless.${index}`);
@@ -34,7 +35,7 @@ function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): 
     if (!('keys' in test) || test.list !== undefined || test.keys.length < 2 || test.keys.length > MOST_KEYS) return [];
     return test.keys.map((key, at) => ({
       id: `${id}.key${at}`,
-      words: `the key “${key}”`,
+      words: PARTS.key(key),
       without: remade({ kind: 'leaf', test: { ...test, keys: test.keys.filter((_, other) => other !== at) } }),
     }));
   }
@@ -42,7 +43,7 @@ function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): 
     const without = tree.children.filter((_, other) => other !== at);
     const whole: Part = {
       id: `${id}.${at}`,
-      words: `the test “${treeWords(child)}”`,
+      words: PARTS.test(treeWords(child)),
       without: remade({ ...tree, children: without }),
     };
     const inner = leftOut(

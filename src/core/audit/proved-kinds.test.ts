@@ -6,8 +6,8 @@ import { atomsOf } from '../flow/program';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain, Rule } from '../rules/rule';
 import { auditChain } from './catalogue';
-import type { FindingKind } from './finding';
 import { MailGatherer } from './from-messages';
+import type { FindingKind } from './wording';
 
 /** Kinds that are proved of the rules alone, each at what it states and at what it lets be; no mail is at hand. */
 

@@ -1,5 +1,6 @@
-import type { FindingKind, Statement } from '../audit/finding';
+import type { Statement } from '../audit/finding';
 import { isBorneOut, withoutRepeated } from '../audit/grouping';
+import type { FindingKind } from '../audit/wording';
 
 /** What a change does to the findings. */
 export interface Foresight {

@@ -1,5 +1,6 @@
-import type { FindingKind, Statement } from '../../core/audit/finding';
+import type { Statement } from '../../core/audit/finding';
 import { isBorneOut } from '../../core/audit/grouping';
+import type { FindingKind } from '../../core/audit/wording';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/account';
 import { type ChainEntry, conditionOf, type Ending, type Link, leavesOf } from '../../core/rules/rule';

@@ -1,5 +1,6 @@
-import type { Certainty, Consequence, FindingKind, Statement } from '../../core/audit/finding';
+import type { Certainty, Consequence, Statement } from '../../core/audit/finding';
 import { grouped, isBorneOut, withoutRepeated } from '../../core/audit/grouping';
+import type { FindingKind } from '../../core/audit/wording';
 import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { trafficSize } from '../mail/traffic';

@@ -1,6 +1,5 @@
 import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
-import { counted, figure } from '../../core/audit/wording';
-import { KINDS } from '../../core/audit/words';
+import { counted, figure, KINDS } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
 import type { ChainEntry, LeafTest, Rule, TestTree } from '../../core/rules/rule';

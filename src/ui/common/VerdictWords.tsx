@@ -1,5 +1,5 @@
 import type { MadeUp } from '../../core/audit/finding';
-import { PROOF_ASSUMES } from '../../core/audit/words';
+import { PROOF_ASSUMES } from '../../core/audit/wording';
 import type { Verdict } from '../../server/changes/verdicts';
 import classes from './VerdictWords.module.css';
 

@@ -2,8 +2,9 @@
 
 import { Select } from '@mantine/core';
 import { usePathname, useRouter } from 'next/navigation';
-import type { Certainty, Consequence, FindingKind } from '../../core/audit/finding';
-import { KINDS } from '../../core/audit/words';
+import type { Certainty, Consequence } from '../../core/audit/finding';
+import type { FindingKind } from '../../core/audit/wording';
+import { KINDS } from '../../core/audit/wording';
 import type { FindingsQuery, FindingsView } from '../../server/findings/list-view';
 import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';

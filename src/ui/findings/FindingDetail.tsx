@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import { KINDS, PROOF_ASSUMES } from '../../core/audit/words';
+import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
 import type { FindingView } from '../../server/findings/finding-view';
 import { formatDay, formatPart } from '../common/format';
 import classes from './Findings.module.css';

@@ -4,7 +4,7 @@ import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
-import { KINDS } from '../../core/audit/words';
+import { KINDS } from '../../core/audit/wording';
 import type { FindingView, RepairView, TrialView } from '../../server/findings/finding-view';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';

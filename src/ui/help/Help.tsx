@@ -1,9 +1,9 @@
 import Link from 'next/link';
 import type { Certainty } from '../../core/audit/finding';
-import { KINDS, PROOF_ASSUMES } from '../../core/audit/words';
+import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
 import { CERTAINTY_NAMES, CERTAINTY_WORDS, CONSEQUENCE_WORDS } from '../findings/words';
 import classes from '../language/LanguagePage.module.css';
-import { EXAMPLES, KEYS } from './examples';
+import { KEYS } from './keys';
 
 const CERTAINTIES = Object.keys(CERTAINTY_NAMES) as Certainty[];
 const KIND_ROWS = Object.entries(KINDS) as [keyof typeof KINDS, (typeof KINDS)[keyof typeof KINDS]][];
@@ -42,8 +42,8 @@ export function Help() {
       <h2 id="kinds" className={classes.heading}>
         Kinds of findings
       </h2>
-      {KIND_ROWS.map(([kind, { title, meaning }]) => (
-        <Entry key={kind} name={title} id={kind} lines={[meaning, `For example: ${EXAMPLES[kind]}`]} />
+      {KIND_ROWS.map(([kind, { title, meaning, example }]) => (
+        <Entry key={kind} name={title} id={kind} lines={[meaning, `For example: ${example}`]} />
       ))}
       <h2 id="keys" className={classes.heading}>
         Keys

@@ -2,7 +2,7 @@ import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { drops, refuses, takesAway } from '../destinations';
 import { rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
-import { CLAIMS } from '../wording';
+import { CLAIMS, REPAIRS } from '../wording';
 import { meets, sameDestination } from './exception-uneven';
 
 /**
@@ -27,7 +27,7 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
     const count = evidence.messages.length;
     const does = drops(second) ? 'drops' : refuses(second) ? 'refuses' : 'takes away';
     const unless = [...second.unless, ...first.unless];
-    const title = `Give “${second.name}” the exceptions of “${first.name}” too`;
+    const title = REPAIRS['same exceptions'](second.name, first.name);
     return [
       {
         key: `exception-bypassed ${first.id} ${second.id}`,

@@ -7,7 +7,7 @@ import type { Finding, Repair } from '../finding';
 import { sameName } from '../relatives';
 import { fewSenders, NO_SUBJECT, ofDomain } from '../senders';
 import { domainOf, type StoredMessage, type Valued } from '../stored';
-import { CLAIMS, listed, REASONS, type Reason, STRENGTHS } from '../wording';
+import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 
 /**
  * `exception-narrow`: close relatives of what a rule exempts are not exempt, and the rule acts on them. Relatives of an
@@ -126,7 +126,7 @@ function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap): R
   const ofDomains =
     domains.length === 0 || domains.length > MOST_DOMAINS
       ? []
-      : [excepting(chain, entry, ofDomain(domains), `Exempt all mail from ${listed(domains)} from “${entry.name}”`)];
+      : [excepting(chain, entry, ofDomain(domains), REPAIRS['exempt domains'](entry.name, domains))];
   return [...withoutSubject(chain, entry), ...exemptingSenders(chain, entry, senders), ...ofDomains];
 }
 
@@ -140,6 +140,6 @@ function withoutSubject(chain: Chain, rule: Rule): Repair[] {
   const { tests } = rule;
   const others = tests.kind === 'all' ? tests.children : [tests];
   const after: Rule = { ...rule, tests: { kind: 'all', children: [...others, NO_SUBJECT] }, unless };
-  const title = `Let “${rule.name}” test for a missing or empty subject, instead of exempting letters and digits`;
+  const title = REPAIRS['test for no subject'](rule.name);
   return [rewrite(chain, rule, after, title)];
 }

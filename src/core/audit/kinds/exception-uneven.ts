@@ -4,7 +4,7 @@ import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { placesOf } from '../destinations';
 import { rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
-import { CLAIMS } from '../wording';
+import { CLAIMS, REPAIRS } from '../wording';
 
 /**
  * `exception-uneven`: two rules with the same destination, of which only one has an exception, and mail that the exception
@@ -21,7 +21,7 @@ export function unevenExceptions(context: AuditContext): Finding[] {
     if (!evidence) return [];
     const count = evidence.messages.length;
     const unless = first.unless;
-    const title = `Give “${second.name}” the exceptions of “${first.name}” too`;
+    const title = REPAIRS['same exceptions'](second.name, first.name);
     return [
       {
         key: `exception-uneven ${first.id} ${second.id}`,
@@ -34,7 +34,7 @@ export function unevenExceptions(context: AuditContext): Finding[] {
         strength: null,
         repairs: [
           rewrite(chain, second, { ...second, unless }, title),
-          rewrite(chain, first, { ...first, unless: [] }, `Take the exceptions out of “${first.name}”`),
+          rewrite(chain, first, { ...first, unless: [] }, REPAIRS['no exceptions'](first.name)),
           ...withoutRule(chain, second),
         ],
       },

@@ -4,7 +4,7 @@ import type { MailBody } from '../body';
 import type { AuditContext } from '../context';
 import { rewrite } from '../edits';
 import type { Finding } from '../finding';
-import { CLAIMS } from '../wording';
+import { CLAIMS, REPAIRS } from '../wording';
 
 /**
  * `exception-void`: an exception that can never apply where the tests of its rule hold, or that always applies then; proved.
@@ -26,7 +26,7 @@ export function voidExceptions({ each, chain, rules, refuting, questions }: Audi
       if ((!never && !always) || (never && isImpossible(questions.maybeMeet('parts', [tests], null)))) return [];
       const words = treeWords(exception);
       const unless = entry.unless.filter((_, at) => at !== index);
-      const title = `Take the exception “${words}” out of “${entry.name}”`;
+      const title = REPAIRS['without exception'](entry.name, words);
       return [
         {
           key: `exception-void ${entry.id} ${index}`,

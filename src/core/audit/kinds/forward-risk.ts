@@ -8,7 +8,7 @@ import { exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
 import { fewSenders } from '../senders';
 import { domainOf } from '../stored';
-import { CLAIMS, RISKS, STRENGTHS } from '../wording';
+import { CLAIMS, REPAIRS, RISKS, STRENGTHS } from '../wording';
 
 /** A rule that so much of what reaches it fires sends most mail on. */
 const MOST = 0.5;
@@ -108,5 +108,5 @@ const isAlways = ({ tests, unless }: Rule): boolean =>
 function withCopy({ chain }: AuditContext, entry: Rule) {
   if (!entry.actions.some((action) => action.action === 'redirect' && !action.copy)) return [];
   const actions = entry.actions.map((action) => (action.action === 'redirect' ? { ...action, copy: true } : action));
-  return [rewrite(chain, entry, { ...entry, actions }, `Keep a copy of what “${entry.name}” sends on`)];
+  return [rewrite(chain, entry, { ...entry, actions }, REPAIRS['keep a copy'](entry.name))];
 }

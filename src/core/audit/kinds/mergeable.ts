@@ -5,7 +5,7 @@ import { isSame } from '../../rules/same';
 import type { AuditContext, RuleFlow } from '../context';
 import { replace } from '../edits';
 import type { Finding, Repair } from '../finding';
-import { CLAIMS } from '../wording';
+import { CLAIMS, REPAIRS } from '../wording';
 import { orderMatters } from './order-conflict';
 
 /**
@@ -86,7 +86,7 @@ function merged(chain: Chain, first: Rule, second: Rule, children: readonly Test
   const [only] = children;
   const tests: TestTree = children.length === 1 && only ? only : { kind: 'any', children };
   const edits = [replace(chain, first, [{ ...first, tests }]), replace(chain, second, [])];
-  return { title: `Let “${first.name}” test for what “${second.name}” tests for too, and remove that one`, edits };
+  return { title: REPAIRS.merge(first.name, second.name), edits };
 }
 
 /** What either of two rules tests for; two tests of the same kind become one with the keys of both. */

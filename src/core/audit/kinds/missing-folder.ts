@@ -4,7 +4,7 @@ import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
 import { rewrite, withoutRule } from '../edits';
 import type { Finding, Repair } from '../finding';
-import { CLAIMS, listed } from '../wording';
+import { CLAIMS, REPAIRS } from '../wording';
 
 /**
  * `missing-folder`: a rule files into a folder in which no stored mail lies, so that it does not exist as far as is known.
@@ -36,9 +36,9 @@ export function missingFolders({ each, chain, rules, mail }: AuditContext): Find
         witness: null,
         strength: null,
         repairs: [
-          ...(known ? [repair(`Let “${entry.name}” file into “${known}”, which exists`, into(known))] : []),
-          repair(`Let “${entry.name}” make ${listed(missing)} where there is none`, made),
-          repair(`Leave in the inbox what “${entry.name}” files`, inInbox),
+          ...(known ? [repair(REPAIRS['existing folder'](entry.name, known), into(known))] : []),
+          repair(REPAIRS['make folder'](entry.name, missing), made),
+          repair(REPAIRS['leave in inbox'](entry.name), inInbox),
           ...withoutRule(chain, entry),
         ],
       } satisfies Finding,

@@ -6,7 +6,7 @@ import { foldersOf } from '../destinations';
 import { replace, rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
 import { fewSenders, isFrom } from '../senders';
-import { CLAIMS, listed, STRENGTHS } from '../wording';
+import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 
 const LEAST = 3;
 const SHARE = 0.1;
@@ -70,7 +70,7 @@ function findingOf(
     strength: { part: messages.length, whole, words: STRENGTHS['placement-disagrees'] },
     repairs: [
       ...split(context, rule, folder, messages),
-      rewrite(chain, entry, inFolder, `Let “${entry.name}” file all of it into “${folder}”`),
+      rewrite(chain, entry, inFolder, REPAIRS['all into'](entry.name, folder)),
     ],
   };
 }
@@ -99,7 +99,7 @@ function split(
     actions: filingInto(entry, folder),
   };
   const rest: Rule = { ...entry, unless: [...entry.unless, from] };
-  const title = `Let a rule of its own file mail from ${listed(senders)} into “${folder}”, and exempt it from “${entry.name}”`;
+  const title = REPAIRS['a rule of its own'](entry.name, senders, folder);
   return [{ title, edits: [replace(chain, entry, [first, rest])] }];
 }
 

@@ -6,7 +6,7 @@ import type { AuditContext, RuleFlow } from '../context';
 import { rewrite } from '../edits';
 import type { Finding } from '../finding';
 import { type Part, partsOf } from '../parts';
-import { CLAIMS } from '../wording';
+import { CLAIMS, REPAIRS } from '../wording';
 
 /** In longer chains only what other tests of the same rule cover is found, not what earlier rules take. */
 const SHORT_CHAIN = 150;
@@ -27,7 +27,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   const [now, then] = [conditionOf(entry), conditionOf(part.without)].map((tree) => formulas.maybeFormula(tree));
   if (now === undefined || then === undefined || now === null || then === null) return null;
   if (refuting.some((body) => showsNeed(body, entry, part, place))) return null;
-  const repair = rewrite(chain, entry, part.without, `Leave ${part.words} out of “${entry.name}”`);
+  const repair = rewrite(chain, entry, part.without, REPAIRS['leave out'](entry.name, part.words));
   if (!isNeedless(context, place, formulas.differ(now, then))) return null;
   // Stored mail may be other than proofs take for granted: then nothing is stated.
   const after = applyEdits(chain, repair.edits);

@@ -6,7 +6,7 @@ import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
 import { fewSenders, inSubject, isFrom } from '../senders';
 import { domainOf, type StoredMessage } from '../stored';
-import { CLAIMS, listed, STRENGTHS } from '../wording';
+import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 
 /** Endings of words are no other words: so many letters may follow a key. */
 const ENDING = 2;
@@ -109,11 +109,11 @@ function narrowed(chain: Chain, entry: Rule, caught: ReadonlySet<string>, wrong:
   const meant = [...caught].filter((sender) => sender !== '' && !wrong.includes(sender));
   if (meant.length === 0 || meant.length > MOST_SENDERS || entry.tests.kind !== 'leaf') return [];
   const tests = isFrom(meant);
-  return [rewrite(chain, entry, { ...entry, tests }, `Let “${entry.name}” test for ${listed(meant)} instead`)];
+  return [rewrite(chain, entry, { ...entry, tests }, REPAIRS['test for senders'](entry.name, meant))];
 }
 
 /** The longer words that hold the key, as an exception. A message with both the word and a longer one is exempt then too. */
 function wordsExempted(chain: Chain, rule: Rule, where: Loose['where'], words: readonly string[]): Repair[] {
   if (where !== 'subject' || words.length > MOST_SENDERS) return [];
-  return [excepting(chain, rule, inSubject(words), `Exempt subjects with ${listed(words)} from “${rule.name}”`)];
+  return [excepting(chain, rule, inSubject(words), REPAIRS['exempt subjects'](rule.name, words))];
 }

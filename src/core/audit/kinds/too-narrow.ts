@@ -6,7 +6,7 @@ import type { Finding, Repair } from '../finding';
 import { addressesByName } from '../relatives';
 import { fewSenders, isFrom, ofDomain, ofList } from '../senders';
 import { domainOf, type Valued } from '../stored';
-import { CLAIMS, listed, REASONS, type Reason, STRENGTHS } from '../wording';
+import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 
 /** A list counts as what a rule is about when so much of what it catches came by it. */
 const SHARE = 0.8;
@@ -162,20 +162,15 @@ function widened(
   ];
   const lists = [...new Set([...missed.members()].flatMap((number) => mail.message(number).listId ?? []))];
   const [list] = lists.filter((id) => [...held.members()].some((number) => mail.message(number).listId === id));
-  const also = (tests: readonly TestTree[], what: string): Repair => {
+  const also = (tests: readonly TestTree[], title: string): Repair => {
     const children = [...(entry.tests.kind === 'any' ? entry.tests.children : [entry.tests]), ...tests];
-    return rewrite(
-      chain,
-      entry,
-      { ...entry, tests: { kind: 'any', children } },
-      `Let “${entry.name}” catch ${what} too`,
-    );
+    return rewrite(chain, entry, { ...entry, tests: { kind: 'any', children } }, title);
   };
   return [
-    ...(list === undefined ? [] : [also([ofList([list])], `all mail of the list ${list}`)]),
-    ...(bySender && senders.length > 0 ? [also([isFrom(senders)], `mail from ${listed(senders)}`)] : []),
+    ...(list === undefined ? [] : [also([ofList([list])], REPAIRS['catch list'](entry.name, list))]),
+    ...(bySender && senders.length > 0 ? [also([isFrom(senders)], REPAIRS['catch senders'](entry.name, senders))] : []),
     ...(bySender && domains.length > 0 && domains.length <= MOST_DOMAINS
-      ? [also(below, `all mail from ${listed(domains)} and the domains below`)]
+      ? [also(below, REPAIRS['catch domains'](entry.name, domains))]
       : []),
   ];
 }
