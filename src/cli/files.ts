@@ -12,7 +12,8 @@ import { scriptText } from '../core/sieve/script-text';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
 import { chainFromDocument } from '../files/chain-document';
 import { decodeText, readCsv } from '../files/csv';
-import { mailIn, type PassedOver, Unreadable } from '../files/mail-files';
+import { mailIn } from '../files/mail/formats';
+import { type PassedOver, Unreadable } from '../files/mail/found';
 import { CliError } from './errors';
 import { localPath, STANDARD_INPUT } from './local-path';
 

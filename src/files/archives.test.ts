@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, test } from 'vitest';
 import { ZipFile } from 'yazl';
-import { mailIn, type PassedOver, Unreadable } from './mail-files';
+import { mailIn } from './mail/formats';
+import { type PassedOver, Unreadable } from './mail/found';
 
 /** Archives that are damaged, or made to hurt whoever opens them. */
 

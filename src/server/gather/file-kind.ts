@@ -1,7 +1,7 @@
 import { open } from 'node:fs/promises';
 import { isXml } from '../../core/sieve/script-text';
 import { isChainDocument } from '../../files/chain-document';
-import { fileKind } from '../../files/mail-files';
+import { fileKind } from '../../files/mail/formats';
 import { Refusal } from '../audits/audits';
 import { isSheetName } from './rules-file';
 

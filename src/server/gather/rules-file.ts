@@ -8,7 +8,7 @@ import { LineIndex } from '../../core/text/span';
 import { chainFromDocument } from '../../files/chain-document';
 import { limitFault } from '../../files/chain-shape';
 import { decodeText, readCsv } from '../../files/csv';
-import { fileKind } from '../../files/mail-files';
+import { fileKind } from '../../files/mail/formats';
 import { Refusal } from '../audits/audits';
 import { faultsOf } from '../changes/changes';
 

@@ -4,7 +4,7 @@ import { mkdir, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { filesWithin } from '../../files/mail-files';
+import { filesWithin } from '../../files/mail/folder';
 import { Refusal } from '../audits/audits';
 import { databaseFile } from '../database/open';
 

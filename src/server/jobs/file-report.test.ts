@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { FoundMail } from '../../files/mail-files';
+import type { FoundMail } from '../../files/mail/found';
 import { countOn, FileReport } from './file-report';
 
 const found = (path: string | null, single = false): FoundMail => {

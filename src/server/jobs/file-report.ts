@@ -1,4 +1,4 @@
-import type { FoundMail, PassedOver } from '../../files/mail-files';
+import type { FoundMail, PassedOver } from '../../files/mail/found';
 
 /** What became of one file that came in with an archive or a folder; files of one message each are told of by their folder. */
 export interface FileLine {

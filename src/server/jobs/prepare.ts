@@ -14,7 +14,7 @@ import {
   storedFlags,
   summaryOf,
 } from '../../core/mail/summary';
-import type { FoundMail } from '../../files/mail-files';
+import type { FoundMail } from '../../files/mail/found';
 import type { messages } from '../database/schema';
 import type { Oddity } from '../gather/oddities';
 import { ColumnPieces, type ColumnRow, TextPieces } from '../mail/columns';

@@ -1,0 +1,93 @@
+import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { placeOf } from '../../core/mail/places';
+import { readDocument } from './document';
+import { filesWithin } from './folder';
+import {
+  type FoundMail,
+  type MailFileSettings,
+  type PassedOver,
+  type Reading,
+  type ReadMail,
+  tellFolder,
+  Unreadable,
+} from './found';
+import { readGzip } from './gzip';
+import { fileChunks, mailInStream, readPlain } from './plain';
+import { headOf } from './streams';
+import { isTar, readTar } from './tar';
+import { readZip } from './zip';
+
+/** A form in which mail comes: how it is told by its first octets, one character for each, and how it is read as a stream. */
+interface MailFormat {
+  readonly is: (head: string, octets: Uint8Array) => boolean;
+  readonly read: ReadMail;
+}
+
+/** The first one that fits is taken. */
+const FORMATS = {
+  zip: { is: (head) => head.startsWith('PK\u0003\u0004') || head.startsWith('PK\u0005\u0006'), read: readZip },
+  gzip: { is: (head) => head.startsWith('\u001f\u008b'), read: readGzip },
+  /** JSON, which may be an audit with its mail. */
+  document: { is: (head) => /^(?:\u00ef\u00bb\u00bf)?\s*\{\s*"/.test(head), read: readDocument },
+  tar: { is: (_, octets) => isTar(octets), read: readTar },
+  /** An mbox or one message: whatever is nothing else. */
+  mail: { is: () => true, read: readPlain },
+} as const satisfies Readonly<Record<string, MailFormat>>;
+
+export type FileKind = keyof typeof FORMATS;
+
+/** What a file is by its first octets. */
+export function fileKind(octets: Uint8Array): FileKind {
+  const head = Buffer.from(octets.subarray(0, 512)).toString('latin1');
+  const kinds = Object.keys(FORMATS) as FileKind[];
+  return kinds.find((kind) => FORMATS[kind].is(head, octets)) ?? 'mail';
+}
+
+/** Reads all messages of a file or of all files within a folder: an mbox, one message, or an archive of such files; a stream, nothing is held whole. */
+export function mailIn(file: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+  return mailAt(file, { ...settings, isPlain: (head) => fileKind(head) === 'mail' });
+}
+
+async function* mailAt(file: string, settings: Reading): AsyncGenerator<FoundMail> {
+  const found = await stat(file);
+  if (found.isDirectory()) yield* mailWithin(file, settings);
+  else yield* FORMATS[fileKind(await headOf(file))].read(file, found.size, settings);
+}
+
+/** Reads all messages of all files within a folder: a Maildir, folders of them, mbox files, archives, .eml files. */
+async function* mailWithin(root: string, settings: Reading): AsyncGenerator<FoundMail> {
+  const files = await filesWithin(root, settings.passOver, (path) => tellFolder(path, settings));
+  const total = files.reduce((sum, { octets }) => sum + octets, 0);
+  let before = 0;
+  const maildirs = new Set(files.flatMap(({ path }) => /^((?:.*\/)?)(?:cur|new)\/[^/]*$/.exec(path)?.[1] ?? []));
+  for (const { path, octets } of files) {
+    settings.progress(before, total);
+    const unfinished = /^((?:.*\/)?)tmp\/[^/]*$/.exec(path)?.[1];
+    if (unfinished !== undefined && maildirs.has(unfinished)) {
+      settings.passOver({ path, reason: 'a delivery that was never finished' });
+      continue;
+    }
+    const file = join(root, path);
+    const inner: Reading = { ...settings, progress: (done) => settings.progress(before + done, total) };
+    if (octets > 0 && !settings.isPlain(await headOf(file))) {
+      const { folder } = placeOf(path.replace(/(\.(zip|tar|tgz|gz))+$/i, ''), settings.folder);
+      yield* mailInArchive(file, path, { ...inner, name: path, folder });
+    } else {
+      yield* mailInStream(path, fileChunks(file, octets, inner, 1 << 18), settings);
+    }
+    before += octets;
+  }
+}
+
+/** An archive within a folder: what cannot be read of it is passed over, so that the rest of the folder is read. */
+async function* mailInArchive(file: string, path: string, settings: Reading): AsyncGenerator<FoundMail> {
+  const inner = (own: string | null) => (own === null ? path : `${path}/${own}`);
+  const passOver = (one: PassedOver) => settings.passOver({ ...one, path: inner(one.path) });
+  try {
+    for await (const found of mailAt(file, { ...settings, passOver })) yield { ...found, path: inner(found.path) };
+  } catch (error) {
+    if (!(error instanceof Unreadable)) throw error;
+    settings.passOver({ path, reason: error.message });
+  }
+}

@@ -1,0 +1,69 @@
+import { extract } from 'tar-stream';
+import { type FoundMail, type Reading, type ReadMail, tellFolder, Unreadable } from './found';
+import { asUnreadable, MOST_FILES } from './limits';
+import { fileChunks, mailInStream } from './plain';
+import { feed } from './streams';
+
+/** IEEE Std 1003.1, ustar and pax. */
+export const isTar = (head: Uint8Array): boolean => Buffer.from(head.subarray(257, 262)).toString('latin1') === 'ustar';
+
+/** A tar archive of files of mail. */
+export const readTar: ReadMail = (file, total, settings) => mailInTar(fileChunks(file, total, settings), settings);
+
+export async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: Reading): AsyncGenerator<FoundMail> {
+  const archive = extract();
+  const fed = feed(withSmallHeaders(source), archive);
+  let files = 0;
+  try {
+    for await (const entry of archive) {
+      if (++files > MOST_FILES) throw new Unreadable('it holds too many files');
+      if (entry.header.type === 'file')
+        yield* mailInStream(entry.header.name, entry as AsyncIterable<Uint8Array>, settings);
+      else if (entry.header.type === 'directory') tellFolder(entry.header.name.replace(/\/+$/, ''), settings);
+      else settings.passOver({ path: entry.header.name, reason: 'a link or a device, no file' });
+      entry.resume();
+    }
+  } catch (error) {
+    throw asUnreadable(error, 'tar', settings);
+  } finally {
+    fed.destroy();
+  }
+}
+
+/** A header that only names the file behind it is held whole by whoever reads the archive; so large it names none. */
+const LARGEST_HEADER = 1024 * 1024;
+const BLOCK = 512;
+
+/** A tar archive as it comes; throws where one of the headers that name files (IEEE Std 1003.1, pax; GNU's long names) is too large. */
+async function* withSmallHeaders(source: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  const header = Buffer.alloc(BLOCK);
+  let filled = 0;
+  let left = 0;
+  for await (const chunk of source) {
+    for (let at = 0; at < chunk.length; ) {
+      if (left > 0) {
+        const skipped = Math.min(left, chunk.length - at);
+        left -= skipped;
+        at += skipped;
+        continue;
+      }
+      const taken = Math.min(BLOCK - filled, chunk.length - at);
+      header.set(chunk.subarray(at, at + taken), filled);
+      filled += taken;
+      at += taken;
+      if (filled < BLOCK) continue;
+      filled = 0;
+      const size = sizeIn(header);
+      const type = String.fromCharCode(header[156] as number);
+      if ('xgLK'.includes(type) && size > LARGEST_HEADER) throw new Unreadable('the name of a file in it is too long');
+      left = Math.ceil(size / BLOCK) * BLOCK;
+    }
+    yield chunk;
+  }
+}
+
+/** Octal digits, or as GNU writes large numbers: in base 256 behind a bit that says so. */
+function sizeIn(header: Buffer): number {
+  if (((header[124] as number) & 0x80) !== 0) return header.readUIntBE(130, 6);
+  return Number.parseInt(header.toString('latin1', 124, 136).replace(/[^0-7].*$/s, ''), 8) || 0;
+}
