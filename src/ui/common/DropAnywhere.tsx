@@ -35,7 +35,7 @@ export function DropAnywhere({ onDrop, openRef, words }: Props) {
   return (
     <div {...getRootProps({ className: classes.page, role: 'presentation' })} aria-hidden data-dragged={isDragged}>
       <input {...getInputProps()} />
-      {words}
+      <span className={classes.words}>{words}</span>
     </div>
   );
 }
