@@ -148,10 +148,11 @@ function longestAscending(numbers: readonly number[]): Set<number> {
 }
 
 function runnerOf(chain: Chain, checkpoint: () => void = () => {}): Interpreter {
+  const { text } = sieveFromChain(chain, 'export', { checkpoint });
   checkpoint();
-  const { text } = sieveFromChain(chain);
+  const { script } = parse(text);
   checkpoint();
-  return interpreter(parse(text).script);
+  return interpreter(script);
 }
 
 /** Both chains see the same clock: the time at which the message arrives, or the one that is given for all of them. */

@@ -36,6 +36,8 @@ export interface WritingSettings {
   readonly requires?: number | null;
   /** Capabilities that the script requires in any case. */
   readonly also?: readonly string[];
+  /** Called for each entry that is written; may throw to cancel. */
+  readonly checkpoint?: () => void;
 }
 
 /** One entry as it is written: its commands, with the comments above them. */
@@ -51,6 +53,7 @@ interface Piece {
 /** The chain as a Sieve script with the `require` it needs. */
 export function sieveFromChain(chain: Chain, form: Form = 'export', settings: WritingSettings = {}): WrittenChain {
   const meant = piecesOf(chain, form, settings);
+  const { checkpoint = () => {} } = settings;
   const needed = [...new Set([...(settings.also ?? []), ...meant.flatMap((piece) => pieceNeeds(piece, form))])].sort();
   const unset = needed.includes('variables') ? unsetName(meant) : '';
   const pieces = meant.map((piece) => asRead(piece, needed, unset));
@@ -61,7 +64,10 @@ export function sieveFromChain(chain: Chain, form: Form = 'export', settings: Wr
   const trailing = notedLines(chain.closing).map(comment);
   const text = [
     ...head.map(printStatement),
-    ...pieces.map((piece) => piece.above + (piece.words ?? piece.statements.map(printStatement).join(''))),
+    ...pieces.map((piece) => {
+      checkpoint();
+      return piece.above + (piece.words ?? piece.statements.map(printStatement).join(''));
+    }),
     ...(trailing.length > 0 ? [`${trailing.map(printComment).join('\n')}\n`] : []),
   ].join('\n');
   const commands = [...head, ...pieces.flatMap((piece) => piece.statements)];
@@ -109,11 +115,12 @@ function unsetName(pieces: readonly Piece[]): string {
   return count === 1 ? 'nothing' : `nothing${count}`;
 }
 
-function piecesOf(chain: Chain, form: Form, { comments, sentences = false }: WritingSettings): Piece[] {
+function piecesOf(chain: Chain, form: Form, { comments, sentences = false, checkpoint }: WritingSettings): Piece[] {
   const pieces: Piece[] = [];
   // Whether a rule of the run at hand has been written, so that the next one of it is an elsif.
   let runOpen = false;
   for (const [place, entry] of chain.entries.entries()) {
+    checkpoint?.();
     if (entry.kind === 'script' || entry.link === 'always') runOpen = false;
     if (!entry.on && form === 'export') {
       if (comments?.has(entry.id)) pieces.push(commentPiece(entry));

@@ -3,7 +3,7 @@ import { LRUCache } from 'lru-cache';
 interface Settings<V> {
   /** As `/api/health` tells it. */
   readonly name: string;
-  /** Octets that its values may take together; one that takes more is not kept. */
+  /** Octets that its values may take together; one that takes more by itself is kept alone, since it is what takes longest to work out. */
   readonly most: number;
   /** About how many octets a value takes. */
   readonly weigh: (value: V) => number;
@@ -29,7 +29,7 @@ export class Region<V extends object> {
   constructor({ name, most, weigh, entries }: Settings<V>) {
     this.#held = new LRUCache({
       maxSize: most,
-      sizeCalculation: (value) => Math.max(1, Math.ceil(weigh(value))),
+      sizeCalculation: (value) => Math.min(most, Math.max(1, Math.ceil(weigh(value)))),
       ...(entries === undefined ? {} : { max: entries }),
     });
     regions.push({ state: () => ({ name, entries: this.#held.size, held: this.#held.calculatedSize, most }) });

@@ -101,7 +101,7 @@ export async function evaluateAndKeep(
   shared?.catch(() => {});
   const columns = new StoredColumns(store, auditId, count, recipient, shares);
   const bitmaps = evaluateAtoms(wanted, columns, progress, clock);
-  for (const [key, bitmap] of shared ? await watched(shared, () => progress(0, 1)) : [])
+  for (const [key, bitmap] of shared ? await watched(shared, () => progress(1, 1)) : [])
     bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
   inTransaction(store, (tx) => {
     for (const [key, { words }] of bitmaps) {
