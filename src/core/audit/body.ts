@@ -83,6 +83,8 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoin
       const after = before && count <= FEW ? runs.maybeRun(other) : null;
       if (before && after) {
         const differs = (message: number) => {
+          // Each message runs through two whole chains.
+          checkpoint?.();
           const known = fates.get(message) ?? before(message);
           fates.set(message, known);
           return known !== after(message);

@@ -23,10 +23,11 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, chec
   const known = new Map<number, boolean>();
   let run: ReturnType<typeof tracer> | null = null;
   const confirm = (index: number): boolean => {
+    checkpoint();
     const witness = witnesses[index] as Witness;
     const steps = maybeSteps(flow, index);
     if (steps && memory.wasSeen(witness, steps)) return true;
-    run ??= tracer(chain);
+    run ??= tracer(chain, checkpoint);
     const trace = run(witness.message, witness.envelope, worldFor(witness.message, clock));
     if (fateKey(trace.fate) !== fateKey(flow.fates.fateOf(index))) return false;
     const fired = new Set(trace.entries.filter(({ outcome }) => outcome === 'fired').map(({ entry }) => entry.id));

@@ -14,7 +14,7 @@ export type SingleRun = (message: number) => string;
 export class SingleRuns {
   readonly #held = new WeakMap<Rule, Bitmap>();
 
-  /** `checkpoint` is called for each entry of a chain, and may throw to cancel. */
+  /** `checkpoint` is called for each rule that was in no chain before, and may throw to cancel: for others there is little to do. */
   constructor(
     readonly atoms: AtomBitmaps,
     readonly count: number,
@@ -29,7 +29,6 @@ export class SingleRuns {
     // A rule that is off is left out: it never fires, but the run of linked rules goes on behind it.
     let starts = true;
     for (const entry of chain.entries) {
-      this.checkpoint();
       if (entry.kind === 'script' || entry.link === 'always') starts = true;
       if (!entry.on) continue;
       if (entry.kind === 'script' || !isPlain(entry)) return null;
@@ -44,6 +43,7 @@ export class SingleRuns {
   #heldBy(rule: Rule): Bitmap {
     const known = this.#held.get(rule);
     if (known) return known;
+    this.checkpoint();
     const held = holds(conditionOf(rule), this.atoms, { count: this.count, flags: new Map() });
     this.#held.set(rule, held);
     return held;

@@ -36,10 +36,15 @@ export function traceMessage(
   return tracer(chain)(message, envelope, world);
 }
 
-/** The same for many messages: the script is made once. */
-export function tracer(chain: Chain): (message: MailMessage, envelope: Envelope, world: World) => Trace {
-  const { script, entryOf } = sieveFromChain(chain);
+/** The same for many messages: the script is made once. `checkpoint` may throw to cancel that. */
+export function tracer(
+  chain: Chain,
+  checkpoint: () => void = () => {},
+): (message: MailMessage, envelope: Envelope, world: World) => Trace {
+  const { script, entryOf } = sieveFromChain(chain, 'export', { checkpoint });
+  checkpoint();
   const run = interpreter(script);
+  checkpoint();
   const owners = ownersOf(entryOf);
   return (message, envelope, world) => traceOf(chain, owners, run(message, envelope, { trace: true, world }));
 }

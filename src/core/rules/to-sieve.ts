@@ -52,9 +52,13 @@ interface Piece {
 
 /** The chain as a Sieve script with the `require` it needs. */
 export function sieveFromChain(chain: Chain, form: Form = 'export', settings: WritingSettings = {}): WrittenChain {
+  const { checkpoint = () => {}, also = [] } = settings;
   const meant = piecesOf(chain, form, settings);
-  const { checkpoint = () => {} } = settings;
-  const needed = [...new Set([...(settings.also ?? []), ...meant.flatMap((piece) => pieceNeeds(piece, form))])].sort();
+  const needs = meant.flatMap((piece) => {
+    checkpoint();
+    return pieceNeeds(piece, form);
+  });
+  const needed = [...new Set([...also, ...needs])].sort();
   const unset = needed.includes('variables') ? unsetName(meant) : '';
   const pieces = meant.map((piece) => asRead(piece, needed, unset));
   const most = settings.requires ?? needed.length;

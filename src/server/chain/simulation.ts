@@ -105,6 +105,7 @@ export async function evaluateAndKeep(
     bitmaps.set(key, bitmaps.get(key)?.or(bitmap) ?? bitmap);
   inTransaction(store, (tx) => {
     for (const [key, { words }] of bitmaps) {
+      progress(1, 1);
       const bits = Buffer.from(words.buffer, words.byteOffset, words.byteLength);
       const row = { auditId: audit.id, key: keptKey(audit, key), count: audit.messageCount, bits };
       tx.insert(atoms)

@@ -57,7 +57,7 @@ function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled:
 function isTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow): boolean {
   const next = chain.entries[rule.place + 1];
   const headsRun = next?.kind === 'rule' && next.link === 'otherwise';
-  const same = rules.filter((other) => other !== rule && isPlain(other.entry) && sameEffect(other.entry, rule.entry));
+  const same = rules.filter((other) => other !== rule && sameEffect(other.entry, rule.entry) && isPlain(other.entry));
   if (!isPlain(rule.entry) || headsRun || same.length === 0) return false;
   const own = questions.condition(rule.place);
   const never = (wanted: number) => questions.maybeMeet('parts', [own, wanted], null)?.answer === 'impossible';
@@ -74,8 +74,16 @@ function isTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow):
   });
 }
 
-const sameEffect = (a: Rule, b: Rule): boolean =>
-  a.ending === b.ending && JSON.stringify(a.actions) === JSON.stringify(b.actions);
+const sameEffect = (a: Rule, b: Rule): boolean => a.ending === b.ending && actionsKey(a) === actionsKey(b);
+
+const keys = new WeakMap<Rule, string>();
+
+/** Written once: each rule is held against all others. */
+function actionsKey(rule: Rule): string {
+  const known = keys.get(rule) ?? JSON.stringify(rule.actions);
+  keys.set(rule, known);
+  return known;
+}
 
 /** Always tried, and neither looks at flags nor sets any, so that nothing but its place and its tests matters. */
 const isPlain = (rule: Rule): boolean =>
