@@ -40,9 +40,13 @@ for (const view of given.length > 0 ? given : ['opening=/', ...PICTURED, 'trace=
 }
 await browser.close();
 
-/** Messages that a finding of the demo is about. */
+/** Messages that a finding of the demo is about; waits for the audit, which may still run. */
 async function messagesOf(finding) {
-  const answer = await fetch(`${BASE}/api/audits/demo/messages?finding=${encodeURIComponent(finding)}&limit=10`);
-  const { rows } = await answer.json();
-  return rows?.length > 0 ? rows.map(({ number }) => String(number)) : ['0'];
+  for (let left = 120; left > 0; left--) {
+    const answer = await fetch(`${BASE}/api/audits/demo/messages?finding=${encodeURIComponent(finding)}&limit=10`);
+    const { rows } = await answer.json();
+    if (rows?.length > 0) return rows.map(({ number }) => String(number));
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+  }
+  throw new Error(`The demo has no finding "${finding}"`);
 }
