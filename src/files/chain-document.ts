@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Chain } from '../core/rules/rule';
 import { sentenceOf } from '../core/rules/sentence';
 import { chainShape } from './chain-shape';
+import { inFormOfToday } from './earlier-forms';
 
 /** Rules as a JSON document: a chain by itself, or the one that a whole audit holds. */
 
@@ -31,7 +32,8 @@ export function chainFromDocument(
   if (head.data?.version !== 1) {
     return { ok: false, reason: `it is of version ${String(head.data?.version)}; version 1 is read here` };
   }
-  const found = format === 'ysomeris-chain' ? chainDocument.safeParse(data) : auditDocument.safeParse(data);
+  const today = inFormOfToday(data);
+  const found = format === 'ysomeris-chain' ? chainDocument.safeParse(today) : auditDocument.safeParse(today);
   if (found.success) {
     const { entries, closing, lists } = 'draft' in found.data ? found.data.draft : found.data;
     return { ok: true, chain: { entries, closing, ...(lists ? { lists } : {}) } };

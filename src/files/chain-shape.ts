@@ -1,11 +1,10 @@
 import { z } from 'zod';
 import { isTooEntangled } from '../core/rules/context';
-import type { Action, Chain, ChainEntry, LeafTest, NamedList, Rule, TestTree } from '../core/rules/rule';
+import type { Action, Chain, ChainEntry, NamedList, Rule, TestTree, WrittenTest } from '../core/rules/rule';
+import { furtherActionShapes, furtherTestShapes, list, words } from './further-shapes';
 
 /** Entries of a chain as they may come over the wire, or in a file. */
 const id = z.string().min(1).max(100);
-const words = z.string().max(4 * 1024 * 1024, 'a text is longer than 4 MB');
-const list = z.array(words).max(100_000, 'a list has more than 100,000 items');
 const capabilities = z
   .array(z.string().max(200, 'the name of a capability is longer than 200 characters'))
   .max(500, 'more than 500 capabilities are required');
@@ -18,14 +17,14 @@ const textMatch = {
 };
 const part = z.enum(['all', 'localpart', 'domain']);
 
-const leafShape: z.ZodType<LeafTest> = z.discriminatedUnion('test', [
+const leafShape: z.ZodType<WrittenTest> = z.discriminatedUnion('test', [
   z.object({ test: z.literal('header'), headers: list, ...textMatch }),
   z.object({ test: z.literal('address'), headers: list, part, ...textMatch }),
   z.object({ test: z.literal('envelope'), parts: z.array(z.enum(['from', 'to'])), part, ...textMatch }),
   z.object({ test: z.literal('exists'), headers: list }),
   z.object({ test: z.literal('size'), relation: z.enum(['over', 'under']), octets: z.int().min(0) }),
   z.object({ test: z.literal('hasflag'), ...textMatch }),
-  z.object({ test: z.literal('sieve'), text: words }),
+  ...furtherTestShapes,
 ]);
 
 export const treeShape: z.ZodType<TestTree> = z.lazy(() =>
@@ -51,11 +50,7 @@ const actionShape: z.ZodType<Action> = z.discriminatedUnion('action', [
   z.object({ action: z.literal('redirect'), address: words, copy: z.boolean() }),
   z.object({ action: z.literal('discard') }),
   z.object({ action: z.enum(['setflag', 'addflag', 'removeflag']), flags: list }),
-  z.object({
-    action: z.literal('sieve'),
-    name: z.string().max(100, 'the name of an action is longer than 100 characters'),
-    text: words,
-  }),
+  ...furtherActionShapes,
 ]);
 
 const shared = {

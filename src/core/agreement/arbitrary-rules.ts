@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { testWritten } from '../rules/as-written';
 import { tidyNote } from '../rules/marks';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from '../rules/rule';
 
@@ -29,6 +30,18 @@ function withoutControls(text: string): string {
   return text.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, '');
 }
 
+const FURTHER = [
+  'body :contains "oak"',
+  'header :count "ge" :comparator "i;ascii-numeric" "to" "2"',
+  'header :count "ge" ["to", "x-tag"] "1"',
+  'header :count "lt" "x-tag" "1"',
+  'address :value "eq" :domain "from" ["mill.example", "x"]',
+  'header :index 1 :last :contains "subject" "oak"',
+  'header :mime :anychild :contains "content-disposition" "attachment"',
+  'date :value "ge" :originalzone "date" "date" "2024-05-17"',
+  'date :is "date" "month" ["01", "07"]',
+].map(testWritten);
+
 const textMatch: fc.Arbitrary<TextMatch> = fc.record({
   match: fc.constantFrom('is' as const, 'contains' as const, 'matches' as const),
   comparator: fc.constantFrom('i;ascii-casemap', 'i;octet', 'i;unicode-casemap'),
@@ -47,16 +60,7 @@ const leaf: fc.Arbitrary<LeafTest> = fc.oneof(
   fc
     .tuple(fc.constantFrom('over' as const, 'under' as const), fc.constantFrom(0, 1, 100, 1024, 3 * 1024 ** 2))
     .map(([relation, octets]): LeafTest => ({ test: 'size', relation, octets })),
-  fc.constantFrom<LeafTest>(
-    { test: 'sieve', text: 'body :contains "oak"' },
-    { test: 'sieve', text: 'header :count "ge" :comparator "i;ascii-numeric" "to" "2"' },
-    { test: 'sieve', text: 'header :count "ge" ["to", "x-tag"] "1"' },
-    { test: 'sieve', text: 'header :count "lt" "x-tag" "1"' },
-    { test: 'sieve', text: 'address :value "eq" :domain "from" ["mill.example", "x"]' },
-    { test: 'sieve', text: 'header :index 1 :last :contains "subject" "oak"' },
-    { test: 'sieve', text: 'date :value "ge" :originalzone "date" "date" "2024-05-17"' },
-    { test: 'sieve', text: 'date :is "date" "month" ["01", "07"]' },
-  ),
+  fc.constantFrom(...FURTHER),
 );
 const leafTree = leaf.map((test): TestTree => ({ kind: 'leaf', test }));
 
@@ -100,7 +104,7 @@ const action: fc.Arbitrary<Action> = fc.oneof(
   fc.record({ action: fc.constant('redirect' as const), address: fc.constant('ann@mill.example'), copy: fc.boolean() }),
   fc.constant<Action>({ action: 'discard' }),
   fc.record({ action: fc.constant('addflag' as const), flags: fc.constant(['oak']) }),
-  fc.constant<Action>({ action: 'sieve', name: 'vacation', text: 'vacation :days 3 "away";' }),
+  fc.constant<Action>({ action: 'vacation', period: { unit: 'days', number: 3 }, reason: 'away' }),
 );
 
 const line = fc
@@ -125,7 +129,7 @@ const rule: fc.Arbitrary<Omit<Rule, 'id' | 'link'>> = fc
     // Two replies to one message are an error (RFC 5230 section 4.7).
     actions: fc
       .array(action, { maxLength: 3 })
-      .map((list) => list.filter(({ action: does }, at) => does !== 'sieve' || at === 0)),
+      .map((list) => list.filter(({ action: does }, at) => does !== 'vacation' || at === 0)),
     ending: fc.constantFrom('continue' as const, 'stop' as const),
   })
   .map((parts) => ({ kind: 'rule' as const, ...parts }));

@@ -20,7 +20,7 @@ export function placesOf(rule: Rule): ReadonlySet<string> {
 
 const placesOfRules = new WeakMap<Rule, ReadonlySet<string>>();
 
-const isRefusal = (action: Action): boolean => action.action === 'sieve' && /^e?reject$/.test(action.name);
+const isRefusal = (action: Action): boolean => /^e?reject$/.test(action.action);
 
 /** Two folders, filed and dropped, filed and refused: a message that fires both is treated in two ways at once. */
 export function disagree(a: Rule, b: Rule): boolean {

@@ -11,8 +11,7 @@ const DOUBTFUL = { action: 'fileinto', folder: 'Doubtful', copy: false, flags: n
 
 /** Filed instead of dropped or refused, where it can be looked through and emptied; or marked and left in the inbox. */
 export function filed(chain: Chain, rule: Rule): Repair[] {
-  const ends = ({ action, ...more }: Action) =>
-    action === 'discard' || (action === 'sieve' && 'name' in more && /^e?reject$/.test(more.name));
+  const ends = ({ action }: Action) => /^(discard|e?reject)$/.test(action);
   if (!rule.actions.some(ends)) return [];
   const instead = (made: Action) => ({
     ...rule,

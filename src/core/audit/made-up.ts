@@ -2,6 +2,7 @@ import { type Flow, runFlow } from '../flow/flow';
 import { tracer } from '../flow/trace';
 import type { Clock } from '../mail/arrival';
 import type { Witness } from '../reason/witness';
+import { isFurther } from '../rules/further-action-nodes';
 import { type Chain, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
 import { worldFor } from '../sieve/interpret/world';
@@ -80,7 +81,7 @@ function textsOf(entry: ChainEntry): EntryTexts | null {
   const known = texts.get(entry);
   if (known !== undefined) return known;
   const { tests, unless, actions, ending } = entry;
-  const opaque = looksAtFlags(conditionOf(entry)) || actions.some(({ action }) => action === 'sieve');
+  const opaque = looksAtFlags(conditionOf(entry)) || actions.some(isFurther);
   const condition = JSON.stringify([tests, unless]);
   const found = opaque
     ? null

@@ -1,6 +1,6 @@
 import { addressPart, parseAddressList } from '../mail/address';
 import type { Clock } from '../mail/arrival';
-import { maybeBodyMatch } from '../rules/body';
+import { maybeBodyMatch } from '../rules/known-comparisons';
 import type { AddressPart, LeafTest, TextMatch } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
 import { maybeComparator } from '../sieve/match/comparators';
@@ -10,7 +10,7 @@ import { isAscii } from '../text/fold';
 import { Bitmap } from './bitmap';
 import { type ColumnName, type ColumnSource, unpackAddress } from './columns';
 import { KeySearch } from './keysearch';
-import { evaluateOpaque, opaqueKey } from './opaque';
+import { evaluateOpaque, type OpaqueAtom, opaqueKey } from './opaque';
 import { textSearch } from './texts';
 
 /**
@@ -50,12 +50,8 @@ function writeKey(atom: Atom): string {
       return JSON.stringify(['exists', names(atom.headers)]);
     case 'size':
       return JSON.stringify(['size', atom.relation, atom.octets]);
-    case 'sieve':
-    case 'script':
-      return opaqueKey(atom);
     default:
-      atom satisfies never;
-      throw new Error('unknown atom');
+      return opaqueKey(atom);
   }
 }
 
@@ -63,6 +59,13 @@ const names = (headers: readonly string[]): string[] =>
   [...new Set(headers.map((header) => header.toLowerCase()))].sort();
 
 const matchKey = ({ match, comparator, keys }: TextMatch): unknown => [match, comparator, [...new Set(keys)].sort()];
+
+const BY_COLUMNS: ReadonlySet<string> = new Set(['header', 'address', 'envelope', 'exists', 'size']);
+
+const isOpaque = (atom: Atom): atom is OpaqueAtom => !BY_COLUMNS.has(atom.test);
+
+/** Whether it is run on each message. */
+export const isInterpreted = (atom: Atom): atom is OpaqueAtom => readerOf(atom) === 'interpreter';
 
 /** The columns an atom looks at. */
 export function columnsForAtom(atom: Atom): ColumnName[] {
@@ -76,12 +79,8 @@ export function columnsForAtom(atom: Atom): ColumnName[] {
       return [...new Set(atom.parts)].map((part): ColumnName => `envelope:${part}`);
     case 'size':
       return ['size'];
-    case 'sieve':
-    case 'script':
-      return [];
     default:
-      atom satisfies never;
-      throw new Error('unknown atom');
+      return [];
   }
 }
 
@@ -107,7 +106,7 @@ export function evaluateAtoms(
     }
   });
   const kinds = atoms.map(readerOf);
-  const opaque = atoms.filter((_, index) => kinds[index] === 'interpreter');
+  const opaque = atoms.filter(isInterpreted);
   const texts = kinds.flatMap((kind, index) => {
     return typeof kind === 'object' ? [{ ...kind, found: results[index] as Bitmap }] : [];
   });
@@ -174,9 +173,8 @@ type TextAtom = Extract<Atom, TextMatch>;
 
 /** What says for which messages an atom holds: columns, the interpreter, or a search in the texts for this match. */
 export function readerOf(atom: Atom): 'columns' | 'interpreter' | TextMatch {
-  if (atom.test === 'script') return 'interpreter';
-  if (atom.test !== 'sieve') return 'columns';
-  return (atom.before === undefined ? maybeBodyMatch(atom.text) : null) ?? 'interpreter';
+  if (!isOpaque(atom)) return 'columns';
+  return (atom.test === 'script' ? null : maybeBodyMatch(atom)) ?? 'interpreter';
 }
 
 /** One reader for each way of looking at a value: its part and its folding are computed once for all atoms. */

@@ -1,4 +1,5 @@
 import { inContext } from '../rules/context';
+import { isFurther } from '../rules/further-action-nodes';
 import type { Action, Chain, ChainEntry, Rule } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/steps';
 import { atomKey, type ScriptAtom } from './atoms';
@@ -6,7 +7,7 @@ import { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds, trafficOf } from './conditions';
 import { heldBy } from './held';
 import { outcomePrefix, readOutcome } from './opaque';
-import { scriptAtom } from './program';
+import { actionAtom, scriptAtom } from './program';
 import { FlowState } from './state';
 
 /** How the stored mail runs through a chain. */
@@ -116,7 +117,7 @@ function actOn(
   atoms: AtomBitmaps,
   places = messages.places(),
 ): void {
-  if (action.action === 'sieve') runScript(scriptAtom(action.text, [], action.before), messages, state, atoms);
+  if (isFurther(action)) runScript(actionAtom(action), messages, state, atoms);
   else state.act(action, messages, places);
 }
 

@@ -1,4 +1,5 @@
 import { type Clock, nowFor } from '../mail/arrival';
+import { wordsOfTest } from '../rules/nodes';
 import type { Taken } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { makeWorld } from '../sieve/interpret/world';
@@ -27,12 +28,15 @@ export const outcomePrefix = (scriptKey: string): string => scriptKey + MARK;
 export const readOutcome = (key: string): ScriptOutcome =>
   JSON.parse(key.slice(key.indexOf(MARK) + 1)) as ScriptOutcome;
 
+/** What only the interpreter can run: a script, or a test as it is written, each with what must have run before. */
+export type OpaqueAtom = Exclude<Atom, { test: 'header' | 'address' | 'envelope' | 'exists' | 'size' }>;
+
 /** The key of what only the interpreter can run. */
-export function opaqueKey(atom: Extract<Atom, { test: 'sieve' | 'script' }>): string {
-  const before = atom.before === undefined ? [] : [atom.before];
-  return atom.test === 'sieve'
-    ? JSON.stringify(['sieve', atom.text, ...before])
-    : JSON.stringify(['script', atom.text, [...atom.requires].sort(), ...before]);
+export function opaqueKey(atom: OpaqueAtom): string {
+  const before = 'before' in atom && atom.before !== undefined ? [atom.before] : [];
+  return atom.test === 'script'
+    ? JSON.stringify(['script', atom.text, [...atom.requires].sort(), ...before])
+    : JSON.stringify(['sieve', wordsOfTest(atom), ...before]);
 }
 
 /**
@@ -40,7 +44,7 @@ export function opaqueKey(atom: Extract<Atom, { test: 'sieve' | 'script' }>): st
  * by itself. A script also gets a bitmap under its own key, of all messages: the sign that it was run.
  */
 export function evaluateOpaque(
-  atoms: readonly Atom[],
+  atoms: readonly OpaqueAtom[],
   source: ColumnSource,
   clock: Clock,
   checkpoint: () => void,
@@ -51,14 +55,14 @@ export function evaluateOpaque(
     found.set(key, bitmap);
     return bitmap;
   };
-  const runs = atoms.flatMap((atom) => {
-    if (atom.test !== 'sieve' && atom.test !== 'script') return [];
+  const runs = atoms.map((atom) => {
     const key = opaqueKey(atom);
     at(key);
-    const text = atom.test === 'sieve' ? `if ${atom.text} { discard; }` : withRequire(atom);
-    const { script } = parse(text);
-    const run = atom.before === undefined ? interpreter(script) : interpreter(script, parse(atom.before).script);
-    return [{ key, isTest: atom.test === 'sieve', run }];
+    const isTest = atom.test !== 'script';
+    const { script } = parse(isTest ? `if ${wordsOfTest(atom)} { discard; }` : withRequire(atom));
+    const before = 'before' in atom ? atom.before : undefined;
+    const run = before === undefined ? interpreter(script) : interpreter(script, parse(before).script);
+    return { key, isTest, run };
   });
   source.messages((number, message, envelope) => {
     checkpoint();

@@ -1,4 +1,7 @@
 import { inContext } from '../rules/context';
+import { isFurther } from '../rules/further-action-nodes';
+import type { FurtherAction } from '../rules/further-actions';
+import { wordsOfAction } from '../rules/nodes';
 import { type Action, type Chain, type ChainEntry, conditionOf, leavesOf, type TestTree } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/steps';
 import type { Atom, ScriptAtom } from './atoms';
@@ -7,6 +10,10 @@ import type { Atom, ScriptAtom } from './atoms';
 export const scriptAtom = (text: string, requires: readonly string[], before: string | undefined): ScriptAtom => {
   return { test: 'script', text, requires, ...(before === undefined ? {} : { before }) };
 };
+
+/** The same of an action alone. */
+export const actionAtom = (action: Action & FurtherAction): ScriptAtom =>
+  scriptAtom(wordsOfAction(action), [], action.before);
 
 /** All atoms that a chain needs, rules that are off included, so that switching one on costs no text. */
 export function atomsOf(chain: Chain): Atom[] {
@@ -30,5 +37,4 @@ function stepAtoms(steps: readonly Step[]): Atom[] {
 const treeAtoms = (tree: TestTree): Atom[] =>
   leavesOf(tree).filter((leaf): leaf is Exclude<typeof leaf, { test: 'hasflag' }> => leaf.test !== 'hasflag');
 
-const actionAtoms = (action: Action): Atom[] =>
-  action.action === 'sieve' ? [scriptAtom(action.text, [], action.before)] : [];
+const actionAtoms = (action: Action): Atom[] => (isFurther(action) ? [actionAtom(action)] : []);

@@ -1,3 +1,4 @@
+import { isFurther } from '../rules/further-action-nodes';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { FateBuilder, fateKey, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
@@ -55,7 +56,7 @@ const plain = new WeakMap<Rule, boolean>();
 function isPlain(rule: Rule): boolean {
   const known = plain.get(rule);
   if (known !== undefined) return known;
-  const found = !looksAtFlags(conditionOf(rule)) && rule.actions.every(({ action }) => action !== 'sieve');
+  const found = !looksAtFlags(conditionOf(rule)) && !rule.actions.some(isFurther);
   plain.set(rule, found);
   return found;
 }
@@ -75,7 +76,7 @@ function fateOf(
     runFired = true;
     const rule = rules[at] as Rule;
     for (const action of rule.actions) {
-      if (action.action === 'sieve') throw new Error('only the interpreter knows this action');
+      if (isFurther(action)) throw new Error('only the interpreter knows this action');
       if (action.action === 'setflag') flags = normalFlags(action.flags);
       else if (action.action === 'addflag') flags = [...new Set([...flags, ...normalFlags(action.flags)])];
       else if (action.action === 'removeflag') {

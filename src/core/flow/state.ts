@@ -1,4 +1,4 @@
-import type { Action } from '../rules/rule';
+import type { PlainAction } from '../rules/rule';
 import {
   canonicalAddress,
   canonicalFolder,
@@ -55,7 +55,7 @@ export class FlowState {
   }
 
   /** Does an action that rules know by themselves; others are run as pieces of script. */
-  act(action: Exclude<Action, { action: 'sieve' }> | Taken, messages: Bitmap, places = messages.places()): void {
+  act(action: PlainAction | Taken, messages: Bitmap, places = messages.places()): void {
     if (!messages.hasAny(places)) return;
     const cancelKeep = () => this.implicitKeep.removeAll(messages, places);
     switch (action.action) {

@@ -52,7 +52,7 @@ export function lowerChain(chain: Chain, lowering: Lowering, checkpoint: () => v
     } else {
       const steps = blockSteps(entry);
       if (steps) runSteps(steps, reached, fates, lowering);
-      else fates.runUnknown(nameInContext(entry), reached);
+      else fates.runUnknown(nameInContext(entry.text, entry.before), reached);
       const ends = formulas.and(before, not(fates.alive));
       entries.push({ entry: written, condition, reached, fires, ends });
     }

@@ -1,10 +1,11 @@
-import type { Action, LeafTest } from '../rules/rule';
+import { wordsOfAction } from '../rules/nodes';
+import type { Action, LeafTest, PlainAction } from '../rules/rule';
 import { canonicalAddress, canonicalFolder, flagKeys, INBOX, normalFlags } from '../sieve/interpret/fate';
 import { compileMatcher } from '../sieve/match/matcher';
 import { FALSE, type Formula, type Formulas, not, TRUE } from './solve/formula';
 
 /** The same for pieces of script of which the interpreter would do the same. */
-export const nameInContext = ({ text, before }: { readonly text: string; readonly before?: string }): string =>
+export const nameInContext = (text: string, before: string | undefined): string =>
   before === undefined ? text : `${text} after ${before}`;
 
 interface Delivery {
@@ -66,11 +67,8 @@ export class Fates {
       case 'removeflag':
         this.#mark(action.action, normalFlags(action.flags), when);
         return;
-      case 'sieve':
-        this.#actUnknown(action, when);
-        return;
       default:
-        action satisfies never;
+        this.#actUnknown(action, when);
     }
   }
 
@@ -119,10 +117,10 @@ export class Fates {
     for (const [reason, when] of this.#refusals) yield [`rejected by ${reason}`, when];
   }
 
-  #actUnknown(action: Extract<Action, { action: 'sieve' }>, when: Formula): void {
+  #actUnknown(action: Exclude<Action, PlainAction>, when: Formula): void {
     const { formulas } = this;
-    const { name } = action;
-    const text = nameInContext(action);
+    const name = action.action;
+    const text = nameInContext(wordsOfAction(action), action.before);
     if (/^e?reject$/.test(name)) {
       this.#rejectedTwice = formulas.or(this.#rejectedTwice, formulas.and(this.#rejected, when));
       this.#rejected = formulas.or(this.#rejected, when);

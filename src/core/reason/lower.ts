@@ -1,11 +1,12 @@
-import { maybeBodyMatch } from '../rules/body';
-import { type LevelMatch, maybeLevelMatch, type Relation } from '../rules/level';
-import { maybeRegexMatch } from '../rules/regex';
+import type { ComparedTest, Relation } from '../rules/comparison';
+import { type LevelMatch, maybeBodyMatch, maybeLevelMatch, maybeRegexMatch } from '../rules/known-comparisons';
+import { wordsOfTest } from '../rules/nodes';
 import type { LeafTest, TestTree } from '../rules/rule';
 import { maybeComparator } from '../sieve/match/comparators';
 import type { Automaton } from './automata/language';
 import type { ShapeName } from './automata/shapes';
 import type { Part } from './automata/values';
+import { nameInContext } from './fates';
 import { CLOCK_SCALE, clockMeets } from './instant';
 import { isLanguage, languageOf, type TextTest } from './languages';
 import type { Fact, Field } from './solve/fields';
@@ -81,21 +82,53 @@ export class Lowering {
         return formulas.and(...lower(test.headers).map((name) => this.#present(name)));
       case 'size':
         return test.relation === 'over' ? this.#over(test.octets) : not(this.#over(test.octets - 1));
-      case 'sieve': {
-        // What earlier entries have changed of the message is known to the interpreter alone.
-        if (test.before !== undefined) return this.free(`${test.text} after ${test.before}`);
-        const body = maybeBodyMatch(test.text);
-        if (body) return this.#some(BODY, 'text', body);
-        const regex = maybeRegexMatch(test.text);
-        const level = regex ? null : maybeLevelMatch(test.text);
-        if (level) return formulas.or(...level.levels.map((one) => this.#related(level, one)));
-        if (!regex) return this.free(test.text);
-        return formulas.or(...lower(regex.fields).map((name) => this.#some(name, regex.part, regex)));
-      }
+      // What earlier entries have changed of the message is known to the interpreter alone.
+      case 'in-context':
+        return this.free(nameInContext(wordsOfTest(test), test.before));
+      case 'compared':
+        return this.#compared(test);
       default:
-        test satisfies never;
-        throw new Error('unknown test');
+        return this.free(wordsOfTest(test));
     }
+  }
+
+  /** A comparison that is not understood is free, and the same where it is written the same. */
+  #compared(test: ComparedTest): Formula {
+    switch (test.subject.of) {
+      case 'body': {
+        const body = maybeBodyMatch(test);
+        return body ? this.#some(BODY, 'text', body) : this.free(wordsOfTest(test));
+      }
+      case 'header':
+      case 'address':
+        return this.#regex(test) ?? this.#levels(test) ?? this.free(wordsOfTest(test));
+      case 'date':
+      case 'currentdate':
+        return this.#levels(test) ?? this.free(wordsOfTest(test));
+      case 'envelope':
+      case 'body parts':
+      case 'environment':
+      case 'string':
+      case 'metadata':
+      case 'servermetadata':
+      case 'spamtest':
+      case 'virustest':
+      case 'notify_method_capability':
+        return this.free(wordsOfTest(test));
+      default:
+        test.subject satisfies never;
+        throw new Error('unknown subject');
+    }
+  }
+
+  #regex(test: ComparedTest): Formula | null {
+    const found = maybeRegexMatch(test);
+    return found && this.formulas.or(...lower(found.fields).map((name) => this.#some(name, found.part, found)));
+  }
+
+  #levels(test: ComparedTest): Formula | null {
+    const found = maybeLevelMatch(test);
+    return found && this.formulas.or(...found.levels.map((level) => this.#related(found, level)));
   }
 
   #related(match: LevelMatch, level: string): Formula {

@@ -2,7 +2,7 @@ import { maybeSingleAddress } from '../mail/address';
 import { Knowledge } from '../reason/knowledge';
 import { Reach } from '../reason/reach';
 import { not } from '../reason/solve/formula';
-import { maybeBodyMatch } from '../rules/body';
+import { maybeBodyMatch } from '../rules/known-comparisons';
 import { type Action, conditionOf, type LeafTest, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { check } from '../sieve/check';
@@ -87,8 +87,7 @@ function leafFaults(test: LeafTest): Said[] {
     if (!Number.isSafeInteger(test.octets) || test.octets < 0) said.push(grave('The size is not a number of bytes.'));
     else if (test.octets >= 2 ** 32) said.push(slight('Few servers take a number as large as this.'));
   }
-  const body = test.test === 'sieve' ? maybeBodyMatch(test.text) : null;
-  const sought = 'keys' in test ? test : body;
+  const sought = 'keys' in test ? test : maybeBodyMatch(test);
   if (sought) {
     if (sought.keys.length === 0) said.push(grave('What to look for is missing.'));
     if (sought.keys.some((key) => key.includes('\0'))) said.push(grave('A NUL character cannot be looked for.'));

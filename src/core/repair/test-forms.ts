@@ -1,9 +1,7 @@
-import { readWrittenTest } from '../rules/as-written';
-import { bodyTest, maybeBodyMatch } from '../rules/body';
+import { bodyTest, maybeBodyMatch } from '../rules/known-comparisons';
 import type { LeafTest, TextMatch } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
-import { quote } from '../sieve/quote';
 
 /** Leaf tests in the words of the trade: what people begin with when they make a rule. */
 export interface TestForm {
@@ -44,7 +42,7 @@ export type FormId =
   | 'returned'
   | 'envelope'
   | 'flags'
-  | 'sieve';
+  | 'further';
 
 const match = (kind: TextMatch['match'], keys: readonly string[] = []): TextMatch => {
   return { match: kind, comparator: DEFAULT_COMPARATOR, keys };
@@ -52,13 +50,6 @@ const match = (kind: TextMatch['match'], keys: readonly string[] = []): TextMatc
 const address = (headers: readonly string[], keys: readonly string[] = []): LeafTest => {
   return { test: 'address', headers, part: 'all', ...match('is', keys) };
 };
-/** In the form in which a test that is kept as Sieve is read back. */
-function sieve(text: string): LeafTest {
-  const read = readWrittenTest(text);
-  if (!read.ok || read.said.kind !== 'leaf') throw new Error(`not a test: ${text}`);
-  return read.said.test;
-}
-
 /** The fields that name recipients (RFC 5322 section 3.6.3). */
 const RECIPIENTS = ['to', 'cc', 'bcc'];
 /** Fields and words that mark a message as urgent (RFC 4021 sections 2.1.54 and 2.1.55; X-Priority is common practice). */
@@ -68,9 +59,23 @@ const IMPORTANCE: LeafTest = {
   ...match('is', ['high', 'urgent', '1', '2']),
 };
 /** A part that is to be stored apart from the text (RFC 2183 section 2.2), in any depth (RFC 5703 section 4.2). */
-const ATTACHMENT = sieve('header :mime :anychild :contains "content-disposition" "attachment"');
+const ATTACHMENT: LeafTest = {
+  test: 'compared',
+  subject: { of: 'header', headers: ['content-disposition'], within: 'all parts' },
+  by: match('contains', ['attachment']),
+};
 /** RFC 5235 section 3.2: the server's score from 1, clearly none, to 10, clearly spam. */
-const SPAM = sieve('spamtest :value "ge" :comparator "i;ascii-numeric" "5"');
+const SPAM: LeafTest = {
+  test: 'compared',
+  subject: { of: 'spamtest', percent: false },
+  by: { match: 'value', relation: 'ge', comparator: 'i;ascii-numeric', keys: ['5'] },
+};
+/** It was tested and is no spam, or was not tested at all. */
+const UNTESTED: LeafTest = {
+  test: 'compared',
+  subject: { of: 'spamtest', percent: false },
+  by: match('is', ['0']),
+};
 
 export const TEST_FORMS: readonly TestForm[] = [
   { id: 'sender', title: 'the sender', hint: 'the address in From', begin: () => address(['from']) },
@@ -135,7 +140,7 @@ export const TEST_FORMS: readonly TestForm[] = [
     hint: 'set by rules before this one',
     begin: () => ({ test: 'hasflag', ...match('is', ['\\flagged']) }),
   },
-  { id: 'sieve', title: 'any Sieve test', hint: 'as it is written', begin: () => sieve('spamtest :is "0"') },
+  { id: 'further', title: 'another question', hint: 'dates, numbers, patterns, the server', begin: () => UNTESTED },
 ];
 
 /** The form in which a test is shown and edited. */
@@ -158,14 +163,13 @@ export function formOf(test: LeafTest): FormId {
       return 'size';
     case 'hasflag':
       return 'flags';
-    case 'sieve':
+    case 'compared':
       if (isSame(test, ATTACHMENT)) return 'attachment';
       if (isSame(test, SPAM)) return 'spam';
-      if (maybeDate(test.text)) return 'date';
-      return maybeBodyMatch(test.text) ? 'body' : 'sieve';
+      if (maybeDate(test)) return 'date';
+      return maybeBodyMatch(test) ? 'body' : 'further';
     default:
-      test satisfies never;
-      throw new Error('unknown test');
+      return 'further';
   }
 }
 
@@ -182,13 +186,19 @@ export interface DateMatch {
   readonly day: string;
 }
 
-export const dateTest = ({ relation, day }: DateMatch): LeafTest =>
-  sieve(`date :originalzone :value "${relation}" "date" "date" ${quote(day)}`);
+export const dateTest = ({ relation, day }: DateMatch): LeafTest => ({
+  test: 'compared',
+  subject: { of: 'date', header: 'date', part: 'date', zone: 'original' },
+  by: { match: 'value', relation, comparator: DEFAULT_COMPARATOR, keys: [day] },
+});
 
 /** Null for any other test. */
-export function maybeDate(text: string): DateMatch | null {
-  const [, relation, day] = /^date :originalzone :value "(lt|ge)" "date" "date" "(\d{4}-\d\d-\d\d)"$/.exec(text) ?? [];
-  return relation !== undefined && day !== undefined ? { relation: relation as 'lt' | 'ge', day } : null;
+export function maybeDate(test: LeafTest): DateMatch | null {
+  if (test.test !== 'compared' || test.by.match !== 'value') return null;
+  const { relation, keys } = test.by;
+  const [day = ''] = keys;
+  if ((relation !== 'lt' && relation !== 'ge') || !/^\d{4}-\d\d-\d\d$/.test(day)) return null;
+  return isSame(test, dateTest({ relation, day })) ? { relation, day } : null;
 }
 
 const lower = (text: string): string => text.toLowerCase();

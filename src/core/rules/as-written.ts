@@ -3,7 +3,7 @@ import { type Diagnostic, wordsOf } from '../sieve/diagnostics';
 import { parse } from '../sieve/parse';
 import type { CommandNode } from '../sieve/tree';
 import { readAction, readTest } from './nodes';
-import type { Action, TestTree } from './rule';
+import type { Action, LeafTest, TestTree } from './rule';
 
 /** What words of Sieve say, or what is wrong with them in plain words. */
 export type Reading<T> = { readonly ok: true; readonly said: T } | { readonly ok: false; readonly words: string };
@@ -18,6 +18,13 @@ export function readWrittenTest(text: string): Reading<TestTree> {
   return tree
     ? { ok: true, said: tree }
     : { ok: false, words: 'rules cannot hold this test: it reads what scripts set' };
+}
+
+/** The single test that words of Sieve say; throws where they are anything else. */
+export function testWritten(text: string): LeafTest {
+  const reading = readWrittenTest(text);
+  if (!reading.ok || reading.said.kind !== 'leaf') throw new Error(`not a single test: ${text}`);
+  return reading.said.test;
 }
 
 /** Words that are one action of Sieve. */

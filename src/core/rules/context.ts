@@ -1,7 +1,6 @@
-import { printTest } from '../sieve/print';
 import { quote } from '../sieve/quote';
 import { actionEffects, type Effects, effectsOf, leafEffects, meets, Writers } from './effects';
-import { testNode } from './nodes';
+import { isFurther } from './further-action-nodes';
 import {
   type Action,
   type Chain,
@@ -106,7 +105,7 @@ function inItsContext(
   if (before === null) return entry;
   return putRule(entry, before, {
     test: (leaf) => leaf.test !== 'hasflag' && sees(leafEffects(leaf)),
-    action: (action) => action.action === 'sieve' && sees(actionEffects(action)),
+    action: (action) => isFurther(action) && sees(actionEffects(action)),
   });
 }
 
@@ -216,17 +215,15 @@ function putRule(
   if (known?.before === before) return known.rule;
   const put = (tree: TestTree): TestTree => {
     if (tree.kind !== 'leaf') return { ...tree, children: tree.children.map(put) };
-    if (!sees.test(tree.test)) return tree;
     const { test } = tree;
-    return { kind: 'leaf', test: { test: 'sieve', text: printTest(testNode(tree)), before, meant: test } };
+    if (test.test === 'in-context' || !sees.test(test)) return tree;
+    return { kind: 'leaf', test: { test: 'in-context', before, meant: test } };
   };
   const made: Rule = {
     ...rule,
     tests: put(rule.tests),
     unless: rule.unless.map(put),
-    actions: rule.actions.map((action) =>
-      action.action === 'sieve' && sees.action(action) ? { ...action, before } : action,
-    ),
+    actions: rule.actions.map((action) => (isFurther(action) && sees.action(action) ? { ...action, before } : action)),
   };
   putRules.set(rule, { before, rule: made });
   originals.set(made, rule);
@@ -266,7 +263,10 @@ export function asWritten<T>(value: T): T {
   if ('meant' in value) return value.meant as T;
   const parts = Object.entries(value);
   const changed = parts.flatMap(([name, part]) => {
-    const written = name === 'before' && typeof part === 'string' && 'text' in value ? undefined : asWritten(part);
+    const written =
+      name === 'before' && typeof part === 'string' && ('text' in value || 'action' in value)
+        ? undefined
+        : asWritten(part);
     return written === part ? [] : [[name, written] as const];
   });
   if (changed.length === 0) return value;

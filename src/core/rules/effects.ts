@@ -10,7 +10,7 @@ import { type Action, type ChainEntry, conditionOf, type LeafTest, leavesOf, typ
 
 /**
  * What a run of a script hands on from one command to the next: `header NAME` (edited fields, `*` for any), `variable NAME`,
- * `match` (the variables that matching sets), `flags` and `memory` (what a server remembers).
+ * `match` (the variables that matching sets) and `flags`.
  */
 export interface Effects {
   readonly reads: ReadonlySet<string>;
@@ -18,7 +18,7 @@ export interface Effects {
 }
 
 const ANY_HEADER = 'header *';
-const EVERYTHING = [ANY_HEADER, 'variable *', 'match', 'flags', 'memory'];
+const EVERYTHING = [ANY_HEADER, 'variable *', 'match', 'flags'];
 /** Fields that say how the body is to be read (RFC 2045). */
 const STRUCTURE = ['header content-type', 'header content-transfer-encoding'];
 
@@ -257,10 +257,6 @@ const variable = (name: string): string => `variable ${name.toLowerCase().replac
 
 const byNames: Look = (look, bound) => look.read(...look.headers(bound, 'header-list'));
 const nothing: Look = () => {};
-const remembers: Look = (look) => {
-  look.read('memory');
-  look.write('memory');
-};
 
 /** A test that has no row here may look at any field. */
 const TESTS: Readonly<Record<string, Look>> = {
@@ -289,10 +285,9 @@ const TESTS: Readonly<Record<string, Look>> = {
   valid_notify_method: nothing,
   notify_method_capability: nothing,
   valid_ext_list: nothing,
-  duplicate: (look, bound) => {
-    remembers(look, bound);
-    look.read(...(bound.has('header') ? look.headers(bound, 'header') : ['header message-id']));
-  },
+  // What a run notes is not seen by itself (RFC 7352 section 3).
+  duplicate: (look, bound) =>
+    look.read(...(bound.has('header') ? look.headers(bound, 'header') : ['header message-id'])),
   hasflag: (look, bound) =>
     look.read(...(bound.has('variable-list') ? bound.strings('variable-list').map(variable) : ['flags'])),
 };

@@ -2,9 +2,11 @@ import { type Bound, bind } from '../sieve/language/bind';
 import { comparatorOf } from '../sieve/language/shared';
 import { commands, tests } from '../sieve/language/table';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
-import { parse } from '../sieve/parse';
 import { print, printTest } from '../sieve/print';
-import type { Argument, CommandNode, StringArgument, TestNode } from '../sieve/tree';
+import type { Argument, CommandNode, TestNode } from '../sieve/tree';
+import { command, flagStrings, octets, string, strings, tag, testNamed } from './arguments';
+import { furtherActionNode, readFurtherAction } from './further-action-nodes';
+import { furtherNode, readFurther } from './further-nodes';
 import type { Action, AddressPart, LeafTest, TestTree, TextMatch } from './rule';
 
 /** Sieve nodes to the tests and actions of rules, and back. Each pair is the other's inverse. */
@@ -44,8 +46,8 @@ function readLeaf(node: TestNode): LeafTest | null {
   const { bound, diagnostics } = bind(definition, node);
   if (diagnostics.length > 0) return null;
   const plain = readPlain(node, bound);
-  // What remembers, or looks at what the script has set, is no property of the message alone.
-  return plain ?? (definition.touches ? null : { test: 'sieve', text: printTest(node) });
+  // What looks at what the script has set is no property of the message alone.
+  return plain ?? (definition.touches?.(bound).length ? null : readFurther(node.name, bound));
 }
 
 /** The tests that rules know by themselves, as far as they use nothing but the base language. */
@@ -82,15 +84,14 @@ function readMatch(bound: Bound, keys: string): TextMatch {
   return { match, comparator: comparatorOf(bound), keys: bound.strings(keys) };
 }
 
-/** Null where rules have no such action. Any action that acts by itself is kept as Sieve and run by the interpreter. */
+/** Null where rules have no such action. */
 export function readAction(node: CommandNode): Action | null {
   const definition = commands.get(node.name);
   if (!definition) return null;
   const { bound, diagnostics } = bind(definition, node);
   if (diagnostics.length > 0) return null;
   const plain = readPlainAction(node, bound);
-  if (plain || definition.role !== 'action' || definition.touches) return plain;
-  return { action: 'sieve', name: node.name, text: printCommand({ ...node, leading: [], inner: [] }) };
+  return plain ?? readFurtherAction(node.name, bound);
 }
 
 function readPlainAction(node: CommandNode, bound: Bound): Action | null {
@@ -117,23 +118,22 @@ function readPlainAction(node: CommandNode, bound: Bound): Action | null {
   }
 }
 
-const NOWHERE = { start: 0, end: 0 };
-
-const printCommand = (node: CommandNode): string =>
-  print({ kind: 'script', source: '', commands: [node], trailing: [] }).trimEnd();
-
 export function testNode(tree: TestTree): TestNode {
   if (tree.kind === 'leaf') return leafNode(tree.test);
   const children = tree.children.map(testNode);
   switch (tree.kind) {
     case 'all':
-      return children.length === 0 ? node('true', []) : node('allof', [], children, true);
+      return children.length === 0 ? testNamed('true', []) : testNamed('allof', [], children, true);
     case 'any':
-      return children.length === 0 ? node('false', []) : node('anyof', [], children, true);
+      return children.length === 0 ? testNamed('false', []) : testNamed('anyof', [], children, true);
     case 'none': {
       const [only] = children;
-      if (children.length === 0) return node('true', []);
-      return node('not', [], [children.length === 1 ? (only as TestNode) : node('anyof', [], children, true)]);
+      if (children.length === 0) return testNamed('true', []);
+      return testNamed(
+        'not',
+        [],
+        [children.length === 1 ? (only as TestNode) : testNamed('anyof', [], children, true)],
+      );
     }
     default:
       tree satisfies never;
@@ -141,51 +141,59 @@ export function testNode(tree: TestTree): TestNode {
   }
 }
 
+/** A list of nothing stands for nothing to be found. */
+const hasEmptyList = (node: TestNode): boolean =>
+  node.args.some((argument) => argument.kind === 'string-list' && argument.items.length === 0);
+
 /** Sieve has no list of nothing (RFC 5228 section 8.2): a test without keys never holds, one that asks for no field always. */
 function leafNode(leaf: LeafTest): TestNode {
-  if ('keys' in leaf && leaf.keys.length === 0) return node('false', []);
-  if ('headers' in leaf && leaf.headers.length === 0) return node(leaf.test === 'exists' ? 'true' : 'false', []);
+  if ('keys' in leaf && leaf.keys.length === 0) return testNamed('false', []);
+  if ('headers' in leaf && leaf.headers.length === 0)
+    return testNamed(leaf.test.startsWith('exists') ? 'true' : 'false', []);
   switch (leaf.test) {
     case 'header':
-      return node('header', [...matchArguments(leaf), strings(leaf.headers), strings(leaf.keys)]);
+      return testNamed('header', [...matchArguments(leaf), strings(leaf.headers), strings(leaf.keys)]);
     case 'address':
-      return node('address', [
+      return testNamed('address', [
         ...partArguments(leaf.part),
         ...matchArguments(leaf),
         strings(leaf.headers),
         strings(leaf.keys),
       ]);
     case 'envelope':
-      return node('envelope', [
+      return testNamed('envelope', [
         ...partArguments(leaf.part),
         ...matchArguments(leaf),
         strings(leaf.parts),
         strings(leaf.keys),
       ]);
     case 'exists':
-      return node('exists', [strings(leaf.headers)]);
+      return testNamed('exists', [strings(leaf.headers)]);
     case 'size':
-      return node('size', [tag(leaf.relation), octets(leaf.octets)]);
+      return testNamed('size', [tag(leaf.relation), octets(leaf.octets)]);
     case 'hasflag':
-      return node('hasflag', [...matchArguments(leaf), strings(leaf.keys)]);
-    case 'sieve': {
-      const written = writtenTest(leaf.text);
-      const isEmpty = written.args.some((argument) => argument.kind === 'string-list' && argument.items.length === 0);
-      return isEmpty ? node('false', []) : written;
+      return testNamed('hasflag', [...matchArguments(leaf), strings(leaf.keys)]);
+    case 'in-context':
+      return leafNode(leaf.meant);
+    default: {
+      const further = furtherNode(leaf);
+      return hasEmptyList(further) ? testNamed('false', []) : further;
     }
-    default:
-      leaf satisfies never;
-      throw new Error('unknown test');
   }
 }
 
-/** The node of a test that is kept as Sieve. Throws for words that are anything else, such as a test and more behind it. */
-export function writtenTest(text: string): TestNode {
-  const statement = parse(`if ${text} {}`).script.commands[0];
-  const test = statement?.kind === 'command' ? statement.tests[0] : undefined;
-  if (!test || printTest(test) !== text) throw new Error(`not a test: ${text}`);
-  return test;
+const words = new WeakMap<LeafTest, string>();
+
+/** A test as Sieve says it: the same for tests that mean the same. */
+export function wordsOfTest(leaf: LeafTest): string {
+  const known = words.get(leaf) ?? printTest(leafNode(leaf));
+  words.set(leaf, known);
+  return known;
 }
+
+/** An action as Sieve says it. */
+export const wordsOfAction = (action: Action): string =>
+  print({ kind: 'script', source: '', commands: [actionNode(action)], trailing: [] }).trimEnd();
 
 export function actionNode(action: Action): CommandNode {
   switch (action.action) {
@@ -204,35 +212,9 @@ export function actionNode(action: Action): CommandNode {
     case 'addflag':
     case 'removeflag':
       return command(action.action, [flagStrings(action.flags)]);
-    case 'sieve': {
-      const statement = parse(action.text).script.commands[0];
-      if (statement?.kind !== 'command' || printCommand(statement) !== action.text) {
-        throw new Error(`not an action: ${action.text}`);
-      }
-      return statement;
-    }
     default:
-      action satisfies never;
-      throw new Error('unknown action');
+      return furtherActionNode(action);
   }
-}
-
-export function command(name: string, args: readonly Argument[]): CommandNode {
-  return {
-    kind: 'command',
-    name,
-    args,
-    tests: [],
-    listed: false,
-    block: null,
-    leading: [],
-    inner: [],
-    ...NOWHERE,
-  };
-}
-
-function node(name: string, args: readonly Argument[], children: readonly TestNode[] = [], listed = false): TestNode {
-  return { kind: 'test', name, args, tests: children, listed, ...NOWHERE };
 }
 
 /** Comparator and match type are written only where they differ from what the standard assumes. */
@@ -245,27 +227,3 @@ const partArguments = (part: AddressPart): Argument[] => (part === 'all' ? [] : 
 
 const flagArguments = (flags: readonly string[] | null): Argument[] =>
   flags === null ? [] : [tag('flags'), flagStrings(flags)];
-
-/** No flag at all is the empty string (RFC 5232 section 2). */
-const flagStrings = (flags: readonly string[]): Argument => strings(flags.length === 0 ? [''] : flags);
-
-const tag = (name: string): Argument => ({ kind: 'tag', name, ...NOWHERE });
-
-const string = (value: string): StringArgument => ({ kind: 'string', value, form: 'quoted', ...NOWHERE });
-
-export function strings(values: readonly string[]): Argument {
-  const [only] = values;
-  if (values.length === 1) return string(only as string);
-  return { kind: 'string-list', items: values.map(string), ...NOWHERE };
-}
-
-function octets(value: number): Argument {
-  const unit = (
-    [
-      ['G', 1024 ** 3],
-      ['M', 1024 ** 2],
-      ['K', 1024],
-    ] as const
-  ).find(([, size]) => value > 0 && value % size === 0);
-  return { kind: 'number', value, quantifier: unit?.[0] ?? null, ...NOWHERE };
-}

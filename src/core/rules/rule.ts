@@ -1,4 +1,6 @@
 import type { Taken } from '../sieve/interpret/fate';
+import type { FurtherAddressPart, FurtherTest } from './comparison';
+import type { FurtherAction } from './further-actions';
 
 /** The rules of a mail user, as data without spans: what a Sieve script says, free of how it was written. */
 
@@ -64,7 +66,7 @@ export interface ScriptBlock {
    * those that its script requires and that are not known here.
    */
   readonly requires: readonly string[];
-  /** See `InContext`. */
+  /** The script that must have run before; see `TestInContext`. */
   readonly before?: string;
 }
 
@@ -81,7 +83,7 @@ export interface TextMatch {
   readonly list?: string;
 }
 
-export type AddressPart = 'all' | 'localpart' | 'domain';
+export type AddressPart = Exclude<FurtherAddressPart, 'user' | 'detail'>;
 
 export type LeafTest =
   | ({ readonly test: 'header'; readonly headers: readonly string[] } & TextMatch)
@@ -90,23 +92,30 @@ export type LeafTest =
   | { readonly test: 'exists'; readonly headers: readonly string[] }
   | { readonly test: 'size'; readonly relation: 'over' | 'under'; readonly octets: number }
   | ({ readonly test: 'hasflag' } & TextMatch)
-  /** Any other test of Sieve, as it is written; a property of the message. */
-  | ({ readonly test: 'sieve'; readonly text: string } & InContext);
+  | FurtherTest
+  | TestInContext;
 
-/** What `inContext` adds while a chain is worked on; never kept, and not there in a chain as it is written. */
-interface InContext {
+/** What `inContext` makes of a test while a chain is worked on; never kept, and not there in a chain as it is written. */
+export interface TestInContext {
+  readonly test: 'in-context';
   /** The script that must have run before, since it may have changed what is looked at. */
-  readonly before?: string;
+  readonly before: string;
   /** The test as it is written. */
-  readonly meant?: LeafTest;
+  readonly meant: WrittenTest;
 }
 
-/** What a rule may do: what the interpreter may find a script to do, but for what depends on the message. */
+/** A test as rules hold it. */
+export type WrittenTest = Exclude<LeafTest, TestInContext>;
+
+/** What rules do by themselves: what the interpreter may find a script to do, but for what depends on the message. */
+export type PlainAction = Exclude<Taken, { action: 'reject' | 'reply' | 'fileinto' | 'edit' }> | Fileinto;
+
 export type Action =
-  | Exclude<Taken, { action: 'reject' | 'reply' | 'fileinto' | 'edit' }>
-  | Fileinto
-  /** Any other action of Sieve, as it is written. */
-  | { readonly action: 'sieve'; readonly name: string; readonly text: string; readonly before?: string };
+  | PlainAction
+  | (FurtherAction & {
+      /** The script that must have run before; see `TestInContext`. */
+      readonly before?: string;
+    });
 
 /** Files a message or, with `copy`, a copy of it. */
 export type Fileinto = Extract<Taken, { action: 'fileinto' }> & {

@@ -1,4 +1,6 @@
+import { comparedWords, furtherActionWords, queryWords } from './further-words';
 import type { Action, ChainEntry, LeafTest, Rule, TestTree } from './rule';
+import { addressee, caseWords, headerWords, joined, keysWords, quoted } from './words';
 
 /** A rule in plain words: when, unless, then, and whether later rules still run (need N5). */
 export function sentenceOf(entry: ChainEntry): string {
@@ -76,14 +78,14 @@ export function leafWords(leaf: LeafTest, negated = false): string {
       return existsWords(leaf.headers, negated);
     case 'size':
       return `the size is ${negated ? 'not ' : ''}${leaf.relation} ${sizeWords(leaf.octets)}`;
-    case 'sieve':
-      if (leaf.meant) return leafWords(leaf.meant, negated);
-      return `${negated ? 'not ' : ''}“${leaf.text}” holds`;
     case 'hasflag':
       return `a flag set so far ${matchWords(leaf.match, negated)} ${keysWords(leaf.keys)}`;
+    case 'in-context':
+      return leafWords(leaf.meant, negated);
+    case 'compared':
+      return comparedWords(leaf, negated);
     default:
-      leaf satisfies never;
-      throw new Error('unknown test');
+      return queryWords(leaf, negated);
   }
 }
 
@@ -109,41 +111,8 @@ export function actionWords(action: Action): string {
       return `mark as ${flagList(action.flags)}`;
     case 'removeflag':
       return `take away the mark ${flagList(action.flags)}`;
-    case 'sieve':
-      return SIEVE_ACTION_WORDS[action.name] ?? `do “${action.text}”`;
     default:
-      action satisfies never;
-      throw new Error('unknown action');
-  }
-}
-
-const SIEVE_ACTION_WORDS: Readonly<Record<string, string>> = {
-  vacation: 'reply automatically',
-  notify: 'send a notification',
-  reject: 'refuse',
-  ereject: 'refuse',
-};
-
-const HEADER_NAMES: Readonly<Record<string, string>> = { subject: 'the subject', from: 'From', to: 'To', cc: 'Cc' };
-
-function headerWords(names: readonly string[]): string {
-  const known = HEADER_NAMES[names[0]?.toLowerCase() ?? ''];
-  if (names.length === 1 && known) return known;
-  return names.length === 1 ? `the header ${names[0]}` : `one of the headers ${names.join(', ')}`;
-}
-
-function addressee(header: string): string {
-  switch (header.toLowerCase()) {
-    case 'from':
-      return 'of the sender';
-    case 'to':
-      return 'in To';
-    case 'cc':
-      return 'in Cc';
-    case 'bcc':
-      return 'in Bcc';
-    default:
-      return `in ${header}`;
+      return furtherActionWords(action);
   }
 }
 
@@ -151,19 +120,6 @@ const matchWords = (match: 'is' | 'contains' | 'matches', negated: boolean): str
   negated
     ? { is: 'is not', contains: 'does not contain', matches: 'does not have the form' }[match]
     : { is: 'is', contains: 'contains', matches: 'has the form' }[match];
-
-const SHOWN_KEYS = 4;
-
-function keysWords(keys: readonly string[]): string {
-  if (keys.length === 0) return 'nothing';
-  if (keys.length <= SHOWN_KEYS) return joined(keys.map(quoted), 'or');
-  return `${keys
-    .slice(0, SHOWN_KEYS - 1)
-    .map(quoted)
-    .join(', ')} or one of ${keys.length - SHOWN_KEYS + 1} more`;
-}
-
-const caseWords = (comparator: string): string => (comparator === 'i;octet' ? ' to the letter' : '');
 
 export function sizeWords(octets: number): string {
   for (const [unit, size] of [
@@ -191,13 +147,6 @@ const flagList = (flags: readonly string[]): string => joined(flags.map(flagWord
 function withFlags(flags: readonly string[] | null): string {
   if (flags === null) return '';
   return flags.length === 0 || flags.every((flag) => flag === '') ? ' without any mark' : `, marked ${flagList(flags)}`;
-}
-
-const quoted = (text: string): string => `“${text}”`;
-
-function joined(words: readonly string[], conjunction: 'and' | 'or'): string {
-  if (words.length <= 1) return words[0] ?? '';
-  return `${words.slice(0, -1).join(', ')} ${conjunction} ${words[words.length - 1]}`;
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

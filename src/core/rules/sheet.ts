@@ -1,7 +1,7 @@
 import { maybeSingleAddress } from '../mail/address';
 import { print, printTest } from '../sieve/print';
 import { readWrittenActions, readWrittenTest } from './as-written';
-import { bodyTest } from './body';
+import { bodyTest } from './known-comparisons';
 import { actionNode, testNode } from './nodes';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from './rule';
 import { isSame } from './same';

@@ -5,8 +5,9 @@ import { print, printComment } from '../sieve/print';
 import { quote } from '../sieve/quote';
 import { mapStrings } from '../sieve/strings';
 import type { CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
+import { command, strings } from './arguments';
 import { markedName, notedLine, TOLD_MARK } from './marks';
-import { actionNode, command, strings, testNode } from './nodes';
+import { actionNode, testNode } from './nodes';
 import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from './rule';
 import { sentenceOf } from './sentence';
 

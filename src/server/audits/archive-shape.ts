@@ -72,5 +72,8 @@ type DeepReadonly<T> = T extends object ? { readonly [Key in keyof T]: DeepReado
 /** The schema of archives (JSON Schema, draft 2020-12). */
 export const archiveSchema = (): object => ({
   title: 'An audit of incoming-mail rules',
-  ...z.toJSONSchema(archiveShape.extend({ mail: z.array(archivedMailShape).optional() }), { io: 'input' }),
+  ...z.toJSONSchema(archiveShape.extend({ mail: z.array(archivedMailShape).optional() }), {
+    io: 'input',
+    reused: 'ref',
+  }),
 });

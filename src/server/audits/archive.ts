@@ -8,8 +8,8 @@ import { applyEdits } from '../../core/rules/edit';
 import { isSame } from '../../core/rules/same';
 import { type ArchivedMail, archivedMailShape } from '../../files/archive-file';
 import { chainShape } from '../../files/chain-shape';
+import { inFormOfToday } from '../../files/earlier-forms';
 import { faultsOf } from '../changes/changes';
-import { inFormOfToday } from '../database/chain-format';
 import { inTransaction, type Store } from '../database/open';
 import {
   asides,

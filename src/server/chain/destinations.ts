@@ -78,10 +78,10 @@ export function targetsOf(entry: ChainEntry): string[] {
       case 'addflag':
       case 'removeflag':
         return [];
-      case 'sieve':
-        return /^e?reject$/.test(action.name) ? [REFUSED] : [];
+      case 'reject':
+      case 'ereject':
+        return [REFUSED];
       default:
-        action satisfies never;
         return [];
     }
   });

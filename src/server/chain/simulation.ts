@@ -1,5 +1,5 @@
 import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
-import { type Atom, atomKey, evaluateAtoms, readerOf } from '../../core/flow/atoms';
+import { type Atom, atomKey, evaluateAtoms, isInterpreted, readerOf } from '../../core/flow/atoms';
 import { Bitmap } from '../../core/flow/bitmap';
 import { type AtomBitmaps, amongTraffic } from '../../core/flow/conditions';
 import { type Flow, runFlow } from '../../core/flow/flow';
@@ -92,7 +92,7 @@ export async function evaluateAndKeep(
 ): Promise<void> {
   const { id: auditId, messageCount: count, clock, recipient } = audit;
   const shares = new Shares(count);
-  const opaque = wanted.filter((atom) => readerOf(atom) === 'interpreter');
+  const opaque = wanted.filter(isInterpreted);
   const shared =
     sharer && opaque.length > 0 && count >= WORTH_SHARING
       ? sharer.share({ auditId, count, clock, recipient, atoms: opaque, next: shares.next })
@@ -190,7 +190,7 @@ export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | nul
 const FEW_LETTERS = 200_000;
 
 const keyLength = (atom: Atom): number =>
-  'keys' in atom ? atom.keys.reduce((sum, key) => sum + key.length, 0) : 'text' in atom ? atom.text.length : 0;
+  'keys' in atom ? atom.keys.reduce((sum, key) => sum + key.length, 0) : atomKey(atom).length;
 
 /** How the stored mail runs through the draft; throws a refusal while that is not known. */
 export function getFlow(store: Store, audit: Audit): Flow {

@@ -1,8 +1,8 @@
 import { describe, expect, test, vi } from 'vitest';
 import { audit, fill, id, job, simulated, store, withAudit } from '../../../test/harness';
 import { dateTest } from '../../core/repair/test-forms';
-import { bodyTest } from '../../core/rules/body';
 import { applyEdits, type Edit, moveBefore } from '../../core/rules/edit';
+import { bodyTest } from '../../core/rules/known-comparisons';
 import type { Rule, TestTree } from '../../core/rules/rule';
 import { makeChange } from '../changes/changes';
 import { maybeForesight } from '../changes/foresight-view';

@@ -130,7 +130,7 @@ export function chainOutline(store: Store, auditId: string): ChainOutline {
 /** Whether an entry looks at the current date. */
 function asksForTime(entry: ChainEntry): boolean {
   if (entry.kind === 'script') return /\bcurrentdate\b/i.test(entry.text);
-  return leavesOf(conditionOf(entry)).some((leaf) => leaf.test === 'sieve' && leaf.text.startsWith('currentdate '));
+  return leavesOf(conditionOf(entry)).some((leaf) => leaf.test === 'compared' && leaf.subject.of === 'currentdate');
 }
 
 type Counts = NonNullable<Rung['counts']>;
@@ -155,7 +155,7 @@ function countsOf(own: EntryFlow): Omit<Counts, 'passing'> {
 /** A word for an entry that has no destination of its own. */
 function deedOf(entry: ChainEntry): string {
   if (entry.kind === 'script') return entry.works ? 'as its script says' : 'is not run';
-  const names = entry.actions.map((action) => (action.action === 'sieve' ? action.name : action.action));
+  const names = entry.actions.map(({ action }) => action);
   if (names.some((name) => /^e?reject$/.test(name))) return 'refuses';
   if (names.includes('vacation')) return 'answers';
   if (names.includes('notify')) return 'notifies';

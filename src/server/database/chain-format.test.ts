@@ -46,7 +46,7 @@ test('chains, changes and versions of an earlier build are said anew, and still 
 
   bringChainsUpToDate(store);
   expect(audit().draft).toEqual(draft);
-  expect(actionsOf(audit().baseline)).toEqual([[NOW], [expect.objectContaining({ action: 'sieve' })]]);
+  expect(actionsOf(audit().baseline)).toEqual([[NOW], [expect.objectContaining({ action: 'fileinto-use' })]]);
   expect(actionsOf(chainAt(store, audit(), version))[0]).toEqual([NOW]);
   const [made] = history(store, id);
   const back = takingBack(store, audit(), made?.id ?? 0);

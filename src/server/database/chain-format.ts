@@ -1,16 +1,10 @@
 import { eq, lt } from 'drizzle-orm';
-import { readWrittenAction } from '../../core/rules/as-written';
+import { CHAIN_FORMAT, inFormOfToday } from '../../files/earlier-forms';
 import { inTransaction, type Store } from './open';
-import { audits, changes, versions } from './schema';
+import { audits, changes, expectations, versions } from './schema';
 
 /**
- * The form in which chains and edits are written: 0 kept filing with `:create` word for word, so that no finding looked at where such
- * rules file.
- */
-export const CHAIN_FORMAT = 1;
-
-/**
- * Writes the chains, changes and versions of audits that an earlier build has kept in the form of today; all of an audit at once,
+ * Writes the chains, changes, versions and expectations of audits that an earlier build has kept in the form of today; all of an audit at once,
  * so that its changes still fit its chain.
  */
 export function bringChainsUpToDate(store: Store): void {
@@ -35,17 +29,12 @@ export function bringChainsUpToDate(store: Store): void {
           .where(eq(versions.id, version.id))
           .run();
       }
+      for (const expectation of tx.select().from(expectations).where(eq(expectations.auditId, id)).all()) {
+        tx.update(expectations)
+          .set({ statement: inFormOfToday(expectation.statement) })
+          .where(eq(expectations.id, expectation.id))
+          .run();
+      }
     });
   }
-}
-
-/** A chain, edits, or whatever else holds rules, in the form of today. */
-export const inFormOfToday = <T>(value: T): T => JSON.parse(JSON.stringify(value), ofToday) as T;
-
-function ofToday(_: string, value: unknown): unknown {
-  if (typeof value !== 'object' || value === null || !('action' in value) || !('text' in value)) return value;
-  const { action, text } = value;
-  if (action !== 'sieve' || typeof text !== 'string' || !('name' in value) || value.name !== 'fileinto') return value;
-  const reading = readWrittenAction(text);
-  return reading.ok ? reading.said : value;
 }

@@ -88,12 +88,14 @@ describe('rewriting a part of the chain', () => {
     await fill();
     const edit = rewrite('r1', (text) => text.replace('"Weir"', '"Elsewhere"'));
     const [rule] = edit.after as [Rule];
+    const broken = {
+      test: 'compared',
+      subject: { of: 'header', headers: ['subject'] },
+      by: { match: 'regex', comparator: 'i;octet', keys: ['('] },
+    };
     const hostile: unknown[] = [
-      {
-        ...edit,
-        after: [{ ...rule, tests: { kind: 'leaf', test: { test: 'sieve', text: 'true { discard; } if true' } } }],
-      },
-      { ...edit, after: [{ ...rule, actions: [{ action: 'sieve', name: 'vacation', text: 'vanish;' }] }] },
+      { ...edit, after: [{ ...rule, tests: { kind: 'leaf', test: broken } }] },
+      { ...edit, after: [{ ...rule, actions: [{ action: 'vacation', reason: 'Away', from: 'nobody' }] }] },
       { ...edit, after: [{ ...rule, actions: [{ action: 'redirect', address: 'nobody', copy: false }] }] },
       { ...edit, after: [rule, { ...rule, id: 'r2' }] },
       { ...edit, before: [{ ...edit.before[0], name: 'Another' }] },
@@ -102,6 +104,8 @@ describe('rewriting a part of the chain', () => {
     for (const one of hostile) expect(() => makeChange(store, id, overTheWire(one), '')).toThrow(Refusal);
     expect(() => overTheWire({ ...edit, after: [{ ...rule, on: 'yes' }] })).toThrow();
     expect(() => overTheWire({ ...edit, after: [{ kind: 'rule' }] })).toThrow();
+    const raw = { test: 'sieve', text: 'true { discard; } if true' };
+    expect(() => overTheWire({ ...edit, after: [{ ...rule, tests: { kind: 'leaf', test: raw } }] })).toThrow();
     expect(audit().draft).toEqual(audit().baseline);
   });
 

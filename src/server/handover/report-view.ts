@@ -88,8 +88,8 @@ const withoutAddresses = (text: string): string =>
 function withoutKeys(entry: ChainEntry): ChainEntry {
   if (entry.kind === 'script') return entry;
   const actions = entry.actions.map((action) => {
-    if (action.action === 'redirect') return { ...action, address: HIDDEN };
-    return action.action === 'sieve' ? { ...action, text: `${action.name};` } : action;
+    const sends = action.action === 'redirect' || action.action === 'redirect-further';
+    return sends ? { ...action, address: HIDDEN } : action;
   });
   return { ...entry, tests: hidden(entry.tests), unless: entry.unless.map(hidden), actions };
 }
@@ -98,7 +98,9 @@ function hidden(tree: TestTree): TestTree {
   if (tree.kind !== 'leaf') return { ...tree, children: tree.children.map(hidden) };
   const { test } = tree;
   if ('keys' in test) return { ...tree, test: { ...test, keys: [HIDDEN] } as LeafTest };
-  return test.test === 'sieve' ? { ...tree, test: { ...test, text: HIDDEN } } : tree;
+  if (test.test !== 'compared') return tree;
+  const subject = test.subject.of === 'string' ? { ...test.subject, texts: [HIDDEN] } : test.subject;
+  return { ...tree, test: { ...test, subject, by: { ...test.by, keys: [HIDDEN] } } };
 }
 
 /** Claims quote names of rules and folders, which stay, and keys, which do not. */

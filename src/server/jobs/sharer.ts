@@ -1,7 +1,6 @@
 import type { Worker } from 'node:worker_threads';
-import type { Atom } from '../../core/flow/atoms';
 import { Bitmap } from '../../core/flow/bitmap';
-import { evaluateOpaque } from '../../core/flow/opaque';
+import { evaluateOpaque, type OpaqueAtom } from '../../core/flow/opaque';
 import type { Clock } from '../../core/mail/arrival';
 import { Shares } from '../chain/shares';
 import type { Store } from '../database/open';
@@ -16,7 +15,7 @@ export interface SharedWork {
   readonly clock: Clock;
   /** The recipient of messages that do not tell theirs. */
   readonly recipient: string | null;
-  readonly atoms: readonly Atom[];
+  readonly atoms: readonly OpaqueAtom[];
   readonly next: SharedArrayBuffer;
 }
 

@@ -1,3 +1,4 @@
+import { wordsOfTest } from '../../core/rules/nodes';
 import { type Chain, conditionOf, type LeafTest, leavesOf, type Rule } from '../../core/rules/rule';
 
 /** About how many nanoseconds a chain takes for each octet of a message, by what was measured for each kind of test. */
@@ -17,8 +18,8 @@ export const effortOfRule = (rule: Rule): number =>
   leavesOf(conditionOf(rule)).reduce((sum, leaf) => sum + effortOfLeaf(leaf), 0);
 
 function effortOfLeaf(leaf: LeafTest): number {
-  if (leaf.test === 'sieve') return effortOfText(leaf.text);
-  return 'keys' in leaf ? leaf.keys.reduce((sum, key) => sum + effortOfKey(key), 0) : 0;
+  if ('keys' in leaf) return leaf.keys.reduce((sum, key) => sum + effortOfKey(key), 0);
+  return leaf.test === 'exists' || leaf.test === 'size' ? 0 : effortOfText(wordsOfTest(leaf));
 }
 
 /** Ordinary keys are found by the platform; long ones may be patterns that are made to take long. */

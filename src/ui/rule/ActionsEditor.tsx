@@ -2,6 +2,7 @@ import { ActionIcon, Autocomplete, Checkbox, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import type { RuleFault } from '../../core/repair/rule-faults';
 import { readWrittenAction } from '../../core/rules/as-written';
+import { wordsOfAction } from '../../core/rules/nodes';
 import type { Action } from '../../core/rules/rule';
 import { quote } from '../../core/sieve/quote';
 import type { RuleOffers } from '../../server/chain/rule-view';
@@ -171,19 +172,10 @@ function ActionEditor({ action, offers, put }: OneProps) {
       );
     case 'discard':
       return <span className={classes.fixed}>drop: it is kept nowhere unless another rule keeps it</span>;
-    case 'sieve':
-      return (
-        <AsWritten
-          key={action.text}
-          label="The action as Sieve"
-          text={action.text}
-          read={readWrittenAction}
-          onRead={put}
-        />
-      );
-    default:
-      action satisfies never;
-      return null;
+    default: {
+      const text = wordsOfAction(action);
+      return <AsWritten key={text} label="The action as Sieve" text={text} read={readWrittenAction} onRead={put} />;
+    }
   }
 }
 

@@ -25,7 +25,7 @@ import type { Rule, TestTree } from '../../core/rules/rule';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { TextButton } from '../common/TextButton';
 import { AddMenu } from './fields';
-import { LeafEditor } from './LeafEditor';
+import { LeafEditor } from './leaf/LeafEditor';
 import classes from './RuleDesk.module.css';
 
 interface Props {

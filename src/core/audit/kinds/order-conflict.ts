@@ -1,4 +1,5 @@
 import { applyEdit, moveBefore } from '../../rules/edit';
+import { isFurther } from '../../rules/further-action-nodes';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, type Evidence, evidenceOf } from '../context';
@@ -85,7 +86,7 @@ export function orderMatters(chain: Chain, from: number, to: number): boolean {
     if (!entry.on) return false;
     if (entry.kind === 'script' || entry.ending === 'stop' || entry.link === 'otherwise') return true;
     if (looksAtFlags(conditionOf(entry))) return true;
-    return entry.actions.some((action) => ('flags' in action && action.flags !== null) || action.action === 'sieve');
+    return entry.actions.some((action) => ('flags' in action && action.flags !== null) || isFurther(action));
   });
 }
 

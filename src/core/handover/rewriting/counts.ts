@@ -1,6 +1,5 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
-import { comparatorOf } from '../../sieve/language/shared';
-import { byTests, leaf, maybeBound } from './transformation';
+import { byTests, leaf } from './transformation';
 
 /**
  * Without `relational` (RFC 5231): whether a field is there at all, where its number is compared with none or one; equality as
@@ -9,22 +8,22 @@ import { byTests, leaf, maybeBound } from './transformation';
 export const withoutRelational = byTests('relational', null, withoutRelation);
 
 function withoutRelation(test: LeafTest): TestTree | null {
-  const found = maybeBound(test);
-  if (!found || (found.name !== 'header' && found.name !== 'address')) return null;
-  const { name, bound } = found;
-  if ([...bound.tags.keys()].some((group) => !/^(match-type|comparator|address-part)$/.test(group))) return null;
-  const relation = bound.string('relation').toLowerCase();
-  const [headers, keys] = [bound.strings('header-list'), bound.strings('key-list')];
-  if (bound.tag('match-type') === 'value') {
-    const part = bound.tag('address-part') ?? 'all';
-    if (relation !== 'eq' || (part !== 'all' && part !== 'localpart' && part !== 'domain')) return null;
-    const match = { match: 'is', comparator: comparatorOf(bound), keys } as const;
-    return leaf(
-      name === 'header' ? { test: 'header', headers, ...match } : { test: 'address', headers, part, ...match },
-    );
+  if (test.test !== 'compared') return null;
+  const { subject, by } = test;
+  if (subject.of !== 'header' && subject.of !== 'address') return null;
+  const isWhole = !subject.occurrence && !subject.within && !(subject.of === 'header' && subject.option);
+  if (!isWhole || (by.match !== 'value' && by.match !== 'count')) return null;
+  const { headers } = subject;
+  const { relation, keys } = by;
+  if (by.match === 'value') {
+    if (relation !== 'eq') return null;
+    const match = { match: 'is', comparator: by.comparator, keys } as const;
+    if (subject.of === 'header') return leaf({ test: 'header', headers, ...match });
+    const { part } = subject;
+    return part === 'user' || part === 'detail' ? null : leaf({ test: 'address', headers, part, ...match });
   }
   // A field may be there without holding any address.
-  if (name !== 'header' || keys.length !== 1) return null;
+  if (subject.of !== 'header' || keys.length !== 1) return null;
   const there = headers.map((header) => leaf({ test: 'exists', headers: [header] }));
   switch (`${relation} ${keys[0]}`) {
     case 'ge 1':

@@ -1,5 +1,5 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
-import { byTests, leaf, maybeBound } from './transformation';
+import { byTests, leaf } from './transformation';
 
 /**
  * Without `date` (RFC 5260): the Date field as a text, in the form of RFC 5322 section 3.3. Its day is the one of the place where the
@@ -14,15 +14,12 @@ const WEEKDAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
 const YEARS = { first: 1990, last: 2069 };
 
 function asText(test: LeafTest): TestTree | null {
-  const found = maybeBound(test);
-  if (found?.name !== 'date') return null;
-  const { bound } = found;
-  if (bound.string('header-name').toLowerCase() !== 'date' || bound.has('index')) return null;
-  const [match, keys] = [bound.tag('match-type') ?? 'is', bound.strings('key-list')];
-  const part = bound.string('date-part').toLowerCase();
-  const forms = keys.map((key) => {
-    if (match === 'is') return formsOf(part, key);
-    return match === 'value' ? formsBy(bound.string('relation').toLowerCase(), part, key) : null;
+  if (test.test !== 'compared' || test.subject.of !== 'date') return null;
+  const { subject, by } = test;
+  if (subject.header.toLowerCase() !== 'date' || subject.occurrence) return null;
+  const forms = by.keys.map((key) => {
+    if (by.match === 'is') return formsOf(subject.part, key);
+    return by.match === 'value' ? formsBy(by.relation, subject.part, key) : null;
   });
   if (forms.some((some) => some === null)) return null;
   const all = [...new Set(forms.flatMap((some) => some ?? []))];

@@ -1,8 +1,8 @@
-import { readTest, strings, testNode, writtenTest } from '../../rules/nodes';
+import { strings } from '../../rules/arguments';
+import { readTest, testNode } from '../../rules/nodes';
 import { type Chain, type LeafTest, leavesOf, type NamedList, type Rule } from '../../rules/rule';
-import { printTest } from '../../sieve/print';
 import type { TestNode } from '../../sieve/tree';
-import { leaf, maybeBound, withTests } from './transformation';
+import { leaf, withTests } from './transformation';
 
 /**
  * Named lists that a server keeps itself (`extlists`, RFC 6134): a test refers to the list by its name there instead of telling its
@@ -44,21 +44,18 @@ export function referring(chain: Chain, names: ListNames): Chain {
   if (Object.keys(names).length === 0) return chain;
   return overTests(chain, (test) => {
     const name = maybeName(test, names);
-    return name === null ? test : { test: 'sieve', text: referenceTo(test, name) };
+    const tree = name === null ? null : readTest(withMatch(testNode(leaf(test)), ['is', 'list'], [name]));
+    return tree?.kind === 'leaf' ? tree.test : test;
   });
 }
-
-const referenceTo = (test: LeafTest, name: string): string =>
-  printTest(withMatch(testNode(leaf(test)), ['is', 'list'], [name]));
 
 /** A chain that was read back, with the keys in place of the references; the inverse of `referring` but for the ids. */
 export function resolved(chain: Chain, lists: ReadonlyMap<string, ReadonlySet<string>>): Chain {
   if (lists.size === 0) return chain;
   return overTests(chain, (test) => {
-    const found = maybeBound(test);
-    if (!found || test.test !== 'sieve' || found.bound.tag('match-type') !== 'list') return test;
-    const keys = found.bound.strings('key-list').flatMap((name) => [...(lists.get(name) ?? [])]);
-    const tree = readTest(withMatch(writtenTest(test.text), ['list', 'is'], keys));
+    if (test.test !== 'compared' || test.by.match !== 'list') return test;
+    const keys = test.by.keys.flatMap((name) => [...(lists.get(name) ?? [])]);
+    const tree = readTest(withMatch(testNode(leaf(test)), ['list', 'is'], keys));
     return tree?.kind === 'leaf' ? tree.test : test;
   });
 }

@@ -1,4 +1,3 @@
-import { actionNode, readAction } from '../../rules/nodes';
 import type { Action } from '../../rules/rule';
 import { type Transformation, withActions } from './transformation';
 
@@ -18,26 +17,28 @@ export const withoutFileinto: Transformation = {
 export const withoutMailbox: Transformation = {
   without: 'mailbox',
   rewrite: (rule) => ({
-    rule: withActions(rule, (action) => [withoutTag(action, 'create')]),
+    rule: withActions(rule, (action) => [withoutCreate(action)]),
     cost: 'its folders must be made by hand',
   }),
 };
+
+function withoutCreate(action: Action): Action {
+  if (action.action !== 'fileinto' && action.action !== 'fileinto-use') return action;
+  const { create: _, ...rest } = action;
+  return rest;
+}
 
 /** Without `special-use` (RFC 8579): mail goes into the folder by its name. */
 export const withoutSpecialUse: Transformation = {
   without: 'special-use',
   rewrite: (rule) => ({
-    rule: withActions(rule, (action) => [withoutTag(action, 'specialuse')]),
+    rule: withActions(rule, (action) => [byName(action)]),
     cost: 'the folder is found by its name alone',
   }),
 };
 
-/** A filing without one tag and what belongs to the tag; any other action as it is. */
-function withoutTag(action: Action, name: 'create' | 'specialuse'): Action {
-  const files = action.action === 'fileinto' || (action.action === 'sieve' && action.name === 'fileinto');
-  if (!files) return action;
-  const node = actionNode(action);
-  const at = node.args.findIndex((argument) => argument.kind === 'tag' && argument.name === name);
-  if (at < 0) return action;
-  return readAction({ ...node, args: node.args.toSpliced(at, name === 'specialuse' ? 2 : 1) }) ?? action;
+function byName(action: Action): Action {
+  if (action.action !== 'fileinto-use') return action;
+  const { folder, copy, flags, create } = action;
+  return { action: 'fileinto', folder, copy, flags, ...(create ? { create } : {}) };
 }

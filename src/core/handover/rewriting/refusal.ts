@@ -1,4 +1,3 @@
-import { readWrittenAction } from '../../rules/as-written';
 import type { Action } from '../../rules/rule';
 import type { RewriteSettings, Transformation } from './transformation';
 import { withActions } from './transformation';
@@ -19,9 +18,8 @@ function instead(rule: Parameters<Transformation['rewrite']>[0], { target, refus
   const other: Refusal = name === 'reject' ? 'ereject' : 'reject';
   const has = target.capabilities.includes(other);
   const replaced = (action: Action): readonly Action[] => {
-    if (action.action !== 'sieve' || action.name !== name) return [action];
-    const reading = has ? readWrittenAction(action.text.replace(name, other)) : null;
-    if (reading?.ok) return [reading.said];
+    if (action.action !== name) return [action];
+    if (has) return [{ action: other, reason: action.reason }];
     return [refused === 'dropped' ? { action: 'discard' } : { action: 'keep', flags: null }];
   };
   const cost = has ? 'the sender is told of the refusal in another way' : `mail is ${refused} instead of refused`;

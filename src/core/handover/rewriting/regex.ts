@@ -1,4 +1,4 @@
-import { maybeRegexMatch } from '../../rules/regex';
+import { maybeRegexMatch } from '../../rules/known-comparisons';
 import type { LeafTest, TestTree, TextMatch } from '../../rules/rule';
 import { expandedRegex } from './regex-forms';
 import { byTests, leaf } from './transformation';
@@ -10,7 +10,7 @@ import { byTests, leaf } from './transformation';
 export const withoutRegex = byTests('regex', null, asForms);
 
 function asForms(test: LeafTest): TestTree | null {
-  const found = test.test === 'sieve' ? maybeRegexMatch(test.text) : null;
+  const found = maybeRegexMatch(test);
   if (!found) return null;
   const forms = found.keys.map(expandedRegex);
   if (forms.some((some) => some === null)) return null;

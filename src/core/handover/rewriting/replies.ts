@@ -1,9 +1,7 @@
-import { actionNode, readAction } from '../../rules/nodes';
-import type { Argument, TagArgument } from '../../sieve/tree';
 import { type Transformation, withActions } from './transformation';
 
 const without = (names: readonly string[]) => (rule: Parameters<Transformation['rewrite']>[0]) =>
-  withActions(rule, (action) => (action.action === 'sieve' && names.includes(action.name) ? [] : [action]));
+  withActions(rule, (action) => (names.includes(action.action) ? [] : [action]));
 
 /** Without `vacation` (RFC 5230): nothing is answered. */
 export const withoutVacation: Transformation = {
@@ -16,19 +14,13 @@ export const withoutVacationSeconds: Transformation = {
   without: 'vacation-seconds',
   rewrite: (rule) => {
     let rounded = false;
-    const inDays = (argument: Argument, at: number, all: readonly Argument[]): Argument => {
-      if (isSeconds(argument)) return { ...argument, name: 'days' };
-      if (argument.kind !== 'number' || !isSeconds(all[at - 1])) return argument;
-      // At least one (RFC 5230 section 4.1).
-      const days = Math.max(1, Math.ceil(argument.value / DAY));
-      rounded ||= days * DAY !== argument.value;
-      return { ...argument, value: days, quantifier: null };
-    };
     const inWholeDays = withActions(rule, (action) => {
-      if (action.action !== 'sieve' || action.name !== 'vacation') return [action];
-      const written = actionNode(action);
-      const read = readAction({ ...written, args: written.args.map(inDays) });
-      return read ? [read] : [];
+      if (action.action !== 'vacation' || action.period?.unit !== 'seconds') return [action];
+      const seconds = action.period.number;
+      // At least one (RFC 5230 section 4.1).
+      const days = Math.max(1, Math.ceil(seconds / DAY));
+      rounded ||= days * DAY !== seconds;
+      return [{ ...action, period: { unit: 'days', number: days } }];
     });
     return { rule: inWholeDays, cost: rounded ? 'the same sender is answered once in a day at most' : null };
   },
@@ -36,9 +28,6 @@ export const withoutVacationSeconds: Transformation = {
 
 /** Seconds. */
 const DAY = 86_400;
-
-const isSeconds = (argument: Argument | undefined): argument is TagArgument =>
-  argument?.kind === 'tag' && argument.name === 'seconds';
 
 /** Without `enotify` (RFC 5435): nobody is notified. */
 export const withoutNotify: Transformation = {

@@ -354,7 +354,7 @@ describe('answers', () => {
     const [said] = answered('vacation :subject "in :seconds 5" :seconds 172800 "write :seconds 10 later";', [
       'vacation',
     ]);
-    expect(said).toBe('vacation :subject "in :seconds 5" :days 2 "write :seconds 10 later";');
+    expect(said).toBe('vacation :days 2 :subject "in :seconds 5" "write :seconds 10 later";');
     expect(answered('vacation "not :seconds 5";', ['vacation'])).toEqual(['vacation "not :seconds 5";']);
   });
 

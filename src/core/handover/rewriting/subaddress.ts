@@ -1,6 +1,5 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
-import { comparatorOf } from '../../sieve/language/shared';
-import { byTests, escaped, leaf, maybeBound } from './transformation';
+import { byTests, escaped, leaf } from './transformation';
 
 /**
  * Without `subaddress` (RFC 5233): by the local part, which is the user, then a plus sign, then the detail. A detail that itself
@@ -13,24 +12,16 @@ export const withoutSubaddress = byTests(
 );
 
 function byLocalPart(test: LeafTest): TestTree | null {
-  const found = maybeBound(test);
-  if (!found || (found.name !== 'address' && found.name !== 'envelope')) return null;
-  const { name, bound } = found;
-  const [part, match] = [bound.tag('address-part'), bound.tag('match-type') ?? 'is'];
-  if (match !== 'is' || (part !== 'user' && part !== 'detail')) return null;
-  const keys = bound
-    .strings('key-list')
-    .filter((key) => part === 'detail' || !key.includes('+'))
-    .map(escaped);
+  if (test.test !== 'compared' || (test.subject.of !== 'address' && test.subject.of !== 'envelope')) return null;
+  const { subject, by } = test;
+  if (by.match !== 'is' || (subject.part !== 'user' && subject.part !== 'detail')) return null;
+  const isDetail = subject.part === 'detail';
   // No user has a plus sign in it.
+  const keys = by.keys.filter((key) => isDetail || !key.includes('+')).map(escaped);
   if (keys.length === 0) return { kind: 'any', children: [] };
-  const comparator = comparatorOf(bound);
-  const forms = part === 'detail' ? keys.map((key) => `*+${key}`) : keys.flatMap((key) => [key, `${key}+*`]);
-  const sought = { part: 'localpart', match: 'matches', comparator, keys: forms } as const;
-  if (name === 'envelope') {
-    const parts = bound.strings('envelope-part').map((which) => which.toLowerCase());
-    if (!parts.every((which) => which === 'from' || which === 'to')) return null;
-    return leaf({ test: 'envelope', parts: parts as ('from' | 'to')[], ...sought });
-  }
-  return leaf({ test: 'address', headers: bound.strings('header-list'), ...sought });
+  const forms = isDetail ? keys.map((key) => `*+${key}`) : keys.flatMap((key) => [key, `${key}+*`]);
+  const sought = { part: 'localpart', match: 'matches', comparator: by.comparator, keys: forms } as const;
+  if (subject.of === 'address') return leaf({ test: 'address', headers: subject.headers, ...sought });
+  const parts = subject.parts.filter((which) => which === 'from' || which === 'to');
+  return parts.length === subject.parts.length ? leaf({ test: 'envelope', parts, ...sought }) : null;
 }

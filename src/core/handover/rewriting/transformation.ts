@@ -1,8 +1,6 @@
-import { testNode, writtenTest } from '../../rules/nodes';
+import { testNode } from '../../rules/nodes';
 import type { Action, LeafTest, Rule, TestTree } from '../../rules/rule';
-import { type Bound, bind } from '../../sieve/language/bind';
 import { testNeeds } from '../../sieve/language/needs';
-import { tests } from '../../sieve/language/table';
 import type { Target } from '../target';
 
 /** A way to say a rule without one capability. */
@@ -65,16 +63,6 @@ export const leaf = (test: LeafTest): TestTree => ({ kind: 'leaf', test });
 /** Whether a test needs a capability. */
 export const needs = (test: LeafTest, capability: string): boolean =>
   testNeeds(testNode(leaf(test))).includes(capability);
-
-/** A test that is kept as Sieve, with its arguments told apart; null for any other test. */
-export function maybeBound(test: LeafTest): { readonly name: string; readonly bound: Bound } | null {
-  if (test.test !== 'sieve') return null;
-  const node = writtenTest(test.text);
-  const definition = tests.get(node.name);
-  if (!definition) return null;
-  const { bound, diagnostics } = bind(definition, node);
-  return diagnostics.length > 0 ? null : { name: node.name, bound };
-}
 
 /** What stands for itself in a form of `:matches` (RFC 5228 section 2.7.1). */
 export const escaped = (key: string): string => key.replace(/[\\*?]/g, '\\$&');

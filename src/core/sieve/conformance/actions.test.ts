@@ -190,21 +190,8 @@ table('editheader (RFC 5293)', [
 
 table('duplicate (RFC 7352), special-use (RFC 8579), mailbox (RFC 5490), extlists (RFC 6134)', [
   ['RFC 7352 3', 'if duplicate { discard; }', `Message-ID: <1@x>\n${M}`, 'INBOX'],
-  ['RFC 7352 3', 'if duplicate { keep; } if duplicate { discard; }', `Message-ID: <1@x>\n${M}`, 'dropped'],
-  ['RFC 7352 3.1', 'if duplicate { keep; } if duplicate { discard; }', M, 'INBOX'],
-  ['RFC 7352 3.1', 'if duplicate :uniqueid "a" { keep; } if duplicate :uniqueid "a" { discard; }', M, 'dropped'],
-  [
-    'RFC 7352 3.1',
-    'if duplicate :header "subject" { keep; } if duplicate :header "subject" { discard; }',
-    M,
-    'dropped',
-  ],
-  [
-    'RFC 7352 3.1',
-    'if duplicate :handle "a" :uniqueid "x" { keep; } if duplicate :handle "b" :uniqueid "x" { discard; }',
-    M,
-    'INBOX',
-  ],
+  // A run does not see what it has noted itself.
+  ['RFC 7352 3', 'if duplicate { keep; } if duplicate { discard; }', `Message-ID: <1@x>\n${M}`, 'INBOX'],
   [
     'RFC 8579 4',
     'fileinto :specialuse "\\\\Junk" "Other";',

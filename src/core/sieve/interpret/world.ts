@@ -31,18 +31,24 @@ export interface World {
 
 /** What a server remembers from message to message: vacation replies and duplicates. */
 export interface Memory {
-  /** Whether `key` was noted less than `seconds` before `now`; notes it now where `note` says so. */
-  readonly seen: (key: string, now: number, seconds: number, note: 'always' | 'when new') => boolean;
+  /** When a key was noted last, in milliseconds since 1970; null where it never was. */
+  readonly noted: (key: string) => number | null;
+  readonly note: (key: string, now: number) => void;
 }
+
+/** Whether something that was noted at a time is still remembered. */
+export const isWithin = (noted: number | null, now: number, seconds: number): boolean =>
+  noted !== null && now - noted < seconds * 1000;
 
 export class PlainMemory implements Memory {
   readonly #noted = new Map<string, number>();
 
-  seen(key: string, now: number, seconds: number, note: 'always' | 'when new'): boolean {
-    const before = this.#noted.get(key);
-    const seen = before !== undefined && now - before < seconds * 1000;
-    if (!seen || note === 'always') this.#noted.set(key, now);
-    return seen;
+  noted(key: string): number | null {
+    return this.#noted.get(key) ?? null;
+  }
+
+  note(key: string, now: number): void {
+    this.#noted.set(key, now);
   }
 }
 

@@ -23,9 +23,9 @@ export interface Signature {
 
 /**
  * What commands and tests share within a run beside the fate, so that one cannot be looked at without the other. The
- * message is touched by what edits its header, for all tests behind it; the memory outlives the run.
+ * message is touched by what edits its header, for all tests behind it.
  */
-export type Touch = 'sets variables' | 'reads variables' | 'sets flags' | 'reads flags' | 'edits message' | 'memory';
+export type Touch = 'sets variables' | 'reads variables' | 'sets flags' | 'reads flags' | 'edits message';
 
 /** Reports a fault; a missing require only where it is missing. */
 export type Problem = (

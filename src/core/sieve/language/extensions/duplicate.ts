@@ -1,4 +1,6 @@
 import { fieldsNamed } from '../../../mail/message';
+import type { Run } from '../../interpret/run';
+import { isWithin } from '../../interpret/world';
 import { type Extension, test } from './extension';
 
 /** RFC 7352; a week where no time is given. */
@@ -24,21 +26,34 @@ export const duplicate: Extension = {
         { name: 'last', tags: [{ tag: 'last' }] },
       ],
       positional: [],
-      touches: () => ['memory'],
       compile: (bound) => {
         const handle = bound.has('handle') ? bound.text('handle') : () => '';
         const header = bound.has('header') ? bound.text('header') : () => 'message-id';
         const unique = bound.has('uniqueid') ? bound.text('uniqueid') : null;
         const seconds = bound.has('seconds') ? bound.number('seconds') : 7 * 86_400;
-        const note = bound.tag('last') === null ? 'when new' : 'always';
+        const prolongs = bound.tag('last') !== null;
         return (run) => {
           const identity = unique ? unique(run) : fieldsNamed(run.message, header(run))[0]?.value;
           // Without the header there is nothing to tell duplicates by (section 3.1).
           if (identity === undefined) return false;
           const key = `duplicate ${JSON.stringify([handle(run), identity])}`;
-          return run.world.memory.seen(key, run.world.now, seconds, note);
+          const { memory, now } = run.world;
+          const seen = isWithin(notedBefore(run, key), now, seconds);
+          if (!seen || prolongs) memory.note(key, now);
+          return seen;
         };
       },
     },
   ],
 };
+
+const before = new WeakMap<Run, Map<string, number | null>>();
+
+/** What this run has noted itself is not seen by it: all tests of one identity get the same answer (section 3). */
+function notedBefore(run: Run, key: string): number | null {
+  const known = before.get(run) ?? new Map<string, number | null>();
+  before.set(run, known);
+  const noted = known.has(key) ? (known.get(key) ?? null) : run.world.memory.noted(key);
+  known.set(key, noted);
+  return noted;
+}

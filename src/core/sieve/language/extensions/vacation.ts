@@ -1,6 +1,7 @@
 import { addressText, parseAddressList } from '../../../mail/address';
 import { addressesOf, fieldsNamed } from '../../../mail/message';
 import type { Run } from '../../interpret/run';
+import { isWithin } from '../../interpret/world';
 import { examineAddress } from '../actions/delivery';
 import { FCC } from '../shared';
 import { action, type Extension } from './extension';
@@ -52,7 +53,9 @@ export const vacation: Extension = {
           // Without a handle, replies of different words are different ones (section 4.2).
           const what = handle?.(run) ?? JSON.stringify([reason(run), subject?.(run), from?.(run), bound.tag('mime')]);
           const key = `vacation ${to?.toLowerCase()} ${what}`;
-          const quiet = to === null || run.world.memory.seen(key, run.world.now, seconds, 'when new');
+          const { memory, now } = run.world;
+          const quiet = to === null || isWithin(memory.noted(key), now, seconds);
+          if (!quiet) memory.note(key, now);
           const more =
             bound.has('from') || bound.tag('mime') !== null ? [from?.(run) ?? null, bound.tag('mime') !== null] : [];
           const line = quiet ? null : `reply ${JSON.stringify([subject?.(run) ?? null, reason(run), ...more])}`;

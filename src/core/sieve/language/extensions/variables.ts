@@ -1,5 +1,5 @@
 import { isAscii } from '../../../text/fold';
-import { writeVariable } from '../../interpret/expand';
+import { hasReferences, writeVariable } from '../../interpret/expand';
 import type { Bound } from '../bind';
 import type { TagGroup } from '../definition';
 import { type Candidate, matchingOf } from '../matching';
@@ -63,7 +63,7 @@ export const variables: Extension = {
       about: 'Compares strings, variables put in, with keys.',
       capability: 'variables',
       section: 'RFC 5229 section 5',
-      touches: () => ['reads variables'],
+      touches: (bound) => (bound.strings('source').some(hasReferences) ? ['reads variables'] : []),
       tagGroups: [COMPARATOR, MATCH_TYPE],
       positional: [
         { name: 'source', type: 'string-list' },

@@ -1,0 +1,73 @@
+import { TextInput } from '@mantine/core';
+import { dateTest, type FormId, maybeDate } from '../../../core/repair/test-forms';
+import type { ComparedTest } from '../../../core/rules/comparison';
+import { bodyTest, maybeBodyMatch } from '../../../core/rules/known-comparisons';
+import type { LeafTest, TestTree } from '../../../core/rules/rule';
+import { Choice } from '../fields';
+import { Keys } from '../Keys';
+import classes from '../RuleDesk.module.css';
+import { ComparisonFields } from './ComparisonFields';
+import { MATCHES } from './Match';
+import { SubjectFields } from './SubjectFields';
+import { WrittenTest } from './WrittenTest';
+
+interface Props {
+  readonly test: ComparedTest;
+  readonly form: FormId;
+  readonly put: (test: LeafTest) => void;
+  readonly onChange: (tree: TestTree) => void;
+}
+
+/** A further comparison: the usual ones in fields of their own, any other by what is looked at and how. */
+export function Compared({ test, form, put, onChange }: Props) {
+  const body = form === 'body' ? maybeBodyMatch(test) : null;
+  if (body) {
+    return (
+      <>
+        <Choice
+          label="How it is compared"
+          value={body.match}
+          choices={MATCHES}
+          onChange={(value) => put(bodyTest({ ...body, match: value }))}
+        />
+        <Keys label="words" keys={body.keys} onChange={(keys) => put(bodyTest({ ...body, keys }))} />
+      </>
+    );
+  }
+  if (form === 'date') return <Day test={test} put={put} />;
+  if (form === 'attachment') return <span className={classes.fixed}>is there</span>;
+  if (form === 'spam') return <span className={classes.fixed}>is 5 of 10 or more</span>;
+  return (
+    <>
+      <SubjectFields subject={test.subject} put={(subject) => put({ ...test, subject })} />
+      <ComparisonFields subject={test.subject} by={test.by} put={(by) => put({ ...test, by })} />
+      <WrittenTest test={test} onChange={onChange} />
+    </>
+  );
+}
+
+/** Before a day, or from a day on. */
+function Day({ test, put }: Pick<Props, 'test' | 'put'>) {
+  const date = maybeDate(test);
+  if (!date) return null;
+  return (
+    <>
+      <Choice
+        label="Before or from"
+        value={date.relation}
+        choices={[
+          { value: 'lt', label: 'is before' },
+          { value: 'ge', label: 'is from' },
+        ]}
+        onChange={(value) => put(dateTest({ ...date, relation: value }))}
+      />
+      <TextInput
+        size="xs"
+        type="date"
+        aria-label="Day"
+        value={date.day}
+        onChange={(event) => event.currentTarget.value && put(dateTest({ ...date, day: event.currentTarget.value }))}
+      />
+    </>
+  );
+}

@@ -1,0 +1,74 @@
+import type { Comparison, Relation, Subject } from '../../../core/rules/comparison';
+import { Choice } from '../fields';
+import { Keys } from '../Keys';
+
+interface Props {
+  readonly subject: Subject;
+  readonly by: Comparison;
+  readonly put: (by: Comparison) => void;
+}
+
+const MATCHES = [
+  { value: 'is', label: 'is' },
+  { value: 'contains', label: 'contains' },
+  { value: 'matches', label: 'has the form' },
+  { value: 'regex', label: 'fits the pattern' },
+  { value: 'list', label: 'is in the server’s list' },
+  { value: 'value', label: 'by its order' },
+  { value: 'count', label: 'by how many there are' },
+] as const;
+const RELATIONS: readonly { readonly value: Relation; readonly label: string }[] = [
+  { value: 'ge', label: 'at least' },
+  { value: 'gt', label: 'more than' },
+  { value: 'le', label: 'at most' },
+  { value: 'lt', label: 'less than' },
+  { value: 'eq', label: 'equal to' },
+  { value: 'ne', label: 'other than' },
+];
+const COMPARATORS = [
+  { value: 'i;ascii-casemap', label: 'any case' },
+  { value: 'i;octet', label: 'to the letter' },
+  { value: 'i;ascii-numeric', label: 'as numbers' },
+] as const;
+
+/** How it is compared, in which order, and with what. */
+export function ComparisonFields({ subject, by, put }: Props) {
+  const known = COMPARATORS.some(({ value }) => value === by.comparator);
+  return (
+    <>
+      <Choice
+        label="How it is compared"
+        value={by.match}
+        choices={MATCHES}
+        onChange={(match) => put(matchedBy(by, match))}
+      />
+      {'relation' in by && (
+        <Choice
+          label="In which relation"
+          value={by.relation}
+          choices={RELATIONS}
+          onChange={(relation) => put({ ...by, relation })}
+        />
+      )}
+      <Choice
+        label="As what it is compared"
+        value={by.comparator}
+        choices={known ? COMPARATORS : [...COMPARATORS, { value: by.comparator, label: by.comparator }]}
+        onChange={(comparator) => put({ ...by, comparator })}
+      />
+      <Keys
+        label="what it is compared with"
+        keys={by.keys}
+        onChange={(keys) => put({ ...by, keys: /test$/.test(subject.of) ? keys.slice(-1) : keys })}
+      />
+    </>
+  );
+}
+
+/** The same keys in another comparison; numbers are ordered as numbers, and nothing else can be. */
+function matchedBy(by: Comparison, match: Comparison['match']): Comparison {
+  const { comparator, keys } = by;
+  if (match === 'count') return { match, relation: 'ge', comparator: 'i;ascii-numeric', keys };
+  if (match === 'value') return { match, relation: 'ge', comparator, keys };
+  return { match, comparator: comparator === 'i;ascii-numeric' ? 'i;ascii-casemap' : comparator, keys };
+}
