@@ -6,11 +6,12 @@ const MAY = {
   mail: ['text'],
   sieve: ['text', 'mail'],
   rules: ['text', 'mail', 'sieve'],
-  flow: ['text', 'mail', 'sieve', 'rules'],
-  reason: ['text', 'mail', 'sieve', 'rules'],
-  audit: ['text', 'mail', 'sieve', 'rules', 'flow', 'reason'],
-  repair: ['text', 'mail', 'sieve', 'rules', 'flow', 'reason', 'audit'],
-  handover: ['text', 'mail', 'sieve', 'rules', 'flow', 'reason', 'audit', 'repair'],
+  fates: ['text', 'mail', 'sieve', 'rules'],
+  flow: ['text', 'mail', 'sieve', 'rules', 'fates'],
+  reason: ['text', 'mail', 'sieve', 'rules', 'fates'],
+  audit: ['text', 'mail', 'sieve', 'rules', 'fates', 'flow', 'reason'],
+  repair: ['text', 'mail', 'sieve', 'rules', 'fates', 'flow', 'reason', 'audit'],
+  handover: ['text', 'mail', 'sieve', 'rules', 'fates', 'flow', 'reason', 'audit', 'repair'],
 };
 
 module.exports = {

@@ -1,9 +1,17 @@
-import { inContext } from '../rules/context';
-import { type Chain, type ChainEntry, conditionOf, type Rule } from '../rules/rule';
-import { blockSteps, type Step } from '../rules/steps';
+import { type EntryFate, type FateEngine, traverse } from '../fates/traverse';
+import type { FurtherAction } from '../rules/further-actions';
+import {
+  type Action,
+  type Chain,
+  type ChainEntry,
+  conditionOf,
+  type Rule,
+  type ScriptBlock,
+  type TestTree,
+} from '../rules/rule';
 import { Fates, nameInContext } from './fates';
 import type { Lowering } from './lower';
-import { FALSE, type Formula, not, TRUE } from './solve/formula';
+import { type Formula, not } from './solve/formula';
 
 /** A chain as formulas over the facts of a message. */
 export interface LoweredChain {
@@ -26,65 +34,36 @@ export interface LoweredEntry {
 
 /** `checkpoint` is called before each entry, and may throw to cancel. */
 export function lowerChain(chain: Chain, lowering: Lowering, checkpoint: () => void = () => {}): LoweredChain {
-  const { formulas } = lowering;
-  const fates = new Fates(formulas, (name) => lowering.free(name));
+  const engine = new FormulaEngine(lowering);
   const entries: LoweredEntry[] = [];
-  // For what is still alive, a rule of the run at hand has fired exactly where its condition holds.
-  let claimed = FALSE;
-  for (const [place, entry] of inContext(chain).entries.entries()) {
-    checkpoint();
-    const written = chain.entries[place] as ChainEntry;
-    if (entry.kind === 'script' || entry.link === 'always') claimed = FALSE;
-    const condition = entry.kind === 'rule' ? conditionIn(entry, fates, lowering) : TRUE;
-    const reached = entry.on ? formulas.and(fates.alive, not(claimed)) : FALSE;
-    const fires = formulas.and(reached, condition);
-    const before = fates.alive;
-    if (!entry.on) {
-      entries.push({ entry: written, condition, reached, fires, ends: FALSE });
-      continue;
-    }
-    if (entry.kind === 'rule') {
-      for (const action of entry.actions) fates.act(action, fires);
-      const ends = entry.ending === 'stop' ? formulas.and(condition, not(claimed)) : FALSE;
-      fates.stop(ends);
-      claimed = formulas.or(claimed, condition);
-      entries.push({ entry: written, condition, reached, fires, ends });
-    } else {
-      const steps = blockSteps(entry);
-      if (steps) runSteps(steps, reached, fates, lowering);
-      else fates.runUnknown(nameInContext(entry.text, entry.before), reached);
-      const ends = formulas.and(before, not(fates.alive));
-      entries.push({ entry: written, condition, reached, fires, ends });
-    }
-  }
-  return { entries, fates: fates.finish() };
+  const note = ({ written, condition, reached, fired, ends }: EntryFate<Formula>) =>
+    entries.push({ entry: written, condition, reached, fires: fired, ends });
+  traverse(chain, engine, note, checkpoint);
+  return { entries, fates: engine.state.parts() };
 }
 
-const conditionIn = (rule: Rule, fates: Fates, lowering: Lowering): Formula =>
-  lowering.condition(conditionOf(rule), (test) => fates.hasFlag(test));
+class FormulaEngine implements FateEngine<Formula> {
+  readonly state: Fates;
 
-function runSteps(steps: readonly Step[], when: Formula, fates: Fates, lowering: Lowering): void {
-  const { formulas } = lowering;
-  for (const step of steps) {
-    const here = formulas.and(when, fates.alive);
-    switch (step.kind) {
-      case 'act':
-        fates.act(step.action, here);
-        break;
-      case 'stop':
-        fates.stop(here);
-        break;
-      case 'choose': {
-        let rest = here;
-        for (const { condition, body } of step.branches) {
-          const holds = lowering.condition(condition, (test) => fates.hasFlag(test));
-          runSteps(body, formulas.and(rest, holds), fates, lowering);
-          rest = formulas.and(rest, not(holds));
-        }
-        break;
-      }
-      default:
-        step satisfies never;
-    }
+  constructor(readonly lowering: Lowering) {
+    this.state = new Fates(lowering.formulas, (name) => lowering.free(name));
+  }
+
+  condition(rule: Rule): Formula {
+    return this.holds(conditionOf(rule));
+  }
+
+  holds(tests: TestTree): Formula {
+    return this.lowering.condition(tests, (test) => this.state.hasFlag(test));
+  }
+
+  runUnknown(what: (Action & FurtherAction) | ScriptBlock, when: Formula): void {
+    if ('kind' in what) this.state.runUnknown(nameInContext(what.text, what.before), when);
+    else this.state.actUnknown(what, when);
+  }
+
+  /** What fires is alive; that it is need not be said again of what is taken from it. */
+  ending(_: Formula, condition: Formula, claimed: Formula): Formula {
+    return this.lowering.formulas.and(condition, not(claimed));
   }
 }
