@@ -86,7 +86,7 @@ module.exports = {
       from: { path: '^src/ui/' },
       to: {
         path: '^src/server/',
-        pathNot: '^src/server/(http/shapes|gather/oddities)\\.ts$',
+        pathNot: '^src/server/(http/(shapes|answers)|gather/oddities)\\.ts$',
         dependencyTypesNot: ['type-only'],
       },
     },

@@ -91,7 +91,7 @@ test('a new rule by keyboard and as Sieve; tests are moved, and what is wrong is
   await sieve.fill('# Kiln\nif header :regex "subject" "(kiln" { keep; }');
   await expect(effect(page).getByText(/this regular expression cannot be used/)).toBeVisible();
   await sieve.fill(
-    '# Kiln and lime\nif anyof (header :contains "subject" "kiln", body :text :contains "lime") { fileinto "Works/Kiln"; }',
+    '# Kiln and lime\nif anyof (header :contains "subject" "kiln", body :contains "lime") { fileinto "Works/Kiln"; }',
   );
   await expect(page.getByRole('textbox', { name: 'Name' })).toHaveValue('Kiln and lime');
   await expect(form(page).getByRole('combobox', { name: 'words' })).toHaveCount(2);

@@ -2,13 +2,20 @@
 
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { setNonce } from 'get-nonce';
 import { type ReactNode, useState } from 'react';
 import { theme, variables } from './theme';
 
+/** Each question is asked once, and forgotten when nothing shows its answer any more: the chain may change. */
+const ASKING = {
+  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, refetchOnReconnect: false, gcTime: 0 } },
+};
+
 /** The nonce of the page's first answer stays: a revalidation brings a new one that the policy does not know. */
 export function Providers({ nonce, children }: { nonce: string; children: ReactNode }) {
   const [pinned] = useState(nonce);
+  const [client] = useState(() => new QueryClient(ASKING));
   setNonce(pinned);
   return (
     <MantineProvider
@@ -17,8 +24,10 @@ export function Providers({ nonce, children }: { nonce: string; children: ReactN
       defaultColorScheme="auto"
       getStyleNonce={() => pinned}
     >
-      <Notifications position="bottom-left" limit={3} />
-      {children}
+      <QueryClientProvider client={client}>
+        <Notifications position="bottom-left" limit={3} />
+        {children}
+      </QueryClientProvider>
     </MantineProvider>
   );
 }

@@ -90,7 +90,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: SubjectRow<Kind> } = {
       if (bound.tag('transform') === 'content') return null;
       return { of: 'body', transform: bound.tag('transform') === 'raw' ? 'raw' : 'text' };
     },
-    tags: ({ transform }) => [tag(transform)],
+    tags: ({ transform }) => flagged(transform, transform !== 'text'),
     positional: NONE,
   },
   'body parts': {

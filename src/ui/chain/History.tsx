@@ -2,9 +2,8 @@
 
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
-import type { HistoryView } from '../../server/chain/flows-view';
-import { call } from '../common/api';
+import { historyAnswer } from '../../server/http/answers';
+import { useAnswer } from '../common/answers';
 import { formatDay } from '../common/format';
 import classes from './RuleAtHand.module.css';
 
@@ -12,18 +11,9 @@ import classes from './RuleAtHand.module.css';
 const Months = dynamic(() => import('../flows/Months').then(({ Months: drawn }) => drawn), { ssr: false });
 
 /** When a rule has acted: month by month, and for the last time. */
-export function History({ auditId, rule, chain }: { auditId: string; rule: string; chain: unknown }) {
-  const [history, setHistory] = useState<HistoryView | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another chain has another history
-  useEffect(() => {
-    let current = true;
-    call(`/api/audits/${auditId}/history?rule=${encodeURIComponent(rule)}`, 'GET')
-      .then((answer) => current && setHistory(answer as HistoryView))
-      .catch(() => current && setHistory(null));
-    return () => {
-      current = false;
-    };
-  }, [auditId, rule, chain]);
+export function History({ auditId, rule, chain }: { auditId: string; rule: string; chain: object }) {
+  const path = `/api/audits/${auditId}/history?rule=${encodeURIComponent(rule)}`;
+  const { answer: history } = useAnswer(historyAnswer, path, chain);
   if (!history) return <div className={classes.history} />;
   if (history.fired === 0) return <p className={classes.note}>It has never acted on the stored mail.</p>;
   return (

@@ -1,23 +1,12 @@
 'use client';
 
-import { useEffect, useState } from 'react';
 import type { LitView } from '../../server/chain/rule-flow-view';
-import { call } from '../common/api';
+import { litAnswer } from '../../server/http/answers';
+import { useAnswer } from '../common/answers';
 
 /** The mail of the rule at hand, rung by rung; null until it is known, and anew whenever the chain changes. */
-export function useLit(auditId: string, rule: string | undefined, chain: unknown): LitView | null {
-  const [lit, setLit] = useState<LitView | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another chain has another way through it
-  useEffect(() => {
-    let current = true;
-    if (!rule) return;
-    call(`/api/audits/${auditId}/lit?rule=${encodeURIComponent(rule)}`, 'GET')
-      .then((answer) => current && setLit(answer as LitView))
-      // Without it the stream is only not lit up.
-      .catch(() => current && setLit(null));
-    return () => {
-      current = false;
-    };
-  }, [auditId, rule, chain]);
-  return lit?.rule === rule ? lit : null;
+export function useLit(auditId: string, rule: string | undefined, chain: object): LitView | null {
+  const path = rule === undefined ? null : `/api/audits/${auditId}/lit?rule=${encodeURIComponent(rule)}`;
+  // Without it the stream is only not lit up.
+  return useAnswer(litAnswer, path, chain).answer ?? null;
 }

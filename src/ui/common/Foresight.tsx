@@ -2,20 +2,16 @@
 
 import { Loader } from '@mantine/core';
 import Link from 'next/link';
-import { useEffect, useRef, useState } from 'react';
-import { z } from 'zod';
+import { useEffect, useRef } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ForesightView } from '../../server/changes/foresight-view';
+import { foresightAnswer } from '../../server/http/answers';
+import { useAsked, workedOut } from './answers';
 import { call } from './api';
 import classes from './Foresight.module.css';
 import { formatNumber } from './format';
-import { jobEnded } from './jobEnded';
+import { useRested } from './useRested';
 import { VerdictWords } from './VerdictWords';
-
-const answerShape = z.object({
-  foresight: z.custom<ForesightView | null>((value) => value === null || typeof value === 'object'),
-  looking: z.string().nullable(),
-});
 
 /** A chain is audited only once nothing was changed for so long, in milliseconds. */
 const PAUSE = 800;
@@ -30,25 +26,19 @@ interface Props {
 
 /** The findings that a change would end and bring, looked for while the change is looked at. */
 export function Foresight({ auditId, edits, onBroken }: Props) {
-  const [view, setView] = useState<ForesightView | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
   const wanted = JSON.stringify(edits);
-  useEffect(() => {
-    const state: Waiting = { isWanted: true, job: null };
-    setView(null);
-    setFailure(null);
-    const clock = setTimeout(() => {
-      lookAhead(auditId, wanted, state)
-        .then((found) => state.isWanted && setView(found))
-        .catch((error: Error) => state.isWanted && setFailure(error.message));
-    }, PAUSE);
-    return () => {
-      clearTimeout(clock);
-      state.isWanted = false;
+  const isRested = useRested(wanted, PAUSE);
+  const { answer, failure } = useAsked(isRested ? ['foresight', auditId, wanted] : null, (signal) =>
+    workedOut({
+      ask: async () => foresightAnswer.parse(await call(`/api/audits/${auditId}/foresight`, 'POST', { edits }, signal)),
+      jobOf: ({ looking }) => looking,
+      what: 'What it does to the findings',
+      signal,
       // What is looked for in a chain that is no longer wanted serves nobody.
-      if (state.job) call(`/api/jobs/${state.job}`, 'DELETE').catch(() => {});
-    };
-  }, [auditId, wanted]);
+      cancels: true,
+    }),
+  );
+  const view = answer?.foresight;
   const tell = useRef(onBroken);
   tell.current = onBroken;
   useEffect(() => {
@@ -113,23 +103,4 @@ function Lines({ title, auditId, findings, leads = false }: LinesProps) {
       </ul>
     </section>
   );
-}
-
-interface Waiting {
-  isWanted: boolean;
-  job: string | null;
-}
-
-async function lookAhead(auditId: string, edits: string, state: Waiting): Promise<ForesightView | null> {
-  for (;;) {
-    const answer = await call(`/api/audits/${auditId}/foresight`, 'POST', { edits: JSON.parse(edits) });
-    const { foresight, looking } = answerShape.parse(answer);
-    if (!looking) return foresight;
-    state.job = looking;
-    // Begun for somebody who has left meanwhile.
-    if (!state.isWanted) await call(`/api/jobs/${looking}`, 'DELETE').catch(() => {});
-    await jobEnded(looking, () => state.isWanted, 'What it does to the findings');
-    state.job = null;
-    if (!state.isWanted) return null;
-  }
 }

@@ -4,11 +4,18 @@ import { z } from 'zod';
 const failure = z.object({ error: z.string() });
 
 /** Calls a route handler; throws an error whose message is the server's one clear sentence. */
-export async function call(path: string, method: 'GET' | 'POST' | 'PUT' | 'DELETE', body?: unknown): Promise<unknown> {
+export async function call(
+  path: string,
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+  body?: unknown,
+  signal?: AbortSignal,
+): Promise<unknown> {
   const response = await fetch(path, {
     method,
+    ...(signal ? { signal } : {}),
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
   }).catch(() => {
+    signal?.throwIfAborted();
     throw new Error('The server does not answer.');
   });
   return readAnswer(response);

@@ -3,18 +3,18 @@
 import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { KINDS } from '../../core/audit/wording';
-import type { FindingView, RepairView, TrialView } from '../../server/findings/finding-view';
-import { call } from '../common/api';
+import type { FindingView, RepairView } from '../../server/findings/finding-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
-import { jobEnded } from '../common/jobEnded';
 import { MaybeLink } from '../common/MaybeLink';
 import { trialPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
 import { useBasket } from './basket';
 import classes from './Findings.module.css';
+import { Trial } from './Trial';
+import { useTrying } from './useTrying';
 
 /** All that could be done about a finding, each tried beforehand, the best first. */
 export function Repairs({ auditId, finding }: { auditId: string; finding: FindingView }) {
@@ -96,71 +96,4 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
       )}
     </section>
   );
-}
-
-/** What a repair was seen to do, in a line. */
-function Trial({ trial }: { trial: TrialView }) {
-  const { ends, worse, ended, brought, verdict, breaks } = trial;
-  const others = ended - (ends ? 1 : 0);
-  const said = [
-    ends ? 'ends it' : 'does not end it',
-    ...(others > 0 ? [`ends ${formatNumber(others)} more`] : []),
-    worse.length > 0
-      ? `brings ${formatNumber(worse.length)} graver`
-      : brought > 0
-        ? `brings ${formatNumber(brought)}, none graver`
-        : 'brings none',
-    ...(verdict?.verdict === 'equivalent' ? ['no message can be treated differently'] : []),
-    ...(breaks.length > 0 ? [`breaks the expectation ${breaks.map((name) => `“${name}”`).join(', ')}`] : []),
-  ];
-  const good = ends && worse.length === 0 && breaks.length === 0;
-  return (
-    <span className={classes.trial} data-good={good || undefined} title={worse.map(({ claim }) => claim).join('\n')}>
-      {said.join(', ')}
-    </span>
-  );
-}
-
-/**
- * Has the repairs tried that were not; the page asks for its data anew when that has ended. Where other work came first, it is
- * asked for again.
- */
-function useTrying(auditId: string, finding: FindingView): boolean {
-  const { key, repairs, triesAll } = finding;
-  const untried = triesAll && repairs.some(({ trial }) => trial?.verdict == null);
-  useEffect(() => {
-    if (!untried) return;
-    const state: Trying = { wanted: true, job: null };
-    // Without it the repairs are as good as before; each is weighed when it is looked at.
-    tryAll(auditId, key, state).catch(() => {});
-    return () => {
-      state.wanted = false;
-      if (state.job) void call(`/api/jobs/${state.job}`, 'DELETE').catch(() => {});
-    };
-  }, [auditId, key, untried]);
-  return untried;
-}
-
-interface Trying {
-  wanted: boolean;
-  job: string | null;
-}
-
-/** Milliseconds before it is asked again, where other work came first; and how often. */
-const PAUSE = 1500;
-const TIMES = 40;
-
-async function tryAll(auditId: string, key: string, state: Trying): Promise<void> {
-  for (let time = 0; time < TIMES && state.wanted; time++) {
-    const answer = await call(`/api/audits/${auditId}/repairs`, 'POST', { key });
-    state.job = (answer as { trying: string | null }).trying;
-    if (!state.job) return;
-    if (!state.wanted) await call(`/api/jobs/${state.job}`, 'DELETE');
-    const done = await jobEnded(state.job, () => state.wanted, 'What the repairs do').then(
-      () => true,
-      () => false,
-    );
-    if (done) return;
-    await new Promise((resolve) => setTimeout(resolve, PAUSE));
-  }
 }

@@ -2,8 +2,8 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
-import type { Together as Found } from '../../core/repair/together';
+import { togetherAnswer } from '../../server/http/answers';
+import { useAsked } from '../common/answers';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
@@ -15,22 +15,12 @@ import { Tabs } from './Tabs';
 /** Repairs of several findings as one change, with what stands in the way of any of them. */
 export function Together({ auditId }: { auditId: string }) {
   const [basket, setBasket] = useBasket(auditId);
-  const [found, setFound] = useState<Found | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
   const router = useRouter();
-  useEffect(() => {
-    let current = true;
-    setFound(null);
-    setFailure(null);
-    if (basket.length === 0) return;
-    const proposed = basket.map(({ title, edits }) => ({ title, edits }));
-    call(`/api/audits/${auditId}/together`, 'POST', { proposed })
-      .then((answer) => current && setFound(answer as Found))
-      .catch((error: Error) => current && setFailure(error.message));
-    return () => {
-      current = false;
-    };
-  }, [auditId, basket]);
+  const proposed = basket.map(({ title, edits }) => ({ title, edits }));
+  const { answer: found, failure } = useAsked(
+    basket.length === 0 ? null : ['together', auditId, proposed],
+    async (signal) => togetherAnswer.parse(await call(`/api/audits/${auditId}/together`, 'POST', { proposed }, signal)),
+  );
   const left = new Set(found?.conflicts.map(({ index }) => index));
   const why = basket.filter((_, index) => !left.has(index)).map(({ claim }) => claim);
   return (

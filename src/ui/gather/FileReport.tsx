@@ -4,35 +4,29 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useRef, useState } from 'react';
 import type { SourceView } from '../../server/gather/view';
+import { filesAnswer } from '../../server/http/answers';
 import type { FileLine } from '../../server/jobs/file-report';
-import { call } from '../common/api';
+import { useAnswer } from '../common/answers';
 import { formatNumber, messagesWord } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import classes from './Gather.module.css';
 
 /** What became of each file of an archive or a folder, shown on demand. */
 export function FileReport({ auditId, source }: { auditId: string; source: SourceView }) {
-  const [lines, setLines] = useState<readonly FileLine[] | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const show = async () => {
-    try {
-      setTrouble(null);
-      setLines((await call(`/api/audits/${auditId}/sources/${source.id}`, 'GET')) as FileLine[]);
-    } catch (error) {
-      setTrouble(error instanceof Error ? error.message : String(error));
-    }
-  };
+  const [open, setOpen] = useState(false);
+  const path = open ? `/api/audits/${auditId}/sources/${source.id}` : null;
+  const { answer: lines, failure } = useAnswer(filesAnswer, path);
   const passed = source.passedOver > 0 ? `, ${formatNumber(source.passedOver)} passed over` : '';
   return (
     <>
       <p>
-        <TextButton aria-expanded={lines !== null} onClick={() => (lines ? setLines(null) : show())}>
-          {lines ? 'hide' : 'show'} what became of {source.files === 1 ? 'its file' : 'each file'}
+        <TextButton aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? 'hide' : 'show'} what became of {source.files === 1 ? 'its file' : 'each file'}
         </TextButton>{' '}
         ({formatNumber(source.files)}
         {passed})
       </p>
-      {trouble && <p className={classes.refused}>{trouble}</p>}
+      {failure && <p className={classes.refused}>{failure}</p>}
       {lines && <Lines auditId={auditId} sourceId={source.id} lines={lines} />}
     </>
   );

@@ -1,9 +1,9 @@
 import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
 import type { RemovalView } from '../../server/gather/mail-sources';
 import type { SourceView } from '../../server/gather/view';
-import { call } from '../common/api';
+import { removalAnswer } from '../../server/http/answers';
+import { useAnswer } from '../common/answers';
 import { formatNumber, formatPart } from '../common/format';
 import classes from './Gather.module.css';
 
@@ -16,17 +16,7 @@ interface Props {
 
 /** Previews the removal of a file of mail; nothing changes until the user confirms. */
 export function Removal({ auditId, source, onRemove, onCancel }: Props) {
-  const [view, setView] = useState<RemovalView | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
-  useEffect(() => {
-    let current = true;
-    call(`/api/audits/${auditId}/sources/${source.id}/removal`, 'GET')
-      .then((answer) => current && setView(answer as RemovalView))
-      .catch((error: Error) => current && setFailure(error.message));
-    return () => {
-      current = false;
-    };
-  }, [auditId, source.id]);
+  const { answer: view, failure } = useAnswer(removalAnswer, `/api/audits/${auditId}/sources/${source.id}/removal`);
   return (
     <section className={classes.removal} aria-live="polite" aria-label={`Effect of removing ${source.fileName}`}>
       {failure && <p className={classes.refused}>{failure}</p>}

@@ -1,6 +1,8 @@
 'use client';
 
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { type UseQueryResult, useQueries } from '@tanstack/react-query';
+import { useCallback, useState } from 'react';
+import { messagesAnswer } from '../../server/http/answers';
 import type { MessagePage, MessageRow } from '../../server/mail/list-view';
 import { call } from '../common/api';
 
@@ -15,49 +17,46 @@ export interface Messages {
   readonly want: (first: number, last: number) => void;
 }
 
-/** The messages that meet a query, page by page as they come into sight. */
+/** The messages that meet a query, page by page as they come into sight; those that were in sight stay. */
 export function useMessages(auditId: string, query: string): Messages {
-  const [found, setFound] = useState<number | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
-  const [, redraw] = useState(0);
-  const pages = useRef(new Map<number, readonly MessageRow[] | null>());
-  const current = useRef('');
-
-  const load = useCallback(
-    async (page: number) => {
-      if (pages.current.has(page)) return;
-      const key = `${auditId}?${query}`;
-      pages.current.set(page, null);
-      try {
-        const path = `/api/audits/${auditId}/messages?${query}${query && '&'}offset=${page * PAGE}&limit=${PAGE}`;
-        const answer = (await call(path, 'GET')) as MessagePage;
-        if (current.current !== key) return;
-        pages.current.set(page, answer.rows);
-        setFound(answer.found);
-        setFailure(null);
-        redraw((count) => count + 1);
-      } catch (error) {
-        if (current.current !== key) return;
-        pages.current.delete(page);
-        setFailure(error instanceof Error ? error.message : String(error));
-      }
-    },
-    [auditId, query],
-  );
-
-  useEffect(() => {
-    pages.current = new Map();
-    current.current = `${auditId}?${query}`;
-    setFound(null);
-    void load(0);
-  }, [auditId, query, load]);
-
+  const key = `${auditId}?${query}`;
+  const [wanted, setWanted] = useState({ key, pages: [0] as readonly number[] });
+  const pages = wanted.key === key ? wanted.pages : [0];
+  const answers = useQueries({
+    queries: pages.map((page) => ({
+      queryKey: ['messages', key, page],
+      queryFn: ({ signal }: { signal: AbortSignal }) => pageOf(auditId, query, page, signal),
+    })),
+    combine: byPage(pages),
+  });
   const want = useCallback(
-    (first: number, last: number) => {
-      for (let page = Math.floor(first / PAGE); page <= Math.floor(last / PAGE); page++) void load(page);
-    },
-    [load],
+    (first: number, last: number) =>
+      setWanted((before) => {
+        const held = before.key === key ? before.pages : [0];
+        const more = numbersBetween(Math.floor(first / PAGE), Math.floor(last / PAGE)).filter(
+          (page) => !held.includes(page),
+        );
+        return more.length === 0 && before.key === key ? before : { key, pages: [...held, ...more] };
+      }),
+    [key],
   );
-  const rowAt = (index: number) => pages.current.get(Math.floor(index / PAGE))?.[index % PAGE] ?? null;
-  return { found, failure, rowAt, want };
+  const rowAt = (index: number) => answers.held.get(Math.floor(index / PAGE))?.rows[index % PAGE] ?? null;
+  return { found: answers.found, failure: answers.failure, rowAt, want };
 }
+
+async function pageOf(auditId: string, query: string, page: number, signal: AbortSignal): Promise<MessagePage> {
+  const path = `/api/audits/${auditId}/messages?${query}${query && '&'}offset=${page * PAGE}&limit=${PAGE}`;
+  return messagesAnswer.parse(await call(path, 'GET', undefined, signal));
+}
+
+const byPage = (pages: readonly number[]) => (results: readonly UseQueryResult<MessagePage>[]) => {
+  const held = new Map(results.flatMap(({ data }, at) => (data ? [[pages[at] ?? 0, data] as const] : [])));
+  return {
+    held,
+    found: [...held.values()][0]?.found ?? null,
+    failure: results.find(({ error }) => error !== null)?.error?.message ?? null,
+  };
+};
+
+const numbersBetween = (first: number, last: number): number[] =>
+  Array.from({ length: Math.max(0, last - first + 1) }, (_, at) => first + at);

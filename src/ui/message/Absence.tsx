@@ -3,8 +3,8 @@
 import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { AbsenceView } from '../../server/mail/absence-view';
-import { call } from '../common/api';
+import { absenceAnswer } from '../../server/http/answers';
+import { useAnswer } from '../common/answers';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
@@ -12,34 +12,21 @@ import { trialPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
 import classes from './Message.module.css';
 
-type Answer = { readonly state: 'working' } | { readonly state: 'failed'; readonly words: string } | AbsenceView;
-
 /** Which rules keep a message out of the inbox, and what else would change without them. */
 export function Absence({ auditId, number }: { auditId: string; number: number }) {
-  const [answer, setAnswer] = useState<Answer | null>(null);
+  const [asked, setAsked] = useState(false);
   const [tried, setTried] = useState<number | null>(null);
-  const ask = async () => {
-    setAnswer({ state: 'working' });
-    try {
-      setAnswer((await call(`/api/audits/${auditId}/absence?number=${number}`, 'GET')) as AbsenceView);
-    } catch (error) {
-      setAnswer({ state: 'failed', words: error instanceof Error ? error.message : String(error) });
-    }
-  };
-  if (answer === null) {
+  const path = asked ? `/api/audits/${auditId}/absence?number=${number}` : null;
+  const { answer, failure } = useAnswer(absenceAnswer, path);
+  if (!asked) {
     return (
-      <Button size="compact-sm" variant="default" onClick={ask}>
+      <Button size="compact-sm" variant="default" onClick={() => setAsked(true)}>
         Why does it not reach the inbox?
       </Button>
     );
   }
-  if ('state' in answer) {
-    return answer.state === 'working' ? (
-      <Loader size="xs" type="dots" />
-    ) : (
-      <p className={classes.odd}>{answer.words}</p>
-    );
-  }
+  if (failure !== null) return <p className={classes.odd}>{failure}</p>;
+  if (!answer) return <Loader size="xs" type="dots" />;
   if (answer.sets.length === 0) {
     return (
       <p className={classes.odd}>
@@ -81,7 +68,7 @@ export function Absence({ auditId, number }: { auditId: string; number: number }
                 onDone={() => setTried(null)}
                 onMade={() => {
                   setTried(null);
-                  setAnswer(null);
+                  setAsked(false);
                 }}
               />
             )}

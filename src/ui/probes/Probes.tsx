@@ -1,19 +1,18 @@
 'use client';
 
 import { Button, Checkbox, TextInput, VisuallyHidden } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
-import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
-import type { TracedView } from '../../server/mail/message-view';
+import { probeAnswer } from '../../server/http/answers';
 import type { ProbeLine } from '../../server/mail/probes';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
-import { formatPart } from '../common/format';
-import { TextButton } from '../common/TextButton';
+import { useAct } from '../common/useAct';
 import { Fields } from '../message/Fields';
 import { TracedRules } from '../message/TracedRules';
+import { Kept } from './Kept';
 import classes from './Probes.module.css';
+import { useTried } from './useTried';
 
 interface Props {
   readonly auditId: string;
@@ -31,36 +30,22 @@ Good morning,
 the beams are ready.
 `;
 
-type Tried = TracedView & { readonly line: string };
-
 /** Made-up messages: their way through the chain at once, and those that are kept as standing checks. */
 export function Probes({ auditId, probes, destinations, first }: Props) {
-  const router = useRouter();
   const [text, setText] = useState(first ?? BLANK);
   const [name, setName] = useState('');
   const [expects, setExpects] = useState(true);
   const tried = useTried(auditId, text, probes);
+  const { act } = useAct();
   const keep = async () => {
-    try {
-      const expected = expects && tried.view ? tried.view.line : null;
-      await call(`/api/audits/${auditId}/probes`, 'POST', { name, text, expected });
-      setName('');
-      router.refresh();
-    } catch (error) {
-      tell(error);
-    }
+    const expected = expects && tried.view ? tried.view.line : null;
+    if (await act(() => call(`/api/audits/${auditId}/probes`, 'POST', { name, text, expected }))) setName('');
   };
   const open = async (id: number) => {
-    try {
-      setText(((await call(`/api/audits/${auditId}/probes/${id}`, 'GET')) as { text: string }).text);
-    } catch (error) {
-      tell(error);
-    }
+    const read = async () => probeAnswer.parse(await call(`/api/audits/${auditId}/probes/${id}`, 'GET'));
+    await read().then((probe) => setText(probe.text), tell);
   };
-  const drop = (id: number) =>
-    call(`/api/audits/${auditId}/probes/${id}`, 'DELETE')
-      .then(() => router.refresh())
-      .catch(tell);
+  const drop = (id: number) => act(() => call(`/api/audits/${auditId}/probes/${id}`, 'DELETE'));
   return (
     <div className={classes.page}>
       <VisuallyHidden component="h1">Probes</VisuallyHidden>
@@ -110,65 +95,4 @@ export function Probes({ auditId, probes, destinations, first }: Props) {
       </section>
     </div>
   );
-}
-
-interface KeptProps {
-  readonly probes: readonly ProbeLine[];
-  readonly onOpen: (id: number) => void;
-  readonly onDrop: (id: number) => void;
-}
-
-/** The probes that are kept, those that do not end as they must first. */
-function Kept({ probes, onOpen, onDrop }: KeptProps) {
-  const fails = ({ expected, line }: ProbeLine) => expected !== null && expected !== line;
-  const checked = probes.filter(({ expected }) => expected !== null);
-  if (probes.length === 0) {
-    return <p className={classes.soft}>No probe is kept yet. Write a message below, and see at once where it goes.</p>;
-  }
-  return (
-    <>
-      <p className={classes.sum}>
-        {formatPart(checked.filter((probe) => !fails(probe)).length, checked.length)} standing checks hold
-      </p>
-      <ul className={classes.kept}>
-        {[...probes]
-          .sort((a, b) => Number(fails(b)) - Number(fails(a)))
-          .map((probe) => (
-            <li key={probe.id} data-fails={fails(probe) || undefined}>
-              <TextButton onClick={() => onOpen(probe.id)}>{probe.name}</TextButton>
-              <span>
-                {probe.line}
-                {fails(probe) && `, where ${probe.expected} is expected`}
-                {probe.expected !== null && !fails(probe) && ', as expected'}
-              </span>
-              <TextButton aria-label={`Remove ${probe.name}`} onClick={() => onDrop(probe.id)}>
-                remove
-              </TextButton>
-            </li>
-          ))}
-      </ul>
-    </>
-  );
-}
-
-/** The way of a text through the chain, asked for once it has rested a moment, and anew when the chain may have changed. */
-function useTried(auditId: string, text: string, probes: readonly ProbeLine[]) {
-  const [settled] = useDebouncedValue(text, 200);
-  const [view, setView] = useState<Tried | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: probes come anew with every change of the chain
-  useEffect(() => {
-    let current = true;
-    call(`/api/audits/${auditId}/try`, 'POST', { text: settled })
-      .then((answer) => {
-        if (!current) return;
-        setView(answer as Tried);
-        setFailure(null);
-      })
-      .catch((error: Error) => current && setFailure(error.message));
-    return () => {
-      current = false;
-    };
-  }, [auditId, settled, probes]);
-  return { view, failure };
 }

@@ -1,0 +1,237 @@
+import { z } from 'zod';
+import { CONSEQUENCES, type MadeUp } from '../../core/audit/finding';
+import { KINDS } from '../../core/audit/wording';
+import type { Together } from '../../core/repair/together';
+import type { HistoryView, OriginsView } from '../chain/flows-view';
+import type { LitView } from '../chain/rule-flow-view';
+import type { TrialView } from '../chain/trial-view';
+import type { Broken } from '../changes/expectations';
+import type { ForesightView } from '../changes/foresight-view';
+import type { PreviewView } from '../changes/view';
+import type { RemovalView } from '../gather/mail-sources';
+import { ODDITY_WORDS } from '../gather/oddities';
+import type { FileLine } from '../jobs/file-report';
+import type { AbsenceView } from '../mail/absence-view';
+import type { MessagePage, MessageRow } from '../mail/list-view';
+import type { TracedView } from '../mail/message-view';
+import { editShape } from './shapes';
+
+/** What comes back over the wire to pages that ask while they are shown: checked in the browser, and what route handlers answer with. */
+
+const count = z.number();
+const words = z.string();
+
+const monthAnswer = z.object({ month: words, count });
+
+export const litAnswer: z.ZodType<LitView> = z.object({
+  rule: words,
+  of: z.enum(['fired', 'held']),
+  total: count,
+  passing: z.array(count),
+});
+
+export const historyAnswer: z.ZodType<HistoryView> = z.object({
+  fired: count,
+  months: z.array(monthAnswer),
+  last: z.object({ number: count, date: z.number() }).nullable(),
+});
+
+export const originsAnswer: z.ZodType<OriginsView> = z.object({
+  count,
+  total: count,
+  domains: z.array(z.object({ domain: words, count })),
+  months: z.array(monthAnswer),
+});
+
+export const removalAnswer: z.ZodType<RemovalView> = z.object({
+  messages: count,
+  total: count,
+  folders: z.array(z.object({ folder: words, messages: count })),
+  rules: z.array(z.object({ id: words, name: words, now: count, after: count })).nullable(),
+  unused: count,
+});
+
+export const filesAnswer: z.ZodType<readonly FileLine[]> = z.array(
+  z.object({
+    path: words,
+    many: z.boolean(),
+    messages: count,
+    repeated: count,
+    odd: count,
+    ranges: z.array(z.tuple([count, count])),
+    passedOver: words.nullable(),
+  }),
+);
+
+export const absenceAnswer: z.ZodType<AbsenceView> = z.object({
+  arrives: z.boolean(),
+  sets: z.array(
+    z.object({
+      rules: z.array(z.object({ id: words, name: words, place: count })),
+      edits: z.array(editShape),
+      changed: count,
+      arriving: count,
+    }),
+  ),
+  found: count,
+  complete: z.boolean(),
+  total: count,
+});
+
+export const togetherAnswer: z.ZodType<Together> = z.object({
+  edits: z.array(editShape),
+  conflicts: z.array(z.object({ index: count, against: count.nullable(), words })),
+});
+
+const fate = z.object({ places: z.array(z.object({ key: words, label: words, flags: z.array(words) })) });
+const oddity = z.enum(Object.keys(ODDITY_WORDS) as [keyof typeof ODDITY_WORDS]);
+
+const messageRow = z.object({
+  number: count,
+  subject: words,
+  from: words,
+  fromAddress: words,
+  date: z.number().nullable(),
+  folder: words,
+  unseen: z.boolean(),
+  fate: fate.nullable(),
+  sent: z.boolean(),
+  fired: z.array(words),
+  oddities: z.array(oddity),
+}) satisfies z.ZodType<MessageRow>;
+
+export const messagesAnswer: z.ZodType<MessagePage> = z.object({
+  found: count,
+  total: count,
+  offset: count,
+  rows: z.array(messageRow),
+});
+
+const attachment = z.object({ part: count, name: words.nullable(), type: words, octets: count });
+
+const mark = z.object({
+  span: z.object({ start: count, end: count }),
+  rules: z.array(count),
+  ends: z.array(count),
+});
+
+export const triedAnswer: z.ZodType<TracedView & { readonly line: string }> = z.object({
+  line: words,
+  fields: z.array(z.object({ name: words, value: words, marks: z.array(mark) })),
+  body: z.object({
+    texts: z.array(
+      z.object({ type: words, name: words.nullable(), text: words, marks: z.array(mark), folded: z.boolean() }),
+    ),
+    attachments: z.array(attachment),
+    fault: words.nullable(),
+  }),
+  octets: count,
+  fate,
+  error: words.nullable(),
+  entries: z.array(
+    z.object({
+      number: count,
+      id: words,
+      name: words,
+      sentence: words,
+      outcome: z.enum(['fired', 'did not hold', 'not reached', 'passed over']),
+      stopped: z.boolean(),
+      tests: z.array(z.object({ text: words, holds: z.boolean(), evidence: z.array(words) })),
+    }),
+  ),
+});
+
+const madeUp: z.ZodType<MadeUp> = z.object({
+  open: words,
+  size: count,
+  from: words.nullable(),
+  to: words.nullable(),
+});
+
+const broken: z.ZodType<Broken> = z.object({
+  id: count,
+  name: words,
+  messages: z.array(count),
+  probes: z.array(words),
+  witness: madeUp.nullable(),
+});
+
+/** An answer that may have to be worked out first: by the job that is named. */
+export const previewAnswer: z.ZodType<PreviewView & { readonly weighing: string | null }> = z.object({
+  words,
+  comparison: z
+    .object({
+      changed: count,
+      total: count,
+      moves: z.array(z.object({ from: words, to: words, count })),
+      rows: z.array(messageRow.extend({ before: words, after: words })),
+    })
+    .nullable(),
+  broken: z.array(broken),
+  weighing: words.nullable(),
+});
+
+const findingLine = z.object({
+  key: words,
+  kind: z.enum(Object.keys(KINDS) as [keyof typeof KINDS]),
+  certainty: z.enum(['proved', 'shown', 'observed', 'undecided']),
+  consequence: z.enum(CONSEQUENCES as [(typeof CONSEQUENCES)[number]]),
+  claim: words,
+  count,
+  madeUp: z.boolean(),
+});
+
+const verdict = z.discriminatedUnion('verdict', [
+  z.object({ verdict: z.enum(['equivalent', 'holds']) }),
+  z.object({ verdict: z.enum(['different', 'broken']), witness: madeUp }),
+  z.object({ verdict: z.literal('undecided'), reason: words }),
+]);
+
+export const foresightAnswer: z.ZodType<{
+  readonly foresight: ForesightView | null;
+  readonly looking: string | null;
+}> = z.object({
+  foresight: z
+    .object({
+      ended: z.array(findingLine),
+      brought: z.array(findingLine),
+      passedOn: count,
+      verdict: verdict.nullable(),
+      broken: z.array(broken),
+    })
+    .nullable(),
+  looking: words.nullable(),
+});
+
+export const trialAnswer: z.ZodType<TrialView & { readonly weighing: string | null }> = z.object({
+  sentence: words,
+  text: words,
+  faults: z.array(z.object({ at: words, words, grave: z.boolean() })),
+  edits: z.array(editShape).nullable(),
+  effect: z
+    .object({
+      total: count,
+      held: count,
+      fires: count,
+      untaken: count,
+      gained: count,
+      lost: count,
+      changed: count,
+      samples: z.array(
+        z.object({
+          row: messageRow,
+          part: z.enum(['gained', 'lost', 'kept']),
+          before: words,
+          after: words,
+          evidence: z.array(words),
+        }),
+      ),
+    })
+    .nullable(),
+  broken: z.array(broken),
+  weighing: words.nullable(),
+});
+
+export const repairsAnswer = z.object({ trying: words.nullable() });
+export const probeAnswer = z.object({ text: words });
+export const editsAnswer = z.object({ edits: z.array(editShape), words });

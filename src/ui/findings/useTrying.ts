@@ -1,0 +1,51 @@
+'use client';
+
+import { useEffect } from 'react';
+import type { FindingView } from '../../server/findings/finding-view';
+import { repairsAnswer } from '../../server/http/answers';
+import { call } from '../common/api';
+import { jobEnded } from '../common/jobEnded';
+
+/**
+ * Has the repairs tried that were not; the page asks for its data anew when that has ended. Where other work came first, it is
+ * asked for again.
+ */
+export function useTrying(auditId: string, finding: FindingView): boolean {
+  const { key, repairs, triesAll } = finding;
+  const untried = triesAll && repairs.some(({ trial }) => trial?.verdict == null);
+  useEffect(() => {
+    if (!untried) return;
+    const state: Trying = { wanted: true, job: null };
+    // Without it the repairs are as good as before; each is weighed when it is looked at.
+    tryAll(auditId, key, state).catch(() => {});
+    return () => {
+      state.wanted = false;
+      if (state.job) void call(`/api/jobs/${state.job}`, 'DELETE').catch(() => {});
+    };
+  }, [auditId, key, untried]);
+  return untried;
+}
+
+interface Trying {
+  wanted: boolean;
+  job: string | null;
+}
+
+/** Milliseconds before it is asked again, where other work came first; and how often. */
+const PAUSE = 1500;
+const TIMES = 40;
+
+async function tryAll(auditId: string, key: string, state: Trying): Promise<void> {
+  for (let time = 0; time < TIMES && state.wanted; time++) {
+    const answer = await call(`/api/audits/${auditId}/repairs`, 'POST', { key });
+    state.job = repairsAnswer.parse(answer).trying;
+    if (!state.job) return;
+    if (!state.wanted) await call(`/api/jobs/${state.job}`, 'DELETE');
+    const done = await jobEnded(state.job, () => state.wanted, 'What the repairs do').then(
+      () => true,
+      () => false,
+    );
+    if (done) return;
+    await new Promise((resolve) => setTimeout(resolve, PAUSE));
+  }
+}
