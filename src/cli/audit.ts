@@ -35,13 +35,13 @@ export async function audit(options: z.infer<typeof auditOptions>): Promise<numb
   const flow = runFlow(chain, atoms, columns.count);
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
   const { findings: found } = auditChain({ chain, flow, atoms, mail }, { clock });
-  const texts = await readTexts(path, new Set(found.map(({ messages }) => messages[0] as number)));
+  const texts = await readTexts(path, new Set(found.flatMap(({ messages }) => messages.slice(0, 1))));
   const findings = found.map(({ kind, rules, certainty, messages, witness, claim }) => ({
     kind,
     rules: rules.map((id) => names.get(id)),
     certainty,
     messages,
-    witness: witness ? textOf(witness) : (texts.get(messages[0] as number) ?? null),
+    witness: witness ? textOf(witness) : (texts.get(messages[0] ?? -1) ?? null),
     summary: claim,
   }));
   const rules = flow.entries.map(({ entry, reached, held, fired, stopped }) => ({

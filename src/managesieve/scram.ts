@@ -1,4 +1,5 @@
 import { createHash, createHmac, pbkdf2Sync, randomBytes, timingSafeEqual } from 'node:crypto';
+import { elementAt } from '../core/text/element';
 
 /** SCRAM-SHA-256 (RFC 5802, RFC 7677) without channel binding. */
 const sha256 = (data: Buffer): Buffer => createHash('sha256').update(data).digest();
@@ -74,7 +75,7 @@ export function proofOf(password: string, salt: Buffer, rounds: number, { first,
   const withoutProof = `c=biws,r=${nonce}`;
   const message = `${first},${challenge},${withoutProof}`;
   const clientSignature = hmac(sha256(clientKey), message);
-  const proof = Buffer.from(clientKey.map((octet, at) => octet ^ (clientSignature[at] as number)));
+  const proof = Buffer.from(clientKey.map((octet, at) => octet ^ elementAt(clientSignature, at)));
   const signature = hmac(hmac(salted, 'Server Key'), message);
   return { proof, signature, withoutProof };
 }

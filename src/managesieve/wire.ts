@@ -1,3 +1,4 @@
+import { elementAt } from '../core/text/element';
 /**
  * What both sides of ManageSieve put on the wire (RFC 5804 section 4): lines of words, in which a string is quoted or a literal whose
  * octets are counted before it.
@@ -50,7 +51,7 @@ export class LineReader {
       if (this.#length > this.#needed + this.limits.line) throw new WireFault('a line is too long');
       return null;
     }
-    const octets = this.#chunks.length === 1 ? (this.#chunks[0] as Buffer) : Buffer.concat(this.#chunks);
+    const octets = this.#chunks.length === 1 ? elementAt(this.#chunks, 0) : Buffer.concat(this.#chunks);
     const scanner = new Scanner(octets, this.limits);
     const words = scanner.line();
     const rest = words === null ? octets : octets.subarray(scanner.at);
@@ -112,7 +113,7 @@ class Scanner {
     if (this.at >= this.octets.length) throw MORE;
     this.#plain++;
     if (this.#plain > this.limits.line) throw new WireFault('a line is too long');
-    return String.fromCharCode(this.octets[this.at++] as number);
+    return String.fromCharCode(elementAt(this.octets, this.at++));
   }
 
   #quoted(): string {
@@ -151,7 +152,7 @@ class Scanner {
 
   #atom(first: string): string {
     let atom = first;
-    while (this.at < this.octets.length && !/[\s"(){}]/.test(String.fromCharCode(this.octets[this.at] as number))) {
+    while (this.at < this.octets.length && !/[\s"(){}]/.test(String.fromCharCode(elementAt(this.octets, this.at)))) {
       atom += this.#take();
     }
     if (this.at >= this.octets.length) throw MORE;

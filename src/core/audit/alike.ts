@@ -1,5 +1,6 @@
 import { Bitmap } from '../flow/bitmap';
 import type { AtomBitmaps } from '../flow/conditions';
+import { elementAt } from '../text/element';
 
 export interface Alike {
   /** Number of groups. */
@@ -21,7 +22,7 @@ export function groupAlike(atoms: AtomBitmaps, count: number, checkpoint: () => 
     const split = new Map<number, number>();
     const next = groupOf.slice();
     for (const message of bitmap.members()) {
-      const group = groupOf[message] as number;
+      const group = elementAt(groupOf, message);
       let inside = split.get(group);
       if (inside === undefined) {
         inside = groups++;
@@ -35,12 +36,12 @@ export function groupAlike(atoms: AtomBitmaps, count: number, checkpoint: () => 
   const numbers = new Map<number, number>();
   const first: number[] = [];
   for (let message = 0; message < count; message++) {
-    const group = groupOf[message] as number;
+    const group = elementAt(groupOf, message);
     if (!numbers.has(group)) {
       numbers.set(group, first.length);
       first.push(message);
     }
-    groupOf[message] = numbers.get(group) as number;
+    groupOf[message] = numbers.get(group) ?? 0;
   }
   return {
     count: first.length,
@@ -54,7 +55,7 @@ export function groupAlike(atoms: AtomBitmaps, count: number, checkpoint: () => 
     spread: (small) => {
       const messages = new Bitmap(count);
       for (let message = 0; message < count; message++) {
-        if (small.has(groupOf[message] as number)) messages.add(message);
+        if (small.has(elementAt(groupOf, message))) messages.add(message);
       }
       return messages;
     },

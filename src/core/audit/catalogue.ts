@@ -2,8 +2,9 @@ import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
 import { asWritten, inContext } from '../rules/context';
-import type { Chain, ChainEntry } from '../rules/rule';
+import type { Chain } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
+import { elementAt } from '../text/element';
 import { storedBodies } from './body';
 import { type AuditContext, auditContext } from './context';
 import { CONSEQUENCES, type Finding } from './finding';
@@ -108,7 +109,7 @@ export function auditChain(input: AuditInput, settings: AuditSettings = {}): Aud
   const { chain, flow } = input;
   const inside = inContext(chain);
   if (inside === chain) return auditInContext(input, settings);
-  const entries = flow.entries.map((one, place) => ({ ...one, entry: inside.entries[place] as ChainEntry }));
+  const entries = flow.entries.map((one, place) => ({ ...one, entry: elementAt(inside.entries, place) }));
   return asWritten(auditInContext({ ...input, chain: inside, flow: { ...flow, entries } }, settings));
 }
 
@@ -184,7 +185,7 @@ function byWeight(
       messages: shown.length,
       recency: shown.reduce((newest, number) => Math.max(newest, dates[number] ?? 0), 0),
       kind: kinds.indexOf(kind),
-      place: places.get(rules[0] as string) ?? 0,
+      place: places.get(rules[0] ?? '') ?? 0,
     };
   });
   weighed.sort(

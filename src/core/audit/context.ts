@@ -3,6 +3,7 @@ import type { EntryFlow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
 import { inRunOf } from '../rules/edit';
 import { type Chain, conditionOf, type Rule, type TestTree } from '../rules/rule';
+import { elementAt } from '../text/element';
 import type { MailBody } from './body';
 import { disagree, takesAway } from './destinations';
 import { type MadeUp, madeUpOf } from './finding';
@@ -165,7 +166,7 @@ function forNeighbours(rules: readonly RuleFlow[], visit: (a: RuleFlow, b: RuleF
   let done = 0;
   for (let distance = 1; distance < rules.length; distance++) {
     for (let at = 0; at + distance < rules.length; at++) {
-      if (!visit(rules[at] as RuleFlow, rules[at + distance] as RuleFlow, done++)) return;
+      if (!visit(elementAt(rules, at), elementAt(rules, at + distance), done++)) return;
     }
   }
 }

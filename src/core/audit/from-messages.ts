@@ -3,6 +3,7 @@ import { conversationsOf, identifiersIn } from '../mail/conversations';
 import { isOutgoing } from '../mail/direction';
 import { addressesOf, fieldsNamed, type MailMessage } from '../mail/message';
 import { listIdOf, storedFlags, summaryOf } from '../mail/summary';
+import { elementAt } from '../text/element';
 import type { StoredMail, StoredMessage } from './stored';
 
 /** A message that was read, and what is known of where it lies. */
@@ -51,7 +52,7 @@ export class MailGatherer {
     const conversations = conversationsOf(this.#ties);
     const messages = this.#messages.map((message, number) => ({
       ...message,
-      conversation: conversations[number] as number,
+      conversation: elementAt(conversations, number),
     }));
     const known = messages.flatMap(({ folder }) => folder ?? []);
     const folders = known.length > 0 || this.#folders.size > 0 ? new Set([...known, ...this.#folders]) : null;

@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import type { Statement } from './finding';
 import type { FindingKind } from './wording';
 
@@ -83,7 +84,7 @@ export function grouped(findings: readonly Statement[]): FindingGroup[] {
     if (members) members.push(finding);
     else groups.set(cause, [finding]);
   }
-  return Array.from(groups, ([key, members]) => ({ key, lead: members[0] as Statement, members }));
+  return Array.from(groups, ([key, members]) => ({ key, lead: elementAt(members, 0), members }));
 }
 
 function causeOf({ kind, rules, certainty, messages }: Statement, byCommonRule: string): string {

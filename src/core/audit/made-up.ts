@@ -6,6 +6,7 @@ import { isFurther } from '../rules/further-action-nodes';
 import { type Chain, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
 import { worldFor } from '../sieve/interpret/world';
+import { elementAt } from '../text/element';
 import { type MailBody, mailBody } from './body';
 import type { AuditMemory } from './memory';
 
@@ -25,7 +26,7 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, chec
   let run: ReturnType<typeof tracer> | null = null;
   const confirm = (index: number): boolean => {
     checkpoint();
-    const witness = witnesses[index] as Witness;
+    const witness = elementAt(witnesses, index);
     const steps = maybeSteps(flow, index);
     if (steps && memory.wasSeen(witness, steps)) return true;
     run ??= tracer(chain, checkpoint);

@@ -1,4 +1,5 @@
 import { Bitmap } from '../flow/bitmap';
+import { elementAt } from '../text/element';
 import { atOnce, type Steps } from './stepwise';
 
 /** What findings look at in a stored message, beside what tests look at. */
@@ -96,7 +97,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
   const marked = select(({ answered, flagged }) => answered || flagged);
   yield;
   const alone = select(({ recipients, listId }) => {
-    return listId === null && recipients.length === 1 && own.has(recipients[0] as string);
+    return listId === null && recipients.length === 1 && own.has(elementAt(recipients, 0));
   });
   yield;
   const unseen = select(({ seen }) => !seen);

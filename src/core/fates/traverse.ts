@@ -3,6 +3,7 @@ import { isFurther } from '../rules/further-action-nodes';
 import type { FurtherAction } from '../rules/further-actions';
 import type { Action, Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/steps';
+import { elementAt } from '../text/element';
 import type { FateState } from './state';
 
 /** What a way of working out fates adds to the traversal of a chain: how tests hold, and what only the interpreter knows. */
@@ -51,7 +52,7 @@ export function traverse<T>(
   let claimed = algebra.none;
   for (const [place, entry] of inContext(chain).entries.entries()) {
     checkpoint();
-    const written = chain.entries[place] as ChainEntry;
+    const written = elementAt(chain.entries, place);
     const isBlock = entry.kind === 'script';
     if (isBlock || entry.link === 'always') claimed = algebra.none;
     const condition = isBlock ? algebra.all : engine.condition(entry);

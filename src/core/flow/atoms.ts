@@ -5,7 +5,8 @@ import type { AddressPart, LeafTest, TextMatch } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
 import { maybeComparator } from '../sieve/match/comparators';
 import { compilePattern, type Pattern, patternHolds } from '../sieve/match/pattern';
-import { type Find, finder } from '../text/find';
+import { elementAt } from '../text/element';
+import { finder } from '../text/find';
 import { isAscii } from '../text/fold';
 import { Bitmap } from './bitmap';
 import { type ColumnName, type ColumnSource, unpackAddress } from './columns';
@@ -108,7 +109,7 @@ export function evaluateAtoms(
   const kinds = atoms.map(readerOf);
   const opaque = atoms.filter(isInterpreted);
   const texts = kinds.flatMap((kind, index) => {
-    return typeof kind === 'object' ? [{ ...kind, found: results[index] as Bitmap }] : [];
+    return typeof kind === 'object' ? [{ ...kind, found: elementAt(results, index) }] : [];
   });
   const total = byColumn.size + (texts.length > 0 ? 1 : 0) + (opaque.length > 0 ? 1 : 0);
   let done = 0;
@@ -125,7 +126,7 @@ export function evaluateAtoms(
     });
     done++;
   }
-  const found = new Map(atoms.map((atom, index) => [atomKey(atom), results[index] as Bitmap]));
+  const found = new Map(atoms.map((atom, index) => [atomKey(atom), elementAt(results, index)]));
   if (opaque.length > 0) {
     for (const [key, bitmap] of evaluateOpaque(opaque, source, clock, () => progress(done, total)))
       found.set(key, bitmap);
@@ -155,11 +156,11 @@ function scanColumn(
     at = message;
     if (++visited % CHECKED === 0) checkpoint();
     present?.add(message);
-    for (const index of sizes) if (sizeHolds(atoms[index] as Atom, Number(values[0]))) results[index]?.add(message);
+    for (const index of sizes) if (sizeHolds(elementAt(atoms, index), Number(values[0]))) results[index]?.add(message);
     for (const reader of readers) for (const value of values) reader(value, hit);
   });
   for (const index of indexes) {
-    if (present && atoms[index]?.test === 'exists') results[index] = (results[index] as Bitmap).and(present);
+    if (present && atoms[index]?.test === 'exists') results[index] = elementAt(results, index).and(present);
   }
 }
 
@@ -181,7 +182,7 @@ export function readerOf(atom: Atom): 'columns' | 'interpreter' | TextMatch {
 function textReaders(indexes: readonly number[], atoms: readonly Atom[]): Reader[] {
   const groups = new Map<string, number[]>();
   for (const index of indexes) {
-    const atom = atoms[index] as Atom;
+    const atom = elementAt(atoms, index);
     if (!('keys' in atom)) continue;
     const part = 'part' in atom ? atom.part : '';
     const group = `${atom.test} ${part} ${atom.comparator}`;
@@ -196,7 +197,7 @@ const REMEMBERED = 50_000;
 const NO_HITS: readonly number[] = [];
 
 function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader {
-  const first = atoms[indexes[0] as number] as TextAtom;
+  const first = elementAt(atoms, elementAt(indexes, 0)) as TextAtom;
   const comparator = maybeComparator(first.comparator);
   if (!comparator) throw new Error(`unknown comparator ${first.comparator}`);
   const view = viewOf(first);
@@ -226,7 +227,7 @@ function keyFinder(
   const equal = new Map<string, number[]>();
   const sought: Sought[] = [];
   for (const index of indexes) {
-    const atom = atoms[index] as TextAtom;
+    const atom = elementAt(atoms, index) as TextAtom;
     for (const key of new Set(atom.keys.map(fold))) {
       if (atom.match === 'is') equal.set(key, [...(equal.get(key) ?? []), index]);
       else if (atom.match === 'contains') sought.push({ key, atom: index, pattern: null });
@@ -241,7 +242,7 @@ function keyFinder(
     const same = equal.get(folded);
     let hits: Set<number> | null = same ? new Set(same) : null;
     search(folded, (key) => {
-      const { atom, pattern } = sought[key] as Sought;
+      const { atom, pattern } = elementAt(sought, key);
       if (hits?.has(atom) || (pattern !== null && !patternHolds(pattern, folded))) return;
       hits ??= new Set();
       hits.add(atom);
@@ -273,7 +274,7 @@ function substringSearch(keys: readonly string[]): (value: string, found: (key: 
   if (keys.length <= FEW_KEYS) {
     const finds = keys.map(finder);
     return (value, found) => {
-      for (let key = 0; key < finds.length; key++) if ((finds[key] as Find)(value) >= 0) found(key);
+      for (let key = 0; key < finds.length; key++) if (elementAt(finds, key)(value) >= 0) found(key);
     };
   }
   const search = new KeySearch(keys);

@@ -28,11 +28,11 @@ export class Bitmap {
 
   add(member: number): void {
     const word = member >>> 5;
-    this.words[word] = (this.words[word] as number) | (1 << (member & 31));
+    this.words[word] = (this.words[word] ?? 0) | (1 << (member & 31));
   }
 
   has(member: number): boolean {
-    return ((this.words[member >>> 5] as number) & (1 << (member & 31))) !== 0;
+    return ((this.words[member >>> 5] ?? 0) & (1 << (member & 31))) !== 0;
   }
 
   // The loops are written out: with one loop that calls a function for each word, a flow takes four times as long (measured).
@@ -40,14 +40,14 @@ export class Bitmap {
   and(other: Bitmap): Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < words.length; at++) words[at] = (mine[at] as number) & (theirs[at] as number);
+    for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) & (theirs[at] ?? 0);
     return new Bitmap(this.size, words);
   }
 
   or(other: Bitmap): Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < words.length; at++) words[at] = (mine[at] as number) | (theirs[at] as number);
+    for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) | (theirs[at] ?? 0);
     return new Bitmap(this.size, words);
   }
 
@@ -55,7 +55,7 @@ export class Bitmap {
   without(other: Bitmap): Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < words.length; at++) words[at] = (mine[at] as number) & ~(theirs[at] as number);
+    for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) & ~(theirs[at] ?? 0);
     return new Bitmap(this.size, words);
   }
 
@@ -63,19 +63,19 @@ export class Bitmap {
   difference(other: Bitmap): Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < words.length; at++) words[at] = (mine[at] as number) ^ (theirs[at] as number);
+    for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) ^ (theirs[at] ?? 0);
     return new Bitmap(this.size, words);
   }
 
   /** Keeps what is in `other` too. */
   keep(other: Bitmap): void {
     const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] as number) & (theirs[at] as number);
+    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] ?? 0) & (theirs[at] ?? 0);
   }
 
   addEvery(other: Bitmap): void {
     const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] as number) | (theirs[at] as number);
+    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] ?? 0) | (theirs[at] ?? 0);
   }
 
   copy(): Bitmap {
@@ -97,7 +97,7 @@ export class Bitmap {
   /** Whether there is any member at these places. */
   hasAny(places: Uint32Array): boolean {
     const { words } = this;
-    for (let index = 0; index < places.length; index++) if (words[places[index] as number] !== 0) return true;
+    for (let index = 0; index < places.length; index++) if (words[places[index] ?? 0] !== 0) return true;
     return false;
   }
 
@@ -106,8 +106,8 @@ export class Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
     for (let index = 0; index < places.length; index++) {
-      const at = places[index] as number;
-      words[at] = (mine[at] as number) & (theirs[at] as number);
+      const at = places[index] ?? 0;
+      words[at] = (mine[at] ?? 0) & (theirs[at] ?? 0);
     }
     return new Bitmap(this.size, words);
   }
@@ -116,8 +116,8 @@ export class Bitmap {
   addAll(other: Bitmap, places: Uint32Array): void {
     const [mine, theirs] = [this.words, other.words];
     for (let index = 0; index < places.length; index++) {
-      const at = places[index] as number;
-      mine[at] = (mine[at] as number) | (theirs[at] as number);
+      const at = places[index] ?? 0;
+      mine[at] = (mine[at] ?? 0) | (theirs[at] ?? 0);
     }
   }
 
@@ -125,8 +125,8 @@ export class Bitmap {
   removeAll(other: Bitmap, places: Uint32Array): void {
     const [mine, theirs] = [this.words, other.words];
     for (let index = 0; index < places.length; index++) {
-      const at = places[index] as number;
-      mine[at] = (mine[at] as number) & ~(theirs[at] as number);
+      const at = places[index] ?? 0;
+      mine[at] = (mine[at] ?? 0) & ~(theirs[at] ?? 0);
     }
   }
 
@@ -137,7 +137,7 @@ export class Bitmap {
         this.words[at >>> 5] = 0;
         at += 32;
       } else {
-        this.words[at >>> 5] = (this.words[at >>> 5] as number) & ~(1 << (at & 31));
+        this.words[at >>> 5] = (this.words[at >>> 5] ?? 0) & ~(1 << (at & 31));
         at++;
       }
     }
@@ -147,9 +147,9 @@ export class Bitmap {
   takeFrom(model: Bitmap, among: Bitmap, places: Uint32Array): void {
     const [mine, theirs, mask] = [this.words, model.words, among.words];
     for (let index = 0; index < places.length; index++) {
-      const at = places[index] as number;
-      const within = mask[at] as number;
-      mine[at] = ((mine[at] as number) & ~within) | ((theirs[at] as number) & within);
+      const at = places[index] ?? 0;
+      const within = mask[at] ?? 0;
+      mine[at] = ((mine[at] ?? 0) & ~within) | ((theirs[at] ?? 0) & within);
     }
   }
 
@@ -165,7 +165,7 @@ export class Bitmap {
 
   meets(other: Bitmap): boolean {
     for (let at = 0; at < this.words.length; at++) {
-      if (((this.words[at] as number) & (other.words[at] as number)) !== 0) return true;
+      if (((this.words[at] ?? 0) & (other.words[at] ?? 0)) !== 0) return true;
     }
     return false;
   }
@@ -184,7 +184,7 @@ export class Bitmap {
   /** Members in ascending order. */
   *members(): Generator<number> {
     for (let at = 0; at < this.words.length; at++) {
-      for (let word = this.words[at] as number; word !== 0; ) {
+      for (let word = this.words[at] ?? 0; word !== 0; ) {
         const bit = 31 - Math.clz32(word & -word);
         yield (at << 5) + bit;
         word &= word - 1;

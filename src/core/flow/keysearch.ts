@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 /**
  * Finds which of many keys occur in a text in one pass over it: the automaton of Aho and Corasick, "Efficient string
  * matching: an aid to bibliographic search", CACM 18(6), 1975. Characters that stand in no key are one class, so
@@ -38,7 +39,7 @@ export class KeySearch {
     keys.forEach((key, index) => {
       if (key === '') return;
       const end = this.#plant(key);
-      this.#same[index] = this.#ends[end] as number;
+      this.#same[index] = elementAt(this.#ends, end);
       this.#ends[end] = index;
     });
     this.#failure = new Int32Array(this.#count);
@@ -60,8 +61,8 @@ export class KeySearch {
     let state = 0;
     for (let at = 0; at < text.length; at++) {
       const code = text.charCodeAt(at);
-      const step = code < 128 ? (ascii[code] as number) : (this.#others.get(code) ?? 0);
-      state = table[state * width + step] as number;
+      const step = code < 128 ? elementAt(ascii, code) : (this.#others.get(code) ?? 0);
+      state = elementAt(table, state * width + step);
       if (state !== 0) this.#tell(state, report);
     }
   }
@@ -75,7 +76,7 @@ export class KeySearch {
   }
 
   #follow(steps: Steps, from: number, step: number): number {
-    for (let state = from; ; state = this.#failure[state] as number) {
+    for (let state = from; ; state = elementAt(this.#failure, state)) {
       const next = step === 0 ? 0 : steps.get(state * this.#width + step);
       if (next !== 0 || state === 0) return next;
     }
@@ -83,9 +84,9 @@ export class KeySearch {
 
   /** The keys that end in a state, and in its suffixes: those were all told where the first of them was. */
   #tell(state: number, report: (key: number) => void): void {
-    for (let at = state; at !== 0 && this.#told[at] !== this.#round; at = this.#shorter[at] as number) {
+    for (let at = state; at !== 0 && this.#told[at] !== this.#round; at = elementAt(this.#shorter, at)) {
       this.#told[at] = this.#round;
-      for (let key = this.#ends[at] as number; key >= 0; key = this.#same[key] as number) report(key);
+      for (let key = elementAt(this.#ends, at); key >= 0; key = elementAt(this.#same, key)) report(key);
     }
   }
 
@@ -104,7 +105,7 @@ export class KeySearch {
   }
 
   #classOf(code: number): number {
-    return code < 128 ? (this.#ascii[code] as number) : (this.#others.get(code) ?? 0);
+    return code < 128 ? elementAt(this.#ascii, code) : (this.#others.get(code) ?? 0);
   }
 
   /** The state in which a key ends. */
@@ -112,7 +113,7 @@ export class KeySearch {
     let state = 0;
     for (let at = 0; at < key.length; at++) {
       const cell = state * this.#width + this.#classOf(key.charCodeAt(at));
-      let next = this.#table ? (this.#table[cell] as number) : (this.#steps as Steps).get(cell);
+      let next = this.#table ? elementAt(this.#table, cell) : (this.#steps as Steps).get(cell);
       if (next === 0) {
         next = this.#count++;
         if (this.#table) this.#table[cell] = next;
@@ -129,7 +130,7 @@ export class KeySearch {
     let length = 0;
     const add = (state: number, failure: number) => {
       this.#failure[state] = failure;
-      this.#shorter[state] = (this.#ends[failure] as number) >= 0 ? failure : (this.#shorter[failure] as number);
+      this.#shorter[state] = elementAt(this.#ends, failure) >= 0 ? failure : elementAt(this.#shorter, failure);
       queue[length++] = state;
     };
     if (this.#steps) {
@@ -137,22 +138,22 @@ export class KeySearch {
       const children = this.#steps.byParent(this.#width, this.#count);
       children(0, (_step, child) => add(child, 0));
       for (let head = 0; head < length; head++) {
-        const state = queue[head] as number;
+        const state = elementAt(queue, head);
         children(state, (step, child) => {
-          add(child, this.#follow(this.#steps as Steps, this.#failure[state] as number, step));
+          add(child, this.#follow(this.#steps as Steps, elementAt(this.#failure, state), step));
         });
       }
       return;
     }
     const table = this.#table as Int32Array;
-    for (let step = 1; step < this.#width; step++) if (table[step] !== 0) add(table[step] as number, 0);
+    for (let step = 1; step < this.#width; step++) if (table[step] !== 0) add(elementAt(table, step), 0);
     for (let head = 0; head < length; head++) {
-      const state = queue[head] as number;
-      const back = this.#failure[state] as number;
+      const state = elementAt(queue, head);
+      const back = elementAt(this.#failure, state);
       for (let step = 1; step < this.#width; step++) {
         const cell = state * this.#width + step;
-        const child = table[cell] as number;
-        const fallback = table[back * this.#width + step] as number;
+        const child = elementAt(table, cell);
+        const fallback = elementAt(table, back * this.#width + step);
         if (child === 0) table[cell] = fallback;
         else add(child, fallback);
       }
@@ -179,7 +180,7 @@ class Steps {
 
   /** 0 where the cell leads nowhere. */
   get(cell: number): number {
-    return this.#states[this.#slotOf(cell)] as number;
+    return elementAt(this.#states, this.#slotOf(cell));
   }
 
   set(cell: number, state: number): void {
@@ -201,17 +202,17 @@ class Steps {
     const next = new Int32Array(count);
     const steps = new Int32Array(count);
     for (let slot = 0; slot < this.#cells.length; slot++) {
-      const cell = this.#cells[slot] as number;
+      const cell = elementAt(this.#cells, slot);
       if (cell < 0) continue;
-      const child = this.#states[slot] as number;
+      const child = elementAt(this.#states, slot);
       const parent = Math.floor(cell / width);
       steps[child] = cell % width;
-      next[child] = first[parent] as number;
+      next[child] = elementAt(first, parent);
       first[parent] = child;
     }
     return (parent, each) => {
-      for (let child = first[parent] as number; child >= 0; child = next[child] as number) {
-        each(steps[child] as number, child);
+      for (let child = elementAt(first, parent); child >= 0; child = elementAt(next, child)) {
+        each(elementAt(steps, child), child);
       }
     };
   }

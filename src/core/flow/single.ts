@@ -2,6 +2,7 @@ import { isFurther } from '../rules/further-action-nodes';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { FateBuilder, fateKey, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
+import { elementAt } from '../text/element';
 import type { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds } from './conditions';
 
@@ -72,9 +73,9 @@ function fateOf(
   let runFired = false;
   for (let at = 0; at < rules.length; at++) {
     if (startsRun[at]) runFired = false;
-    if (runFired || !(held[at] as Bitmap).has(message)) continue;
+    if (runFired || !elementAt(held, at).has(message)) continue;
     runFired = true;
-    const rule = rules[at] as Rule;
+    const rule = elementAt(rules, at);
     for (const action of rule.actions) {
       if (isFurther(action)) throw new Error('only the interpreter knows this action');
       if (action.action === 'setflag') flags = normalFlags(action.flags);

@@ -1,5 +1,6 @@
 import type { TextMatch } from '../rules/rule';
 import { compilePattern, octetsHold } from '../sieve/match/pattern';
+import { elementAt } from '../text/element';
 import { type Find, finder } from '../text/find';
 import { foldAscii, toOctets } from '../text/fold';
 import type { Bitmap } from './bitmap';
@@ -45,7 +46,7 @@ export function textSearch(tests: readonly TextTest[]): (batch: TextBatch) => vo
     if (!automaton) for (const substring of substrings) findOne(substring, batch);
     if (!automaton && wholes.length === 0) return;
     for (let text = 0; text < batch.messages.length; text++) {
-      const message = batch.messages[text] as number;
+      const message = elementAt(batch.messages, text);
       const octets = batch.octets.slice(batch.edges[text], batch.edges[text + 1]);
       automaton?.search(octets, (key) => substrings[key]?.found.add(message));
       for (const { holds, found } of wholes) if (holds(octets)) found.add(message);
@@ -73,14 +74,14 @@ function findOne({ key, find, found }: Substring, { octets, edges, messages }: T
   }
   let text = 0;
   for (let at = find(octets); at >= 0 && text < messages.length; ) {
-    while (text < messages.length && (edges[text + 1] as number) < at + key.length) text++;
+    while (text < messages.length && elementAt(edges, text + 1) < at + key.length) text++;
     if (text >= messages.length) return;
-    const start = edges[text] as number;
+    const start = elementAt(edges, text);
     if (at >= start) {
-      found.add(messages[text] as number);
+      found.add(elementAt(messages, text));
       text++;
     }
-    at = find(octets, Math.max(at + 1, edges[text] as number));
+    at = find(octets, Math.max(at + 1, elementAt(edges, text)));
   }
 }
 
@@ -98,7 +99,7 @@ export class BatchBuilder {
   }
 
   get length(): number {
-    return this.#edges[this.#edges.length - 1] as number;
+    return elementAt(this.#edges, this.#edges.length - 1);
   }
 
   take(): TextBatch {

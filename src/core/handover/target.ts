@@ -1,4 +1,5 @@
 import { capabilities } from '../sieve/language/table';
+import { elementAt } from '../text/element';
 
 /** What a server understands, and how much of it. */
 export interface Target {
@@ -73,7 +74,7 @@ export const READY_TARGETS: readonly (Target & { readonly title: string; readonl
   },
 ];
 
-export const EVERYTHING: Target = READY_TARGETS.at(-1) as Target;
+export const EVERYTHING: Target = elementAt(READY_TARGETS, READY_TARGETS.length - 1);
 
 /** Whether a target understands all that is needed; comparators of the core are always there (RFC 5228 section 2.7.3). */
 export function lacking(target: Target, needs: readonly string[]): string[] {

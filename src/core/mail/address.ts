@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 /** One mailbox of an address list (RFC 5322 section 3.4). */
 export interface Address {
   /** Display name, or the empty string. Sieve's address test never looks at it (RFC 5228 section 5.1). */
@@ -72,7 +73,7 @@ export function parseAddressList(raw: string): Address[] {
 /** Whether the text is exactly one address, as `redirect` wants it (RFC 5228 section 2.4.2.3): with a domain. */
 export function maybeSingleAddress(text: string): Address | null {
   const found = parseAddressList(text);
-  const only = found.length === 1 ? (found[0] as Address) : null;
+  const only = found.length === 1 ? elementAt(found, 0) : null;
   if (!only?.domain || only.local === '') return null;
   const shown = addressText(only);
   const quotedForm = `"${only.local.replace(/[\\"]/g, '\\$&')}"@${only.domain}`;

@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 /** What ties a message to others. */
 export interface Ties {
   readonly messageId: string | null;
@@ -14,9 +15,9 @@ export function conversationsOf(messages: readonly Ties[], checkpoint: () => voi
   const parents = Int32Array.from(messages, (_, number) => number);
   const rootOf = (number: number): number => {
     let root = number;
-    while (parents[root] !== root) root = parents[root] as number;
+    while (parents[root] !== root) root = elementAt(parents, root);
     for (let at = number; at !== root; ) {
-      const next = parents[at] as number;
+      const next = elementAt(parents, at);
       parents[at] = root;
       at = next;
     }
@@ -41,5 +42,5 @@ export function conversationsOf(messages: readonly Ties[], checkpoint: () => voi
 
 /** The identifiers in a field, without their angle brackets. */
 export function identifiersIn(value: string): string[] {
-  return [...value.matchAll(/<([^<>\s]+)>/g)].map(([, id]) => id as string);
+  return [...value.matchAll(/<([^<>\s]+)>/g)].map(([, id = '']) => id);
 }

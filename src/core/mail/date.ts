@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 /** A date of a header field: its moment, and the zone it was written in. */
 export interface MailDate {
   /** Milliseconds since 1970. */
@@ -38,11 +39,11 @@ export function fieldDate(raw: string): MailDate | null {
 export function parseDate(raw: string): MailDate | null {
   const parts = DATE.exec(withoutComments(raw).trim());
   if (!parts) return null;
-  const [, day, month, yearText, hour, minute, second, zoneText] = parts as unknown as string[];
-  const number = MONTHS.indexOf((month as string).toLowerCase());
+  const [, day, month = '', yearText = '', hour, minute, second, zoneText] = parts;
+  const number = MONTHS.indexOf(month.toLowerCase());
   let year = Number(yearText);
-  if ((yearText as string).length === 2) year += year < 50 ? 2000 : 1900;
-  else if ((yearText as string).length === 3) year += 1900;
+  if (yearText.length === 2) year += year < 50 ? 2000 : 1900;
+  else if (yearText.length === 3) year += 1900;
   const zone = zoneOffset(zoneText);
   const [d, h, m, s] = [Number(day), Number(hour), Number(minute), Number(second ?? 0)];
   if (number < 0 || year < 1900 || d < 1 || d > 31 || h > 23 || m > 59 || s > 60) return null;
@@ -96,7 +97,7 @@ export function dateParts(time: number, zone: number, part: string): string | nu
       return `${calendar}T${clock}${sign}${hours}:${minutes}`;
     case 'std11': {
       const weekday = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'][at.getUTCDay()];
-      const name = (MONTHS[month] as string).replace(/^./, (letter) => letter.toUpperCase());
+      const name = elementAt(MONTHS, month).replace(/^./, (letter) => letter.toUpperCase());
       return `${weekday}, ${two(day)} ${name} ${year} ${clock} ${sign}${hours}${minutes}`;
     }
     case 'zone':

@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import { joinOctets } from '../text/octets';
 import { maybeDecode } from './charset';
 import { fromBase64 } from './encodings';
@@ -24,7 +25,7 @@ export function decodeWords(value: string): string {
   // Whether what stands before the gap is a word that was decoded.
   let afterDecoded = false;
   for (let index = 0; index < words.length; index++) {
-    const first = words[index] as Word;
+    const first = elementAt(words, index);
     // A character may be cut in two by adjacent words of one charset (forbidden by section 5, common practice); where a charset
     // shifts between tables, each word begins anew.
     const run = [first.bytes];
@@ -48,12 +49,12 @@ export function decodeWords(value: string): string {
 
 /** The charsets that encoded words in a value name. */
 export const charsetsIn = (value: string): string[] =>
-  value.includes('=?') ? [...value.matchAll(WORD)].map(([, charset]) => charset as string) : [];
+  value.includes('=?') ? [...value.matchAll(WORD)].map(([, charset = '']) => charset) : [];
 
 function readWords(value: string): Word[] {
   const words: Word[] = [];
   for (const found of value.matchAll(WORD)) {
-    const [whole, charset, form, text] = found as unknown as [string, string, string, string];
+    const [whole, charset = '', form = '', text = ''] = found;
     const bytes = form.toLowerCase() === 'b' ? fromBase64(octetsOf(text)) : fromQ(text);
     words.push({ start: found.index, end: found.index + whole.length, charset, bytes });
   }

@@ -1,3 +1,5 @@
+import { elementAt } from '../text/element';
+
 const SIX_BITS = new Int8Array(128).fill(-1);
 for (const [value, character] of Array.from(
   'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/',
@@ -12,7 +14,7 @@ export function fromBase64(encoded: Uint8Array): Uint8Array {
   let bits = 0;
   let held = 0;
   for (let at = 0; at < encoded.length; at++) {
-    const six = SIX_BITS[encoded[at] as number] ?? -1;
+    const six = SIX_BITS[elementAt(encoded, at)] ?? -1;
     if (six < 0) continue;
     held = ((held << 6) | six) & 0xffffff;
     bits += 6;
@@ -49,7 +51,7 @@ export function fromQuotedPrintable(body: Uint8Array): Uint8Array {
   const octets = new Uint8Array(body.length);
   let length = 0;
   for (let at = 0; at < body.length; at++) {
-    const octet = body[at] as number;
+    const octet = elementAt(body, at);
     if (octet === 61) {
       const lineEnd = body[at + 1] === 10 ? 1 : body[at + 1] === 13 && body[at + 2] === 10 ? 2 : 0;
       if (lineEnd > 0) {
@@ -57,7 +59,7 @@ export function fromQuotedPrintable(body: Uint8Array): Uint8Array {
         continue;
       }
       if (isHex(body[at + 1]) && isHex(body[at + 2])) {
-        octets[length++] = Number.parseInt(String.fromCharCode(body[at + 1] as number, body[at + 2] as number), 16);
+        octets[length++] = Number.parseInt(String.fromCharCode(elementAt(body, at + 1), elementAt(body, at + 2)), 16);
         at += 2;
         continue;
       }

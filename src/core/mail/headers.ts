@@ -1,4 +1,5 @@
 import { trimOf } from '../text/blanks';
+import { elementAt } from '../text/element';
 import { decodeText, maybeUtf8 } from './charset';
 import { decodeWords } from './encodedwords';
 
@@ -47,8 +48,8 @@ export function readHeaders(raw: Uint8Array): HeaderBlock {
     if (fields.length >= MOST_FIELDS) break;
     const parts = FIELD.exec(line);
     if (parts) {
-      const value = trimmed(unfolded(parts[2] as string));
-      fields.push({ name: parts[1] as string, raw: value, value: trimmed(decodeWords(value)) });
+      const value = trimmed(unfolded(elementAt(parts, 2)));
+      fields.push({ name: elementAt(parts, 1), raw: value, value: trimmed(decodeWords(value)) });
     } else strangeLines.push(line);
   }
   return { fields, bodyStart, strangeLines };

@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import { maybeDecode } from './charset';
 
 /** `value; name=value; ...` of Content-Type and Content-Disposition (RFC 2045 section 5.1, RFC 2231 sections 3 and 4). */
@@ -13,7 +14,7 @@ export function parseParameters(text: string): { value: string; parameters: Read
     // name*0*=utf-8''a%20; name*1=b
     const pieces = /^([^*]+)(?:\*(\d{1,4}))?(\*)?$/.exec(name);
     if (!pieces) continue;
-    const base = pieces[1] as string;
+    const base = elementAt(pieces, 1);
     if (pieces[2] === undefined && !pieces[3]) {
       if (!parameters.has(base)) parameters.set(base, value);
       continue;

@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import { decodeText, maybeDecode } from './charset';
 import { fromBase64, fromQuotedPrintable } from './encodings';
 import { type HeaderField, readHeaders } from './headers';
@@ -114,7 +115,7 @@ const DASH = 45;
 /** Whether nothing but white space stands before the end of the line. */
 function isBlank(body: Uint8Array, from: number, lineEnd: number): boolean {
   const end = lineEnd < 0 ? body.length : lineEnd;
-  for (let at = from; at < end; at++) if (![32, 9, 13].includes(body[at] as number)) return false;
+  for (let at = from; at < end; at++) if (![32, 9, 13].includes(elementAt(body, at))) return false;
   return true;
 }
 

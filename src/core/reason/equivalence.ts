@@ -6,7 +6,7 @@ import { fateKey } from '../sieve/interpret/fate';
 import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
-import type { LoweredChain } from './chain';
+import { elementAt } from '../text/element';
 import { Knowledge, type Known } from './knowledge';
 import { Reach } from './reach';
 import { FALSE, type Formula } from './solve/formula';
@@ -74,7 +74,7 @@ function differences(
   knowledge: Knowledge,
 ): { readonly known: Known; readonly formulas: readonly Formula[] } {
   const { known, chains } = knowledge.lower(a, b);
-  const [first, second] = chains as [LoweredChain, LoweredChain];
+  const [first, second] = [elementAt(chains, 0), elementAt(chains, 1)];
   const { formulas } = known.lowering;
   const asked = among.map((place) => first.entries[place]?.condition ?? FALSE);
   const found = new Set<Formula>();
@@ -137,13 +137,13 @@ function longestAscending(numbers: readonly number[]): Set<number> {
   const before: number[] = [];
   numbers.forEach((number, index) => {
     if (number < 0) return;
-    const at = ends.findIndex((end) => (numbers[end] as number) >= number);
+    const at = ends.findIndex((end) => elementAt(numbers, end) >= number);
     const length = at < 0 ? ends.length : at;
-    before[index] = length === 0 ? -1 : (ends[length - 1] as number);
+    before[index] = length === 0 ? -1 : elementAt(ends, length - 1);
     ends[length] = index;
   });
   const chosen = new Set<number>();
-  for (let index = ends.at(-1) ?? -1; index >= 0; index = before[index] as number) chosen.add(index);
+  for (let index = ends.at(-1) ?? -1; index >= 0; index = elementAt(before, index)) chosen.add(index);
   return chosen;
 }
 

@@ -1,4 +1,5 @@
 import { DEFAULT_COMPARATOR, maybeComparator } from '../sieve/match/comparators';
+import { elementAt } from '../text/element';
 import { type Automaton, type Folding, type Item, Language } from './automata/language';
 import { isRegexLanguage, RegexLanguage } from './regex-language';
 
@@ -41,10 +42,10 @@ function patternOf(match: Exclude<TextTest['match'], 'regex'>, octets: Uint8Arra
   if (match === 'contains') return ['star', ...octets, 'star'];
   const items: Item[] = [];
   for (let at = 0; at < octets.length; at++) {
-    const octet = octets[at] as number;
+    const octet = elementAt(octets, at);
     if (octet === ASTERISK) items.push('star');
     else if (octet === QUESTION) items.push('any');
-    else if (octet === BACKSLASH && at + 1 < octets.length) items.push(octets[++at] as number);
+    else if (octet === BACKSLASH && at + 1 < octets.length) items.push(elementAt(octets, ++at));
     else items.push(octet);
   }
   return items;
@@ -64,7 +65,7 @@ function lettersOf(keys: readonly string[], comparator: string, match: string): 
       const both = [character.toLowerCase(), character.toUpperCase()];
       const folded = comparator === DEFAULT_COMPARATOR ? both.filter((one) => one <= '\u007f') : both;
       for (const one of folded) if ([...one].length === 1) letters.add(one);
-      const code = character.codePointAt(0) as number;
+      const code = character.codePointAt(0) ?? 0;
       if (comparator === 'i;unicode-casemap' && code > 32 && code < 127) {
         letters.add(String.fromCodePoint(code + FULL_WIDTH));
         if (/[A-Z]/i.test(character)) letters.add(String.fromCodePoint(MATHEMATICAL + ((code - 1) & 31)));

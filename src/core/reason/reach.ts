@@ -1,5 +1,6 @@
 import { inRunOf } from '../rules/edit';
 import { type Chain, looksAtFlags, type TestTree } from '../rules/rule';
+import { elementAt } from '../text/element';
 import type { LoweredChain } from './chain';
 import { factHolds } from './facts';
 import { Knowledge, type Known } from './knowledge';
@@ -43,7 +44,7 @@ export class Reach {
     const { known, chains } = knowledge.lower(chain);
     this.#known = known;
     this.#lowering = known.lowering;
-    this.#lowered = chains[0] as LoweredChain;
+    this.#lowered = elementAt(chains, 0);
     this.#endings = this.#lowered.entries.flatMap(({ ends: formula }, place) =>
       formula === FALSE ? [] : [{ place, formula }],
     );
@@ -179,7 +180,7 @@ export class Reach {
     let [low, high] = [0, this.#endings.length];
     while (low < high) {
       const middle = (low + high) >> 1;
-      if ((this.#endings[middle] as Barrier).place < place) low = middle + 1;
+      if (elementAt(this.#endings, middle).place < place) low = middle + 1;
       else high = middle;
     }
     return low;

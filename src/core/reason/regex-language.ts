@@ -1,4 +1,5 @@
 import { type Caseless, compileRegex, type Regex, RegexFault, type Step } from '../sieve/match/regex';
+import { elementAt } from '../text/element';
 import { type Automaton, Exploded, TOP } from './automata/language';
 
 /** More states are not made of one automaton. */
@@ -48,7 +49,7 @@ export class RegexLanguage implements Automaton {
   }
 
   accepting(state: number): boolean {
-    return this.#accepting[state] as boolean;
+    return elementAt(this.#accepting, state);
   }
 
   step(state: number, character: string): number {
@@ -81,7 +82,7 @@ export class RegexLanguage implements Automaton {
         const key = `${at} ${text === ''} ${ended}`;
         if (seen.has(key)) continue;
         seen.add(key);
-        const step = steps[at] as Step;
+        const step = elementAt(steps, at);
         if (step.op === 'match') return [text];
         if (step.op === 'jump') stack.push({ ...way, at: step.to });
         else if (step.op === 'split') stack.push({ ...way, at: step.second }, { ...way, at: step.first });
@@ -98,11 +99,11 @@ export class RegexLanguage implements Automaton {
   }
 
   #behind(state: number, code: number): number {
-    const row = this.#next[state] as Map<number, number>;
+    const row = elementAt(this.#next, state);
     const known = row.get(code);
     if (known !== undefined) return known;
-    const places = (this.#sets[state] as readonly number[]).flatMap((at) => {
-      const step = this.#steps[at] as Step;
+    const places = elementAt(this.#sets, state).flatMap((at) => {
+      const step = elementAt(this.#steps, at);
       return step.op === 'char' && step.holds(code) ? [at + 1] : [];
     });
     const next = this.#state([...places, ...this.#entries], false);
@@ -134,7 +135,7 @@ export class RegexLanguage implements Automaton {
     for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
       if (seen.has(at)) continue;
       seen.add(at);
-      const step = this.#steps[at] as Step;
+      const step = elementAt(this.#steps, at);
       if (step.op === 'jump') stack.push(step.to);
       else if (step.op === 'split') stack.push(step.first, step.second);
       else if (step.op === 'save' || (step.op === 'start' && atStart) || (step.op === 'end' && atEnd))

@@ -12,6 +12,7 @@ import { type Chain, looksAtFlags, type Rule, type TestTree } from '../rules/rul
 import { treeWords } from '../rules/sentence';
 import { canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret/fate';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
+import { elementAt } from '../text/element';
 
 /** A statement about fates that must hold after every change. */
 export interface Expectation {
@@ -176,7 +177,7 @@ export function checkAll(
   { knowledge = new Knowledge(), clock = ARRIVAL }: { readonly knowledge?: Knowledge; readonly clock?: Clock } = {},
 ): Reasoned {
   const { known, chains } = knowledge.lower(chain, askingChain([expectation]));
-  const [lowered, asking] = chains as [LoweredChain, LoweredChain];
+  const [lowered, asking] = [elementAt(chains, 0), elementAt(chains, 1)];
   const { formulas } = known.lowering;
   const about = asking.entries[0]?.condition ?? FALSE;
   const broken = formulas.and(about, breaking(expectation.must, lowered, own, formulas));

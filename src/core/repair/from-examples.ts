@@ -2,6 +2,7 @@ import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/sende
 import { domainOf, type StoredMessage, type Valued } from '../audit/stored';
 import type { Bitmap } from '../flow/bitmap';
 import type { LeafTest, TestTree } from '../rules/rule';
+import { elementAt } from '../text/element';
 
 /** A test that some messages have in common. */
 export interface Proposal {
@@ -103,7 +104,7 @@ export function ranked(
   const isFlood = ({ others }: Weighed) => others > Math.max(LEAST_FLOOD, chosen.size * FLOOD);
   return proposals
     .map((proposal, index): Weighed => {
-      const all = caught[index] as Bitmap;
+      const all = elementAt(caught, index);
       return { ...proposal, ofChosen: all.and(chosen).count(), others: all.without(chosen).without(sent).count() };
     })
     .filter(({ ofChosen }) => ofChosen > 0)

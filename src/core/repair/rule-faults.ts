@@ -130,7 +130,7 @@ function scriptFault(rule: Rule): string | null {
     const [fault] = [...diagnostics, ...check(script)];
     return fault ? wordsOf(fault) : null;
   } catch (error) {
-    return (error as Error).message;
+    return error instanceof Error ? error.message : String(error);
   }
 }
 

@@ -1,5 +1,4 @@
 import { partsOf } from '../audit/parts';
-import type { LoweredChain } from '../reason/chain';
 import { Knowledge } from '../reason/knowledge';
 import { FALSE } from '../reason/solve/formula';
 import type { Rule } from '../rules/rule';
@@ -35,7 +34,7 @@ export function simplified(rule: Rule, knowledge = new Knowledge()): Simplified 
 function holdsAlike(a: Rule, b: Rule, knowledge: Knowledge): boolean {
   const alone = (rule: Rule) => ({ entries: [{ ...rule, on: true, link: 'always' as const }], closing: '' });
   const { known, chains } = knowledge.lower(alone(a), alone(b));
-  const [first, second] = (chains as [LoweredChain, LoweredChain]).map(({ entries }) => entries[0]?.condition ?? FALSE);
+  const [first, second] = chains.map(({ entries }) => entries[0]?.condition ?? FALSE);
   const differs = known.lowering.formulas.differ(first ?? FALSE, second ?? FALSE);
   return differs === FALSE || known.solver.possible([differs], knowledge.budget).answer === 'impossible';
 }

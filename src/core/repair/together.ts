@@ -1,6 +1,7 @@
 import type { Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
 import type { Chain } from '../rules/rule';
+import { elementAt } from '../text/element';
 
 /** A change that was made out for a chain by itself, such as the repair of a finding. */
 export interface Proposed {
@@ -40,7 +41,7 @@ export function takenTogether(chain: Chain, proposed: readonly Proposed[]): Toge
       return;
     }
     // It is the first of those before without which there would be no conflict.
-    const against = taken.find((other) => !fitsBeside(chain, proposed[other] as Proposed, change)) ?? null;
+    const against = taken.find((other) => !fitsBeside(chain, elementAt(proposed, other), change)) ?? null;
     conflicts.push({ index, against, words: found.words });
   });
   return { edits, conflicts };

@@ -28,6 +28,14 @@ function plain(tree: TestTree): TestTree {
   return inner && !more ? inner : { ...tree, children };
 }
 
+/** The branch that holds what is at a path, and its place there. */
+function placeIn([root, ...indexes]: TreePath): { readonly branch: TreePath; readonly index: number } {
+  return { branch: [root, ...indexes.slice(0, -1)], index: indexes.at(-1) ?? 0 };
+}
+
+/** A child of what is at a path. */
+export const childPath = ([root, ...indexes]: TreePath, index: number): TreePath => [root, ...indexes, index];
+
 export function pathText([root, ...indexes]: TreePath): string {
   return [root, ...indexes].join('.');
 }
@@ -61,8 +69,7 @@ export function moveNode(rule: Rule, from: TreePath, branch: TreePath, index: nu
   const node = nodeAt(rule, from);
   const target = nodeAt(rule, branch);
   if (from.length === 1 || !node || !target || target.kind === 'leaf' || isWithin(branch, from)) return rule;
-  const parent = from.slice(0, -1) as unknown as TreePath;
-  const own = from.at(-1) as number;
+  const { branch: parent, index: own } = placeIn(from);
   const sameBranch = pathText(parent) === pathText(branch);
   const to = sameBranch && index > own ? index - 1 : index;
   return insertNode(removeNode(rule, from), isShifted(branch, from) ? shifted(branch, from) : branch, to, node);
@@ -71,18 +78,15 @@ export function moveNode(rule: Rule, from: TreePath, branch: TreePath, index: nu
 /** Where a step up or down puts a node: past its neighbour, into a branch beside it, or out of its own; null at the end. */
 export function stepOf(rule: Rule, path: TreePath, step: -1 | 1): { branch: TreePath; index: number } | null {
   if (path.length === 1) return null;
-  const branch = path.slice(0, -1) as unknown as TreePath;
-  const own = path.at(-1) as number;
+  const { branch, index: own } = placeIn(path);
   const parent = nodeAt(rule, branch);
   const beside = parent && parent.kind !== 'leaf' ? parent.children[own + step] : undefined;
   if (beside && beside.kind !== 'leaf') {
-    const into = [...branch, own + step] as unknown as TreePath;
-    return { branch: into, index: step > 0 ? 0 : beside.children.length };
+    return { branch: childPath(branch, own + step), index: step > 0 ? 0 : beside.children.length };
   }
   if (beside) return { branch, index: step > 0 ? own + 2 : own - 1 };
   if (branch.length === 1) return null;
-  const outer = branch.slice(0, -1) as unknown as TreePath;
-  const at = branch.at(-1) as number;
+  const { branch: outer, index: at } = placeIn(branch);
   return { branch: outer, index: step > 0 ? at + 1 : at };
 }
 
@@ -114,7 +118,7 @@ function isShifted(path: TreePath, from: TreePath): boolean {
   return beside && Number(path[at]) > Number(from[at]);
 }
 
-function shifted(path: TreePath, from: TreePath): TreePath {
-  const at = from.length - 1;
-  return path.map((step, index) => (index === at ? (step as number) - 1 : step)) as unknown as TreePath;
+function shifted([root, ...indexes]: TreePath, from: TreePath): TreePath {
+  const at = from.length - 2;
+  return [root, ...indexes.map((step, index) => (index === at ? step - 1 : step))];
 }

@@ -1,4 +1,5 @@
 import { quote } from '../sieve/quote';
+import { elementAt } from '../text/element';
 import { actionEffects, type Effects, effectsOf, leafEffects, meets, Writers } from './effects';
 import { isFurther } from './further-action-nodes';
 import {
@@ -128,7 +129,7 @@ function beforeText(
     if (chosen.has(at)) continue;
     // A branch acts only where those before it in its run did not.
     for (let run = at; ; run--) {
-      const one = entries[run] as ChainEntry;
+      const one = elementAt(entries, run);
       if (one.on && !chosen.has(run)) {
         chosen.set(run, stripped(one));
         walk.want(effectsOf(one).reads, at);

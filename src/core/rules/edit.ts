@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import { accountOf, forAccount } from './account';
 import { isUpToDate, listsWith, usersOf, withKeys } from './lists';
 import type { Chain, ChainEntry, Ending, NamedList } from './rule';
@@ -113,9 +114,9 @@ export function moveBefore(chain: Chain, id: string, before: string | null): Edi
   const target = before === null ? null : runs.find((candidate) => candidate.some((entry) => entry.id === before));
   if (target === undefined) return null;
   if (target === run) return moveWithinRun(chain, id, before);
-  const from = chain.entries.indexOf(run[0] as ChainEntry);
+  const from = chain.entries.indexOf(elementAt(run, 0));
   const rest = chain.entries.filter((entry) => !run.includes(entry));
-  const to = target === null ? rest.length : rest.indexOf(target[0] as ChainEntry);
+  const to = target === null ? rest.length : rest.indexOf(elementAt(target, 0));
   return to === from ? null : { kind: 'move', ids: run.map((entry) => entry.id), from, to, withinRun: false };
 }
 

@@ -5,6 +5,7 @@ import { commands, tests } from '../sieve/language/table';
 import { parse } from '../sieve/parse';
 import { eachString, stringsIn } from '../sieve/strings';
 import type { CommandNode, Statement, TestNode } from '../sieve/tree';
+import { elementAt } from '../text/element';
 import { actionNode, testNode } from './nodes';
 import { type Action, type ChainEntry, conditionOf, type LeafTest, leavesOf, type TestTree } from './rule';
 
@@ -102,7 +103,8 @@ export class WriterWalk {
     if (!first) return -1;
     const place = placeOf(first);
     for (let same: Cursor | undefined = first; same && placeOf(same) === place; same = this.#cursors[0]) {
-      const last = this.#cursors.pop() as Cursor;
+      const last = this.#cursors.pop();
+      if (!last) break;
       if (this.#cursors.length > 0) this.#sink(last);
       this.#push({ places: same.places, at: same.at - 1 });
     }
@@ -114,10 +116,10 @@ export class WriterWalk {
     let slot = this.#cursors.push(cursor) - 1;
     for (
       let up = (slot - 1) >> 1;
-      slot > 0 && placeOf(this.#cursors[up] as Cursor) < placeOf(cursor);
+      slot > 0 && placeOf(elementAt(this.#cursors, up)) < placeOf(cursor);
       up = (slot - 1) >> 1
     ) {
-      this.#cursors[slot] = this.#cursors[up] as Cursor;
+      this.#cursors[slot] = elementAt(this.#cursors, up);
       this.#cursors[up] = cursor;
       slot = up;
     }
@@ -130,23 +132,24 @@ export class WriterWalk {
     for (;;) {
       const [left, right] = [2 * slot + 1, 2 * slot + 2];
       if (left >= all.length) break;
-      const larger = right < all.length && placeOf(all[right] as Cursor) > placeOf(all[left] as Cursor) ? right : left;
-      if (placeOf(all[larger] as Cursor) <= placeOf(cursor)) break;
-      all[slot] = all[larger] as Cursor;
+      const larger =
+        right < all.length && placeOf(elementAt(all, right)) > placeOf(elementAt(all, left)) ? right : left;
+      if (placeOf(elementAt(all, larger)) <= placeOf(cursor)) break;
+      all[slot] = elementAt(all, larger);
       slot = larger;
     }
     all[slot] = cursor;
   }
 }
 
-const placeOf = ({ places, at }: Cursor): number => places[at] as number;
+const placeOf = ({ places, at }: Cursor): number => elementAt(places, at);
 
 /** Where the largest number below `end` is in an ascending list; -1 where there is none. */
 function below(ascending: readonly number[], end: number): number {
   let [low, high] = [0, ascending.length];
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((ascending[middle] as number) < end) low = middle + 1;
+    if (elementAt(ascending, middle) < end) low = middle + 1;
     else high = middle;
   }
   return low - 1;
@@ -323,7 +326,7 @@ const COMMANDS: Readonly<Record<string, Look>> = {
 
 /** The names that the strings of a node itself refer to. */
 function namesIn(node: CommandNode | TestNode): string[] {
-  return stringsIn(node.args).flatMap(({ value }) => [...value.matchAll(REFERENCE)].map(([, name]) => name as string));
+  return stringsIn(node.args).flatMap(({ value }) => [...value.matchAll(REFERENCE)].map(([, name = '']) => name));
 }
 
 const readsMatch = (node: CommandNode | TestNode): boolean => namesIn(node).some((name) => /^\d/.test(name));

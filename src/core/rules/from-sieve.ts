@@ -6,6 +6,7 @@ import { parse } from '../sieve/parse';
 import { quote } from '../sieve/quote';
 import { stringsIn } from '../sieve/strings';
 import type { Block, CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
+import { elementAt } from '../text/element';
 import type { Span } from '../text/span';
 import { groupsOf, variableUses } from './kept';
 import { type Guard, ruleable } from './lift';
@@ -78,7 +79,7 @@ class ChainReader {
 
   /** One command, or an `if` with all its branches. */
   #group(group: readonly Statement[]): void {
-    const head = group[0] as Statement;
+    const head = elementAt(group, 0);
     const fault = this.#maybeFault(group);
     if (head.kind === 'command' && head.name === 'require' && !fault) {
       const named = stringsIn(head.args).map(({ value }) => value);
@@ -105,11 +106,11 @@ class ChainReader {
    * the words mean is plain then.
    */
   #maybeFault(group: readonly Statement[]): string | null {
-    const head = group[0] as Statement;
+    const head = elementAt(group, 0);
     const { start } = head;
-    const end = (group[group.length - 1] as Statement).end;
+    const end = elementAt(group, group.length - 1).end;
     for (let at = this.#firstDiagnostic(start); at < this.diagnostics.length; at++) {
-      const fault = this.diagnostics[at] as Diagnostic;
+      const fault = elementAt(this.diagnostics, at);
       if (fault.span.start >= end) break;
       if (!ALLOWED.test(fault.code)) return wordsOf(fault);
     }
@@ -124,7 +125,7 @@ class ChainReader {
     let high = this.diagnostics.length;
     while (low < high) {
       const middle = (low + high) >> 1;
-      if ((this.diagnostics[middle] as Diagnostic).span.start < offset) low = middle + 1;
+      if (elementAt(this.diagnostics, middle).span.start < offset) low = middle + 1;
       else high = middle;
     }
     return low;
@@ -133,7 +134,7 @@ class ChainReader {
   /** The rules of a group, or the reason why it must stay a script block. */
   #drafts(group: readonly Statement[]): readonly Draft[] | string {
     try {
-      const head = group[0] as CommandNode;
+      const head = elementAt(group, 0) as CommandNode;
       if (head.name !== 'if') return [this.#actionRule(head)];
       const branches = group as readonly CommandNode[];
       if (branches.every((branch) => isFlat(branch.block))) return this.#linkedRules(branches);
@@ -186,7 +187,7 @@ class ChainReader {
       if (index === 0) head = said.name;
       const comments = branch.name === 'else' ? restOf(head, said) : said;
       drafts.push(...this.#guarded(branch.block?.commands ?? [], guard, comments));
-      before.push(own.length === 1 ? (own[0] as TestTree) : { kind: 'all', children: own });
+      before.push(own.length === 1 ? elementAt(own, 0) : { kind: 'all', children: own });
     }
     return drafts;
   }
@@ -202,7 +203,7 @@ class ChainReader {
         const body = this.#body(part);
         if (body.ending === 'stop' && at + count < statements.length) throw new NotARule('commands follow a stop');
         const note = notes(part.flatMap((statement) => statement.leading));
-        const place = { start: (part[0] as Statement).start, end: (part[part.length - 1] as Statement).end };
+        const place = { start: elementAt(part, 0).start, end: elementAt(part, part.length - 1).end };
         drafts.push({ guard, ...body, link: 'always', comments: joinComments(named, { name: null, note }), place });
       }
       named = { name: comments.name && `${comments.name}, continued`, note: '' };
@@ -245,8 +246,8 @@ class ChainReader {
   }
 
   #block(group: readonly Statement[], reason: string, works: boolean, needed: readonly string[] = []): void {
-    const head = group[0] as Statement;
-    const last = group[group.length - 1] as Statement;
+    const head = elementAt(group, 0);
+    const last = elementAt(group, group.length - 1);
     const comments = this.#comments(head.leading);
     const text = this.script.source.slice(head.start, last.end);
     this.places.push({ start: head.start, end: last.end });
@@ -371,10 +372,10 @@ function inexpressible(test: TestNode): string {
 function splitGuard(guard: Guard): [TestTree, readonly TestTree[]] {
   const positive = guard.filter((tree) => tree.kind !== 'none');
   if (positive.length === 0) {
-    return [guard.length === 1 ? (guard[0] as TestTree) : { kind: 'all', children: guard }, []];
+    return [guard.length === 1 ? elementAt(guard, 0) : { kind: 'all', children: guard }, []];
   }
   const unless = guard.flatMap((tree) => (tree.kind === 'none' ? tree.children : []));
-  if (positive.length === 1) return [unwrapped(positive[0] as TestTree), unless];
+  if (positive.length === 1) return [unwrapped(elementAt(positive, 0)), unless];
   return [{ kind: 'all', children: positive }, unless];
 }
 

@@ -18,7 +18,7 @@ const ACTIONS: { readonly [Name in FurtherActionName]: Row<Name> } = {
   vacation: {
     command: 'vacation',
     read: (bound) => {
-      const unit = bound.tag('period') as 'days' | 'seconds' | null;
+      const unit = bound.tagAmong('period', ['days', 'seconds']);
       return {
         action: 'vacation',
         reason: bound.string('reason'),

@@ -2,6 +2,7 @@ import type { Bound } from '../sieve/language/bind';
 import { comparatorOf } from '../sieve/language/shared';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 import type { Argument, TestNode } from '../sieve/tree';
+import { memberOf } from '../text/keys';
 import { flagged, number, string, strings, tag, tagged, testNamed } from './arguments';
 import type {
   Comparison,
@@ -258,7 +259,7 @@ const QUERIES: { readonly [Kind in QueryTest['test']]: QueryRow<Kind> } = {
   duplicate: {
     test: 'duplicate',
     read: (bound) => {
-      const by = bound.tag('identity') as 'header' | 'uniqueid' | null;
+      const by = bound.tagAmong('identity', ['header', 'uniqueid']);
       return {
         test: 'duplicate',
         handle: bound.has('handle') ? bound.string('handle') : null,
@@ -301,11 +302,15 @@ export function furtherNode(test: FurtherTest): TestNode {
   return testNamed(row.test, [...row.tags(subject), ...comparisonTags(by), ...row.positional(subject), keys]);
 }
 
+const MATCHES = ['is', 'contains', 'matches', 'regex', 'list', 'value', 'count'] as const;
+const RELATIONS: readonly Relation[] = ['gt', 'ge', 'lt', 'le', 'eq', 'ne'];
+const PARTS: readonly FurtherAddressPart[] = ['all', 'localpart', 'domain', 'user', 'detail'];
+
 function readComparison(bound: Bound, keys: string): Comparison {
-  const match = (bound.tag('match-type') ?? 'is') as Comparison['match'];
+  const match = bound.tagAmong('match-type', MATCHES) ?? 'is';
   const how = { comparator: comparatorOf(bound), keys: bound.strings(keys) };
   if (match !== 'value' && match !== 'count') return { match, ...how };
-  return { match, relation: bound.string('relation').toLowerCase() as Relation, ...how };
+  return { match, relation: memberOf(RELATIONS, bound.string('relation').toLowerCase()) ?? 'eq', ...how };
 }
 
 /** What the standard assumes is written where it says how keys are compared, and left out where it names the comparator. */
@@ -314,7 +319,7 @@ function comparisonTags(by: Comparison): Argument[] {
   return [...given, tag(by.match), ...('relation' in by ? [string(by.relation)] : [])];
 }
 
-const readPart = (bound: Bound): FurtherAddressPart => (bound.tag('address-part') ?? 'all') as FurtherAddressPart;
+const readPart = (bound: Bound): FurtherAddressPart => bound.tagAmong('address-part', PARTS) ?? 'all';
 const partTags = (part: FurtherAddressPart): Argument[] => flagged(part, part !== 'all');
 
 function readOccurrence(bound: Bound): { readonly occurrence?: Occurrence } {
@@ -334,7 +339,7 @@ const withinTags = (within: PartFields | undefined): Argument[] => [
 ];
 
 function readOption(bound: Bound): MimeOption | null {
-  const take = bound.tag('mime-option') as MimeOption['take'] | null;
+  const take = bound.tagAmong('mime-option', ['type', 'subtype', 'contenttype', 'param']);
   return take === 'param' ? { take, names: bound.strings('param') } : take && { take };
 }
 const optionTags = (option: MimeOption | undefined): Argument[] => {

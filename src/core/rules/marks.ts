@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import type { ChainEntry } from './rule';
 
 /**
@@ -13,7 +14,7 @@ export function markedName({ name, on }: Pick<ChainEntry, 'name' | 'on'>): strin
 export function unmarked(name: string): Pick<ChainEntry, 'name' | 'on'> {
   const mark = /^(on|off):\s*(.+)$/i.exec(name);
   if (!mark) return { name, on: true };
-  return { name: mark[2] as string, on: (mark[1] as string).toLowerCase() === 'on' };
+  return { name: elementAt(mark, 2), on: elementAt(mark, 1).toLowerCase() === 'on' };
 }
 
 /** How a comment begins that an export has made: the sentence of a rule, or a rule that only stands there to be read. */

@@ -54,24 +54,28 @@ function readLeaf(node: TestNode): LeafTest | null {
 function readPlain(node: TestNode, bound: Bound): LeafTest | null {
   const beyond = [...bound.tags.keys()].some((group) => !/^(match-type|comparator|address-part|relation)$/.test(group));
   const match = bound.tag('match-type') ?? 'is';
-  const part = bound.tag('address-part') ?? 'all';
-  if (beyond || !/^(is|contains|matches)$/.test(match) || !/^(all|localpart|domain)$/.test(part)) return null;
+  const part = bound.tag('address-part') === null ? 'all' : bound.tagAmong('address-part', PARTS);
+  if (beyond || !/^(is|contains|matches)$/.test(match) || part === null) return null;
   switch (node.name) {
     case 'header':
       return { test: 'header', headers: bound.strings('header-list'), ...readMatch(bound, 'key-list') };
     case 'address': {
       const headers = bound.strings('header-list');
-      return { test: 'address', headers, part: part as AddressPart, ...readMatch(bound, 'key-list') };
+      return { test: 'address', headers, part, ...readMatch(bound, 'key-list') };
     }
     case 'envelope': {
       const parts = bound.strings('envelope-part').map((name) => name.toLowerCase());
       if (!parts.every((name) => name === 'from' || name === 'to')) return null;
-      return { test: 'envelope', parts, part: part as AddressPart, ...readMatch(bound, 'key-list') };
+      return { test: 'envelope', parts, part, ...readMatch(bound, 'key-list') };
     }
     case 'exists':
       return { test: 'exists', headers: bound.strings('header-list') };
     case 'size':
-      return { test: 'size', relation: bound.tag('relation') as 'over' | 'under', octets: bound.number('limit') };
+      return {
+        test: 'size',
+        relation: bound.tagAmong('relation', ['over', 'under']) ?? 'over',
+        octets: bound.number('limit'),
+      };
     case 'hasflag':
       return bound.has('variable-list') ? null : { test: 'hasflag', ...readMatch(bound, 'list-of-flags') };
     default:
@@ -79,8 +83,11 @@ function readPlain(node: TestNode, bound: Bound): LeafTest | null {
   }
 }
 
+const MATCHES = ['is', 'contains', 'matches'] as const;
+const PARTS: readonly AddressPart[] = ['all', 'localpart', 'domain'];
+
 function readMatch(bound: Bound, keys: string): TextMatch {
-  const match = (bound.tag('match-type') ?? 'is') as TextMatch['match'];
+  const match = bound.tagAmong('match-type', MATCHES) ?? 'is';
   return { match, comparator: comparatorOf(bound), keys: bound.strings(keys) };
 }
 
@@ -129,11 +136,7 @@ export function testNode(tree: TestTree): TestNode {
     case 'none': {
       const [only] = children;
       if (children.length === 0) return testNamed('true', []);
-      return testNamed(
-        'not',
-        [],
-        [children.length === 1 ? (only as TestNode) : testNamed('anyof', [], children, true)],
-      );
+      return testNamed('not', [], [only && children.length === 1 ? only : testNamed('anyof', [], children, true)]);
     }
     default:
       tree satisfies never;

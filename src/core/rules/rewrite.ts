@@ -1,4 +1,5 @@
 import type { Diagnostic } from '../sieve/diagnostics';
+import { elementAt } from '../text/element';
 import type { Span } from '../text/span';
 import { type Edit, runsOf } from './edit';
 import { chainFromSieve } from './from-sieve';
@@ -45,7 +46,7 @@ export function readRewrite(chain: Chain, ids: readonly string[] | null, text: s
   const whole = settled({ entries: placed, closing });
   return {
     diagnostics,
-    entries: entries.map((entry, index) => ({ entry, place: places[index] as Span })),
+    entries: entries.map((entry, index) => ({ entry, place: elementAt(places, index) })),
     edit: text === editingText(chain, ids) ? null : rewriteInto(chain, whole),
   };
 }
@@ -59,8 +60,7 @@ function settled(chain: Chain): Chain {
   const working = chain.entries.filter((entry) => entry.kind === 'rule' || entry.works);
   const read = chainFromSieve(sieveFromChain({ ...chain, entries: working }, 'editing').text).chain.entries;
   const again = read.map(unmarkedEntry);
-  const same =
-    again.length === working.length && again.every((entry, at) => sameEntry(entry, working[at] as ChainEntry));
+  const same = again.length === working.length && again.every((entry, at) => sameEntry(entry, elementAt(working, at)));
   if (same) return chain;
   // What could not be understood does nothing: it may stand at the end.
   const faulty = chain.entries.filter((entry) => entry.kind === 'script' && !entry.works);
@@ -70,14 +70,10 @@ function settled(chain: Chain): Chain {
 function rewriteInto(chain: Chain, whole: Chain): RewriteEdit | null {
   const [old, made] = [chain.entries, whole.entries];
   let from = 0;
-  while (from < old.length && from < made.length && sameEntry(old[from] as ChainEntry, made[from] as ChainEntry))
-    from++;
+  while (from < old.length && from < made.length && sameEntry(elementAt(old, from), elementAt(made, from))) from++;
   let behind = 0;
   const most = Math.min(old.length, made.length) - from;
-  while (
-    behind < most &&
-    sameEntry(old[old.length - 1 - behind] as ChainEntry, made[made.length - 1 - behind] as ChainEntry)
-  )
+  while (behind < most && sameEntry(elementAt(old, old.length - 1 - behind), elementAt(made, made.length - 1 - behind)))
     behind++;
   const before = old.slice(from, old.length - behind);
   const after = named(chain, before, made.slice(from, made.length - behind));

@@ -5,6 +5,7 @@ import { print, printComment } from '../sieve/print';
 import { quote } from '../sieve/quote';
 import { mapStrings } from '../sieve/strings';
 import type { CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
+import { elementAt } from '../text/element';
 import { command, strings } from './arguments';
 import { markedName, notedLine, TOLD_MARK } from './marks';
 import { actionNode, testNode } from './nodes';
@@ -186,7 +187,7 @@ function printStatement(statement: Statement): string {
  * written with its test, by which one sees that it was come to.
  */
 function isRest({ entries }: Chain, place: number, form: Form): boolean {
-  const { tests, unless, actions, ending } = entries[place] as Rule;
+  const { tests, unless, actions, ending } = elementAt(entries, place) as Rule;
   if (actions.length === 0 && ending === 'continue') return false;
   if (tests.kind !== 'all' || tests.children.length > 0 || unless.length > 0) return false;
   for (const next of entries.slice(place + 1)) {

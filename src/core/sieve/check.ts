@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import type { Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import { encodedFaults, requires } from './encoded';
@@ -145,7 +146,7 @@ class Checker {
   #shape(signature: Signature, node: CommandNode | TestNode): void {
     const anyOf = capabilitiesOf(signature);
     if (anyOf.length > 0 && !anyOf.some((name) => this.#required.has(name))) {
-      this.#need(anyOf[0] as string, nameSpan(node), node.name);
+      this.#need(elementAt(anyOf, 0), nameSpan(node), node.name);
     }
     const setup = { variables: this.#variables };
     const { bound, diagnostics, needs } = bind(signature, node, setup);
@@ -165,7 +166,7 @@ class Checker {
   /** Names of variables with a point in them belong to an extension that must be required (RFC 5229 section 3, RFC 6609 section 3.4.2). */
   #namespaces(node: CommandNode | TestNode): void {
     for (const item of stringsIn(node.args)) {
-      const written = [...item.value.matchAll(REFERENCE)].map(([, name]) => name as string);
+      const written = [...item.value.matchAll(REFERENCE)].map(([, name = '']) => name);
       const set = node.kind === 'command' && /^(set|extracttext)$/.test(node.name) && item === stringsIn(node.args)[0];
       for (const name of set ? [...written, item.value] : written) {
         const namespace = /^([a-z_]\w*)\.[\w.]+$/i.exec(name)?.[1];

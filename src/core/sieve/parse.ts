@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import { LineIndex, type Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import { commands, tests as knownTests } from './language/table';
@@ -312,8 +313,8 @@ class Parser {
     this.#held = from;
     const open = this.#open as Member[];
     // Most lists have one or two members; made this way they take a third of the time.
-    if (count === 1) return [open[from] as Member];
-    if (count === 2) return [open[from] as Member, open[from + 1] as Member];
+    if (count === 1) return [elementAt(open, from)];
+    if (count === 2) return [elementAt(open, from), elementAt(open, from + 1)];
     return open.slice(from, from + count);
   }
 
@@ -372,7 +373,7 @@ class Parser {
     const lexer = this.#lexer;
     if (lexer.start !== place.start) lexer.goTo(place);
     const { comments, followers } = lexer;
-    const follower = (comment: number) => followers[comment] as number;
+    const follower = (comment: number) => elementAt(followers, comment);
     while (this.#nextComment > 0 && follower(this.#nextComment - 1) >= lexer.start) this.#nextComment--;
     while (this.#nextComment < comments.length && follower(this.#nextComment) < lexer.start) this.#nextComment++;
     return lexer.before;
@@ -387,9 +388,9 @@ class Parser {
     const { comments, followers, start } = this.#lexer;
     const from = this.#nextComment;
     let next = from;
-    while (next < comments.length && (followers[next] as number) <= start) next++;
+    while (next < comments.length && elementAt(followers, next) <= start) next++;
     if (next === from) return NONE;
     this.#nextComment = next;
-    return next === from + 1 ? [comments[from] as Comment] : comments.slice(from, next);
+    return next === from + 1 ? [elementAt(comments, from)] : comments.slice(from, next);
   }
 }

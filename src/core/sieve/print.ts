@@ -1,3 +1,4 @@
+import { elementAt } from '../text/element';
 import { quote } from './quote';
 import type { Argument, Block, CommandNode, Comment, Script, Statement, StringArgument, TestNode } from './tree';
 
@@ -57,7 +58,7 @@ export function printTest(node: TestNode, indent = '', before = 0): string {
 
 function printTests(tests: readonly TestNode[], listed: boolean, indent: string, before: number): string {
   if (tests.length === 0) return '';
-  if (!listed) return printTest(tests[0] as TestNode, indent, before);
+  if (!listed) return printTest(elementAt(tests, 0), indent, before);
   const room = WIDTH - indent.length - before;
   // Only what may fit is tried, so that the time does not double with each level.
   if (roomLeft(tests, room) >= 0) {

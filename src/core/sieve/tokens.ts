@@ -260,7 +260,7 @@ export class Lexer {
       this.#fault('unclosed-comment', start, start + 2, this.source.length);
       return;
     }
-    const character = String.fromCodePoint(this.source.codePointAt(start) as number);
+    const character = String.fromCodePoint(this.source.codePointAt(start) ?? 0);
     const end = start + character.length;
     const visible = character > ' ' ? `"${character}"` : `the character U+${hex(character)}`;
     this.#fault(character === '\0' ? 'nul-character' : 'unexpected-character', start, end, end, { found: visible });
@@ -376,5 +376,5 @@ function multilineValue(text: string): string {
 }
 
 function hex(character: string): string {
-  return (character.codePointAt(0) as number).toString(16).toUpperCase().padStart(4, '0');
+  return (character.codePointAt(0) ?? 0).toString(16).toUpperCase().padStart(4, '0');
 }

@@ -1,3 +1,4 @@
+import { elementAt } from './element';
 /** The first place of a key in a text at or after `from`; -1 where there is none. */
 export type Find = (text: string, from?: number) => number;
 
@@ -16,7 +17,7 @@ export function finder(key: string): Find {
     let met = 0;
     for (let at = from; at < text.length; at++) {
       const code = text.charCodeAt(at);
-      while (met > 0 && key.charCodeAt(met) !== code) met = borders[met - 1] as number;
+      while (met > 0 && key.charCodeAt(met) !== code) met = elementAt(borders, met - 1);
       if (key.charCodeAt(met) === code) met++;
       if (met === key.length) return at - met + 1;
     }
@@ -29,7 +30,7 @@ function bordersOf(key: string): Int32Array {
   const borders = new Int32Array(key.length);
   for (let at = 1, border = 0; at < key.length; at++) {
     const code = key.charCodeAt(at);
-    while (border > 0 && key.charCodeAt(border) !== code) border = borders[border - 1] as number;
+    while (border > 0 && key.charCodeAt(border) !== code) border = elementAt(borders, border - 1);
     if (key.charCodeAt(border) === code) border++;
     borders[at] = border;
   }

@@ -1,3 +1,5 @@
+import { elementAt } from './element';
+
 // biome-ignore lint/suspicious/noControlCharactersInRegex: the range is the whole of US-ASCII
 const ASCII_ONLY = /^[\x00-\x7f]*$/;
 
@@ -30,7 +32,7 @@ export function textOfOctets(bytes: Uint8Array): string {
       at += width;
       continue;
     }
-    text += plain.decode(bytes.subarray(run, at)) + String.fromCharCode(ALONE + (bytes[at] as number));
+    text += plain.decode(bytes.subarray(run, at)) + String.fromCharCode(ALONE + elementAt(bytes, at));
     run = ++at;
   }
   return text + plain.decode(bytes.subarray(run));
@@ -40,7 +42,7 @@ const plain = new TextDecoder('utf-8', { ignoreBOM: true });
 
 /** The octets of the character of UTF-8 that begins at a place; 0 where none does (RFC 3629 section 4). */
 function widthAt(bytes: Uint8Array, at: number): number {
-  const first = bytes[at] as number;
+  const first = elementAt(bytes, at);
   if (first < 0x80) return 1;
   const width = first < 0xc2 ? 0 : first < 0xe0 ? 2 : first < 0xf0 ? 3 : first < 0xf5 ? 4 : 0;
   const second = bytes[at + 1] ?? 0;
@@ -64,7 +66,7 @@ export function toOctets(text: string): string {
 const isAlone = (code: number): boolean => code >= ALONE + 0x80 && code <= ALONE + 0xff;
 
 function characterOctets(character: string): string {
-  const code = character.codePointAt(0) as number;
+  const code = character.codePointAt(0) ?? 0;
   if (code < 0x80) return character;
   return isAlone(code) ? String.fromCharCode(code - ALONE) : String.fromCharCode(...encoder.encode(character));
 }
@@ -75,7 +77,7 @@ export function fromOctetOffset(text: string, octet: number): number {
   let seen = 0;
   let at = 0;
   for (const character of text) {
-    const code = character.codePointAt(0) as number;
+    const code = character.codePointAt(0) ?? 0;
     const width = code < 0x80 || isAlone(code) ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
     if (seen + width > octet) return at;
     seen += width;

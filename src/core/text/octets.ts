@@ -1,6 +1,7 @@
+import { elementAt } from './element';
 /** One array of octets out of several; the same array where there is only one. */
 export function joinOctets(parts: readonly Uint8Array[]): Uint8Array {
-  if (parts.length === 1) return parts[0] as Uint8Array;
+  if (parts.length === 1) return elementAt(parts, 0);
   const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
   let at = 0;
   for (const part of parts) {

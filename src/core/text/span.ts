@@ -1,3 +1,4 @@
+import { elementAt } from './element';
 /** A half-open range of UTF-16 offsets into a source text. Line and column are computed only for display. */
 export interface Span {
   readonly start: number;
@@ -27,22 +28,22 @@ export class LineIndex {
     let high = this.#starts.length - 1;
     while (low < high) {
       const middle = (low + high + 1) >> 1;
-      if ((this.#starts[middle] as number) <= at) low = middle;
+      if (elementAt(this.#starts, middle) <= at) low = middle;
       else high = middle - 1;
     }
-    return { line: low + 1, column: this.#column(this.#starts[low] as number, at) };
+    return { line: low + 1, column: this.#column(elementAt(this.#starts, low), at) };
   }
 
   #column(start: number, at: number): number {
     const last = this.#last.start === start && this.#last.at <= at ? this.#last : { start, at: start, column: 1 };
     let { column } = last;
-    for (let next = last.at; next < at; column++) next += (this.text.codePointAt(next) as number) > 0xffff ? 2 : 1;
+    for (let next = last.at; next < at; column++) next += (this.text.codePointAt(next) ?? 0) > 0xffff ? 2 : 1;
     this.#last = { start, at, column };
     return column;
   }
 
   /** Offset at which the line of `offset` begins. */
   lineStart(offset: number): number {
-    return this.#starts[this.position(offset).line - 1] as number;
+    return elementAt(this.#starts, this.position(offset).line - 1);
   }
 }

@@ -1,6 +1,7 @@
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { placeOf } from '../../core/mail/places';
+import { keysOf } from '../../core/text/keys';
 import { readDocument } from './document';
 import { filesWithin } from './folder';
 import {
@@ -40,7 +41,7 @@ export type FileKind = keyof typeof FORMATS;
 /** What a file is by its first octets. */
 export function fileKind(octets: Uint8Array): FileKind {
   const head = Buffer.from(octets.subarray(0, 512)).toString('latin1');
-  const kinds = Object.keys(FORMATS) as FileKind[];
+  const kinds = keysOf(FORMATS);
   return kinds.find((kind) => FORMATS[kind].is(head, octets)) ?? 'mail';
 }
 

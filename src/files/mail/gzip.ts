@@ -1,4 +1,5 @@
 import { createGunzip } from 'node:zlib';
+import { octetsOf } from '../octets-of';
 import type { Reading, ReadMail } from './found';
 import { asUnreadable, unpackedMeter } from './limits';
 import { fileChunks, mailInStream } from './plain';
@@ -21,7 +22,7 @@ async function* unpacked(
   const gunzip = createGunzip();
   const fed = feed(source, gunzip);
   try {
-    for await (const chunk of gunzip as AsyncIterable<Uint8Array>) {
+    for await (const chunk of octetsOf(gunzip)) {
       count(chunk.length);
       yield chunk;
     }

@@ -1,4 +1,5 @@
 import { MessageTooLarge } from '../../core/mail/mbox';
+import { codeOf } from '../error-code';
 import { type MailFileSettings, Unreadable } from './found';
 
 /** A file that unpacks to so many times its size, and beyond this size, is taken for a trap. */
@@ -22,7 +23,7 @@ export function unpackedMeter(packed: number): (octets: number) => void {
 export function asUnreadable(error: unknown, kind: string, settings: Pick<MailFileSettings, 'isEnd'>): unknown {
   const told = error instanceof Unreadable || error instanceof MessageTooLarge;
   if (told || settings.isEnd(error) || !(error instanceof Error)) return error;
-  const { code } = error as NodeJS.ErrnoException;
+  const code = codeOf(error);
   const reason = DAMAGES[code ?? ''] ?? error.message.replace(/\.$/, '');
   return new Unreadable(`the ${kind} archive is damaged: ${reason}`);
 }

@@ -1,4 +1,6 @@
 import { extract } from 'tar-stream';
+import { elementAt } from '../../core/text/element';
+import { octetsOf } from '../octets-of';
 import { type FoundMail, type Reading, type ReadMail, tellFolder, Unreadable } from './found';
 import { asUnreadable, MOST_FILES } from './limits';
 import { fileChunks, mailInStream } from './plain';
@@ -17,8 +19,7 @@ export async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: Re
   try {
     for await (const entry of archive) {
       if (++files > MOST_FILES) throw new Unreadable('it holds too many files');
-      if (entry.header.type === 'file')
-        yield* mailInStream(entry.header.name, entry as AsyncIterable<Uint8Array>, settings);
+      if (entry.header.type === 'file') yield* mailInStream(entry.header.name, octetsOf(entry), settings);
       else if (entry.header.type === 'directory') tellFolder(entry.header.name.replace(/\/+$/, ''), settings);
       else settings.passOver({ path: entry.header.name, reason: 'a link or a device, no file' });
       entry.resume();
@@ -54,7 +55,7 @@ async function* withSmallHeaders(source: AsyncIterable<Uint8Array>): AsyncGenera
       if (filled < BLOCK) continue;
       filled = 0;
       const size = sizeIn(header);
-      const type = String.fromCharCode(header[156] as number);
+      const type = String.fromCharCode(elementAt(header, 156));
       if ('xgLK'.includes(type) && size > LARGEST_HEADER) throw new Unreadable('the name of a file in it is too long');
       left = Math.ceil(size / BLOCK) * BLOCK;
     }
@@ -64,6 +65,6 @@ async function* withSmallHeaders(source: AsyncIterable<Uint8Array>): AsyncGenera
 
 /** Octal digits, or as GNU writes large numbers: in base 256 behind a bit that says so. */
 function sizeIn(header: Buffer): number {
-  if (((header[124] as number) & 0x80) !== 0) return header.readUIntBE(130, 6);
+  if ((elementAt(header, 124) & 0x80) !== 0) return header.readUIntBE(130, 6);
   return Number.parseInt(header.toString('latin1', 124, 136).replace(/[^0-7].*$/s, ''), 8) || 0;
 }

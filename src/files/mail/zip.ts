@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import { crc32, inflateRawSync } from 'node:zlib';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
+import { octetsOf } from '../octets-of';
 import { type ReadMail, tellFolder, Unreadable } from './found';
 import {
   asUnreadable,
@@ -55,7 +56,7 @@ const DEFLATED = 8;
 async function smallEntry(archive: ZipFile, entry: Entry): Promise<Uint8Array> {
   const packed: Uint8Array[] = [];
   const stream = await archive.openReadStreamPromise(entry, { decompress: false });
-  for await (const chunk of stream as AsyncIterable<Uint8Array>) packed.push(chunk);
+  for await (const chunk of octetsOf(stream)) packed.push(chunk);
   // One octet more than it says is enough to tell; zlib asks for chunks of 64 at least.
   const most = entry.uncompressedSize + 1;
   const octets = inflateRawSync(Buffer.concat(packed), { maxOutputLength: most, chunkSize: Math.max(most, 64) });
@@ -80,7 +81,7 @@ async function soundEntry(
   const held: Uint8Array[] = [];
   const isHeld = entry.uncompressedSize <= HELD;
   let checksum = 0;
-  for await (const chunk of (await archive.openReadStreamPromise(entry)) as AsyncIterable<Uint8Array>) {
+  for await (const chunk of octetsOf(await archive.openReadStreamPromise(entry))) {
     count(chunk.length);
     checksum = crc32(chunk, checksum);
     if (isHeld) held.push(chunk);
@@ -90,7 +91,7 @@ async function soundEntry(
 }
 
 const nameOf = ({ fileName }: Entry): string =>
-  typeof fileName === 'string' ? fileName : new TextDecoder().decode(fileName as unknown as Uint8Array);
+  typeof fileName === 'string' ? fileName : new TextDecoder().decode(fileName);
 
 function troubleWith(entry: Entry): string | null {
   if (entry.isEncrypted()) return 'encrypted';

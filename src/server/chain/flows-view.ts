@@ -1,5 +1,6 @@
 import type { Bitmap } from '../../core/flow/bitmap';
 import type { EntryFlow, Flow } from '../../core/flow/flow';
+import { elementAt } from '../../core/text/element';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { mailKey } from '../cache/keys';
 import { Region } from '../cache/region';
@@ -114,7 +115,7 @@ export function historyView(store: Store, auditId: string, ruleId: string): Hist
   const { dates } = rowsOf(store, audit);
   let last: HistoryView['last'] = null;
   for (const number of own.fired.members()) {
-    const date = dates[number] as number;
+    const date = elementAt(dates, number);
     if (!Number.isNaN(date) && (last === null || date > last.date)) last = { number, date };
   }
   return { fired: own.fired.count(), months: monthsOf(own.fired, dates), last };
@@ -161,7 +162,7 @@ function monthsOf(chosen: Bitmap, dates: Float64Array): Month[] {
   const start = monthNumber(first);
   const counts = new Array<number>(monthNumber(last) - start + 1).fill(0);
   for (const number of chosen.members()) {
-    const date = dates[number] as number;
+    const date = elementAt(dates, number);
     if (!Number.isNaN(date)) counts[monthNumber(date) - start] = (counts[monthNumber(date) - start] ?? 0) + 1;
   }
   return counts.map((count, at) => ({ month: monthName(start + at), count }));

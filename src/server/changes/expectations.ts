@@ -10,6 +10,7 @@ import {
   type StoredCheck,
 } from '../../core/repair/expectations';
 import type { Chain } from '../../core/rules/rule';
+import { elementAt } from '../../core/text/element';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { refuseOverweight } from '../audits/size-limit';
 import { flowAtOnce, maybeAtomBitmaps } from '../chain/simulation';
@@ -146,7 +147,7 @@ export function brokenBy(
   if (then.length === 0) return [];
   const now = standings(store, audit, audit.draft, before);
   return then.flatMap(({ expectation, stored, probes: probed }, at): Broken[] => {
-    const was = now[at] as Standing;
+    const was = elementAt(now, at);
     const messages = stored && was.stored ? [...stored.broken.without(was.stored.broken).members()] : [];
     const newly = probed.filter((name) => !was.probes.includes(name));
     const answer = asking === 'all' ? workOutReasoned : maybeReasoned;

@@ -1,6 +1,7 @@
 import { foresee } from '../../core/repair/foresight';
 import type { Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
+import { elementAt } from '../../core/text/element';
 import { getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
@@ -30,7 +31,7 @@ export function maybeForesight(store: Store, auditId: string, edits: readonly Ed
   const [now, then] = chains.map((chain) => maybeFlow(store, audit, chain));
   if (!before || !after || !now || !then) return null;
   const verdict = maybeVerdict(store, audit, ...(chains as [Chain, Chain]));
-  const broken = brokenBy(store, audit, chains[1] as Chain, [now, then], 'known');
+  const broken = brokenBy(store, audit, elementAt(chains, 1), [now, then], 'known');
   const changed = then.fates.differsFrom(now.fates);
   const { ended, brought, passedOn } = foresee(before.findings, after.findings, changed);
   return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length, verdict, broken };

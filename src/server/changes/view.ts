@@ -1,6 +1,7 @@
 import type { Flow } from '../../core/flow/flow';
 import type { Edit } from '../../core/rules/edit';
 import { sieveFromChain } from '../../core/rules/to-sieve';
+import { elementAt } from '../../core/text/element';
 import { type Audit, getAudit } from '../audits/audits';
 import { placesLine } from '../chain/destinations';
 import { maybeFlow } from '../chain/simulation';
@@ -87,7 +88,7 @@ function matrixOf(before: Flow, after: Flow): Matrix {
     return found < 0 ? places.length - 1 : found;
   };
   for (const move of moves) {
-    const row = counts[at(from, move.from)] as number[];
+    const row = elementAt(counts, at(from, move.from));
     const column = at(to, move.to);
     row[column] = (row[column] ?? 0) + move.count;
   }

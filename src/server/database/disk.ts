@@ -1,7 +1,8 @@
+import { codeOf } from '../../files/error-code';
 /** Whether an error says, itself or by its cause, that there is no room left on the disk. */
 export function isDiskFull(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
-  const { code } = error as NodeJS.ErrnoException;
+  const code = codeOf(error);
   return code === 'SQLITE_FULL' || code === 'ENOSPC' || code === 'EDQUOT' || isDiskFull(error.cause);
 }
 

@@ -94,16 +94,19 @@ function refuseDamaged({ $client }: OpenStore, file: string): void {
   if ($client.pragma('quick_check(1)', { simple: true }) !== 'ok') throw new DatabaseTrouble('damaged', file);
 }
 
-const held = globalThis as typeof globalThis & { ysomerisStore?: OpenStore };
+declare global {
+  /** Kept where a rebuilt module finds it again. */
+  var ysomerisStore: OpenStore | undefined;
+}
 
 /** The server's own connection, opened at its first use; throws as `openOwned` does. */
 export function store(): OpenStore {
-  held.ysomerisStore ??= openOwned(databaseFile(), 'the server');
-  return held.ysomerisStore;
+  globalThis.ysomerisStore ??= openOwned(databaseFile(), 'the server');
+  return globalThis.ysomerisStore;
 }
 
 /** Gives the connection up; the next use opens another. */
 export function closeStore(): void {
-  held.ysomerisStore?.$client.close();
-  delete held.ysomerisStore;
+  globalThis.ysomerisStore?.$client.close();
+  globalThis.ysomerisStore = undefined;
 }

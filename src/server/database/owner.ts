@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'better-sqlite3';
+import { codeOf } from '../../files/error-code';
 
 /** The process that works with a database. */
 export interface Owner {
@@ -24,12 +25,15 @@ export class DatabaseInUse extends Error {
   }
 }
 
-const held = globalThis as typeof globalThis & { ysomerisOwned?: Map<string, Database.Database> };
+declare global {
+  /** Kept where a rebuilt module finds it again. */
+  var ysomerisOwned: Map<string, Database.Database> | undefined;
+}
 
 /** Files that this process owns, each with the connection that holds its lock. */
 function owned(): Map<string, Database.Database> {
-  held.ysomerisOwned ??= new Map();
-  return held.ysomerisOwned;
+  globalThis.ysomerisOwned ??= new Map();
+  return globalThis.ysomerisOwned;
 }
 
 /**
@@ -74,7 +78,7 @@ function take(lock: Database.Database, file: string): void {
   try {
     lock.exec('begin immediate');
   } catch (error) {
-    const { code } = error as { code?: string };
+    const code = codeOf(error);
     throw code?.startsWith('SQLITE_BUSY') ? new DatabaseInUse(file, maybeOwner(lock)) : error;
   }
 }
@@ -94,6 +98,6 @@ function isAlive(pid: number): boolean {
     process.kill(pid, 0);
     return true;
   } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
+    return codeOf(error) === 'EPERM';
   }
 }

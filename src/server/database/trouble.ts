@@ -1,5 +1,6 @@
 import { accessSync, constants, statfsSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { codeOf } from '../../files/error-code';
 
 /** Why a database cannot be worked with. */
 export type TroubleKind = 'full' | 'read-only' | 'damaged' | 'newer' | 'unreachable';
@@ -16,7 +17,7 @@ export class DatabaseTrouble extends Error {
 
   /** Whether SQLite itself or a full disk is the cause: any file that is missing or may not be read has the other codes. */
   get isOfDatabase(): boolean {
-    const code = this.cause instanceof Error ? ((this.cause as NodeJS.ErrnoException).code ?? '') : 'SQLITE';
+    const code = this.cause instanceof Error ? codeOf(this.cause) : 'SQLITE';
     return this.kind === 'full' || code.startsWith('SQLITE');
   }
 
@@ -59,7 +60,7 @@ const NO_ROOM = 256 * 1024;
 export function maybeTrouble(error: unknown, file: string): DatabaseTrouble | null {
   if (error instanceof DatabaseTrouble) return error;
   if (!(error instanceof Error)) return null;
-  const { code = '' } = error as NodeJS.ErrnoException;
+  const code = codeOf(error);
   const kind = kindOf(code, file);
   return kind ? new DatabaseTrouble(kind, file, error) : maybeTrouble(error.cause, file);
 }
@@ -79,7 +80,7 @@ function isReadOnly(file: string): boolean {
     accessSync(dirname(file), constants.W_OK);
     return false;
   } catch (error) {
-    return READ_ONLY.has((error as NodeJS.ErrnoException).code ?? '');
+    return READ_ONLY.has(codeOf(error));
   }
 }
 

@@ -1,6 +1,7 @@
 import type { Certainty, Consequence } from '../../core/audit/finding';
 import { isBorneOut } from '../../core/audit/grouping';
 import type { Bitmap } from '../../core/flow/bitmap';
+import { elementAt } from '../../core/text/element';
 import { getAudit } from '../audits/audits';
 import { type Destination, destinationsOf } from '../chain/destinations';
 import { maybeFlow } from '../chain/simulation';
@@ -93,6 +94,6 @@ function lastFired(flow: NonNullable<ReturnType<typeof maybeFlow>>, dates: Float
 function ageOf(fired: Bitmap, dates: Float64Array, newest: number): string {
   if (fired.isEmpty()) return 'never';
   let last = 0;
-  for (const number of fired.members()) if ((dates[number] as number) > last) last = dates[number] as number;
+  for (const number of fired.members()) if (elementAt(dates, number) > last) last = elementAt(dates, number);
   return AGES.find(([, , days]) => last >= newest - days * DAY)?.[0] ?? 'before';
 }

@@ -88,8 +88,8 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
       },
     },
     rules: audit.draft.entries.flatMap(({ id, name }) => (named.has(id) ? [{ id, name }] : [])),
-    groups: grouped(wanted).map(({ members: [lead, ...others] }) => ({
-      lead: lineOf(lead as Statement),
+    groups: grouped(wanted).map(({ lead, members: [, ...others] }) => ({
+      lead: lineOf(lead),
       others: others.slice(0, LISTED).map(lineOf),
       more: Math.max(0, others.length - LISTED),
     })),

@@ -1,6 +1,7 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type { AuditResult } from '../../core/audit/catalogue';
 import type { Repair, Statement } from '../../core/audit/finding';
+import { elementAt } from '../../core/text/element';
 
 /** The result of an audit as pages need it: repairs are read for one finding at a time. */
 export interface KeptResult extends Omit<AuditResult, 'findings'> {
@@ -59,7 +60,7 @@ export function readResult(packed: Buffer): KeptResult {
   for (const data of pieces) {
     const piece = readPiece<StatementsPiece>(data);
     for (const set of piece.sets) sets.push(readSet(set));
-    for (const one of piece.statements) findings.push({ ...one, messages: sets[one.messages] as readonly number[] });
+    for (const one of piece.statements) findings.push({ ...one, messages: elementAt(sets, one.messages) });
   }
   return { ...readPiece<Omit<KeptResult, 'findings'>>(first as Buffer), findings };
 }

@@ -1,8 +1,11 @@
 import { STAND_IN, StandIn } from '../../standins/managesieve';
 
-const held = globalThis as typeof globalThis & { ysomerisStandIn?: StandIn };
+declare global {
+  /** Kept where a rebuilt module finds it again. */
+  var ysomerisStandIn: StandIn | undefined;
+}
 
-export const maybeStandIn = (): StandIn | null => held.ysomerisStandIn ?? null;
+export const maybeStandIn = (): StandIn | null => globalThis.ysomerisStandIn ?? null;
 
 /** The port of the stand-in server, as it was asked for; null where none is. */
 export function standInPort(): number | null {
@@ -28,11 +31,11 @@ const SCRIPTS = [
 /** Starts the server that is played, where one is asked for. */
 export async function startStandIn(): Promise<void> {
   const port = standInPort();
-  if (port === null || held.ysomerisStandIn) return;
+  if (port === null || globalThis.ysomerisStandIn) return;
   const server = new StandIn({ ...STAND_IN, scripts: SCRIPTS });
-  held.ysomerisStandIn = server;
+  globalThis.ysomerisStandIn = server;
   await server.listen(port).catch((error: Error) => {
-    delete held.ysomerisStandIn;
+    globalThis.ysomerisStandIn = undefined;
     console.error(`the stand-in server cannot listen at port ${port}: ${error.message}`);
   });
 }

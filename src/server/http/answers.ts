@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { CONSEQUENCES, type MadeUp } from '../../core/audit/finding';
 import { KINDS } from '../../core/audit/wording';
 import type { Together } from '../../core/repair/together';
+import { keysOf } from '../../core/text/keys';
 import type { HistoryView, OriginsView } from '../chain/flows-view';
 import type { LitView } from '../chain/rule-flow-view';
 import type { TrialView } from '../chain/trial-view';
@@ -84,7 +85,7 @@ export const togetherAnswer: z.ZodType<Together> = z.object({
 });
 
 const fate = z.object({ places: z.array(z.object({ key: words, label: words, flags: z.array(words) })) });
-const oddity = z.enum(Object.keys(ODDITY_WORDS) as [keyof typeof ODDITY_WORDS]);
+const oddity = z.enum(keysOf(ODDITY_WORDS));
 
 const messageRow = z.object({
   number: count,
@@ -173,9 +174,9 @@ export const previewAnswer: z.ZodType<PreviewView & { readonly weighing: string 
 
 const findingLine = z.object({
   key: words,
-  kind: z.enum(Object.keys(KINDS) as [keyof typeof KINDS]),
+  kind: z.enum(keysOf(KINDS)),
   certainty: z.enum(['proved', 'shown', 'observed', 'undecided']),
-  consequence: z.enum(CONSEQUENCES as [(typeof CONSEQUENCES)[number]]),
+  consequence: z.enum(CONSEQUENCES),
   claim: words,
   count,
   madeUp: z.boolean(),

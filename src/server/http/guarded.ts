@@ -1,5 +1,7 @@
 import { Readable } from 'node:stream';
+import type { ReadableStream as WebStream } from 'node:stream/web';
 import { z } from 'zod';
+import { octetsOf } from '../../files/octets-of';
 import { Refusal } from '../audits/audits';
 import { databaseFile } from '../database/open';
 import { maybeTrouble } from '../database/trouble';
@@ -80,13 +82,19 @@ export function download(stream: Readable, name: string): Response {
   });
 }
 
+/** The body of a request as it comes; null where it has none. */
+export function bodyOf({ body, signal }: Request): Readable | null {
+  // The two declarations of the same streams do not know each other.
+  return body && Readable.fromWeb(body as WebStream<Uint8Array>, { signal });
+}
+
 /** Octets of a request that is read whole. */
 const LARGEST_REQUEST = 64 * 1024 * 1024;
 
 async function readText(request: Request): Promise<string> {
   const parts: Uint8Array[] = [];
   let octets = 0;
-  for await (const part of (request.body ?? []) as unknown as AsyncIterable<Uint8Array>) {
+  for await (const part of octetsOf(bodyOf(request) ?? Readable.from([]))) {
     octets += part.length;
     if (octets > LARGEST_REQUEST) throw new Refusal('The request is larger than 64 MB.', 413);
     parts.push(part);

@@ -1,6 +1,7 @@
 import { and, asc, eq, gte, lt } from 'drizzle-orm';
 import type { MboxOddity } from '../../core/mail/mbox';
 import { READER } from '../../core/mail/reading';
+import { elementAt } from '../../core/text/element';
 import { type Audit, getAudit } from '../audits/audits';
 import { inTransaction, type Store } from '../database/open';
 import { atoms, audits, columnPieces, messages } from '../database/schema';
@@ -34,7 +35,7 @@ export function rereadMail(store: Store, job: JobContext): void {
   edges.slice(0, -1).forEach((first, at) => {
     job.checkpoint();
     job.report({ phase: 'reading stored mail anew', done: first, total: audit.messageCount, unit: 'messages' });
-    rereadBatch(store, audit, first, edges[at + 1] as number);
+    rereadBatch(store, audit, first, elementAt(edges, at + 1));
   });
   inTransaction(store, (tx) => {
     tx.delete(atoms).where(eq(atoms.auditId, audit.id)).run();

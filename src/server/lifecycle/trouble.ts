@@ -4,12 +4,15 @@ export interface Standing {
   readonly remedy: string;
 }
 
-const held = globalThis as typeof globalThis & { ysomerisStanding?: Standing };
+declare global {
+  /** Kept where a rebuilt module finds it again. */
+  var ysomerisStanding: Standing | undefined;
+}
 
 /** Null while all is well. */
-export const maybeStanding = (): Standing | null => held.ysomerisStanding ?? null;
+export const maybeStanding = (): Standing | null => globalThis.ysomerisStanding ?? null;
 
 export function setStanding(standing: Standing | null): void {
-  if (standing) held.ysomerisStanding = standing;
-  else delete held.ysomerisStanding;
+  if (standing) globalThis.ysomerisStanding = standing;
+  else globalThis.ysomerisStanding = undefined;
 }

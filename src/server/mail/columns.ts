@@ -3,6 +3,7 @@ import { and, asc, eq, lt } from 'drizzle-orm';
 import type { ColumnName, ColumnSource } from '../../core/flow/columns';
 import { BatchBuilder, foldedOctets, type TextBatch } from '../../core/flow/texts';
 import { type Envelope, envelopeOf, type MailMessage, readableTexts, readMessage } from '../../core/mail/message';
+import { elementAt } from '../../core/text/element';
 import { foldAscii } from '../../core/text/fold';
 import { Region } from '../cache/region';
 import { Shares } from '../chain/shares';
@@ -134,7 +135,7 @@ function readTextPiece(data: Buffer, first: number, count: number): TextPiece {
     const texts = at(1 + offset);
     if (texts < 0) long.push(first + offset);
     for (let text = 0; text < texts; text++) {
-      edges.push((edges[edges.length - 1] as number) + at(next++));
+      edges.push(elementAt(edges, edges.length - 1) + at(next++));
       if (first + offset < count) owners.push(first + offset);
     }
   }
@@ -209,9 +210,9 @@ export class StoredColumns implements ColumnSource {
     };
     for (const piece of this.pieces(column)) {
       for (let at = 0; at < piece.messages.length; at++) {
-        const number = piece.messages[at] as number;
+        const number = elementAt(piece.messages, at);
         fillUpTo(number);
-        visit(number, piece.values[at] as readonly string[]);
+        visit(number, elementAt(piece.values, at));
       }
     }
     fillUpTo(this.count);

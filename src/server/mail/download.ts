@@ -2,6 +2,7 @@ import { Readable } from 'node:stream';
 import { and, eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
 import { writeMboxEntry } from '../../core/mail/mbox';
+import { octetsOf } from '../../files/octets-of';
 import { getAudit, Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
@@ -67,7 +68,7 @@ export function messagesAsZip(store: Store, auditId: string, query: MessageQuery
     archive.addReadStreamLazy(path, (done) => done(null, Readable.from([messageOctets(store, auditId, number)])));
   }
   archive.end();
-  return Readable.from(archive.outputStream as AsyncIterable<Buffer>);
+  return Readable.from(octetsOf(archive.outputStream));
 }
 
 /** A path within an archive that leads nowhere else, whatever the folder is called. */

@@ -4,6 +4,7 @@ import { envelopeOf, readMessage } from '../../core/mail/message';
 import { type Reading, readingOf } from '../../core/mail/reading';
 import type { Evidence } from '../../core/sieve/interpret/run';
 import { worldFor } from '../../core/sieve/interpret/world';
+import { elementAt } from '../../core/text/element';
 import type { Span } from '../../core/text/span';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { type FateView, fateView } from '../chain/destinations';
@@ -160,7 +161,7 @@ function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
   const inFields: Found[] = [];
   const inTexts: Found[] = [];
   const entries = trace.entries.map(({ entry, outcome, stopped, tests }): TracedRule => {
-    const rule = places.get(entry.id) as number;
+    const rule = places.get(entry.id) ?? 0;
     for (const found of tests.flatMap((test) => test.evidence)) {
       const { where } = found;
       if (where.kind === 'header') {
@@ -254,7 +255,7 @@ function spansInField(value: string, found: Evidence): Span[] {
 function mergeMarks(marks: readonly Found[]): Mark[] {
   const edges = [...new Set(marks.flatMap(({ span }) => [span.start, span.end]))].sort((a, b) => a - b);
   return edges.slice(0, -1).flatMap((start, index) => {
-    const end = edges[index + 1] as number;
+    const end = elementAt(edges, index + 1);
     const rules = marks.filter(({ span }) => span.start <= start && span.end >= end).map(({ rule }) => rule);
     const ends = marks.filter(({ span }) => span.end === end).map(({ rule }) => rule);
     return rules.length === 0 ? [] : [{ span: { start, end }, rules: inOrder(rules), ends: inOrder(ends) }];

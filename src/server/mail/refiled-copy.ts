@@ -3,6 +3,7 @@ import { eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
 import { storedFlagLetters } from '../../core/mail/places';
 import { INBOX } from '../../core/sieve/interpret/fate';
+import { octetsOf } from '../../files/octets-of';
 import { getAudit } from '../audits/audits';
 import { getFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
@@ -50,7 +51,7 @@ export function refiledMailbox(store: Store, auditId: string, form: MailboxForm)
     }
   }
   archive.end();
-  return Readable.from(archive.outputStream as AsyncIterable<Buffer>);
+  return Readable.from(octetsOf(archive.outputStream));
 }
 
 /** The flags of all messages. */

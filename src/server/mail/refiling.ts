@@ -1,5 +1,6 @@
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
+import { elementAt } from '../../core/text/element';
 import { type Audit, getAudit } from '../audits/audits';
 import { getFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
@@ -38,7 +39,7 @@ export function* placesOf(
   const { lists, listOf } = folderLists(flow);
   for (const [number, from] of folders.entries()) {
     if (from === undefined) continue;
-    yield { number, from, to: isSent.has(number) ? null : (lists[listOf[number] as number] as readonly string[]) };
+    yield { number, from, to: isSent.has(number) ? null : elementAt(lists, elementAt(listOf, number)) };
   }
 }
 
@@ -53,8 +54,8 @@ function folderLists({ fates, count }: Flow): { lists: readonly (readonly string
     // Which list each list becomes when this folder is added to it.
     const longer = new Map<number, number>();
     for (const number of held.members()) {
-      const before = listOf[number] as number;
-      const known = longer.get(before) ?? lists.push([...(lists[before] as readonly string[]), folder]) - 1;
+      const before = elementAt(listOf, number);
+      const known = longer.get(before) ?? lists.push([...elementAt(lists, before), folder]) - 1;
       longer.set(before, known);
       listOf[number] = known;
     }

@@ -67,12 +67,15 @@ function endedBy(error: Error): ApartAnswer {
   return { kind: 'refused', message, status: 422 };
 }
 
-const held = globalThis as typeof globalThis & { ysomerisApart?: Apart };
+declare global {
+  /** Kept where a rebuilt module finds it again. */
+  var ysomerisApart: Apart | undefined;
+}
 
 /** Works something out in a thread of its own. Throws a refusal as the work itself does, or where it takes too long. */
 export async function apart<N extends WorkName>(name: N, ...args: WorkArguments<N>): Promise<WorkResult<N>> {
-  held.ysomerisApart ??= new Apart();
-  const answer = await held.ysomerisApart.ask({ databaseFile: databaseFile(), name, args });
+  globalThis.ysomerisApart ??= new Apart();
+  const answer = await globalThis.ysomerisApart.ask({ databaseFile: databaseFile(), name, args });
   switch (answer.kind) {
     case 'done':
       return answer.result as WorkResult<N>;

@@ -47,12 +47,12 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
         <div>
           <div className={classes.lenses}>
             <span>Look at the rules</span>
-            <SegmentedControl
+            <SegmentedControl<Lens>
               size="xs"
               aria-label="Look at the rules"
               value={lens}
               data={[...LENSES]}
-              onChange={(value) => setLens(value as Lens)}
+              onChange={(value) => setLens(value)}
             />
             <TextInput
               size="xs"

@@ -6,6 +6,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ChangeLine } from '../../server/changes/view';
+import { editsAnswer } from '../../server/http/answers';
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
@@ -37,8 +38,8 @@ export function History({ auditId, history, changed }: Props) {
   };
   const takeBack = async (id: number) => {
     try {
-      const answer = await call(`/api/audits/${auditId}/takeback`, 'POST', { change: id });
-      setBack({ id, ...(answer as { edits: Edit[]; words: string }) });
+      const answer = editsAnswer.parse(await call(`/api/audits/${auditId}/takeback`, 'POST', { change: id }));
+      setBack({ id, ...answer });
     } catch (error) {
       tell(error);
     }

@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ChangesView } from '../../server/changes/view';
+import { editsAnswer } from '../../server/http/answers';
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatMoment, formatNumber } from '../common/format';
@@ -30,7 +31,7 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
   };
   const goBack = async (id: number) => {
     try {
-      const answer = (await call(`/api/audits/${auditId}/versions/${id}`, 'GET')) as { edits: Edit[]; words: string };
+      const answer = editsAnswer.parse(await call(`/api/audits/${auditId}/versions/${id}`, 'GET'));
       if (answer.edits.length === 0) tell('The draft is as this version is.');
       else setBack({ id, ...answer });
     } catch (error) {

@@ -1,3 +1,4 @@
+import { elementAt } from '../../core/text/element';
 import type { Destination } from '../../server/chain/destinations';
 
 /**
@@ -44,7 +45,7 @@ export function TintPatterns() {
 }
 
 function TintPattern({ tint }: { tint: number }) {
-  const hue = HUES[tint % HUES.length] as string;
+  const hue = elementAt(HUES, tint % HUES.length);
   const pattern = PATTERNS[(tint + Math.floor(tint / HUES.length)) % PATTERNS.length];
   const light = 'rgb(255 255 255 / 55%)';
   return (

@@ -61,12 +61,12 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
             ))}
             <Weighed auditId={auditId} cost={cost} total={total} />
             {cost.ways.length > 0 ? (
-              <SegmentedControl
+              <SegmentedControl<Unsayable | ''>
                 size="xs"
                 aria-label={`What becomes of ${cost.name}`}
                 value={settings.choices.unsayable[cost.id] ?? ''}
                 data={cost.ways.map((way) => ({ value: way, label: WAYS[way] }))}
-                onChange={(way) => decide(cost.id, way as Unsayable)}
+                onChange={(way) => way !== '' && decide(cost.id, way)}
               />
             ) : (
               !cost.none && (

@@ -25,11 +25,7 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
   return (
     <section aria-label="For whom it is written">
       <h2 className={classes.heading}>For a server that has</h2>
-      <Radio.Group
-        aria-label="What the server has"
-        value={settings.target}
-        onChange={(target) => onSet({ target: target as ExportView['settings']['target'] })}
-      >
+      <Radio.Group aria-label="What the server has" value={settings.target} onChange={(target) => onSet({ target })}>
         {targets.map(({ id, title, about }) => (
           <Radio key={id} size="xs" className={classes.choice} value={id} label={title} description={about} />
         ))}
@@ -96,7 +92,7 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
         ))}
         <div className={classes.row}>
           <span>Rules that are off are</span>
-          <SegmentedControl
+          <SegmentedControl<typeof choices.off>
             size="xs"
             aria-label="Rules that are off"
             value={choices.off}
@@ -104,17 +100,17 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
               { value: 'left out', label: 'left out' },
               { value: 'as comments', label: 'kept as comments' },
             ]}
-            onChange={(off) => onSet({ choices: { ...choices, off: off as typeof choices.off } })}
+            onChange={(off) => onSet({ choices: { ...choices, off } })}
           />
         </div>
         <div className={classes.row}>
           <span>Mail that the server cannot refuse is</span>
-          <SegmentedControl
+          <SegmentedControl<typeof choices.refused>
             size="xs"
             aria-label="Mail that cannot be refused"
             value={choices.refused}
             data={['dropped', 'kept']}
-            onChange={(refused) => onSet({ choices: { ...choices, refused: refused as typeof choices.refused } })}
+            onChange={(refused) => onSet({ choices: { ...choices, refused } })}
           />
         </div>
       </details>

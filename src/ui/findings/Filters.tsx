@@ -2,9 +2,8 @@
 
 import { Select } from '@mantine/core';
 import { usePathname, useRouter } from 'next/navigation';
-import type { Certainty, Consequence } from '../../core/audit/finding';
-import type { FindingKind } from '../../core/audit/wording';
 import { KINDS } from '../../core/audit/wording';
+import { keysOf } from '../../core/text/keys';
 import type { FindingsQuery, FindingsView } from '../../server/findings/list-view';
 import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';
@@ -17,8 +16,8 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
   const { counts } = view;
   const set = (name: keyof FindingsQuery, value: string | null) => {
     const next = { ...query, [name]: value ?? undefined };
-    const parts = Object.entries(next).flatMap(([key, one]) => (one ? [[key, one]] : []));
-    const search = new URLSearchParams(parts as [string, string][]).toString();
+    const parts = Object.entries(next).flatMap(([key, one]) => (one ? [[key, String(one)] as const] : []));
+    const search = new URLSearchParams(Object.fromEntries(parts)).toString();
     router.replace(search === '' ? path : `${path}?${search}`, { scroll: false });
   };
   const field = (
@@ -55,7 +54,7 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
       {field(
         'consequence',
         'any consequence',
-        (Object.keys(CONSEQUENCE_WORDS) as Consequence[]).map((value) => ({
+        keysOf(CONSEQUENCE_WORDS).map((value) => ({
           value,
           label: `${CONSEQUENCE_WORDS[value]}: ${formatNumber(counts.consequences[value] ?? 0)}`,
         })),
@@ -63,7 +62,7 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
       {field(
         'kind',
         'any kind',
-        (Object.keys(KINDS) as FindingKind[]).flatMap((value) =>
+        keysOf(KINDS).flatMap((value) =>
           counts.kinds[value] ? [{ value, label: `${KINDS[value].title}: ${formatNumber(counts.kinds[value])}` }] : [],
         ),
         { search: true },
@@ -77,7 +76,7 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
       {field(
         'certainty',
         'however known',
-        (Object.keys(CERTAINTY_NAMES) as Certainty[]).flatMap((value) =>
+        keysOf(CERTAINTY_NAMES).flatMap((value) =>
           counts.certainties[value]
             ? [{ value, label: `${CERTAINTY_NAMES[value]}: ${formatNumber(counts.certainties[value])}` }]
             : [],

@@ -2,6 +2,7 @@
 
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
+import { keysOf } from '../../core/text/keys';
 import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
@@ -56,7 +57,7 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
               {view.findings.map((row) => (
                 <tr key={row.consequence}>
                   <td>{CONSEQUENCE_WORDS[row.consequence]}</td>
-                  {(Object.keys(CERTAINTY_NAMES) as (keyof typeof CERTAINTY_NAMES)[]).map((name) => (
+                  {keysOf(CERTAINTY_NAMES).map((name) => (
                     <td key={name}>
                       <Link href={`/audits/${auditId}/findings?consequence=${row.consequence}&certainty=${name}`}>
                         {formatNumber(row[name])}

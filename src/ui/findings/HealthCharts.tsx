@@ -1,6 +1,7 @@
 'use client';
 
 import { Bar, BarChart, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import { keysOf } from '../../core/text/keys';
 import type { HealthView } from '../../server/findings/health-view';
 import { TICK, TOOLTIP } from '../common/charts';
 import { formatNumber } from '../common/format';
@@ -46,7 +47,7 @@ export default function HealthCharts({ view }: { view: HealthView }) {
           <XAxis {...AMOUNTS} />
           <YAxis {...NAMES} dataKey="name" />
           <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} />
-          {(Object.keys(CERTAINTY_NAMES) as (keyof typeof SHADES)[]).map((name) => (
+          {keysOf(CERTAINTY_NAMES).map((name) => (
             <Bar key={name} dataKey={name} stackId="all" fill={shadeOf(name)} isAnimationActive={false} />
           ))}
         </BarChart>
@@ -97,7 +98,7 @@ const shadeOf = (name: keyof typeof SHADES): string =>
 function Shades() {
   return (
     <span className={classes.shades}>
-      {(Object.keys(SHADES) as (keyof typeof SHADES)[]).map((name) => (
+      {keysOf(SHADES).map((name) => (
         <span key={name}>
           <span className={classes.shade} style={{ background: shadeOf(name) }} /> {CERTAINTY_NAMES[name]}
         </span>

@@ -4,6 +4,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type KeyboardEvent, type MouseEvent, useMemo, useState } from 'react';
+import { elementAt } from '../../core/text/element';
 import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
 import { formatNumber } from '../common/format';
 import { Notice } from '../common/Notice';
@@ -68,7 +69,7 @@ export function OverlapMap({ auditId, view, pair }: Props) {
     const step = steps[event.key];
     if (step) {
       const next = [at[0] + step[0], at[1] + step[1]].map((one) => Math.max(0, Math.min(rules.length - 1, one)));
-      setAt([next[0] as number, next[1] as number]);
+      setAt([elementAt(next, 0), elementAt(next, 1)]);
     } else if (event.key === 'Enter') open(at[0], at[1]);
     else if (event.key === '+') zoom(0.5);
     else if (event.key === '-') zoom(2);

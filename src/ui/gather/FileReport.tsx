@@ -3,6 +3,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useRef, useState } from 'react';
+import { elementAt } from '../../core/text/element';
 import type { SourceView } from '../../server/gather/view';
 import { filesAnswer } from '../../server/http/answers';
 import type { FileLine } from '../../server/jobs/file-report';
@@ -53,7 +54,7 @@ function Lines({ auditId, sourceId, lines }: LinesProps) {
     <div ref={scroller} className={classes.files} tabIndex={0} role="list" aria-label="What became of each file">
       <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
         {rows.getVirtualItems().map(({ index, start }) => {
-          const line = lines[index] as FileLine;
+          const line = elementAt(lines, index);
           return (
             <div key={index} role="listitem" className={classes.file} style={{ top: start }}>
               <span className={classes.filePath} title={line.path} dir="auto">

@@ -2,6 +2,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ScriptSource, ScriptStep } from '../../server/gather/script-sources';
+import { editsAnswer } from '../../server/http/answers';
 import { call, sendTo, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
@@ -21,7 +22,7 @@ export function Scripts({ auditId, scripts }: { auditId: string; scripts: readon
   const inChain = scripts.filter(({ entries }) => entries.length > 0);
   const look = async (script: string, ask: () => Promise<unknown>) => {
     try {
-      const { edits, words } = (await ask()) as Omit<Step, 'script'>;
+      const { edits, words } = editsAnswer.parse(await ask());
       if (edits.length === 0) tell('This would change nothing in the chain.');
       setStep(edits.length === 0 ? null : { script, edits, words });
     } catch (error) {

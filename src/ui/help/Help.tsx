@@ -1,12 +1,12 @@
 import Link from 'next/link';
-import type { Certainty } from '../../core/audit/finding';
 import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
+import { keysOf } from '../../core/text/keys';
 import { CERTAINTY_NAMES, CERTAINTY_WORDS, CONSEQUENCE_WORDS } from '../findings/words';
 import classes from '../language/LanguagePage.module.css';
 import { KEYS } from './keys';
 
-const CERTAINTIES = Object.keys(CERTAINTY_NAMES) as Certainty[];
-const KIND_ROWS = Object.entries(KINDS) as [keyof typeof KINDS, (typeof KINDS)[keyof typeof KINDS]][];
+const CERTAINTIES = keysOf(CERTAINTY_NAMES);
+const KIND_ROWS = keysOf(KINDS).map((kind) => [kind, KINDS[kind]] as const);
 
 /** What the words of the audit mean, each with a small example, and what the keys do. */
 export function Help() {

@@ -96,7 +96,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
         {mayLink && (
           <div className={classes.row}>
             <span>It is tried</span>
-            <SegmentedControl
+            <SegmentedControl<Rule['link']>
               size="xs"
               aria-label="When it is tried"
               value={rule.link}
@@ -104,7 +104,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
                 { value: 'always', label: 'always' },
                 { value: 'otherwise', label: 'only if the one before did not act' },
               ]}
-              onChange={(link) => put({ ...rule, link: link as Rule['link'] })}
+              onChange={(link) => put({ ...rule, link })}
             />
           </div>
         )}
@@ -133,12 +133,12 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
         />
         <div className={classes.row}>
           <span>After it acts</span>
-          <SegmentedControl
+          <SegmentedControl<Rule['ending']>
             size="xs"
             aria-label="After it acts"
             value={rule.ending}
             data={[...ENDINGS]}
-            onChange={(ending) => put({ ...rule, ending: ending as Rule['ending'] })}
+            onChange={(ending) => put({ ...rule, ending })}
           />
           <Switch
             size="xs"

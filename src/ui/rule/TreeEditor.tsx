@@ -13,6 +13,7 @@ import { useEffect, useRef } from 'react';
 import type { RuleFault } from '../../core/repair/rule-faults';
 import { TEST_FORMS } from '../../core/repair/test-forms';
 import {
+  childPath,
   insertNode,
   moveNode,
   pathText,
@@ -80,7 +81,7 @@ export function TreeEditor(props: Props) {
   );
 }
 
-const KINDS = [
+const KINDS: { value: Branch['kind']; label: string }[] = [
   { value: 'all', label: 'all of these' },
   { value: 'any', label: 'any of these' },
   { value: 'none', label: 'none of these' },
@@ -97,7 +98,7 @@ function BranchEditor(props: BranchProps) {
   const { rule, faults, offers, onChange, onAdd, branch, path } = props;
   const isExceptions = path.length === 1 && path[0] === 'unless';
   const add = (made: TestTree) => {
-    onAdd([...path, branch.children.length] as unknown as TreePath);
+    onAdd(childPath(path, branch.children.length));
     onChange(insertNode(rule, path, branch.children.length, made));
   };
   return (
@@ -105,12 +106,12 @@ function BranchEditor(props: BranchProps) {
       {!isExceptions && (
         <div className={classes.branchHead}>
           {path.length > 1 && <Grip {...props} path={path} name="this branch" />}
-          <SegmentedControl
+          <SegmentedControl<Branch['kind']>
             size="xs"
             aria-label="How many of these tests must hold"
             value={branch.kind}
             data={KINDS}
-            onChange={(kind) => onChange(replaceNode(rule, path, { ...branch, kind: kind as Branch['kind'] }))}
+            onChange={(kind) => onChange(replaceNode(rule, path, { ...branch, kind }))}
           />
           {path.length > 1 && <NodeMenu {...props} path={path} node={branch} />}
         </div>
@@ -118,7 +119,7 @@ function BranchEditor(props: BranchProps) {
       <Faults faults={faults} at={pathText(path)} />
       <Slot branch={path} index={0} />
       {branch.children.map((child, index) => {
-        const own = [...path, index] as unknown as TreePath;
+        const own = childPath(path, index);
         return (
           <div key={index}>
             {child.kind === 'leaf' ? (

@@ -17,14 +17,14 @@ interface ChoiceProps<T extends string> {
 /** One of several, always. */
 export function Choice<T extends string>({ label, value, choices, wide = false, onChange }: ChoiceProps<T>) {
   return (
-    <Select
+    <Select<T>
       size="xs"
       aria-label={label}
       className={wide ? classes.what : classes.short}
       allowDeselect={false}
-      value={value as string}
-      data={[...choices] as { value: string; label: string }[]}
-      onChange={(chosen) => chosen !== null && onChange(chosen as T)}
+      value={value}
+      data={[...choices]}
+      onChange={(chosen) => chosen !== null && onChange(chosen)}
     />
   );
 }

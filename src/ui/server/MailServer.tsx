@@ -99,7 +99,7 @@ export function MailServer({ auditId, standIn }: Props) {
             value={login.password}
             onChange={(event) => put({ password: event.currentTarget.value })}
           />
-          <SegmentedControl
+          <SegmentedControl<Login['security']>
             size="xs"
             aria-label="How the line is secured"
             value={login.security}
@@ -108,7 +108,7 @@ export function MailServer({ auditId, standIn }: Props) {
               { value: 'tls', label: 'secured at once' },
               { value: 'plain', label: 'not secured' },
             ]}
-            onChange={(security) => put({ security: security as Login['security'] })}
+            onChange={(security) => put({ security })}
           />
           {login.security === 'plain' && (
             <p className={classes.warning}>

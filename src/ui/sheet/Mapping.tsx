@@ -47,7 +47,7 @@ export function Mapping({ rows, onDone }: Props) {
               {columns.map((column, at) => (
                 // Columns of a file have no name but their place.
                 <th key={`column ${at + 1}`}>
-                  <Select
+                  <Select<SheetColumn>
                     size="xs"
                     aria-label={`Column ${at + 1} is`}
                     placeholder="left out"
@@ -55,7 +55,7 @@ export function Mapping({ rows, onDone }: Props) {
                     searchable
                     value={column}
                     data={SHEET_COLUMNS.map(({ id, title }) => ({ value: id, label: title }))}
-                    onChange={(value) => setColumns(columns.with(at, value as SheetColumn | null))}
+                    onChange={(value) => setColumns(columns.with(at, value))}
                     comboboxProps={{ width: 'max-content', position: 'bottom-start' }}
                   />
                 </th>

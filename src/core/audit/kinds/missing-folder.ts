@@ -1,5 +1,6 @@
 import type { Action, Chain, Fileinto, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
+import { elementAt } from '../../text/element';
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
 import { rewrite, withoutRule } from '../edits';
@@ -21,7 +22,7 @@ export function missingFolders({ each, chain, rules, mail }: AuditContext): Find
     const there = [...folders, ...filed.flatMap(({ create, folder }) => (create ? [folder] : []))];
     const missing = [...foldersOf(entry), ...copies].filter((folder) => !there.includes(folder));
     if (missing.length === 0) return [];
-    const known = nearest(missing[0] as string, folders);
+    const known = nearest(elementAt(missing, 0), folders);
     const repair = (title: string, change: (filing: Fileinto) => Action) =>
       otherwise(chain, entry, missing, title, change);
     return [

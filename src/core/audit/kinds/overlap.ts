@@ -1,5 +1,6 @@
 import type { Bitmap } from '../../flow/bitmap';
 import { inRunOf } from '../../rules/edit';
+import { elementAt } from '../../text/element';
 import type { MailBody } from '../body';
 import { type AuditContext, type Evidence, evidenceOf, isElse, type RuleFlow } from '../context';
 import { exemptingRule } from '../exempting';
@@ -25,11 +26,11 @@ export function overlapPairs(context: AuditContext): OverlapPair[] {
   const least = stored.flow.count / PER_BITMAP;
   const heldIn = (body: MailBody) => rules.map(({ place }) => body.at(place).held);
   const [here, there] = [heldIn(stored), heldIn(madeUp)];
-  const meet = (held: readonly Bitmap[], a: number, b: number) => (held[a] as Bitmap).meets(held[b] as Bitmap);
+  const meet = (held: readonly Bitmap[], a: number, b: number) => elementAt(held, a).meets(elementAt(held, b));
   return each([...rules.entries()], ([first, a]) => {
     const found: OverlapPair[] = [];
     for (let second = first + 1; second < rules.length; second++) {
-      const b = rules[second] as RuleFlow;
+      const b = elementAt(rules, second);
       const common = meet(here, first, second);
       if (!common && !meet(there, first, second)) continue;
       if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;

@@ -1,5 +1,6 @@
 import { Bitmap } from '../../flow/bitmap';
 import type { LeafTest, TestTree } from '../../rules/rule';
+import { elementAt } from '../../text/element';
 import type { AuditContext, RuleFlow } from '../context';
 import { rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
@@ -70,7 +71,7 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
 /** The tests of which one is enough; null where several must hold together. */
 function alternatives(tree: TestTree): LeafTest[] | null {
   if (tree.kind === 'leaf') return [tree.test];
-  if (tree.children.length === 1 && tree.kind === 'all') return alternatives(tree.children[0] as TestTree);
+  if (tree.children.length === 1 && tree.kind === 'all') return alternatives(elementAt(tree.children, 0));
   if (tree.kind !== 'any') return null;
   const inner = tree.children.map(alternatives);
   return inner.some((leaves) => leaves === null) ? null : inner.flatMap((leaves) => leaves ?? []);

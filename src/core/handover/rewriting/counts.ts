@@ -1,4 +1,5 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
+import { elementAt } from '../../text/element';
 import { byTests, leaf } from './transformation';
 
 /**
@@ -29,7 +30,7 @@ function withoutRelation(test: LeafTest): TestTree | null {
     case 'ge 1':
     case 'gt 0':
     case 'ne 0':
-      return headers.length === 1 ? (there[0] as TestTree) : { kind: 'any', children: there };
+      return headers.length === 1 ? elementAt(there, 0) : { kind: 'any', children: there };
     case 'eq 0':
     case 'lt 1':
     case 'le 0':

@@ -1,3 +1,5 @@
+import { elementAt } from '../../text/element';
+
 /** More forms than this are no longer read. */
 const MOST_FORMS = 60;
 const MOST_MEMBERS = 12;
@@ -67,7 +69,7 @@ class Reader {
 
   #sequence(): Sequence[] | null {
     let all: Sequence[] = [[]];
-    while (!this.isAtEnd && !'|)'.includes(this.source[this.#at] as string)) {
+    while (!this.isAtEnd && !'|)'.includes(elementAt(this.source, this.#at))) {
       const next = this.#repeated();
       if (!next) return null;
       all = all.flatMap((before) => next.map((after) => [...before, ...after]));
@@ -100,7 +102,7 @@ class Reader {
   }
 
   #atom(): Sequence[] | null {
-    const character = this.source[this.#at++] as string;
+    const character = elementAt(this.source, this.#at++);
     switch (character) {
       case '(': {
         const inner = this.alternatives();

@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 /**
  * Sets of texts as deterministic automata, whose states are made when they are first reached. A text is read octet by octet
  * after folding, so that a wildcard for one octet means what it means to a matcher.
@@ -149,7 +150,7 @@ export class Language implements Automaton {
   }
 
   accepting(state: number): boolean {
-    return this.#accepting[state] as boolean;
+    return elementAt(this.#accepting, state);
   }
 
   /** The state behind one more character. */
@@ -178,11 +179,11 @@ export class Language implements Automaton {
   }
 
   #octetStep(state: number, octet: number): number {
-    const row = this.#next[state] as Int32Array;
-    const known = row[octet] as number;
+    const row = elementAt(this.#next, state);
+    const known = elementAt(row, octet);
     if (known !== UNKNOWN) return known;
     const found: Node[] = [];
-    for (const node of this.#sets[state] as readonly Node[]) {
+    for (const node of elementAt(this.#sets, state)) {
       if (node.loops) found.push(node);
       const child = node.child(octet);
       if (child) found.push(child);

@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 import { type Automaton, DEAD, Exploded, TOP } from './language';
 import { isInName, type Move, SHAPES, type Shape, type ShapeName } from './shapes';
 
@@ -132,14 +133,14 @@ class Product {
     }
     if (move.mailbox) {
       at = at.map((state, index) => {
-        const { part, language } = this.#tests[index] as ValueTest;
+        const { part, language } = elementAt(this.#tests, index);
         return part === 'text' ? state : language.start;
       });
     }
     const next = new Array<number>(this.#tests.length);
     for (let index = 0; index < this.#tests.length; index++) {
-      const { part, language } = this.#tests[index] as ValueTest;
-      const state = at[index] as number;
+      const { part, language } = elementAt(this.#tests, index);
+      const state = elementAt(at, index);
       next[index] = reads(part, move.reads) ? language.step(state, character) : state;
       // What of a single mailbox is lost is lost for good.
       const final = part === 'text' || this.#single;
@@ -152,8 +153,8 @@ class Product {
   #closed(met: number, at: readonly number[]): number | null {
     let bits = met;
     for (let index = 0; index < this.#tests.length; index++) {
-      const { part, language } = this.#tests[index] as ValueTest;
-      if (part === 'text' || !language.accepting(at[index] as number)) continue;
+      const { part, language } = elementAt(this.#tests, index);
+      if (part === 'text' || !language.accepting(elementAt(at, index))) continue;
       if (index >= this.#wanted) return null;
       bits |= 1 << index;
     }
@@ -166,7 +167,7 @@ class Product {
     const bits = ends === 'open' ? this.#closed(met, at) : met;
     if (bits === null || (bits & this.#all) !== this.#all) return false;
     return this.#tests.every(({ part, language }, index) => {
-      return part !== 'text' || language.accepting(at[index] as number) === index < this.#wanted;
+      return part !== 'text' || language.accepting(elementAt(at, index)) === index < this.#wanted;
     });
   }
 }

@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 import { union } from '../automata/language';
 import type { ShapeName } from '../automata/shapes';
 import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';
@@ -74,7 +75,7 @@ export class Fields {
     const byField = new Map<Field, number[]>();
     let [least, most, mostFact, leastFact] = [0, Number.POSITIVE_INFINITY, -1, -1];
     for (const [index, truth] of assigned) {
-      const fact = this.facts[index] as Fact;
+      const fact = elementAt(this.facts, index);
       if (fact.fact === 'some' || fact.fact === 'present') {
         const known = byField.get(fact.field);
         if (known) known.push(index);
@@ -98,7 +99,7 @@ export class Fields {
     if (conflicts.length > 0) return { verdict: 'conflict', conflicts };
     if (unknown) return { verdict: 'gave up', facts: unknown };
     const levels = [...assigned].flatMap(([index, truth]) => {
-      const fact = this.facts[index] as Fact;
+      const fact = elementAt(this.facts, index);
       return fact.fact === 'beyond' ? [{ ...fact, truth }] : [];
     });
     return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null }, levels } };
@@ -119,7 +120,7 @@ export class Fields {
     const highest = new Map<string, number>();
     const lowest = new Map<string, number>();
     for (const [index, truth] of assigned) {
-      const fact = this.facts[index] as Fact;
+      const fact = elementAt(this.facts, index);
       if (fact.fact !== 'beyond') continue;
       const [bounds, sign] = truth ? [highest, 1] : [lowest, -1];
       const known = bounds.get(fact.scale);
@@ -205,7 +206,7 @@ export class Fields {
     const known = this.#found.get(key);
     if (known) return known;
     this.checkpoint();
-    const testOf = (index: number): ValueTest => (this.facts[index] as Extract<Fact, { fact: 'some' }>).test;
+    const testOf = (index: number): ValueTest => (elementAt(this.facts, index) as Extract<Fact, { fact: 'some' }>).test;
     const tests = { some: some.map(testOf), none: together(none.map(testOf)) };
     const isMet = ({ language }: ValueTest) => language.has('');
     const empty = field.mayBeEmpty && tests.some.every(isMet) && !tests.none.some(isMet);

@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 /**
  * Boolean formulas over numbered atoms, each kept once: formulas that are written alike are the same number. A formula is
  * twice the number of its node, and one more for its negation.
@@ -39,7 +40,7 @@ export class Formulas {
     const others: Formula[] = [];
     for (const part of parts) {
       if (part === FALSE) return FALSE;
-      const node = this.#nodes[part >> 1] as Node;
+      const node = elementAt(this.#nodes, part >> 1);
       const inner = (part & 1) === 0 && 'and' in node ? node.and : [part];
       const shorter = inner.length > longest.length ? longest : inner;
       if (shorter === longest) longest = inner;
@@ -52,7 +53,7 @@ export class Formulas {
     if (and.length === 1) return only;
     const hash = hashOf(and);
     const alike = this.#ands.get(hash) ?? [];
-    const known = alike.find((number) => isSameList((this.#nodes[number] as Conjunction).and, and));
+    const known = alike.find((number) => isSameList((elementAt(this.#nodes, number) as Conjunction).and, and));
     if (known !== undefined) return 2 * known;
     const number = this.#nodes.push({ and }) - 1;
     this.members += and.length;
@@ -87,7 +88,7 @@ export class Formulas {
   /** The truth of a formula, given that of its atoms; `known` holds that of nodes that were looked at before. */
   holds(formula: Formula, atomHolds: (atom: number) => boolean, known = new Map<number, boolean>()): boolean {
     for (const number of this.within(formula, known)) {
-      const node = this.#nodes[number] as Node;
+      const node = elementAt(this.#nodes, number);
       const truth =
         'atom' in node ? atomHolds(node.atom) : node.and.every((part) => known.get(part >> 1) === ((part & 1) === 0));
       known.set(number, truth);
@@ -105,7 +106,7 @@ export class Formulas {
     for (let number = open.pop(); number !== undefined; number = open.pop()) {
       if (found.has(number) || known.has(number)) continue;
       found.add(number);
-      const node = this.#nodes[number] as Node;
+      const node = elementAt(this.#nodes, number);
       if ('and' in node) for (const part of node.and) open.push(part >> 1);
     }
     // A formula is made after those within it.
@@ -113,7 +114,7 @@ export class Formulas {
   }
 
   node(number: number): Node {
-    return this.#nodes[number] as Node;
+    return elementAt(this.#nodes, number);
   }
 
   #members(formula: Formula): readonly Formula[] {
@@ -130,8 +131,8 @@ function merged(a: readonly Formula[], b: readonly Formula[]): Formula[] | null 
   let last = -1;
   let [inA, inB] = [0, 0];
   while (inA < a.length || inB < b.length) {
-    const takesA = inB >= b.length || (inA < a.length && (a[inA] as Formula) <= (b[inB] as Formula));
-    const next = (takesA ? a[inA++] : b[inB++]) as Formula;
+    const takesA = inB >= b.length || (inA < a.length && elementAt(a, inA) <= elementAt(b, inB));
+    const next = takesA ? elementAt(a, inA++) : elementAt(b, inB++);
     if (next === last) continue;
     // A formula and its negation are neighbours.
     if (last >= 0 && next === not(last)) return null;

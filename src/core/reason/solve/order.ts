@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 /** Numbers in the order of their weights, the heaviest first; a heap whose members know their places. */
 export class Order {
   readonly #heap: number[] = [];
@@ -33,7 +34,7 @@ export class Order {
   }
 
   put(number: number): void {
-    if ((this.#places[number] as number) >= 0 || !this.#wanted[number]) return;
+    if (elementAt(this.#places, number) >= 0 || !this.#wanted[number]) return;
     this.#places[number] = this.#heap.push(number) - 1;
     this.#rise(this.#heap.length - 1);
   }
@@ -52,15 +53,15 @@ export class Order {
   }
 
   weigh(number: number, more: number): void {
-    this.#weights[number] = (this.#weights[number] as number) + more;
-    const place = this.#places[number] as number;
+    this.#weights[number] = elementAt(this.#weights, number) + more;
+    const place = elementAt(this.#places, number);
     if (place >= 0) this.#rise(place);
   }
 
   /** Makes all weights smaller by one factor, before they grow out of numbers. */
   scale(factor: number): void {
     for (let number = 0; number < this.#weights.length; number++) {
-      this.#weights[number] = (this.#weights[number] as number) * factor;
+      this.#weights[number] = elementAt(this.#weights, number) * factor;
     }
   }
 
@@ -71,32 +72,32 @@ export class Order {
 
   /** The heavier comes before; of two alike, the smaller number. */
   #before(a: number, b: number): boolean {
-    const [first, second] = [this.#weights[a] as number, this.#weights[b] as number];
+    const [first, second] = [elementAt(this.#weights, a), elementAt(this.#weights, b)];
     return first > second || (first === second && a < b);
   }
 
   #rise(from: number): void {
-    const number = this.#heap[from] as number;
+    const number = elementAt(this.#heap, from);
     let place = from;
     while (place > 0) {
       const above = (place - 1) >> 1;
-      if (!this.#before(number, this.#heap[above] as number)) break;
-      this.#set(place, this.#heap[above] as number);
+      if (!this.#before(number, elementAt(this.#heap, above))) break;
+      this.#set(place, elementAt(this.#heap, above));
       place = above;
     }
     this.#set(place, number);
   }
 
   #sink(from: number): void {
-    const number = this.#heap[from] as number;
+    const number = elementAt(this.#heap, from);
     const { length } = this.#heap;
     let place = from;
     for (;;) {
       let below = 2 * place + 1;
       if (below >= length) break;
-      if (below + 1 < length && this.#before(this.#heap[below + 1] as number, this.#heap[below] as number)) below++;
-      if (!this.#before(this.#heap[below] as number, number)) break;
-      this.#set(place, this.#heap[below] as number);
+      if (below + 1 < length && this.#before(elementAt(this.#heap, below + 1), elementAt(this.#heap, below))) below++;
+      if (!this.#before(elementAt(this.#heap, below), number)) break;
+      this.#set(place, elementAt(this.#heap, below));
       place = below;
     }
     this.#set(place, number);

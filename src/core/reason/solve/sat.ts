@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 import { Order } from './order';
 
 /**
@@ -82,17 +83,17 @@ export class Sat {
   }
 
   isTrue(variable: number): boolean {
-    return (this.#values[variable] as number) > 0;
+    return elementAt(this.#values, variable) > 0;
   }
 
   #truth(literal: number): number {
-    const value = this.#values[literal >> 1] as number;
+    const value = elementAt(this.#values, literal >> 1);
     return literal & 1 ? -value : value;
   }
 
   #watch(clause: number[]): void {
-    this.#clausesOf[clause[0] as number]?.push(clause);
-    this.#clausesOf[clause[1] as number]?.push(clause);
+    this.#clausesOf[elementAt(clause, 0)]?.push(clause);
+    this.#clausesOf[elementAt(clause, 1)]?.push(clause);
   }
 
   #assign(literal: number, reason: readonly number[] | null): void {
@@ -107,23 +108,23 @@ export class Sat {
   /** Draws all consequences; returns a clause that none of its literals can meet any more, or null. */
   #propagate(): readonly number[] | null {
     while (this.#head < this.#trail.length) {
-      const lost = (this.#trail[this.#head++] as number) ^ 1;
-      const watching = this.#clausesOf[lost] as number[][];
+      const lost = elementAt(this.#trail, this.#head++) ^ 1;
+      const watching = elementAt(this.#clausesOf, lost);
       let kept = 0;
       for (let at = 0; at < watching.length; at++) {
-        const clause = watching[at] as number[];
-        if (clause[0] === lost) [clause[0], clause[1]] = [clause[1] as number, lost];
-        const other = clause[0] as number;
+        const clause = elementAt(watching, at);
+        if (clause[0] === lost) [clause[0], clause[1]] = [elementAt(clause, 1), lost];
+        const other = elementAt(clause, 0);
         const instead = this.#truth(other) > 0 ? -1 : this.#unlost(clause);
         if (instead > 0) {
-          [clause[1], clause[instead]] = [clause[instead] as number, lost];
+          [clause[1], clause[instead]] = [elementAt(clause, instead), lost];
           this.#clausesOf[clause[1]]?.push(clause);
           continue;
         }
         watching[kept++] = clause;
         if (this.#truth(other) > 0) continue;
         if (this.#truth(other) < 0) {
-          for (at++; at < watching.length; at++) watching[kept++] = watching[at] as number[];
+          for (at++; at < watching.length; at++) watching[kept++] = elementAt(watching, at);
           watching.length = kept;
           return clause;
         }
@@ -136,7 +137,7 @@ export class Sat {
 
   /** The place of a literal behind the watched ones that may still be met, or -1. */
   #unlost(clause: readonly number[]): number {
-    for (let place = 2; place < clause.length; place++) if (this.#truth(clause[place] as number) >= 0) return place;
+    for (let place = 2; place < clause.length; place++) if (this.#truth(elementAt(clause, place)) >= 0) return place;
     return -1;
   }
 
@@ -160,11 +161,11 @@ export class Sat {
       }
       do place--;
       while (
-        !seen.has((this.#trail[place] as number) >> 1) ||
-        this.#levels[(this.#trail[place] as number) >> 1] !== level
+        !seen.has(elementAt(this.#trail, place) >> 1) ||
+        this.#levels[elementAt(this.#trail, place) >> 1] !== level
       );
-      asserted = this.#trail[place] as number;
-      reason = this.#reasons[asserted >> 1] as readonly number[] | null;
+      asserted = elementAt(this.#trail, place);
+      reason = elementAt(this.#reasons, asserted >> 1);
       seen.delete(asserted >> 1);
       open--;
     } while (open > 0);
@@ -173,18 +174,18 @@ export class Sat {
       this.#order.scale(1e-100);
       this.#step *= 1e-100;
     }
-    learned.sort((a, b) => (this.#levels[b >> 1] as number) - (this.#levels[a >> 1] as number));
+    learned.sort((a, b) => elementAt(this.#levels, b >> 1) - elementAt(this.#levels, a >> 1));
     const clause = [asserted ^ 1, ...learned];
-    this.#backTo(learned.length > 0 ? (this.#levels[(learned[0] as number) >> 1] as number) : 0);
+    this.#backTo(learned.length > 0 ? elementAt(this.#levels, elementAt(learned, 0) >> 1) : 0);
     if (clause.length > 1) this.#watch(clause);
     this.#assign(asserted ^ 1, clause.length > 1 ? clause : null);
   }
 
   #backTo(level: number): void {
     if (this.#starts.length <= level) return;
-    const from = this.#starts[level] as number;
+    const from = elementAt(this.#starts, level);
     for (let at = this.#trail.length - 1; at >= from; at--) {
-      const literal = this.#trail[at] as number;
+      const literal = elementAt(this.#trail, at);
       this.#phase[literal >> 1] = (literal & 1) === 0;
       this.#values[literal >> 1] = 0;
       this.#order.put(literal >> 1);

@@ -1,3 +1,4 @@
+import { known } from '../../text/element';
 import { type Fact, Fields, type Model } from './fields';
 import { FALSE, type Formula, type Formulas } from './formula';
 import { Sat } from './sat';
@@ -74,7 +75,7 @@ export class Solver {
           holds: (fact) => assigned.get(fact) ?? this.#fields.follows(fact, assigned),
         };
       }
-      const contrary = (fact: number) => 2 * (facts.get(fact) as number) + (assigned.get(fact) ? 1 : 0);
+      const contrary = (fact: number) => 2 * known(facts, fact, 'a fact') + (assigned.get(fact) ? 1 : 0);
       if (verdict.verdict === 'conflict') for (const one of verdict.conflicts) this.#sat.add(one.map(contrary));
       else {
         guard ??= 2 * this.#sat.variable();
@@ -118,7 +119,7 @@ export class Solver {
   }
 
   #known(formula: Formula): number {
-    return 2 * (this.#variables.get(formula >> 1) as number) + (formula & 1);
+    return 2 * known(this.#variables, formula >> 1, 'a variable') + (formula & 1);
   }
 }
 

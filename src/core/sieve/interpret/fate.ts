@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 import { ScriptError } from './run';
 
 /** Where one message ends (RFC 5228 section 2.10). */
@@ -29,7 +30,7 @@ export function isDropped(fate: Fate): boolean {
 /** Two fates are equal when their deliveries with flags, redirects, refusals and replies are equal as sets. */
 export function fateKey(fate: Fate): string {
   const deliveries = fate.deliveries.map((delivery) => [delivery.folder, ...delivery.flags]);
-  deliveries.sort((a, b) => compareText(a[0] as string, b[0] as string));
+  deliveries.sort((a, b) => compareText(elementAt(a, 0), elementAt(b, 0)));
   const redirects = [...fate.redirects].sort(compareText);
   return JSON.stringify([deliveries, redirects, fate.refusal, [...fate.replies].sort(compareText)]);
 }

@@ -1,4 +1,5 @@
 import type { Envelope, MailMessage } from '../../mail/message';
+import { elementAt } from '../../text/element';
 import { decodeEncoded, requires } from '../encoded';
 import { bind } from '../language/bind';
 import type { ActionProgram, Setup, TestProgram } from '../language/definition';
@@ -85,7 +86,7 @@ const LANGUAGE: Language = { knows: (capability) => capabilities.has(capability)
 function compileStatements(statements: readonly Statement[], setup: Setup): ActionProgram {
   const steps: ActionProgram[] = [];
   for (let at = 0; at < statements.length; at++) {
-    const statement = statements[at] as Statement;
+    const statement = elementAt(statements, at);
     if (statement.kind === 'unreadable') continue;
     if (statement.name === 'if') {
       const branches = [statement];

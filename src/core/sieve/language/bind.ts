@@ -1,3 +1,5 @@
+import { elementAt } from '../../text/element';
+import { memberOf } from '../../text/keys';
 import type { Span } from '../../text/span';
 import { type Diagnostic, diagnostic } from '../diagnostics';
 import { expand, hasReferences } from '../interpret/expand';
@@ -26,6 +28,11 @@ export class Bound {
   /** The tag given of a group, without the colon, or null. */
   tag(group: string): string | null {
     return this.tags.get(group)?.tag.tag ?? null;
+  }
+
+  /** The tag given of a group, where it is one of these; null where none or another is. */
+  tagAmong<Name extends string>(group: string, names: readonly Name[]): Name | null {
+    return memberOf(names, this.tag(group));
   }
 
   has(name: string): boolean {
@@ -111,7 +118,7 @@ export function bind(
   let positional = 0;
 
   for (let at = 0; at < args.length; at++) {
-    const argument = args[at] as Argument;
+    const argument = elementAt(args, at);
     if (argument.kind !== 'tag') {
       takePositional(argument);
       continue;
@@ -210,7 +217,7 @@ function chosenParameters(
 function countPositional(args: readonly Argument[], groups: readonly TagGroup[]): number {
   let count = 0;
   for (let at = 0; at < args.length; at++) {
-    const argument = args[at] as Argument;
+    const argument = elementAt(args, at);
     if (argument.kind !== 'tag') count++;
     else if (findTag(groups, argument.name)?.tag.value) at++;
   }

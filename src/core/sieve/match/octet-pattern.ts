@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 /**
  * The search for a run of octets some of which may be any: -1 stands for those. The plain way tries every place; where a crafted
  * pattern makes that slow, the places of whole stretches of the text are told at once by a convolution, after Clifford and
@@ -18,7 +19,7 @@ export function findOctets(wanted: readonly number[], octets: string, from: numb
   let patience = PATIENCE * (limit - from) + PATIENCE_AT_LEAST;
   for (let place = from; place <= last; place++) {
     let met = 0;
-    while (met < core.length && fits(core[met] as number, octets, place + lead + met)) met++;
+    while (met < core.length && fits(elementAt(core, met), octets, place + lead + met)) met++;
     if (met === core.length) return place;
     patience -= met + 1;
     if (patience < 0) {
@@ -92,7 +93,7 @@ class Stretch {
     this.#correlate(octets, start);
     const { re } = this.#sums;
     for (let place = start; place <= last; place++) {
-      const sum = this.#constant + (re[place - start + this.core.length - 1] as number) / this.size;
+      const sum = this.#constant + elementAt(re, place - start + this.core.length - 1) / this.size;
       if (sum < 0.5 && this.core.every((code, index) => fits(code, octets, place + index))) return place;
     }
     return -1;
@@ -113,14 +114,14 @@ class Stretch {
     transform(text, this.#twiddles);
     for (let at = 0; at < size; at++) {
       const other = (size - at) & (size - 1);
-      const textRe = ((text.re[at] as number) + (text.re[other] as number)) / 2;
-      const textIm = ((text.im[at] as number) - (text.im[other] as number)) / 2;
-      const squareRe = ((text.im[at] as number) + (text.im[other] as number)) / 2;
-      const squareIm = ((text.re[other] as number) - (text.re[at] as number)) / 2;
-      const valueRe = -2 * (values.re[at] as number);
-      const valueIm = -2 * (values.im[at] as number);
-      const weightRe = weights.re[at] as number;
-      const weightIm = weights.im[at] as number;
+      const textRe = (elementAt(text.re, at) + elementAt(text.re, other)) / 2;
+      const textIm = (elementAt(text.im, at) - elementAt(text.im, other)) / 2;
+      const squareRe = (elementAt(text.im, at) + elementAt(text.im, other)) / 2;
+      const squareIm = (elementAt(text.re, other) - elementAt(text.re, at)) / 2;
+      const valueRe = -2 * elementAt(values.re, at);
+      const valueIm = -2 * elementAt(values.im, at);
+      const weightRe = elementAt(weights.re, at);
+      const weightIm = elementAt(weights.im, at);
       sums.re[at] = textRe * valueRe - textIm * valueIm + squareRe * weightRe - squareIm * weightIm;
       // The conjugate, so that the transform is the inverse one.
       sums.im[at] = -(textRe * valueIm + textIm * valueRe + squareRe * weightIm + squareIm * weightRe);
@@ -158,10 +159,10 @@ function transform({ re, im }: Complex, { cos, sin }: Twiddles): void {
     for (; other & bit; bit >>= 1) other ^= bit;
     other ^= bit;
     if (at >= other) continue;
-    const swappedRe = re[at] as number;
-    const swappedIm = im[at] as number;
-    re[at] = re[other] as number;
-    im[at] = im[other] as number;
+    const swappedRe = elementAt(re, at);
+    const swappedIm = elementAt(im, at);
+    re[at] = elementAt(re, other);
+    im[at] = elementAt(im, other);
     re[other] = swappedRe;
     im[other] = swappedIm;
   }
@@ -171,14 +172,14 @@ function transform({ re, im }: Complex, { cos, sin }: Twiddles): void {
       // Written out without pairs: they would be made for each of some ten million steps.
       for (let low = first, turn = 0; low < first + half; low++, turn += stride) {
         const high = low + half;
-        const c = cos[turn] as number;
-        const s = sin[turn] as number;
-        const highRe = re[high] as number;
-        const highIm = im[high] as number;
+        const c = elementAt(cos, turn);
+        const s = elementAt(sin, turn);
+        const highRe = elementAt(re, high);
+        const highIm = elementAt(im, high);
         const turnedRe = highRe * c - highIm * s;
         const turnedIm = highRe * s + highIm * c;
-        const lowRe = re[low] as number;
-        const lowIm = im[low] as number;
+        const lowRe = elementAt(re, low);
+        const lowIm = elementAt(im, low);
         re[high] = lowRe - turnedRe;
         im[high] = lowIm - turnedIm;
         re[low] = lowRe + turnedRe;

@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 import { type Find, finder } from '../../text/find';
 import { fromOctetOffset, isAscii, toOctets } from '../../text/fold';
 import type { Span } from '../../text/span';
@@ -28,7 +29,7 @@ export function compilePattern(folded: string): Pattern {
   const segments: number[][] = [[]];
   for (let at = 0; at < octets.length; at++) {
     const character = octets[at];
-    const segment = segments[segments.length - 1] as number[];
+    const segment = elementAt(segments, segments.length - 1);
     if (character === '*') segments.push([]);
     else if (character === '?') segment.push(-1);
     else if (character === '\\' && at + 1 < octets.length) segment.push(octets.charCodeAt(++at));
@@ -54,7 +55,7 @@ export function matchPattern(pattern: Pattern, folded: string): readonly Span[] 
   const spans: Span[] = [];
   pattern.segments.forEach((segment, index) => {
     if (segment.octets.length === 0) return;
-    const start = places[index] as number;
+    const start = elementAt(places, index);
     spans.push({ start, end: start + segment.octets.length });
   });
   if (isAscii(folded)) return spans;
@@ -75,7 +76,7 @@ export function matchWildcards(pattern: Pattern, folded: string): readonly Span[
   const spans: Span[] = [];
   let from = 0;
   pattern.segments.forEach((segment, index) => {
-    const place = places[index] as number;
+    const place = elementAt(places, index);
     if (index > 0) spans.push({ start: from, end: place });
     segment.octets.forEach((code, at) => {
       if (code === -1) spans.push({ start: place + at, end: place + at + 1 });
@@ -101,11 +102,11 @@ export function octetsHold(pattern: Pattern, octets: string): boolean {
 
 function placeSegments({ segments, length }: Pattern, octets: string): number[] | null {
   if (octets.length < length) return null;
-  const first = segments[0] as Segment;
+  const first = elementAt(segments, 0);
   if (segments.length === 1) {
     return octets.length === first.octets.length && fitsAt(first, octets, 0) ? [0] : null;
   }
-  const last = segments[segments.length - 1] as Segment;
+  const last = elementAt(segments, segments.length - 1);
   const lastPlace = octets.length - last.octets.length;
   if (!fitsAt(first, octets, 0) || !fitsAt(last, octets, lastPlace)) return null;
   const places = [0];

@@ -35,7 +35,7 @@ export const include: Extension = {
       },
       compile: (bound) => {
         const name = bound.string('script');
-        const location = (bound.tag('location') ?? 'personal') as 'personal' | 'global';
+        const location = bound.tagAmong('location', ['personal', 'global']) ?? 'personal';
         const [once, optional] = [bound.tag('once') !== null, bound.tag('optional') !== null];
         return (run) => {
           const id = `${location} ${name}`;

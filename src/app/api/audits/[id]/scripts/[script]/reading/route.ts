@@ -1,16 +1,14 @@
-import { Readable } from 'node:stream';
-import type { ReadableStream } from 'node:stream/web';
 import { Refusal } from '../../../../../../../server/audits/audits';
 import { store } from '../../../../../../../server/database/open';
 import { readAgain } from '../../../../../../../server/gather/import-file';
-import { guarded, readFileName } from '../../../../../../../server/http/guarded';
+import { bodyOf, guarded, readFileName } from '../../../../../../../server/http/guarded';
 import { readsApart } from '../../../../../../../server/threads/rules-reader';
 
 /** Takes a file of rules in the place of another: the edits that this comes to. The chain is not changed. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/scripts/[script]/reading'>) => {
   const { id, script } = await params;
   const name = readFileName(request);
-  if (!request.body) throw new Refusal(`“${name}” is empty.`, 422);
-  const body = Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
+  const body = bodyOf(request);
+  if (!body) throw new Refusal(`“${name}” is empty.`, 422);
   return Response.json(await readAgain(store(), id, script, name, body, readsApart), { status: 201 });
 });

@@ -1,14 +1,12 @@
-import { Readable } from 'node:stream';
-import type { ReadableStream } from 'node:stream/web';
 import { store } from '../../../../../../../server/database/open';
 import { readMailAgain } from '../../../../../../../server/gather/import-file';
-import { guarded, readFileName } from '../../../../../../../server/http/guarded';
+import { bodyOf, guarded, readFileName } from '../../../../../../../server/http/guarded';
 import { runner } from '../../../../../../../server/lifecycle/runner';
 
 /** Imports a file in the place of another, or, without one, reads the path again that the other came from. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/sources/[source]/reading'>) => {
   const { id, source } = await params;
-  const body = request.body && Readable.fromWeb(request.body as ReadableStream<Uint8Array>, { signal: request.signal });
+  const body = bodyOf(request);
   const sent = body && request.headers.has('x-file-name') ? { fileName: readFileName(request), body } : null;
   return Response.json(await readMailAgain(store(), runner(), id, source, sent), { status: 201 });
 });

@@ -1,0 +1,3 @@
+/** The code by which the system or a library names an error, such as `ENOSPC`; empty where it has none. */
+export const codeOf = (error: unknown): string =>
+  error instanceof Error && 'code' in error && typeof error.code === 'string' ? error.code : '';
