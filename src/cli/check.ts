@@ -1,12 +1,12 @@
 import type { z } from 'zod';
 import { CliError } from './errors';
-import { readScriptFile } from './files';
+import { readRulesFile } from './files';
 import type { checkOptions } from './options';
 
 /** Silent when all scripts are valid; else one line for each fault. */
 export async function check({ rules }: z.infer<typeof checkOptions>): Promise<number> {
   const faults: string[] = [];
-  for (const path of rules) faults.push(...(await readScriptFile(path)).faults);
+  for (const path of rules) faults.push(...(await readRulesFile(path)).faults);
   if (faults.length === 0) return 0;
   throw new CliError(faults.join('\n'));
 }

@@ -3,13 +3,9 @@ import { DEFAULT_CHOICES, rewriteFor } from '../core/handover/rewrite';
 import { capabilitiesIn, NO_LIMITS, READY_TARGETS, type Target } from '../core/handover/target';
 import { dependentsOn } from '../core/rules/context';
 import type { Chain } from '../core/rules/rule';
-import { sheetOf } from '../core/rules/sheet';
-import { sieveFromChain } from '../core/rules/to-sieve';
-import { writeXml } from '../core/sieve/xml';
-import { chainAsDocument } from '../files/chain-document';
-import { writeCsv } from '../files/csv';
+import { RULES_FORMS } from '../files/rules/forms';
 import { CliError } from './errors';
-import { readScriptFile } from './files';
+import { readRulesFile } from './files';
 import type { convertOptions } from './options';
 
 /**
@@ -18,40 +14,25 @@ import type { convertOptions } from './options';
  * the rules as they are, with sentences; the sheet is CSV with a row for each rule.
  */
 export async function convert(options: z.infer<typeof convertOptions>): Promise<number> {
-  const { read, faults } = await readScriptFile(options.rules);
+  const { chain: given, faults } = await readRulesFile(options.rules);
   for (const fault of faults) tell({ kind: 'fault', message: fault });
-  for (const entry of read.chain.entries) {
+  for (const entry of given.entries) {
     if (entry.kind === 'rule' || entry.works) continue;
     tell({ kind: 'loss', rule: entry.name, reason: entry.reason, text: entry.text });
   }
-  const chain = options.target === undefined ? read.chain : saidTo(read.chain, targetOf(options.target));
-  const written = sieveFromChain(chain);
-  switch (options.to) {
-    case 'sieve':
-      process.stdout.write(written.text);
-      break;
-    case 'xml':
-      process.stdout.write(writeXml({ ...written.script, source: written.text }));
-      break;
-    case 'json':
-      process.stdout.write(chainAsDocument(chain));
-      break;
-    case 'sheet':
-      for (const { name, kind } of chain.entries) {
-        if (kind === 'script') tell({ kind: 'loss', rule: name, reason: 'a script block has no row in a sheet' });
-      }
-      for (const { name } of dependentsOn(
-        chain,
-        new Set(chain.entries.flatMap(({ kind, id }) => (kind === 'script' ? [id] : []))),
-      )) {
-        tell({ kind: 'cost', rule: name, reason: 'it looks at headers or variables that a script block changes' });
-      }
-      process.stdout.write(writeCsv(sheetOf(chain)));
-      break;
-    default:
-      options.to satisfies never;
-  }
+  const chain = options.target === undefined ? given : saidTo(given, targetOf(options.target));
+  if (options.to === 'sheet') tellLostInSheet(chain);
+  process.stdout.write(RULES_FORMS[options.to].write(chain));
   return faults.length === 0 ? 0 : 1;
+}
+
+/** Script blocks have no row in a sheet, and take with them what later rules see of them. */
+function tellLostInSheet(chain: Chain): void {
+  const blocks = chain.entries.filter(({ kind }) => kind === 'script');
+  for (const { name } of blocks) tell({ kind: 'loss', rule: name, reason: 'a script block has no row in a sheet' });
+  for (const { name } of dependentsOn(chain, new Set(blocks.map(({ id }) => id)))) {
+    tell({ kind: 'cost', rule: name, reason: 'it looks at headers or variables that a script block changes' });
+  }
 }
 
 const tell = (line: object): boolean => process.stderr.write(`${JSON.stringify(line)}\n`);

@@ -1,79 +1,65 @@
 import { readFile } from 'node:fs/promises';
 import { MessageTooLarge } from '../core/mail/mbox';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
-import { chainFromSieve, type ReadScript } from '../core/rules/from-sieve';
+import { chainFromSieve } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/join';
 import type { Chain } from '../core/rules/rule';
-import { chainFromSheet, isSheet } from '../core/rules/sheet';
+import { isSheet } from '../core/rules/sheet';
 import { sieveFromChain } from '../core/rules/to-sieve';
-import { decodeScript } from '../core/sieve/decode';
-import { type Diagnostic, listing } from '../core/sieve/diagnostics';
-import { scriptText } from '../core/sieve/script-text';
+import { listing } from '../core/sieve/diagnostics';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
 import { chainFromDocument } from '../files/chain-document';
 import { decodeText, readCsv } from '../files/csv';
+import { codeOf } from '../files/error-code';
 import { mailIn } from '../files/mail/formats';
 import { type PassedOver, Unreadable } from '../files/mail/found';
+import { headOf } from '../files/mail/streams';
+import { RULES_FORMS, rulesForm } from '../files/rules/forms';
 import { CliError } from './errors';
 import { localPath, STANDARD_INPUT } from './local-path';
 
-export interface ScriptFile {
-  readonly source: string;
-  readonly read: ReadScript;
+export interface RulesFile {
+  readonly chain: Chain;
+  /** `FILE:place: what is wrong`. */
   readonly faults: readonly string[];
 }
 
-export async function readScriptFile(path: string): Promise<ScriptFile> {
-  if (/\.json$/i.test(path)) return readDocumentFile(path);
-  const bytes = await readFile(await localPath(path)).catch((error: NodeJS.ErrnoException) => {
+/** Rules in any form. */
+export async function readRulesFile(path: string): Promise<RulesFile> {
+  const file = await localPath(path);
+  const octets = await headOf(file).catch((error: unknown) => {
     throw new CliError(`${path}: ${reasonOf(error)}`);
   });
-  // What comes on standard input has no name that tells what it is.
-  if (path === STANDARD_INPUT && /^\s*\{\s*"/.test(Buffer.from(bytes.subarray(0, 100)).toString('latin1'))) {
-    return readDocumentFile(path);
-  }
-  const rows = /\.(csv|tsv)$/i.test(path) || path === STANDARD_INPUT ? readCsv(decodeText(bytes)).rows : null;
-  if (rows && (path !== STANDARD_INPUT || isSheet(rows))) return readSheetFile(path, rows);
-  const decoded = decodeScript(bytes);
-  const { diagnostics } = decoded;
-  const text = scriptText(decoded.source);
-  if (!text.ok) throw new CliError(`${path}:${text.line}:${text.column}: ${text.message}`);
-  const { source } = text;
-  const read = chainFromSieve(source);
-  const all: Diagnostic[] = [...diagnostics, ...read.diagnostics];
-  return { source, read, faults: listing(path, source, all) };
+  const name = rulesForm(path, octets);
+  // A whole audit may hold all its mail.
+  if (name === 'json') return readDocumentFile(path, file);
+  const whole = await readFile(file);
+  const read = RULES_FORMS[isUnnamedSheet(path, whole) ? 'sheet' : name].read(whole);
+  if (!read.ok) throw new CliError(`${[path, ...(read.place ?? [])].join(':')}: ${read.reason}`);
+  const faults = read.faults.map(({ at, words }) => [path, ...(at === '' ? [] : [lineOf(at)]), ` ${words}`].join(':'));
+  return { chain: read.chain, faults };
 }
 
-/** The rules of a chain or of a whole audit, as JSON. */
-async function readDocumentFile(path: string): Promise<ScriptFile> {
-  const document = await readWithoutMail(await localPath(path)).catch((error: unknown) => {
-    if (error instanceof DamagedArchive) throw new CliError(`${path}: ${error.message}`);
-    throw new CliError(`${path}: ${reasonOf(error as NodeJS.ErrnoException)}`);
+/** What comes on standard input has no name that tells what it is. */
+const isUnnamedSheet = (path: string, octets: Uint8Array): boolean =>
+  path === STANDARD_INPUT && isSheet(readCsv(decodeText(octets)).rows);
+
+/** The place of a fault as it stands behind the name of a file. */
+const lineOf = (at: string): string => at.replace(/^row (\d+), /, '$1: ');
+
+/** The rules of a chain or of a whole audit, as JSON, and what would be said of them as a script. */
+async function readDocumentFile(path: string, file: string): Promise<RulesFile> {
+  const document = await readWithoutMail(file).catch((error: unknown) => {
+    throw new CliError(`${path}: ${error instanceof DamagedArchive ? error.message : reasonOf(error)}`);
   });
   const found = chainFromDocument(document.rest);
   if (!found.ok) throw new CliError(`${path}: ${found.reason}`);
   try {
-    return asScript(path, found.chain);
+    const source = sieveFromChain(found.chain).text;
+    return { chain: found.chain, faults: listing(path, source, chainFromSieve(source).diagnostics) };
   } catch {
     throw new CliError(`${path}: a test or an action in it is none of Sieve`);
   }
-}
-
-/** Rules that were read from another form, and what is said of the script that they stand for. */
-function asScript(path: string, chain: Chain): ScriptFile {
-  const source = sieveFromChain(chain).text;
-  const read = chainFromSieve(source);
-  return { source, read: { ...read, chain }, faults: listing(path, source, read.diagnostics) };
-}
-
-/** A sheet of rules; what is said of it as a script is the script that it stands for. */
-function readSheetFile(path: string, rows: readonly (readonly string[])[]): ScriptFile {
-  if (!isSheet(rows)) throw new CliError(`${path}: this sheet has no column “Rule”`);
-  const { chain, faults } = chainFromSheet(rows);
-  return {
-    ...asScript(path, chain),
-    faults: faults.map(({ row, column, words }) => `${path}:${row + 1}: ${column}: ${words}`),
-  };
 }
 
 /** Scripts that run one after the other. What a server would refuse is not simulated: what it would do is nothing. */
@@ -81,9 +67,9 @@ export async function readSoundChain(paths: readonly string[]): Promise<Chain> {
   let chain: Chain = { entries: [], closing: '' };
   const faults: string[] = [];
   for (const path of paths) {
-    const script = await readScriptFile(path);
-    faults.push(...script.faults);
-    chain = joinChains(chain, script.read.chain);
+    const rules = await readRulesFile(path);
+    faults.push(...rules.faults);
+    chain = joinChains(chain, rules.chain);
   }
   if (faults.length > 0) throw new CliError(faults.join('\n'));
   return chain;
@@ -116,7 +102,7 @@ export async function* readMessages(
     if (error instanceof Unreadable || error instanceof MessageTooLarge)
       throw new CliError(`${path}: ${error.message}`);
     if (error instanceof Error && 'syscall' in error) {
-      throw new CliError(`${path}: ${reasonOf(error as NodeJS.ErrnoException)}`);
+      throw new CliError(`${path}: ${reasonOf(error)}`);
     }
     throw error;
   }
@@ -141,9 +127,11 @@ async function* foundMessages(path: string, foundFolder: (folder: string) => voi
   }
 }
 
-function reasonOf(error: NodeJS.ErrnoException): string {
-  if (error.code === 'ENOENT') return 'there is no such file';
-  if (error.code === 'EISDIR') return 'this is a folder';
-  if (error.code === 'EACCES') return 'this file may not be read';
-  return error.message;
-}
+const REASONS: Readonly<Record<string, string>> = {
+  ENOENT: 'there is no such file',
+  EISDIR: 'this is a folder',
+  EACCES: 'this file may not be read',
+};
+
+const reasonOf = (error: unknown): string =>
+  REASONS[codeOf(error)] ?? (error instanceof Error ? error.message : String(error));

@@ -1,6 +1,8 @@
 import { Argument, Option } from 'commander';
 import { z } from 'zod';
 import { maybeSingleAddress } from '../core/mail/address';
+import { keysOf } from '../core/text/keys';
+import { RULES_FORMS } from '../files/rules/forms';
 import { CliError } from './errors';
 
 const address = z
@@ -37,7 +39,7 @@ export const compareOptions = z.object({ rules, with: rules, messages: z.string(
 
 export const convertOptions = z.object({
   rules: rules.refine((files) => files.length === 1, { error: 'is one file' }).transform(([file]) => file as string),
-  to: z.enum(['sieve', 'xml', 'json', 'sheet'], { error: 'is one of sieve, xml, json, sheet' }),
+  to: z.enum(keysOf(RULES_FORMS), { error: `is one of ${keysOf(RULES_FORMS).join(', ')}` }),
   target: z.string().optional(),
 });
 
