@@ -1,76 +1,9 @@
-import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { afterAll, describe, expect, test } from 'vitest';
-
-const root = join(import.meta.dirname, '..', '..');
-const folder = mkdtempSync(join(tmpdir(), 'cli-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
-
-function write(name: string, text: string): string {
-  const file = join(folder, name);
-  mkdirSync(join(file, '..'), { recursive: true });
-  writeFileSync(file, text);
-  return file;
-}
-
-function cli(...args: string[]) {
-  return cliOn('', ...args);
-}
-
-function cliOn(input: string, ...args: string[]) {
-  const env = { ...process.env, INIT_CWD: folder };
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, 'scripts', 'cli.mjs'), ...args], {
-    encoding: 'utf8',
-    env,
-    input,
-  });
-  return { status, out: stdout, err: stderr };
-}
-
-const FROM = 'From x@y.example Thu Jan  1 10:00:00 2026';
-const RULES = write(
-  'rules.sieve',
-  `require ["fileinto", "imap4flags", "envelope"];
-# Oak
-if address :domain :is "from" "oak.example" { addflag "\\\\Seen"; fileinto "Oak"; stop; }
-if header :contains "subject" "drop" { discard; }
-elsif envelope :is "to" "me@mill.example" { redirect "you@mill.example"; keep; }
-`,
-);
-const ONE = 'Return-Path: <a@oak.example>\nFrom: a@oak.example\nSubject: drop\nMessage-ID: <1@oak.example>\n\nx\n';
-const TWO = 'From: b@x.example\nSubject: drop it\n\nx\n';
-const THREE = 'From: b@x.example\nSubject: letter\n\nx\n';
-const MBOX = write('mail.mbox', [ONE, TWO, THREE].map((text) => `${FROM}\n${text}\n`).join(''));
-
-const LINES = [
-  {
-    index: 0,
-    messageId: '<1@oak.example>',
-    deliveries: [{ folder: 'Oak', flags: ['\\seen'] }],
-    redirects: [],
-    rejected: false,
-    discarded: false,
-    fired: ['Oak'],
-  },
-  { index: 1, messageId: null, deliveries: [], redirects: [], rejected: false, discarded: true, fired: ['Rule 2'] },
-  {
-    index: 2,
-    messageId: null,
-    deliveries: [{ folder: 'INBOX', flags: [] }],
-    redirects: ['you@mill.example'],
-    rejected: false,
-    discarded: false,
-    fired: ['Rule 3'],
-  },
-];
-const parsed = (out: string) =>
-  out
-    .trim()
-    .split('\n')
-    .map((line) => JSON.parse(line) as unknown);
+import { describe, expect, test } from 'vitest';
+import { cli, cliOn, folder, root, write } from '../../test/cli';
+import { FROM, LINES, MBOX, ONE, parsed, RULES, THREE, TWO } from '../../test/cli-data';
 
 describe('check', () => {
   test('is silent on a valid script', () => {
@@ -255,91 +188,6 @@ elsif envelope :is :all "to" "me@mill.example" { redirect "you@mill.example"; ke
   });
 });
 
-describe('convert', () => {
-  test('to XML and back: the same fates', () => {
-    const xml = cli('convert', '--rules', RULES, '--to', 'xml');
-    expect([xml.status, xml.err]).toEqual([0, '']);
-    const file = write('rules.xml', xml.out);
-    const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
-    expect(parsed(out).map((line) => ({ ...(line as object), fired: [] }))).toEqual(
-      LINES.map((line) => ({ ...line, fired: [] })),
-    );
-    expect(cli('check', file).status).toBe(0);
-  });
-  test('to Sieve and JSON, with what is lost on standard error', () => {
-    const sieve = cli('convert', '--rules', RULES, '--to', 'sieve');
-    expect(cli('check', write('again.sieve', sieve.out)).status).toBe(0);
-    const broken = cli('convert', '--rules', write('broken.sieve', 'keep;\nvanish;'), '--to', 'json');
-    expect(broken.status).toBe(1);
-    expect(parsed(broken.err)).toMatchObject([{ kind: 'fault' }, { kind: 'loss', text: 'vanish;' }]);
-    expect(JSON.parse(broken.out)).toMatchObject({
-      format: 'ysomeris-chain',
-      entries: [{ kind: 'rule' }, { kind: 'script' }],
-    });
-  });
-});
-
-test('to a target, with the costs on standard error', () => {
-  const rules = write(
-    'costs.sieve',
-    'require ["fileinto", "copy", "body"];\n# A\nif true { fileinto :copy "A"; }\n# B\nif body "x" { discard; }\n',
-  );
-  const { out, err, status } = cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'fileinto');
-  expect(status).toBe(0);
-  expect(out).toBe('require "fileinto";\n\n# A\nif true {\n    fileinto "A";\n    keep;\n}\n');
-  expect(parsed(err)).toMatchObject([
-    { kind: 'cost', rule: 'A', without: 'copy' },
-    { kind: 'loss', rule: 'B', without: 'body' },
-  ]);
-  expect(cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'core').out).not.toContain('fileinto');
-  expect(cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'nonsense').status).toBe(1);
-});
-
-test('to a sheet and back: the same fates; what is wrong in a sheet is told by its row', () => {
-  const sheet = cli('convert', '--rules', RULES, '--to', 'sheet');
-  expect([sheet.status, sheet.err]).toEqual([0, '']);
-  const file = write('rules.csv', sheet.out);
-  const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
-  expect(parsed(out)).toEqual(LINES);
-  const broken = cli('convert', '--rules', write('broken.csv', 'Rule,Redirect to\nA,nobody\n'), '--to', 'sieve');
-  expect(broken.status).toBe(1);
-  expect(broken.err).toContain('broken.csv:2: Redirect to: “nobody” is no complete address.');
-  expect(cli('convert', '--rules', write('other.csv', 'a,b\n1,2\n'), '--to', 'sieve').err).toContain(
-    'no column “Rule”',
-  );
-});
-
-describe('rules in JSON', () => {
-  test('are read back: the same fates, and the same document again', () => {
-    const document = cli('convert', '--rules', RULES, '--to', 'json').out;
-    const file = write('rules.json', document);
-    const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
-    expect(parsed(out)).toEqual(LINES);
-    expect(JSON.parse(cli('convert', '--rules', file, '--to', 'json').out)).toEqual(JSON.parse(document));
-    expect(cli('check', file)).toMatchObject({ status: 0, err: '' });
-  });
-  test('of a whole audit are its rules as they are now, and its mail is read from the same file', () => {
-    const { entries, closing } = JSON.parse(cli('convert', '--rules', RULES, '--to', 'json').out);
-    const mail = [ONE, TWO].map((letter) => {
-      const raw = Buffer.from(letter).toString('base64');
-      return { folder: 'INBOX', flags: [], received: null, fromLine: null, oddities: [], raw };
-    });
-    const audit = { format: 'ysomeris-audit', version: 1, draft: { entries, closing }, mail };
-    const file = write('audit.json', JSON.stringify(audit));
-    const { out } = cli('simulate', '--rules', file, '--messages', file, '--me', 'me@mill.example');
-    expect(parsed(out)).toEqual(LINES.slice(0, 2));
-  });
-  test.each([
-    ['{"format":"other"}', 'it holds no rules'],
-    ['{"format":"ysomeris-chain","version":2}', 'it is of version 2'],
-    ['{"format":"ysomeris-chain","version":1,"entries":[{}]}', 'it is damaged at entries.0'],
-    ['{"format":"ysomeris-chain"', 'it is not JSON, or it is cut off'],
-  ])('%s is told', (text, told) => {
-    const { status, err } = cli('check', write('bad.json', text));
-    expect([status, err]).toEqual([1, expect.stringContaining(told)]);
-  });
-});
-
 test('an unknown verb is told, with what there is', () => {
   const { status, err } = cli('toString');
   expect(status).toBe(1);
@@ -410,25 +258,6 @@ describe('several rules files', () => {
     const alone = cli('compare', '--rules', second, '--with', first, '--with', second, '--messages', MBOX);
     expect(JSON.parse(alone.out)).toMatchObject({ verdict: 'different', messages: [0, 1, 2] });
     expect(cli('convert', '--rules', first, '--to', 'sieve', '--target', 'fileinto').err).toContain('"loss"');
-  });
-});
-
-describe('header edits that a server cannot be told', () => {
-  test('are told as lost, and what they cost the rules that look at them, also of a chain that was read from JSON', () => {
-    const source = write(
-      'edits.sieve',
-      'require ["editheader", "fileinto"];\n# Practice\naddheader "X-Practice" "yes";\n# Seen\nif header :is "X-Practice" "yes" { fileinto "Seen"; }\n# Oak\nif header :contains "subject" "oak" { keep; }\n',
-    );
-    const json = write('edits.json', cli('convert', '--rules', source, '--to', 'json').out);
-    for (const rules of [source, json]) {
-      const { out, err } = cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'fileinto');
-      expect(out).not.toContain('addheader');
-      expect(parsed(err).map((line) => [(line as { kind: string }).kind, (line as { rule: string }).rule])).toEqual([
-        ['loss', 'Practice'],
-        ['cost', 'Seen'],
-      ]);
-      expect(cli('convert', '--rules', rules, '--to', 'sieve')).toMatchObject({ status: 0, err: '' });
-    }
   });
 });
 

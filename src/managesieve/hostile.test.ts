@@ -1,6 +1,7 @@
 import { type AddressInfo, createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, test } from 'vitest';
-import { ConnectionFault, ManageSieve, type SessionLimits } from './client';
+import { ManageSieve, type SessionLimits } from './client';
+import { ConnectionFault } from './line';
 import { LineReader } from './wire';
 
 /** Servers that mean harm: a conversation with any of them ends, soon and in plain words. */

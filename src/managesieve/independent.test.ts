@@ -5,7 +5,8 @@ import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { selfSigned } from '../standins/certificate';
-import { CertificateFault, ManageSieve, type ServerAddress, ServerRefusal } from './client';
+import { ManageSieve, ServerRefusal } from './client';
+import { CertificateFault, type ServerAddress } from './line';
 
 /**
  * The client against an independent server of RFC 5804, run by an ordinary user: that of Debian's dovecot-managesieved, which

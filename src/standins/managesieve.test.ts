@@ -1,12 +1,7 @@
 import { createServer } from 'node:net';
 import { afterEach, describe, expect, test } from 'vitest';
-import {
-  CertificateFault,
-  ConnectionFault,
-  ManageSieve,
-  type ServerAddress,
-  ServerRefusal,
-} from '../managesieve/client';
+import { ManageSieve, ServerRefusal } from '../managesieve/client';
+import { CertificateFault, ConnectionFault, type ServerAddress } from '../managesieve/line';
 import { NO_FAULTS, STAND_IN, StandIn, type StandInSettings } from './managesieve';
 
 const SCRIPT = 'require "fileinto";\r\n# Oak\r\nif header :contains "subject" "oak" { fileinto "Oak"; }\r\n';

@@ -1,54 +1,24 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { readFile, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { basename, isAbsolute } from 'node:path';
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import type { Edit } from '../../core/rules/edit';
 import { joinChains } from '../../core/rules/join';
-import type { Chain } from '../../core/rules/rule';
 import { DamagedArchive, readWithoutMail } from '../../files/archive-file';
-import { countFault, entanglementFault } from '../../files/chain-shape';
 import { auditFromArchive } from '../audits/archive';
 import { getAudit, Refusal } from '../audits/audits';
-import { refuseOverweight } from '../audits/size-limit';
 import { inTransaction, type Store } from '../database/open';
-import { audits, changes, scripts, sources } from '../database/schema';
-import { written } from '../database/written';
-import type { JobRequest } from '../jobs/job';
-import { kindOf, neither, type Taken } from './file-kind';
+import { scripts, sources } from '../database/schema';
+import { bringScript, keepScript, largestIdInChanges, refuseTwice, rulesIn } from './bring-script';
+import { AlreadyThere, type Brought, type JobStarter, type RulesReader } from './brought';
+import { kindOf } from './file-kind';
 import { restoreSource } from './mail-sources';
 import { keepReceipt } from './receipts';
-import { type RulesRead, readRules } from './rules-file';
+import { readRules } from './rules-file';
 import { listScripts, scriptReplaced } from './script-sources';
 import { NOT_STARTED } from './source-mail';
 import { digestOfPath, receive, uploadFile } from './uploads';
-
-/** Whatever runs jobs. */
-interface JobStarter {
-  start(auditId: string, request: JobRequest): string;
-}
-
-/** What a file was imported as. */
-export interface Brought {
-  readonly kind: 'script' | 'mail';
-  /** The script, or the source of mail, that was made of it. */
-  readonly target: string;
-  readonly statement: string;
-}
-
-/** Reads a file of rules, in this thread or in another one. */
-export type RulesReader = (fileName: string, octets: Uint8Array) => Promise<RulesRead>;
-
-/** The very same file is there. */
-class AlreadyThere extends Refusal {
-  constructor(
-    fileName: string,
-    readonly kind: Brought['kind'],
-    readonly target: string,
-  ) {
-    super(`The same file was imported before, as “${fileName}”.`, 409);
-  }
-}
 
 /** Keeps a receipt of what becomes of a file, whatever that is. */
 async function withReceipt(
@@ -243,113 +213,6 @@ export async function bringArchive(store: Store, runner: JobStarter, body: Async
   } finally {
     if (!kept) await rm(file, { force: true });
   }
-}
-
-function refuseTwice(store: Store, auditId: string, digest: string): void {
-  const [script] = store
-    .select()
-    .from(scripts)
-    .where(and(eq(scripts.auditId, auditId), eq(scripts.digest, digest)))
-    .all();
-  if (script) throw new AlreadyThere(script.fileName, 'script', script.id);
-  const source = store
-    .select()
-    .from(sources)
-    .where(
-      and(eq(sources.auditId, auditId), eq(sources.digest, digest), inArray(sources.state, ['ready', 'importing'])),
-    )
-    .get();
-  if (source) throw new AlreadyThere(source.fileName, 'mail', source.id);
-}
-
-async function rulesIn(
-  file: string,
-  fileName: string,
-  kind: Exclude<Taken, 'mail'>,
-  reader: RulesReader,
-): Promise<RulesRead> {
-  const read = await reader(fileName, await readFile(file));
-  if (read.chain.entries.length === 0) throw new Refusal(`“${fileName}” holds no rules.`, 422);
-  // What has no name to go by is a script if some of it works.
-  const works = read.chain.entries.some((entry) => entry.kind === 'rule' || entry.works);
-  if (kind === 'perhaps' && !works) throw neither(fileName);
-  return read;
-}
-
-function bringScript(
-  store: Store,
-  auditId: string,
-  fileName: string,
-  digest: string,
-  { chain: added, source, faults }: RulesRead,
-): Brought {
-  const { entries } = added;
-  const blocks = entries.filter((entry) => entry.kind === 'script').length;
-  const id = randomUUID();
-  inTransaction(store, (tx) => {
-    // The same file may have come a second time while it was read.
-    refuseTwice(tx, auditId, digest);
-    const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
-    const before: Chain = row?.chain ?? { entries: [], closing: '' };
-    const chain = joinChains(before, added, largestIdInChanges(tx, auditId));
-    const limit = countFault(chain) ?? entanglementFault(chain);
-    if (limit !== null) throw new Refusal(`“${fileName}” is beyond a limit: ${limit}.`, 413);
-    const made = chain.entries.slice(before.entries.length).map((entry) => entry.id);
-    tx.update(audits).set({ chain }).where(eq(audits.id, auditId)).run();
-    keepScript(tx, auditId, { id, fileName, digest }, { chain: added, source, faults }, made);
-  });
-  return {
-    kind: 'script',
-    target: id,
-    statement: statementOf(fileName, entries.length - blocks, blocks, faults.length),
-  };
-}
-
-/** `made` are the ids of its entries in the chain. */
-function keepScript(
-  store: Store,
-  auditId: string,
-  file: { readonly id: string; readonly fileName: string; readonly digest: string },
-  { chain, source, faults }: RulesRead,
-  made: readonly string[],
-): void {
-  const blocks = chain.entries.filter((entry) => entry.kind === 'script').length;
-  store
-    .insert(scripts)
-    .values({
-      ...file,
-      auditId,
-      source,
-      rules: chain.entries.length - blocks,
-      blocks,
-      faults: faults.map(({ words }) => words),
-      faultEntries: faults.map(({ entry }) => (entry === null ? null : (made[entry] ?? null))),
-      entries: made,
-      createdAt: Date.now(),
-    })
-    .run();
-  refuseOverweight(store, auditId);
-}
-
-/** The largest number among the ids of rules that changes have added; ids of imported rules come after it. */
-function largestIdInChanges(store: Store, auditId: string): number {
-  const rows = store
-    .select({ edits: written(changes.edits) })
-    .from(changes)
-    .where(eq(changes.auditId, auditId))
-    .all();
-  let largest = 0;
-  for (const { edits } of rows) {
-    for (const [, number] of edits.matchAll(/"id":"r(\d{1,9})"/g)) largest = Math.max(largest, Number(number));
-  }
-  return largest;
-}
-
-function statementOf(fileName: string, rules: number, blocks: number, faults: number): string {
-  const parts = [`${rules} ${rules === 1 ? 'rule' : 'rules'}`];
-  if (blocks > 0) parts.push(`${blocks} kept word for word`);
-  if (faults > 0) parts.push(`${faults} ${faults === 1 ? 'fault' : 'faults'}`);
-  return `“${fileName}”: ${parts.join(', ')}.`;
 }
 
 /** Puts the source back if the same file was imported and removed; otherwise null. */

@@ -1,15 +1,9 @@
-import {
-  type Capabilities,
-  CertificateFault,
-  ConnectionFault,
-  ManageSieve,
-  type ScriptName,
-  type ServerAddress,
-  ServerRefusal,
-} from '../../managesieve/client';
+import { type Capabilities, ManageSieve, type ScriptName, ServerRefusal } from '../../managesieve/client';
+import { CertificateFault, ConnectionFault, type ServerAddress } from '../../managesieve/line';
 import { Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
-import { bringFile, type RulesReader } from '../gather/import-file';
+import type { RulesReader } from '../gather/brought';
+import { bringFile } from '../gather/import-file';
 import { settingsShape } from '../http/shapes';
 import type { JobRequest } from '../jobs/job';
 import { verifiedScript } from './export-view';

@@ -9,6 +9,7 @@ import type { OverlapMapView, PairView } from '../../server/findings/overlaps-vi
 import { formatNumber } from '../common/format';
 import { Notice } from '../common/Notice';
 import classes from './Findings.module.css';
+import { type Extent, MapPicture } from './MapPicture';
 import { PartsBar } from './PartsBar';
 import { RuleList } from './RuleList';
 import { Tabs } from './Tabs';
@@ -19,10 +20,6 @@ interface Props {
   readonly pair: PairView | null;
 }
 
-/** Pixels of the map, without its names. */
-const SIDE = 560;
-/** Names stand beside so many rules at most. */
-const NAMED = 48;
 /** The fewest rules that are drawn, however near. */
 const NEAREST = 12;
 
@@ -30,7 +27,7 @@ const NEAREST = 12;
 export function OverlapMap({ auditId, view, pair }: Props) {
   const router = useRouter();
   const { rules, pairs } = view;
-  const [extent, setExtent] = useState({ x: 0, y: 0, size: rules.length });
+  const [extent, setExtent] = useState<Extent>({ x: 0, y: 0, size: rules.length });
   const indexOf = (place: number) => rules.findIndex(({ id }) => id === pair?.rules[place]?.id);
   const [at, setAt] = useState<readonly [number, number]>(pair ? [indexOf(0), indexOf(1)] : [0, 0]);
   const marks = useMemo(
@@ -41,7 +38,6 @@ export function OverlapMap({ auditId, view, pair }: Props) {
   if (rules.length < 2) return <Notice title="There are no two rules">So none of them meet.</Notice>;
 
   const { x, y, size } = extent;
-  const cell = SIDE / size;
   const open = (a: number, b: number) => {
     const [first, second] = [rules[Math.min(a, b)], rules[Math.max(a, b)]];
     if (a !== b && first && second) {
@@ -79,7 +75,6 @@ export function OverlapMap({ auditId, view, pair }: Props) {
   const [row, column] = at;
   const [first, second] = [rules[Math.min(row, column)], rules[Math.max(row, column)]];
   const shown = marks.get(Math.min(row, column) * rules.length + Math.max(row, column));
-  const most = Math.max(1, ...pairs.map(([, , messages]) => messages));
   return (
     <div className={classes.page}>
       <section className={classes.mapPart} aria-label="Map of overlaps">
@@ -116,45 +111,7 @@ export function OverlapMap({ auditId, view, pair }: Props) {
           onClick={(event) => open(...underPointer(event))}
           onWheel={(event) => zoom(event.deltaY < 0 ? 0.8 : 1.25)}
         >
-          <svg className={classes.map} viewBox={`0 0 ${SIDE} ${SIDE}`}>
-            <title>Which rules hold for the same mail</title>
-            {size <= NAMED &&
-              rules.slice(y, y + size).map(({ id, number, name }, index) => (
-                <text
-                  key={id}
-                  x={4}
-                  y={(index + 0.72) * cell}
-                  fontSize={Math.min(13, cell * 0.8)}
-                  className={classes.mapName}
-                >
-                  {y + index < x + size / 2 ? '' : `${number} ${name}`}
-                </text>
-              ))}
-            {pairs.flatMap(([a, b, messages]) => {
-              const places = [
-                [a, b],
-                [b, a],
-              ] as const;
-              return places.flatMap(([r, c]) =>
-                r < c && r >= y && r < y + size && c >= x && c < x + size
-                  ? [
-                      <rect
-                        key={`${r} ${c}`}
-                        x={(c - x) * cell}
-                        y={(r - y) * cell}
-                        width={Math.max(0.6, cell - (cell > 4 ? 1 : 0))}
-                        height={Math.max(0.6, cell - (cell > 4 ? 1 : 0))}
-                        className={messages > 0 ? classes.met : classes.possible}
-                        opacity={messages > 0 ? 0.35 + 0.65 * (Math.log1p(messages) / Math.log1p(most)) : 1}
-                      />,
-                    ]
-                  : [],
-              );
-            })}
-            <line x1={(y - x) * cell} y1={0} x2={(y - x + size) * cell} y2={SIDE} className={classes.diagonal} />
-            <rect x={(column - x) * cell} y={0} width={cell} height={SIDE} className={classes.cross} />
-            <rect x={0} y={(row - y) * cell} width={SIDE} height={cell} className={classes.cross} />
-          </svg>
+          <MapPicture view={view} extent={extent} at={at} />
         </div>
         <p className={classes.legend}>
           <span className={classes.legendMet} /> both hold for stored mail <span className={classes.legendPossible} />{' '}

@@ -1,7 +1,6 @@
 'use client';
 
 import { Button, Checkbox, FileButton } from '@mantine/core';
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
@@ -18,6 +17,8 @@ import { Grid } from './Grid';
 import { Mapping } from './Mapping';
 import { QuickEntry } from './QuickEntry';
 import classes from './Sheet.module.css';
+import { WithoutBlocks } from './WithoutBlocks';
+import { WrongCells } from './WrongCells';
 
 /** Columns that most rules need. */
 const USUAL = ['name', 'sender', 'recipient', 'subject', 'list', 'exceptSender', 'folder', 'flags', 'ending'];
@@ -76,20 +77,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
           )}
         </FileButton>
         <a href={`/api/audits/${auditId}/sheet`}>take the rules of the draft away as a sheet</a>
-        {view.blocks.length > 0 && (
-          <details className={classes.soft}>
-            <summary>
-              without {formatNumber(view.blocks.length)} script {view.blocks.length === 1 ? 'block' : 'blocks'}
-            </summary>
-            <ul>
-              {view.blocks.map(({ id, name, reason }) => (
-                <li key={id}>
-                  <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>: {reason}
-                </li>
-              ))}
-            </ul>
-          </details>
-        )}
+        <WithoutBlocks auditId={auditId} blocks={view.blocks} />
         <Checkbox
           size="xs"
           className={classes.toggle}
@@ -126,16 +114,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
         onChange={put}
       />
       <footer className={classes.foot}>
-        {wrong.length > 0 && (
-          <ul className={classes.faults} aria-label="What is wrong in the sheet">
-            {wrong.slice(0, 8).map(({ at, column, words }) => (
-              <li key={`${at} ${column} ${words}`}>
-                Row {at + 1}, {SHEET_COLUMNS.find(({ id }) => id === column)?.title}: {words}
-              </li>
-            ))}
-            {wrong.length > 8 && <li>and {formatNumber(wrong.length - 8)} more</li>}
-          </ul>
-        )}
+        <WrongCells wrong={wrong} />
         <div className={classes.buttons}>
           <Button size="compact-sm" disabled={rules.length === 0 || wrong.length > 0} onClick={look}>
             {rules.length < 2 ? 'Look at the rule' : `Look at these ${formatNumber(rules.length)} rules`}

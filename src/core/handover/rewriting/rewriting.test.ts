@@ -326,47 +326,6 @@ describe('lists that the server keeps (RFC 6134)', () => {
   });
 });
 
-describe('answers', () => {
-  /** An action as it is said to a server without some capability, and what is said of that. */
-  const answered = (action: string, capabilities: readonly string[]) => {
-    const requires = ['vacation', 'vacation-seconds', 'enotify', 'fileinto'];
-    const script = `require ${JSON.stringify(requires)};\n# A\nif exists "subject" { ${action} }\n`;
-    const { text, costs } = prepareScript(chainFromSieve(script).chain, server(capabilities), DEFAULT_CHOICES);
-    const body = /\{\n([\s\S]*?)\n\}/.exec(text)?.[1] ?? '';
-    return [body.replace(/\s+/g, ' ').trim(), ...costs.map(({ words }) => words)];
-  };
-  const IN_A_DAY = 'the same sender is answered once in a day at most';
-
-  test.each([
-    [':seconds 1800', ':days 1', IN_A_DAY],
-    [':seconds 0', ':days 1', IN_A_DAY],
-    [':seconds 86400', ':days 1'],
-    [':seconds 86401', ':days 2', IN_A_DAY],
-    [':seconds 604800', ':days 7'],
-    // 1 MB of seconds: 12.1 days.
-    [':seconds 1M', ':days 13', IN_A_DAY],
-  ])('RFC 6131: %s is %s', (seconds, days, ...costs) => {
-    const [said, ...paid] = answered(`vacation ${seconds} "away";`, ['vacation']);
-    expect([said, paid]).toEqual([`vacation ${days} "away";`, costs]);
-  });
-
-  test('words that read like a period are words', () => {
-    const [said] = answered('vacation :subject "in :seconds 5" :seconds 172800 "write :seconds 10 later";', [
-      'vacation',
-    ]);
-    expect(said).toBe('vacation :days 2 :subject "in :seconds 5" "write :seconds 10 later";');
-    expect(answered('vacation "not :seconds 5";', ['vacation'])).toEqual(['vacation "not :seconds 5";']);
-  });
-
-  test('RFC 5230, RFC 5435: without them nobody is answered or told, and all else is done', () => {
-    expect(answered('vacation "away"; fileinto "A";', ['fileinto'])).toEqual(['fileinto "A";', 'nobody is answered']);
-    expect(answered('notify "mailto:a@x.example"; fileinto "A";', ['fileinto'])).toEqual([
-      'fileinto "A";',
-      'nobody is notified',
-    ]);
-  });
-});
-
 describe('without subaddress (RFC 5233)', () => {
   const piece = fc.string({ unit: fc.constantFrom('a', 'b', '+', '*', '?'), maxLength: 5 });
   const runs = (script: string, locals: readonly string[]) => {
@@ -410,42 +369,4 @@ describe('without subaddress (RFC 5233)', () => {
       expect(found).toBeGreaterThan(20);
     },
   );
-});
-
-describe('folders', () => {
-  /** An action as it is said to a server with some capabilities, what that costs, and the folders to be made by hand. */
-  const filed = (action: string, capabilities: readonly string[]) => {
-    const requires = ['fileinto', 'mailbox', 'special-use', 'copy'];
-    const script = `require ${JSON.stringify(requires)};\n# A\nif exists "subject" { ${action} }\n`;
-    const { text, costs, folders } = prepareScript(chainFromSieve(script).chain, server(capabilities), DEFAULT_CHOICES);
-    const body = /\{\n([\s\S]*?)\n\}/.exec(text)?.[1] ?? '';
-    return [body.replace(/\s+/g, ' ').trim(), costs.map(({ words }) => words).join('; '), folders.join(' ')];
-  };
-
-  test.each([
-    ['fileinto :create "A";', ['fileinto', 'mailbox'], 'fileinto :create "A";', '', 'A'],
-    ['fileinto :create "A";', ['fileinto'], 'fileinto "A";', 'its folders must be made by hand', 'A'],
-    [
-      'fileinto :copy :create "say :create";',
-      ['fileinto', 'copy'],
-      'fileinto :copy "say :create";',
-      'its folders must be made by hand',
-      'say :create',
-    ],
-    [
-      'fileinto :specialuse "\\\\Archive" :create ":specialuse \\"x\\"";',
-      ['fileinto', 'mailbox'],
-      'fileinto :create ":specialuse \\"x\\"";',
-      'the folder is found by its name alone',
-      ':specialuse "x"',
-    ],
-  ])('RFC 5490, RFC 8579: %s for %j', (action, capabilities, said, cost, folders) => {
-    expect(filed(action, capabilities)).toEqual([said, cost, folders]);
-  });
-
-  test('without fileinto what is filed stays in the inbox, whether the folder would be made or not', () => {
-    const [said, cost, folders] = filed('fileinto :create "A";', []);
-    expect([said, folders]).toEqual(['keep;', '']);
-    expect(cost).toContain('what it files stays in the inbox');
-  });
 });

@@ -1,0 +1,28 @@
+import { Button, Checkbox } from '@mantine/core';
+import { useState } from 'react';
+import type { Untrusted } from '../../server/handover/mail-server';
+import classes from './MailServer.module.css';
+
+/** A certificate that nobody vouches for: the user looks at it, and says whether it is the right one. */
+export function Certificate({ untrusted, onTrust }: { untrusted: Untrusted['untrusted']; onTrust: () => void }) {
+  const [seen, setSeen] = useState(false);
+  return (
+    <section className={classes.certificate} aria-label="The certificate">
+      <p>
+        <strong>The certificate of this server cannot be trusted</strong>: {untrusted.reason}
+        {untrusted.subject && `, for “${untrusted.subject}”`}. Nothing was said to it yet. Ask whoever runs the server
+        whether this is its fingerprint (SHA-256):
+      </p>
+      <p className="mono">{untrusted.fingerprint}</p>
+      <Checkbox
+        size="xs"
+        label="I have compared it, and it is the right one"
+        checked={seen}
+        onChange={(event) => setSeen(event.currentTarget.checked)}
+      />
+      <Button size="compact-sm" variant="default" disabled={!seen} onClick={onTrust}>
+        Trust this one certificate
+      </Button>
+    </section>
+  );
+}
