@@ -34,13 +34,13 @@ export function withoutRepeated(findings: readonly Statement[]): Statement[] {
       case 'idle':
       case 'subsumed-test':
       case 'exception-void':
-        return !dead.has(first as string) && !needless.has(first as string);
+        return !dead.has(first ?? '') && !needless.has(first ?? '');
       case 'redundant':
-        return !dead.has(first as string);
+        return !dead.has(first ?? '');
       case 'mergeable':
         return !about(dead) && !about(needless);
       case 'cut-short':
-        return !shadows.has(pair) && !dead.has(second as string);
+        return !shadows.has(pair) && !dead.has(second ?? '');
       case 'order-conflict':
         return !shadows.has(pair) && !sharper.has(pair);
       case 'overlap':

@@ -123,7 +123,7 @@ function isBlank(body: Uint8Array, from: number, lineEnd: number): boolean {
 function longerMarks(body: Uint8Array, boundary: string): Uint8Array[] {
   const named = decodeText(body).matchAll(/boundary\s{0,9}=\s{0,9}(?:"([^"\r\n]{1,200})"|([^\s";]{1,200}))/gi);
   const longer = [...named].flatMap(([, quoted, plain]) => {
-    const name = (quoted ?? plain) as string;
+    const name = quoted ?? plain ?? '';
     return name.length > boundary.length && name.startsWith(boundary) ? [name] : [];
   });
   return [...new Set(longer)].map((name) => new TextEncoder().encode(`--${name}`));

@@ -154,7 +154,7 @@ class Checker {
     for (const need of needs) this.#need(need.capability, need.span, need.what);
     this.#comparator(bound);
     const problem: Problem = (code, at, details) => {
-      if (code === 'missing-require') this.#need(details.capability as string, at, details.what as string);
+      if (code === 'missing-require') this.#need(details.capability ?? '', at, details.what ?? '');
       else this.#report(code, at, details);
     };
     if (diagnostics.length === 0) signature.examine?.(bound, problem);

@@ -309,7 +309,7 @@ class WordCache {
     const slot = (hash ^ (hash >>> 9)) & (CACHED - 1);
     const known = this.#written[slot];
     if (known !== undefined && known.length === end - start && source.startsWith(known, start)) {
-      return this.#read[slot] as string;
+      return this.#read[slot] ?? '';
     }
     const written = source.slice(start, end);
     const read = this.meaning(written);
@@ -365,7 +365,7 @@ const MULTIPLIER = { K: 1024, M: 1024 ** 2, G: 1024 ** 3 };
 function readNumber(found: string): { value: number; quantifier: 'K' | 'M' | 'G' | null } | null {
   const parts = /^([0-9]+)([KMGkmg]?)$/.exec(found);
   if (!parts) return null;
-  const quantifier = (parts[2] as string).toUpperCase() as 'K' | 'M' | 'G' | '';
+  const quantifier = (parts[2] ?? '').toUpperCase() as 'K' | 'M' | 'G' | '';
   return { value: Number(parts[1]) * (quantifier ? MULTIPLIER[quantifier] : 1), quantifier: quantifier || null };
 }
 

@@ -235,7 +235,7 @@ function readArguments(nodes: readonly Node[]): Argument[] {
 function readNumber(text: string): Argument {
   const parts = /^\s*([0-9]+)([KMG]?)\s*$/i.exec(text);
   if (!parts) throw new XmlFault(`"${text}" is no number`);
-  const quantifier = (parts[2] as string).toUpperCase() as 'K' | 'M' | 'G' | '';
+  const quantifier = (parts[2] ?? '').toUpperCase() as 'K' | 'M' | 'G' | '';
   const unit = quantifier ? { K: 1024, M: 1024 ** 2, G: 1024 ** 3 }[quantifier] : 1;
   return { kind: 'number', value: Number(parts[1]) * unit, quantifier: quantifier || null, ...NOWHERE };
 }

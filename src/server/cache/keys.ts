@@ -26,3 +26,9 @@ export const surroundingsKey = ({ clock, recipient }: Audit): string => JSON.str
 /** How the messages that take part run through a chain. */
 export const flowKey = (audit: Audit, chain: Chain): string =>
   `${trafficKey(audit)} ${surroundingsKey(audit)} ${chainHash(chain)}`;
+
+/** What is found in a chain: whose mail it is matters, which of it is there, whether sent mail takes part, and the time that rules see. */
+export const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: Chain): string => {
+  const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition}`;
+  return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
+};

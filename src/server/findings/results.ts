@@ -6,19 +6,13 @@ import { auditBudget } from '../../core/audit/questions';
 import { READER } from '../../core/mail/reading';
 import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit, listAudits } from '../audits/audits';
-import { chainHash } from '../cache/chain-hash';
+import { findingsKey } from '../cache/keys';
 import { Region } from '../cache/region';
 import { maybeAtomBitmaps, maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { analyses } from '../database/schema';
 import { storedMail } from '../mail/stored-mail';
 import { type KeptResult, packResult, readRepairs, readResult } from './packed';
-
-/** Whose mail it is matters, which of it is there, whether sent mail takes part, and the time that rules see. */
-const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: Chain): string => {
-  const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition}`;
-  return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
-};
 
 /** Octets that the memory of one audit takes at most, about; see `MOST_MEMBERS`. */
 const MEMORY = 128 * 1024 * 1024;

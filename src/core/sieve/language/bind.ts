@@ -7,7 +7,6 @@ import type { Run } from '../interpret/run';
 import {
   type Argument,
   type CommandNode,
-  type NumberArgument,
   nameSpan,
   type StringArgument,
   type StringListArgument,
@@ -81,11 +80,13 @@ export class Bound {
   }
 
   string(name: string): string {
-    return this.strings(name)[0] as string;
+    return elementAt(this.strings(name), 0);
   }
 
   number(name: string): number {
-    return (this.argument(name) as NumberArgument).value;
+    const argument = this.argument(name);
+    if (argument.kind !== 'number') throw new Error(`the argument ${name} is a ${argument.kind}, not a number`);
+    return argument.value;
   }
 
   argument(name: string): Argument {

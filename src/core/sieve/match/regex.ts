@@ -1,3 +1,4 @@
+import { elementAt } from '../../text/element';
 /**
  * Extended regular expressions of POSIX (IEEE Std 1003.1 section 9.4), as the regex match type of Sieve takes them
  * (Internet-Draft draft-ietf-sieve-regex), on an engine whose time is linear in the text: all states are followed at once
@@ -77,13 +78,13 @@ class Parser {
       const split = this.#push({ op: 'split', first: start + 1, second: 0 });
       this.#paste(branch, start);
       exits.push(this.#push({ op: 'jump', to: 0 }));
-      (this.#steps[split] as { second: number }).second = this.#steps.length;
+      this.#land(split);
     }
-    for (const exit of exits) (this.#steps[exit] as { to: number }).to = this.#steps.length;
+    for (const exit of exits) this.#land(exit);
   }
 
   #sequence(depth: number): void {
-    while (this.#at < this.source.length && !'|)'.includes(this.source[this.#at] as string)) {
+    while (this.#at < this.source.length && !'|)'.includes(this.source.charAt(this.#at))) {
       const start = this.#steps.length;
       this.#atom(depth);
       while ('*+?{'.includes(this.source[this.#at] ?? '\n') && this.#repeat(start)) {
@@ -93,7 +94,7 @@ class Parser {
   }
 
   #atom(depth: number): void {
-    const character = this.source[this.#at++] as string;
+    const character = this.source.charAt(this.#at++);
     switch (character) {
       case '(': {
         const group = ++this.groups;
@@ -121,9 +122,9 @@ class Parser {
         throw new RegexFault(`a ${character} repeats nothing`);
       case '\\':
         if (this.#at >= this.source.length) throw new RegexFault('a backslash at the end');
-        if (/[1-9]/.test(this.source[this.#at] as string))
+        if (/[1-9]/.test(this.source.charAt(this.#at)))
           throw new RegexFault('back-references cannot be matched in linear time');
-        this.#literal(this.source[this.#at++] as string);
+        this.#literal(this.source.charAt(this.#at++));
         return;
       default:
         this.#literal(character);
@@ -137,12 +138,11 @@ class Parser {
 
   /** * + ? {n} {n,} {n,m} behind the atom that begins at `start`. False for a { that stands for itself. */
   #repeat(start: number): boolean {
-    const character = this.source[this.#at] as string;
+    const character = this.source.charAt(this.#at);
     if (character !== '{') {
       this.#at++;
       const body = this.#cut(start);
-      const [least, most] = { '*': [0, Infinity], '+': [1, Infinity], '?': [0, 1] }[character] as [number, number];
-      this.#times(body, start, least, most);
+      this.#times(body, start, character === '+' ? 1 : 0, character === '?' ? 1 : Infinity);
       return true;
     }
     const bounds = /^\{(\d+)(?:(,)(\d*))?\}/.exec(this.source.slice(this.#at));
@@ -165,7 +165,7 @@ class Parser {
       this.#paste(body, origin);
       const split = this.#push({ op: 'split', first: again, second: 0 });
       for (const step of skip === null ? [split] : [skip, split]) {
-        (this.#steps[step] as { second: number }).second = this.#steps.length;
+        this.#land(step);
       }
       return;
     }
@@ -174,7 +174,14 @@ class Parser {
       splits.push(this.#push({ op: 'split', first: this.#steps.length + 1, second: 0 }));
       this.#paste(body, origin);
     }
-    for (const split of splits) (this.#steps[split] as { second: number }).second = this.#steps.length;
+    for (const split of splits) this.#land(split);
+  }
+
+  /** Lets a split or a jump lead to the step that comes next. */
+  #land(at: number): void {
+    const step = this.#steps[at];
+    if (step?.op === 'split') this.#steps[at] = { ...step, second: this.#steps.length };
+    else if (step?.op === 'jump') this.#steps[at] = { ...step, to: this.#steps.length };
   }
 
   #cut(start: number): Step[] {
@@ -203,7 +210,7 @@ class Parser {
       if (character === ']' && this.#at > first) break;
       const named = /^\[:([a-z]+):\]/.exec(this.source.slice(this.#at, this.#at + 14));
       if (named) {
-        const known = CLASSES[named[1] as string];
+        const known = CLASSES[named[1] ?? ''];
         if (!known) throw new RegexFault(`there is no class ${named[0]}`);
         parts.push(known);
         this.#at += named[0].length;
@@ -215,7 +222,7 @@ class Parser {
         this.source[this.#at + 1] !== ']' &&
         this.source[this.#at + 1] !== undefined
       ) {
-        const last = this.source[this.#at + 1] as string;
+        const last = this.source.charAt(this.#at + 1);
         this.#at += 2;
         parts.push(this.#range(character, last));
       } else parts.push(this.#range(character, character));
@@ -284,18 +291,18 @@ function run(steps: readonly Step[], text: string, slots: number): ReturnType<Re
     if (!found) follow(steps, { at: 0, saved: new Array(slots).fill(undefined) }, place, text.length, seen, current);
     threads = [];
     for (const thread of current) {
-      const step = steps[thread.at] as Step;
-      if (step.op === 'match') {
+      const step = steps[thread.at];
+      if (step?.op === 'match') {
         if (isBetter(thread.saved, found)) found = thread.saved;
         continue;
       }
-      if (step.op === 'char' && place < text.length && step.holds(text.charCodeAt(place))) {
+      if (step?.op === 'char' && place < text.length && step.holds(text.charCodeAt(place))) {
         threads.push({ at: thread.at + 1, saved: thread.saved });
       }
     }
     // What begins later than a match is of no interest.
-    const first = found?.[0] as number | undefined;
-    if (first !== undefined) threads = threads.filter(({ saved }) => (saved[0] as number) <= first);
+    const first: number | undefined = found?.[0];
+    if (first !== undefined) threads = threads.filter(({ saved }) => (saved[0] ?? 0) <= first);
     if (found && threads.length === 0) break;
   }
   if (!found) return null;
@@ -310,8 +317,9 @@ function run(steps: readonly Step[], text: string, slots: number): ReturnType<Re
 /** Of two matches the one that begins first, then the longer one, then the one that was found first. */
 function isBetter(saved: Thread['saved'], found: Thread['saved'] | null): boolean {
   if (!found) return true;
-  const [start, before] = [saved[0] as number, found[0] as number];
-  return start < before || (start === before && (saved[1] as number) > (found[1] as number));
+  const [start = 0, end = 0] = saved;
+  const [before = 0, last = 0] = found;
+  return start < before || (start === before && end > last);
 }
 
 /** Adds a thread and all that it leads to without taking a character; in the order of preference. */
@@ -327,7 +335,7 @@ function follow(
   for (let next = stack.pop(); next; next = stack.pop()) {
     if (seen[next.at]) continue;
     seen[next.at] = 1;
-    const step = steps[next.at] as Step;
+    const step = elementAt(steps, next.at);
     switch (step.op) {
       case 'jump':
         stack.push({ at: step.to, saved: next.saved });
