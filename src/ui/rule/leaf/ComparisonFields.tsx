@@ -38,6 +38,7 @@ export function ComparisonFields({ subject, by, put }: Props) {
     <>
       <Choice
         label="How it is compared"
+        wide
         value={by.match}
         choices={MATCHES}
         onChange={(match) => put(matchedBy(by, match))}
@@ -59,10 +60,25 @@ export function ComparisonFields({ subject, by, put }: Props) {
       <Keys
         label="what it is compared with"
         keys={by.keys}
+        {...hintFor(subject)}
         onChange={(keys) => put({ ...by, keys: /test$/.test(subject.of) ? keys.slice(-1) : keys })}
       />
     </>
   );
+}
+
+const HINTS: Readonly<Record<string, string>> = {
+  weekday: '0 for Sunday to 6',
+  month: '01 to 12',
+  date: 'such as 2026-01-31',
+  time: 'such as 09:30:00',
+  zone: 'such as +0100',
+};
+
+/** How parts of dates are written (RFC 5260 section 4.2). */
+function hintFor(subject: Subject): { readonly placeholder?: string } {
+  const hint = subject.of === 'date' || subject.of === 'currentdate' ? HINTS[subject.part] : undefined;
+  return hint === undefined ? {} : { placeholder: hint };
 }
 
 /** The same keys in another comparison; numbers are ordered as numbers, and nothing else can be. */

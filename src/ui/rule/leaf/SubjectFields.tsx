@@ -30,7 +30,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   address: {
-    title: 'addresses in header fields',
+    title: 'addresses in headers',
     begin: { of: 'address', headers: ['To'], part: 'all' },
     fields: (subject, put) => (
       <>
@@ -83,7 +83,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   date: {
-    title: 'a date in a header field',
+    title: 'a date in a header',
     begin: { of: 'date', header: 'date', part: 'weekday', zone: 'original' },
     fields: (subject, put) => (
       <>
@@ -104,7 +104,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   environment: {
-    title: 'a fact about the server',
+    title: 'a fact of the server',
     begin: { of: 'environment', name: 'domain' },
     fields: (subject, put) => (
       <Words label="Name of the fact" value={subject.name} onChange={(name) => put({ ...subject, name })} />
@@ -118,7 +118,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   metadata: {
-    title: 'an annotation of a folder',
+    title: 'a folder’s annotation',
     begin: { of: 'metadata', folder: 'INBOX', annotation: '/private/comment' },
     fields: (subject, put) => (
       <>
@@ -132,7 +132,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   servermetadata: {
-    title: 'an annotation of the server',
+    title: 'a server’s annotation',
     begin: { of: 'servermetadata', annotation: '/shared/comment' },
     fields: (subject, put) => (
       <Words label="Annotation" value={subject.annotation} onChange={(annotation) => put({ ...subject, annotation })} />
@@ -152,7 +152,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
   },
   virustest: { title: 'the virus score', begin: { of: 'virustest' }, fields: NOTHING },
   notify_method_capability: {
-    title: 'whether somebody can be notified',
+    title: 'who can be notified',
     begin: { of: 'notify_method_capability', uri: 'mailto:', capability: 'online' },
     fields: (subject, put) => (
       <Words label="Whom to notify" value={subject.uri} onChange={(uri) => put({ ...subject, uri })} />
@@ -241,22 +241,22 @@ function WhichOne({ occurrence, put }: WhichOneProps) {
 
 const DATE_PARTS = [
   { value: 'date', label: 'day' },
-  { value: 'weekday', label: 'weekday (0 Sunday)' },
-  { value: 'day', label: 'day of the month' },
-  { value: 'month', label: 'month (01 to 12)' },
+  { value: 'weekday', label: 'weekday' },
+  { value: 'day', label: 'day of month' },
+  { value: 'month', label: 'month' },
   { value: 'year', label: 'year' },
   { value: 'hour', label: 'hour' },
   { value: 'minute', label: 'minute' },
   { value: 'second', label: 'second' },
   { value: 'time', label: 'time of day' },
   { value: 'iso8601', label: 'time' },
-  { value: 'std11', label: 'date as it is written' },
-  { value: 'julian', label: 'number of the day' },
+  { value: 'std11', label: 'as it is written' },
+  { value: 'julian', label: 'day number' },
   { value: 'zone', label: 'time zone' },
 ] as const;
 
 function DatePart({ part, put }: { part: string; put: (part: string) => void }) {
-  return <Choice<string> label="Part of the date" value={part} choices={DATE_PARTS} onChange={put} />;
+  return <Choice<string> label="Part of the date" wide value={part} choices={DATE_PARTS} onChange={put} />;
 }
 
 interface InZoneProps {
