@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { mailBody } from '../audit/body';
+import { mailBody } from '../audit/known-mail';
 import { evaluateAtoms } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';

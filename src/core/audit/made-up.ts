@@ -7,7 +7,7 @@ import { type Chain, type ChainEntry, conditionOf, looksAtFlags, type Rule } fro
 import { fateKey } from '../sieve/interpret/fate';
 import { worldFor } from '../sieve/interpret/world';
 import { elementAt } from '../text/element';
-import { type MailBody, mailBody } from './body';
+import { type MailBody, mailBody } from './known-mail';
 import type { AuditMemory } from './memory';
 
 /** Made-up messages under a chain. */

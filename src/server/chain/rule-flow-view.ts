@@ -4,7 +4,7 @@ import type { Store } from '../database/open';
 import { getFlow } from './simulation';
 
 /** The mail of one rule on its way through the whole chain, for every rung. */
-export interface LitView {
+export interface RuleMailView {
   readonly rule: string;
   /** Whether it is the mail the rule acts on, or, where it acts on none, the mail its tests hold for. */
   readonly of: 'fired' | 'held';
@@ -13,7 +13,7 @@ export interface LitView {
   readonly passing: readonly number[];
 }
 
-export function litView(store: Store, auditId: string, rule: string): LitView {
+export function ruleMailView(store: Store, auditId: string, rule: string): RuleMailView {
   const audit = getAudit(store, auditId);
   const flow = getFlow(store, audit);
   const own = flow.entries.find(({ entry }) => entry.id === rule);

@@ -7,7 +7,7 @@ import { keepExpectation } from '../changes/expectations';
 import { expectationsView } from '../changes/expectations-view';
 import { maybePair, overlapMapView } from '../findings/overlaps-view';
 import { listsView } from './lists-view';
-import { litView } from './rule-flow-view';
+import { ruleMailView } from './rule-flow-view';
 import { maybeRuleDesk } from './rule-view';
 
 /** What the desks are told on which rules, lists, examples and expectations are worked with. */
@@ -176,9 +176,9 @@ describe('two rules together', () => {
 });
 
 test('the mail of one rule on its way through the chain; of a rule that acts on none, the mail it holds for', () => {
-  expect(litView(store, id, 'r2')).toEqual({ rule: 'r2', of: 'fired', total: 2, passing: [2, 2, 0] });
-  expect(litView(store, id, 'r3')).toEqual({ rule: 'r3', of: 'held', total: 1, passing: [1, 1, 0] });
-  expect(() => litView(store, id, 'r9')).toThrow('There is no such rule.');
+  expect(ruleMailView(store, id, 'r2')).toEqual({ rule: 'r2', of: 'fired', total: 2, passing: [2, 2, 0] });
+  expect(ruleMailView(store, id, 'r3')).toEqual({ rule: 'r3', of: 'held', total: 1, passing: [1, 1, 0] });
+  expect(() => ruleMailView(store, id, 'r9')).toThrow('There is no such rule.');
 });
 
 test('lists with who uses them, and senders of chosen messages for a new one', () => {

@@ -20,7 +20,7 @@ import { trafficSize } from '../mail/traffic';
 import { maybeStatedFindings, repairsFor } from './for-target';
 import { type FindingLine, lineOf } from './list-view';
 import { maybeResult } from './results';
-import { type Aside, asidesAmong } from './set-aside';
+import { type Aside, setAsideAmong } from './set-aside';
 
 /** One finding with its evidence and its repairs, each with its effect computed. */
 export interface FindingView extends FindingLine {
@@ -121,7 +121,7 @@ export function findingView(store: Store, auditId: string, key: string): Finding
       ({ trial }) => trial && { ends: trial.ends && trial.breaks.length === 0, worse: trial.worse },
     ),
     triesAll: audit.draft.entries.length <= LONG_CHAIN,
-    aside: asidesAmong(store, audit, [finding]).get(key) ?? null,
+    aside: setAsideAmong(store, audit, [finding]).get(key) ?? null,
   };
 }
 

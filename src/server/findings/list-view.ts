@@ -5,7 +5,7 @@ import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { trafficSize } from '../mail/traffic';
 import { maybeStated } from './for-target';
-import { asidesAmong } from './set-aside';
+import { setAsideAmong } from './set-aside';
 
 /** Which findings are looked at; everything where a part is absent. */
 export interface FindingsQuery {
@@ -66,7 +66,7 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
   const audit = getAudit(store, auditId);
   const result = maybeStated(store, audit);
   const all = withoutRepeated(result?.findings ?? []);
-  const aside = asidesAmong(store, audit, all);
+  const aside = setAsideAmong(store, audit, all);
   const open = all.filter(({ key }) => !aside.has(key));
   const wanted = (query.aside ? all.filter(({ key }) => aside.has(key)) : open).filter((one) => meets(one, query));
   const named = new Set(open.flatMap(({ rules }) => rules));

@@ -36,7 +36,7 @@ export function takeUp(store: Store, auditId: string, key: string): void {
 }
 
 /** Those of some findings that are set aside, and whose facts are still the same. */
-export function asidesAmong(store: Store, audit: Audit, findings: readonly Statement[]): Map<string, Aside> {
+export function setAsideAmong(store: Store, audit: Audit, findings: readonly Statement[]): Map<string, Aside> {
   const rows = new Map(
     store
       .select()
@@ -57,7 +57,7 @@ export function asidesAmong(store: Store, audit: Audit, findings: readonly State
 /** The findings on the draft without repetitions and without those set aside; none while it is not audited. */
 export function findingsAtHand(store: Store, audit: Audit): Statement[] {
   const all = withoutRepeated(maybeStatedFindings(store, audit) ?? []);
-  const aside = asidesAmong(store, audit, all);
+  const aside = setAsideAmong(store, audit, all);
   return aside.size === 0 ? all : all.filter(({ key }) => !aside.has(key));
 }
 

@@ -9,7 +9,7 @@ import { maybeFlow } from '../chain/simulation';
 import { changesView } from '../changes/view';
 import type { Store } from '../database/open';
 import { maybeStatedFindings } from '../findings/for-target';
-import { asidesAmong } from '../findings/set-aside';
+import { setAsideAmong } from '../findings/set-aside';
 import { trafficSize } from '../mail/traffic';
 import { exportView } from './export-view';
 
@@ -21,7 +21,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
   const findings = withoutRepeated(maybeStatedFindings(store, audit) ?? []).filter(
     (finding) => isBorneOut(finding) && finding.kind !== 'overlap',
   );
-  const asides = asidesAmong(store, audit, findings);
+  const asides = setAsideAmong(store, audit, findings);
   const { comparison, history } = changesView(store, auditId);
   const view = exportView(store, auditId);
   const { verification } = view;

@@ -4,7 +4,7 @@ import { KINDS } from '../../core/audit/wording';
 import type { Together } from '../../core/repair/together';
 import { keysOf } from '../../core/text/keys';
 import type { HistoryView, OriginsView } from '../chain/flows-view';
-import type { LitView } from '../chain/rule-flow-view';
+import type { RuleMailView } from '../chain/rule-flow-view';
 import type { TrialView } from '../chain/trial-view';
 import type { Broken } from '../changes/expectations';
 import type { ForesightView } from '../changes/foresight-view';
@@ -24,7 +24,7 @@ const words = z.string();
 
 const monthAnswer = z.object({ month: words, count });
 
-export const litAnswer: z.ZodType<LitView> = z.object({
+export const ruleMailAnswer: z.ZodType<RuleMailView> = z.object({
   rule: words,
   of: z.enum(['fired', 'held']),
   total: count,

@@ -19,7 +19,7 @@ import { dropEdit } from './moves';
 import { RuleAtHand } from './RuleAtHand';
 import { RUNG_HEIGHT, RungRow } from './Rung';
 import { SentControl } from './SentControl';
-import { useLit } from './useLit';
+import { useRuleMail } from './useRuleMail';
 
 const FOOT_HEIGHT = 120;
 
@@ -120,7 +120,7 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
   useEffect(() => {
     if (!running) rows.scrollToOffset(0);
   }, [lens, words, rows]);
-  const lit = useLit(auditId, view.simulated ? chosen : undefined, view);
+  const lit = useRuleMail(auditId, view.simulated ? chosen : undefined, view);
   // A press is not yet a drag, so that a rung can be chosen by its grip too.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const onKey = (event: KeyboardEvent) => {

@@ -7,7 +7,7 @@ import { keysOf } from '../../core/text/keys';
 import type { FindingsQuery, FindingsView } from '../../server/findings/list-view';
 import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';
-import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';
+import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 
 /** What is looked at, kept in the address: kind, rule, consequence, certainty, and whether mail bears it out. */
 export function Filters({ view, query }: { view: FindingsView; query: FindingsQuery }) {

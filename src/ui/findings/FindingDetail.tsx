@@ -3,12 +3,12 @@ import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
 import type { FindingView } from '../../server/findings/finding-view';
 import { formatDay, formatPart } from '../common/format';
 import classes from './Findings.module.css';
+import { CERTAINTY_WORDS } from './finding-words';
 import { PartsBar } from './PartsBar';
 import { Repairs } from './Repairs';
 import { RuleList } from './RuleList';
 import { SetAside } from './SetAside';
 import { Ways } from './Ways';
-import { CERTAINTY_WORDS } from './words';
 
 /** The claim, how sure it is, its evidence, and what could be done about it. */
 export function FindingDetail({ auditId, finding }: { auditId: string; finding: FindingView }) {

@@ -10,8 +10,8 @@ import { NoRules } from '../common/Ways';
 import { Filters } from './Filters';
 import { FindingDetail } from './FindingDetail';
 import classes from './Findings.module.css';
+import { CONSEQUENCE_WORDS } from './finding-words';
 import { Tabs } from './Tabs';
-import { CONSEQUENCE_WORDS } from './words';
 
 interface Props {
   readonly auditId: string;

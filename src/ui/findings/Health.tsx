@@ -7,8 +7,8 @@ import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import classes from './Findings.module.css';
+import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 import { Tabs } from './Tabs';
-import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';
 
 // Charts measure themselves, which only a browser can.
 const Charts = dynamic(() => import('./HealthCharts'), { ssr: false });

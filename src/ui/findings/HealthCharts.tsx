@@ -7,7 +7,7 @@ import { TICK, TOOLTIP } from '../common/charts';
 import { formatNumber } from '../common/format';
 import { fillOf } from '../common/tints';
 import classes from './Findings.module.css';
-import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './words';
+import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 
 /** From the surest to the least sure, told apart by how dark they are. */
 const SHADES = { proved: 1, shown: 0.7, observed: 0.42, undecided: 0.2 } as const;

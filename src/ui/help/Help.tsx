@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
 import { keysOf } from '../../core/text/keys';
-import { CERTAINTY_NAMES, CERTAINTY_WORDS, CONSEQUENCE_WORDS } from '../findings/words';
+import { CERTAINTY_NAMES, CERTAINTY_WORDS, CONSEQUENCE_WORDS } from '../findings/finding-words';
 import classes from '../language/LanguagePage.module.css';
 import { KEYS } from './keys';
 

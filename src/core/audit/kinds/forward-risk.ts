@@ -1,11 +1,11 @@
 import type { Bitmap } from '../../flow/bitmap';
 import type { Rule } from '../../rules/rule';
 import { canonicalAddress } from '../../sieve/interpret/fate';
-import type { MailBody } from '../body';
 import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../context';
 import { rewrite, withoutRule } from '../edits';
 import { exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
+import type { MailBody } from '../known-mail';
 import { fewSenders } from '../senders';
 import { domainOf } from '../stored';
 import { CLAIMS, REPAIRS, RISKS, STRENGTHS } from '../wording';

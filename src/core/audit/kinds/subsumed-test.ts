@@ -1,10 +1,10 @@
 import type { Formula } from '../../reason/solve/formula';
 import { applyEdits } from '../../rules/edit';
 import { type Chain, conditionOf, type Rule } from '../../rules/rule';
-import type { MailBody } from '../body';
 import type { AuditContext, RuleFlow } from '../context';
 import { rewrite } from '../edits';
 import type { Finding } from '../finding';
+import type { MailBody } from '../known-mail';
 import { type Part, partsOf } from '../parts';
 import { CLAIMS, REPAIRS } from '../wording';
 

@@ -7,10 +7,10 @@ import { withoutFlags } from './flags';
 import { withoutFileinto, withoutMailbox, withoutSpecialUse } from './folders';
 import { withoutIndex } from './occurrence';
 import { withoutEreject, withoutReject } from './refusal';
-import { withoutRegex } from './regex';
 import { withoutNotify, withoutVacation, withoutVacationSeconds } from './replies';
 import { withoutSubaddress } from './subaddress';
 import type { Transformation } from './transformation';
+import { withoutRegex } from './without-regex';
 
 /**
  * The ways to say rules without a capability, in the order in which they are taken: those that need another one come before the
