@@ -1,4 +1,4 @@
-import { Checkbox, TextInput } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { QueryTest } from '../../../core/rules/comparison';
 import type { LeafTest, TestTree } from '../../../core/rules/rule';
@@ -6,6 +6,7 @@ import { Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
 import { Headers } from './Headers';
+import { Words } from './Words';
 import { WrittenTest } from './WrittenTest';
 
 type Kind = QueryTest['test'];
@@ -123,17 +124,5 @@ export function Query({ test, put, onChange }: Props) {
       {row.fields(test, put)}
       <WrittenTest test={test} onChange={onChange} />
     </>
-  );
-}
-
-function Words({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
-  return (
-    <TextInput
-      size="xs"
-      aria-label={label}
-      placeholder={label}
-      value={value}
-      onChange={(event) => onChange(event.currentTarget.value)}
-    />
   );
 }

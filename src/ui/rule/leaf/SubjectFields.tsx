@@ -1,4 +1,4 @@
-import { Checkbox, NumberInput, TextInput } from '@mantine/core';
+import { Checkbox, NumberInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { Occurrence, Subject, SubjectKind, Zone } from '../../../core/rules/comparison';
 import { Choice } from '../fields';
@@ -6,6 +6,7 @@ import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
 import { Headers } from './Headers';
 import { FURTHER_PARTS } from './parts';
+import { Words } from './Words';
 
 type Of<Kind extends SubjectKind> = Extract<Subject, { of: Kind }>;
 
@@ -177,24 +178,6 @@ export function SubjectFields({ subject, put }: { subject: Subject; put: (subjec
       />
       {row.fields(subject, put)}
     </>
-  );
-}
-
-interface WordsProps {
-  readonly label: string;
-  readonly value: string;
-  readonly onChange: (value: string) => void;
-}
-
-function Words({ label, value, onChange }: WordsProps) {
-  return (
-    <TextInput
-      size="xs"
-      aria-label={label}
-      placeholder={label}
-      value={value}
-      onChange={(event) => onChange(event.currentTarget.value)}
-    />
   );
 }
 
