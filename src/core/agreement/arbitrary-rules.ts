@@ -40,6 +40,15 @@ const FURTHER = [
   'header :mime :anychild :contains "content-disposition" "attachment"',
   'date :value "ge" :originalzone "date" "date" "2024-05-17"',
   'date :is "date" "month" ["01", "07"]',
+  'currentdate :value "ge" "date" "2026-01-01"',
+  'string :is "oak" ["oak", "elm"]',
+  'string :matches ["a", "oak"] "o*"',
+  'environment :contains "domain" "mill"',
+  'spamtest :value "lt" :comparator "i;ascii-numeric" "5"',
+  'mailboxexists "Oak"',
+  'duplicate :header "x-tag"',
+  'exists :mime :anychild "content-type"',
+  'ihave ["fileinto", "other"]',
 ].map(testWritten);
 
 const textMatch: fc.Arbitrary<TextMatch> = fc.record({

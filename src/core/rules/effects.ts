@@ -104,8 +104,7 @@ export class WriterWalk {
     const place = placeOf(first);
     for (let same: Cursor | undefined = first; same && placeOf(same) === place; same = this.#cursors[0]) {
       const last = this.#cursors.pop();
-      if (!last) break;
-      if (this.#cursors.length > 0) this.#sink(last);
+      if (last && this.#cursors.length > 0) this.#sink(last);
       this.#push({ places: same.places, at: same.at - 1 });
     }
     return place;
@@ -256,7 +255,7 @@ class Looker implements Effects {
 type Look = (look: Looker, bound: Bound) => void;
 
 /** Global variables are those of their name in all scripts (RFC 6609 section 3.4). */
-const variable = (name: string): string => `variable ${name.toLowerCase().replace(/^global\./, '')}`;
+export const variable = (name: string): string => `variable ${name.toLowerCase().replace(/^global\./, '')}`;
 
 const byNames: Look = (look, bound) => look.read(...look.headers(bound, 'header-list'));
 const nothing: Look = () => {};

@@ -64,11 +64,11 @@ class ChainReader {
 
   run(): Chain {
     const groups = groupsOf(decodeEncoded(this.script).commands);
-    const uses = requires(this.script, 'variables') ? variableUses(groups) : [];
+    const uses = requires(this.script, 'variables') ? variableUses(groups) : null;
     for (const [at, group] of groups.entries()) {
-      const use = uses[at] ?? null;
-      if (use === null) this.#group(group);
-      else this.#block(group, this.#maybeFault(group) ?? use, this.#maybeFault(group) === null, ['variables']);
+      const reason = uses?.reasons[at] ?? null;
+      if (reason === null) this.#group(group, uses?.plain(group));
+      else this.#block(group, this.#maybeFault(group) ?? reason, this.#maybeFault(group) === null, ['variables']);
     }
     if (this.#unknown.length > 0 && !this.#unknownKept) {
       this.#stray.push(`required, but not known here: ${this.#unknown.map(quote).join(', ')}`);
@@ -77,8 +77,8 @@ class ChainReader {
     return { entries: this.#entries, closing };
   }
 
-  /** One command, or an `if` with all its branches. */
-  #group(group: readonly Statement[]): void {
+  /** One command, or an `if` with all its branches; `said` is the same without references to what is never set. */
+  #group(group: readonly Statement[], said = group): void {
     const head = elementAt(group, 0);
     const fault = this.#maybeFault(group);
     if (head.kind === 'command' && head.name === 'require' && !fault) {
@@ -92,13 +92,13 @@ class ChainReader {
       return;
     }
     const stray = this.#stray;
-    const drafts = this.#drafts(group);
+    const drafts = this.#drafts(said);
     if (typeof drafts !== 'string') {
       for (const draft of drafts) this.#rule(draft);
       return;
     }
     this.#stray = stray;
-    this.#block(group, drafts, true);
+    this.#block(group, drafts, true, said === group ? [] : ['variables']);
   }
 
   /**

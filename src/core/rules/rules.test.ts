@@ -127,6 +127,14 @@ describe('rules from Sieve', () => {
     ]);
   });
 
+  test('words that are kept from being read as variables are read back as they were', () => {
+    const kept = 'require ["variables"];\n# A\nif header :contains "subject" "$${nothing}{x}" { keep; }\n';
+    expect(entries(kept)).toMatchObject([{ kind: 'rule', tests: { test: { keys: ['${x}'] } } }]);
+    // Where the name is used for something else, or nothing tells that it is a slip, the script says so itself.
+    expect(entries(`${kept}set "nothing" "y";`)).toMatchObject([{ kind: 'script' }, { kind: 'script' }]);
+    expect(entries(kept.replace('nothing', 'folder'))).toMatchObject([{ kind: 'script' }]);
+  });
+
   test('a missing require is a fault, but what is meant is plain', () => {
     const read = chainFromSieve('fileinto "x";');
     expect(read.diagnostics).toHaveLength(1);

@@ -9,6 +9,9 @@ export interface StringReading {
   readonly unset: string;
 }
 
+/** Names of the variables by which references are kept from being read. */
+export const UNSET_NAME = /^nothing\d{0,9}$/i;
+
 /**
  * Writes a string that means exactly its characters where a script requires `variables` or `encoded-character`, though
  * neither has an escape of its own. `${hex:40}` becomes `${hex:24}{hex:40}`, since what was decoded is not decoded again
