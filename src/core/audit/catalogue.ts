@@ -146,7 +146,10 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     report(at, kinds.length);
     return find(context, pairs);
   });
-  const lines = pairs.map(({ a, b, messages }) => ({ a: a.entry.id, b: b.entry.id, messages: messages.count() }));
+  const lines = pairs.map(({ a, b, messages }) => {
+    checkpoint();
+    return { a: a.entry.id, b: b.entry.id, messages: messages.count() };
+  });
   return {
     findings: byWeight(findings, chain, mail, checkpoint),
     overlaps: lines,

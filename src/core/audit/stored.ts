@@ -76,41 +76,36 @@ export function trafficIn(mail: Pick<StoredMail, 'messages' | 'own'>): Bitmap | 
   return sent.isEmpty() ? null : sent.not();
 }
 
-/** Works it out, one pass over the mail in each step, so that a server can answer in between. */
+/** Messages that are looked at in one step. */
+const STEP = 8192;
+
+/** Works it out in short steps, so that a server can answer in between. */
 export function* valuing(mail: StoredMail): Steps<Valued> {
   const { messages, own } = mail;
-  const select = (holds: (message: StoredMessage) => boolean): Bitmap => {
-    const found = new Bitmap(messages.length);
-    messages.forEach((message, number) => {
-      if (holds(message)) found.add(number);
-    });
-    return found;
-  };
   const sent = sentIn(mail);
   yield;
   const writtenTo = new Set<string>();
   for (const number of sent.members()) {
     for (const address of messages[number]?.recipients ?? []) if (!own.has(address)) writtenTo.add(address);
   }
-  const known = select(({ sender }) => writtenTo.has(sender));
-  yield;
-  const marked = select(({ answered, flagged }) => answered || flagged);
-  yield;
-  const alone = select(({ recipients, listId }) => {
-    return listId === null && recipients.length === 1 && own.has(elementAt(recipients, 0));
-  });
-  yield;
-  const unseen = select(({ seen }) => !seen);
-  yield;
+  const empty = () => new Bitmap(messages.length);
+  const [known, marked, alone, unseen] = [empty(), empty(), empty(), empty()];
+  const [byName, byDomain, byList] = [new Groups(), new Groups(), new Groups()];
   let newest: number | null = null;
-  for (const { date } of messages) if (date !== null && (newest === null || date > newest)) newest = date;
-  const marksKnown = messages.some(({ seen }) => seen);
-  yield;
-  const byName = numbersBy(messages, ({ senderName }) => senderName.toLowerCase());
-  yield;
-  const byDomain = numbersBy(messages, ({ sender }) => domainOf(sender));
-  yield;
-  const byList = numbersBy(messages, ({ listId }) => listId ?? '');
+  let marksKnown = false;
+  for (const [number, message] of messages.entries()) {
+    if (number % STEP === 0) yield;
+    const { sender, senderName, answered, flagged, listId, recipients, seen, date } = message;
+    if (writtenTo.has(sender)) known.add(number);
+    if (answered || flagged) marked.add(number);
+    if (listId === null && recipients.length === 1 && own.has(elementAt(recipients, 0))) alone.add(number);
+    if (seen) marksKnown = true;
+    else unseen.add(number);
+    if (date !== null && (newest === null || date > newest)) newest = date;
+    byName.put(senderName.toLowerCase(), number);
+    byDomain.put(domainOf(sender), number);
+    byList.put(listId ?? '', number);
+  }
   return {
     mail,
     writtenTo,
@@ -137,16 +132,11 @@ export const valued = (mail: StoredMail, between?: () => void): Valued => atOnce
 
 export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 
-function numbersBy(
-  messages: readonly StoredMessage[],
-  keyOf: (message: StoredMessage) => string,
-): Map<string, readonly number[]> {
-  const groups = new Map<string, number[]>();
-  messages.forEach((message, number) => {
-    const key = keyOf(message);
-    const group = groups.get(key);
+/** Numbers of messages by some name of theirs, in ascending order; those without one are left out. */
+class Groups extends Map<string, number[]> {
+  put(key: string, number: number): void {
+    const group = this.get(key);
     if (group) group.push(number);
-    else if (key !== '') groups.set(key, [number]);
-  });
-  return groups;
+    else if (key !== '') this.set(key, [number]);
+  }
 }

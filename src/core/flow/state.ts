@@ -1,10 +1,7 @@
-import { FateState, type FolderFate } from '../fates/state';
+import { FateState } from '../fates/state';
 import { compareText, type Fate } from '../sieve/interpret/fate';
 import { BitmapAlgebra } from './algebra';
 import { Bitmap } from './bitmap';
-
-/** The messages that are delivered into one folder, and for each flag those that carry it there. */
-export type FolderFlow = FolderFate<Bitmap>;
 
 /** Fates of all messages at once, as sets of them. */
 export class FlowState extends FateState<Bitmap> {

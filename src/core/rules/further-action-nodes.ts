@@ -165,9 +165,6 @@ export function furtherActionNode(action: FurtherAction): CommandNode {
   return command(row.command, row.args(action));
 }
 
-/** The name of the command of Sieve. */
-export const commandOf = (action: FurtherAction): string => ACTIONS[action.action].command;
-
 /** Whether it is beyond the actions that rules know by themselves. */
 export const isFurther = (action: { readonly action: string }): action is FurtherAction =>
   Object.hasOwn(ACTIONS, action.action);

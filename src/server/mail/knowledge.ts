@@ -52,7 +52,12 @@ const nameOf = (audit: Audit, topic: string): string =>
 
 /** Works out what is not known yet of all messages, and keeps it. `checkpoint` may throw to cancel. */
 export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => void): void {
-  if (!maybeKnown(store, audit, 'people')) keep(store, audit, 'people', peopleOf(store, audit, checkpoint));
+  if (!maybeKnown(store, audit, 'people')) {
+    const people = peopleOf(store, audit, checkpoint);
+    checkpoint();
+    keep(store, audit, 'people', people);
+    checkpoint();
+  }
   if (!maybeKnown(store, audit, 'conversations')) {
     keep(store, audit, 'conversations', Array.from(conversationsOf(tiesOf(store, audit, checkpoint), checkpoint)));
   }
@@ -117,15 +122,16 @@ function tiesOf(store: Store, audit: Audit, checkpoint: () => void): Ties[] {
   const ids: string[] = [];
   const references: string[][] = [];
   const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
-  const checked = (number: number) => number % CHECKED === 0 && checkpoint();
+  let visited = 0;
+  const checked = () => visited++ % CHECKED === 0 && checkpoint();
   columns.scan('header:message-id', (number, [value]) => {
-    checked(number);
+    checked();
     const id = identifiersIn(value ?? '')[0];
     if (id !== undefined) ids[number] = id;
   });
   for (const field of ['references', 'in-reply-to'] as const) {
     columns.scan(`header:${field}`, (number, values) => {
-      checked(number);
+      checked();
       references[number] = [...(references[number] ?? []), ...values.flatMap(identifiersIn)];
     });
   }

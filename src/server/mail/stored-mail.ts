@@ -33,7 +33,7 @@ const REMOVED: StoredMessage = {
 };
 
 /** Rows that are read in one step. */
-const STEP = 2048;
+const STEP = 1024;
 
 function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
   const recipients = yield* recipientsInSteps(store, audit, ['to', 'cc']);
