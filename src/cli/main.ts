@@ -1,8 +1,9 @@
 import { Command, CommanderError } from 'commander';
 import packageFile from '../../package.json' with { type: 'json' };
+import { keysOf } from '../core/text/keys';
 import { CliError } from './errors';
 import { argumentOf, optionsOf } from './options';
-import { VERBS, type VerbName } from './verbs';
+import { VERBS } from './verbs';
 
 const COMMAND = 'npm run --silent cli --';
 
@@ -23,7 +24,8 @@ function commandLine(ended: (code: number) => void): Command {
     .exitOverride()
     // Faults are told in words of our own.
     .configureOutput({ outputError: () => {} });
-  for (const [name, verb] of Object.entries(VERBS) as [VerbName, (typeof VERBS)[VerbName]][]) {
+  for (const name of keysOf(VERBS)) {
+    const verb = VERBS[name];
     const command = program.command(name).description(verb.about).exitOverride();
     command.usage(verb.usage).addHelpText('after', `\n${NOTES}`);
     if ('files' in verb) command.addArgument(argumentOf());

@@ -1,6 +1,7 @@
 import { Argument, Option } from 'commander';
 import { z } from 'zod';
 import { maybeSingleAddress } from '../core/mail/address';
+import { elementAt } from '../core/text/element';
 import { keysOf } from '../core/text/keys';
 import { RULES_FORMS } from '../files/rules/forms';
 import { CliError } from './errors';
@@ -38,7 +39,9 @@ export const auditOptions = z.object({
 export const compareOptions = z.object({ rules, with: rules, messages: z.string().optional(), me, now });
 
 export const convertOptions = z.object({
-  rules: rules.refine((files) => files.length === 1, { error: 'is one file' }).transform(([file]) => file as string),
+  rules: rules
+    .refine((files) => files.length === 1, { error: 'is one file' })
+    .transform((files) => elementAt(files, 0)),
   to: z.enum(keysOf(RULES_FORMS), { error: `is one of ${keysOf(RULES_FORMS).join(', ')}` }),
   target: z.string().optional(),
 });

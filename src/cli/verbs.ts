@@ -60,4 +60,4 @@ export const VERBS = {
   >
 >;
 
-export type VerbName = keyof typeof VERBS;
+type VerbName = keyof typeof VERBS;

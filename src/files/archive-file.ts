@@ -8,6 +8,7 @@ import Parser from 'stream-json/Parser.js';
 import StreamArray from 'stream-json/streamers/StreamArray.js';
 import { z } from 'zod';
 import type { MboxOddity } from '../core/mail/mbox';
+import { elementAt } from '../core/text/element';
 
 /** A whole audit as one JSON document, its mail among it or not. It may be larger than memory: mail is read one by one. */
 
@@ -44,7 +45,7 @@ const PACKED = { streamValues: false } as const;
 export async function readWithoutMail(file: string): Promise<{ readonly rest: unknown; readonly hasMail: boolean }> {
   if ((await stat(file)).size <= MOST_WHOLE) {
     try {
-      const { mail, ...rest } = JSON.parse(await readFile(file, 'utf8')) as Record<string, unknown>;
+      const { mail, ...rest }: Record<string, unknown> = JSON.parse(await readFile(file, 'utf8'));
       return { rest, hasMail: Array.isArray(mail) && mail.length > 0 };
     } catch {
       throw new DamagedArchive('it is not JSON, or it is cut off');
@@ -53,6 +54,7 @@ export async function readWithoutMail(file: string): Promise<{ readonly rest: un
   const tokens = piped(file, new Parser(PACKED), new Ignore({ filter: MAIL, ...PACKED }));
   const assembler = new Assembler();
   let length = 0;
+  // The packages of streams declare what they give as anything.
   for await (const token of tokens as AsyncIterable<{ readonly name: string; readonly value?: string }>) {
     length += token.value?.length ?? 1;
     if (length > MOST_BESIDE_MAIL) throw new DamagedArchive('it is too large, its mail aside');
@@ -81,12 +83,12 @@ const piped = (file: string, ...through: readonly NodeJS.ReadWriteStream[]) =>
 /** What comes out at the end of several streams; an error of any of them is one of the document. */
 async function* streamed(source: Readable, ...through: readonly NodeJS.ReadWriteStream[]): AsyncGenerator<unknown> {
   let failed: Error | null = null;
-  const last = through.at(-1) as unknown as Readable;
+  const last = elementAt(through, through.length - 1);
   pipeline([source, ...through], (error) => {
     failed = error ?? null;
   });
   try {
-    yield* last;
+    for await (const piece of last) yield piece;
   } catch (error) {
     const reason = failed ?? error;
     throw new DamagedArchive(`it is not JSON, or it is cut off: ${reason instanceof Error ? reason.message : reason}`);

@@ -27,6 +27,7 @@ export function readCsv(text: string): ReadCsv {
  * which `readCsv` takes away again.
  */
 export function writeCsv(rows: readonly (readonly string[])[]): string {
+  // It asks for lists that may be changed, and changes none.
   return `${Papa.unparse(rows as string[][], { escapeFormulae: /^[=+\-@\t\r]/, newline: '\r\n' })}\r\n`;
 }
 

@@ -7,7 +7,7 @@ import { readWrittenAction, readWrittenTest } from '../core/rules/as-written';
 export const CHAIN_FORMAT = 2;
 
 /** A chain, edits, or whatever else holds rules, in the form of today; what cannot be read stays as it is. */
-export const inFormOfToday = <T>(value: T): T => JSON.parse(JSON.stringify(value), ofToday) as T;
+export const inFormOfToday = <T>(value: T): T => JSON.parse(JSON.stringify(value), ofToday);
 
 function ofToday(_: string, value: unknown): unknown {
   if (typeof value !== 'object' || value === null || !('text' in value) || typeof value.text !== 'string') return value;

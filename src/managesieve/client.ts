@@ -294,7 +294,9 @@ export class ManageSieve {
   }
 
   async #lineOf(): Promise<Line> {
-    while (this.#lines.length === 0) {
+    for (;;) {
+      const line = this.#lines.shift();
+      if (line !== undefined) return line;
       if (this.#ended) throw this.#ended;
       await new Promise<void>((resolve, reject) => {
         const clock = setTimeout(
@@ -309,7 +311,6 @@ export class ManageSieve {
         this.#waiting = { resolve: () => settle(resolve), reject: (error) => settle(() => reject(error)) };
       });
     }
-    return this.#lines.shift() as Line;
   }
 
   #listen(socket: Socket): void {

@@ -289,7 +289,7 @@ class Session {
   #sound(script: string): string | null {
     const { script: read, diagnostics } = parse(script);
     const required = [...script.matchAll(/require\s+(\[[^\]]*\]|"[^"]*")/g)].flatMap(([, list = '']) =>
-      [...list.matchAll(/"([^"]*)"/g)].map(([, name]) => name as string),
+      [...list.matchAll(/"([^"]*)"/g)].map(([, name = '']) => name),
     );
     const unknown = required.filter((name) => !this.server.settings.sieve.includes(name));
     const faults = [

@@ -3,7 +3,7 @@ import type { Clock } from '../mail/arrival';
 import { maybeBodyMatch } from '../rules/known-comparisons';
 import type { AddressPart, LeafTest, TextMatch } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
-import { maybeComparator } from '../sieve/match/comparators';
+import { comparatorNamed } from '../sieve/match/comparators';
 import { compilePattern, type Pattern, patternHolds } from '../sieve/match/pattern';
 import { elementAt } from '../text/element';
 import { finder } from '../text/find';
@@ -172,6 +172,12 @@ function sizeHolds(atom: Atom, size: number): boolean {
 type Reader = (value: string, hit: (atom: number) => void) => void;
 type TextAtom = Extract<Atom, TextMatch>;
 
+function textAtomAt(atoms: readonly Atom[], index: number): TextAtom {
+  const atom = elementAt(atoms, index);
+  if (!('keys' in atom)) throw new Error(`no text is compared by a test of kind ${atom.test}`);
+  return atom;
+}
+
 /** What says for which messages an atom holds: columns, the interpreter, or a search in the texts for this match. */
 export function readerOf(atom: Atom): 'columns' | 'interpreter' | TextMatch {
   if (!isOpaque(atom)) return 'columns';
@@ -197,9 +203,8 @@ const REMEMBERED = 50_000;
 const NO_HITS: readonly number[] = [];
 
 function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader {
-  const first = elementAt(atoms, elementAt(indexes, 0)) as TextAtom;
-  const comparator = maybeComparator(first.comparator);
-  if (!comparator) throw new Error(`unknown comparator ${first.comparator}`);
+  const first = textAtomAt(atoms, elementAt(indexes, 0));
+  const comparator = comparatorNamed(first.comparator);
   const view = viewOf(first);
   const meet = keyFinder(indexes, atoms, comparator.fold);
   const known = new Map<string, readonly number[]>();
@@ -227,7 +232,7 @@ function keyFinder(
   const equal = new Map<string, number[]>();
   const sought: Sought[] = [];
   for (const index of indexes) {
-    const atom = elementAt(atoms, index) as TextAtom;
+    const atom = textAtomAt(atoms, index);
     for (const key of new Set(atom.keys.map(fold))) {
       if (atom.match === 'is') equal.set(key, [...(equal.get(key) ?? []), index]);
       else if (atom.match === 'contains') sought.push({ key, atom: index, pattern: null });
@@ -247,7 +252,7 @@ function keyFinder(
       hits ??= new Set();
       hits.add(atom);
     });
-    return hits === null ? NO_HITS : [...(hits as Set<number>)];
+    return hits === null ? NO_HITS : [...hits];
   };
 }
 

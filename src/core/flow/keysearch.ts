@@ -12,7 +12,8 @@ export class KeySearch {
   readonly #width: number;
   /** Next state for state * width + class, completed with the failure links; null where the table would be large. */
   readonly #table: Int32Array | null;
-  readonly #steps: Steps | null;
+  /** Stays without any where there is a table. */
+  readonly #steps: Steps;
   readonly #failure: Int32Array;
   /** The first key that ends in each state; -1 where none does. */
   readonly #ends: Int32Array;
@@ -33,7 +34,7 @@ export class KeySearch {
     const most = keys.reduce((sum, key) => sum + key.length, 1);
     const isSmall = most * this.#width <= largestTable;
     this.#table = isSmall ? new Int32Array(most * this.#width) : null;
-    this.#steps = isSmall ? null : new Steps(most);
+    this.#steps = new Steps(isSmall ? 0 : most);
     this.#ends = new Int32Array(most).fill(-1);
     this.#same = new Int32Array(keys.length).fill(-1);
     keys.forEach((key, index) => {
@@ -53,7 +54,7 @@ export class KeySearch {
     for (const key of this.#everywhere) report(key);
     this.#round++;
     if (this.#table) this.#searchTable(text, this.#table, report);
-    else if (this.#steps) this.#searchSteps(text, this.#steps, report);
+    else this.#searchSteps(text, this.#steps, report);
   }
 
   #searchTable(text: string, table: Int32Array, report: (key: number) => void): void {
@@ -113,11 +114,11 @@ export class KeySearch {
     let state = 0;
     for (let at = 0; at < key.length; at++) {
       const cell = state * this.#width + this.#classOf(key.charCodeAt(at));
-      let next = this.#table ? elementAt(this.#table, cell) : (this.#steps as Steps).get(cell);
+      let next = this.#table ? elementAt(this.#table, cell) : this.#steps.get(cell);
       if (next === 0) {
         next = this.#count++;
         if (this.#table) this.#table[cell] = next;
-        else (this.#steps as Steps).set(cell, next);
+        else this.#steps.set(cell, next);
       }
       state = next;
     }
@@ -133,19 +134,19 @@ export class KeySearch {
       this.#shorter[state] = elementAt(this.#ends, failure) >= 0 ? failure : elementAt(this.#shorter, failure);
       queue[length++] = state;
     };
-    if (this.#steps) {
+    const table = this.#table;
+    if (!table) {
       // States were numbered as keys were planted; children by their parents are found in one walk over the steps.
       const children = this.#steps.byParent(this.#width, this.#count);
       children(0, (_step, child) => add(child, 0));
       for (let head = 0; head < length; head++) {
         const state = elementAt(queue, head);
         children(state, (step, child) => {
-          add(child, this.#follow(this.#steps as Steps, elementAt(this.#failure, state), step));
+          add(child, this.#follow(this.#steps, elementAt(this.#failure, state), step));
         });
       }
       return;
     }
-    const table = this.#table as Int32Array;
     for (let step = 1; step < this.#width; step++) if (table[step] !== 0) add(elementAt(table, step), 0);
     for (let head = 0; head < length; head++) {
       const state = elementAt(queue, head);

@@ -5,6 +5,7 @@ import { interpreter } from '../sieve/interpret/interpret';
 import { makeWorld } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
 import { quote } from '../sieve/quote';
+import { ownJson } from '../text/own-json';
 import type { Atom, ScriptAtom } from './atoms';
 import { Bitmap } from './bitmap';
 import type { ColumnSource } from './columns';
@@ -25,8 +26,7 @@ export const outcomeKey = (scriptKey: string, outcome: ScriptOutcome): string =>
 /** The start of all such keys of one piece of script. */
 export const outcomePrefix = (scriptKey: string): string => scriptKey + MARK;
 
-export const readOutcome = (key: string): ScriptOutcome =>
-  JSON.parse(key.slice(key.indexOf(MARK) + 1)) as ScriptOutcome;
+export const readOutcome = (key: string): ScriptOutcome => ownJson(key.slice(key.indexOf(MARK) + 1));
 
 /** What only the interpreter can run: a script, or a test as it is written, each with what must have run before. */
 export type OpaqueAtom = Exclude<Atom, { test: 'header' | 'address' | 'envelope' | 'exists' | 'size' }>;

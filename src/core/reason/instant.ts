@@ -81,4 +81,4 @@ function clocksFor(levels: readonly Level[], usual: number): number[] {
 const startOf = (time: number): number => Math.floor(time / DAY) * DAY;
 
 /** As a header field writes it (RFC 5322 section 3.3). */
-export const written = (time: number): string => (dateParts(time, 0, 'std11') as string).replace(', 0', ', ');
+export const written = (time: number): string => (dateParts(time, 0, 'std11') ?? '').replace(', 0', ', ');

@@ -65,7 +65,7 @@ export class RegexLanguage implements Automaton {
 
   /** A shortest text that the first expression matches as a whole, of letters where they will do. */
   samples(): string[] {
-    const [{ steps }] = this.#machines as [Regex];
+    const { steps } = elementAt(this.#machines, 0);
     // The start may be asked for before any character, and nothing may come behind an end.
     interface Way {
       readonly at: number;

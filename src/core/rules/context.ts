@@ -252,7 +252,10 @@ function withoutContext(entry: ChainEntry): ChainEntry {
   return found;
 }
 
-/** Rules, edits, or whatever else holds tests and actions, as they are written; the same object where nothing was put. */
+/**
+ * Rules, edits, or whatever else holds tests and actions, as they are written; the same object where nothing was put. What was put is
+ * of the same kind as what it was put in the place of, which the casts say.
+ */
 export function asWritten<T>(value: T): T {
   if (typeof value !== 'object' || value === null) return value;
   const original = originals.get(value);

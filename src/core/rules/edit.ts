@@ -1,7 +1,7 @@
 import { elementAt } from '../text/element';
 import { accountOf, forAccount } from './account';
 import { isUpToDate, listsWith, usersOf, withKeys } from './lists';
-import type { Chain, ChainEntry, Ending, NamedList } from './rule';
+import type { Chain, ChainEntry, Ending, Link, NamedList } from './rule';
 import { isSame } from './same';
 
 /** One change to a chain, as data. It names what it expects to find, so that it is refused on another chain. */
@@ -102,12 +102,24 @@ export function invertEdit(edit: Edit): Edit {
   }
 }
 
+/** What of an entry says where it may stand. */
+export interface Placed {
+  readonly id: string;
+  readonly kind: ChainEntry['kind'];
+  /** A script block has none. */
+  readonly link?: Link;
+}
+
 /**
  * The edit that brings a rule to stand directly before the entry `before`, or to the end where `before` is null. Null
  * where it stands there already. A rule of a linked run takes the whole run with it, unless it only changes its place
  * in the run; and no run is cut in two: the place is then before the run.
  */
-export function moveBefore(chain: Chain, id: string, before: string | null): Edit | null {
+export function moveBefore(
+  chain: { readonly entries: readonly Placed[] },
+  id: string,
+  before: string | null,
+): Edit | null {
   const runs = runsOf(chain);
   const run = runs.find((candidate) => candidate.some((entry) => entry.id === id));
   if (!run) return null;
@@ -120,7 +132,7 @@ export function moveBefore(chain: Chain, id: string, before: string | null): Edi
   return to === from ? null : { kind: 'move', ids: run.map((entry) => entry.id), from, to, withinRun: false };
 }
 
-function moveWithinRun(chain: Chain, id: string, before: string | null): Edit | null {
+function moveWithinRun(chain: { readonly entries: readonly Placed[] }, id: string, before: string | null): Edit | null {
   const from = chain.entries.findIndex((entry) => entry.id === id);
   const rest = chain.entries.filter((entry) => entry.id !== id);
   const to = rest.findIndex((entry) => entry.id === before);
@@ -141,8 +153,8 @@ export function rewriting(from: number, before: readonly ChainEntry[], after: re
 }
 
 /** Entries that cannot be parted: a rule with the `otherwise` rules behind it, else one entry. */
-export function runsOf(chain: Chain): ChainEntry[][] {
-  const runs: ChainEntry[][] = [];
+export function runsOf<Entry extends Placed>(chain: { readonly entries: readonly Entry[] }): Entry[][] {
+  const runs: Entry[][] = [];
   for (const entry of chain.entries) {
     const last = runs[runs.length - 1];
     const linked = entry.kind === 'rule' && entry.link === 'otherwise' && last?.[0]?.kind === 'rule';

@@ -134,9 +134,9 @@ class ChainReader {
   /** The rules of a group, or the reason why it must stay a script block. */
   #drafts(group: readonly Statement[]): readonly Draft[] | string {
     try {
-      const head = elementAt(group, 0) as CommandNode;
+      const branches = commandsOf(group);
+      const head = elementAt(branches, 0);
       if (head.name !== 'if') return [this.#actionRule(head)];
-      const branches = group as readonly CommandNode[];
       if (branches.every((branch) => isFlat(branch.block))) return this.#linkedRules(branches);
       return this.#nested(branches, [], NO_COMMENTS);
     } catch (error) {
@@ -198,7 +198,7 @@ class ChainReader {
     for (let at = 0; at < statements.length; ) {
       const count = isIf(statements[at]) ? branchCount(statements, at) : plainCount(statements, at);
       const part = statements.slice(at, at + count);
-      if (isIf(part[0])) drafts.push(...this.#nested(part as readonly CommandNode[], guard, named));
+      if (isIf(part[0])) drafts.push(...this.#nested(commandsOf(part), guard, named));
       else {
         const body = this.#body(part);
         if (body.ending === 'stop' && at + count < statements.length) throw new NotARule('commands follow a stop');
@@ -322,6 +322,13 @@ function joinComments(own: Comments, further: Comments): Comments {
 
 /** What does not keep a group from being understood. */
 const ALLOWED = /^(missing-require|unknown-capability)$/;
+
+/** The statements of a group as commands; what could not be read is in no group that is looked at as rules. */
+const commandsOf = (group: readonly Statement[]): readonly CommandNode[] =>
+  group.map((statement) => {
+    if (statement.kind !== 'command') throw new NotARule('a part of it could not be read');
+    return statement;
+  });
 
 /** Why something stays a script block. */
 class NotARule extends Error {

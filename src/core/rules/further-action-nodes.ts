@@ -152,16 +152,17 @@ const ACTIONS: { readonly [Name in FurtherActionName]: Row<Name> } = {
   },
 };
 
-type AnyRow = Row<FurtherActionName>;
+/** The same by any name; each row is given only what is of its own name. */
+const ROWS = ACTIONS as { readonly [Name in FurtherActionName]: Row<FurtherActionName> };
 
 /** The action that a node says whose arguments were told apart; null where rules have none of its name. */
 export function readFurtherAction(name: string, bound: Bound): FurtherAction | null {
-  const row = (Object.values(ACTIONS) as AnyRow[]).find((one) => one.command === name);
+  const row = Object.values(ROWS).find((one) => one.command === name);
   return row?.read(bound) ?? null;
 }
 
 export function furtherActionNode(action: FurtherAction): CommandNode {
-  const row = ACTIONS[action.action] as AnyRow;
+  const row = ROWS[action.action];
   return command(row.command, row.args(action));
 }
 
@@ -169,7 +170,7 @@ export function furtherActionNode(action: FurtherAction): CommandNode {
 export const isFurther = (action: { readonly action: string }): action is FurtherAction =>
   Object.hasOwn(ACTIONS, action.action);
 
-/** Those of the texts that are given. */
+/** Those of the texts that are given. The names are those of the properties, which TypeScript does not see in `fromEntries`. */
 function given<Name extends string>(bound: Bound, ...names: Name[]): { readonly [Key in Name]?: string } {
   const found = names.flatMap((name) => (bound.has(name) ? [[name, bound.string(name)] as const] : []));
   return Object.fromEntries(found) as { readonly [Key in Name]?: string };

@@ -277,26 +277,27 @@ const QUERIES: { readonly [Kind in QueryTest['test']]: QueryRow<Kind> } = {
   },
 };
 
-type AnySubjectRow = SubjectRow<SubjectKind>;
-type AnyQueryRow = QueryRow<QueryTest['test']>;
+/** The same by any name; each row is given only what is of its own name. */
+const SUBJECT_ROWS = SUBJECTS as { readonly [Kind in SubjectKind]: SubjectRow<SubjectKind> };
+const QUERY_ROWS = QUERIES as { readonly [Kind in QueryTest['test']]: QueryRow<QueryTest['test']> };
 
 /** The test that a node says whose arguments were told apart; null where rules have none of its name. */
 export function readFurther(name: string, bound: Bound): FurtherTest | null {
-  for (const row of Object.values(SUBJECTS) as AnySubjectRow[]) {
+  for (const row of Object.values(SUBJECT_ROWS)) {
     const subject = row.test === name ? row.read(bound) : null;
     if (subject) return { test: 'compared', subject, by: readComparison(bound, row.keys) };
   }
-  const query = (Object.values(QUERIES) as AnyQueryRow[]).find(({ test }) => test === name);
+  const query = Object.values(QUERY_ROWS).find(({ test }) => test === name);
   return query?.read(bound) ?? null;
 }
 
 export function furtherNode(test: FurtherTest): TestNode {
   if (test.test !== 'compared') {
-    const row = QUERIES[test.test] as AnyQueryRow;
+    const row = QUERY_ROWS[test.test];
     return testNamed(row.test, row.args(test));
   }
   const { subject, by } = test;
-  const row = SUBJECTS[subject.of] as AnySubjectRow;
+  const row = SUBJECT_ROWS[subject.of];
   // A score is compared with one value.
   const keys = row.keys === 'value' ? string(by.keys[0] ?? '') : strings(by.keys);
   return testNamed(row.test, [...row.tags(subject), ...comparisonTags(by), ...row.positional(subject), keys]);

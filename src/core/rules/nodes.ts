@@ -17,10 +17,10 @@ export function readTest(node: TestNode): TestTree | null {
     case 'allof':
     case 'anyof':
     case 'not': {
-      const children = node.tests.map(readTest);
-      if (children.some((child) => child === null)) return null;
+      const children = node.tests.map(readTest).filter((child) => child !== null);
+      if (children.length < node.tests.length) return null;
       const kind = ({ allof: 'all', anyof: 'any', not: 'none' } as const)[node.name];
-      return kind === 'none' ? negationOf(children as TestTree[]) : { kind, children: children as TestTree[] };
+      return kind === 'none' ? negationOf(children) : { kind, children };
     }
     case 'true':
       return { kind: 'all', children: [] };

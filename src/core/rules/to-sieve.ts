@@ -187,7 +187,9 @@ function printStatement(statement: Statement): string {
  * written with its test, by which one sees that it was come to.
  */
 function isRest({ entries }: Chain, place: number, form: Form): boolean {
-  const { tests, unless, actions, ending } = elementAt(entries, place) as Rule;
+  const entry = elementAt(entries, place);
+  if (entry.kind === 'script') return false;
+  const { tests, unless, actions, ending } = entry;
   if (actions.length === 0 && ending === 'continue') return false;
   if (tests.kind !== 'all' || tests.children.length > 0 || unless.length > 0) return false;
   for (const next of entries.slice(place + 1)) {

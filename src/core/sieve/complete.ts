@@ -35,7 +35,7 @@ const RELATIONS = ['gt', 'ge', 'lt', 'le', 'eq', 'ne'];
 /** Null inside of comments and of texts that may hold anything. */
 export function maybeCompletions(source: string, offset: number): Completions | null {
   const before = source.slice(0, offset);
-  const last = { kind: TOKEN.end as TokenKind, start: 0, end: -1 };
+  const last: { kind: TokenKind; start: number; end: number } = { kind: TOKEN.end, start: 0, end: -1 };
   const lexer = new Lexer(before);
   for (lexer.next(); lexer.kind !== TOKEN.end; lexer.next()) {
     last.kind = lexer.kind;

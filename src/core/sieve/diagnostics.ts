@@ -79,7 +79,8 @@ export function diagnostic(
 /** One sentence without a full stop: what was found, what was expected, and the section. */
 export function wordsOf(fault: Diagnostic): string {
   const shown = Object.entries(fault.details).map(([name, value]) => [name, onOneLine(value)]);
-  return (WORDS[fault.code] as Words)(Object.fromEntries(shown));
+  const words: Words = WORDS[fault.code];
+  return words(Object.fromEntries(shown));
 }
 
 /** Characters of a script that a statement repeats at most. */

@@ -311,6 +311,7 @@ class Parser {
     const count = this.#held - from;
     if (count === 0) return NONE;
     this.#held = from;
+    // What is held since `from` was held for this list.
     const open = this.#open as Member[];
     // Most lists have one or two members; made this way they take a third of the time.
     if (count === 1) return [elementAt(open, from)];

@@ -1,3 +1,4 @@
+import { keysOf, memberOf } from '../text/keys';
 import type { Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import type { Comment } from './tree';
@@ -124,7 +125,7 @@ export class Lexer {
           at++;
           continue;
         case MARK:
-          this.#take(MARKS[code] as TokenKind, at, at + 1);
+          this.#take(MARKS[code] ?? TOKEN.end, at, at + 1);
           return;
         case LETTER:
           this.#word(at, at);
@@ -349,24 +350,25 @@ for (let code = 48; code <= 57; code++) CLASS[code] = DIGIT;
 for (let code = 65; code <= 90; code++) CLASS[code] = CLASS[code + 32] = LETTER;
 CLASS[95] = LETTER;
 /** The kind of each mark by its code. */
-const MARKS = new Uint8Array(128);
+const MARKS = new Array<TokenKind>(128).fill(TOKEN.end);
 for (const mark of ['(', ')', '[', ']', '{', '}', ',', ';'] as const) {
   CLASS[mark.charCodeAt(0)] = MARK;
   MARKS[mark.charCodeAt(0)] = TOKEN[mark];
 }
 
-const classOf = (code: number): number => (code < 128 ? (CLASS[code] as number) : OTHER);
+const classOf = (code: number): number => (code < 128 ? (CLASS[code] ?? OTHER) : OTHER);
 /** `NaN`, which stands behind the end of a text, is none. */
-const isWord = (code: number): boolean => code < 128 && ((CLASS[code] as number) & WORD) !== 0;
+const isWord = (code: number): boolean => code < 128 && ((CLASS[code] ?? OTHER) & WORD) !== 0;
 
 const TEXT_OPENING = /:[ \t]*(#[^\n]*)?\r?\n/y;
 const MULTIPLIER = { K: 1024, M: 1024 ** 2, G: 1024 ** 3 };
 
-function readNumber(found: string): { value: number; quantifier: 'K' | 'M' | 'G' | null } | null {
-  const parts = /^([0-9]+)([KMGkmg]?)$/.exec(found);
+/** A number with its quantifier multiplied in (RFC 5228 section 2.4.1); null for what is none. */
+export function readNumber(found: string): { value: number; quantifier: keyof typeof MULTIPLIER | null } | null {
+  const parts = /^([0-9]+)([KMG]?)$/i.exec(found);
   if (!parts) return null;
-  const quantifier = (parts[2] ?? '').toUpperCase() as 'K' | 'M' | 'G' | '';
-  return { value: Number(parts[1]) * (quantifier ? MULTIPLIER[quantifier] : 1), quantifier: quantifier || null };
+  const quantifier = memberOf(keysOf(MULTIPLIER), parts[2]?.toUpperCase());
+  return { value: Number(parts[1]) * (quantifier ? MULTIPLIER[quantifier] : 1), quantifier };
 }
 
 /** The lines between the opening and the dot, each ended by CRLF. */

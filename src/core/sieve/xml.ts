@@ -1,6 +1,7 @@
 import { escapeUTF8 } from 'entities';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { commands } from './language/table';
+import { readNumber } from './tokens';
 import type { Argument, Block, CommandNode, Comment, Script, Statement, StringArgument, TestNode } from './tree';
 
 /**
@@ -121,7 +122,8 @@ export function readXml(text: string): ReadXml {
   if (valid !== true) return { ok: false, line: valid.err.line, column: valid.err.col, message: valid.err.msg };
   if (/<!DOCTYPE/i.test(text)) return { ok: false, line: 1, column: 1, message: 'a document type cannot stand here' };
   try {
-    const root = (PARSER.parse(text) as Node[]).find((node) => 'sieve' in node);
+    const nodes: readonly Node[] = PARSER.parse(text);
+    const root = nodes.find((node) => 'sieve' in node);
     if (!root) throw new XmlFault('the outermost element is not <sieve> (RFC 5784 section 4.1)');
     const { statements, trailing } = readStatements(children(root, 'sieve'), 0);
     return { ok: true, script: { kind: 'script', source: '', commands: statements, trailing } };
@@ -220,7 +222,7 @@ function readArguments(nodes: readonly Node[]): Argument[] {
         return [{ kind: 'string-list', items: items.map(readString), ...NOWHERE }];
       }
       case 'num':
-        return [readNumber(textOf(node, 'num'))];
+        return [numberOf(textOf(node, 'num'))];
       case 'tag': {
         const name = textOf(node, 'tag').trim().replace(/^:/, '').toLowerCase();
         if (!NAME.test(name)) throw new XmlFault(`"${name}" is no tag`);
@@ -232,12 +234,10 @@ function readArguments(nodes: readonly Node[]): Argument[] {
   });
 }
 
-function readNumber(text: string): Argument {
-  const parts = /^\s*([0-9]+)([KMG]?)\s*$/i.exec(text);
-  if (!parts) throw new XmlFault(`"${text}" is no number`);
-  const quantifier = (parts[2] ?? '').toUpperCase() as 'K' | 'M' | 'G' | '';
-  const unit = quantifier ? { K: 1024, M: 1024 ** 2, G: 1024 ** 3 }[quantifier] : 1;
-  return { kind: 'number', value: Number(parts[1]) * unit, quantifier: quantifier || null, ...NOWHERE };
+function numberOf(text: string): Argument {
+  const read = readNumber(text.trim());
+  if (!read) throw new XmlFault(`"${text}" is no number`);
+  return { kind: 'number', ...read, ...NOWHERE };
 }
 
 function readString(node: Node): StringArgument {
@@ -253,14 +253,16 @@ function readComment(node: Node): Comment {
 const elementName = (node: Node): string => Object.keys(node).find((name) => name !== ':@') ?? '';
 
 function children(node: Node, name: string): Node[] {
-  return (node[name] as Node[] | undefined) ?? [];
+  const inner = node[name];
+  return Array.isArray(inner) ? inner : [];
 }
 
 const attribute = (node: Node, name: string): string | null => plainAttribute(node, `own:${name}`);
 
 function plainAttribute(node: Node, name: string): string | null {
-  const value = (node[':@'] as Record<string, string> | undefined)?.[name];
-  return value === undefined ? null : fromEntities(value);
+  const attributes = node[':@'];
+  const value = Object.entries(attributes ?? {}).find(([own]) => own === name)?.[1];
+  return value === undefined ? null : fromEntities(String(value));
 }
 
 function textOf(node: Node, name: string): string {

@@ -74,7 +74,7 @@ type AuditTable =
   | typeof asides
   | typeof handed;
 
-/** The rows of an audit in a table, in an order. */
+/** The rows of an audit in a table, in an order. A builder of a generic table loses what its rows are. */
 const rowsIn =
   (store: Store, auditId: string) =>
   <Table extends AuditTable>(table: Table, order: SQLiteColumn): Table['$inferSelect'][] =>

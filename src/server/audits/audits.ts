@@ -5,6 +5,7 @@ import type { Clock } from '../../core/mail/arrival';
 import { READER } from '../../core/mail/reading';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
+import { ownJson } from '../../core/text/own-json';
 import { CHAIN_FORMAT } from '../../files/earlier-forms';
 import { Region } from '../cache/region';
 import { inTransaction, type Store } from '../database/open';
@@ -176,10 +177,10 @@ function chainsOf(store: Store, id: string): Chains {
   const name = createHash('sha256').update(`${id} ${chain}`).update(edits.join(' ')).digest('base64');
   const known = recentChains.get(name);
   if (known) return known;
-  const baseline = JSON.parse(chain) as Chain;
+  const baseline = ownJson<Chain>(chain);
   const applied = applyEdits(
     baseline,
-    edits.flatMap((text) => JSON.parse(text) as Edit[]),
+    edits.flatMap((text) => ownJson<Edit[]>(text)),
   );
   if (!applied.ok) throw new Error(`the changes of audit ${id} no longer apply: ${applied.reason}`);
   const chains = { baseline, draft: applied.chain };

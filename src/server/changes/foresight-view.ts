@@ -1,7 +1,5 @@
 import { foresee } from '../../core/repair/foresight';
 import type { Edit } from '../../core/rules/edit';
-import type { Chain } from '../../core/rules/rule';
-import { elementAt } from '../../core/text/element';
 import { getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
@@ -26,13 +24,14 @@ export interface ForesightView {
 /** Null while the chain is not audited with the change, or without it. */
 export function maybeForesight(store: Store, auditId: string, edits: readonly Edit[]): ForesightView | null {
   const audit = getAudit(store, auditId);
-  const chains = [audit.draft, chainAfter(audit, edits)];
+  const changed = chainAfter(audit, edits);
+  const chains = [audit.draft, changed];
   const [before, after] = chains.map((chain) => maybeResult(store, audit, chain));
   const [now, then] = chains.map((chain) => maybeFlow(store, audit, chain));
   if (!before || !after || !now || !then) return null;
-  const verdict = maybeVerdict(store, audit, ...(chains as [Chain, Chain]));
-  const broken = brokenBy(store, audit, elementAt(chains, 1), [now, then], 'known');
-  const changed = then.fates.differsFrom(now.fates);
-  const { ended, brought, passedOn } = foresee(before.findings, after.findings, changed);
+  const verdict = maybeVerdict(store, audit, audit.draft, changed);
+  const broken = brokenBy(store, audit, changed, [now, then], 'known');
+  const differing = then.fates.differsFrom(now.fates);
+  const { ended, brought, passedOn } = foresee(before.findings, after.findings, differing);
   return { ended: ended.map(lineOf), brought: brought.map(lineOf), passedOn: passedOn.length, verdict, broken };
 }

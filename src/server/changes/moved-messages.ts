@@ -18,14 +18,13 @@ export function comparedMessages(store: Store, audit: Audit, query: MessageQuery
   if (query.costs) return [ofCosts(store, audit)];
   if (change !== undefined) return [alteredBy(store, audit, change)];
   if (!changed && !between && mover === undefined && was === undefined) return [];
-  const [before, after] = (between ?? 'baseline..draft')
-    .split('..')
-    .map(refOf)
-    .map((ref) => {
-      const flow = maybeFlow(store, audit, chainAt(store, audit, ref));
-      if (!flow) throw new Refusal('The chain is still being simulated.', 409);
-      return flow;
-    }) as [Flow, Flow];
+  const flowAt = (ref: ChainRef) => {
+    const flow = maybeFlow(store, audit, chainAt(store, audit, ref));
+    if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+    return flow;
+  };
+  const [from = '', to = ''] = (between ?? 'baseline..draft').split('..');
+  const [before, after] = [flowAt(refOf(from)), flowAt(refOf(to))];
   return [mover === undefined ? movedAs(before, after, query) : movedByRule(before, after, mover)];
 }
 

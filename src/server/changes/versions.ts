@@ -1,5 +1,5 @@
 import { and, desc, eq } from 'drizzle-orm';
-import { applyEdits, type Edit, rewriting } from '../../core/rules/edit';
+import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
 import { isSame } from '../../core/rules/same';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
@@ -96,7 +96,7 @@ export function editsTo(audit: Audit, wanted: Chain): Edit[] {
   }
   const closing = { before: current.closing, after: wanted.closing };
   if (!isSame(current.entries, wanted.entries) || closing.before !== closing.after) {
-    make({ ...rewriting(0, current.entries, wanted.entries), closing } as Edit);
+    make({ kind: 'rewrite', from: 0, before: current.entries, after: wanted.entries, closing });
   }
   for (const list of current.lists ?? []) {
     if (!wanted.lists?.some(({ id }) => id === list.id)) make({ kind: 'list', id: list.id, from: list, to: null });

@@ -9,6 +9,7 @@ import type { Store } from './open';
 export function preparedInsert<T extends SQLiteTable>(store: Store, table: T): (row: T['$inferSelect']) => void {
   const names = Object.keys(getTableColumns(table));
   const values = Object.fromEntries(names.map((name) => [name, sql.placeholder(name)]));
+  // A placeholder stands for a value of any type.
   const statement = store
     .insert(table)
     .values(values as unknown as T['$inferInsert'])

@@ -81,6 +81,7 @@ export function openOwned(file: string, work: string): OpenStore {
 function refuseNewer({ $client }: OpenStore, file: string): void {
   const migrated = $client.prepare("select 1 from sqlite_schema where name = '__drizzle_migrations'").get();
   if (!migrated) return;
+  // One number, or null for no row: what SQLite gives is not declared.
   const newest = $client.prepare('select max(created_at) from __drizzle_migrations').pluck().get() as number | null;
   const ours = Math.max(...journal.entries.map(({ when }) => when));
   if (newest !== null && newest > ours) throw new DatabaseTrouble('newer', file);

@@ -2,6 +2,7 @@ import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type { AuditResult } from '../../core/audit/catalogue';
 import type { Repair, Statement } from '../../core/audit/finding';
 import { elementAt } from '../../core/text/element';
+import { ownJson } from '../../core/text/own-json';
 
 /** The result of an audit as pages need it: repairs are read for one finding at a time. */
 export interface KeptResult extends Omit<AuditResult, 'findings'> {
@@ -29,7 +30,8 @@ interface StatementsPiece {
 /** `checkpoint` is called before each piece, and may throw to cancel. */
 export function packResult({ findings, ...rest }: AuditResult, checkpoint: () => void): PackedResult {
   const places = new Map<string, number>();
-  const [statements, repairs] = [[packPiece(rest)], [] as Buffer[]];
+  const statements = [packPiece(rest)];
+  const repairs: Buffer[] = [];
   for (let from = 0; from < findings.length; from += PIECE) {
     checkpoint();
     const some = findings.slice(from, from + PIECE);
@@ -62,7 +64,7 @@ export function readResult(packed: Buffer): KeptResult {
     for (const set of piece.sets) sets.push(readSet(set));
     for (const one of piece.statements) findings.push({ ...one, messages: elementAt(sets, one.messages) });
   }
-  return { ...readPiece<Omit<KeptResult, 'findings'>>(first as Buffer), findings };
+  return { ...readPiece<Omit<KeptResult, 'findings'>>(first ?? Buffer.alloc(0)), findings };
 }
 
 /** The repairs of the finding at a place. */
@@ -78,7 +80,7 @@ function packPiece(data: object): Buffer {
   return Buffer.concat([length, packed]);
 }
 
-const readPiece = <T>(packed: Buffer): T => JSON.parse(inflateRawSync(packed).toString()) as T;
+const readPiece = <T>(packed: Buffer): T => ownJson(inflateRawSync(packed).toString());
 
 function* piecesOf(packed: Buffer): Generator<Buffer> {
   for (let at = 0; at < packed.length; ) {

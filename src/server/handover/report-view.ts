@@ -2,7 +2,7 @@ import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
 import { counted, figure, KINDS } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
-import type { ChainEntry, LeafTest, Rule, TestTree } from '../../core/rules/rule';
+import type { ChainEntry, Rule, TestTree } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
@@ -97,7 +97,7 @@ function withoutKeys(entry: ChainEntry): ChainEntry {
 function hidden(tree: TestTree): TestTree {
   if (tree.kind !== 'leaf') return { ...tree, children: tree.children.map(hidden) };
   const { test } = tree;
-  if ('keys' in test) return { ...tree, test: { ...test, keys: [HIDDEN] } as LeafTest };
+  if ('keys' in test) return { ...tree, test: { ...test, keys: [HIDDEN] } };
   if (test.test !== 'compared') return tree;
   const subject = test.subject.of === 'string' ? { ...test.subject, texts: [HIDDEN] } : test.subject;
   return { ...tree, test: { ...test, subject, by: { ...test.by, keys: [HIDDEN] } } };

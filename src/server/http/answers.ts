@@ -6,11 +6,13 @@ import { keysOf } from '../../core/text/keys';
 import type { HistoryView, OriginsView } from '../chain/flows-view';
 import type { RuleMailView } from '../chain/rule-flow-view';
 import type { TrialView } from '../chain/trial-view';
+import type { Widening } from '../changes/examples-view';
 import type { Broken } from '../changes/expectations';
 import type { ForesightView } from '../changes/foresight-view';
 import type { PreviewView } from '../changes/view';
 import type { RemovalView } from '../gather/mail-sources';
 import { ODDITY_WORDS } from '../gather/oddities';
+import type { ServerView, Untrusted } from '../handover/mail-server';
 import type { FileLine } from '../jobs/file-report';
 import type { AbsenceView } from '../mail/absence-view';
 import type { MessagePage, MessageRow } from '../mail/list-view';
@@ -232,6 +234,25 @@ export const trialAnswer: z.ZodType<TrialView & { readonly weighing: string | nu
   broken: z.array(broken),
   weighing: words.nullable(),
 });
+
+export const wideningAnswer: z.ZodType<Widening> = z.object({ edits: z.array(editShape), dropped: z.array(words) });
+
+export const serverAnswer: z.ZodType<ServerView | Untrusted> = z.union([
+  z.object({ untrusted: z.object({ reason: words, fingerprint: words, subject: words }) }),
+  z.object({
+    capabilities: z.object({
+      implementation: words,
+      sieve: z.array(words),
+      sasl: z.array(words),
+      starttls: z.boolean(),
+      maxRedirects: count.nullable(),
+      version: words.nullable(),
+    }),
+    scripts: z.array(z.object({ name: words, active: z.boolean() })),
+    done: words,
+    before: words.nullable(),
+  }),
+]);
 
 export const repairsAnswer = z.object({ trying: words.nullable() });
 export const probeAnswer = z.object({ text: words });

@@ -74,6 +74,7 @@ const hasControl = (text: string): boolean => /[\u0000-\u001f\u007f]/.test(text)
 
 /** A stream as a file to be saved. */
 export function download(stream: Readable, name: string): Response {
+  // As in `bodyOf`.
   return new Response(Readable.toWeb(stream) as unknown as ReadableStream<Uint8Array>, {
     headers: {
       'content-type': 'application/octet-stream',

@@ -10,6 +10,7 @@ const UNREADABLE = '/unreadable';
  */
 export function watchAddresses(): void {
   subscribe('http.server.request.start', (message) => {
+    // As Node's documentation of this channel says.
     const { request } = message as { readonly request: IncomingMessage };
     const url = request.url ?? '/';
     if (!isReadable(url)) request.url = url.startsWith('/api/') ? `/api${UNREADABLE}` : UNREADABLE;

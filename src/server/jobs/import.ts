@@ -266,7 +266,9 @@ class Importer {
   }
 
   async #writeOldest(): Promise<void> {
-    const { prepared: awaited, lines } = this.#underway.shift() as Underway;
+    const oldest = this.#underway.shift();
+    if (!oldest) return;
+    const { prepared: awaited, lines } = oldest;
     const prepared = await watched(awaited, this.checkpoint);
     for (const [at, { oddities }] of prepared.messages.entries()) {
       const line = lines[at];

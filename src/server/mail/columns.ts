@@ -5,6 +5,7 @@ import { BatchBuilder, foldedOctets, type TextBatch } from '../../core/flow/text
 import { type Envelope, envelopeOf, type MailMessage, readableTexts, readMessage } from '../../core/mail/message';
 import { elementAt } from '../../core/text/element';
 import { foldAscii } from '../../core/text/fold';
+import { ownJson } from '../../core/text/own-json';
 import { Region } from '../cache/region';
 import { Shares } from '../chain/shares';
 import type { Store } from '../database/open';
@@ -224,15 +225,15 @@ export class StoredColumns implements ColumnSource {
     const known = recentColumns.get(name);
     if (known) {
       for (let from = 0; from < known.messages.length; from += PIECE_MESSAGES) {
-        const [messages, values] = [known.messages, known.values].map((all) => all.slice(from, from + PIECE_MESSAGES));
-        yield { messages, values } as Pick<ReadColumn, 'messages' | 'values'>;
+        const to = from + PIECE_MESSAGES;
+        yield { messages: known.messages.slice(from, to), values: known.values.slice(from, to) };
       }
       return;
     }
     const whole: ReadColumn = { messages: [], values: [], weight: 0 };
     for (const first of this.#firsts(column)) {
       const data = this.#data(column, first);
-      const piece = data ? (JSON.parse(inflateRawSync(data).toString()) as Piece) : [];
+      const piece = data ? ownJson<Piece>(inflateRawSync(data).toString()) : [];
       const read: ReadColumn = { messages: [], values: [], weight: 0 };
       for (const [offset, values] of piece) {
         if (first + offset >= this.count) continue;
@@ -259,7 +260,7 @@ export class StoredColumns implements ColumnSource {
     const found = new Map<string, [number, string[]][]>();
     for (const first of this.#firsts(SHARED_COLUMN)) {
       const data = this.#data(SHARED_COLUMN, first);
-      for (const [offset, columns] of data ? (JSON.parse(inflateRawSync(data).toString()) as SharedPiece) : []) {
+      for (const [offset, columns] of data ? ownJson<SharedPiece>(inflateRawSync(data).toString()) : []) {
         if (first + offset >= this.count) continue;
         for (const [column, values] of columns) {
           const rows = found.get(column);

@@ -84,12 +84,7 @@ export function pathOf(folder: string): string {
 /** A separator line for a message that came without one; its date is written as asctime does, in UTC. */
 function separator(time: number): string {
   const date = new Date(time);
-  const [weekday, day, month, year] = date.toUTCString().replace(',', '').split(' ') as [
-    string,
-    string,
-    string,
-    string,
-  ];
+  const [weekday = '', day = '', month = '', year = ''] = date.toUTCString().replace(',', '').split(' ');
   const clock = date.toISOString().slice(11, 19);
   return `From unknown ${weekday} ${month} ${String(Number(day)).padStart(2)} ${clock} ${year}`;
 }

@@ -33,7 +33,7 @@ export function offersOf(store: Store, auditId: string): Offers {
     .all();
   return {
     folders: folders.map(({ folder }) => folder),
-    lists: lists.map(({ id, count: held }) => ({ id: id as string, count: held })),
+    lists: lists.flatMap(({ id, count: held }) => (id === null ? [] : [{ id, count: held }])),
     accounts: audit.ownAddresses,
   };
 }

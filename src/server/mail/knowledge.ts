@@ -4,6 +4,7 @@ import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { unpackAddress } from '../../core/flow/columns';
 import { conversationsOf, identifiersIn, type Ties } from '../../core/mail/conversations';
 import { type Correspondent, PeopleCounter } from '../../core/mail/people';
+import { ownJson } from '../../core/text/own-json';
 import type { Audit } from '../audits/audits';
 import { mailKey, ownerKey } from '../cache/keys';
 import { Region } from '../cache/region';
@@ -30,6 +31,7 @@ const recent = new Region<Topics[keyof Topics]>({
 export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, topic: T): Topics[T] | null {
   const name = nameOf(audit, topic);
   const held = recent.get(name);
+  // The name says the topic.
   if (held) return held as Topics[T];
   const row = store
     .select()
@@ -37,11 +39,7 @@ export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, t
     .where(and(eq(knowledge.auditId, audit.id), eq(knowledge.topic, topic)))
     .get();
   if (row?.count !== audit.messageCount) return null;
-  const read = JSON.parse(inflateRawSync(row.data).toString()) as {
-    own: string;
-    edition?: string;
-    known: Topics[T];
-  };
+  const read = ownJson<{ own: string; edition?: string; known: Topics[T] }>(inflateRawSync(row.data).toString());
   if (read.own !== ownerKey(audit) || read.edition !== audit.edition) return null;
   recent.set(name, read.known);
   return read.known;

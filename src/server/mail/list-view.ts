@@ -203,7 +203,7 @@ function meeting(store: Store, audit: Audit, conditions: readonly SQL[]): Bitmap
     .values();
   return within(
     audit,
-    rows.map(([number]) => number as number),
+    rows.map(([number]) => Number(number)),
   );
 }
 
@@ -249,8 +249,8 @@ function newestFirst(store: Store, audit: Audit): Int32Array {
     .from(messages)
     .where(counted(audit))
     .orderBy(desc(messages.date), asc(messages.number))
-    .values() as [number][];
-  const order = Int32Array.from(rows.map(([number]) => number));
+    .values();
+  const order = Int32Array.from(rows, ([number]) => Number(number));
   orders.set(name, order);
   return order;
 }

@@ -22,20 +22,20 @@ export function numbersBy(
     .from(messages)
     .where(and(counted(audit), condition))
     .groupBy(column)
-    .values() as [string, string][];
-  return new Map(rows.map(([value, numbers]) => [value, split(numbers).map(Number)]));
+    .all();
+  return new Map(rows.map(({ value, numbers }) => [value, split(numbers).map(Number)]));
 }
 
 /** The dates that an audit's messages bear, by their number; not a number where there is none. */
 export function datesOf(store: Store, audit: Audit): Float64Array {
   const dates = new Float64Array(audit.messageCount).fill(Number.NaN);
-  const [row] = store
+  const row = store
     .select({ numbers: joined(messages.number), dates: joined(sql`coalesce(${messages.date}, '')`) })
     .from(messages)
     .where(counted(audit))
-    .values() as [string | null, string | null][];
-  const written = split(row?.[1] ?? '');
-  split(row?.[0] ?? '').forEach((number, at) => {
+    .get();
+  const written = split(row?.dates ?? '');
+  split(row?.numbers ?? '').forEach((number, at) => {
     const date = written[at];
     if (date) dates[Number(number)] = Number(date);
   });
@@ -82,8 +82,8 @@ export function presentWithout(store: Store, { id, messageCount }: Audit, remove
     .select({ number: repeats.number })
     .from(repeats)
     .where(and(eq(repeats.auditId, id), notInArray(repeats.sourceId, [...removed])))
-    .values() as [number][];
-  for (const [number] of again) present.add(number);
+    .all();
+  for (const { number } of again) present.add(number);
   return present;
 }
 

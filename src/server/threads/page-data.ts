@@ -17,6 +17,7 @@ export async function pageView<N extends ViewName>(
   auditId: string,
   ...more: MoreArguments<N>
 ): Promise<WorkResult<N>> {
+  // A view and its arguments go by one name, which TypeScript does not follow through a table.
   const args = [auditId, ...more] as unknown as WorkArguments<N>;
   const audit = getAudit(store(), auditId);
   if (audit.draft.entries.length > MANY || sizeOfDraft(audit) > LONG) return apart(name, ...args);

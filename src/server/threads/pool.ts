@@ -78,9 +78,10 @@ export async function apart<N extends WorkName>(name: N, ...args: WorkArguments<
   const answer = await globalThis.ysomerisApart.ask({ databaseFile: databaseFile(), name, args });
   switch (answer.kind) {
     case 'done':
+      // The worker calls what `name` says; see `pageView`.
       return answer.result as WorkResult<N>;
     case 'refused':
-      throw new Refusal(answer.message, answer.status as Refusal['status']);
+      throw new Refusal(answer.message, answer.status);
     case 'failed':
       throw new Error(answer.message);
     default:

@@ -10,6 +10,7 @@ const answer = (said: ApartAnswer) => parentPort?.postMessage(said);
 parentPort?.on('message', async ({ databaseFile, name, args }: ApartTask) => {
   try {
     if (opened?.file !== databaseFile) opened = { file: databaseFile, store: openStore(databaseFile) };
+    // As in `pageView`.
     const work = WORK[name] as (store: Store, ...args: readonly unknown[]) => unknown;
     answer({ kind: 'done', result: await work(opened.store, ...args) });
   } catch (error) {

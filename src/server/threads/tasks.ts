@@ -1,4 +1,4 @@
-import { getAudit } from '../audits/audits';
+import { getAudit, type Refusal } from '../audits/audits';
 import { maybeScriptView } from '../chain/script-view';
 import { draftSheet } from '../chain/sheet-view';
 import { trialView, type Written } from '../chain/trial-view';
@@ -52,5 +52,5 @@ export interface ApartTask {
 
 export type ApartAnswer =
   | { readonly kind: 'done'; readonly result: unknown }
-  | { readonly kind: 'refused'; readonly message: string; readonly status: number }
+  | { readonly kind: 'refused'; readonly message: string; readonly status: Refusal['status'] }
   | { readonly kind: 'failed'; readonly message: string };

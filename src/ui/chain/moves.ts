@@ -1,13 +1,9 @@
 import { type Edit, moveBefore } from '../../core/rules/edit';
-import type { Chain } from '../../core/rules/rule';
 import type { ChainView } from '../../server/chain/view';
 
-/** The move of a rule to directly before another; only places and links of the chain matter for it. */
+/** The move of a rule to directly before another. */
 export function moveEdit(view: ChainView, id: string, before: string | null): Edit | null {
-  const entries = view.rungs.map(
-    ({ id: rungId, kind, link }) => ({ id: rungId, kind, link }) as unknown as Chain['entries'][number],
-  );
-  return moveBefore({ entries, closing: '' }, id, before);
+  return moveBefore({ entries: view.rungs }, id, before);
 }
 
 /** The move of a rule to directly before or after another. */

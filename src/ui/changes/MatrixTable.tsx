@@ -40,6 +40,7 @@ export function MatrixTable({ matrix: { from, to, counts }, names, hrefOf }: Pro
                   <td
                     key={other}
                     data-same={(same && count > 0) || undefined}
+                    // Custom properties are none of the declared ones.
                     style={{ '--part': `${Math.round((count / most) * 100)}%` } as React.CSSProperties}
                     title={same && count > 0 ? 'in the same place, with other flags or replies' : undefined}
                   >

@@ -22,6 +22,7 @@ export const filesOf: FilesOf = async (event) => {
 
 /** A file, or all files of a folder and the folders in it. */
 async function filesIn(entry: FileSystemEntry): Promise<File[]> {
+  // `isFile` says which of the two kinds an entry is, which the declarations leave open.
   if (entry.isFile) {
     const file = await new Promise<File>((found, failed) => (entry as FileSystemFileEntry).file(found, failed));
     return [Object.defineProperty(file, 'path', { value: entry.fullPath })];

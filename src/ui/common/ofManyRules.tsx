@@ -1,5 +1,6 @@
 import { Loader } from '@mantine/core';
 import { type ComponentType, useEffect, useMemo, useState } from 'react';
+import { ownJson } from '../../core/text/own-json';
 import classes from './ofManyRules.module.css';
 import type { TextOf } from './textOf';
 
@@ -15,7 +16,7 @@ export function ofManyRules<P extends object>(Page: ComponentType<P>) {
   return function OfManyRules({ text, rules }: { readonly text: TextOf<P>; readonly rules: number }) {
     const [isHere, setIsHere] = useState(rules <= MANY);
     useEffect(() => setIsHere(true), []);
-    const props = useMemo(() => (isHere ? (JSON.parse(text) as P) : null), [isHere, text]);
+    const props = useMemo(() => (isHere ? ownJson<P>(text) : null), [isHere, text]);
     if (props) return <Page {...props} />;
     return (
       <p className={classes.waiting} role="status">

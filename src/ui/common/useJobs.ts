@@ -2,6 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
+import { ownJson } from '../../core/text/own-json';
 import type { JobView } from '../../server/jobs/runner';
 
 /** The jobs of an audit as they change; the page's data is asked for anew whenever one ends. */
@@ -13,7 +14,7 @@ export function useJobs(auditId: string): readonly JobView[] {
     const events = new EventSource(`/api/audits/${auditId}/events`);
     let first = true;
     events.onmessage = (event: MessageEvent<string>) => {
-      const list = JSON.parse(event.data) as JobView[];
+      const list = ownJson<JobView[]>(event.data);
       setJobs(list);
       const ended = list.find((job) => job.state !== 'running' && job.state !== 'waiting')?.id ?? null;
       if (!first && ended !== lastEnded.current) router.refresh();

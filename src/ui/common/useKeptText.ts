@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
+import { ownJson } from '../../core/text/own-json';
 
 /**
  * A text under work that survives a reload of the page: it is kept by the browser until it is what it began with, or is
@@ -11,7 +12,7 @@ export function useKeptText(key: string, beginning: string): [string, (text: str
   useEffect(() => {
     const kept = sessionStorage.getItem(key);
     if (kept === null) return;
-    const [from, to] = JSON.parse(kept) as [string, string];
+    const [from, to] = ownJson<[string, string]>(kept);
     if (from === beginning) setText(to);
     else sessionStorage.removeItem(key);
   }, [key, beginning]);

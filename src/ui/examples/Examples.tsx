@@ -6,6 +6,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Weighed } from '../../core/repair/from-examples';
 import type { ExamplesView, ExemptingWay, Widening } from '../../server/changes/examples-view';
+import { wideningAnswer } from '../../server/http/answers';
 import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatDay, formatNumber, formatPart } from '../common/format';
@@ -76,7 +77,7 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
   const widen = async (id: string, name: string) => {
     try {
       const answer = await call(`/api/audits/${auditId}/widening`, 'POST', { rule: id, tests: proposal.tests });
-      setWidening({ ...(answer as Widening), name });
+      setWidening({ ...wideningAnswer.parse(answer), name });
     } catch (error) {
       tell(error);
     }

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { type Expectation, expectationFault, expectationWords, type Must } from '../../core/repair/expectations';
 import { closed, opened } from '../../core/repair/tree-edits';
 import type { Rule } from '../../core/rules/rule';
+import { ownJson } from '../../core/text/own-json';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { useKeptText } from '../common/useKeptText';
 import { Choice } from '../rule/fields';
@@ -30,7 +31,7 @@ export function NewExpectation({ auditId, offers, onKeep }: Props) {
   const beginning = useMemo(() => JSON.stringify(BLANK), []);
   const [text, keepText] = useKeptText(`expectation ${auditId}`, beginning);
   const [tried, setTried] = useState(false);
-  const written = JSON.parse(text) as Expectation;
+  const written = ownJson<Expectation>(text);
   const put = (change: Partial<Expectation>) => keepText(JSON.stringify({ ...written, ...change }));
   const rule: Rule = opened({ ...EMPTY, tests: written.tests });
   const expectation: Expectation = { ...written, tests: closed({ ...EMPTY, tests: written.tests }).tests };

@@ -24,7 +24,7 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
     name: keyof FindingsQuery,
     label: string,
     data: { value: string; label: string }[],
-    { search = false, otherwise = null as string | null } = {},
+    { search = false, otherwise = null }: { search?: boolean; otherwise?: string | null } = {},
   ) => (
     <Select
       size="xs"

@@ -31,8 +31,10 @@ export function Findings({ auditId, view, query, chosen }: Props) {
     );
   }
   const hrefOf = (key: string) => {
-    const parts = Object.entries({ ...query, finding: key }).flatMap(([name, value]) => (value ? [[name, value]] : []));
-    return `/audits/${auditId}/findings?${new URLSearchParams(parts as [string, string][])}`;
+    const parts = Object.entries({ ...query, finding: key }).flatMap(([name, value]) =>
+      value ? [[name, String(value)] as const] : [],
+    );
+    return `/audits/${auditId}/findings?${new URLSearchParams(Object.fromEntries(parts))}`;
   };
   return (
     <div className={classes.page}>

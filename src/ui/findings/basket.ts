@@ -2,6 +2,7 @@
 
 import { useSyncExternalStore } from 'react';
 import type { Edit } from '../../core/rules/edit';
+import { ownJson } from '../../core/text/own-json';
 
 /** A repair that is to be made together with others. */
 export interface Gathered {
@@ -34,7 +35,7 @@ function read(auditId: string): readonly Gathered[] {
   const text = sessionStorage.getItem(keyOf(auditId)) ?? '[]';
   const held = known.get(auditId);
   if (held?.text === text) return held.list;
-  const list = JSON.parse(text) as readonly Gathered[];
+  const list = ownJson<readonly Gathered[]>(text);
   known.set(auditId, { text, list });
   return list;
 }

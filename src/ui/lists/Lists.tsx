@@ -7,6 +7,7 @@ import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { NamedList } from '../../core/rules/rule';
 import { isSame } from '../../core/rules/same';
+import { ownJson } from '../../core/text/own-json';
 import type { ListLine, ListsView } from '../../server/chain/lists-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
@@ -66,7 +67,7 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
   const before: NamedList | null = list && { id: list.id, name: list.name, keys: list.keys };
   const beginning = JSON.stringify({ name: list?.name ?? '', keys: list?.keys ?? senders });
   const [text, keep, letGo] = useKeptText(`list ${auditId} ${list?.id ?? 'new'}`, beginning);
-  const { name, keys } = JSON.parse(text) as Pick<NamedList, 'name' | 'keys'>;
+  const { name, keys } = ownJson<Pick<NamedList, 'name' | 'keys'>>(text);
   const put = (change: Partial<NamedList>) => {
     keep(JSON.stringify({ name, keys, ...change }));
     look(null);

@@ -20,7 +20,10 @@ export interface Messages {
 /** The messages that meet a query, page by page as they come into sight; those that were in sight stay. */
 export function useMessages(auditId: string, query: string): Messages {
   const key = `${auditId}?${query}`;
-  const [wanted, setWanted] = useState({ key, pages: [0] as readonly number[] });
+  const [wanted, setWanted] = useState<{ readonly key: string; readonly pages: readonly number[] }>({
+    key,
+    pages: [0],
+  });
   const pages = wanted.key === key ? wanted.pages : [0];
   const answers = useQueries({
     queries: pages.map((page) => ({

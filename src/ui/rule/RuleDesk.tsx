@@ -6,6 +6,7 @@ import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { opened } from '../../core/repair/tree-edits';
 import type { Rule } from '../../core/rules/rule';
+import { ownJson } from '../../core/text/own-json';
 import type { RuleDeskView } from '../../server/chain/rule-view';
 import type { Broken } from '../../server/changes/expectations';
 import { call, tell } from '../common/api';
@@ -27,7 +28,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
   // A new rule has another id each time it is begun, which is no reason to forget what was written.
   const beginning = useMemo(() => JSON.stringify({ ...opened(begun), id: changes ?? 'new' }), [begun, changes]);
   const [kept, keep, letGo] = useKeptText(key, beginning);
-  const rule = useMemo((): Rule => ({ ...(JSON.parse(kept) as Rule), id: begun.id }), [kept, begun.id]);
+  const rule = useMemo((): Rule => ({ ...ownJson<Rule>(kept), id: begun.id }), [kept, begun.id]);
   const put = (made: Rule) => keep(JSON.stringify({ ...opened(made), id: changes ?? 'new' }));
   const [why, setWhy] = useState('');
   const [saving, setSaving] = useState(false);

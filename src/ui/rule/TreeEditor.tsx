@@ -61,6 +61,7 @@ export function TreeEditor(props: Props) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over) return;
+    // What is dragged and where it is dropped carry what this editor gave them.
     const { branch, index } = over.data.current as { branch: TreePath; index: number };
     onChange(moveNode(rule, (active.data.current as { path: TreePath }).path, branch, index));
   };

@@ -3,6 +3,7 @@
 import Link from 'next/link';
 import { useState } from 'react';
 import type { Login, ServerRequest, ServerView, Untrusted } from '../../server/handover/mail-server';
+import { serverAnswer } from '../../server/http/answers';
 import { call } from '../common/api';
 import { Certificate } from './Certificate';
 import { LoginForm } from './LoginForm';
@@ -34,9 +35,7 @@ export function MailServer({ auditId, standIn }: Props) {
     setBusy(true);
     setFailure(null);
     try {
-      const answer = (await call(`/api/audits/${auditId}/server`, 'POST', { login: as, request })) as
-        | ServerView
-        | Untrusted;
+      const answer = serverAnswer.parse(await call(`/api/audits/${auditId}/server`, 'POST', { login: as, request }));
       if ('untrusted' in answer) setUntrusted(answer.untrusted);
       else {
         setUntrusted(null);

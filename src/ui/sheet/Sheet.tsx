@@ -6,6 +6,7 @@ import { useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
 import type { Rule } from '../../core/rules/rule';
 import { type CellFault, isBlank, named, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
+import { ownJson } from '../../core/text/own-json';
 import { decodeText, readCsv } from '../../files/csv';
 import type { SheetView } from '../../server/chain/sheet-view';
 import { tell } from '../common/api';
@@ -28,7 +29,7 @@ const EMPTY_ROWS = 3;
 export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   const beginning = useMemo(() => JSON.stringify(Array.from({ length: EMPTY_ROWS }, () => ({}))), []);
   const [text, keep, letGo] = useKeptText(`sheet ${auditId}`, beginning);
-  const rows = useMemo(() => JSON.parse(text) as SheetRow[], [text]);
+  const rows = useMemo(() => ownJson<SheetRow[]>(text), [text]);
   const [all, showAll] = useState(false);
   const [file, setFile] = useState<readonly (readonly string[])[] | null>(null);
   const [edits, setEdits] = useState<readonly Edit[] | null>(null);
@@ -124,9 +125,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
               ? 'Nothing is added while a cell is wrong.'
               : `They go behind the ${formatNumber(view.entries)} rules of the draft.`}
           </span>
-          {text !== beginning && (
-            <TextButton onClick={() => put(JSON.parse(beginning) as SheetRow[])}>empty the sheet</TextButton>
-          )}
+          {text !== beginning && <TextButton onClick={() => put(ownJson(beginning))}>empty the sheet</TextButton>}
         </div>
         {edits && (
           <ChangePreview

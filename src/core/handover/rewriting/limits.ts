@@ -27,7 +27,7 @@ function split(test: LeafTest, most: number): TestTree {
   }
   if (!('keys' in test)) return leaf(test);
   const { list: _list, ...own } = test;
-  const byKeys = chunked(test.keys, most).map((keys) => ({ ...own, keys }) as LeafTest);
+  const byKeys = chunked(test.keys, most).map((keys) => ({ ...own, keys }));
   const parts = byKeys.flatMap((part): LeafTest[] => {
     if ('headers' in part) return chunked(part.headers, most).map((headers) => ({ ...part, headers }));
     return 'parts' in part ? chunked(part.parts, most).map((parts) => ({ ...part, parts })) : [part];

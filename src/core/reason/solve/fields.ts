@@ -133,8 +133,8 @@ export class Fields {
   }
 
   #levelOrder(a: number, b: number): number {
-    const [first, second] = [this.facts[a], this.facts[b]] as Extract<Fact, { fact: 'beyond' }>[];
-    if (!first || !second) throw new Error('no level');
+    const [first, second] = [this.facts[a], this.facts[b]];
+    if (first?.fact !== 'beyond' || second?.fact !== 'beyond') throw new Error('no level');
     return first.order(first.level, second.level) || Number(first.strict) - Number(second.strict);
   }
 
@@ -206,7 +206,11 @@ export class Fields {
     const known = this.#found.get(key);
     if (known) return known;
     this.checkpoint();
-    const testOf = (index: number): ValueTest => (elementAt(this.facts, index) as Extract<Fact, { fact: 'some' }>).test;
+    const testOf = (index: number): ValueTest => {
+      const fact = elementAt(this.facts, index);
+      if (fact.fact !== 'some') throw new Error('no test of a value');
+      return fact.test;
+    };
     const tests = { some: some.map(testOf), none: together(none.map(testOf)) };
     const isMet = ({ language }: ValueTest) => language.has('');
     const empty = field.mayBeEmpty && tests.some.every(isMet) && !tests.none.some(isMet);
@@ -228,7 +232,7 @@ function together(tests: readonly ValueTest[]): ValueTest[] {
     groups.set(key, [...(groups.get(key) ?? []), test]);
   }
   return Array.from(groups.values(), (group) => {
-    const [{ part }] = group as [ValueTest];
+    const { part } = elementAt(group, 0);
     return { part, language: union(group.map(({ language }) => language)) };
   });
 }

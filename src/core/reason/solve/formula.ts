@@ -53,7 +53,10 @@ export class Formulas {
     if (and.length === 1) return only;
     const hash = hashOf(and);
     const alike = this.#ands.get(hash) ?? [];
-    const known = alike.find((number) => isSameList((elementAt(this.#nodes, number) as Conjunction).and, and));
+    const known = alike.find((number) => {
+      const node = elementAt(this.#nodes, number);
+      return 'and' in node && isSameList(node.and, and);
+    });
     if (known !== undefined) return 2 * known;
     const number = this.#nodes.push({ and }) - 1;
     this.members += and.length;

@@ -67,7 +67,7 @@ export function partOf(address: Address, part: string, separator: string): strin
   const at = address.local.indexOf(separator);
   if (part === 'user') return at < 0 ? address.local : address.local.slice(0, at);
   if (part === 'detail') return at < 0 ? null : address.local.slice(at + separator.length);
-  return addressPart(address, part as 'all' | 'localpart' | 'domain');
+  return addressPart(address, part === 'localpart' || part === 'domain' ? part : 'all');
 }
 
 /** RFC 5233 leaves the separator to the server; common practice is the plus sign. */

@@ -1,6 +1,7 @@
+import { memberOf } from '../../text/keys';
 import { type Evidence, type Run, ScriptError, type Where } from '../interpret/run';
-import { type Comparator, maybeComparator } from '../match/comparators';
-import { compileMatcher, type Hit, type Matcher } from '../match/matcher';
+import { type Comparator, comparatorNamed } from '../match/comparators';
+import { compileMatcher, type Hit, MATCH_TYPES, type Matcher } from '../match/matcher';
 import { RegexFault } from '../match/regex';
 import type { Bound } from './bind';
 import { comparatorOf } from './shared';
@@ -21,7 +22,7 @@ export type Matching = (run: Run, candidates: readonly Candidate[], report?: (fo
  */
 export function matchingOf(bound: Bound, keys: string, { captures = true } = {}): Matching {
   const type = bound.tag('match-type') ?? 'is';
-  const comparator = maybeComparator(comparatorOf(bound)) as Comparator;
+  const comparator = comparatorNamed(comparatorOf(bound));
   const texts = bound.texts(keys);
   const capturing = captures && bound.variables;
   switch (type) {
@@ -34,7 +35,7 @@ export function matchingOf(bound: Bound, keys: string, { captures = true } = {})
     default:
       return each(texts, (given) => {
         try {
-          return compileMatcher(comparator.name, type as 'is', given, capturing);
+          return compileMatcher(comparator.name, memberOf(MATCH_TYPES, type) ?? 'is', given, capturing);
         } catch (error) {
           // What variables make of an expression is known only now.
           if (error instanceof RegexFault) throw new ScriptError(`${error.message} in a regular expression`);

@@ -58,6 +58,13 @@ export function maybeComparator(name: string): Comparator | null {
   return COMPARATORS.find((comparator) => comparator.name === name) ?? null;
 }
 
+/** The same of a name that was looked at before; throws for any other. */
+export function comparatorNamed(name: string): Comparator {
+  const found = maybeComparator(name);
+  if (!found) throw new Error(`unknown comparator ${name}`);
+  return found;
+}
+
 export const comparatorNames = (): readonly string[] => COMPARATORS.map((comparator) => comparator.name);
 export const comparatorCapabilities = (): readonly string[] =>
   COMPARATORS.map((comparator) => `comparator-${comparator.name}`);

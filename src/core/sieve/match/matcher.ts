@@ -1,10 +1,11 @@
 import { finder } from '../../text/find';
 import type { Span } from '../../text/span';
-import { type Comparator, maybeComparator } from './comparators';
+import { type Comparator, comparatorNamed } from './comparators';
 import { compilePattern, matchPattern, matchWildcards } from './pattern';
 import { compileRegex } from './regex';
 
-export type MatchType = 'is' | 'contains' | 'matches' | 'regex';
+export const MATCH_TYPES = ['is', 'contains', 'matches', 'regex'] as const;
+export type MatchType = (typeof MATCH_TYPES)[number];
 
 /** A key that made a value match, and the parts of the value it met. */
 export interface Hit {
@@ -26,8 +27,7 @@ export function compileMatcher(
   keys: readonly string[],
   capturing = false,
 ): Matcher {
-  const found = maybeComparator(comparator);
-  if (!found) throw new Error(`unknown comparator ${comparator}`);
+  const found = comparatorNamed(comparator);
   const tries = keys.map((key) => ({ key, meets: compileKey(found, matchType, key, capturing) }));
   return (value) => {
     const folded = found.fold(value);

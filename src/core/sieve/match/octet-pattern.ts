@@ -69,12 +69,10 @@ class Stretch {
     this.size = 2 ** Math.ceil(Math.log2(Math.max(2 * core.length, 4096)));
     this.places = this.size - core.length + 1;
     this.#twiddles = twiddlesFor(this.size);
-    [this.#values, this.#weights, this.#text, this.#sums] = [0, 0, 0, 0].map(() => complex(this.size)) as [
-      Complex,
-      Complex,
-      Complex,
-      Complex,
-    ];
+    this.#values = complex(this.size);
+    this.#weights = complex(this.size);
+    this.#text = complex(this.size);
+    this.#sums = complex(this.size);
     let constant = 0;
     core.forEach((code, index) => {
       if (code === -1) return;

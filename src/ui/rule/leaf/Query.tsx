@@ -117,6 +117,7 @@ interface Props {
 
 /** A question for what is there or what a server can do. */
 export function Query({ test, put, onChange }: Props) {
+  // Each row is given only questions of its own kind.
   const row = QUERIES[test.test] as Row<Kind>;
   return (
     <>

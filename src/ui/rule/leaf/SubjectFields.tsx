@@ -1,6 +1,7 @@
 import { Checkbox, NumberInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { Occurrence, Subject, SubjectKind, Zone } from '../../../core/rules/comparison';
+import { keysOf } from '../../../core/text/keys';
 import { Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
@@ -161,19 +162,19 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
   },
 };
 
-type AnyRow = Row<SubjectKind>;
+/** The same by any kind; each row is given only subjects of its own. */
+const ROWS = SUBJECTS as { readonly [Kind in SubjectKind]: Row<SubjectKind> };
 
 /** What is looked at, and where. */
 export function SubjectFields({ subject, put }: { subject: Subject; put: (subject: Subject) => void }) {
-  const rows = Object.entries(SUBJECTS) as [SubjectKind, AnyRow][];
-  const row = SUBJECTS[subject.of] as AnyRow;
+  const row = ROWS[subject.of];
   return (
     <>
       <Choice
         label="Which question"
         wide
         value={subject.of}
-        choices={rows.map(([value, { title }]) => ({ value, label: title }))}
+        choices={keysOf(ROWS).map((value) => ({ value, label: ROWS[value].title }))}
         onChange={(kind) => kind !== subject.of && put(SUBJECTS[kind].begin)}
       />
       {row.fields(subject, put)}
@@ -181,7 +182,7 @@ export function SubjectFields({ subject, put }: { subject: Subject; put: (subjec
   );
 }
 
-/** The same without an occurrence, or with one. */
+/** The same without an occurrence, or with one; it is of the same kind, which a rest does not say. */
 function withOccurrence<T extends { occurrence?: Occurrence }>(subject: T, occurrence: Occurrence | null): T {
   const { occurrence: _, ...rest } = subject;
   return (occurrence ? { ...rest, occurrence } : rest) as T;
