@@ -1,3 +1,4 @@
+import { ownJson } from '../src/core/text/own-json';
 import { write } from './cli';
 
 /** A script and three messages. */
@@ -38,8 +39,17 @@ export const LINES = [
     fired: ['Rule 3'],
   },
 ];
+/** What a line of the command line's output may hold. */
+interface Line {
+  readonly messageId: string | null;
+  readonly fired: readonly string[];
+  readonly discarded: boolean;
+  readonly kind: string;
+  readonly rule: string;
+}
+
 export const parsed = (out: string) =>
   out
     .trim()
     .split('\n')
-    .map((line) => JSON.parse(line) as unknown);
+    .map((line) => ownJson<Line>(line));

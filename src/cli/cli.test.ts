@@ -4,6 +4,8 @@ import { gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
 import { cli, cliOn, folder, root, write } from '../../test/cli';
 import { FROM, LINES, MBOX, ONE, parsed, RULES, THREE, TWO } from '../../test/cli-data';
+import { given } from '../../test/given';
+import { ownJson } from '../core/text/own-json';
 
 describe('check', () => {
   test('is silent on a valid script', () => {
@@ -56,7 +58,7 @@ describe('simulate', () => {
     );
     const { status, out } = cli('simulate', '--rules', RULES, '--rules', more, '--messages', packed);
     expect(status).toBe(0);
-    expect(parsed(out).map((line) => (line as { fired: string[] }).fired)).toEqual([['Oak'], ['Rule 2'], ['Letters']]);
+    expect(parsed(out).map((line) => line.fired)).toEqual([['Oak'], ['Rule 2'], ['Letters']]);
     writeFileSync(packed, gzipSync(readFileSync(MBOX)).subarray(0, 40));
     expect(cli('simulate', '--rules', RULES, '--messages', packed).err).toContain('the gzip archive is damaged');
   });
@@ -70,7 +72,7 @@ describe('simulate', () => {
     const rules = write('date.sieve', 'require "date";\nif currentdate "year" "2031" { discard; }');
     const dropped = (now: string) => {
       const { out } = cli('simulate', '--rules', rules, '--messages', MBOX, '--now', now);
-      return (parsed(out)[0] as { discarded: boolean }).discarded;
+      return given(parsed(out)[0]).discarded;
     };
     expect(dropped('2031-05-01T00:00:00Z')).toBe(true);
     expect(dropped('2030-05-01T00:00:00+01:00')).toBe(false);
@@ -86,7 +88,7 @@ describe('audit', () => {
   test('findings and the flow of the rules, as one JSON object', () => {
     const { status, out } = cli('audit', '--rules', RULES, '--messages', MBOX, '--me', 'me@mill.example');
     expect(status).toBe(0);
-    const { findings, rules } = JSON.parse(out) as { findings: { kind: string }[]; rules: unknown[] };
+    const { findings, rules } = ownJson<{ findings: { kind: string }[]; rules: unknown[] }>(out);
     expect(rules).toEqual([
       { name: 'Oak', reached: 3, held: 1, fired: 1, stopped: 1 },
       { name: 'Rule 2', reached: 2, held: 2, fired: 1, stopped: 0 },
@@ -106,9 +108,9 @@ describe('audit', () => {
   });
 
   test('what can happen is shown by a message that does it, when no stored one does', () => {
-    const { findings } = JSON.parse(cli('audit', '--rules', RULES).out) as {
+    const { findings } = ownJson<{
       findings: { kind: string; rules: string[]; messages: number[]; certainty: string; witness: string | null }[];
-    };
+    }>(cli('audit', '--rules', RULES).out);
     const overlap = findings.find(({ kind, rules }) => kind === 'overlap' && rules.join() === 'Oak,Rule 2');
     expect(overlap).toMatchObject({ certainty: 'shown', messages: [] });
     const witness = write('witness.eml', overlap?.witness ?? '');
@@ -207,7 +209,7 @@ describe('help', () => {
     expect(cli('simulate', '--help').out).not.toContain('-- audit ');
   });
   test('so is the version', () => {
-    const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string };
+    const { version } = ownJson<{ version: string }>(readFileSync(join(root, 'package.json'), 'utf8'));
     expect(cli('--version')).toEqual({ status: 0, out: `${version}\n`, err: '' });
   });
 });
@@ -248,9 +250,9 @@ describe('several rules files', () => {
     for (const line of parsed(out)) {
       expect(line).toMatchObject({ deliveries: [{ folder: 'Seen' }], fired: ['Practice', 'Seen'] });
     }
-    const audited = JSON.parse(cli('audit', '--rules', first, '--rules', second, '--messages', MBOX).out) as {
-      rules: { name: string; fired: number }[];
-    };
+    const audited = ownJson<{ rules: { name: string; fired: number }[] }>(
+      cli('audit', '--rules', first, '--rules', second, '--messages', MBOX).out,
+    );
     expect(audited.rules.map(({ name, fired }) => [name, fired])).toEqual([
       ['Practice', 3],
       ['Seen', 3],
@@ -271,22 +273,16 @@ describe('mail in a folder', () => {
     write('tree/notes.bin', '\u0001\u0002 no mail');
     const { status, out, err } = cli('simulate', '--rules', RULES, '--messages', 'tree');
     expect(status).toBe(0);
-    expect(parsed(out).map((line) => (line as { messageId: string | null }).messageId)).toEqual([
-      '<1@oak.example>',
-      null,
-      null,
-      null,
-      '<1@oak.example>',
-    ]);
+    expect(parsed(out).map((line) => line.messageId)).toEqual(['<1@oak.example>', null, null, null, '<1@oak.example>']);
     expect(err).toBe(
       'tree/b/.Archive.2020/tmp/2: passed over: a delivery that was never finished\ntree/notes.bin: passed over: no mail\n',
     );
   });
   test('a single message is read to the octet, whatever lines stand in it', () => {
     const body = 'Subject: one\n\nFrom here on it is quiet.\nSo it was.\n>From there too.\n\n';
-    const found = JSON.parse(
+    const found = ownJson<{ rules: { reached: number }[] }>(
       cli('audit', '--rules', write('all.sieve', '# All\ndiscard;\n'), '--messages', write('one.txt', body)).out,
-    ) as { rules: { reached: number }[] };
+    );
     expect(found.rules[0]?.reached).toBe(1);
   });
 });
@@ -309,9 +305,7 @@ describe('the time that rules see', () => {
       .join(''),
   );
   const fired = (...more: string[]) =>
-    parsed(cli('simulate', '--rules', july, '--messages', mail, ...more).out).map(
-      (line) => (line as { fired: string[] }).fired.length,
-    );
+    parsed(cli('simulate', '--rules', july, '--messages', mail, ...more).out).map((line) => line.fired.length);
 
   test('is when each message arrived, by its newest Received field, else its Date; --now sets another', () => {
     expect(fired()).toEqual([1, 0, 1]);
@@ -321,10 +315,8 @@ describe('the time that rules see', () => {
 
   test('a rule of last July is not idle', () => {
     const findings = (...more: string[]) =>
-      (
-        JSON.parse(cli('audit', '--rules', july, '--messages', mail, ...more).out) as { findings: { kind: string }[] }
-      ).findings
-        .map(({ kind }) => kind)
+      ownJson<{ findings: { kind: string }[] }>(cli('audit', '--rules', july, '--messages', mail, ...more).out)
+        .findings.map(({ kind }) => kind)
         .filter((kind) => kind === 'idle');
     expect(findings()).toEqual([]);
     expect(findings('--now', '2027-07-02T00:00:00Z')).toEqual(['idle']);
@@ -332,8 +324,11 @@ describe('the time that rules see', () => {
 
   test('to compare, the time may be any: a difference tells which one it needs', () => {
     const never = write('never.sieve', 'keep;\n');
-    const compared = (...more: string[]) => JSON.parse(cli('compare', '--rules', july, '--with', never, ...more).out);
-    const { verdict, now, witness } = compared() as { verdict: string; now: string; witness: string };
+    const compared = (...more: string[]) =>
+      ownJson<{ verdict: string; now: string; witness: string }>(
+        cli('compare', '--rules', july, '--with', never, ...more).out,
+      );
+    const { verdict, now, witness } = compared();
     expect(verdict).toBe('different');
     expect(now >= '2025-07-01' && now < '2025-07-15').toBe(true);
     const shown = parsed(

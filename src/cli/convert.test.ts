@@ -8,9 +8,7 @@ describe('convert', () => {
     expect([xml.status, xml.err]).toEqual([0, '']);
     const file = write('rules.xml', xml.out);
     const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
-    expect(parsed(out).map((line) => ({ ...(line as object), fired: [] }))).toEqual(
-      LINES.map((line) => ({ ...line, fired: [] })),
-    );
+    expect(parsed(out).map((line) => ({ ...line, fired: [] }))).toEqual(LINES.map((line) => ({ ...line, fired: [] })));
     expect(cli('check', file).status).toBe(0);
   });
   test('to Sieve and JSON, with what is lost on standard error', () => {
@@ -97,7 +95,7 @@ describe('header edits that a server cannot be told', () => {
     for (const rules of [source, json]) {
       const { out, err } = cli('convert', '--rules', rules, '--to', 'sieve', '--target', 'fileinto');
       expect(out).not.toContain('addheader');
-      expect(parsed(err).map((line) => [(line as { kind: string }).kind, (line as { rule: string }).rule])).toEqual([
+      expect(parsed(err).map((line) => [line.kind, line.rule])).toEqual([
         ['loss', 'Practice'],
         ['cost', 'Seen'],
       ]);

@@ -59,5 +59,3 @@ export const VERBS = {
     }
   >
 >;
-
-type VerbName = keyof typeof VERBS;

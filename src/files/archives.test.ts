@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, test } from 'vitest';
 import { ZipFile } from 'yazl';
+import { octetsOf } from '../files/octets-of';
 import { mailIn } from './mail/formats';
 import { type PassedOver, Unreadable } from './mail/found';
 
@@ -19,7 +20,7 @@ async function zipOf(files: Readonly<Record<string, string | Buffer>>, compress 
   for (const [path, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), path, { compress });
   zip.end();
   const parts: Buffer[] = [];
-  for await (const part of zip.outputStream) parts.push(part as Buffer);
+  for await (const part of octetsOf(zip.outputStream)) parts.push(part);
   return Buffer.concat(parts);
 }
 

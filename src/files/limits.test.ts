@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
+import { given, ruleAt } from '../../test/given';
 import { chainFromSieve } from '../core/rules/from-sieve';
 import type { Rule } from '../core/rules/rule';
 import { chainShape, limitFault } from './chain-shape';
 
 const [entry] = chainFromSieve('# Oak\nif header :contains "subject" "oak" { stop; }').chain.entries;
-const rule = entry as Rule;
+const rule = ruleAt([given(entry)], 0);
 const many = <T>(count: number, item: T): T[] => Array.from({ length: count }, () => item);
 const chainOf = (...entries: Rule[]) => ({ entries, closing: '' });
 

@@ -1,5 +1,7 @@
-import { type AddressInfo, createServer, type Server, type Socket } from 'node:net';
+import { createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, test } from 'vitest';
+import { portOf, thrownAs } from '../../test/given';
+import { elementAt } from '../core/text/element';
 import { ManageSieve, type SessionLimits } from './client';
 import { ConnectionFault } from './line';
 import { LineReader } from './wire';
@@ -29,7 +31,7 @@ async function serving(talk: (socket: Socket) => void): Promise<number> {
   });
   server = made;
   await new Promise<void>((resolve) => made.listen(0, '127.0.0.1', resolve));
-  return (made.address() as AddressInfo).port;
+  return portOf(made);
 }
 
 /** The whole of a conversation up to a list of scripts; its fault in words. */
@@ -48,7 +50,7 @@ async function faultWith(talk: (socket: Socket) => void, limits = LIMITS): Promi
     (error: unknown) => error,
   );
   expect(fault).toBeInstanceOf(ConnectionFault);
-  return (fault as Error).message;
+  return thrownAs(Error, fault).message;
 }
 
 /** Writes the same again and again, as fast as it is taken. */
@@ -65,7 +67,7 @@ const drip = (socket: Socket, words: string) => {
   let at = 0;
   const clock = setInterval(() => {
     if (socket.destroyed) clearInterval(clock);
-    else socket.write(words[at++ % words.length] as string);
+    else socket.write(elementAt(words, at++ % words.length));
   }, 20);
 };
 

@@ -1,9 +1,10 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { chownSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { type AddressInfo, createServer } from 'node:net';
+import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { portOf, thrownAs } from '../../test/given';
 import { selfSigned } from '../standins/certificate';
 import { ManageSieve, ServerRefusal } from './client';
 import { CertificateFault, type ServerAddress } from './line';
@@ -63,7 +64,7 @@ plugin {
 async function freePort(): Promise<number> {
   const server = createServer().listen(0, '127.0.0.1');
   await new Promise((resolve) => server.once('listening', resolve));
-  const { port } = server.address() as AddressInfo;
+  const port = portOf(server);
   await new Promise((resolve) => server.close(resolve));
   return port;
 }
@@ -154,7 +155,7 @@ describe('an independent server', () => {
     ] as const) {
       const fault = await failing(work());
       expect(fault).toBeInstanceOf(ServerRefusal);
-      expect([(fault as ServerRefusal).answer, (fault as ServerRefusal).code]).toEqual(['NO', code]);
+      expect([thrownAs(ServerRefusal, fault).answer, thrownAs(ServerRefusal, fault).code]).toEqual(['NO', code]);
     }
     expect(await client.get('one')).toBe(SCRIPT);
     expect((await client.list()).find(({ active }) => active)?.name).toBe('one');

@@ -1,5 +1,6 @@
 import { createServer } from 'node:net';
 import { afterEach, describe, expect, test } from 'vitest';
+import { portOf, thrownAs } from '../../test/given';
 import { ManageSieve, ServerRefusal } from '../managesieve/client';
 import { CertificateFault, ConnectionFault, type ServerAddress } from '../managesieve/line';
 import { NO_FAULTS, STAND_IN, StandIn, type StandInSettings } from './managesieve';
@@ -77,8 +78,7 @@ describe('a conversation', () => {
     await client.activate('one');
     const refusal = async (work: Promise<unknown>) => {
       const error = await failing(work);
-      expect(error).toBeInstanceOf(ServerRefusal);
-      return error as ServerRefusal;
+      return thrownAs(ServerRefusal, error);
     };
     expect((await refusal(client.check('require "date";\r\nkeep'))).text).toMatch(/line 2.*\r\n.*I do not have date/s);
     expect((await refusal(client.put('one', 'vanish;'))).text).toContain('vanish');
@@ -118,7 +118,7 @@ describe('a conversation', () => {
 describe('what can go wrong', () => {
   test('a certificate that nobody vouches for is told, and only the one that was looked at is taken', async () => {
     const { address } = await playing();
-    const fault = (await failing(ManageSieve.connect(address))) as CertificateFault;
+    const fault = thrownAs(CertificateFault, await failing(ManageSieve.connect(address)));
     expect(fault).toBeInstanceOf(CertificateFault);
     expect(fault.reason).toBe('nobody but itself vouches for it');
     expect(fault.fingerprint).toMatch(/^([0-9A-F]{2}:){31}[0-9A-F]{2}$/);
@@ -168,7 +168,7 @@ describe('what can go wrong', () => {
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     opened.push({ close: () => server.close() });
-    const { port } = server.address() as { port: number };
+    const port = portOf(server);
     const address: ServerAddress = { host: '127.0.0.1', port, security: 'plain', trusted: null };
     expect(await failing(ManageSieve.connect(address, { idle: 500 }))).toMatchObject({
       message: expect.stringMatching(told),

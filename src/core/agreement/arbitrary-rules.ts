@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { elementAt } from '../../core/text/element';
 import { testWritten } from '../rules/as-written';
 import { tidyNote } from '../rules/marks';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from '../rules/rule';
@@ -83,7 +84,7 @@ const tree: fc.Arbitrary<TestTree> = fc.letrec<{ tree: TestTree }>((tie) => ({
     // Of one test, or of several: a single any within would be the several themselves.
     fc
       .array(tie('tree'), { minLength: 1, maxLength: 3 })
-      .map((children): TestTree => (isSingleAny(children) ? (children[0] as TestTree) : { kind: 'none', children })),
+      .map((children): TestTree => (isSingleAny(children) ? elementAt(children, 0) : { kind: 'none', children })),
   ),
 })).tree;
 

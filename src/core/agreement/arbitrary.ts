@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { elementAt } from '../../core/text/element';
 
 /** Generated scripts and messages over a small vocabulary, so that tests hold and overlap often. */
 
@@ -27,7 +28,7 @@ export const modifier = fc.constantFrom(
 
 export const quoted = (text: string) => `"${text.replace(/[\\"]/g, '\\$&')}"`;
 export const list = (items: readonly string[]) =>
-  items.length === 1 ? quoted(items[0] as string) : `[${items.map(quoted).join(', ')}]`;
+  items.length === 1 ? quoted(elementAt(items, 0)) : `[${items.map(quoted).join(', ')}]`;
 export const some = (from: readonly string[], max = 2) =>
   fc.uniqueArray(fc.constantFrom(...from), { minLength: 1, maxLength: max });
 

@@ -1,5 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
+import { elementAt } from '../../core/text/element';
+import { ownJson } from '../../core/text/own-json';
 import { type AuditSettings, auditChain } from '../audit/catalogue';
 import { type Finding, textOf } from '../audit/finding';
 import { MailGatherer } from '../audit/from-messages';
@@ -138,11 +141,11 @@ describe('an audit, against all small messages', () => {
           const [a, b] = named.map((id) => chain.entries.findIndex((entry) => entry.id === id));
           const entries = flowOf(chain, [message]).flow.entries;
           if (kind === 'overlap')
-            expect(entries[a as number]?.held.has(0) && entries[b as number]?.held.has(0)).toBe(true);
+            expect(elementAt(entries, given(a)).held.has(0) && elementAt(entries, given(b)).held.has(0)).toBe(true);
           if (kind === 'runs-on')
-            expect(entries[a as number]?.fired.has(0) && entries[b as number]?.fired.has(0)).toBe(true);
+            expect(elementAt(entries, given(a)).fired.has(0) && elementAt(entries, given(b)).fired.has(0)).toBe(true);
           if (kind !== 'order-conflict') continue;
-          const edit = moveBefore(chain, named[1] as string, named[0] as string);
+          const edit = moveBefore(chain, elementAt(named, 1), elementAt(named, 0));
           const moved = edit && applyEdit(chain, edit);
           expect(moved?.ok && fatesOf(moved.chain, [message])).not.toEqual(fatesOf(chain, [message]));
         }
@@ -200,7 +203,7 @@ describe('metamorphic: what an audit says changes nothing, changes nothing', () 
         );
         const fates = fatesOf(chain, mail);
         chain.entries.slice(1).forEach((entry, at) => {
-          const before = chain.entries[at]?.id as string;
+          const before = elementAt(chain.entries, at).id;
           if (conflicts.has(`${before} ${entry.id}`)) return;
           const edit = moveBefore(chain, entry.id, before);
           const moved = edit && applyEdit(chain, edit);
@@ -318,7 +321,7 @@ describe('what is said of stored mail', () => {
     loss:
       ({ at, fates }, a) =>
       (message) => {
-        const [folders, addresses] = JSON.parse(fates[message] as string) as [unknown[], unknown[]];
+        const [folders, addresses] = ownJson<[unknown[], unknown[]]>(elementAt(fates, message));
         return at(a).fired.has(message) && folders.length + addresses.length === 0;
       },
     redundant:
@@ -346,7 +349,7 @@ describe('what is said of stored mail', () => {
         const atoms = evaluateAtoms(atomsOf(chain), columns);
         const { entries } = runFlow(chain, atoms, columns.count);
         const fates = fatesOf(chain, mail);
-        const at = (id: string) => entries.find(({ entry }) => entry.id === id) as EntryFlow;
+        const at = (id: string) => given(entries.find(({ entry }) => entry.id === id));
         for (const {
           kind,
           rules: [a = '', b = ''],

@@ -2,6 +2,7 @@ import { convert } from 'html-to-text';
 import { simpleParser } from 'mailparser';
 import PostalMime, { type Address as TheirAddress } from 'postal-mime';
 import { describe, expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
@@ -59,13 +60,13 @@ describe('the corpus', () => {
     // Where a message did not end its last line, writing it did (RFC 4155).
     const ended = MAIL.map((raw) => (raw.at(-1) === 10 ? raw : Buffer.concat([raw, Buffer.from('\n')])));
     let index = 0;
-    for (const { raw } of splitMbox(file)) expect(Buffer.compare(raw, ended[index++] as Buffer)).toBe(0);
+    for (const { raw } of splitMbox(file)) expect(Buffer.compare(raw, elementAt(ended, index++))).toBe(0);
     expect(index).toBe(CORPUS_SIZE);
     async function* pieces() {
       for (let at = 0; at < file.length; at += 65_521) yield file.subarray(at, at + 65_521);
     }
     index = 0;
-    for await (const { raw } of readMbox(pieces())) expect(Buffer.compare(raw, ended[index++] as Buffer)).toBe(0);
+    for await (const { raw } of readMbox(pieces())) expect(Buffer.compare(raw, elementAt(ended, index++))).toBe(0);
     expect(index).toBe(CORPUS_SIZE);
   });
 });
@@ -80,7 +81,7 @@ describe('held against general libraries', () => {
       date: new Differences(),
     };
     for (const [at, raw] of MAIL.entries()) {
-      const message = READ[at] as MailMessage;
+      const message = elementAt(READ, at);
       const theirs = await PostalMime.parse(raw);
       if ((textOf(message, 'subject') ?? '') !== (theirs.subject ?? '')) {
         const folded = headerText(raw, 'subject');
@@ -215,7 +216,7 @@ describe('held against general libraries', () => {
     const differences = new Differences();
     let attached = 0;
     for (const [at, raw] of MAIL.entries()) {
-      const { attachments } = readingOf(READ[at] as MailMessage);
+      const { attachments } = readingOf(elementAt(READ, at));
       // Most have none, and reading them once more takes long.
       if (attachments.length === 0 && at % 10 > 0) continue;
       const theirs = (await simpleParser(raw, { skipImageLinks: true, skipHtmlToText: true, skipTextToHtml: true }))
@@ -224,7 +225,7 @@ describe('held against general libraries', () => {
       attached += ours.length;
       const found = theirs.map(({ contentType, filename, size }) => `${contentType} ${filename ?? ''} ${size}`).sort();
       if (ours.join() === found.join()) continue;
-      const parts = [...walkParts(partsOf(READ[at] as MailMessage))];
+      const parts = [...walkParts(partsOf(elementAt(READ, at)))];
       differences.note(at, {
         'a type that they guess from the name of the file': attachments.some(
           ({ type }) => type === 'application/octet-stream',
@@ -254,7 +255,7 @@ describe('held against general libraries', () => {
 /** Tests of every kind with keys taken from the mail itself. */
 function drawnTests(count: number): string[] {
   const next = seeded(5228);
-  const pick = <T>(all: readonly T[]): T => all[next(all.length)] as T;
+  const pick = <T>(all: readonly T[]): T => elementAt(all, next(all.length));
   const piece = (text: string): string => {
     const characters = Array.from(text);
     const start = next(Math.max(1, characters.length - 3));

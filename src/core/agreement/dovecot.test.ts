@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { afterAll, describe, expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { check } from '../sieve/check';
 import { parse } from '../sieve/parse';
 import { list, some } from './arbitrary';
@@ -113,7 +114,7 @@ describe('our interpreter and the one of dovecot-sieve do the same with', () => 
         ['orders@oak.example', 'orders+@home.example'],
         ['a.b+orders@sub.mill.example', 'me@home.example'],
       ] as const) {
-        const outcome = ourOutcome(prepared(source), messages[index] as Buffer, { from, to });
+        const outcome = ourOutcome(prepared(source), elementAt(messages, index), { from, to });
         expect({ source, from, to, outcome }).toEqual({
           source,
           from,

@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { elementAt } from '../../core/text/element';
 import { readMessage } from '../mail/message';
 import { check } from '../sieve/check';
 import { normalFlags } from '../sieve/interpret/fate';
@@ -70,7 +71,7 @@ export class Dovecot {
   test(source: string, index: number, from: string, to: string): string | null {
     const script = this.#write(source);
     const file = join(this.#folder, 'one.eml');
-    writeFileSync(file, this.messages[index] as Uint8Array);
+    writeFileSync(file, elementAt(this.messages, index));
     chmodSync(file, 0o644);
     const { stdout, status } = this.#run('sieve-test', ['-C', '-f', from, '-r', to, '-a', to, script, file]);
     if (status !== 0) throw new Error(`${stdout}\n${source}`);

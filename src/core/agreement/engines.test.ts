@@ -110,7 +110,8 @@ describe('interpreter and flow engine', () => {
   test('the fates of a message are the same whoever compares them: as sets or as bitmaps', () => {
     fc.assert(
       fc.property(sample, scriptText, ([source, messages], other) => {
-        const [a, b] = [source, other].map((text) => flowOf(chainFromSieve(text).chain, messages)) as [Flow, Flow];
+        const flowIn = (text: string) => flowOf(chainFromSieve(text).chain, messages);
+        const [a, b] = [flowIn(source), flowIn(other)];
         const changed = a.fates.differsFrom(b.fates);
         messages.forEach((_, index) => {
           const differs = fateKey(a.fates.fateOf(index)) !== fateKey(b.fates.fateOf(index));

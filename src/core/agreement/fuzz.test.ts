@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import { check } from '../sieve/check';
@@ -51,7 +52,7 @@ describe('100,000 texts', () => {
     const next = numbers(3028);
     let sound = 0;
     for (let run = 0; run < MUTATED; run++) {
-      if (examine(mutated(corpus[next(corpus.length)] as string, next))) sound++;
+      if (examine(mutated(elementAt(corpus, next(corpus.length)), next))) sound++;
     }
     // Neither all of them broken nor all of them whole.
     expect(sound).toBeGreaterThan(MUTATED / 100);
@@ -91,7 +92,7 @@ describe('100,000 texts', () => {
     ];
     let readable = 0;
     for (let run = 0; run < 3000; run++) {
-      let text = corpus[next(corpus.length)] as string;
+      let text = elementAt(corpus, next(corpus.length));
       for (let count = next(3); count > 0; count--) {
         const at = next(text.length);
         text = text.slice(0, at) + (next(2) ? pieces[next(pieces.length)] : '') + text.slice(at + next(12));

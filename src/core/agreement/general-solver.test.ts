@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { init } from 'z3-solver';
+import { elementAt } from '../../core/text/element';
 import { Reach } from '../reason/reach';
 import { chainFromSieve } from '../rules/from-sieve';
 
@@ -55,7 +56,7 @@ function pattern(pieces: readonly string[]): string {
     if (piece === '*') return '(re.* re.allchar)';
     return piece === '?' ? 're.allchar' : `(str.to_re "${piece}")`;
   });
-  return parts.length === 1 ? (parts[0] as string) : `(re.++ ${parts.join(' ')})`;
+  return parts.length === 1 ? elementAt(parts, 0) : `(re.++ ${parts.join(' ')})`;
 }
 
 const formula: fc.Arbitrary<Formula> = fc.letrec<{ formula: Formula }>((tie) => ({

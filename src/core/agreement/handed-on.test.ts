@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { chainAsDocument, chainFromDocument } from '../../files/chain-document';
 import { auditChain } from '../audit/catalogue';
 import { MailGatherer } from '../audit/from-messages';
@@ -133,10 +134,10 @@ describe('what entries hand on to later ones', () => {
         const at = pick % chain.entries.length;
         const off: Chain = {
           ...chain,
-          entries: chain.entries.with(at, { ...(chain.entries[at] as never as Chain['entries'][0]), on: false }),
+          entries: chain.entries.with(at, { ...elementAt(chain.entries, at), on: false }),
         };
         expect(fatesOf(off)).toEqual(fatesBy(sieveFromChain(off).text));
-        const [moved, ...others] = [chain.entries[at] as Chain['entries'][0], ...chain.entries.toSpliced(at, 1)];
+        const [moved, ...others] = [elementAt(chain.entries, at), ...chain.entries.toSpliced(at, 1)];
         const first = moved.kind === 'rule' ? { ...moved, link: 'always' as const } : moved;
         const turned: Chain = { ...chain, entries: [first, ...others] };
         expect(fatesOf(turned)).toEqual(fatesBy(sieveFromChain(turned).text));

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { evaluateAtoms } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';
@@ -55,7 +56,7 @@ function handedOver(chain: Chain, target: Target, chosen: Choices, messages: rea
   expect(beyondLimits(script.commands, target.limits)).toBe(null);
   expect(requires.filter((name) => !target.capabilities.includes(name))).toEqual([]);
 
-  const [byRules, bySaid, byExact] = [chain, said, exact].map((one) => flowOf(one, messages)) as [Flow, Flow, Flow];
+  const [byRules, bySaid, byExact] = [flowOf(chain, messages), flowOf(said, messages), flowOf(exact, messages)];
   expect([...byExact.fates.differsFrom(byRules.fates).members()]).toEqual([]);
   const run = interpreter(script);
   messages.forEach((letter, index) => {
@@ -170,7 +171,7 @@ test('rules without script are said to the core with nothing but what the core h
   const { chain } = chainFromSieve(
     'require ["fileinto", "copy", "imap4flags"];\n# A\nif header :contains "subject" "a" { addflag "x"; fileinto :copy "A"; stop; }\n',
   );
-  const { chain: said, costs } = rewriteFor(chain, READY_TARGETS[0] as Target, DEFAULT_CHOICES);
+  const { chain: said, costs } = rewriteFor(chain, elementAt(READY_TARGETS, 0), DEFAULT_CHOICES);
   expect(sieveFromChain(said).text).toBe('# A\nif header :contains "subject" "a" {\n    stop;\n}\n');
   expect(costs.map(({ without }) => without)).toEqual(['imap4flags', 'fileinto']);
 });

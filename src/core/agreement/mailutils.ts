@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { envelopeOf, readMessage } from '../mail/message';
 import { check } from '../sieve/check';
 import { interpreter } from '../sieve/interpret/interpret';
@@ -89,7 +90,7 @@ export function compareRuns(mailutils: Mailutils, sources: readonly string[]): {
     const ours = runOurs(source, mailutils.messages);
     mailutils.messages.forEach((text, index) => {
       expect({ source, text, outcome: ours[index] }).toEqual({ source, text, outcome: theirs[index] });
-      outcomes.add(ours[index] as string);
+      outcomes.add(elementAt(ours, index));
       runs++;
     });
   }

@@ -1,3 +1,4 @@
+import { elementAt } from '../../core/text/element';
 /** Pieces of scripts, whole and broken, of which texts that are nearly scripts are made. */
 export const PIECES = [
   '{',
@@ -62,7 +63,7 @@ export function numbers(seed: number): (below: number) => number {
 /** A text with pieces cut out, doubled, or put in between, at one to five places. */
 export function mutated(source: string, next: (below: number) => number): string {
   let text = source;
-  const piece = () => PIECES[next(PIECES.length)] as string;
+  const piece = () => elementAt(PIECES, next(PIECES.length));
   for (let count = 1 + next(5); count > 0; count--) {
     const at = next(text.length + 1);
     switch (next(4)) {

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { ruleAt, rulesOf } from '../../../test/given';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain, Rule } from '../rules/rule';
 import { rowOfRule, ruleOfRow } from '../rules/sheet';
@@ -96,10 +97,10 @@ test('as a script', { timeout: 300_000 }, () => {
     const { text } = sieveFromChain(chain, 'export', { sentences: true });
     const { script, diagnostics } = parse(text);
     expect([...diagnostics, ...check(script)].map(({ code }) => code)).toEqual([]);
-    const back = chainFromSieve(text).chain.entries as Rule[];
+    const back = rulesOf(chainFromSieve(text).chain.entries);
     expect(back.length).toBe(rules.length);
     back.forEach((entry, at) => {
-      const meant = rules[at] as Rule;
+      const meant = ruleAt(rules, at);
       const said = (of: Rule) => [of.tests, of.actions, of.ending, of.unless];
       expect(JSON.parse(lines(JSON.stringify(said(entry))))).toEqual(JSON.parse(lines(JSON.stringify(said(meant)))));
     });

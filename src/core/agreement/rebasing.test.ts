@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { accountOf } from '../rules/account';
 import { applyEdit, applyEdits, type Edit, invertEdit, moveBefore, removal, rewriting } from '../rules/edit';
 import { rebase } from '../rules/rebase';
-import type { Chain, ChainEntry, Rule } from '../rules/rule';
+import type { Chain, ChainEntry } from '../rules/rule';
 import { chainOf, smallRule } from './small-chains';
 
 /** Random changes by two hands to the same chain, linked runs and all. */
@@ -16,7 +17,8 @@ type Choice = typeof choice extends fc.Arbitrary<infer T> ? T : never;
 function editOf(of: Chain, { what, at, to, rule }: Choice): Edit | null {
   const { entries } = of;
   const place = at % Math.max(1, entries.length);
-  const entry = entries[place] as Rule | undefined;
+  const found = entries[place];
+  const entry = found?.kind === 'rule' ? found : undefined;
   if (!entry) return null;
   const other = { ...entry, name: `${entry.name}.` };
   switch (what) {
@@ -53,7 +55,7 @@ function made(of: Chain, choices: readonly Choice[]): { edits: Edit[]; chain: Ch
     const edit = editOf(now, one);
     const applied = edit && applyEdit(now, edit);
     if (!applied?.ok) continue;
-    edits.push(edit as Edit);
+    edits.push(given(edit));
     now = applied.chain;
   }
   return { edits, chain: now };

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
+import { elementAt } from '../../core/text/element';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
@@ -18,7 +20,7 @@ import { fullScriptText, messageText, scriptText } from './arbitrary';
 import { ruleChain } from './arbitrary-rules';
 
 const runAt = (chain: Chain, pick: number) =>
-  maybeRunOf(chain, chain.entries[pick % chain.entries.length]?.id as string) as readonly string[];
+  given(maybeRunOf(chain, elementAt(chain.entries, pick % chain.entries.length).id));
 function afterRewrite(chain: Chain, edit: RewriteEdit | null): Chain {
   const applied = edit ? applyEdit(chain, edit) : { ok: true as const, chain };
   return applied.ok ? applied.chain : expect.fail(applied.reason);

@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
+import { given, ruleAt } from '../../../test/given';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { chainFromSieve } from '../rules/from-sieve';
-import type { Chain, Rule } from '../rules/rule';
+import type { Chain } from '../rules/rule';
 import { auditChain } from './catalogue';
 import { MailGatherer } from './from-messages';
 import type { FindingKind } from './wording';
@@ -32,10 +33,12 @@ function proved(chain: Chain, kinds: readonly FindingKind[]): string[] {
 /** The chain with so many rules behind it that it is not compared as a whole any more; they are off, and change nothing. */
 function long(chain: Chain): Chain {
   const [first] = chain.entries.filter((entry) => entry.kind === 'rule');
-  const off = Array.from(
-    { length: 81 },
-    (_, at) => ({ ...(first as Rule), id: `off${at}`, on: false, link: 'always' }) as Rule,
-  );
+  const off = Array.from({ length: 81 }, (_, at) => ({
+    ...ruleAt([given(first)], 0),
+    id: `off${at}`,
+    on: false,
+    link: 'always' as const,
+  }));
   return { ...chain, entries: [...chain.entries, ...off] };
 }
 

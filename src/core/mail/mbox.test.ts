@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { type MboxEntry, readMbox, splitMbox, writeMboxEntry } from './mbox';
 
 const octets = (text: string) => new TextEncoder().encode(text);
@@ -23,8 +24,8 @@ describe('mbox (RFC 4155)', () => {
 
   test('the two ways of quoting (common practice)', () => {
     const file = `${FROM}\nSubject: a\n\n>From here\n>>From there\n> From\n`;
-    expect(text(read(file)[0]?.raw as Uint8Array)).toContain('\nFrom here\n>From there\n> From\n');
-    expect(text(read(file, 'old')[0]?.raw as Uint8Array)).toContain('\nFrom here\n>>From there\n> From\n');
+    expect(text(given(read(file)[0]).raw)).toContain('\nFrom here\n>From there\n> From\n');
+    expect(text(given(read(file, 'old')[0]).raw)).toContain('\nFrom here\n>>From there\n> From\n');
   });
 
   test('prose that begins with From is no separator', () => {
@@ -38,7 +39,7 @@ describe('mbox (RFC 4155)', () => {
   test('what stands before the first separator is kept and said', () => {
     const entries = read(`rubbish\n\n${FROM}\nSubject: a\n\none\n`);
     expect(entries[0]).toMatchObject({ fromLine: null, oddities: ['no-separator'] });
-    expect(text(entries[0]?.raw as Uint8Array)).toBe('rubbish\n');
+    expect(text(given(entries[0]).raw)).toBe('rubbish\n');
   });
 
   test('a missing blank line, a cut end, a NUL and an empty message are said', () => {

@@ -27,6 +27,12 @@ function changed(names: readonly string[], change: BulkChange, before: Chain = c
   const after = applyEdits(before, found.edits);
   return after.ok ? after.chain : after.reason;
 }
+/** The chain that was made; throws where it was refused. */
+function made(answer: Chain | string): Chain {
+  if (typeof answer === 'string') throw new Error(answer);
+  return answer;
+}
+
 const shape = (made: Chain | string): string =>
   typeof made === 'string'
     ? made
@@ -36,13 +42,13 @@ const shape = (made: Chain | string): string =>
 
 describe('several rules at once', () => {
   test('tagged, and the tag taken off; what has it already is left', () => {
-    const tagged = changed(['A', 'B'], { change: 'tag', tag: ' mill ', on: true }) as Chain;
+    const tagged = made(changed(['A', 'B'], { change: 'tag', tag: ' mill ', on: true }));
     const tagsOf = (of: Chain) => of.entries.map((entry) => (entry.kind === 'rule' ? (entry.tags ?? []).join() : ''));
     expect(tagsOf(tagged)).toEqual(['mill', 'mill', '', '', '']);
     const all = bulkEdits(tagged, idsOf('A', 'B', 'C', 'D', 'E'), { change: 'tag', tag: 'mill', on: true });
     expect(all.ok && all.edits).toHaveLength(3);
     expect(all.ok && changeWords(tagged, all.edits)).toBe('Tag 3 rules with “mill”');
-    const off = changed(['A', 'C'], { change: 'tag', tag: 'mill', on: false }, tagged) as Chain;
+    const off = made(changed(['A', 'C'], { change: 'tag', tag: 'mill', on: false }, tagged));
     expect(tagsOf(off)).toEqual(['', 'mill', '', '', '']);
     expect(changed(['A'], { change: 'tag', tag: ' ', on: true })).toBe('The tag has no name.');
     expect(compareChains(chain, tagged).verdict).toBe('equivalent');

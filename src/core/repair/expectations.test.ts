@@ -1,11 +1,12 @@
 import { describe, expect, test } from 'vitest';
+import { ruleAt } from '../../../test/given';
 import { chainFromSieve } from '../rules/from-sieve';
-import type { Rule, TestTree } from '../rules/rule';
+import type { TestTree } from '../rules/rule';
 import { checkAll, type Expectation, expectationFault, expectationWords } from './expectations';
 
 const chainOf = (...rules: string[]) =>
   chainFromSieve(`require ["fileinto", "copy", "reject", "variables"];\n${rules.join('\n')}`).chain;
-const testsOf = (test: string): TestTree => (chainOf(`# x\nif ${test} { keep; }`).entries[0] as Rule).tests;
+const testsOf = (test: string): TestTree => ruleAt(chainOf(`# x\nif ${test} { keep; }`).entries, 0).tests;
 const OWN = new Set(['home.example']);
 const fromAnn = testsOf('address :is "from" "ann@people.example"');
 const inbox: Expectation = { name: 'Ann', tests: fromAnn, must: { must: 'reach the inbox' } };

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { ruleAt } from '../../../test/given';
 import { MailGatherer } from '../audit/from-messages';
 import { valued } from '../audit/stored';
 import { evaluateAtoms } from '../flow/atoms';
@@ -79,7 +80,7 @@ describe('what messages have in common', () => {
   });
 });
 
-const ruleFrom = (script: string): Rule => chainFromSieve(`require ["fileinto"];\n${script}`).chain.entries[0] as Rule;
+const ruleFrom = (script: string): Rule => ruleAt(chainFromSieve(`require ["fileinto"];\n${script}`).chain.entries, 0);
 
 describe('a rule that was widened', () => {
   test('loses the addresses that its domain covers, which is proved', () => {

@@ -1,11 +1,11 @@
 import { expect, test } from 'vitest';
+import { ruleAt } from '../../../test/given';
 import { rewriting } from '../rules/edit';
 import { chainFromSieve } from '../rules/from-sieve';
-import type { Rule } from '../rules/rule';
 import { takenTogether } from './together';
 
 const { chain } = chainFromSieve(['A', 'B', 'C'].map((name) => `# ${name}\nif exists "${name}" { keep; }`).join('\n'));
-const rule = (name: string) => chain.entries.find((entry) => entry.name === name) as Rule;
+const rule = (name: string) => ruleAt(chain.entries, name);
 const off = (name: string) => ({
   title: `off ${name}`,
   edits: [{ kind: 'switch', id: rule(name).id, on: false } as const],

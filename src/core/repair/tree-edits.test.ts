@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { leavesOf, type Rule, type TestTree } from '../rules/rule';
 import {
   closed,
@@ -138,7 +139,7 @@ test('whatever is moved to wherever, no test is lost and none comes twice', () =
     fc.property(tree, fc.array(tree, { maxLength: 2 }), fc.nat(), fc.nat(), fc.nat(3), (tests, unless, a, b, index) => {
       const before = opened(rule(tests, unless));
       const places = paths(before);
-      const [from, branch] = [places[a % places.length] as TreePath, places[b % places.length] as TreePath];
+      const [from, branch] = [elementAt(places, a % places.length), elementAt(places, b % places.length)];
       const moved = moveNode(before, from, branch, index);
       expect([pathText(from), pathText(branch), leaves(moved)]).toEqual([
         pathText(from),

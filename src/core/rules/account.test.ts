@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { ruleAt } from '../../../test/given';
 import { check } from '../sieve/check';
 import { parse } from '../sieve/parse';
 import { accountOf, forAccount } from './account';
@@ -6,7 +7,7 @@ import { chainFromSieve } from './from-sieve';
 import type { Rule } from './rule';
 import { sieveFromChain } from './to-sieve';
 
-const ruleOf = (source: string): Rule => chainFromSieve(source).chain.entries[0] as Rule;
+const ruleOf = (source: string): Rule => ruleAt(chainFromSieve(source).chain.entries, 0);
 const textOf = (rule: Rule): string => sieveFromChain({ entries: [rule], closing: '' }).text;
 
 describe('a rule for one account', () => {

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
+import { ruleAt } from '../../../test/given';
 import { type Edit, moveBefore, removal, rewriting } from './edit';
 import { changeWords } from './edit-words';
 import { chainFromSieve } from './from-sieve';
-import type { Rule } from './rule';
 
 const { chain } = chainFromSieve('# Oak\nif true { keep; }\n# Lime\nif true { discard; }\n# Weir\nif true { stop; }\n');
 const account = (id: string, to: string | null) => ({ kind: 'account', id, from: null, to }) as const;
@@ -40,7 +40,7 @@ test('what is done to more than two rules is told as one', () => {
 });
 
 test('rules that are added, removed, rewritten under the same or another name', () => {
-  const [oak, lime] = chain.entries as [Rule, Rule];
+  const [oak, lime] = [ruleAt(chain.entries, 0), ruleAt(chain.entries, 1)];
   const said = (edit: Edit) => changeWords(chain, [edit]);
   expect(said(removal(chain, oak))).toBe('Remove “Oak”');
   expect(said(rewriting(0, [], [{ ...oak, id: 'n', name: 'Ash' }]))).toBe('Add “Ash”');
@@ -61,7 +61,7 @@ test('rules that are added, removed, rewritten under the same or another name', 
 test('tags: what each rule is given, and as one only where all are given the same', () => {
   const tagged = (tags: readonly string[][], had: readonly string[] = []) =>
     tags.map((list, at) => {
-      const rule = { ...(chain.entries[at] as Rule), ...(had.length > 0 ? { tags: had } : {}) };
+      const rule = { ...ruleAt(chain.entries, at), ...(had.length > 0 ? { tags: had } : {}) };
       return rewriting(at, [rule], [{ ...rule, tags: list }]);
     });
   const said = (edits: readonly Edit[]) => changeWords(chain, edits);

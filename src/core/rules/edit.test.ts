@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { applyEdit, applyEdits, type Edit, invertEdit, moveBefore, runsOf } from './edit';
 import { editWords } from './edit-words';
 import { chainFromSieve } from './from-sieve';
@@ -14,9 +15,9 @@ const { chain } = chainFromSieve(
 );
 const names = (of: Chain) => of.entries.map(({ name }) => name).join('');
 const links = (of: Chain) => of.entries.map((entry) => (entry.kind === 'rule' ? entry.link[0] : 's')).join('');
-const idOf = (name: string) => chain.entries.find((entry) => entry.name === name)?.id as string;
+const idOf = (name: string) => given(chain.entries.find((entry) => entry.name === name)).id;
 function moved(name: string, before: string | null): Chain {
-  const edit = moveBefore(chain, idOf(name), before && idOf(before)) as Edit;
+  const edit = given(moveBefore(chain, idOf(name), before && idOf(before)));
   const applied = applyEdit(chain, edit);
   if (!applied.ok) throw new Error(applied.reason);
   return applied.chain;
@@ -43,7 +44,7 @@ describe('moving', () => {
 
 describe('edits', () => {
   test('are refused on a chain they were not made for', () => {
-    const edit = moveBefore(chain, idOf('E'), idOf('A')) as Edit;
+    const edit = given(moveBefore(chain, idOf('E'), idOf('A')));
     const after = moved('A', null);
     expect(applyEdit(after, edit)).toMatchObject({ ok: false });
     expect(applyEdit(chain, { kind: 'switch', id: 'r1', on: true })).toMatchObject({ ok: false });

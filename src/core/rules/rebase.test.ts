@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { given, ruleAt } from '../../../test/given';
+import { elementAt } from '../../core/text/element';
 import { applyEdit, applyEdits, type Edit, invertEdit, moveBefore, removal, rewriting } from './edit';
 import { chainFromSieve } from './from-sieve';
 import { rebase } from './rebase';
@@ -8,7 +10,7 @@ import type { Chain, Rule, TestTree } from './rule';
 const { chain } = chainFromSieve(
   ['A', 'B', 'C', 'D', 'E'].map((name) => `# ${name}\nif exists "${name}" { keep; }`).join('\n\n'),
 );
-const ruleOf = (name: string, of: Chain = chain) => of.entries.find((entry) => entry.name === name) as Rule;
+const ruleOf = (name: string, of: Chain = chain) => ruleAt(of.entries, name);
 const names = (of: Chain) => of.entries.map(({ name }) => name).join('');
 const made = (edits: readonly Edit[], of: Chain = chain): Chain => {
   const applied = applyEdits(of, edits);
@@ -23,7 +25,7 @@ const exists = (header: string): TestTree => ({ kind: 'leaf', test: { test: 'exi
 
 describe('an edit on a chain that was changed meanwhile', () => {
   test('finds its rule wherever it stands now', () => {
-    const moved = made([moveBefore(chain, ruleOf('D').id, ruleOf('A').id) as Edit]);
+    const moved = made([given(moveBefore(chain, ruleOf('D').id, ruleOf('A').id))]);
     const found = rebase(chain, [change('D', { name: 'd' })], moved);
     expect(found.ok && names(found.chain)).toBe('dABCE');
   });
@@ -58,7 +60,7 @@ describe('an edit on a chain that was changed meanwhile', () => {
   });
   test('a new rule stands behind what it was written behind', () => {
     const fresh = rewriting(2, [], [{ ...ruleOf('A'), id: 'new', name: 'N' }]);
-    const moved = made([moveBefore(chain, ruleOf('B').id, null) as Edit]);
+    const moved = made([given(moveBefore(chain, ruleOf('B').id, null))]);
     const found = rebase(chain, [fresh], moved);
     expect(found.ok && names(found.chain)).toBe('ACDEBN');
   });
@@ -68,7 +70,7 @@ describe('an edit on a chain that was changed meanwhile', () => {
     const third = change('E', { name: 'e' }, later);
     const draft = made([third], later);
     const base = made(edits);
-    const found = rebase(base, [invertEdit(edits[1] as Edit)], draft);
+    const found = rebase(base, [invertEdit(elementAt(edits, 1))], draft);
     expect(found.ok && names(found.chain)).toBe('ABCDe');
   });
 });

@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest';
+import { ruleAt, rulesOf } from '../../../test/given';
 import { envelopeOf, readMessage } from '../mail/message';
 import { check } from '../sieve/check';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
 import { chainFromSieve } from './from-sieve';
-import type { Rule } from './rule';
 import { sentenceOf } from './sentence';
 import { sieveFromChain } from './to-sieve';
 
@@ -25,7 +25,7 @@ describe('rules from Sieve', () => {
   test('a bracket comment names a rule too, and so does one above elsif', () => {
     const found = entries('/* Oak */\nif true { keep; }\n# Lime\nelsif true { stop; }\n# Rest\nelse { discard; }');
     expect(found.map(({ name }) => name)).toEqual(['Oak', 'Lime', 'Rest']);
-    expect((found as Rule[]).map(({ link }) => link)).toEqual(['always', 'otherwise', 'otherwise']);
+    expect(rulesOf(found).map(({ link }) => link)).toEqual(['always', 'otherwise', 'otherwise']);
   });
 
   test('the first line of a bracket comment is the name; an else without a comment is named after its if', () => {
@@ -51,7 +51,7 @@ describe('rules from Sieve', () => {
   });
 
   test('lists of nothing, which Sieve does not have, are never written', () => {
-    const rule = entries('if true { keep :flags ""; }')[0] as Rule;
+    const rule = ruleAt(entries('if true { keep :flags ""; }'), 0);
     const leaf = {
       kind: 'leaf',
       test: { test: 'header', headers: ['a'], match: 'is', comparator: 'i;octet', keys: [] },
@@ -66,17 +66,17 @@ describe('rules from Sieve', () => {
   });
 
   test('negations beside other tests are exceptions', () => {
-    const [rule] = entries(
-      'if allof (exists "a", not exists "b", not anyof (exists "c", exists "d")) { keep; }',
-    ) as Rule[];
+    const [rule] = rulesOf(
+      entries('if allof (exists "a", not exists "b", not anyof (exists "c", exists "d")) { keep; }'),
+    );
     expect(rule?.unless).toHaveLength(3);
     expect(rule?.tests).toEqual({ kind: 'leaf', test: { test: 'exists', headers: ['a'] } });
   });
 
   test('nested conditions become rules of their own', () => {
-    const found = entries(
-      '# Oak\nif exists "a" { fileinto "x"; if exists "b" { fileinto "y"; stop; } keep; } else { discard; }',
-    ) as Rule[];
+    const found = rulesOf(
+      entries('# Oak\nif exists "a" { fileinto "x"; if exists "b" { fileinto "y"; stop; } keep; } else { discard; }'),
+    );
     expect(found.map(({ kind, name }) => [kind, name])).toEqual([
       ['rule', 'Oak'],
       ['rule', 'Oak, continued'],
@@ -158,7 +158,7 @@ describe('rules to Sieve', () => {
   test('nothing in a name, a note or a folder breaks out', () => {
     const { chain } = chainFromSieve('require "fileinto";\nfileinto "x";');
     const hostile = 'a */ "; discard;\r\ndiscard; #\n stop;';
-    const rule = { ...(chain.entries[0] as Rule), name: hostile, note: hostile };
+    const rule = { ...ruleAt(chain.entries, 0), name: hostile, note: hostile };
     const folder = { ...rule, actions: [{ action: 'fileinto' as const, folder: hostile, copy: false, flags: null }] };
     const again = chainFromSieve(sieveFromChain({ entries: [folder], closing: hostile }).text);
     expect(again.diagnostics).toEqual([]);

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { ruleAt } from '../../../test/given';
+import { ownJson } from '../../core/text/own-json';
 import { ruleChain } from '../agreement/arbitrary-rules';
 import { chainFromSieve } from './from-sieve';
 import type { Rule } from './rule';
@@ -15,7 +17,7 @@ const faults = (row: SheetRow) => {
   const reading = ruleOfRow({ name: 'x', ...row }, 'x');
   return reading.ok ? [] : reading.faults.map(({ column, words }) => `${column}: ${words}`);
 };
-const ruleFrom = (script: string) => chainFromSieve(script).chain.entries[0] as Rule;
+const ruleFrom = (script: string) => ruleAt(chainFromSieve(script).chain.entries, 0);
 
 describe('a row', () => {
   test('says a rule in plain cells', () => {
@@ -118,4 +120,4 @@ describe('a rule as a row', () => {
 });
 
 /** Words of Sieve may be written in another way and say the same. */
-const sieveless = (rule: Rule) => JSON.parse(JSON.stringify(rule).replaceAll(/\\[nr]|\s/g, '')) as unknown;
+const sieveless = (rule: Rule) => ownJson(JSON.stringify(rule).replaceAll(/\\[nr]|\s/g, ''));

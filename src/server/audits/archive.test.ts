@@ -18,6 +18,7 @@ import {
   withAudit,
   work,
 } from '../../../test/harness';
+import { ownJson } from '../../core/text/own-json';
 import { chainAsDocument } from '../../files/chain-document';
 import { makeChange, undo } from '../changes/changes';
 import { keepExpectation } from '../changes/expectations';
@@ -195,8 +196,8 @@ describe('an archive', () => {
 
 /** What stands at some place of a document is another value, or is left out. */
 function damaged(text: string, way: readonly number[], value: unknown): string {
-  const document: unknown = JSON.parse(text);
-  let at = document as Record<string, unknown>;
+  const document = ownJson<Record<string, unknown>>(text);
+  let at = document;
   for (const [step, pick] of way.entries()) {
     const keys = Object.keys(at);
     const key = keys[pick % keys.length];

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { ruleAt, thrownAs } from '../../../test/given';
 import { audit, body, bring, FROM, goTo, id, runner, store, withAudit, work } from '../../../test/harness';
 import { ruleChain } from '../../core/agreement/arbitrary-rules';
 import type { Chain, Rule, TestTree } from '../../core/rules/rule';
@@ -103,7 +104,7 @@ async function bringIn(chain: Chain, road: 'script' | 'document' | 'edit'): Prom
     }
     return null;
   } catch (error) {
-    return (error as Error).message;
+    return thrownAs(Error, error).message;
   }
 }
 
@@ -161,7 +162,7 @@ test('rules that are joined beyond a limit stay apart', async () => {
   const rule = (name: string) =>
     `# ${name}\nif header :contains "subject" [${times(60_000, (at) => `"${name}${at}"`).join()}] { discard; }\n`;
   await bring('rules.sieve', rule('a') + rule('b'));
-  const [a, b] = audit().draft.entries as [Rule, Rule];
+  const [a, b] = [ruleAt(audit().draft.entries, 0), ruleAt(audit().draft.entries, 1)];
   const both = leaf(
     ...[a, b].flatMap(({ tests }) => (tests.kind === 'leaf' && 'keys' in tests.test ? tests.test.keys : [])),
   );

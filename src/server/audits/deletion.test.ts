@@ -15,15 +15,14 @@ function rowsOf(db: OpenStore, auditId: string): Record<string, number> {
     .all() as string[];
   expect(tables).toContain('raw_piece');
   const count = (table: string) =>
-    db.$client.prepare(`select count(*) from "${table}" where audit_id = ?`).pluck().get(auditId) as number;
+    Number(db.$client.prepare(`select count(*) from "${table}" where audit_id = ?`).pluck().get(auditId));
   return Object.fromEntries(tables.map((table) => [table, count(table)] as const).filter(([, rows]) => rows > 0));
 }
 
-const words = (db: OpenStore): number =>
-  db.$client.prepare('select count(*) from message_text').pluck().get() as number;
+const words = (db: OpenStore): number => Number(db.$client.prepare('select count(*) from message_text').pluck().get());
 
 const writtenAnewAt = (): number =>
-  store.$client.prepare("select v from message_text_config where k = 'deletemerge'").pluck().get() as number;
+  Number(store.$client.prepare("select v from message_text_config where k = 'deletemerge'").pluck().get());
 
 /** The audit at hand, and another with more messages than go in one step. */
 async function twoAudits(): Promise<[kept: string, doomed: string]> {

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
 import { Shares } from './shares';
 
 test.each([0, 1, 127, 128, 129, 1000])('%i messages are handed out once each, whoever asks', (count) => {
@@ -7,7 +8,7 @@ test.each([0, 1, 127, 128, 129, 1000])('%i messages are handed out once each, wh
   const taken: number[][] = [[], []];
   const asking = [first.take(), second.take()];
   for (let turn = 0, ended = 0; ended < 2; turn++) {
-    const { value, done } = (asking[turn % 2] as Generator<{ from: number; to: number }>).next();
+    const { value, done } = elementAt(asking, turn % 2).next();
     if (done) ended++;
     else for (let number = value.from; number < value.to; number++) taken[turn % 2]?.push(number);
   }

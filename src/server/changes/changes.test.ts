@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { given, ruleAt } from '../../../test/given';
 import { audit, fill, id, job, simulated, store, withAudit } from '../../../test/harness';
 import type { Expectation } from '../../core/repair/expectations';
 import type { Edit } from '../../core/rules/edit';
@@ -21,7 +22,7 @@ withAudit();
 
 const off = (rule: string): Edit => ({ kind: 'switch', id: rule, on: false });
 const stop = (rule: string): Edit => ({ kind: 'ending', id: rule, from: 'continue', to: 'stop' });
-const rule = (name: string) => audit().draft.entries.find((entry) => entry.name === name) as Rule;
+const rule = (name: string) => ruleAt(audit().draft.entries, name);
 const found = (query: object) => messagePage(store, id, messageQueryShape.parse(query)).found;
 
 describe('repairs of a finding', () => {
@@ -122,7 +123,7 @@ describe('changes', () => {
     makeChange(store, id, [stop('r3')], 'first');
     makeChange(store, id, [off('r1')], 'second');
     const [first] = history(store, id);
-    const { edits, words } = takingBack(store, audit(), first?.id as number);
+    const { edits, words } = takingBack(store, audit(), given(first).id);
     expect(words).toBe('Take back: Let mail that fires “Oak” end there');
     makeChange(store, id, edits, '', words);
     expect([rule('Oak').ending, rule('Weir').on]).toEqual(['continue', false]);
@@ -145,7 +146,7 @@ describe('changes', () => {
     makeChange(store, id, [rewrite(entry, second)], '');
     makeChange(store, id, [rewrite(second, { ...second, tests: rule('Weir').tests })], '');
     const [first] = history(store, id);
-    expect(() => takingBack(store, audit(), first?.id as number)).toThrow('the tests of “Beams”');
+    expect(() => takingBack(store, audit(), given(first).id)).toThrow('the tests of “Beams”');
     expect(() => takingBack(store, audit(), 99)).toThrow('no such change');
   });
 

@@ -111,7 +111,7 @@ describe('a process that is killed', () => {
 describe('a disk that is full', () => {
   /** As if the disk held no more than the database has now. */
   const fillDisk = () => {
-    const pages = store.$client.pragma('page_count', { simple: true }) as number;
+    const pages = Number(store.$client.pragma('page_count', { simple: true }));
     store.$client.pragma(`max_page_count = ${pages}`);
   };
 

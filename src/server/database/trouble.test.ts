@@ -2,6 +2,7 @@ import { closeSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync, 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeEach, expect, test } from 'vitest';
+import { thrownAs } from '../../../test/given';
 import { createAudit, listAudits } from '../audits/audits';
 import { openOwned, openStore } from './open';
 import { disown } from './owner';
@@ -29,7 +30,7 @@ function troubleNow(): TroubleKind | null {
     return null;
   } catch (error) {
     expect(error).toBeInstanceOf(DatabaseTrouble);
-    return (error as DatabaseTrouble).kind;
+    return thrownAs(DatabaseTrouble, error).kind;
   } finally {
     disown(file);
   }

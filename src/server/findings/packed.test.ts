@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import type { AuditResult } from '../../core/audit/catalogue';
 import type { Finding } from '../../core/audit/finding';
 import { packResult, readRepairs, readResult } from './packed';
@@ -51,7 +52,7 @@ test('what is kept of findings is read again, with the repairs of each', () => {
 });
 
 test('writing findings down can be cancelled', () => {
-  const [one] = fc.sample(finding, 1) as [Finding];
+  const one = given(fc.sample(finding, 1)[0]);
   const findings = Array.from({ length: 1000 }, () => one);
   let calls = 0;
   const cancel = () => {

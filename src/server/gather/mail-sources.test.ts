@@ -2,6 +2,7 @@ import { mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { audit, body, bring, FROM, id, root, runner, simulated, store, withAudit, work } from '../../../test/harness';
 import { messagesAsMbox } from '../mail/download';
 import { messagePage } from '../mail/list-view';
@@ -43,7 +44,7 @@ describe('mail that is removed', () => {
   });
 
   test('is shown with its effect first, which changes nothing', () => {
-    expect(removalView(store, id, first as string)).toEqual({
+    expect(removalView(store, id, given(first))).toEqual({
       messages: 2,
       total: 4,
       folders: [{ folder: 'a', messages: 2 }],
@@ -61,7 +62,7 @@ describe('mail that is removed', () => {
       subjects(),
       Buffer.concat([...messagesAsMbox(store, id, { offset: 0, limit: 1, part: 'fired' })]).toString(),
     ];
-    removeSource(store, id, first as string);
+    removeSource(store, id, given(first));
     await simulated();
     expect(subjects()).toEqual(['ash 2', 'oak 2']);
     expect(gatherView(store, id)).toMatchObject({ total: 2, folders: [{ folder: 'b', messages: 2 }] });
@@ -69,11 +70,11 @@ describe('mail that is removed', () => {
     expect(
       Buffer.concat([...messagesAsMbox(store, id, { offset: 0, limit: 1, part: 'fired' })]).toString(),
     ).not.toContain('elm');
-    expect(() => removalView(store, id, first as string)).toThrow('Nothing of this file');
+    expect(() => removalView(store, id, given(first))).toThrow('Nothing of this file');
     expect(messagePage(store, id, { offset: 0, limit: 9, part: 'fired', rule: 'r1' }).found).toBe(1);
     expect(messagePage(store, id, { offset: 0, limit: 9, part: 'fired', search: 'oak' }).found).toBe(1);
     expect(storedMail(store, audit()).messages.filter(({ sender }) => sender !== '')).toHaveLength(2);
-    restoreSource(store, id, first as string);
+    restoreSource(store, id, given(first));
     await simulated();
     expect([
       subjects(),
@@ -82,7 +83,7 @@ describe('mail that is removed', () => {
   });
 
   test('comes back when the same file is dropped again', async () => {
-    removeSource(store, id, first as string);
+    removeSource(store, id, given(first));
     await add('again.mbox', mbox('oak 1', 'elm 1'));
     expect(subjects()).toEqual(['ash 2', 'elm 1', 'oak 1', 'oak 2']);
     expect(sources()).toEqual(['a.mbox ready', 'b.mbox ready']);
@@ -93,8 +94,8 @@ describe('mail that is removed', () => {
     const { target } = await bring('c.mbox', mbox('new'));
     expect(() => removeSource(store, id, target)).toThrow('still being imported');
     await work();
-    removeSource(store, id, second as string);
-    removeSource(store, id, second as string);
+    removeSource(store, id, given(second));
+    removeSource(store, id, given(second));
     expect(sources()).toContain('b.mbox removed');
   });
 });

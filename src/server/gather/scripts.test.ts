@@ -1,9 +1,9 @@
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { ruleAt } from '../../../test/given';
 import { audit, bring, databases, fill, id, job, root, SCRIPT, store, withAudit } from '../../../test/harness';
 import { type RewriteEdit, readRewrite } from '../../core/rules/rewrite';
-import type { Rule } from '../../core/rules/rule';
 import { parse } from '../../core/sieve/parse';
 import { writeXml } from '../../core/sieve/xml';
 import { Refusal } from '../audits/audits';
@@ -87,7 +87,7 @@ describe('rewriting a part of the chain', () => {
   test('what is no Sieve, or was made for another chain, is refused and changes nothing', async () => {
     await fill();
     const edit = rewrite('r1', (text) => text.replace('"Weir"', '"Elsewhere"'));
-    const [rule] = edit.after as [Rule];
+    const rule = ruleAt(edit.after, 0);
     const broken = {
       test: 'compared',
       subject: { of: 'header', headers: ['subject'] },

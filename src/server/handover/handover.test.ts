@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { audit, bring, id, job, MAIL, simulated, store, withAudit, work } from '../../../test/harness';
 import { reportMarkdown } from '../../core/handover/report';
 import { DEFAULT_CHOICES } from '../../core/handover/rewrite';
@@ -53,7 +54,7 @@ test('no proof is claimed beside a failed verification', async () => {
   await filled();
   await verify();
   const kept = store.select({ record: verifications.record }).from(verifications).get();
-  const record = kept?.record as HandoverRecord;
+  const record = given(given(kept).record);
   const isClaimed = (one: HandoverRecord) => checksOf(one).some((line) => line.includes('this is proved'));
   expect(isClaimed(record)).toBe(true);
   const failed = { ...record, sameFate: record.messages - 1 };

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { given } from '../../../test/given';
 import {
   audit,
   body,
@@ -103,7 +104,7 @@ test('a job that waits is cancelled at once, one that runs as soon as it looks u
   await bringFile(store, jobs, id, next, body(...many(5)));
   const under = jobs.view(id).filter(({ kind }) => kind === 'import');
   expect(under.map(({ state }) => state)).toEqual(['running', 'waiting']);
-  const [running, waiting] = under.map((one) => one.id) as [string, string];
+  const [running, waiting] = [given(under[0]).id, given(under[1]).id];
   expect(jobs.cancel(waiting)).toBe(true);
   expect(stateOf(waiting)).toBe('cancelled');
   expect(jobs.cancel(running)).toBe(true);

@@ -1,4 +1,5 @@
 import { beforeEach, expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { bring, FROM, id, job, store, withAudit, work } from '../../../test/harness';
 import { Shares } from '../chain/shares';
 import { chainView } from '../chain/view';
@@ -34,7 +35,7 @@ const sharer = (blocks: number): Sharer => ({
     const ranges = shares.take();
     const taken = Array.from({ length: blocks }, () => ranges.next().value).filter(Boolean);
     const own = Object.assign(new Shares(asked.count), { take: () => taken[Symbol.iterator]() });
-    return takePart(store, asked, own as Shares);
+    return takePart(store, asked, given(own));
   },
   close: () => {},
 });

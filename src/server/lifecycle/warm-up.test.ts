@@ -1,6 +1,6 @@
 import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import { expect, test } from 'vitest';
+import { portOf } from '../../../test/given';
 import { id, store, withAudit } from '../../../test/harness';
 import { warmUp } from './warm-up';
 
@@ -14,7 +14,7 @@ test('every view of the newest audit is asked for once; what fails is passed ove
     response.end('x');
   });
   await new Promise<void>((listening) => server.listen(0, '127.0.0.1', listening));
-  await warmUp(store, `http://127.0.0.1:${(server.address() as AddressInfo).port}`);
+  await warmUp(store, `http://127.0.0.1:${portOf(server)}`);
   expect(asked[0]).toBe('/');
   expect(new Set(asked).size).toBe(asked.length);
   for (const view of ['chain', 'mail', 'flows', 'export']) expect(asked).toContain(`/audits/${id}/${view}`);

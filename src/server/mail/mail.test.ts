@@ -4,6 +4,7 @@ import { gzipSync } from 'node:zlib';
 import { pack } from 'tar-stream';
 import { describe, expect, test } from 'vitest';
 import { ZipFile } from 'yazl';
+import { given } from '../../../test/given';
 import {
   asked,
   audit,
@@ -22,13 +23,14 @@ import {
   work,
 } from '../../../test/harness';
 import { splitMbox } from '../../core/mail/mbox';
+import { octetsOf } from '../../files/octets-of';
 import { createAudit, getAudit, setOwnAddresses } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import { chainView } from '../chain/view';
 import { columnPieces, messages, rawPieces, sources } from '../database/schema';
 import { renameFolder } from '../gather/folders';
 import { bringFile, bringPath } from '../gather/import-file';
-import { gatherView, type SourceView, sourceFiles } from '../gather/view';
+import { gatherView, sourceFiles } from '../gather/view';
 import { Cancelled, type JobRequest } from '../jobs/job';
 import { perform } from '../jobs/perform';
 import { JobRunner } from '../jobs/runner';
@@ -63,7 +65,7 @@ describe('bringing mail in', () => {
     put('\u0089PNG', 'letters/picture.png');
     put('PK\u0003\u0004', 'inner.zip');
     zip.end();
-    await bring('mail.zip', await collected(zip.outputStream as AsyncIterable<Buffer>));
+    await bring('mail.zip', await collected(octetsOf(zip.outputStream)));
     await work();
     const [source] = gatherView(store, id).sources;
     expect(source).toMatchObject({ state: 'ready', messages: 8 });
@@ -96,7 +98,7 @@ describe('bringing mail in', () => {
     archive.entry({ name: 'loop', type: 'symlink', linkname: 'loop' });
     archive.entry({ name: 'weir.mbox' }, MAIL);
     archive.finalize();
-    await bring('mail.tar.gz', gzipSync(await collected(archive as AsyncIterable<Buffer>)));
+    await bring('mail.tar.gz', gzipSync(await collected(octetsOf(archive))));
     await work();
     expect(gatherView(store, id).sources[0]).toMatchObject({
       messages: 6,
@@ -147,14 +149,14 @@ describe('bringing mail in', () => {
       archive.entry({ name: 'a.mbox' }, big);
       archive.finalize();
       const content = name.endsWith('.zip')
-        ? await collected(zip.outputStream as AsyncIterable<Buffer>)
-        : gzipSync(name.includes('tar') ? await collected(archive as AsyncIterable<Buffer>) : big);
+        ? await collected(octetsOf(zip.outputStream))
+        : gzipSync(name.includes('tar') ? await collected(octetsOf(archive)) : big);
       await bring(name, content);
       let calls = 0;
       const cancelling = job(() => {
         if (++calls > 1) throw new Cancelled();
       });
-      await expect(perform(store, cancelling, asked.shift() as JobRequest)).rejects.toThrow('cancelled');
+      await expect(perform(store, cancelling, given(asked.shift()))).rejects.toThrow('cancelled');
       expect(gatherView(store, id).sources[0]).toMatchObject({ state: 'cancelled', messages: 0 });
       expect(store.select().from(messages).all()).toEqual([]);
     },
@@ -219,7 +221,7 @@ describe('bringing mail in', () => {
 
   test('cancelled in the middle, it leaves nothing, and the next file is numbered from the same place', async () => {
     await bring('a.mbox', MAIL.repeat(400));
-    const request = asked.shift() as JobRequest;
+    const request = given(asked.shift());
     let checks = 0;
     const cancelling = job(() => {
       if (++checks > 1500) throw new Cancelled();
@@ -299,7 +301,7 @@ describe('bringing mail in', () => {
       ['old', 1, 1],
     ]);
     expect(brought[0]?.statement).toContain('“round” (a link or a device, no file)');
-    const [{ id: source, files, passedOver }] = brought as [SourceView];
+    const { id: source, files, passedOver } = given(brought[0]);
     expect([files, passedOver]).toEqual([7, 2]);
     const lines = sourceFiles(store, id, source);
     expect(

@@ -1,7 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { fromBufferPromise } from 'yauzl';
+import { given } from '../../../test/given';
 import { bring, FROM, fill, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { splitMbox } from '../../core/mail/mbox';
+import { octetsOf } from '../../files/octets-of';
 import { setOwnAddresses } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { messageOctets, messagesAsZip, pathOf } from './download';
@@ -19,7 +21,7 @@ async function unpacked(stream: AsyncIterable<Buffer>): Promise<Map<string, Buff
   for await (const entry of archive.eachEntry()) {
     if (String(entry.fileName).endsWith('/')) continue;
     const chunks: Buffer[] = [];
-    for await (const chunk of await archive.openReadStreamPromise(entry)) chunks.push(chunk as Buffer);
+    for await (const chunk of octetsOf(await archive.openReadStreamPromise(entry))) chunks.push(chunk);
     files.set(String(entry.fileName), Buffer.concat(chunks));
   }
   return files;
@@ -64,7 +66,7 @@ describe('filing stored mail anew', () => {
       'Oak.mbox',
       'Weir.mbox',
     ]);
-    const oak = [...splitMbox(files.get('Oak.mbox') as Buffer)].map(({ raw }) => Buffer.from(raw).toString());
+    const oak = [...splitMbox(given(files.get('Oak.mbox')))].map(({ raw }) => Buffer.from(raw).toString());
     expect(oak).toEqual([2, 3].map((number) => messageOctets(store, id, number).toString()));
     const maildir = await unpacked(refiledMailbox(store, id, 'maildir'));
     const dropped = [...maildir.keys()].find((name) => name.startsWith('Maildir/.Not delivered/cur/'));

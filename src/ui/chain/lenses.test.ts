@@ -1,18 +1,17 @@
 import { describe, expect, test } from 'vitest';
-import type { ChainView, Rung } from '../../server/chain/view';
+import type { Rung } from '../../server/chain/view';
 import { type Lens, through } from './lenses';
 
-const rung = (place: number, name: string, more: Partial<Rung> = {}) =>
-  ({
-    place,
-    id: `r${place + 1}`,
-    name,
-    sentence: `${name}.`,
-    targets: [],
-    sender: '',
-    findings: [],
-    ...more,
-  }) as unknown as Rung;
+const rung = (place: number, name: string, more: Partial<Rung> = {}) => ({
+  place,
+  id: `r${place + 1}`,
+  name,
+  sentence: `${name}.`,
+  targets: [],
+  sender: '',
+  findings: [],
+  ...more,
+});
 const view = {
   destinations: [
     { key: 'folder:b', label: 'Beams' },
@@ -28,7 +27,7 @@ const view = {
     rung(2, 'oak', { findings: [{ key: 'l', kind: 'overlap', others: [] }] }),
     rung(3, 'Oak', { targets: ['folder:o'], sender: 'a@x.example' }),
   ],
-} as unknown as ChainView;
+};
 const places = (lens: Lens, words = '') => through(view, lens, words).map(({ place }) => place);
 
 describe('lenses on the chain', () => {

@@ -1,5 +1,16 @@
 import type { ChainView, Rung } from '../../server/chain/view';
 
+/** What of a rung the lenses look at. */
+type Seen = Pick<Rung, 'place' | 'name' | 'sentence' | 'targets' | 'sender'> & {
+  readonly counts?: Pick<NonNullable<Rung['counts']>, 'fired'> | null;
+  readonly findings: readonly Pick<Rung['findings'][number], 'kind'>[];
+};
+
+interface Ladder<R> {
+  readonly destinations: readonly Pick<ChainView['destinations'][number], 'key' | 'label'>[];
+  readonly rungs: readonly R[];
+}
+
 /** Ways to look at the rules; the order in which they run stays as it is. */
 export const LENSES = [
   { value: 'order', label: 'as they run' },
@@ -13,7 +24,7 @@ export const LENSES = [
 export type Lens = (typeof LENSES)[number]['value'];
 
 /** What rungs are sorted by, from the first; within it the order in which they run. */
-const SORTS: Readonly<Record<Exclude<Lens, 'order'>, (rung: Rung, view: ChainView) => string | number>> = {
+const SORTS: Readonly<Record<Exclude<Lens, 'order'>, (rung: Seen, view: Ladder<Seen>) => string | number>> = {
   name: (rung) => rung.name.toLocaleLowerCase('en'),
   destination: (rung, view) =>
     view.destinations.find(({ key }) => rung.targets.includes(key))?.label.toLocaleLowerCase('en') ?? '\uffff',
@@ -24,10 +35,10 @@ const SORTS: Readonly<Record<Exclude<Lens, 'order'>, (rung: Rung, view: ChainVie
 };
 
 /** Findings beside mere overlaps. */
-const gravity = (rung: Rung): number => rung.findings.filter(({ kind }) => kind !== 'overlap').length;
+const gravity = (rung: Seen): number => rung.findings.filter(({ kind }) => kind !== 'overlap').length;
 
 /** The rungs as a lens shows them, of those whose name, sentence or sender has the words. */
-export function through(view: ChainView, lens: Lens, words: string): readonly Rung[] {
+export function through<R extends Seen>(view: Ladder<R>, lens: Lens, words: string): readonly R[] {
   const sought = words.trim().toLocaleLowerCase('en');
   const found =
     sought === ''

@@ -1,13 +1,12 @@
 import { describe, expect, test } from 'vitest';
 import { applyEdits } from '../../core/rules/edit';
 import { chainFromSieve } from '../../core/rules/from-sieve';
-import type { ChainView } from '../../server/chain/view';
 import { dropEdit, moveBesideEdit } from './moves';
 
 const { chain } = chainFromSieve('if true { keep; } if true { stop; } if true { discard; } if size :over 1 { keep; }');
 const view = {
-  rungs: chain.entries.map((entry) => ({ id: entry.id, kind: entry.kind, link: 'always' })),
-} as unknown as ChainView;
+  rungs: chain.entries.map(({ id, kind }) => ({ id, kind, link: 'always' as const })),
+};
 
 function orderAfter(edit: ReturnType<typeof dropEdit>): string | null {
   const applied = edit && applyEdits(chain, [edit]);

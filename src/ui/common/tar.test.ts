@@ -1,6 +1,8 @@
 import { Readable } from 'node:stream';
 import { extract } from 'tar-stream';
 import { describe, expect, test } from 'vitest';
+import { elementAt } from '../../core/text/element';
+import { octetsOf } from '../../files/octets-of';
 import { packed } from './packed';
 import { tarParts } from './tar';
 
@@ -11,7 +13,7 @@ async function unpacked(parts: BlobPart[]): Promise<[string, string][]> {
   const found: [string, string][] = [];
   for await (const entry of archive) {
     const chunks: Buffer[] = [];
-    for await (const chunk of entry) chunks.push(chunk as Buffer);
+    for await (const chunk of octetsOf(entry)) chunks.push(chunk);
     found.push([entry.header.name, Buffer.concat(chunks).toString()]);
   }
   return found;
@@ -42,7 +44,7 @@ describe('folders that are dropped', () => {
     ]);
     expect(rules.map(({ name }) => name)).toEqual(['Mill/rules.sieve']);
     expect(others.map(({ name }) => name)).toEqual(['a.mbox', 'Mill/old.zip', 'Mill.tar', 'Other.tar']);
-    expect(await unpacked([others[2] as File])).toEqual([
+    expect(await unpacked([elementAt(others, 2)])).toEqual([
       ['cur/1', 'require me'],
       ['new/2', 'two'],
     ]);

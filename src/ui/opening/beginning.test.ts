@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { ownJson } from '../../core/text/own-json';
 import { beginWith } from './beginning';
 
 interface Asked {
@@ -20,8 +21,8 @@ const tell = {
 beforeEach(() => {
   [asked, said, answers] = [[], [], {}];
   vi.stubGlobal('fetch', async (path: string, { method = 'GET', headers = {}, body }: RequestInit = {}) => {
-    const { 'x-file-name': fileName } = headers as Record<string, string>;
-    const made = path === '/api/audits' ? (JSON.parse(String(body)) as { name: string }).name : null;
+    const fileName = new Headers(headers).get('x-file-name') ?? undefined;
+    const made = path === '/api/audits' ? ownJson<{ name: string }>(String(body)).name : null;
     asked.push({ method, path, name: fileName === undefined ? made : decodeURIComponent(fileName) });
     const refused = answers[fileName === undefined ? path : decodeURIComponent(fileName)];
     if (refused) return Response.json({ error: refused.error }, { status: refused.status });

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { elementAt } from '../../../core/text/element';
 import { readMessage } from '../../mail/message';
 import { chainFromSieve } from '../../rules/from-sieve';
 import { type Chain, conditionOf, type LeafTest, type NamedList, type Rule, type TestTree } from '../../rules/rule';
@@ -221,7 +222,7 @@ describe('nested tests', () => {
     ),
   })).tree;
   const holds = (found: TestTree, there: ReadonlySet<string>): boolean => {
-    if (found.kind === 'leaf') return found.test.test === 'exists' && there.has(found.test.headers[0] as string);
+    if (found.kind === 'leaf') return found.test.test === 'exists' && there.has(elementAt(found.test.headers, 0));
     const each = found.children.map((child) => holds(child, there));
     if (found.kind === 'all') return each.every(Boolean);
     return found.kind === 'any' ? each.some(Boolean) : !each.some(Boolean);
