@@ -24,7 +24,7 @@ import { workOutReasoned } from '../src/server/changes/verdicts';
 import { changesView } from '../src/server/changes/view';
 import { appRoot, migrateStore, openStore, type Store } from '../src/server/database/open';
 import { findingsView } from '../src/server/findings/list-view';
-import { bringFile, fileBody } from '../src/server/gather/import-file';
+import { importFile, fileBody } from '../src/server/gather/import-file';
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
 import { type Helpers, perform } from '../src/server/jobs/perform';
 import { PreparerThread } from '../src/server/jobs/preparer';
@@ -53,7 +53,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
   const job: JobContext = { auditId: id, report: () => {}, checkpoint: () => {} };
   const asked: JobRequest[] = [];
   const runner = { start: (_audit: string, request: JobRequest) => String(asked.push(request)) };
-  const bring = (name: string, body: AsyncIterable<Uint8Array>) => bringFile(store, runner, id, name, body);
+  const bring = (name: string, body: AsyncIterable<Uint8Array>) => importFile(store, runner, id, name, body);
 
   const source = madeUpScript(RULES);
   await bring('rules.sieve', octets(source));

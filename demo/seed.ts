@@ -5,24 +5,24 @@ import { appRoot, databaseFile, store } from '../src/server/database/open';
 import { DatabaseInUse, own } from '../src/server/database/owner';
 import { sources } from '../src/server/database/schema';
 import { DatabaseTrouble } from '../src/server/database/trouble';
-import { bringFile, fileBody } from '../src/server/gather/import-file';
+import { importFile, fileBody } from '../src/server/gather/import-file';
 import { dismissReceipts } from '../src/server/gather/receipts';
 import { JobRunner } from '../src/server/jobs/runner';
-import { takeUp } from '../src/server/lifecycle/upgrade';
+import { upgradeStore } from '../src/server/lifecycle/upgrade';
 import { writeDemo } from './write';
 
 /** Writes the demo data and brings it into an audit of its own, unless that is there already. */
 async function seed(): Promise<void> {
   own(databaseFile(), 'the seeding of the demo');
   const db = store();
-  takeUp(db);
+  upgradeStore(db);
   const runner = new JobRunner(db);
   runner.recover();
   const root = join(databaseFile(), '..', 'demo');
   const files = writeDemo(root, [appRoot(), 'demo', 'rules.sieve'].join('/'));
   if (!maybeAudit(db, DEMO)) createAudit(db, 'Hollin Weir Mill Trust', DEMO);
   if (maybeAudit(db, DEMO)?.baseline.entries.length === 0) {
-    await bringFile(db, runner, DEMO, 'rules.sieve', fileBody(join(root, 'rules.sieve')));
+    await importFile(db, runner, DEMO, 'rules.sieve', fileBody(join(root, 'rules.sieve')));
   }
   // What an earlier seeding was killed over is brought in now; what it had finished, or the user has removed since, stays so.
   db.delete(sources)
@@ -32,7 +32,7 @@ async function seed(): Promise<void> {
   const missing = files.filter(({ folder }) => !known.some(({ fileName }) => fileName === `${folder}.mbox`));
   if (missing.length === 0) return;
   for (const { file, folder } of missing) {
-    await bringFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), { folder });
+    await importFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), { folder });
   }
   await idle(runner);
   // Nobody dropped these files.

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeEach, vi } from 'vitest';
 import { type Audit, createAudit, getAudit } from '../src/server/audits/audits';
 import { migrateStore, type OpenStore, openStore } from '../src/server/database/open';
-import { bringFile } from '../src/server/gather/import-file';
+import { importFile } from '../src/server/gather/import-file';
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
 import { perform } from '../src/server/jobs/perform';
 
@@ -39,8 +39,8 @@ export function withAudit(): void {
 export async function* body(...parts: (string | Uint8Array)[]) {
   for (const part of parts) yield typeof part === 'string' ? new TextEncoder().encode(part) : part;
 }
-export const bring = (name: string, ...parts: (string | Uint8Array)[]) =>
-  bringFile(store, runner, id, name, body(...parts));
+export const addFile = (name: string, ...parts: (string | Uint8Array)[]) =>
+  importFile(store, runner, id, name, body(...parts));
 /** Does all that was asked for, as the runner would. */
 export async function work(): Promise<void> {
   for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job(), request);
@@ -70,8 +70,8 @@ export const MAIL = SUBJECTS.map(
 
 /** An audit with four rules and five messages, simulated. */
 export async function fill(): Promise<void> {
-  await bring('rules.sieve', SCRIPT);
-  await bring('INBOX.mbox', MAIL);
+  await addFile('rules.sieve', SCRIPT);
+  await addFile('INBOX.mbox', MAIL);
   await work();
   await simulated();
 }

@@ -4,10 +4,10 @@ import { eq } from 'drizzle-orm';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import {
+  addFile,
   asked,
   audit,
   body,
-  bring,
   FROM,
   fill,
   goTo,
@@ -26,7 +26,7 @@ import { keepVersion } from '../changes/versions';
 import { changesView } from '../changes/view';
 import { databaseFile } from '../database/open';
 import { messages, sources } from '../database/schema';
-import { bringArchive } from '../gather/import-file';
+import { importArchive } from '../gather/import-file';
 import { gatherView } from '../gather/view';
 import { exportView } from '../handover/export-view';
 import { handoverSettings, keepHandoverSettings } from '../handover/handover';
@@ -58,7 +58,7 @@ async function filled(): Promise<void> {
 const written = (withMail: boolean): string => [...archiveText(store, id, withMail)].join('');
 /** Files that the server has put aside. */
 const uploads = () => readdirSync(join(dirname(databaseFile()), 'uploads'));
-const opened = (text: string) => bringArchive(store, runner, body(text));
+const opened = (text: string) => importArchive(store, runner, body(text));
 
 describe('an archive', () => {
   test('is read back as the same audit, but for its mail', async () => {
@@ -97,7 +97,7 @@ describe('an archive', () => {
   test('with mail brings every message, byte for byte, with its folder, flags and marks', async () => {
     await filled();
     const odd = `${FROM}\nSubject: \xff\0odd\nStatus: RO\n\nnot ended`;
-    await bring('Yard/Odd.mbox', Buffer.from(odd, 'latin1'));
+    await addFile('Yard/Odd.mbox', Buffer.from(odd, 'latin1'));
     await work();
     const facts = (auditId: string) =>
       store
@@ -156,7 +156,7 @@ describe('an archive', () => {
     };
     const parts = [mail.slice(0, at), ...Array.from({ length: 18 }, (_, n) => `${row(n)},`), mail.slice(at)];
     const before = audit().draft;
-    goTo(await bringArchive(store, runner, body(...parts)));
+    goTo(await importArchive(store, runner, body(...parts)));
     await work();
     expect(getAudit(store, id).messageCount).toBe(23);
     expect(maybeRaw(store, id, 17)?.subarray(0, 11).toString()).toBe('Subject: 17');
@@ -172,10 +172,10 @@ describe('an archive', () => {
 
   test('dropped into an audit is refused with the way to open it; rules in JSON are taken', async () => {
     await fill();
-    await expect(bring('audit.json', written(true))).rejects.toThrow('drop it on the first page');
-    await expect(bring('else.json', '{"a": 1}')).rejects.toThrow('JSON of another kind');
-    await expect(bring('cut.json', chainAsDocument(audit().draft).slice(0, -9))).rejects.toThrow('holds no rules');
-    await bring('rules.json', chainAsDocument(audit().draft));
+    await expect(addFile('audit.json', written(true))).rejects.toThrow('drop it on the first page');
+    await expect(addFile('else.json', '{"a": 1}')).rejects.toThrow('JSON of another kind');
+    await expect(addFile('cut.json', chainAsDocument(audit().draft).slice(0, -9))).rejects.toThrow('holds no rules');
+    await addFile('rules.json', chainAsDocument(audit().draft));
     expect(audit().draft.entries.map(({ name }) => name)).toEqual([
       'Weir',
       'Flood',

@@ -12,7 +12,6 @@ import { inFormOfToday } from '../../files/earlier-forms';
 import { faultsOf } from '../changes/changes';
 import { inTransaction, type Store } from '../database/open';
 import {
-  asides,
   audits,
   changes,
   expectations,
@@ -21,6 +20,7 @@ import {
   messages,
   probes,
   scripts,
+  setAsideFindings,
   versions,
 } from '../database/schema';
 import { handoverSettings, scriptHash } from '../handover/handover';
@@ -59,7 +59,12 @@ export function archiveOf(store: Store, auditId: string): Archive {
     probes: rowsOf(probes, probes.id).map(({ name: called, raw, expected }) => {
       return { name: called, raw: raw.toString('base64'), expected };
     }),
-    asides: rowsOf(asides, asides.key).map(({ key, facts, reason, createdAt }) => ({ key, facts, reason, createdAt })),
+    asides: rowsOf(setAsideFindings, setAsideFindings.key).map(({ key, facts, reason, createdAt }) => ({
+      key,
+      facts,
+      reason,
+      createdAt,
+    })),
     handover: settings ? handoverSettings(store, auditId) : null,
     handed: rowsOf(handed, handed.id).map(({ place, script, createdAt }) => ({ place, script, createdAt })),
   };
@@ -71,7 +76,7 @@ type AuditTable =
   | typeof versions
   | typeof expectations
   | typeof probes
-  | typeof asides
+  | typeof setAsideFindings
   | typeof handed;
 
 /** The rows of an audit in a table, in an order. A builder of a generic table loses what its rows are. */
@@ -165,7 +170,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
         .run();
     }
     for (const aside of archive.asides)
-      tx.insert(asides)
+      tx.insert(setAsideFindings)
         .values({ auditId, ...aside })
         .onConflictDoNothing()
         .run();

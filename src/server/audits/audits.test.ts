@@ -1,8 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { describe, expect, test } from 'vitest';
 import {
+  addFile,
   audit,
-  bring,
   FROM,
   fill,
   id,
@@ -95,13 +95,13 @@ describe('the audit', () => {
   });
 
   test('tests of the text look at what was kept of it, at long messages themselves, and at those of older databases', async () => {
-    await bring(
+    await addFile(
       'body.sieve',
       'require "body";\n# Needle\nif body :contains ["needle", "lost"] { discard; }\n# Whole\nif body :is "words 1" { discard; }\n',
     );
     const long = `${FROM}\nSubject: long\n\n${'hay hay hay\n'.repeat(400_000)}needle\n\n`;
     const encoded = `${FROM}\nSubject: encoded\nContent-Transfer-Encoding: base64\n\nYSBuZWVkbGU=\n\n`;
-    await bring('INBOX.mbox', MAIL + long + encoded);
+    await addFile('INBOX.mbox', MAIL + long + encoded);
     await work();
     const fired = async () => {
       await perform(store, job(), { kind: 'simulate' });
@@ -114,11 +114,11 @@ describe('the audit', () => {
   });
 
   test('a chain that ends with an error on a message says so', async () => {
-    await bring(
+    await addFile(
       'r.sieve',
       'require ["fileinto", "reject"];\nfileinto "a";\nif header :contains "subject" "oak" { reject "no"; }\n',
     );
-    await bring('INBOX.mbox', MAIL);
+    await addFile('INBOX.mbox', MAIL);
     await work();
     await perform(store, job(), { kind: 'simulate' });
     expect(messageView(store, id, 3).error).toBe('a refusal together with a delivery (RFC 5429 section 2)');
@@ -126,7 +126,7 @@ describe('the audit', () => {
   });
 
   test('refusals, replies and script blocks are seen in the flow', async () => {
-    await bring(
+    await addFile(
       'more.sieve',
       `require ["fileinto", "variables", "vacation", "reject"];
 # Named
@@ -138,7 +138,7 @@ if header :contains "subject" "weir" { vacation :addresses "me@mill.example" "aw
 `,
     );
     const addressed = MAIL.replaceAll('From: Ann', 'Return-Path: <a@x.example>\nTo: me@mill.example\nFrom: Ann');
-    await bring('INBOX.mbox', addressed);
+    await addFile('INBOX.mbox', addressed);
     await work();
     await perform(store, job(), { kind: 'simulate' });
     const view = chainView(store, id);
@@ -172,9 +172,9 @@ if header :contains "subject" "weir" { vacation :addresses "me@mill.example" "aw
   });
 
   test('a rule for one account: weighed first, kept as a test, taken back', async () => {
-    await bring('rules.sieve', SCRIPT);
+    await addFile('rules.sieve', SCRIPT);
     const to = (address: string) => `${FROM}\nDelivered-To: ${address}\nSubject: oak for ${address}\n\n\n`;
-    await bring('INBOX.mbox', to('me@mill.example') + to('office@mill.example'));
+    await addFile('INBOX.mbox', to('me@mill.example') + to('office@mill.example'));
     await work();
     await simulated();
     const edit = { kind: 'account', id: 'r3', from: null, to: 'me@mill.example' } as const;

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { ruleAt, thrownAs } from '../../../test/given';
-import { audit, body, bring, FROM, goTo, id, runner, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, body, FROM, goTo, id, runner, store, withAudit, work } from '../../../test/harness';
 import { ruleChain } from '../../core/agreement/arbitrary-rules';
 import type { Chain, Rule, TestTree } from '../../core/rules/rule';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { chainAsDocument } from '../../files/chain-document';
 import { makeChange } from '../changes/changes';
 import { keepVersion } from '../changes/versions';
-import { bringArchive } from '../gather/import-file';
+import { importArchive } from '../gather/import-file';
 import { editShape } from '../http/shapes';
 import { maybeRaw } from '../mail/raw';
 import { archiveOf, archiveText } from './archive';
@@ -86,8 +86,8 @@ function stretched(chain: Chain, stretches: readonly Stretch[]): Chain {
 /** Brings a chain into the audit; null where that is refused, with its words. */
 async function bringIn(chain: Chain, road: 'script' | 'document' | 'edit'): Promise<string | null> {
   try {
-    if (road === 'script') await bring('rules.sieve', sieveFromChain(chain).text);
-    else if (road === 'document') await bring('rules.json', chainAsDocument(chain));
+    if (road === 'script') await addFile('rules.sieve', sieveFromChain(chain).text);
+    else if (road === 'document') await addFile('rules.json', chainAsDocument(chain));
     else {
       const closing = { before: audit().draft.closing, after: chain.closing };
       const entries = chain.entries.map((entry) => ({ ...entry, id: `new${entry.id}` }));
@@ -115,8 +115,8 @@ test.each([
   await fc.assert(
     fc.asyncProperty(plan(over), async ({ chain, stretches, road }) => {
       goTo(createAudit(store, 'at the limits'));
-      await bring('before.sieve', '# Before\nif header :contains "subject" "x" { stop; }\n');
-      await bring('INBOX.mbox', `${FROM}\nSubject: oak\n\nwords\n\n`);
+      await addFile('before.sieve', '# Before\nif header :contains "subject" "x" { stop; }\n');
+      await addFile('INBOX.mbox', `${FROM}\nSubject: oak\n\nwords\n\n`);
       await work();
       const before = JSON.stringify(archiveOf(store, id));
       const wanted = stretched(chain, stretches);
@@ -134,7 +134,7 @@ test.each([
       expect(said).toBeNull();
       keepVersion(store, id, 'as it is');
       const archive = archiveOf(store, id);
-      const opened = await bringArchive(store, runner, body(...archiveText(store, id, true)));
+      const opened = await importArchive(store, runner, body(...archiveText(store, id, true)));
       await work();
       expect(archiveOf(store, opened)).toEqual(archive);
       expect(getAudit(store, opened).draft).toEqual(audit().draft);
@@ -144,7 +144,10 @@ test.each([
 });
 
 test('an audit holds no more than can be opened again: what would be too much is refused, and nothing is lost', async () => {
-  await bring('rules.sieve', `# Large\nif header :contains "subject" "${'k'.repeat(3 * 1024 * 1024)}" { discard; }\n`);
+  await addFile(
+    'rules.sieve',
+    `# Large\nif header :contains "subject" "${'k'.repeat(3 * 1024 * 1024)}" { discard; }\n`,
+  );
   let kept = 0;
   const keep = () => {
     for (; ; kept++) keepVersion(store, id, `version ${kept}`);
@@ -154,14 +157,14 @@ test('an audit holds no more than can be opened again: what would be too much is
   expect(() => makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '')).not.toThrow();
   const archive = archiveOf(store, id);
   expect(archive.versions).toHaveLength(kept);
-  const opened = await bringArchive(store, runner, body(...archiveText(store, id, true)));
+  const opened = await importArchive(store, runner, body(...archiveText(store, id, true)));
   expect(archiveOf(store, opened)).toEqual(archive);
 });
 
 test('rules that are joined beyond a limit stay apart', async () => {
   const rule = (name: string) =>
     `# ${name}\nif header :contains "subject" [${times(60_000, (at) => `"${name}${at}"`).join()}] { discard; }\n`;
-  await bring('rules.sieve', rule('a') + rule('b'));
+  await addFile('rules.sieve', rule('a') + rule('b'));
   const [a, b] = [ruleAt(audit().draft.entries, 0), ruleAt(audit().draft.entries, 1)];
   const both = leaf(
     ...[a, b].flatMap(({ tests }) => (tests.kind === 'leaf' && 'keys' in tests.test ? tests.test.keys : [])),
@@ -178,18 +181,18 @@ test('scripts of which each looks at what all before it have set are taken in up
       `if allof (string "\${done}" "", header "subject" "${name}${at}") { set "done" "y"; fileinto "F"; }\n`;
     return `require ["variables", "fileinto"];\n${times(count, command).join('')}`;
   };
-  await expect(bring('large.sieve', script(1200, 'k'))).rejects.toThrow('too many entries look at variables');
-  await bring('first.sieve', script(400, 'a'));
-  await expect(bring('second.sieve', script(400, 'b'))).rejects.toThrow('too many entries look at variables');
+  await expect(addFile('large.sieve', script(1200, 'k'))).rejects.toThrow('too many entries look at variables');
+  await addFile('first.sieve', script(400, 'a'));
+  await expect(addFile('second.sieve', script(400, 'b'))).rejects.toThrow('too many entries look at variables');
   expect(audit().draft.entries).toHaveLength(400);
   await work();
 });
 
 test('mail is the same to the octet', async () => {
-  await bring('INBOX.mbox', `${FROM}\nSubject: oak\n\nwords\n\n${FROM}\nSubject: \u00ff\n\n\u0000 x\n\n`);
+  await addFile('INBOX.mbox', `${FROM}\nSubject: oak\n\nwords\n\n${FROM}\nSubject: \u00ff\n\n\u0000 x\n\n`);
   await work();
   const [home, octets] = [id, [0, 1].map((number) => maybeRaw(store, id, number))];
-  const opened = await bringArchive(store, runner, body(...archiveText(store, home, true)));
+  const opened = await importArchive(store, runner, body(...archiveText(store, home, true)));
   goTo(opened);
   await work();
   expect([0, 1].map((number) => maybeRaw(store, opened, number))).toEqual(octets);

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { bring, FROM, fill, goTo, id, store, withAudit, work } from '../../../test/harness';
+import { addFile, FROM, fill, goTo, id, store, withAudit, work } from '../../../test/harness';
 import { type OpenStore, openStore } from '../database/open';
 import { messagesWithWords } from '../mail/word-index';
 import { createAudit, listAudits, maybeAudit } from './audits';
@@ -31,7 +31,7 @@ async function twoAudits(): Promise<[kept: string, doomed: string]> {
   const doomed = createAudit(store, 'to go');
   goTo(doomed);
   await fill();
-  await bring('Many.mbox', ...Array.from({ length: 4500 }, (_, n) => `${FROM}\nSubject: oak ${n}\n\nw\n\n`));
+  await addFile('Many.mbox', ...Array.from({ length: 4500 }, (_, n) => `${FROM}\nSubject: oak ${n}\n\nw\n\n`));
   await work();
   return [kept, doomed];
 }

@@ -7,7 +7,7 @@ import { Region } from '../cache/region';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { endingAt } from '../mail/list-view';
-import { datesOf, numbersBy } from '../mail/message-numbers';
+import { datesOf, messageNumbersBy } from '../mail/message-numbers';
 import { unreadMessages } from '../mail/unread';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 import { getFlow, maybeFlow } from './simulation';
@@ -142,7 +142,7 @@ function rowsOf(store: Store, audit: Audit): Rows {
   if (known) return known;
   const dates = datesOf(store, audit);
   const domains: string[] = new Array(audit.messageCount).fill('');
-  for (const [from, numbers] of numbersBy(store, audit, messages.fromAddress)) {
+  for (const [from, numbers] of messageNumbersBy(store, audit, messages.fromAddress)) {
     const domain = from.slice(from.lastIndexOf('@') + 1).toLowerCase();
     for (const number of numbers) domains[number] = domain;
   }

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from 'vitest';
-import { audit, bring, FROM, fill, goTo, id, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, FROM, fill, goTo, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { createAudit, setOwnAddresses } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { maybeExamples, maybeLearned, maybeWidening } from '../changes/examples-view';
@@ -35,9 +35,9 @@ const INBOX = [
 const OAK = [letter('Ida Fenn <ida@oak.example>', 'plank'), letter('Tom Fenn <tom@oak.example>', 'plank')].join('');
 
 beforeEach(async () => {
-  await bring('rules.sieve', RULES);
-  await bring('INBOX.mbox', INBOX);
-  await bring('Oak.mbox', OAK);
+  await addFile('rules.sieve', RULES);
+  await addFile('INBOX.mbox', INBOX);
+  await addFile('Oak.mbox', OAK);
   await work();
   setOwnAddresses(store, id, ['me@mill.example']);
   await simulated();
@@ -95,8 +95,8 @@ describe('chosen messages', () => {
 
   test('nothing is said while the chain is not simulated', async () => {
     goTo(createAudit(store, 'bare'));
-    await bring('rules.sieve', RULES);
-    await bring('INBOX.mbox', INBOX);
+    await addFile('rules.sieve', RULES);
+    await addFile('INBOX.mbox', INBOX);
     await work();
     expect([maybeExamples(store, id, [0]), maybeLearned(store, id)]).toEqual([null, null]);
   });
@@ -133,7 +133,7 @@ describe('the desk of one rule', () => {
     expect(offers?.today).toBe(new Date(audit().clock.otherwise).toISOString().slice(0, 10));
   });
   test('a script block has no such desk', async () => {
-    await bring('block.sieve', 'require "variables";\n# Block\nset "a" "b";\n');
+    await addFile('block.sieve', 'require "variables";\n# Block\nset "a" "b";\n');
     const block = audit().draft.entries.find(({ kind }) => kind === 'script');
     expect(block && maybeRuleDesk(store, id, { rule: block.id, behind: null })).toBeNull();
   });
@@ -152,7 +152,7 @@ describe('two rules together', () => {
     const pair = maybePair(store, id, 'r1', 'r3');
     expect(pair?.split.both).toBe(0);
     expect(pair?.madeUp).toMatchObject({ answer: 'possible', text: expect.stringContaining('tom@oak.example') });
-    await bring(
+    await addFile(
       'more.sieve',
       '# Short\nif not header :contains "subject" "letter" { keep; }\n# Also\nif header :is "subject" "a letter" { keep; }',
     );
@@ -215,8 +215,8 @@ describe('expectations', () => {
     const news = Array.from({ length: 12 }, (_, n) =>
       letter('n@n.example', `news of oak ${n}`, 'List-Id: <oak.lists.example>\n'),
     );
-    await bring('Sent.mbox', sent.join(''));
-    await bring('Lists.mbox', news.join(''));
+    await addFile('Sent.mbox', sent.join(''));
+    await addFile('Lists.mbox', news.join(''));
     await work();
     setOwnAddresses(store, id, ['me@mill.example']);
     await simulated();

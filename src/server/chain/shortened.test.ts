@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { bring, id, simulated, store, withAudit } from '../../../test/harness';
+import { addFile, id, simulated, store, withAudit } from '../../../test/harness';
 import { shown } from './shortened';
 import { chainView } from './view';
 
@@ -13,7 +13,7 @@ test('a text is cut between words, and says how much is missing', () => {
 
 test('a chain with a hundred thousand keys is a page of some kilobytes', async () => {
   const keys = Array.from({ length: 100_000 }, (_, at) => `"key ${at}"`).join();
-  await bring('rules.sieve', `# Many\nif header :contains "subject" [${keys}] { discard; }\n`);
+  await addFile('rules.sieve', `# Many\nif header :contains "subject" [${keys}] { discard; }\n`);
   await simulated();
   const view = chainView(store, id);
   expect(view.rungs[0]?.text).toMatch(/characters more\)$/);

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { audit, bring, FROM, fill, id, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, FROM, fill, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { createAudit, setOwnAddresses, setWithSent } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { messageQueryShape } from '../http/shapes';
@@ -30,11 +30,11 @@ const MANY = [
 ].join('');
 
 async function many(): Promise<void> {
-  await bring(
+  await addFile(
     'rules.sieve',
     '# Oak\nif header :contains "subject" "oak" { discard; stop; }\n# Never\nif size :over 9M { stop; }',
   );
-  await bring('Mill.mbox', MANY);
+  await addFile('Mill.mbox', MANY);
   await work();
   setOwnAddresses(store, id, ['me@mill.example', 'office@mill.example']);
   await simulated();
@@ -169,9 +169,9 @@ describe('where mail goes', () => {
   });
 
   test('when a rule has acted: every month of the mail, and the last message', async () => {
-    await bring('rules.sieve', '# Oak\nif header :contains "subject" "oak" { stop; }');
+    await addFile('rules.sieve', '# Oak\nif header :contains "subject" "oak" { stop; }');
     const on = (date: string, subject: string) => letter(`Subject: ${subject}\nDate: ${date} 10:00:00 +0000`);
-    await bring('a.mbox', on('1 Nov 2025', 'oak') + on('5 Feb 2026', 'lime') + on('3 Nov 2025', 'oak'));
+    await addFile('a.mbox', on('1 Nov 2025', 'oak') + on('5 Feb 2026', 'lime') + on('3 Nov 2025', 'oak'));
     await work();
     await simulated();
     expect(historyView(store, id, 'r1')).toEqual({

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { audit, bring, id, store, withAudit } from '../../../test/harness';
+import { addFile, audit, id, store, withAudit } from '../../../test/harness';
 import type { Action, Chain } from '../../core/rules/rule';
 import { history, makeChange, takingBack } from '../changes/changes';
 import { chainAt, keepVersion } from '../changes/versions';
@@ -28,7 +28,7 @@ function writtenBefore(): void {
 const actionsOf = (chain: Chain) => chain.entries.map((entry) => (entry.kind === 'rule' ? entry.actions : []));
 
 test('chains, changes and versions of an earlier build are said anew, and still fit together', async () => {
-  await bring('rules.sieve', RULES);
+  await addFile('rules.sieve', RULES);
   const [oak] = audit().draft.entries;
   if (oak?.kind !== 'rule') throw new Error('no rule');
   const change = {

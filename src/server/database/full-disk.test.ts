@@ -6,7 +6,7 @@ import { body, FROM, root, withAudit } from '../../../test/harness';
 import { atOnce } from '../../core/audit/stepwise';
 import { createAudit, listAudits } from '../audits/audits';
 import { deletion } from '../audits/deletion';
-import { bringFile } from '../gather/import-file';
+import { importFile } from '../gather/import-file';
 import type { JobRequest } from '../jobs/job';
 import { perform } from '../jobs/perform';
 import { migrateStore, type OpenStore, openStore } from './open';
@@ -57,9 +57,9 @@ test.runIf(isMounted)('an audit can be deleted on it, an import ends, and both l
       { length: count },
       (_, n) => `${FROM}\nSubject: oak ${n}\n\n${Math.sin(n)} words ${'x'.repeat(n % 900)}\n\n`,
     );
-  await bringFile(store, runner, id, 'A.mbox', body(...mail(6000)));
+  await importFile(store, runner, id, 'A.mbox', body(...mail(6000)));
   for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request);
-  await bringFile(store, runner, id, 'B.mbox', body(...mail(5000).map((text) => text.replace('oak', 'elm'))));
+  await importFile(store, runner, id, 'B.mbox', body(...mail(5000).map((text) => text.replace('oak', 'elm'))));
   fillUp();
   for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request);
   expect(listAudits(store)[0]?.messageCount).toBe(6000);

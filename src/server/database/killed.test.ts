@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { beforeEach, describe, expect, test } from 'vitest';
-import { audit, bring, fill, id, root, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, fill, id, root, store, withAudit, work } from '../../../test/harness';
 import { applyEdits } from '../../core/rules/edit';
 import { archiveOf, auditFromArchive } from '../audits/archive';
 import { getAudit, listAudits } from '../audits/audits';
@@ -141,7 +141,7 @@ describe('a disk that is full', () => {
       { length: 3000 },
       (_, n) => `From x@y.example Thu Jan  1 10:00:00 2026\nSubject: ${n} ${Math.sin(n)}\n\n${Math.cos(n)}\n\n`,
     );
-    await bring('Yard.mbox', many.join(''));
+    await addFile('Yard.mbox', many.join(''));
     const count = audit().messageCount;
     fillDisk();
     await work();

@@ -263,7 +263,7 @@ export const analyses = sqliteTable(
 );
 
 /** Findings that the user has set aside. They return when the facts they were set aside for change. */
-export const asides = sqliteTable(
+export const setAsideFindings = sqliteTable(
   'aside',
   {
     auditId: text()

@@ -8,7 +8,7 @@ import type { KeptResult } from './packed';
 import { maybeResult, repairsOf } from './results';
 
 /** All that is stated about the draft: what the audit has found, and what the chosen target cannot say. Null while it was not audited. */
-export function maybeStated(store: Store, audit: Audit): KeptResult | null {
+export function maybeAllFindings(store: Store, audit: Audit): KeptResult | null {
   const result = maybeResult(store, audit, audit.draft);
   if (!result || handoverSettings(store, audit.id).target === 'everything') return result;
   const rank = ({ consequence }: Statement) => CONSEQUENCES.indexOf(consequence);
@@ -17,7 +17,7 @@ export function maybeStated(store: Store, audit: Audit): KeptResult | null {
 }
 
 export const maybeStatedFindings = (store: Store, audit: Audit): readonly Statement[] | null =>
-  maybeStated(store, audit)?.findings ?? null;
+  maybeAllFindings(store, audit)?.findings ?? null;
 
 /** What can be done about one of the findings on the draft. */
 export function repairsFor(store: Store, audit: Audit, { key, kind }: Statement): readonly Repair[] {

@@ -4,7 +4,7 @@ import type { FindingKind } from '../../core/audit/wording';
 import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { trafficSize } from '../mail/traffic';
-import { maybeStated } from './for-target';
+import { maybeAllFindings } from './for-target';
 import { setAsideAmong } from './set-aside';
 
 /** Which findings are looked at; everything where a part is absent. */
@@ -64,7 +64,7 @@ const LISTED = 40;
 
 export function findingsView(store: Store, auditId: string, query: FindingsQuery = {}): FindingsView {
   const audit = getAudit(store, auditId);
-  const result = maybeStated(store, audit);
+  const result = maybeAllFindings(store, audit);
   const all = withoutRepeated(result?.findings ?? []);
   const aside = setAsideAmong(store, audit, all);
   const open = all.filter(({ key }) => !aside.has(key));

@@ -4,7 +4,7 @@ import type { Statement } from '../../core/audit/finding';
 import { withoutRepeated } from '../../core/audit/grouping';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
-import { asides } from '../database/schema';
+import { setAsideFindings } from '../database/schema';
 import { maybeStatedFindings } from './for-target';
 
 /** Why a finding was set aside, and when, in milliseconds since 1970. */
@@ -20,18 +20,18 @@ export function setAside(store: Store, auditId: string, key: string, reason: str
   if (!finding) throw new Refusal('This finding is no longer there.', 404);
   const row = { auditId, key, facts: factsOf(audit, finding), reason, createdAt: Date.now() };
   store
-    .insert(asides)
+    .insert(setAsideFindings)
     .values(row)
-    .onConflictDoUpdate({ target: [asides.auditId, asides.key], set: row })
+    .onConflictDoUpdate({ target: [setAsideFindings.auditId, setAsideFindings.key], set: row })
     .run();
 }
 
 /** Takes a finding up again that was set aside. */
-export function takeUp(store: Store, auditId: string, key: string): void {
+export function reopen(store: Store, auditId: string, key: string): void {
   getAudit(store, auditId);
   store
-    .delete(asides)
-    .where(and(eq(asides.auditId, auditId), eq(asides.key, key)))
+    .delete(setAsideFindings)
+    .where(and(eq(setAsideFindings.auditId, auditId), eq(setAsideFindings.key, key)))
     .run();
 }
 
@@ -40,8 +40,8 @@ export function setAsideAmong(store: Store, audit: Audit, findings: readonly Sta
   const rows = new Map(
     store
       .select()
-      .from(asides)
-      .where(eq(asides.auditId, audit.id))
+      .from(setAsideFindings)
+      .where(eq(setAsideFindings.auditId, audit.id))
       .all()
       .map((row) => [row.key, row]),
   );

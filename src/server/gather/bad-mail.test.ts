@@ -1,6 +1,6 @@
 import { gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
-import { audit, bring, id, job, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, id, job, simulated, store, withAudit, work } from '../../../test/harness';
 import { maybeFlow } from '../chain/simulation';
 import { perform } from '../jobs/perform';
 import { messagePage } from '../mail/list-view';
@@ -71,8 +71,8 @@ const BAD: readonly (readonly [string, string | Buffer, string])[] = [
 describe('bad mail', () => {
   test.each(BAD)('%s: kept to the octet, said to be odd, and both engines agree on it', async (_what, text, oddity) => {
     const raw = Buffer.from(text);
-    await bring('rules.sieve', SCRIPT);
-    await bring('bad.eml', raw);
+    await addFile('rules.sieve', SCRIPT);
+    await addFile('bad.eml', raw);
     await work();
     await simulated();
     expect(maybeRaw(store, id, 0)?.equals(raw)).toBe(true);
@@ -91,7 +91,7 @@ describe('bad mail', () => {
   ])(
     'an mbox %s holds no message that could be told: it is refused in plain words, and leaves nothing',
     async (_how, raw) => {
-      await bring('bad.mbox', raw);
+      await addFile('bad.mbox', raw);
       await work();
       expect(gatherView(store, id)).toMatchObject({ total: 0, sources: [{ state: 'refused', messages: 0 }] });
       expect(gatherView(store, id).sources[0]?.statement).toMatch(/^It holds no mail/);
@@ -107,7 +107,7 @@ describe('bad mail', () => {
       Buffer.from('\n\n'),
     ]);
     const bomb = gzipSync(Buffer.concat([letter, letter, letter, letter, letter]), { level: 9 });
-    await bring('bomb.mbox.gz', bomb);
+    await addFile('bomb.mbox.gz', bomb);
     await work();
     expect(gatherView(store, id).sources[0]).toMatchObject({ state: 'refused' });
     expect(gatherView(store, id).sources[0]?.statement).toContain('unpacks to more than two hundred times its size');

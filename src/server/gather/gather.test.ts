@@ -2,9 +2,9 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeEach, describe, expect, test } from 'vitest';
 import {
+  addFile,
   audit,
   body,
-  bring,
   databases,
   FROM,
   id,
@@ -18,7 +18,7 @@ import {
 import { makeChange, undo } from '../changes/changes';
 import { storedMail } from '../mail/stored-mail';
 import { renameFolder } from './folders';
-import { bringPath, readAgain } from './import-file';
+import { importPath, readAgain } from './import-file';
 import { dismissReceipts } from './receipts';
 import { listScripts, nameEntries, scriptStep } from './script-sources';
 import { gatherView } from './view';
@@ -35,11 +35,11 @@ const scriptNamed = (fileName: string) =>
 
 describe('receipts', () => {
   test('tell of each file what became of it, until they are dismissed', async () => {
-    await bring('rules.sieve', rule('oak'));
-    await bring('rules.sieve', rule('oak')).catch(() => {});
-    await bring('a.sieve', '').catch(() => {});
-    await bring('INBOX.mbox', MAIL);
-    await bring('none.mbox', `\u0001 rubbish`);
+    await addFile('rules.sieve', rule('oak'));
+    await addFile('rules.sieve', rule('oak')).catch(() => {});
+    await addFile('a.sieve', '').catch(() => {});
+    await addFile('INBOX.mbox', MAIL);
+    await addFile('none.mbox', `\u0001 rubbish`);
     expect(
       receipts()
         .slice(0, 2)
@@ -64,7 +64,7 @@ describe('receipts', () => {
 
   test('a file that comes a second time while the first is read is one source', async () => {
     const all = await Promise.allSettled(
-      Array.from({ length: 6 }, () => bring('box.mbox', `${FROM}\nSubject: x\n\ny\n\n`)),
+      Array.from({ length: 6 }, () => addFile('box.mbox', `${FROM}\nSubject: x\n\ny\n\n`)),
     );
     expect(all.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
     expect(
@@ -80,7 +80,7 @@ test('an empty folder of a Maildir exists, under the name that it is given', asy
   for (const folder of ['cur', '.Archive.2020/cur', '.Empty/cur', '.Empty/new'])
     mkdirSync(join(path, folder), { recursive: true });
   writeFileSync(join(path, 'cur', '1.a:2,S'), 'From: a@x.example\nSubject: oak\n\nx\n');
-  await bringPath(store, runner, id, path);
+  await importPath(store, runner, id, path);
   await work();
   const folders = () => gatherView(store, id).folders.map(({ folder, messages }) => [folder, messages]);
   expect(folders()).toEqual([
@@ -96,9 +96,9 @@ test('an empty folder of a Maildir exists, under the name that it is given', asy
 
 describe('files of rules', () => {
   beforeEach(async () => {
-    await bring('1.sieve', `${rule('oak')}${rule('elm')}`);
-    await bring('2.sieve', rule('ash'));
-    await bring('3.sieve', `${rule('lime')}if vanish { keep; }\n`);
+    await addFile('1.sieve', `${rule('oak')}${rule('elm')}`);
+    await addFile('2.sieve', rule('ash'));
+    await addFile('3.sieve', `${rule('lime')}if vanish { keep; }\n`);
   });
   const step = (fileName: string, what: 'remove' | 'up' | 'down') => {
     const { edits, words } = scriptStep(store, id, scriptNamed(fileName), what);
@@ -143,7 +143,7 @@ describe('files of rules', () => {
   test('one that comes after rules were added does not take their ids', async () => {
     const { edits } = await readAgain(store, id, scriptNamed('2.sieve'), 'x.sieve', body(`${rule('a')}${rule('b')}`));
     makeChange(store, id, edits, '');
-    await bring('4.sieve', `${rule('c')}${rule('d')}`);
+    await addFile('4.sieve', `${rule('c')}${rule('d')}`);
     expect(names()).toEqual(['oak', 'elm', 'a', 'b', 'lime', 'Rule 2', 'c', 'd']);
     const ids = audit().draft.entries.map((entry) => entry.id);
     expect(new Set(ids).size).toBe(ids.length);

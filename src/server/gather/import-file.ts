@@ -10,9 +10,9 @@ import { auditFromArchive } from '../audits/archive';
 import { getAudit, Refusal } from '../audits/audits';
 import { inTransaction, type Store } from '../database/open';
 import { scripts, sources } from '../database/schema';
-import { bringScript, keepScript, largestIdInChanges, refuseTwice, rulesIn } from './bring-script';
-import { AlreadyThere, type Brought, type JobStarter, type RulesReader } from './brought';
 import { kindOf } from './file-kind';
+import { importScript, keepScript, largestIdInChanges, refuseTwice, rulesIn } from './import-script';
+import { AlreadyThere, type Imported, type JobStarter, type RulesReader } from './imported';
 import { restoreSource } from './mail-sources';
 import { keepReceipt } from './receipts';
 import { readRules } from './rules-file';
@@ -25,8 +25,8 @@ async function withReceipt(
   store: Store,
   auditId: string,
   fileName: string,
-  work: () => Promise<Brought>,
-): Promise<Brought> {
+  work: () => Promise<Imported>,
+): Promise<Imported> {
   getAudit(store, auditId);
   try {
     const brought = await work();
@@ -57,14 +57,14 @@ const readsHere: RulesReader = async (fileName, octets) => readRules(fileName, o
  * Takes a file into an audit: a Sieve script at once, mail by a job. Throws a refusal, in plain words, for what is
  * neither, and keeps a receipt in each case. `body` is read to its end; it need not fit into memory.
  */
-export function bringFile(
+export function importFile(
   store: Store,
   runner: JobStarter,
   auditId: string,
   fileName: string,
   body: AsyncIterable<Uint8Array>,
   settings: BringSettings = {},
-): Promise<Brought> {
+): Promise<Imported> {
   return withReceipt(store, auditId, fileName, () => takeFile(store, runner, auditId, fileName, body, settings));
 }
 
@@ -75,7 +75,7 @@ async function takeFile(
   fileName: string,
   body: AsyncIterable<Uint8Array>,
   { folder = null, reader = readsHere }: BringSettings,
-): Promise<Brought> {
+): Promise<Imported> {
   const file = await uploadFile();
   let kept = false;
   try {
@@ -84,12 +84,12 @@ async function takeFile(
     refuseTwice(store, auditId, digest);
     const kind = await kindOf(file, fileName, bytes);
     if (kind !== 'mail') {
-      return bringScript(store, auditId, fileName, digest, await rulesIn(file, fileName, kind, reader));
+      return importScript(store, auditId, fileName, digest, await rulesIn(file, fileName, kind, reader));
     }
     const back = maybePutBack(store, runner, auditId, digest);
     if (back) return back;
     const mail = { digest, bytes, file, path: null, folder: folder ?? folderOf(fileName) };
-    const brought = bringMail(store, runner, auditId, fileName, mail);
+    const brought = queueMail(store, runner, auditId, fileName, mail);
     kept = true;
     return brought;
   } finally {
@@ -101,13 +101,13 @@ async function takeFile(
  * Takes a file or a folder of the machine that the server runs on into an audit; it is read where it lies, and left as it
  * is. Throws a refusal, in plain words, where there is nothing to be read.
  */
-export function bringPath(
+export function importPath(
   store: Store,
   runner: JobStarter,
   auditId: string,
   path: string,
   { reader = readsHere }: BringSettings = {},
-): Promise<Brought> {
+): Promise<Imported> {
   return withReceipt(store, auditId, path, () => takePath(store, runner, auditId, path, reader));
 }
 
@@ -117,7 +117,7 @@ async function takePath(
   auditId: string,
   path: string,
   reader: RulesReader,
-): Promise<Brought> {
+): Promise<Imported> {
   if (!isAbsolute(path)) throw new Refusal('The path must be a whole one, from the root on.', 422);
   const name = basename(path);
   try {
@@ -126,11 +126,11 @@ async function takePath(
     refuseTwice(store, auditId, digest);
     const kind = isFile ? await kindOf(path, name, bytes) : 'mail';
     if (kind !== 'mail') {
-      return bringScript(store, auditId, name, digest, await rulesIn(path, name, kind, reader));
+      return importScript(store, auditId, name, digest, await rulesIn(path, name, kind, reader));
     }
     const folder = isFile ? folderOf(name) : 'INBOX';
     const back = maybePutBack(store, runner, auditId, digest);
-    return back ?? bringMail(store, runner, auditId, name, { digest, bytes, file: path, path, folder });
+    return back ?? queueMail(store, runner, auditId, name, { digest, bytes, file: path, path, folder });
   } catch (error) {
     if (error instanceof Error && 'syscall' in error) {
       throw new Refusal(`“${path}” cannot be read by the server: ${error.message}.`, 422);
@@ -196,7 +196,11 @@ export async function readAgain(
  * Makes an audit of an archive: all of it at once, its mail by a job. Throws a refusal for what is none, and nothing is made then.
  * `body` is read to its end; it need not fit into memory.
  */
-export async function bringArchive(store: Store, runner: JobStarter, body: AsyncIterable<Uint8Array>): Promise<string> {
+export async function importArchive(
+  store: Store,
+  runner: JobStarter,
+  body: AsyncIterable<Uint8Array>,
+): Promise<string> {
   const file = await uploadFile();
   let kept = false;
   try {
@@ -204,7 +208,7 @@ export async function bringArchive(store: Store, runner: JobStarter, body: Async
     const { rest, hasMail } = await readWithoutMail(file);
     const id = auditFromArchive(store, rest);
     kept = hasMail;
-    if (hasMail) bringMail(store, runner, id, 'the archive', { digest, bytes, file, path: null, folder: 'INBOX' });
+    if (hasMail) queueMail(store, runner, id, 'the archive', { digest, bytes, file, path: null, folder: 'INBOX' });
     else runner.start(id, { kind: 'simulate' });
     return id;
   } catch (error) {
@@ -216,7 +220,7 @@ export async function bringArchive(store: Store, runner: JobStarter, body: Async
 }
 
 /** Puts the source back if the same file was imported and removed; otherwise null. */
-function maybePutBack(store: Store, runner: JobStarter, auditId: string, digest: string): Brought | null {
+function maybePutBack(store: Store, runner: JobStarter, auditId: string, digest: string): Imported | null {
   const source = store
     .select({ id: sources.id, fileName: sources.fileName })
     .from(sources)
@@ -238,7 +242,7 @@ export async function readMailAgain(
   auditId: string,
   sourceId: string,
   sent: { readonly fileName: string; readonly body: AsyncIterable<Uint8Array> } | null,
-): Promise<Brought> {
+): Promise<Imported> {
   getAudit(store, auditId);
   const source = store
     .select()
@@ -257,7 +261,7 @@ export async function readMailAgain(
       refuseTwice(store, auditId, digest);
       if (sent && (await kindOf(file, fileName, bytes)) !== 'mail') throw new Refusal(`“${fileName}” is no mail.`, 422);
       const mail = { digest, bytes, file, path: sent ? null : file, folder: source.folder };
-      const brought = bringMail(store, runner, auditId, fileName, mail, sourceId);
+      const brought = queueMail(store, runner, auditId, fileName, mail, sourceId);
       kept = true;
       return brought;
     } finally {
@@ -275,14 +279,14 @@ interface MailFile {
   readonly folder: string;
 }
 
-function bringMail(
+function queueMail(
   store: Store,
   runner: JobStarter,
   auditId: string,
   fileName: string,
   mail: MailFile,
   replaces: string | null = null,
-): Brought {
+): Imported {
   const id = randomUUID();
   inTransaction(store, (tx) => {
     refuseTwice(tx, auditId, mail.digest);

@@ -3,11 +3,11 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { audit, body, bring, FROM, id, root, runner, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, body, FROM, id, root, runner, simulated, store, withAudit, work } from '../../../test/harness';
 import { messagesAsMbox } from '../mail/download';
 import { messagePage } from '../mail/list-view';
 import { storedMail } from '../mail/stored-mail';
-import { bringPath, readMailAgain } from './import-file';
+import { importPath, readMailAgain } from './import-file';
 import { removalView, removeSource, restoreSource } from './mail-sources';
 import { gatherView } from './view';
 
@@ -21,7 +21,7 @@ const RULES =
   '# Oak\nif header :contains "subject" "oak" { discard; }\n# Elm\nif header :contains "subject" "elm" { stop; }\n';
 
 async function add(name: string, text: string): Promise<string> {
-  const { target } = await bring(name, text);
+  const { target } = await addFile(name, text);
   await work();
   return target;
 }
@@ -37,7 +37,7 @@ const sources = () =>
 describe('mail that is removed', () => {
   let [first, second]: string[] = [];
   beforeEach(async () => {
-    await bring('rules.sieve', RULES);
+    await addFile('rules.sieve', RULES);
     first = await add('a.mbox', mbox('oak 1', 'elm 1'));
     second = await add('b.mbox', mbox('oak 2', 'ash 2'));
     await simulated();
@@ -91,7 +91,7 @@ describe('mail that is removed', () => {
 
   test('is refused where there is none, and while it is being read', async () => {
     expect(() => removeSource(store, id, 'nothing')).toThrow('no such file');
-    const { target } = await bring('c.mbox', mbox('new'));
+    const { target } = await addFile('c.mbox', mbox('new'));
     expect(() => removeSource(store, id, target)).toThrow('still being imported');
     await work();
     removeSource(store, id, given(second));
@@ -125,7 +125,7 @@ describe('mail that is read again', () => {
   test('from the path that it came from', async () => {
     const path = join(root, 'box.mbox');
     writeFileSync(path, mbox('oak 1'));
-    const { target } = await bringPath(store, runner, id, path);
+    const { target } = await importPath(store, runner, id, path);
     await work();
     writeFileSync(path, mbox('oak 1', 'elm 1'));
     await readMailAgain(store, runner, id, target, null);
@@ -140,7 +140,7 @@ test('flags of a Maildir are those of its last reading', async () => {
   const letter = 'From: ann@x.example\nSubject: oak\n\nwords\n';
   writeFileSync(join(box, 'cur', '1700000000.1.mill:2,'), letter);
   writeFileSync(join(box, 'cur', '1700000001.2.mill:2,S'), letter.replace('oak', 'elm'));
-  const { target } = await bringPath(store, runner, id, box);
+  const { target } = await importPath(store, runner, id, box);
   await work();
   const unseen = () =>
     messagePage(store, id, { offset: 0, limit: 9, part: 'fired', unseen: '1' }).rows.map(({ subject }) => subject);
@@ -178,7 +178,7 @@ test('however files that share messages are added, removed, put back and read ag
         // The same file again would be refused, or put back.
         const letter = `${text(holds)}${FROM}\nFrom: ann@x.example\nSubject: ${base} file ${turn}\n\n\n`;
         if (what === 'add') {
-          const { target } = await bring('INBOX.mbox', letter);
+          const { target } = await addFile('INBOX.mbox', letter);
           await work();
           made.push({ id: target, holds, isThere: true });
         } else if (what === 'remove' && source) {

@@ -4,7 +4,7 @@ import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import { inTransaction, type Store } from '../database/open';
 import { audits, messages, sources } from '../database/schema';
-import { maybePresent, numbersBy, presentWithout } from '../mail/message-numbers';
+import { maybePresent, messageNumbersBy, presentWithout } from '../mail/message-numbers';
 
 /**
  * Imported mail can be removed and put back. Its messages keep their numbers, so that bitmaps hold; they are left out of every view,
@@ -35,7 +35,7 @@ export function removalView(store: Store, auditId: string, sourceId: string): Re
   if (sourceOf(store, audit, sourceId).state !== 'ready') throw new Refusal('Nothing of this file is stored.', 409);
   const before = maybePresent(store, audit) ?? Bitmap.full(audit.messageCount);
   const going = before.without(presentWithout(store, audit, [...audit.removedSources, sourceId]));
-  const folders = Array.from(numbersBy(store, audit, messages.folder), ([folder, numbers]) => {
+  const folders = Array.from(messageNumbersBy(store, audit, messages.folder), ([folder, numbers]) => {
     return { folder, messages: numbers.filter((number) => going.has(number)).length };
   });
   const losing = maybeFlow(store, audit, audit.draft)?.entries.flatMap(({ entry, fired }) => {

@@ -2,7 +2,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { ruleAt } from '../../../test/given';
-import { audit, bring, databases, fill, id, job, root, SCRIPT, store, withAudit } from '../../../test/harness';
+import { addFile, audit, databases, fill, id, job, root, SCRIPT, store, withAudit } from '../../../test/harness';
 import { type RewriteEdit, readRewrite } from '../../core/rules/rewrite';
 import { parse } from '../../core/sieve/parse';
 import { writeXml } from '../../core/sieve/xml';
@@ -18,7 +18,7 @@ withAudit();
 
 describe('bringing scripts in', () => {
   test('a broken one: every fault with its place, the readable rest, the rest word for word', async () => {
-    const said = await bring('rules.sieve', 'keep;\nif vanish { discard; }\nfileinto "x"\nstop;');
+    const said = await addFile('rules.sieve', 'keep;\nif vanish { discard; }\nfileinto "x"\nstop;');
     expect(said.statement).toBe('“rules.sieve”: 2 rules, 2 kept word for word, 2 faults.');
     const view = gatherView(store, id);
     expect(view.scripts[0]?.faults.map(({ words }) => words.split(': ')[0])).toEqual(['2:4', '3:13']);
@@ -32,22 +32,22 @@ describe('bringing scripts in', () => {
     ['prose', 'a.txt', ['This is a letter, no script.'], 'neither a Sieve script nor'],
     ['a script of comments', 'a.sieve', ['# nothing\n'], 'holds no rules'],
   ])('%s is refused in plain words', async (_what, name, parts, words) => {
-    await expect(bring(name, ...parts)).rejects.toThrow(words);
+    await expect(addFile(name, ...parts)).rejects.toThrow(words);
     expect(readdirSync(join(root, String(databases - 1), 'uploads'))).toEqual([]);
   });
 
   test('the same file twice is said; a second script comes behind the first', async () => {
-    await bring('a.sieve', 'keep;');
-    await expect(bring('b.sieve', 'keep;')).rejects.toThrow('imported before, as “a.sieve”');
-    await bring('c.sieve', 'stop;');
+    await addFile('a.sieve', 'keep;');
+    await expect(addFile('b.sieve', 'keep;')).rejects.toThrow('imported before, as “a.sieve”');
+    await addFile('c.sieve', 'stop;');
     expect(audit().draft.entries.map((entry) => entry.id)).toEqual(['r1', 'r2']);
   });
 });
 
 describe('Sieve in XML (RFC 5784)', () => {
   test('is brought in as the script it stands for', async () => {
-    await bring('rules.xml', writeXml(parse(SCRIPT).script));
-    await expect(bring('odd.xml', '<?xml version="1.0"?><sieve><control name="stop">')).rejects.toThrow(
+    await addFile('rules.xml', writeXml(parse(SCRIPT).script));
+    await expect(addFile('odd.xml', '<?xml version="1.0"?><sieve><control name="stop">')).rejects.toThrow(
       'no script in XML',
     );
     expect(audit().draft.entries.map((entry) => entry.name)).toEqual(['Weir', 'Flood', 'Oak', 'Beams']);
@@ -77,7 +77,7 @@ describe('rewriting a part of the chain', () => {
   test('a script brought in afterwards stands behind it, and ids stay unique', async () => {
     await fill();
     makeChange(store, id, overTheWire(rewrite('r1', (text) => `${text}\n# New\nkeep;\n# closing words\n`)), '');
-    await bring('more.sieve', '# Last\nstop;\n# more closing words\n');
+    await addFile('more.sieve', '# Last\nstop;\n# more closing words\n');
     const { entries, closing } = audit().draft;
     expect(entries.map((entry) => entry.name)).toEqual(['Weir', 'New', 'Flood', 'Oak', 'Beams', 'Last']);
     expect(new Set(entries.map((entry) => entry.id)).size).toBe(6);
@@ -110,18 +110,18 @@ describe('rewriting a part of the chain', () => {
   });
 
   test('there is no text of a rule that is not there', async () => {
-    await bring('a.sieve', 'keep;');
+    await addFile('a.sieve', 'keep;');
     expect(maybeScriptView(store, id, 'r9')).toBe(null);
     expect(maybeScriptView(store, id, null)?.text).toContain('keep;');
   });
 });
 
 test('a sheet of rules is brought in like a script, with what is wrong told by its row', async () => {
-  const { statement } = await bring(
+  const { statement } = await addFile(
     'rules.csv',
     'Rule,Subject has,Into folder,Redirect to\nOak,oak,Oak,\nOdd,x,,nobody\n',
   );
   expect(statement).toBe('“rules.csv”: 1 rule, 1 fault.');
   expect(audit().draft.entries).toMatchObject([{ name: 'Oak', actions: [{ action: 'fileinto', folder: 'Oak' }] }]);
-  await expect(bring('other.csv', 'a,b\n1,2\n')).rejects.toThrow('no column “Rule”');
+  await expect(addFile('other.csv', 'a,b\n1,2\n')).rejects.toThrow('no column “Rule”');
 });

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { audit, bring, id, job, MAIL, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, id, job, MAIL, simulated, store, withAudit, work } from '../../../test/harness';
 import { reportMarkdown } from '../../core/handover/report';
 import { DEFAULT_CHOICES } from '../../core/handover/rewrite';
 import { NO_LIMITS } from '../../core/handover/target';
@@ -39,8 +39,8 @@ if anyof (body :contains "words 4", header :is "subject" "nothing") { fileinto "
 `;
 
 async function filled(): Promise<void> {
-  await bring('rules.sieve', RULES);
-  await bring('INBOX.mbox', MAIL);
+  await addFile('rules.sieve', RULES);
+  await addFile('INBOX.mbox', MAIL);
   await work();
   await simulated();
 }

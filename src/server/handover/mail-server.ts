@@ -2,8 +2,8 @@ import { type Capabilities, ManageSieve, type ScriptName, ServerRefusal } from '
 import { CertificateFault, ConnectionFault, type ServerAddress } from '../../managesieve/line';
 import { Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
-import type { RulesReader } from '../gather/brought';
-import { bringFile } from '../gather/import-file';
+import { importFile } from '../gather/import-file';
+import type { RulesReader } from '../gather/imported';
 import { settingsShape } from '../http/shapes';
 import type { JobRequest } from '../jobs/job';
 import { verifiedScript } from './export-view';
@@ -155,7 +155,7 @@ async function fetchScripts(
   for (const { name, text } of texts) {
     try {
       const settings = reader ? { reader } : {};
-      const brought = await bringFile(store, runner, auditId, `${name}.sieve`, octetsOf(text), settings);
+      const brought = await importFile(store, runner, auditId, `${name}.sieve`, octetsOf(text), settings);
       statements.push(brought.statement);
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;

@@ -186,7 +186,7 @@ export const asideKeyShape = z.object({ key: z.string().min(1).max(1000) });
 
 export const jobShape = z.object({ kind: z.enum(['simulate', 'verify']) });
 
-export const litQueryShape = z.object({ rule: id });
+export const ruleQueryShape = z.object({ rule: id });
 
 export const absenceQueryShape = z.object({ number: z.coerce.number().int().min(0) });
 export const originsQueryShape = z.object({ destination: z.string().min(1).max(1000) });

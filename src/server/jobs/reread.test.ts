@@ -1,6 +1,6 @@
 import { and, eq } from 'drizzle-orm';
 import { expect, test } from 'vitest';
-import { bring, FROM, id, job, store, withAudit, work } from '../../../test/harness';
+import { addFile, FROM, id, job, store, withAudit, work } from '../../../test/harness';
 import { chainView } from '../chain/view';
 import { atoms, audits, columnPieces, messages } from '../database/schema';
 import { messageQueryShape } from '../http/shapes';
@@ -10,13 +10,13 @@ import { perform } from './perform';
 withAudit();
 
 test('mail that an earlier edition has read is read anew before it is simulated', async () => {
-  await bring('a.sieve', '# Price\nif header :contains "subject" "€" { discard; }\n');
+  await addFile('a.sieve', '# Price\nif header :contains "subject" "€" { discard; }\n');
   const letter = Buffer.concat([
     Buffer.from(`${FROM}\nFrom: a@x.example\nSubject: `),
     Buffer.from([0x80]),
     Buffer.from(' 5 for oak\n\nwords\n\n'),
   ]);
-  await bring('INBOX.mbox', letter);
+  await addFile('INBOX.mbox', letter);
   await work();
   const fired = async () => {
     await perform(store, job(), { kind: 'simulate' });

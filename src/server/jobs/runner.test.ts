@@ -3,9 +3,9 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { given } from '../../../test/given';
 import {
+  addFile,
   audit,
   body,
-  bring,
   databases,
   FROM,
   fill,
@@ -20,7 +20,7 @@ import {
 import { createAudit, getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import { sources } from '../database/schema';
-import { bringFile } from '../gather/import-file';
+import { importFile } from '../gather/import-file';
 import type { JobRequest } from './job';
 import { JobRunner } from './runner';
 
@@ -78,8 +78,8 @@ const stateOf = (job: string) => jobs.maybeJob(job)?.state;
 const many = (count: number) => Array.from({ length: count }, (_, n) => `${FROM}\nSubject: oak ${n}\n\nwords\n\n`);
 
 test('mail is read and then simulated, in threads; a repetition that waits is no further job', async () => {
-  await bringFile(store, jobs, id, 'rules.sieve', body(SCRIPT));
-  await bringFile(store, jobs, id, 'INBOX.mbox', body(MAIL));
+  await importFile(store, jobs, id, 'rules.sieve', body(SCRIPT));
+  await importFile(store, jobs, id, 'INBOX.mbox', body(MAIL));
   await idle();
   expect(finished).toContain('import');
   expect(finished.at(-1)).toBe('simulate');
@@ -100,8 +100,8 @@ test('mail is read and then simulated, in threads; a repetition that waits is no
 
 test('a job that waits is cancelled at once, one that runs as soon as it looks up; an import leaves nothing then', async () => {
   const [long, next] = ['A.mbox', 'B.mbox'];
-  await bringFile(store, jobs, id, long, body(...many(30_000)));
-  await bringFile(store, jobs, id, next, body(...many(5)));
+  await importFile(store, jobs, id, long, body(...many(30_000)));
+  await importFile(store, jobs, id, next, body(...many(5)));
   const under = jobs.view(id).filter(({ kind }) => kind === 'import');
   expect(under.map(({ state }) => state)).toEqual(['running', 'waiting']);
   const [running, waiting] = [given(under[0]).id, given(under[1]).id];
@@ -185,7 +185,7 @@ test('repairs are tried only while nothing else is asked for; what asks for mail
 });
 
 test('audits are told of their own jobs, and of no others', async () => {
-  await bring('rules.sieve', SCRIPT);
+  await addFile('rules.sieve', SCRIPT);
   const other = createAudit(store, 'another');
   const told = { here: 0, there: 0 };
   const stops = [jobs.listen(id, () => told.here++), jobs.listen(other, () => told.there++)];
@@ -205,11 +205,11 @@ test('audits are told of their own jobs, and of no others', async () => {
 /** Begins a simulation that takes minutes, in one single step: an expression on a text of 4 MB. Returns the id of its job. */
 async function beginEndless(): Promise<string> {
   const text = 'a'.repeat(4_000_000);
-  await bringFile(store, jobs, id, 'A.mbox', body(MAIL, `${FROM}\nSubject: x\n\n${text}\n\n`));
+  await importFile(store, jobs, id, 'A.mbox', body(MAIL, `${FROM}\nSubject: x\n\n${text}\n\n`));
   await idle();
   const expression = `(${'a?'.repeat(1500)})+b`;
   const slow = `require ["regex", "body"];\n# Slow\nif body :text :regex "${expression}" { keep; }\n`;
-  await bringFile(store, jobs, id, 'slow.sieve', body(slow));
+  await importFile(store, jobs, id, 'slow.sieve', body(slow));
   const job = jobs.start(id, { kind: 'simulate' });
   await until(() => jobs.view(id)[0]?.progress?.phase === 'evaluating tests');
   return job;
@@ -219,8 +219,8 @@ test('a long job of one audit does not hold up another audit', async () => {
   const long = id;
   const slow = await beginEndless();
   goTo(createAudit(store, 'another'));
-  await bringFile(store, jobs, id, 'B.mbox', body(MAIL));
-  await bringFile(store, jobs, id, 'rules.sieve', body(SCRIPT));
+  await importFile(store, jobs, id, 'B.mbox', body(MAIL));
+  await importFile(store, jobs, id, 'rules.sieve', body(SCRIPT));
   await idle();
   expect(audit().messageCount).toBe(5);
   expect(maybeFlow(store, audit(), audit().draft)).not.toBeNull();
@@ -235,6 +235,6 @@ test('a job that does not look whether to go on is ended with its thread, and le
   jobs.cancel(work);
   await idle();
   expect(stateOf(work)).toBe('cancelled');
-  await bring('rules.sieve', SCRIPT);
+  await addFile('rules.sieve', SCRIPT);
   expect(audit().baseline.entries).toHaveLength(5);
 });

@@ -1,6 +1,6 @@
 import { beforeEach, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { bring, FROM, id, job, store, withAudit, work } from '../../../test/harness';
+import { addFile, FROM, id, job, store, withAudit, work } from '../../../test/harness';
 import { Shares } from '../chain/shares';
 import { chainView } from '../chain/view';
 import { perform } from './perform';
@@ -13,12 +13,12 @@ if header :matches "subject" "message *0" { fileinto "\${1}"; }
 `;
 
 beforeEach(async () => {
-  await bring('rules.sieve', SCRIPT);
+  await addFile('rules.sieve', SCRIPT);
   const mail = Array.from(
     { length: 2100 },
     (_, number) => `${FROM}\nSubject: message ${100 + (number % 100)}\nX-Number: ${number}\n\n\n`,
   );
-  await bring('INBOX.mbox', mail.join(''));
+  await addFile('INBOX.mbox', mail.join(''));
   await work();
 });
 

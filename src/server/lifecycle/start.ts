@@ -7,7 +7,7 @@ import { startStandIn } from '../handover/stand-in';
 import { watchAddresses } from '../http/readable-addresses';
 import { forgetRunner, maybeRunner, runner } from './runner';
 import { maybeStanding, setStanding } from './trouble';
-import { takeUp } from './upgrade';
+import { upgradeStore } from './upgrade';
 import { warmUp } from './warm-up';
 
 /** Begins the server's work, and ends its threads when the server is ended. Ends the process where another one owns the database. */
@@ -36,7 +36,7 @@ export function startServer(): void {
 function begin(): void {
   try {
     const jobs = runner();
-    takeUp(store());
+    upgradeStore(store());
     for (const id of unaudited(store())) jobs.start(id, { kind: 'simulate' });
     setStanding(null);
     keepReserve(databaseFile());

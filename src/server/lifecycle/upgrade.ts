@@ -5,7 +5,7 @@ import { forgetWorkedOut } from '../database/worked-out';
 import { nameEntries } from '../gather/script-sources';
 
 /** What is done before anyone works with a database: what another process or another build has left in it is set right. */
-export function takeUp(store: OpenStore): void {
+export function upgradeStore(store: OpenStore): void {
   finishDeletions(store);
   bringChainsUpToDate(store);
   nameEntries(store);

@@ -4,7 +4,7 @@ import type { Store } from '../database/open';
 import { gatherAhead } from '../mail/stored-mail';
 
 /** What users look at first. */
-const LOOKS = VIEWS.filter(({ warm }) => warm).map(({ path }) => path);
+const LOOKS = VIEWS.filter(({ warmUp }) => warmUp).map(({ path }) => path);
 /** What those views ask for. */
 const ASKED = ['messages?limit=100', 'origins?destination=inbox'];
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { audit, bring, FROM, id, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, FROM, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { chainFromSieve } from '../../core/rules/from-sieve';
 import { getFlow } from '../chain/simulation';
 import { columnPieces } from '../database/schema';
@@ -20,8 +20,8 @@ test('a message with fields of a great many names takes few rows, and every test
     'size :over 100K',
     'envelope :is "to" "me@mill.example"',
   ];
-  await bring('rules.sieve', `require "envelope";\n${tests.map((one) => `if ${one} { keep; }\n`).join('')}`);
-  await bring('INBOX.mbox', large + plain('one') + plain('two'));
+  await addFile('rules.sieve', `require "envelope";\n${tests.map((one) => `if ${one} { keep; }\n`).join('')}`);
+  await addFile('INBOX.mbox', large + plain('one') + plain('two'));
   await work();
   await simulated();
   expect(chainFromSieve(`if ${tests[0]} { keep; }`).diagnostics).toEqual([]);

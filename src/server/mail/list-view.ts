@@ -21,7 +21,7 @@ import { sourceFiles } from '../gather/view';
 import type { MessageQuery } from '../http/shapes';
 import { maybeKnown } from './knowledge';
 import { counted, maybePresent } from './message-numbers';
-import { movedMessages } from './refiling';
+import { movedMessages } from './refile-plan';
 import { sentMessages } from './traffic';
 import { messagesWithWords } from './word-index';
 

@@ -6,10 +6,10 @@ import { describe, expect, test } from 'vitest';
 import { ZipFile } from 'yazl';
 import { given } from '../../../test/given';
 import {
+  addFile,
   asked,
   audit,
   body,
-  bring,
   FROM,
   fill,
   id,
@@ -29,7 +29,7 @@ import { maybeFlow } from '../chain/simulation';
 import { chainView } from '../chain/view';
 import { columnPieces, messages, rawPieces, sources } from '../database/schema';
 import { renameFolder } from '../gather/folders';
-import { bringFile, bringPath } from '../gather/import-file';
+import { importFile, importPath } from '../gather/import-file';
 import { gatherView, sourceFiles } from '../gather/view';
 import { Cancelled, type JobRequest } from '../jobs/job';
 import { perform } from '../jobs/perform';
@@ -65,7 +65,7 @@ describe('bringing mail in', () => {
     put('\u0089PNG', 'letters/picture.png');
     put('PK\u0003\u0004', 'inner.zip');
     zip.end();
-    await bring('mail.zip', await collected(octetsOf(zip.outputStream)));
+    await addFile('mail.zip', await collected(octetsOf(zip.outputStream)));
     await work();
     const [source] = gatherView(store, id).sources;
     expect(source).toMatchObject({ state: 'ready', messages: 8 });
@@ -98,7 +98,7 @@ describe('bringing mail in', () => {
     archive.entry({ name: 'loop', type: 'symlink', linkname: 'loop' });
     archive.entry({ name: 'weir.mbox' }, MAIL);
     archive.finalize();
-    await bring('mail.tar.gz', gzipSync(await collected(octetsOf(archive))));
+    await addFile('mail.tar.gz', gzipSync(await collected(octetsOf(archive))));
     await work();
     expect(gatherView(store, id).sources[0]).toMatchObject({
       messages: 6,
@@ -108,8 +108,8 @@ describe('bringing mail in', () => {
   });
 
   test('a compressed mbox, and a message by itself', async () => {
-    await bring('Oak.mbox.gz', gzipSync(MAIL));
-    await bring('letter.eml', eml('letter'));
+    await addFile('Oak.mbox.gz', gzipSync(MAIL));
+    await addFile('letter.eml', eml('letter'));
     await work();
     expect(places()).toEqual(['INBOX: letter', ...SUBJECTS.map((subject) => `Oak: ${subject}`)].sort());
     expect(gatherView(store, id).sources.map(({ statement }) => statement)).toEqual(['', '']);
@@ -117,8 +117,8 @@ describe('bringing mail in', () => {
 
   test('what is taken out is what was brought in, byte for byte', async () => {
     const odd = `${FROM}\nSubject: quoted\n\n>From here\n>>From there\nFrom now\n\n`;
-    await bring('INBOX.mbox', MAIL + odd);
-    await bring('letter.eml', `${eml('letter')}no line end`);
+    await addFile('INBOX.mbox', MAIL + odd);
+    await addFile('letter.eml', `${eml('letter')}no line end`);
     await work();
     expect(messageOctets(store, id, 6).toString()).toBe(`${eml('letter')}no line end`);
     expect(() => messageOctets(store, id, 7)).toThrow('no such message');
@@ -151,7 +151,7 @@ describe('bringing mail in', () => {
       const content = name.endsWith('.zip')
         ? await collected(octetsOf(zip.outputStream))
         : gzipSync(name.includes('tar') ? await collected(octetsOf(archive)) : big);
-      await bring(name, content);
+      await addFile(name, content);
       let calls = 0;
       const cancelling = job(() => {
         if (++calls > 1) throw new Cancelled();
@@ -178,7 +178,7 @@ describe('bringing mail in', () => {
       'unpacks to more than two hundred times its size',
     ],
   ])('%s leaves nothing, and says why', async (_what, name, content, words) => {
-    await bring(name, content);
+    await addFile(name, content);
     await work();
     const [source] = gatherView(store, id).sources;
     expect(source?.state).toBe('refused');
@@ -187,7 +187,7 @@ describe('bringing mail in', () => {
   });
 
   test('every octet is kept, folders and counts are known', async () => {
-    await bring('Weir.mbox', MAIL);
+    await addFile('Weir.mbox', MAIL);
     await work();
     expect(audit().messageCount).toBe(5);
     expect(maybeRaw(store, id, 2)?.toString()).toBe(
@@ -199,20 +199,20 @@ describe('bringing mail in', () => {
   test('binary octets of a large message too', async () => {
     const rubbish = Buffer.from(Uint8Array.from({ length: 9_000_000 }, (_, n) => (n * n + (n >> 9)) & 255));
     const raw = Buffer.concat([Buffer.from('Subject: large\n\n'), rubbish, Buffer.from('\n')]);
-    await bring('a.mbox', `${FROM}\n`, raw);
+    await addFile('a.mbox', `${FROM}\n`, raw);
     await work();
     expect(maybeRaw(store, id, 0)?.equals(raw)).toBe(true);
   });
 
   test('a file without a separator that reads as a message is one message', async () => {
-    await bring('one.mbox', 'From: a@x.example\nSubject: x\n\nwords');
+    await addFile('one.mbox', 'From: a@x.example\nSubject: x\n\nwords');
     await work();
     expect(gatherView(store, id).sources[0]).toMatchObject({ state: 'ready', messages: 1 });
     expect(gatherView(store, id).sources[0]?.statement).not.toContain('before the first line that begins with “From ”');
   });
 
   test('a file named mbox that holds no mail is refused, and leaves nothing', async () => {
-    await bring('a.mbox', 'no mail\nat all\n');
+    await addFile('a.mbox', 'no mail\nat all\n');
     await work();
     expect(gatherView(store, id).sources[0]).toMatchObject({ state: 'refused', messages: 0 });
     expect(store.select().from(rawPieces).all()).toEqual([]);
@@ -220,7 +220,7 @@ describe('bringing mail in', () => {
   });
 
   test('cancelled in the middle, it leaves nothing, and the next file is numbered from the same place', async () => {
-    await bring('a.mbox', MAIL.repeat(400));
+    await addFile('a.mbox', MAIL.repeat(400));
     const request = given(asked.shift());
     let checks = 0;
     const cancelling = job(() => {
@@ -230,7 +230,7 @@ describe('bringing mail in', () => {
     expect(store.select().from(messages).all()).toEqual([]);
     expect(store.select().from(columnPieces).all()).toEqual([]);
     expect(store.select().from(sources).all()[0]?.state).toBe('cancelled');
-    await bring('b.mbox', MAIL);
+    await addFile('b.mbox', MAIL);
     await work();
     expect(audit().messageCount).toBe(5);
     expect(maybeRaw(store, id, 0)?.toString()).toContain('Subject: weir');
@@ -238,7 +238,7 @@ describe('bringing mail in', () => {
 
   test('what a killed process left behind is taken back at the next start', async () => {
     await fill();
-    await bring('b.mbox', `${MAIL}${FROM}\nSubject: more\n\nmore\n`);
+    await addFile('b.mbox', `${MAIL}${FROM}\nSubject: more\n\nmore\n`);
     const request = asked.shift() as Extract<JobRequest, { kind: 'import' }>;
     // As if the process had died after the first batch: rows are there, the source is still being read.
     await perform(store, job(), request);
@@ -254,7 +254,7 @@ describe('bringing mail in', () => {
 
   test('a second file is added, and what was evaluated before is evaluated anew', async () => {
     await fill();
-    await bring('More.mbox', `${FROM}\nSubject: oak\n\n`);
+    await addFile('More.mbox', `${FROM}\nSubject: oak\n\n`);
     await work();
     expect(maybeFlow(store, audit(), audit().draft)).toBeNull();
     expect(chainView(store, id).simulated).toBe(false);
@@ -264,9 +264,9 @@ describe('bringing mail in', () => {
 
   test('the same message, to the octet, is stored once in each folder, whichever file brings it', async () => {
     const twice = `${FROM}\nSubject: oak\n\nplanks\n\n`;
-    await bring('Oak.mbox', twice + twice);
-    await bring('More.mbox', `${twice}${FROM}\nSubject: lime\n\nputty\n`);
-    await bringFile(store, runner, id, 'Oak again.mbox', body(`${twice}${FROM}\nSubject: elm\n\nboards\n`), {
+    await addFile('Oak.mbox', twice + twice);
+    await addFile('More.mbox', `${twice}${FROM}\nSubject: lime\n\nputty\n`);
+    await importFile(store, runner, id, 'Oak again.mbox', body(`${twice}${FROM}\nSubject: elm\n\nboards\n`), {
       folder: 'Oak',
     });
     await work();
@@ -291,7 +291,7 @@ describe('bringing mail in', () => {
     writeFileSync(join(folder, 'old.mbox.gz'), gzipSync(`${FROM}\nSubject: elm\n\n`));
     writeFileSync(join(folder, 'broken.zip'), 'PK\u0003\u0004rubbish');
     symlinkSync(folder, join(folder, 'round'));
-    await bringPath(store, runner, id, folder);
+    await importPath(store, runner, id, folder);
     await work();
     const { folders, sources: brought } = gatherView(store, id);
     expect(folders.map(({ folder: name, messages: held, unseen }) => [name, held, unseen]).sort()).toEqual([
@@ -324,14 +324,14 @@ describe('bringing mail in', () => {
     const rows = store.select().from(messages).all();
     expect(rows.find(({ subject, folder: at }) => subject === 'weir' && at === 'INBOX')?.received).toBe(1.7e12);
     expect(readdirSync(folder)).toContain('Suppliers.mbox');
-    await expect(bringPath(store, runner, id, folder)).rejects.toThrow('imported before');
-    await expect(bringPath(store, runner, id, join(root, 'nowhere'))).rejects.toThrow('There is no file or folder');
-    await expect(bringPath(store, runner, id, 'Mill mail')).rejects.toThrow('from the root on');
+    await expect(importPath(store, runner, id, folder)).rejects.toThrow('imported before');
+    await expect(importPath(store, runner, id, join(root, 'nowhere'))).rejects.toThrow('There is no file or folder');
+    await expect(importPath(store, runner, id, 'Mill mail')).rejects.toThrow('from the root on');
   });
 
   test('a folder is given another name, or joined to one; a name of nothing is refused', async () => {
     await fill();
-    await bring('Old.mbox', `${FROM}\nSubject: oak\n\n`);
+    await addFile('Old.mbox', `${FROM}\nSubject: oak\n\n`);
     await work();
     expect(renameFolder(store, id, 'Old', 'inbox')).toBe(1);
     expect(gatherView(store, id).folders.map(({ folder }) => folder)).toEqual(['INBOX']);
@@ -339,7 +339,7 @@ describe('bringing mail in', () => {
   });
 
   test('the words of every message are found, whatever their accents; nothing of what was taken back', async () => {
-    await bring(
+    await addFile(
       'INBOX.mbox',
       `${FROM}\nFrom: Zoë <z@x.example>\nSubject: Café am Mühlbach\n\nThe river gauge\n\n${MAIL}`,
     );
@@ -360,11 +360,14 @@ describe('bringing mail in', () => {
 
   test('own addresses are found from the mail, until the user says which they are', async () => {
     const to = (address: string) => `${FROM}\nDelivered-To: ${address}\nSubject: x ${address}\n\n\n`;
-    await bring('a.mbox', `${to('me@mill.example')}${to('me@mill.example').replace('Subject: x', 'Subject: y')}`);
+    await addFile('a.mbox', `${to('me@mill.example')}${to('me@mill.example').replace('Subject: x', 'Subject: y')}`);
     await work();
     expect(audit().ownAddresses).toEqual(['me@mill.example']);
     expect(setOwnAddresses(store, id, ['Office@Mill.example', 'office@mill.example'])).toEqual(['office@mill.example']);
-    await bring('b.mbox', `${to('other@mill.example')}${to('other@mill.example').replace('Subject: x', 'Subject: y')}`);
+    await addFile(
+      'b.mbox',
+      `${to('other@mill.example')}${to('other@mill.example').replace('Subject: x', 'Subject: y')}`,
+    );
     await work();
     expect(audit().ownAddresses).toEqual(['office@mill.example']);
     expect(() => setOwnAddresses(store, id, ['no address'])).toThrow('not one complete address');

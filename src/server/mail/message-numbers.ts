@@ -11,7 +11,7 @@ import { messages, repeats, sources } from '../database/schema';
  * The numbers of an audit's messages by what stands in a column. They come as one text for each value: a row for each
  * message takes SQLite's binding many times as long.
  */
-export function numbersBy(
+export function messageNumbersBy(
   store: Store,
   audit: Audit,
   column: AnySQLiteColumn,

@@ -1,15 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { fromBufferPromise } from 'yauzl';
 import { given } from '../../../test/given';
-import { bring, FROM, fill, id, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, FROM, fill, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { splitMbox } from '../../core/mail/mbox';
 import { octetsOf } from '../../files/octets-of';
 import { setOwnAddresses } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { messageOctets, messagesAsZip, pathOf } from './download';
 import { messagePage } from './list-view';
+import { refilePlan } from './refile-plan';
 import { refiledMailbox } from './refiled-copy';
-import { refilePlan } from './refiling';
 
 withAudit();
 
@@ -33,8 +33,8 @@ const DROPPED = `${FROM}\nFrom: a@x.example\nSubject: rubbish\nStatus: R\n\nword
 describe('filing stored mail anew', () => {
   test('the plan: from where to where, what stays, what the user sent; every count leads to its messages', async () => {
     await fill();
-    await bring('more.sieve', 'if header :contains "subject" "rubbish" { discard; }');
-    await bring('Sent.mbox', SENT + DROPPED);
+    await addFile('more.sieve', 'if header :contains "subject" "rubbish" { discard; }');
+    await addFile('Sent.mbox', SENT + DROPPED);
     await work();
     await simulated();
     setOwnAddresses(store, id, ['ME@mill.example']);
@@ -54,8 +54,8 @@ describe('filing stored mail anew', () => {
 
   test('the copy holds every message, byte for byte, where the plan puts it; what is dropped is in it too', async () => {
     await fill();
-    await bring('more.sieve', 'if header :contains "subject" "rubbish" { discard; }');
-    await bring('Sent.mbox', DROPPED);
+    await addFile('more.sieve', 'if header :contains "subject" "rubbish" { discard; }');
+    await addFile('Sent.mbox', DROPPED);
     await work();
     await simulated();
     const files = await unpacked(refiledMailbox(store, id, 'mbox'));

@@ -9,7 +9,7 @@ import { getFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { mboxEntries, messageOctets, pathOf } from './download';
-import { placesOf } from './refiling';
+import { placesOf } from './refile-plan';
 
 export type MailboxForm = 'mbox' | 'maildir';
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { bring, FROM, id, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, FROM, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { setClock, setOwnAddresses } from '../audits/audits';
 import { chainView } from '../chain/view';
 import { messageView } from './message-view';
@@ -35,8 +35,8 @@ const traced = () =>
   );
 
 test('whom messages went to, and when, is one thing for columns, pages and counts', async () => {
-  await bring('rules.sieve', RULES);
-  await bring('INBOX.mbox', MAIL);
+  await addFile('rules.sieve', RULES);
+  await addFile('INBOX.mbox', MAIL);
   await work();
   setOwnAddresses(store, id, ['me@mill.example', 'office@mill.example']);
   await simulated();

@@ -1,4 +1,4 @@
-import type { RulesReader } from '../gather/brought';
+import type { RulesReader } from '../gather/imported';
 import { apart } from './pool';
 
 /** Rules as any file may hold them, a script of megabytes among them, read in a thread of its own. */

@@ -120,7 +120,7 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
   useEffect(() => {
     if (!running) rows.scrollToOffset(0);
   }, [lens, words, rows]);
-  const lit = useRuleMail(auditId, view.simulated ? chosen : undefined, view);
+  const ofChosen = useRuleMail(auditId, view.simulated ? chosen : undefined, view);
   // A press is not yet a drag, so that a rung can be chosen by its grip too.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const onKey = (event: KeyboardEvent) => {
@@ -159,7 +159,12 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
                 rung={item}
                 next={running ? (shown[index + 1] ?? null) : undefined}
                 view={view}
-                lit={lit && { here: lit.passing[index] ?? 0, next: lit.passing[index + 1] ?? lit.passing[index] ?? 0 }}
+                ofChosen={
+                  ofChosen && {
+                    here: ofChosen.passing[index] ?? 0,
+                    next: ofChosen.passing[index + 1] ?? ofChosen.passing[index] ?? 0,
+                  }
+                }
                 chosen={item.id === chosen}
                 onChoose={onChoose}
                 style={style}

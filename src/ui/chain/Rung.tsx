@@ -19,14 +19,14 @@ interface Props {
   readonly next: RungData | null | undefined;
   readonly view: ChainView;
   /** How much of the mail of the rule at hand comes to this rung, and to the next. */
-  readonly lit: { readonly here: number; readonly next: number } | null;
+  readonly ofChosen: { readonly here: number; readonly next: number } | null;
   readonly chosen: boolean;
   readonly onChoose: (id: string) => void;
   readonly style: CSSProperties;
 }
 
 /** One rule in the ladder: its piece of the stream, its sentence, what it takes and to where. */
-export function RungRow({ auditId, rung, next, view, lit, chosen, onChoose, style }: Props) {
+export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose, style }: Props) {
   const grave = rung.findings.filter(({ kind }) => kind !== 'overlap');
   const drag = useDraggable({ id: rung.id, disabled: next === undefined });
   const drop = useDroppable({ id: rung.id, disabled: next === undefined });
@@ -47,7 +47,7 @@ export function RungRow({ auditId, rung, next, view, lit, chosen, onChoose, styl
       {next === undefined ? (
         <Share rung={rung} total={view.total} />
       ) : (
-        <Stream rung={rung} next={next} view={view} lit={lit} height={RUNG_HEIGHT} />
+        <Stream rung={rung} next={next} view={view} ofChosen={ofChosen} height={RUNG_HEIGHT} />
       )}
       <span
         ref={drag.setActivatorNodeRef}

@@ -10,16 +10,16 @@ interface Props {
   readonly rung: Rung;
   readonly next: Rung | null;
   readonly view: ChainView;
-  readonly lit: { readonly here: number; readonly next: number } | null;
+  readonly ofChosen: { readonly here: number; readonly next: number } | null;
   readonly height: number;
 }
 
 /**
  * The piece of the stream beside one rung. The left bank is straight; on the right the rule draws off what ends at it,
  * as wide as it is many messages. A rule that lets later rules run leads its mail out and back: a loop. The mail of the
- * rule at hand is lit up within the stream, upstream and downstream.
+ * chosen rule is shown within the stream, upstream and downstream.
  */
-export function Stream({ rung, next, view, lit, height }: Props) {
+export function Stream({ rung, next, view, ofChosen, height }: Props) {
   const { counts } = rung;
   if (!counts || view.total === 0) return <svg width={WIDTH} height={height} aria-hidden="true" />;
   const scale = FULL / view.total;
@@ -31,8 +31,11 @@ export function Stream({ rung, next, view, lit, height }: Props) {
     <svg width={WIDTH} height={height} role="img" aria-label={`${counts.passing} messages pass, ${counts.fired} fire`}>
       <title>{`${counts.passing} of ${view.total} messages come to this rule`}</title>
       <path d={bankPath(above, below, height)} fill="var(--stream)" />
-      {lit && lit.here > 0 && (
-        <path d={bankPath(visible(lit.here * scale), visible(lit.next * scale), height)} fill="var(--stream-lit)" />
+      {ofChosen && ofChosen.here > 0 && (
+        <path
+          d={bankPath(visible(ofChosen.here * scale), visible(ofChosen.next * scale), height)}
+          fill="var(--stream-chosen)"
+        />
       )}
       {counts.stopped > 0 && <SideStream from={LEFT + below} to={LEFT + above} height={height} fill={fillOf(place)} />}
       {counts.fired > counts.stopped && (

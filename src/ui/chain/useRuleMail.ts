@@ -6,7 +6,7 @@ import { useAnswer } from '../common/answers';
 
 /** The mail of the rule at hand, rung by rung; null until it is known, and anew whenever the chain changes. */
 export function useRuleMail(auditId: string, rule: string | undefined, chain: object): RuleMailView | null {
-  const path = rule === undefined ? null : `/api/audits/${auditId}/lit?rule=${encodeURIComponent(rule)}`;
-  // Without it the stream is only not lit up.
+  const path = rule === undefined ? null : `/api/audits/${auditId}/rule-mail?rule=${encodeURIComponent(rule)}`;
+  // Without it only the whole stream is shown.
   return useAnswer(ruleMailAnswer, path, chain).answer ?? null;
 }

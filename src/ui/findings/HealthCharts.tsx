@@ -85,14 +85,14 @@ function Counts({
         <XAxis {...AMOUNTS} />
         <YAxis {...NAMES} dataKey="name" />
         <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} formatter={(value) => [formatNumber(Number(value)), unit]} />
-        <Bar dataKey="count" fill="var(--stream-lit)" isAnimationActive={false} />
+        <Bar dataKey="count" fill="var(--stream-chosen)" isAnimationActive={false} />
       </BarChart>
     </Chart>
   );
 }
 
 const shadeOf = (name: keyof typeof SHADES): string =>
-  `color-mix(in srgb, var(--stream-lit) ${SHADES[name] * 100}%, var(--mantine-color-body))`;
+  `color-mix(in srgb, var(--stream-chosen) ${SHADES[name] * 100}%, var(--mantine-color-body))`;
 
 /** What the shades stand for. */
 function Shades() {

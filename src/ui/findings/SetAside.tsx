@@ -13,7 +13,7 @@ export function SetAside({ auditId, finding }: { auditId: string; finding: Findi
   const [reason, setReason] = useState('');
   const [busy, setBusy] = useState(false);
   const router = useRouter();
-  const path = `/api/audits/${auditId}/asides`;
+  const path = `/api/audits/${auditId}/set-aside`;
   const send = async (method: 'PUT' | 'DELETE', body: object) => {
     setBusy(true);
     await call(path, method, body).then(() => router.refresh(), tell);

@@ -20,7 +20,7 @@ export function Months({ months, label, height = 96 }: { months: readonly Month[
             separator=" "
             formatter={(value) => [String(value), 'messages']}
           />
-          <Bar dataKey="count" fill="var(--stream-lit)" isAnimationActive={false} />
+          <Bar dataKey="count" fill="var(--stream-chosen)" isAnimationActive={false} />
         </BarChart>
       </ResponsiveContainer>
     </figure>

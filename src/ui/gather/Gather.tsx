@@ -22,7 +22,7 @@ import { Sources } from './Sources';
 
 /** What has been brought in, what was not understood, own addresses and folders. */
 export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {
-  const { drops, bringPath, sending } = useBringing(auditId);
+  const { drops, importPath, sending } = useBringing(auditId);
   const openPicker = useRef<() => void>(null);
   const empty = view.scripts.length === 0 && view.sources.length === 0;
   return (
@@ -42,7 +42,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <Button variant={empty ? 'filled' : 'default'} onClick={() => openPicker.current?.()}>
             Choose files
           </Button>
-          <PathField onSend={bringPath} />
+          <PathField onSend={importPath} />
           <Link href={`/audits/${auditId}/server`}>or fetch scripts from a server</Link>
           <Link href={`/audits/${auditId}/sheet`}>or type the rules in</Link>
         </div>
@@ -121,10 +121,10 @@ function useBringing(auditId: string) {
     }
     setSending(null);
   });
-  const bringPath = async (path: string) => {
+  const importPath = async (path: string) => {
     const { text, failed } = await sendPath(auditId, path);
     if (failed) tell(text);
     router.refresh();
   };
-  return { drops, bringPath, sending };
+  return { drops, importPath, sending };
 }

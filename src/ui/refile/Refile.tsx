@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import type { RefilePlan } from '../../server/mail/refiling';
+import type { RefilePlan } from '../../server/mail/refile-plan';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import { NoMail } from '../common/Ways';

@@ -18,8 +18,8 @@ const style = HighlightStyle.define([
   { tag: tags.comment, color: 'var(--ink-soft)', fontStyle: 'italic' },
   { tag: tags.keyword, fontWeight: '650' },
   { tag: tags.atom, fontWeight: '650' },
-  { tag: tags.string, color: 'var(--stream-lit)' },
-  { tag: tags.number, color: 'var(--stream-lit)' },
+  { tag: tags.string, color: 'var(--stream-chosen)' },
+  { tag: tags.number, color: 'var(--stream-chosen)' },
 ]);
 
 const look = EditorView.theme({

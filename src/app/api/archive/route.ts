@@ -1,7 +1,7 @@
 import { archiveSchema } from '../../../server/audits/archive-shape';
 import { Refusal } from '../../../server/audits/audits';
 import { store } from '../../../server/database/open';
-import { bringArchive } from '../../../server/gather/import-file';
+import { importArchive } from '../../../server/gather/import-file';
 import { bodyOf, guarded } from '../../../server/http/guarded';
 import { runner } from '../../../server/lifecycle/runner';
 
@@ -12,5 +12,5 @@ export const GET = guarded(() => Response.json(archiveSchema()));
 export const POST = guarded(async (request) => {
   const body = bodyOf(request);
   if (!body) throw new Refusal('The archive is empty.', 422);
-  return Response.json({ id: await bringArchive(store(), runner(), body) }, { status: 201 });
+  return Response.json({ id: await importArchive(store(), runner(), body) }, { status: 201 });
 });

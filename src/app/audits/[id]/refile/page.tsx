@@ -1,6 +1,6 @@
 import { Refusal } from '../../../../server/audits/audits';
 import { store } from '../../../../server/database/open';
-import { refilePlan } from '../../../../server/mail/refiling';
+import { refilePlan } from '../../../../server/mail/refile-plan';
 import { Refile } from '../../../../ui/refile/Refile';
 import { titled } from '../../../titled';
 

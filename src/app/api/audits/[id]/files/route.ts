@@ -1,6 +1,6 @@
 import { Refusal } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { bringFile } from '../../../../../server/gather/import-file';
+import { importFile } from '../../../../../server/gather/import-file';
 import { bodyOf, guarded, readFileName } from '../../../../../server/http/guarded';
 import { runner } from '../../../../../server/lifecycle/runner';
 import { readsApart } from '../../../../../server/threads/rules-reader';
@@ -11,7 +11,7 @@ export const POST = guarded(async (request, { params }: RouteContext<'/api/audit
   const name = readFileName(request);
   const body = bodyOf(request);
   if (!body) throw new Refusal(`“${name}” is empty.`, 422);
-  const brought = await bringFile(store(), runner(), id, name, body, { reader: readsApart });
+  const brought = await importFile(store(), runner(), id, name, body, { reader: readsApart });
   if (brought.kind === 'script') runner().start(id, { kind: 'simulate' });
   return Response.json(brought, { status: 201 });
 });

@@ -1,10 +1,10 @@
 import { historyView } from '../../../../../server/chain/flows-view';
 import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http/guarded';
-import { litQueryShape } from '../../../../../server/http/shapes';
+import { ruleQueryShape } from '../../../../../server/http/shapes';
 
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/history'>) => {
   const { id } = await params;
-  const { rule } = litQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
+  const { rule } = ruleQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));
   return Response.json(historyView(store(), id, rule));
 });

@@ -1,6 +1,6 @@
 import { Refusal } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { bringPath } from '../../../../../server/gather/import-file';
+import { importPath } from '../../../../../server/gather/import-file';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { servesThisMachineOnly } from '../../../../../server/http/hosts';
 import { pathShape } from '../../../../../server/http/shapes';
@@ -13,7 +13,7 @@ export const POST = guarded(async (request, { params }: RouteContext<'/api/audit
   if (!servesThisMachineOnly())
     throw new Refusal('This server is open to others: paths of its machine are not read.', 403);
   const { path } = await readJson(request, pathShape);
-  const brought = await bringPath(store(), runner(), id, path, { reader: readsApart });
+  const brought = await importPath(store(), runner(), id, path, { reader: readsApart });
   if (brought.kind === 'script') runner().start(id, { kind: 'simulate' });
   return Response.json(brought, { status: 201 });
 });

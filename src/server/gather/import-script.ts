@@ -9,8 +9,8 @@ import { refuseOverweight } from '../audits/size-limit';
 import { inTransaction, type Store } from '../database/open';
 import { audits, changes, scripts, sources } from '../database/schema';
 import { written } from '../database/written';
-import { AlreadyThere, type Brought, type RulesReader } from './brought';
 import { neither, type Taken } from './file-kind';
+import { AlreadyThere, type Imported, type RulesReader } from './imported';
 import type { RulesRead } from './rules-file';
 
 /** Throws where the very same file is there. */
@@ -47,13 +47,13 @@ export async function rulesIn(
 }
 
 /** Adds rules behind those of the draft. */
-export function bringScript(
+export function importScript(
   store: Store,
   auditId: string,
   fileName: string,
   digest: string,
   { chain: added, source, faults }: RulesRead,
-): Brought {
+): Imported {
   const { entries } = added;
   const blocks = entries.filter((entry) => entry.kind === 'script').length;
   const id = randomUUID();

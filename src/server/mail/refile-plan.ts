@@ -5,7 +5,7 @@ import { type Audit, getAudit } from '../audits/audits';
 import { getFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
-import { numbersBy } from './message-numbers';
+import { messageNumbersBy } from './message-numbers';
 import { sentMessages } from './traffic';
 
 /** What would become of stored mail if the chain were applied to it. */
@@ -33,7 +33,7 @@ export function* placesOf(
 ): Generator<{ number: number; from: string; to: readonly string[] | null }> {
   const isSent = Bitmap.of(audit.messageCount, sentMessages(store, audit));
   const folders: (string | undefined)[] = new Array(audit.messageCount);
-  for (const [folder, numbers] of numbersBy(store, audit, messages.folder)) {
+  for (const [folder, numbers] of messageNumbersBy(store, audit, messages.folder)) {
     for (const number of numbers) folders[number] = folder;
   }
   const { lists, listOf } = folderLists(flow);

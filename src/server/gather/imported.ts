@@ -8,7 +8,7 @@ export interface JobStarter {
 }
 
 /** What a file was imported as. */
-export interface Brought {
+export interface Imported {
   readonly kind: 'script' | 'mail';
   /** The script, or the source of mail, that was made of it. */
   readonly target: string;
@@ -22,7 +22,7 @@ export type RulesReader = (fileName: string, octets: Uint8Array) => Promise<Rule
 export class AlreadyThere extends Refusal {
   constructor(
     fileName: string,
-    readonly kind: Brought['kind'],
+    readonly kind: Imported['kind'],
     readonly target: string,
   ) {
     super(`The same file was imported before, as “${fileName}”.`, 409);
