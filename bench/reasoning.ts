@@ -1,6 +1,6 @@
 import { auditChain } from '../src/core/audit/catalogue';
-import { MailGatherer } from '../src/core/audit/from-messages';
 import { AuditMemory } from '../src/core/audit/memory';
+import { MailGatherer } from '../src/core/audit/stored';
 import { evaluateAtoms } from '../src/core/flow/atoms';
 import { MemoryColumns } from '../src/core/flow/columns';
 import { runFlow } from '../src/core/flow/flow';

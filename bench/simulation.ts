@@ -24,7 +24,7 @@ import { workOutReasoned } from '../src/server/changes/verdicts';
 import { changesView } from '../src/server/changes/view';
 import { appRoot, migrateStore, openStore, type Store } from '../src/server/database/open';
 import { findingsView } from '../src/server/findings/list-view';
-import { importFile, fileBody } from '../src/server/gather/import-file';
+import { fileBody, importFile } from '../src/server/gather/import-file';
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
 import { type Helpers, perform } from '../src/server/jobs/perform';
 import { PreparerThread } from '../src/server/jobs/preparer';

@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { z } from 'zod';
 import { auditChain } from '../src/core/audit/catalogue';
 import type { Finding } from '../src/core/audit/finding';
-import { MailGatherer } from '../src/core/audit/from-messages';
+import { MailGatherer } from '../src/core/audit/stored';
 import { KINDS } from '../src/core/audit/wording';
 import { evaluateAtoms } from '../src/core/flow/atoms';
 import { MemoryColumns } from '../src/core/flow/columns';

@@ -1,7 +1,6 @@
 import { type NextRequest, NextResponse } from 'next/server';
-import { isAllowedHost } from './server/http/hosts';
-import { maybeStanding } from './server/lifecycle/trouble';
-import { standingPage } from './server/lifecycle/trouble-page';
+import { isAllowedHost } from './server/http/addresses';
+import { maybeStanding, standingPage } from './server/lifecycle/trouble';
 
 /**
  * Pages: only under a name of this machine, and with a policy that runs no script but our own. While the database cannot be

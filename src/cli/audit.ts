@@ -1,8 +1,7 @@
 import type { z } from 'zod';
 import { auditChain } from '../core/audit/catalogue';
 import { textOf } from '../core/audit/finding';
-import { MailGatherer } from '../core/audit/from-messages';
-import { trafficIn } from '../core/audit/stored';
+import { MailGatherer, trafficIn } from '../core/audit/stored';
 import { evaluateAtoms } from '../core/flow/atoms';
 import { amongTraffic } from '../core/flow/conditions';
 import { runFlow } from '../core/flow/flow';

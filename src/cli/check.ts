@@ -1,7 +1,6 @@
 import type { z } from 'zod';
-import { CliError } from './errors';
 import { readRulesFile } from './files';
-import type { checkOptions } from './options';
+import { CliError, type checkOptions } from './options';
 
 /** Silent when all scripts are valid; else one line for each fault. */
 export async function check({ rules }: z.infer<typeof checkOptions>): Promise<number> {

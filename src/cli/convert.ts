@@ -4,9 +4,8 @@ import { capabilitiesIn, NO_LIMITS, READY_TARGETS, type Target } from '../core/h
 import { dependentsOn } from '../core/rules/context';
 import type { Chain } from '../core/rules/rule';
 import { RULES_FORMS } from '../files/rules/forms';
-import { CliError } from './errors';
 import { readRulesFile } from './files';
-import type { convertOptions } from './options';
+import { CliError, type convertOptions } from './options';
 
 /**
  * Writes a chain in another form, said to a target where one is given; what cannot be converted and what it costs is told on

@@ -15,8 +15,7 @@ import { mailIn } from '../files/mail/formats';
 import { type PassedOver, Unreadable } from '../files/mail/found';
 import { headOf } from '../files/mail/streams';
 import { RULES_FORMS, rulesForm } from '../files/rules/forms';
-import { CliError } from './errors';
-import { localPath, STANDARD_INPUT } from './local-path';
+import { CliError, localPath, STANDARD_INPUT } from './options';
 
 export interface RulesFile {
   readonly chain: Chain;

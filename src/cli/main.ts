@@ -1,8 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import packageFile from '../../package.json' with { type: 'json' };
 import { keysOf } from '../core/text/keys';
-import { CliError } from './errors';
-import { argumentOf, optionsOf } from './options';
+import { argumentOf, CliError, optionsOf } from './options';
 import { VERBS } from './verbs';
 
 const COMMAND = 'npm run --silent cli --';

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { elementAt } from '../../core/text/element';
 import { chainAsDocument, chainFromDocument } from '../../files/chain-document';
 import { auditChain } from '../audit/catalogue';
-import { MailGatherer } from '../audit/from-messages';
+import { MailGatherer } from '../audit/stored';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';

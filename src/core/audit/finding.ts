@@ -1,5 +1,4 @@
-import type { Witness } from '../reason/witness';
-import { filledTo } from '../reason/witness';
+import { filledTo, type Witness } from '../reason/witness';
 import type { Edit } from '../rules/edit';
 import type { FindingKind } from './wording';
 

@@ -7,9 +7,8 @@ import { atomsOf } from '../flow/program';
 import { envelopeOf, readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import { type AuditSettings, auditChain } from './catalogue';
-import { MailGatherer } from './from-messages';
 import { auditBudget } from './questions';
-import { trafficIn } from './stored';
+import { MailGatherer, trafficIn } from './stored';
 
 /** Kinds that look at stored mail, each at what it states and at what it lets be. */
 

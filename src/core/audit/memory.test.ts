@@ -10,9 +10,9 @@ import { applyEdit } from '../rules/edit';
 import { chainFromSieve } from '../rules/from-sieve';
 import { ARRIVAL } from '../sieve/interpret/world';
 import { auditChain } from './catalogue';
-import { MailGatherer } from './from-messages';
 import { AuditMemory } from './memory';
 import { type AuditBudget, auditBudget } from './questions';
+import { MailGatherer } from './stored';
 
 const ENVELOPE = { from: null, to: null };
 

@@ -7,7 +7,7 @@ import { atomsOf } from '../flow/program';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
 import { auditChain } from './catalogue';
-import { MailGatherer } from './from-messages';
+import { MailGatherer } from './stored';
 import type { FindingKind } from './wording';
 
 /** Kinds that are proved of the rules alone, each at what it states and at what it lets be; no mail is at hand. */

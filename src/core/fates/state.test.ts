@@ -3,8 +3,7 @@ import { expect, test } from 'vitest';
 import { FateBuilder, fateKey, KEPT, normalFlags, type Taken } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
 import { changeFlags } from '../sieve/language/actions/flags';
-import type { Algebra } from './algebra';
-import { FateState } from './state';
+import { type Algebra, FateState } from './state';
 
 /** The smallest algebra: a single message, which is there or not. */
 const ONE: Algebra<boolean> = {

@@ -2,7 +2,7 @@ import { inContext } from '../rules/context';
 import { isFurther } from '../rules/further-action-nodes';
 import type { FurtherAction } from '../rules/further-actions';
 import type { Action, Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/rule';
-import { blockSteps, type Step } from '../rules/steps';
+import { blockSteps, type Step } from '../rules/statements';
 import { elementAt } from '../text/element';
 import type { FateState } from './state';
 

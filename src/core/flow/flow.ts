@@ -1,14 +1,13 @@
 import { type EntryFate, type FateEngine, traverse } from '../fates/traverse';
 import type { FurtherAction } from '../rules/further-actions';
 import type { Action, Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/rule';
-import { BitmapAlgebra } from './algebra';
 import { atomKey, type ScriptAtom } from './atoms';
 import type { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds, trafficOf } from './conditions';
 import { heldBy } from './held';
 import { outcomePrefix, readOutcome } from './opaque';
 import { actionAtom, scriptAtom } from './program';
-import { FlowState } from './state';
+import { BitmapAlgebra, FlowState } from './state';
 
 /** How the stored mail runs through a chain. */
 export interface Flow {

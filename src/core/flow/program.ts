@@ -3,7 +3,7 @@ import { isFurther } from '../rules/further-action-nodes';
 import type { FurtherAction } from '../rules/further-actions';
 import { wordsOfAction } from '../rules/nodes';
 import { type Action, type Chain, type ChainEntry, conditionOf, leavesOf, type TestTree } from '../rules/rule';
-import { blockSteps, type Step } from '../rules/steps';
+import { blockSteps, type Step } from '../rules/statements';
 import type { Atom, ScriptAtom } from './atoms';
 
 /** The atom of a block or an action that only the interpreter can run. */

@@ -1,5 +1,5 @@
-import { withoutRule } from '../audit/edits';
 import type { Finding } from '../audit/finding';
+import { withoutRule } from '../audit/repairs';
 import { CLAIMS } from '../audit/wording';
 import type { Chain } from '../rules/rule';
 import type { Cost } from './rewrite';

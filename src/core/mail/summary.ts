@@ -1,7 +1,7 @@
 import { addressText } from './address';
 import { fieldDate } from './date';
-import { isSentFolder } from './direction';
 import { addressesOf, fieldsNamed, type MailMessage, recipientOf } from './message';
+import { isSentFolder } from './places';
 
 /** What lists and findings show of a message. */
 export interface MessageSummary {

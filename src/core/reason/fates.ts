@@ -1,5 +1,4 @@
-import type { Algebra } from '../fates/algebra';
-import { FateState } from '../fates/state';
+import { type Algebra, FateState } from '../fates/state';
 import type { FurtherAction } from '../rules/further-actions';
 import { wordsOfAction } from '../rules/nodes';
 import type { Action, LeafTest } from '../rules/rule';

@@ -2,8 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { addressPart, parseAddressList } from '../mail/address';
 import { compileMatcher } from '../sieve/match/matcher';
-import type { Part, ValueTest } from './automata/values';
-import { findValue } from './automata/values';
+import { findValue, type Part, type ValueTest } from './automata/values';
 import { isLanguage, languageOf, type TextTest } from './languages';
 
 interface Wanted extends TextTest {

@@ -1,7 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { ruleAt } from '../../../test/given';
-import { MailGatherer } from '../audit/from-messages';
-import { valued } from '../audit/stored';
+import { MailGatherer, valued } from '../audit/stored';
 import { evaluateAtoms } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';

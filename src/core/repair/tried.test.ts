@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { Finding } from '../audit/finding';
-import { inOrderOfOffer, type Tried, tried } from './tried';
+import { inOrderOfOffer, type Tried, tried } from './foresight';
 
 const finding = (key: string, consequence: Finding['consequence'] = 'misplaced'): Finding => ({
   key,

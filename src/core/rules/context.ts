@@ -13,7 +13,7 @@ import {
   type ScriptBlock,
   type TestTree,
 } from './rule';
-import { blockSteps } from './steps';
+import { blockSteps } from './statements';
 import { sieveFromChain } from './to-sieve';
 
 /**

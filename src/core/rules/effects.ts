@@ -1,4 +1,4 @@
-import { hasReferences, REFERENCE } from '../sieve/interpret/expand';
+import { hasReferences, REFERENCE } from '../sieve/interpret/run';
 import { type Bound, bind } from '../sieve/language/bind';
 import type { Signature } from '../sieve/language/definition';
 import { commands, tests } from '../sieve/language/table';

@@ -1,18 +1,16 @@
 import { check } from '../sieve/check';
 import { type Diagnostic, wordsOf } from '../sieve/diagnostics';
-import { decodeEncoded, requires } from '../sieve/encoded';
 import { capabilities } from '../sieve/language/table';
 import { parse } from '../sieve/parse';
 import { quote } from '../sieve/quote';
-import { stringsIn } from '../sieve/strings';
+import { decodeEncoded, requires, stringsIn } from '../sieve/strings';
 import type { Block, CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
 import { elementAt } from '../text/element';
 import type { Span } from '../text/span';
-import { groupsOf, variableUses } from './kept';
-import { type Guard, ruleable } from './lift';
 import { noteOf, tidyNote } from './marks';
 import { negationOf, readAction, readTest } from './nodes';
 import type { Action, Chain, ChainEntry, Ending, Link, TestTree } from './rule';
+import { type Guard, groupsOf, ruleable, variableUses } from './statements';
 
 export interface ReadScript {
   readonly chain: Chain;

@@ -1,9 +1,8 @@
 import { needsOf } from '../sieve/language/needs';
-import { literal, type StringReading } from '../sieve/literal';
 import { parse } from '../sieve/parse';
 import { print, printComment } from '../sieve/print';
 import { quote } from '../sieve/quote';
-import { mapStrings } from '../sieve/strings';
+import { literal, mapStrings, type StringReading } from '../sieve/strings';
 import type { CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
 import { elementAt } from '../text/element';
 import { command, strings } from './arguments';

@@ -1,14 +1,13 @@
 import { elementAt } from '../text/element';
 import type { Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
-import { encodedFaults, requires } from './encoded';
-import { REFERENCE } from './interpret/expand';
+import { REFERENCE } from './interpret/run';
 import { type Bound, bind } from './language/bind';
 import type { Problem, Signature } from './language/definition';
 import { nearest } from './language/nearest';
 import { capabilities, capabilitiesOf, commands, tests } from './language/table';
 import { maybeComparator } from './match/comparators';
-import { stringsIn } from './strings';
+import { encodedFaults, requires, stringsIn } from './strings';
 import { type CommandNode, nameSpan, type Script, type Statement, type TestNode } from './tree';
 
 /** Everything that a server would refuse in a script that could be read, in the order of the text. */

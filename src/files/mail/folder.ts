@@ -1,7 +1,7 @@
 import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type PassedOver, Unreadable } from './found';
-import { MOST_FILES } from './limits';
+import { MOST_FILES } from './streams';
 
 /** A file within a folder, by its path from there. */
 interface InnerFile {

@@ -1,9 +1,8 @@
 import { createGunzip } from 'node:zlib';
 import { octetsOf } from '../octets-of';
 import type { Reading, ReadMail } from './found';
-import { asUnreadable, unpackedMeter } from './limits';
 import { fileChunks, mailInStream } from './plain';
-import { feed, peeked } from './streams';
+import { asUnreadable, feed, peeked, unpackedMeter } from './streams';
 import { isTar, mailInTar } from './tar';
 
 /** A compressed file of mail, or a compressed tar archive (RFC 1952). */

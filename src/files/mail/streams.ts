@@ -1,6 +1,9 @@
 import { open } from 'node:fs/promises';
 import { Readable } from 'node:stream';
+import { MessageTooLarge } from '../../core/mail/mbox';
 import { joinOctets } from '../../core/text/octets';
+import { codeOf } from '../error-code';
+import { type MailFileSettings, Unreadable } from './found';
 
 /** The first octets of a file. */
 export async function headOf(file: string): Promise<Uint8Array> {
@@ -56,3 +59,38 @@ export async function peeked(source: AsyncIterable<Uint8Array>): Promise<[Uint8A
   };
   return [head, whole()];
 }
+
+/** A file that unpacks to so many times its size, and beyond this size, is taken for a trap. */
+export const MOST_RATIO = 200;
+export const RATIO_FROM = 256 * 1024 * 1024;
+export const MOST_FILES = 2_000_000;
+
+export const TRAP = 'it unpacks to more than two hundred times its size';
+export const WRONG_CHECKSUM = 'damaged: wrong checksum';
+
+/** Is told of all that comes out of an archive of a size; throws where that is a trap, however its entries share their octets. */
+export function unpackedMeter(packed: number): (octets: number) => void {
+  let unpacked = 0;
+  return (octets) => {
+    unpacked += octets;
+    if (unpacked > RATIO_FROM && unpacked > packed * MOST_RATIO) throw new Unreadable(TRAP);
+  };
+}
+
+/** A fault of an archive in plain words; what is none of the file stays as it is. */
+export function asUnreadable(error: unknown, kind: string, settings: Pick<MailFileSettings, 'isEnd'>): unknown {
+  const told = error instanceof Unreadable || error instanceof MessageTooLarge;
+  if (told || settings.isEnd(error) || !(error instanceof Error)) return error;
+  const code = codeOf(error);
+  const reason = DAMAGES[code ?? ''] ?? error.message.replace(/\.$/, '');
+  return new Unreadable(`the ${kind} archive is damaged: ${reason}`);
+}
+
+export const WRONG_SIZE = 'a file in it has another size than it says';
+
+/** By the codes of zlib. */
+const DAMAGES: Readonly<Record<string, string>> = {
+  Z_BUF_ERROR: 'it is cut off',
+  Z_DATA_ERROR: 'wrong checksum, or its octets were changed',
+  ERR_BUFFER_TOO_LARGE: WRONG_SIZE,
+};

@@ -2,9 +2,8 @@ import { extract } from 'tar-stream';
 import { elementAt } from '../../core/text/element';
 import { octetsOf } from '../octets-of';
 import { type FoundMail, type Reading, type ReadMail, tellFolder, Unreadable } from './found';
-import { asUnreadable, MOST_FILES } from './limits';
 import { fileChunks, mailInStream } from './plain';
-import { feed } from './streams';
+import { asUnreadable, feed, MOST_FILES } from './streams';
 
 /** IEEE Std 1003.1, ustar and pax. */
 export const isTar = (head: Uint8Array): boolean => Buffer.from(head.subarray(257, 262)).toString('latin1') === 'ustar';

@@ -3,6 +3,7 @@ import { crc32, inflateRawSync } from 'node:zlib';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
 import { octetsOf } from '../octets-of';
 import { type ReadMail, tellFolder, Unreadable } from './found';
+import { mailInStream } from './plain';
 import {
   asUnreadable,
   MOST_FILES,
@@ -12,8 +13,7 @@ import {
   unpackedMeter,
   WRONG_CHECKSUM,
   WRONG_SIZE,
-} from './limits';
-import { mailInStream } from './plain';
+} from './streams';
 
 /** A zip archive of files of mail (APPNOTE.TXT). */
 export const readZip: ReadMail = async function* (file, total, settings) {

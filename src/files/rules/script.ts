@@ -1,8 +1,7 @@
 import { chainFromSieve } from '../../core/rules/from-sieve';
 import { sieveFromChain } from '../../core/rules/to-sieve';
-import { decodeScript } from '../../core/sieve/decode';
 import { wordsOf } from '../../core/sieve/diagnostics';
-import { isXml, scriptText } from '../../core/sieve/script-text';
+import { decodeScript, isXml, scriptText } from '../../core/sieve/script-text';
 import { writeXml } from '../../core/sieve/xml';
 import { LineIndex } from '../../core/text/span';
 import type { ReadRules, RulesForm } from './form';

@@ -7,8 +7,8 @@ import { expectationFault } from '../../core/repair/expectations';
 import { applyEdits } from '../../core/rules/edit';
 import { isSame } from '../../core/rules/same';
 import { type ArchivedMail, archivedMailShape } from '../../files/archive-file';
+import { inFormOfToday } from '../../files/chain-document';
 import { chainShape } from '../../files/chain-shape';
-import { inFormOfToday } from '../../files/earlier-forms';
 import { faultsOf } from '../changes/changes';
 import { inTransaction, type Store } from '../database/open';
 import {

@@ -6,7 +6,7 @@ import { READER } from '../../core/mail/reading';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
 import { ownJson } from '../../core/text/own-json';
-import { CHAIN_FORMAT } from '../../files/earlier-forms';
+import { CHAIN_FORMAT } from '../../files/chain-document';
 import { Region } from '../cache/region';
 import { inTransaction, type Store } from '../database/open';
 import { audits, changes, sources } from '../database/schema';

@@ -1,6 +1,6 @@
+import { createHash } from 'node:crypto';
 import type { Chain } from '../../core/rules/rule';
 import type { Audit } from '../audits/audits';
-import { chainHash } from './chain-hash';
 
 /**
  * What the keys of cached values are made of: each says all that a value depends on, so that another state of an audit has another
@@ -32,3 +32,14 @@ export const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, c
   const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition}`;
   return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
 };
+
+const hashes = new WeakMap<Chain, string>();
+
+/** The same for chains that mean the same to the engines and read the same. Chains are never changed in place. */
+export function chainHash(chain: Chain): string {
+  const known = hashes.get(chain);
+  if (known) return known;
+  const hash = createHash('sha256').update(JSON.stringify(chain)).digest('hex').slice(0, 32);
+  hashes.set(chain, hash);
+  return hash;
+}

@@ -6,8 +6,8 @@ import { maybeExamples, maybeLearned, maybeWidening } from '../changes/examples-
 import { keepExpectation } from '../changes/expectations';
 import { expectationsView } from '../changes/expectations-view';
 import { maybePair, overlapMapView } from '../findings/overlaps-view';
+import { ruleMailView } from './flows-view';
 import { listsView } from './lists-view';
-import { ruleMailView } from './rule-flow-view';
 import { maybeRuleDesk } from './rule-view';
 
 /** What the desks are told on which rules, lists, examples and expectations are worked with. */

@@ -7,7 +7,7 @@ import { BUDGET } from '../../core/reason/solve/solver';
 import { checkAll, type Expectation, type Reasoned } from '../../core/repair/expectations';
 import type { Chain } from '../../core/rules/rule';
 import type { Audit } from '../audits/audits';
-import { chainHash } from '../cache/chain-hash';
+import { chainHash } from '../cache/keys';
 import type { Store } from '../database/open';
 import { answers } from '../database/schema';
 import { memoryOf } from '../findings/results';

@@ -9,8 +9,8 @@ import { archiveOf, auditFromArchive } from '../audits/archive';
 import { getAudit, listAudits } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { keepHanded, listHanded, maybeHanded, scriptHash } from '../handover/handover';
-import { isDiskFull } from './disk';
 import { databaseFile, openStore, type Store } from './open';
+import { isDiskFull } from './reserve';
 import { sources } from './schema';
 
 /** What a process that is killed, or a disk that is full, leaves: the data as before or after, never in between. */

@@ -1,7 +1,7 @@
 import { closeSync, existsSync, openSync, rmSync, statfsSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { sql } from 'drizzle-orm';
-import { isDiskFull } from './disk';
+import { codeOf } from '../../files/error-code';
 import { databaseFile, type Store } from './open';
 
 /**
@@ -46,3 +46,12 @@ export function makingRoom<T>(work: () => T): T {
 export function emptyLog(store: Store): void {
   store.get(sql`pragma wal_checkpoint(truncate)`);
 }
+
+/** Whether an error says, itself or by its cause, that there is no room left on the disk. */
+export function isDiskFull(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const code = codeOf(error);
+  return code === 'SQLITE_FULL' || code === 'ENOSPC' || code === 'EDQUOT' || isDiskFull(error.cause);
+}
+
+export const DISK_FULL = 'There is no room left on the disk of the server.';

@@ -1,8 +1,7 @@
 import { type Repair, type Statement, type Strength, textOf } from '../../core/audit/finding';
 import { traceMessage } from '../../core/flow/trace';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../../core/mail/message';
-import { foresee } from '../../core/repair/foresight';
-import { inOrderOfOffer, tried } from '../../core/repair/tried';
+import { foresee, inOrderOfOffer, tried } from '../../core/repair/foresight';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
 import { worldFor } from '../../core/sieve/interpret/world';

@@ -19,8 +19,8 @@ import { makeChange, undo } from '../changes/changes';
 import { storedMail } from '../mail/stored-mail';
 import { renameFolder } from './folders';
 import { importPath, readAgain } from './import-file';
-import { dismissReceipts } from './receipts';
 import { listScripts, nameEntries, scriptStep } from './script-sources';
+import { dismissReceipts } from './uploads';
 import { gatherView } from './view';
 
 /** Imports, the receipt of each file, and later changes to it. */

@@ -12,13 +12,10 @@ import { inTransaction, type Store } from '../database/open';
 import { scripts, sources } from '../database/schema';
 import { kindOf } from './file-kind';
 import { importScript, keepScript, largestIdInChanges, refuseTwice, rulesIn } from './import-script';
-import { AlreadyThere, type Imported, type JobStarter, type RulesReader } from './imported';
-import { restoreSource } from './mail-sources';
-import { keepReceipt } from './receipts';
-import { readRules } from './rules-file';
+import { NOT_STARTED, restoreSource } from './mail-sources';
+import { AlreadyThere, type Imported, type JobStarter, type RulesReader, readRules } from './rules-file';
 import { listScripts, scriptReplaced } from './script-sources';
-import { NOT_STARTED } from './source-mail';
-import { digestOfPath, receive, uploadFile } from './uploads';
+import { digestOfPath, keepReceipt, receive, uploadFile } from './uploads';
 
 /** Keeps a receipt of what becomes of a file, whatever that is. */
 async function withReceipt(

@@ -10,8 +10,7 @@ import { inTransaction, type Store } from '../database/open';
 import { audits, changes, scripts, sources } from '../database/schema';
 import { written } from '../database/written';
 import { neither, type Taken } from './file-kind';
-import { AlreadyThere, type Imported, type RulesReader } from './imported';
-import type { RulesRead } from './rules-file';
+import { AlreadyThere, type Imported, type RulesRead, type RulesReader } from './rules-file';
 
 /** Throws where the very same file is there. */
 export function refuseTwice(store: Store, auditId: string, digest: string): void {

@@ -4,6 +4,7 @@ import type { RulesFault as FaultInFile } from '../../files/rules/form';
 import { RULES_FORMS, rulesForm } from '../../files/rules/forms';
 import { Refusal } from '../audits/audits';
 import { faultsOf } from '../changes/changes';
+import type { JobRequest } from '../jobs/job';
 
 export const isSheetName = (fileName: string): boolean => RULES_FORMS.sheet.is(fileName, '');
 
@@ -54,4 +55,31 @@ function refusalOf(fileName: string, name: keyof typeof RULES_FORMS, { reason, p
   if (name !== 'sheet') return new Refusal(`“${fileName}” cannot be read: ${reason}.`, 422);
   const remedy = 'its columns can be told what they mean on the page where rules are typed in';
   return new Refusal(`“${fileName}” has no column “Rule”: ${remedy}.`, 422);
+}
+
+/** Whatever runs jobs. */
+export interface JobStarter {
+  start(auditId: string, request: JobRequest): string;
+}
+
+/** What a file was imported as. */
+export interface Imported {
+  readonly kind: 'script' | 'mail';
+  /** The script, or the source of mail, that was made of it. */
+  readonly target: string;
+  readonly statement: string;
+}
+
+/** Reads a file of rules, in this thread or in another one. */
+export type RulesReader = (fileName: string, octets: Uint8Array) => Promise<RulesRead>;
+
+/** The very same file is there. */
+export class AlreadyThere extends Refusal {
+  constructor(
+    fileName: string,
+    readonly kind: Imported['kind'],
+    readonly target: string,
+  ) {
+    super(`The same file was imported before, as “${fileName}”.`, 409);
+  }
 }

@@ -6,8 +6,8 @@ import { messages, sources } from '../database/schema';
 import type { FileLine } from '../jobs/file-report';
 import { counted } from '../mail/message-numbers';
 import { emptyToo } from './folders';
-import { listReceipts, type Receipt } from './receipts';
 import { listScripts, type ScriptSource } from './script-sources';
+import { listReceipts, type Receipt } from './uploads';
 
 export interface GatherView {
   readonly name: string;

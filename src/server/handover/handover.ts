@@ -6,7 +6,7 @@ import { EVERYTHING, NO_LIMITS, READY_TARGETS, type Target, type TargetId } from
 import type { HandoverRecord } from '../../core/handover/verify';
 import { type Audit, getAudit } from '../audits/audits';
 import { isOverweight } from '../audits/size-limit';
-import { chainHash } from '../cache/chain-hash';
+import { chainHash } from '../cache/keys';
 import { Region } from '../cache/region';
 import { inTransaction, type Store } from '../database/open';
 import { handed, handovers, verifications } from '../database/schema';

@@ -3,7 +3,7 @@ import { CertificateFault, ConnectionFault, type ServerAddress } from '../../man
 import { Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { importFile } from '../gather/import-file';
-import type { RulesReader } from '../gather/imported';
+import type { RulesReader } from '../gather/rules-file';
 import { settingsShape } from '../http/shapes';
 import type { JobRequest } from '../jobs/job';
 import { verifiedScript } from './export-view';

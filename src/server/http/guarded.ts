@@ -7,7 +7,7 @@ import { databaseFile } from '../database/open';
 import { maybeTrouble } from '../database/trouble';
 import { loseDatabase } from '../lifecycle/start';
 import { maybeStanding } from '../lifecycle/trouble';
-import { isAllowedHost } from './hosts';
+import { isAllowedHost } from './addresses';
 
 type Handler<C> = (request: Request, context: C) => Promise<Response> | Response;
 

@@ -1,6 +1,6 @@
 import { parentPort } from 'node:worker_threads';
-import { DISK_FULL, isDiskFull } from '../database/disk';
 import { appRoot, openStore, type Store } from '../database/open';
+import { DISK_FULL, isDiskFull } from '../database/reserve';
 import { Cancelled, type JobContext, type WorkerReport, type WorkerTask } from './job';
 import { type Helpers, perform } from './perform';
 import { PreparerThread } from './preparer';

@@ -1,14 +1,10 @@
 import type { Store } from '../database/open';
-import { compare } from './compare';
-import { foresee } from './foresee';
+import { compare, foresee, simulate, tryRepairs, weigh } from './chain-jobs';
 import { importMail } from './import';
 import type { JobContext, JobRequest } from './job';
 import { type Preparer, preparesHere } from './preparer';
-import { tryRepairs } from './repairs';
 import type { Sharer } from './sharer';
-import { simulate } from './simulate';
 import { verify } from './verify';
-import { weigh } from './weigh';
 
 /** Where the work of a job is divided: among threads, or not at all. */
 export interface Helpers {

@@ -1,8 +1,8 @@
 import { columnsOf } from '../../core/flow/columns';
-import { isOutgoing } from '../../core/mail/direction';
 import { readHeaders } from '../../core/mail/headers';
 import { envelopeOf, type MailMessage, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
+import { isOutgoing } from '../../core/mail/places';
 import { attachmentsOf } from '../../core/mail/reading';
 import {
   countOwnAddresses,

@@ -3,8 +3,7 @@ import { Bitmap } from '../../core/flow/bitmap';
 import { evaluateOpaque, type OpaqueAtom } from '../../core/flow/opaque';
 import type { Clock } from '../../core/mail/arrival';
 import { Shares } from '../chain/shares';
-import type { Store } from '../database/open';
-import { databaseFile } from '../database/open';
+import { databaseFile, type Store } from '../database/open';
 import { StoredColumns } from '../mail/columns';
 import { endOfThread, startThread } from '../threads/thread';
 

@@ -16,9 +16,9 @@ import { maybeFindings } from '../findings/results';
 import { handoverHash, handoverSettings, preparedScript, scriptHash, targetOf } from '../handover/handover';
 import { presentNumbers } from '../mail/message-numbers';
 import { maybeRaw } from '../mail/raw';
+import { evaluateChains } from './chain-jobs';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
-import { evaluateChains } from './weigh';
 
 const REPORT_EVERY = 100;
 

@@ -4,7 +4,7 @@ import { keepReserve } from '../database/reserve';
 import { type DatabaseTrouble, maybeTrouble } from '../database/trouble';
 import { unaudited } from '../findings/results';
 import { startStandIn } from '../handover/stand-in';
-import { watchAddresses } from '../http/readable-addresses';
+import { watchAddresses } from '../http/addresses';
 import { forgetRunner, maybeRunner, runner } from './runner';
 import { maybeStanding, setStanding } from './trouble';
 import { upgradeStore } from './upgrade';

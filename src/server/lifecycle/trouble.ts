@@ -1,3 +1,5 @@
+import { escapeUTF8 } from 'entities';
+
 /** What keeps the server from its database, in words; plain data, so that whoever looks needs nothing of a database. */
 export interface Standing {
   readonly what: string;
@@ -15,4 +17,42 @@ export const maybeStanding = (): Standing | null => globalThis.ysomerisStanding 
 export function setStanding(standing: Standing | null): void {
   if (standing) globalThis.ysomerisStanding = standing;
   else globalThis.ysomerisStanding = undefined;
+}
+
+/**
+ * What stands in place of every page while the database cannot be worked with. It is whole by itself, since pages of the
+ * application would ask for the database; `nonce` allows its style.
+ */
+export function standingPage({ what, remedy }: Standing, nonce: string): string {
+  return `<!DOCTYPE html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<meta http-equiv="refresh" content="5">
+<title>Ysomeris cannot work with its database</title>
+<style nonce="${escapeUTF8(nonce)}">
+:root { color-scheme: light dark; }
+body { margin: 0; padding: 12vh 24px; background: #f8f4ea; color: #26241f; font: 16px/1.5 'Source Sans 3', 'Noto Sans', sans-serif; }
+main { max-width: 620px; margin: 0 auto; padding-left: 18px; border-left: 3px double #86391e; overflow-wrap: anywhere; }
+h1 { margin: 0 0 12px; font-size: 22px; }
+p { margin: 8px 0; }
+.soft { color: #5d574a; }
+@media (prefers-color-scheme: dark) {
+  body { background: #1c1f1e; color: #e9e4d6; }
+  main { border-color: #e0a07c; }
+  .soft { color: #b0aa98; }
+}
+</style>
+</head>
+<body>
+<main>
+<h1>Ysomeris cannot work with its database</h1>
+<p>${escapeUTF8(what)}</p>
+<p>${escapeUTF8(remedy)}</p>
+<p class="soft">This page looks again every five seconds. The server need not be started again.</p>
+</main>
+</body>
+</html>
+`;
 }

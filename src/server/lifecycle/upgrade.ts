@@ -1,7 +1,6 @@
 import { finishDeletions } from '../audits/deletion';
-import { bringChainsUpToDate } from '../database/chain-format';
 import type { OpenStore } from '../database/open';
-import { forgetWorkedOut } from '../database/worked-out';
+import { bringChainsUpToDate, forgetWorkedOut } from '../database/worked-out';
 import { nameEntries } from '../gather/script-sources';
 
 /** What is done before anyone works with a database: what another process or another build has left in it is set right. */

@@ -1,5 +1,6 @@
 import { getAudit, sizeOfDraft } from '../audits/audits';
 import { store } from '../database/open';
+import type { RulesReader } from '../gather/rules-file';
 import { apart } from './pool';
 import { WORK, type WorkArguments, type WorkName, type WorkResult } from './tasks';
 
@@ -24,3 +25,6 @@ export async function pageView<N extends ViewName>(
   const view = WORK[name] as (...all: unknown[]) => WorkResult<N> | Promise<WorkResult<N>>;
   return await view(store(), ...args);
 }
+
+/** Rules as any file may hold them, a script of megabytes among them, read in a thread of its own. */
+export const readsApart: RulesReader = (fileName, octets) => apart('rules', fileName, octets);

@@ -1,6 +1,6 @@
 'use client';
 
-import type { RuleMailView } from '../../server/chain/rule-flow-view';
+import type { RuleMailView } from '../../server/chain/flows-view';
 import { ruleMailAnswer } from '../../server/http/answers';
 import { useAnswer } from '../common/answers';
 

@@ -1,7 +1,7 @@
 import type { AuditContext } from '../context';
-import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
+import { withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
 /** `contradiction`: the rule's tests and exceptions can hold for no message; always proved. */

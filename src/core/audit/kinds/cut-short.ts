@@ -3,9 +3,8 @@ import type { Action } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf } from '../context';
 import { drops } from '../destinations';
-import { otherEnding, repair } from '../edits';
-import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
+import { exemptingRule, otherEnding, repair } from '../repairs';
 import { CLAIMS, MISSED } from '../wording';
 import type { OverlapPair } from './overlap';
 

@@ -1,7 +1,7 @@
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { drops, refuses, takesAway } from '../destinations';
-import { rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { rewrite, withoutRule } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 import { meets, sameDestination } from './exception-uneven';
 

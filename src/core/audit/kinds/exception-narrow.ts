@@ -1,11 +1,9 @@
 import { Bitmap } from '../../flow/bitmap';
 import { type Chain, leavesOf, type Rule, type TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { rewrite } from '../edits';
-import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
-import { sameName } from '../relatives';
-import { fewSenders, NO_SUBJECT, ofDomain } from '../senders';
+import { excepting, exemptingSenders, rewrite } from '../repairs';
+import { fewSenders, NO_SUBJECT, ofDomain, sameName } from '../senders';
 import { domainOf, type StoredMessage, type Valued } from '../stored';
 import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 

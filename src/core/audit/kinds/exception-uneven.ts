@@ -2,8 +2,8 @@ import type { Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { placesOf } from '../destinations';
-import { rewrite, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { rewrite, withoutRule } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 
 /**

@@ -1,9 +1,9 @@
 import { not } from '../../reason/solve/formula';
 import { treeWords } from '../../rules/sentence';
 import type { AuditContext } from '../context';
-import { rewrite } from '../edits';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
+import { rewrite } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 
 /**

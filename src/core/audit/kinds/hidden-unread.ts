@@ -1,8 +1,7 @@
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
-import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
-import { inInboxToo } from '../instead';
+import { inInboxToo, withoutRule } from '../repairs';
 import { CLAIMS, STRENGTHS } from '../wording';
 import { hiddenBy } from './unprotected';
 

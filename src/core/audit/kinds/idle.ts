@@ -3,8 +3,8 @@ import { commands } from '../../sieve/language/table';
 import { parse } from '../../sieve/parse';
 import type { Statement } from '../../sieve/tree';
 import type { AuditContext } from '../context';
-import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { withoutRule } from '../repairs';
 import { CLAIMS, STRENGTHS } from '../wording';
 
 /** Milliseconds. */

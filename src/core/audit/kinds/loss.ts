@@ -1,9 +1,8 @@
 import { type AuditContext, evidenceOf } from '../context';
 import { drops, refuses } from '../destinations';
-import { withoutRule } from '../edits';
 import type { Finding } from '../finding';
-import { filed } from '../instead';
 import type { MailBody } from '../known-mail';
+import { filed, withoutRule } from '../repairs';
 import { CLAIMS, STRENGTHS } from '../wording';
 
 /** `loss`: a rule drops or refuses mail of which no copy is left anywhere, neither in a folder nor sent on. */

@@ -1,10 +1,9 @@
 import { applyEdits } from '../../rules/edit';
-import type { Chain, Rule, TestTree } from '../../rules/rule';
-import { conditionOf, looksAtFlags } from '../../rules/rule';
+import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import type { AuditContext, RuleFlow } from '../context';
-import { replace } from '../edits';
 import type { Finding, Repair } from '../finding';
+import { replace } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 import { orderMatters } from './order-conflict';
 

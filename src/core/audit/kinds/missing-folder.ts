@@ -3,8 +3,8 @@ import { INBOX } from '../../sieve/interpret/fate';
 import { elementAt } from '../../text/element';
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
-import { rewrite, withoutRule } from '../edits';
 import type { Finding, Repair } from '../finding';
+import { rewrite, withoutRule } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 
 /**

@@ -4,9 +4,8 @@ import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/ru
 import { isSame } from '../../rules/same';
 import { type AuditContext, type Evidence, evidenceOf } from '../context';
 import { drops, onlyMarks } from '../destinations';
-import { otherEnding, repair } from '../edits';
-import { exemptingRule } from '../exempting';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
+import { exemptingRule, otherEnding, repair } from '../repairs';
 import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 

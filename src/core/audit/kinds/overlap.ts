@@ -2,9 +2,9 @@ import type { Bitmap } from '../../flow/bitmap';
 import { inRunOf } from '../../rules/edit';
 import { elementAt } from '../../text/element';
 import { type AuditContext, type Evidence, evidenceOf, isElse, type RuleFlow } from '../context';
-import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
+import { exemptingRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
 /** Messages of a bitmap that take as much memory as one that is listed, in all findings of a pair. */

@@ -3,8 +3,8 @@ import type { Action, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext, RuleFlow } from '../context';
 import { foldersOf } from '../destinations';
-import { replace, rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
+import { replace, rewrite } from '../repairs';
 import { fewSenders, isFrom } from '../senders';
 import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 

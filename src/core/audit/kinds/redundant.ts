@@ -2,8 +2,8 @@ import { not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
 import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { switchOff, withoutRule } from '../edits';
 import type { Finding } from '../finding';
+import { switchOff, withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
 /** In longer chains only rules are found whose work another rule that does the same takes over. */

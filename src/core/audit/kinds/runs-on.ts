@@ -1,8 +1,7 @@
 import { type AuditContext, evidenceOf } from '../context';
 import { disagree, drops, refuses } from '../destinations';
-import { otherEnding, repair, switchOff } from '../edits';
-import { exemptingRule } from '../exempting';
 import type { Finding } from '../finding';
+import { exemptingRule, otherEnding, repair, switchOff } from '../repairs';
 import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 

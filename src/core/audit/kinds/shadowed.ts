@@ -1,9 +1,8 @@
 import { moveBefore } from '../../rules/edit';
 import type { ChainEntry } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { otherEnding, repair, withoutRule } from '../edits';
-import { exemptingRule } from '../exempting';
 import type { Consequence, Finding, Repair } from '../finding';
+import { exemptingRule, otherEnding, repair, withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
 /**

@@ -2,10 +2,10 @@ import type { Formula } from '../../reason/solve/formula';
 import { applyEdits } from '../../rules/edit';
 import { type Chain, conditionOf, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { rewrite } from '../edits';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
 import { type Part, partsOf } from '../parts';
+import { rewrite } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 
 /** In longer chains only what other tests of the same rule cover is found, not what earlier rules take. */

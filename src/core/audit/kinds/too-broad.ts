@@ -1,9 +1,8 @@
 import { Bitmap } from '../../flow/bitmap';
 import type { Chain, LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
-import { rewrite } from '../edits';
-import { excepting, exemptingSenders } from '../exempting';
 import type { Finding, Repair } from '../finding';
+import { excepting, exemptingSenders, rewrite } from '../repairs';
 import { fewSenders, inSubject, isFrom } from '../senders';
 import { domainOf, type StoredMessage } from '../stored';
 import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';

@@ -2,10 +2,9 @@ import { Bitmap } from '../../flow/bitmap';
 import type { LeafTest, TestTree } from '../../rules/rule';
 import { elementAt } from '../../text/element';
 import type { AuditContext, RuleFlow } from '../context';
-import { rewrite } from '../edits';
 import type { Finding, Repair } from '../finding';
-import { addressesByName } from '../relatives';
-import { fewSenders, isFrom, ofDomain, ofList } from '../senders';
+import { rewrite } from '../repairs';
+import { addressesByName, fewSenders, isFrom, ofDomain, ofList } from '../senders';
 import { domainOf, type Valued } from '../stored';
 import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 

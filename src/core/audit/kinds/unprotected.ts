@@ -1,10 +1,8 @@
 import type { Bitmap } from '../../flow/bitmap';
 import type { AuditContext, RuleFlow } from '../context';
 import { drops, foldersOf, refuses } from '../destinations';
-import { withoutRule } from '../edits';
-import { exemptingOwn, exemptingSenders } from '../exempting';
 import type { Finding } from '../finding';
-import { filed, inInboxToo } from '../instead';
+import { exemptingOwn, exemptingSenders, filed, inInboxToo, withoutRule } from '../repairs';
 import { fewSenders } from '../senders';
 import { CLAIMS, REASONS, type Reason, STRENGTHS } from '../wording';
 import { lostBy } from './loss';

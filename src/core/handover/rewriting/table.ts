@@ -1,16 +1,25 @@
-import { withoutUnicodeCasemap } from './casemap';
-import { withoutCopy } from './copy';
-import { withoutRelational } from './counts';
+import {
+  withoutCopy,
+  withoutEreject,
+  withoutFileinto,
+  withoutFlags,
+  withoutMailbox,
+  withoutNotify,
+  withoutReject,
+  withoutSpecialUse,
+  withoutVacation,
+  withoutVacationSeconds,
+} from './actions';
 import { withoutDate } from './dates';
-import { withoutEnvelope } from './envelope';
-import { withoutFlags } from './flags';
-import { withoutFileinto, withoutMailbox, withoutSpecialUse } from './folders';
-import { withoutIndex } from './occurrence';
-import { withoutEreject, withoutReject } from './refusal';
-import { withoutNotify, withoutVacation, withoutVacationSeconds } from './replies';
-import { withoutSubaddress } from './subaddress';
+import {
+  withoutEnvelope,
+  withoutIndex,
+  withoutRegex,
+  withoutRelational,
+  withoutSubaddress,
+  withoutUnicodeCasemap,
+} from './tests';
 import type { Transformation } from './transformation';
-import { withoutRegex } from './without-regex';
 
 /**
  * The ways to say rules without a capability, in the order in which they are taken: those that need another one come before the

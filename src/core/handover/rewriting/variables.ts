@@ -1,6 +1,6 @@
 import { effectsOf, statementEffects } from '../../rules/effects';
 import type { Chain, ScriptBlock } from '../../rules/rule';
-import { hasReferences, REFERENCE } from '../../sieve/interpret/expand';
+import { hasReferences, REFERENCE } from '../../sieve/interpret/run';
 import { parse } from '../../sieve/parse';
 import { print } from '../../sieve/print';
 import { eachString, mapStrings, stringsIn } from '../../sieve/strings';

@@ -1,9 +1,9 @@
 import type { Envelope, MailMessage } from '../../mail/message';
 import { elementAt } from '../../text/element';
-import { decodeEncoded, requires } from '../encoded';
 import { bind } from '../language/bind';
 import type { ActionProgram, Setup, TestProgram } from '../language/definition';
 import { capabilities, commands, tests } from '../language/table';
+import { decodeEncoded, requires } from '../strings';
 import type { CommandNode, Script, Statement, TestNode } from '../tree';
 import { type Fate, FateBuilder, KEPT, type Taken } from './fate';
 import { type Evidence, type Language, type Run, ScriptError, type TraceStep } from './run';

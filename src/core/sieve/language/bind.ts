@@ -2,8 +2,7 @@ import { elementAt } from '../../text/element';
 import { memberOf } from '../../text/keys';
 import type { Span } from '../../text/span';
 import { type Diagnostic, diagnostic } from '../diagnostics';
-import { expand, hasReferences } from '../interpret/expand';
-import type { Run } from '../interpret/run';
+import { expand, hasReferences, type Run } from '../interpret/run';
 import {
   type Argument,
   type CommandNode,

@@ -21,11 +21,8 @@ import { spamtest } from './extensions/spamtest';
 import { specialUse } from './extensions/specialuse';
 import { vacation } from './extensions/vacation';
 import { variables } from './extensions/variables';
-import { address } from './tests/address';
-import { envelope } from './tests/envelope';
-import { exists } from './tests/exists';
+import { address, envelope, exists, header } from './tests/fields';
 import { hasflag } from './tests/hasflag';
-import { header } from './tests/header';
 import { allof, always, anyof, never, not } from './tests/logic';
 import { size } from './tests/size';
 

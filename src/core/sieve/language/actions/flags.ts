@@ -1,5 +1,5 @@
-import { readVariable, writeVariable } from '../../interpret/expand';
 import { normalFlags } from '../../interpret/fate';
+import { readVariable, writeVariable } from '../../interpret/run';
 import type { CommandDefinition } from '../definition';
 
 /** How each of the three actions of RFC 5232 section 3 changes the internal variable. */

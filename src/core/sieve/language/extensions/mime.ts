@@ -1,7 +1,6 @@
 import { partsOf } from '../../../mail/message';
 import { decodedText, type MimePart, readableText, walkParts } from '../../../mail/parts';
-import { writeVariable } from '../../interpret/expand';
-import { type Run, ScriptError } from '../../interpret/run';
+import { type Run, ScriptError, writeVariable } from '../../interpret/run';
 import { action, type Extension } from './extension';
 import { MODIFIERS, modifiedBy } from './variables';
 

@@ -1,5 +1,5 @@
 import { isAscii } from '../../../text/fold';
-import { hasReferences, writeVariable } from '../../interpret/expand';
+import { hasReferences, writeVariable } from '../../interpret/run';
 import type { Bound } from '../bind';
 import type { TagGroup } from '../definition';
 import { type Candidate, matchingOf } from '../matching';

@@ -1,5 +1,5 @@
-import { readVariable } from '../../interpret/expand';
 import { flagKeys, normalFlags } from '../../interpret/fate';
+import { readVariable } from '../../interpret/run';
 import type { TestDefinition } from '../definition';
 import { type Candidate, matchingOf } from '../matching';
 import { COMPARATOR, examineMatching, MATCH_TYPE } from '../shared';

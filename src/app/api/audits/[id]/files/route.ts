@@ -3,7 +3,7 @@ import { store } from '../../../../../server/database/open';
 import { importFile } from '../../../../../server/gather/import-file';
 import { bodyOf, guarded, readFileName } from '../../../../../server/http/guarded';
 import { runner } from '../../../../../server/lifecycle/runner';
-import { readsApart } from '../../../../../server/threads/rules-reader';
+import { readsApart } from '../../../../../server/threads/page-data';
 
 /** The raw file is the body, its name stands percent-encoded in a header: nothing is held in memory whole. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/files'>) => {

@@ -1,11 +1,11 @@
 import { Refusal } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
 import { importPath } from '../../../../../server/gather/import-file';
+import { servesThisMachineOnly } from '../../../../../server/http/addresses';
 import { guarded, readJson } from '../../../../../server/http/guarded';
-import { servesThisMachineOnly } from '../../../../../server/http/hosts';
 import { pathShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
-import { readsApart } from '../../../../../server/threads/rules-reader';
+import { readsApart } from '../../../../../server/threads/page-data';
 
 /** Brings in a file or a folder of the server's own machine. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/paths'>) => {

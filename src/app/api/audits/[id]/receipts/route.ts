@@ -1,5 +1,5 @@
 import { store } from '../../../../../server/database/open';
-import { dismissReceipts } from '../../../../../server/gather/receipts';
+import { dismissReceipts } from '../../../../../server/gather/uploads';
 import { guarded } from '../../../../../server/http/guarded';
 
 /** Dismisses all receipts. */

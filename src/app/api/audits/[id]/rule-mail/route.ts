@@ -1,4 +1,4 @@
-import { ruleMailView } from '../../../../../server/chain/rule-flow-view';
+import { ruleMailView } from '../../../../../server/chain/flows-view';
 import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http/guarded';
 import { ruleQueryShape } from '../../../../../server/http/shapes';

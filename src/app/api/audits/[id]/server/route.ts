@@ -3,7 +3,7 @@ import { askServer } from '../../../../../server/handover/mail-server';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { serverShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
-import { readsApart } from '../../../../../server/threads/rules-reader';
+import { readsApart } from '../../../../../server/threads/page-data';
 
 /** One conversation with a server of scripts. Its password is in the request, and nowhere else. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/server'>) => {

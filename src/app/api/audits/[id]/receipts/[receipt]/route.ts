@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { store } from '../../../../../../server/database/open';
-import { dismissReceipts } from '../../../../../../server/gather/receipts';
+import { dismissReceipts } from '../../../../../../server/gather/uploads';
 import { guarded } from '../../../../../../server/http/guarded';
 
 const numberShape = z.coerce.number().int().min(0);

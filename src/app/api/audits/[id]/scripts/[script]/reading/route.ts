@@ -2,7 +2,7 @@ import { Refusal } from '../../../../../../../server/audits/audits';
 import { store } from '../../../../../../../server/database/open';
 import { readAgain } from '../../../../../../../server/gather/import-file';
 import { bodyOf, guarded, readFileName } from '../../../../../../../server/http/guarded';
-import { readsApart } from '../../../../../../../server/threads/rules-reader';
+import { readsApart } from '../../../../../../../server/threads/page-data';
 
 /** Takes a file of rules in the place of another: the edits that this comes to. The chain is not changed. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/scripts/[script]/reading'>) => {

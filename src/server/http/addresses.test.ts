@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { isReadable } from './readable-addresses';
+import { isReadable } from './addresses';
 
 test.each([
   ['/audits/demo/mail?words=oak+and%20lime&rule=r1', true],

@@ -3,7 +3,7 @@ import { addFile, audit, id, store, withAudit } from '../../../test/harness';
 import type { Action, Chain } from '../../core/rules/rule';
 import { history, makeChange, takingBack } from '../changes/changes';
 import { chainAt, keepVersion } from '../changes/versions';
-import { bringChainsUpToDate } from './chain-format';
+import { bringChainsUpToDate } from './worked-out';
 
 withAudit();
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { standingPage } from './trouble-page';
+import { standingPage } from './trouble';
 
 test('it says what is wrong and what to do, whatever the database is called', () => {
   const page = standingPage({ what: 'The database /tmp/<b>"x" & y is full.', remedy: 'Make room.' }, 'abc"');

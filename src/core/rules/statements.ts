@@ -1,8 +1,10 @@
-import { REFERENCE } from '../sieve/interpret/expand';
-import { UNSET_NAME } from '../sieve/literal';
-import { eachString, mapStrings } from '../sieve/strings';
-import type { Statement } from '../sieve/tree';
+import { REFERENCE } from '../sieve/interpret/run';
+import { parse } from '../sieve/parse';
+import { eachString, mapStrings, UNSET_NAME } from '../sieve/strings';
+import type { CommandNode, Statement } from '../sieve/tree';
 import { type Effects, meets, readsMatchBefore, refers, statementEffects, variable } from './effects';
+import { readAction, readTest } from './nodes';
+import type { Action, ScriptBlock, TestTree } from './rule';
 
 /** Commands, an `if` with all its branches as one group. */
 export function groupsOf(statements: readonly Statement[]): (readonly Statement[])[] {
@@ -63,4 +65,65 @@ function refersBeside(group: readonly Statement[], isUnset: (name: string) => bo
     found ||= [...value.matchAll(REFERENCE)].some(([, name = '']) => !isUnset(name));
   });
   return found;
+}
+
+/** Tests all of which must hold. */
+export type Guard = readonly TestTree[];
+
+/**
+ * Whether nested branches can be taken apart into rules: a condition is written down again for each rule it governs,
+ * which is the same only as long as it cannot change between them. Only flags can change during a run.
+ */
+export function ruleable(branches: readonly CommandNode[]): boolean {
+  const { reads, writes } = statementEffects(branches, false);
+  return !(reads.has('flags') && writes.has('flags'));
+}
+
+/** What script blocks come down to where they are plain: conditions, actions and stops, as rules have them. */
+export type Step =
+  | { readonly kind: 'choose'; readonly branches: readonly Branch[] }
+  | { readonly kind: 'act'; readonly action: Action }
+  | { readonly kind: 'stop' };
+
+export interface Branch {
+  readonly condition: TestTree;
+  readonly body: readonly Step[];
+}
+
+/**
+ * The steps of a script block; empty where it does not work, null where only the interpreter can run it: it uses
+ * variables, loops, edits headers, remembers, or depends on what earlier entries have changed.
+ */
+export function blockSteps({ text, works, requires, before }: ScriptBlock): readonly Step[] | null {
+  if (!works) return [];
+  return requires.length > 0 || before !== undefined ? null : statementSteps(parse(text).script.commands);
+}
+
+function statementSteps(statements: readonly Statement[]): Step[] | null {
+  const steps: Step[] = [];
+  let branches: Branch[] | null = null;
+  for (const statement of statements) {
+    if (statement.kind === 'unreadable' || statement.name === 'require') continue;
+    if (statement.name === 'if') {
+      branches = [];
+      steps.push({ kind: 'choose', branches });
+    }
+    if (/^(if|elsif|else)$/.test(statement.name)) {
+      const condition = conditionOfBranch(statement);
+      const body = statementSteps(statement.block?.commands ?? []);
+      if (!condition || !body) return null;
+      branches?.push({ condition, body });
+    } else if (statement.name === 'stop') steps.push({ kind: 'stop' });
+    else {
+      const action = readAction(statement);
+      if (!action) return null;
+      steps.push({ kind: 'act', action });
+    }
+  }
+  return steps;
+}
+
+function conditionOfBranch(branch: CommandNode): TestTree | null {
+  const test = branch.tests[0];
+  return test ? readTest(test) : { kind: 'all', children: [] };
 }

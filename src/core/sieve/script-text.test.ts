@@ -1,7 +1,6 @@
 import { expect, test } from 'vitest';
-import { decodeScript } from './decode';
 import { listing } from './diagnostics';
-import { isXml, scriptText } from './script-text';
+import { decodeScript, isXml, scriptText } from './script-text';
 
 const octets = (...values: number[]): Uint8Array => Uint8Array.from(values);
 

@@ -1,0 +1,113 @@
+import { type Edit, removal, rewriting } from '../rules/edit';
+import { changeWords } from '../rules/edit-words';
+import {
+  type Action,
+  type Chain,
+  type ChainEntry,
+  conditionOf,
+  looksAtFlags,
+  type Rule,
+  type TestTree,
+} from '../rules/rule';
+import { drops } from './destinations';
+import type { Repair } from './finding';
+import { addressedTo, isFrom } from './senders';
+import { REPAIRS } from './wording';
+
+/** Edits as a repair, in the words of what they do. */
+export function repair(chain: Chain, ...edits: readonly (Edit | null)[]): Repair[] {
+  const made = edits.filter((edit) => edit !== null);
+  return made.length === 0 ? [] : [{ title: changeWords(chain, made), edits: made }];
+}
+
+export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false });
+
+/** The edit that puts something else in the place of an entry; nothing where `after` is empty. */
+export function replace(chain: Chain, entry: ChainEntry, after: readonly ChainEntry[]): Edit {
+  const from = chain.entries.findIndex(({ id }) => id === entry.id);
+  return rewriting(from, [entry], after);
+}
+
+/** Two ways to end what a rule does: it stays as it is, switched off, or is taken out. */
+export function withoutRule(chain: Chain, entry: ChainEntry): Repair[] {
+  return [...repair(chain, switchOff(entry.id)), ...repair(chain, removal(chain, entry))];
+}
+
+/** A rewritten rule with words of its own for what is done to it. */
+export function rewrite(chain: Chain, rule: Rule, after: Rule, title: string): Repair {
+  return { title, edits: [replace(chain, rule, [after])] };
+}
+
+export const otherEnding = ({ id, ending }: Rule): Edit => {
+  return { kind: 'ending', id, from: ending, to: ending === 'stop' ? 'continue' : 'stop' };
+};
+
+/** What a rule could do with its mail instead. */
+
+/** Where mail lies that may be unwanted, to be looked through and emptied. */
+const DOUBTFUL = { action: 'fileinto', folder: 'Doubtful', copy: false, flags: null } as const;
+
+/** Filed instead of dropped or refused, where it can be looked through and emptied; or marked and left in the inbox. */
+export function filed(chain: Chain, rule: Rule): Repair[] {
+  const ends = ({ action }: Action) => /^(discard|e?reject)$/.test(action);
+  if (!rule.actions.some(ends)) return [];
+  const instead = (made: Action) => ({
+    ...rule,
+    actions: rule.actions.map((action) => (ends(action) ? made : action)),
+  });
+  const does = drops(rule) ? 'drops' : 'refuses';
+  const marked = instead({ action: 'addflag', flags: ['$Doubtful'] });
+  return [
+    rewrite(chain, rule, instead(DOUBTFUL), REPAIRS['file instead'](rule.name, does)),
+    rewrite(chain, rule, marked, REPAIRS['mark instead'](rule.name, does)),
+  ];
+}
+
+/** Lets the inbox hold as well what a rule files. */
+export function inInboxToo(chain: Chain, rule: Rule): Repair[] {
+  const kept = { ...rule, actions: [...rule.actions, { action: 'keep', flags: null } as const] };
+  return [rewrite(chain, rule, kept, REPAIRS['inbox too'](rule.name))];
+}
+
+/** The repair that gives a rule one more exception. */
+export function excepting(chain: Chain, rule: Rule, exception: TestTree, title: string): Repair {
+  return rewrite(chain, rule, { ...rule, unless: [...rule.unless, exception] }, title);
+}
+
+/** Exempts some senders from a rule; nothing where there are none. */
+export function exemptingSenders(chain: Chain, rule: Rule, senders: readonly string[]): Repair[] {
+  if (senders.length === 0) return [];
+  return [excepting(chain, rule, isFrom(senders), REPAIRS['exempt senders'](rule.name, senders))];
+}
+
+/** More own addresses are seldom all meant. */
+const MOST_OWN = 20;
+
+/** Exempts mail that is addressed to the user and came by no mailing list; nothing where no own address is known. */
+export function exemptingOwn(chain: Chain, rule: Rule, own: readonly string[]): Repair[] {
+  if (own.length === 0 || own.length > MOST_OWN) return [];
+  const toOwn: TestTree = {
+    kind: 'all',
+    children: [
+      { kind: 'none', children: [{ kind: 'leaf', test: { test: 'exists', headers: ['list-id'] } }] },
+      addressedTo(['to'], own),
+    ],
+  };
+  return [excepting(chain, rule, toOwn, REPAIRS['exempt own'](rule.name))];
+}
+
+/**
+ * Exempts from one rule whatever another one holds for, so that the two no longer meet. Nothing where that cannot be said in
+ * a rule of its own: the other looks at flags that rules set, or is tried only where others have not acted, or holds for all mail.
+ */
+export function exemptingRule(chain: Chain, from: Rule, other: Rule): Repair[] {
+  const condition = conditionOf(other);
+  if (other.link === 'otherwise' || looksAtFlags(condition) || isAlways(condition)) return [];
+  const title = REPAIRS['exempt rule'](from.name, other.name);
+  // Each of its alternatives is an exception that can be read by itself.
+  const exceptions = condition.kind === 'any' ? condition.children : [condition];
+  return [rewrite(chain, from, { ...from, unless: [...from.unless, ...exceptions] }, title)];
+}
+
+/** An `all` of nothing. */
+const isAlways = (tree: TestTree): boolean => tree.kind === 'all' && tree.children.every(isAlways);
