@@ -82,7 +82,7 @@ const CHARACTERS = several('[0-9a-f]+');
  */
 export const ENCODED = new RegExp(`(?:\\$\\{hex:${OCTETS}\\})+|\\$\\{unicode:${CHARACTERS}\\}`, 'gi');
 
-export const requiresEncodedCharacter = (script: Script): boolean => requires(script, 'encoded-character');
+const requiresEncodedCharacter = (script: Script): boolean => requires(script, 'encoded-character');
 
 export function requires(script: Script, capability: string): boolean {
   return script.commands.some(

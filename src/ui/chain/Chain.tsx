@@ -12,13 +12,11 @@ import { ofManyRules } from '../common/ofManyRules';
 import { NoRules } from '../common/Ways';
 import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
-import { ClockControl } from './ClockControl';
-import { Foot } from './Foot';
+import { ClockControl, Foot, SentControl } from './Controls';
 import { LENSES, type Lens, through } from './lenses';
 import { dropEdit } from './moves';
 import { RuleAtHand } from './RuleAtHand';
 import { RUNG_HEIGHT, RungRow } from './Rung';
-import { SentControl } from './SentControl';
 import { useRuleMail } from './useRuleMail';
 
 const FOOT_HEIGHT = 120;

@@ -8,7 +8,7 @@ import { formatDay } from '../common/format';
 import classes from './RuleAtHand.module.css';
 
 // The chart measures itself, which only a browser can.
-const Months = dynamic(() => import('../flows/Months').then(({ Months: drawn }) => drawn), { ssr: false });
+const Months = dynamic(() => import('../flows/Charts').then(({ Months: drawn }) => drawn), { ssr: false });
 
 /** When a rule has acted: month by month, and for the last time. */
 export function History({ auditId, rule, chain }: { auditId: string; rule: string; chain: object }) {

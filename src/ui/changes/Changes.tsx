@@ -8,8 +8,7 @@ import { formatNumber, formatPart } from '../common/format';
 import { VerdictWords } from '../common/VerdictWords';
 import classes from './Changes.module.css';
 import { History } from './History';
-import { MatrixTable } from './MatrixTable';
-import { Moved } from './Moved';
+import { MatrixTable, Moved } from './Moved';
 import { TextDifferences } from './TextDifferences';
 import { Versions } from './Versions';
 

@@ -1,17 +1,20 @@
 'use client';
 
 import { Button, Loader } from '@mantine/core';
+import Link from 'next/link';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { Broken } from '../../server/changes/expectations';
+import type { PreviewView } from '../../server/changes/view';
 import { previewAnswer } from '../../server/http/answers';
-import { useAsked, workedOut } from './answers';
+import { useAct, useAsked, workedOut } from './answers';
 import { call } from './api';
-import { ChangeEffect } from './ChangeEffect';
 import classes from './ChangePreview.module.css';
 import { Foresight } from './Foresight';
+import { formatDay, formatNumber, formatPart } from './format';
+import { MaybeLink } from './MaybeLink';
+import { trialPath } from './mailPaths';
 import { Stopped } from './Stopped';
-import { useAct } from './useAct';
 
 interface Props {
   readonly auditId: string;
@@ -63,5 +66,62 @@ export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onD
         </Button>
       </div>
     </section>
+  );
+}
+
+const SHOWN_ROWS = 6;
+
+interface EffectProps {
+  readonly auditId: string;
+  readonly edits: readonly Edit[];
+  readonly preview: PreviewView;
+}
+
+/** The stored messages that a change would treat differently. */
+function ChangeEffect({ auditId, edits, preview }: EffectProps) {
+  const { words, comparison } = preview;
+  if (!comparison) return <p>{words}. Its effect is not known before the chain is simulated.</p>;
+  const { changed, total, moves, rows } = comparison;
+  return (
+    <>
+      <p className={classes.words}>{words}</p>
+      <p className={classes.count}>
+        {changed === 0 ? (
+          'No stored message changes its fate'
+        ) : (
+          <>
+            <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, total)}</MaybeLink> messages change their
+            fate
+          </>
+        )}
+      </p>
+      <table className={classes.moves}>
+        <tbody>
+          {moves.slice(0, 5).map(({ from, to, count }) => (
+            <tr key={`${from} > ${to}`}>
+              <td>
+                <MaybeLink path={trialPath(auditId, edits, { was: from, becomes: to, flags: '1' })}>
+                  {formatNumber(count)}
+                </MaybeLink>
+              </td>
+              <td>
+                {from} → <strong>{to}</strong>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {moves.length > 5 && <p>and {formatNumber(moves.length - 5)} more ways</p>}
+      <ul className={classes.rows}>
+        {rows.slice(0, SHOWN_ROWS).map((row) => (
+          <li key={row.number}>
+            <Link href={`/audits/${auditId}/mail/${row.number}`}>{row.subject || '(no subject)'}</Link>
+            <span>
+              {row.from}, {formatDay(row.date)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

@@ -2,7 +2,7 @@ import { useWindowEvent } from '@mantine/hooks';
 import { type RefObject, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import classes from './DropAnywhere.module.css';
-import { filesOf } from './dropped';
+import { filesOf } from './useDrops';
 
 interface Props {
   readonly onDrop: (files: readonly File[]) => void;

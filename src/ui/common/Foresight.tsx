@@ -6,11 +6,10 @@ import { useEffect, useRef } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ForesightView } from '../../server/changes/foresight-view';
 import { foresightAnswer } from '../../server/http/answers';
-import { useAsked, workedOut } from './answers';
+import { useAsked, useRested, workedOut } from './answers';
 import { call } from './api';
 import classes from './Foresight.module.css';
 import { formatNumber } from './format';
-import { useRested } from './useRested';
 import { VerdictWords } from './VerdictWords';
 
 /** A chain is audited only once nothing was changed for so long, in milliseconds. */

@@ -1,9 +1,11 @@
 'use client';
 
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
 import type { z } from 'zod';
-import { call } from './api';
-import { jobEnded } from './jobEnded';
+import { call, tell } from './api';
+import { jobEnded } from './jobs';
 
 /** Answers of the server, kept while what shows them is there, and checked by the shapes that the server states. */
 export interface Answer<T> {
@@ -81,4 +83,35 @@ export async function workedOut<T>({ ask, jobOf, what, signal, meanwhile, cancel
     signal.removeEventListener('abort', cancel);
     signal.throwIfAborted();
   }
+}
+
+/** Whether a text has not changed for so many milliseconds; a first one has to rest too. */
+export function useRested(text: string, milliseconds: number): boolean {
+  const [rested, setRested] = useState<string | null>(null);
+  useEffect(() => {
+    const clock = setTimeout(() => setRested(text), milliseconds);
+    return () => clearTimeout(clock);
+  }, [text, milliseconds]);
+  return rested === text;
+}
+
+/**
+ * Does something on the server, one thing at a time: the page is asked for anew when it is done, and a refusal is told. What comes back says whether it was done.
+ */
+export function useAct(): {
+  readonly act: (request: () => Promise<unknown>) => Promise<boolean>;
+  readonly busy: boolean;
+} {
+  const router = useRouter();
+  const { mutateAsync, isPending } = useMutation({
+    mutationFn: (request: () => Promise<unknown>) => request(),
+    onSuccess: () => router.refresh(),
+    onError: tell,
+  });
+  const act = (request: () => Promise<unknown>) =>
+    mutateAsync(request).then(
+      () => true,
+      () => false,
+    );
+  return { act, busy: isPending };
 }

@@ -44,3 +44,43 @@ export function tell(error: unknown): void {
     autoClose: 8000,
   });
 }
+
+const brought = z.object({ statement: z.string() });
+
+export interface Said {
+  readonly text: string;
+  readonly failed: boolean;
+}
+
+/** Sends one file to an audit as it is, and gives the server's words on it. */
+export async function sendFile(auditId: string, file: File): Promise<Said> {
+  try {
+    return { text: brought.parse(await sendTo(`/api/audits/${auditId}/files`, file)).statement, failed: false };
+  } catch (error) {
+    return { text: error instanceof Error ? error.message : String(error), failed: true };
+  }
+}
+
+/** Has the server read a file or a folder of its own machine, and gives its words on it. */
+export async function sendPath(auditId: string, path: string): Promise<Said> {
+  try {
+    const answer = await call(`/api/audits/${auditId}/paths`, 'POST', { path });
+    return { text: brought.parse(answer).statement, failed: false };
+  } catch (error) {
+    return { text: error instanceof Error ? error.message : String(error), failed: true };
+  }
+}
+
+/** Asks for a file by a request that may change something, and has the browser save it. Throws the server's one clear sentence. */
+export async function saveFile(path: string, name: string): Promise<void> {
+  const response = await fetch(path, { method: 'POST' }).catch(() => {
+    throw new Error('The server does not answer.');
+  });
+  if (!response.ok) await readAnswer(response);
+  const address = URL.createObjectURL(await response.blob());
+  const link = document.createElement('a');
+  link.href = address;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(address);
+}

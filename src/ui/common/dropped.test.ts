@@ -1,5 +1,5 @@
 import { describe, expect, test, vi } from 'vitest';
-import { filesOf } from './dropped';
+import { filesOf } from './useDrops';
 
 /** Entries as the File and Directory Entries API gives them (W3C draft): a folder tells some of what it holds at a time. */
 type Tree = string | { readonly [name: string]: Tree };

@@ -3,8 +3,7 @@ import { extract } from 'tar-stream';
 import { describe, expect, test } from 'vitest';
 import { elementAt } from '../../core/text/element';
 import { octetsOf } from '../../files/octets-of';
-import { packed } from './packed';
-import { tarParts } from './tar';
+import { packed, tarParts } from './packed';
 
 /** What an independent reader of tar archives finds. */
 async function unpacked(parts: BlobPart[]): Promise<[string, string][]> {

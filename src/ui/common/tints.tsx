@@ -1,6 +1,15 @@
 import { elementAt } from '../../core/text/element';
 import type { Destination } from '../../server/chain/destinations';
 
+/** How axes and what stands at the pointer look in every chart. */
+export const TICK = { fill: 'var(--ink-soft)', fontSize: 12 };
+export const TOOLTIP = {
+  background: 'var(--mantine-color-body)',
+  border: '1px solid var(--hairline-strong)',
+  padding: '2px 8px',
+  color: 'inherit',
+};
+
 /**
  * Destinations keep one colour and one pattern everywhere. Seven muted hues that stay apart for colour-blind people
  * (after the qualitative scheme of Okabe and Ito, darkened and greyed), times five patterns.

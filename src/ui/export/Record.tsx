@@ -3,9 +3,8 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { ExportView } from '../../server/handover/export-view';
-import { call, tell } from '../common/api';
+import { call, saveFile, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
-import { saveFile } from '../common/saveFile';
 import classes from './Export.module.css';
 
 /** Whether the script was seen to do what the rules do, and what stands in the way of handing it over. */

@@ -1,10 +1,12 @@
 'use client';
 
 import { Select } from '@mantine/core';
+import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { KINDS } from '../../core/audit/wording';
 import { keysOf } from '../../core/text/keys';
 import type { FindingsQuery, FindingsView } from '../../server/findings/list-view';
+import { VIEWS, type ViewPath } from '../../views';
 import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
@@ -93,5 +95,20 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
         </button>
       )}
     </div>
+  );
+}
+
+const PAGES = VIEWS.filter(({ place }) => place === 'findings');
+
+/** The pages on what the audit states. */
+export function Tabs({ auditId, current }: { auditId: string; current: ViewPath }) {
+  return (
+    <nav className={classes.tabs} aria-label="Pages of findings">
+      {PAGES.map(({ path, title }) => (
+        <Link key={path} href={`/audits/${auditId}/${path}`} aria-current={path === current ? 'page' : undefined}>
+          {title}
+        </Link>
+      ))}
+    </nav>
   );
 }

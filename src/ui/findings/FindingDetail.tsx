@@ -1,14 +1,19 @@
+'use client';
+
+import { Button, TextInput } from '@mantine/core';
 import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
 import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
 import type { FindingView } from '../../server/findings/finding-view';
+import { call, tell } from '../common/api';
+import { Fate } from '../common/Fate';
 import { formatDay, formatPart } from '../common/format';
 import classes from './Findings.module.css';
 import { CERTAINTY_WORDS } from './finding-words';
 import { PartsBar } from './PartsBar';
 import { Repairs } from './Repairs';
 import { RuleList } from './RuleList';
-import { SetAside } from './SetAside';
-import { Ways } from './Ways';
 
 /** The claim, how sure it is, its evidence, and what could be done about it. */
 export function FindingDetail({ auditId, finding }: { auditId: string; finding: FindingView }) {
@@ -59,5 +64,96 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
       <Ways auditId={auditId} finding={finding} />
       <SetAside auditId={auditId} finding={finding} />
     </article>
+  );
+}
+
+/** The way of one message through the chain as it is and after the first repair, side by side. */
+export function Ways({ auditId, finding }: { auditId: string; finding: FindingView }) {
+  const { ways, witness, destinations, sample } = finding;
+  if (ways.length === 0) return null;
+  const [newest] = sample;
+  return (
+    <section aria-label="One message on its way">
+      <h2 className={classes.heading}>
+        {witness ? 'A made-up message' : 'The newest of them'} on its way
+        {!witness && newest && (
+          <>
+            {': '}
+            <Link href={`/audits/${auditId}/mail/${newest.number}`} dir="auto">
+              {newest.subject || '(no subject)'}
+            </Link>
+          </>
+        )}
+      </h2>
+      {witness && (
+        <pre className={classes.witness} dir="auto">
+          {witness.text}
+        </pre>
+      )}
+      <div className={classes.ways}>
+        {ways.map(({ title, fate, steps }) => (
+          <div key={title}>
+            <h3 className={classes.wayTitle}>{title}</h3>
+            <ol className={classes.steps}>
+              {steps.map(({ id, name, stopped, here }) => (
+                <li key={id} data-here={here}>
+                  <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>
+                  {stopped && ' and ends here'}
+                </li>
+              ))}
+              {steps.length === 0 && <li>no rule acts on it</li>}
+            </ol>
+            <p className={classes.wayFate}>
+              <Fate fate={fate} destinations={destinations} />
+            </p>
+          </div>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+/** Sets the finding aside with a reason, until what it says changes; or takes it up again. */
+function SetAside({ auditId, finding }: { auditId: string; finding: FindingView }) {
+  const [reason, setReason] = useState('');
+  const [busy, setBusy] = useState(false);
+  const router = useRouter();
+  const path = `/api/audits/${auditId}/set-aside`;
+  const send = async (method: 'PUT' | 'DELETE', body: object) => {
+    setBusy(true);
+    await call(path, method, body).then(() => router.refresh(), tell);
+    setBusy(false);
+  };
+  if (finding.aside) {
+    return (
+      <p className={classes.asideRow}>
+        <span>
+          Set aside on {formatDay(finding.aside.createdAt)}: {finding.aside.reason}
+        </span>
+        <Button size="compact-sm" variant="default" loading={busy} onClick={() => send('DELETE', { key: finding.key })}>
+          Take it up again
+        </Button>
+      </p>
+    );
+  }
+  return (
+    <form
+      className={classes.asideRow}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim() !== '') void send('PUT', { key: finding.key, reason });
+      }}
+    >
+      <TextInput
+        size="xs"
+        aria-label="Why it is set aside"
+        placeholder="Why this is as it should be"
+        value={reason}
+        onChange={(event) => setReason(event.currentTarget.value)}
+      />
+      <Button size="compact-sm" variant="default" type="submit" loading={busy} disabled={reason.trim() === ''}>
+        Set aside
+      </Button>
+    </form>
   );
 }

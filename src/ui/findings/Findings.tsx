@@ -7,11 +7,10 @@ import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import { NoRules } from '../common/Ways';
-import { Filters } from './Filters';
+import { Filters, Tabs } from './Filters';
 import { FindingDetail } from './FindingDetail';
 import classes from './Findings.module.css';
 import { CONSEQUENCE_WORDS } from './finding-words';
-import { Tabs } from './Tabs';
 
 interface Props {
   readonly auditId: string;

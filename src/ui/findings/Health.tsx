@@ -6,9 +6,9 @@ import { keysOf } from '../../core/text/keys';
 import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
+import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
-import { Tabs } from './Tabs';
 
 // Charts measure themselves, which only a browser can.
 const Charts = dynamic(() => import('./HealthCharts'), { ssr: false });

@@ -3,9 +3,8 @@
 import { Bar, BarChart, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { keysOf } from '../../core/text/keys';
 import type { HealthView } from '../../server/findings/health-view';
-import { TICK, TOOLTIP } from '../common/charts';
 import { formatNumber } from '../common/format';
-import { fillOf } from '../common/tints';
+import { fillOf, TICK, TOOLTIP } from '../common/tints';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 

@@ -8,11 +8,11 @@ import { elementAt } from '../../core/text/element';
 import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
 import { formatNumber } from '../common/format';
 import { Notice } from '../common/Notice';
+import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 import { type Extent, MapPicture } from './MapPicture';
 import { PartsBar } from './PartsBar';
 import { RuleList } from './RuleList';
-import { Tabs } from './Tabs';
 
 interface Props {
   readonly auditId: string;

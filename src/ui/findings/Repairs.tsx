@@ -5,15 +5,14 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { KINDS } from '../../core/audit/wording';
-import type { FindingView, RepairView } from '../../server/findings/finding-view';
+import type { FindingView, RepairView, TrialView } from '../../server/findings/finding-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
 import { trialPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
-import { useBasket } from './basket';
 import classes from './Findings.module.css';
-import { Trial } from './Trial';
+import { useBasket } from './Together';
 import { useTrying } from './useTrying';
 
 /** All that could be done about a finding, each tried beforehand, the best first. */
@@ -95,5 +94,28 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
         />
       )}
     </section>
+  );
+}
+
+/** What a repair was seen to do, in a line. */
+export function Trial({ trial }: { trial: TrialView }) {
+  const { ends, worse, ended, brought, verdict, breaks } = trial;
+  const others = ended - (ends ? 1 : 0);
+  const said = [
+    ends ? 'ends it' : 'does not end it',
+    ...(others > 0 ? [`ends ${formatNumber(others)} more`] : []),
+    worse.length > 0
+      ? `brings ${formatNumber(worse.length)} graver`
+      : brought > 0
+        ? `brings ${formatNumber(brought)}, none graver`
+        : 'brings none',
+    ...(verdict?.verdict === 'equivalent' ? ['no message can be treated differently'] : []),
+    ...(breaks.length > 0 ? [`breaks the expectation ${breaks.map((name) => `“${name}”`).join(', ')}`] : []),
+  ];
+  const good = ends && worse.length === 0 && breaks.length === 0;
+  return (
+    <span className={classes.trial} data-good={good || undefined} title={worse.map(({ claim }) => claim).join('\n')}>
+      {said.join(', ')}
+    </span>
   );
 }

@@ -4,7 +4,7 @@ import { useEffect } from 'react';
 import type { FindingView } from '../../server/findings/finding-view';
 import { repairsAnswer } from '../../server/http/answers';
 import { call } from '../common/api';
-import { jobEnded } from '../common/jobEnded';
+import { jobEnded } from '../common/jobs';
 
 /**
  * Has the repairs tried that were not; the page asks for its data anew when that has ended. Where other work came first, it is

@@ -7,8 +7,8 @@ import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';
 import { Swatch } from '../common/tints';
 import { NoMail } from '../common/Ways';
+import { Origins } from './Charts';
 import classes from './Flows.module.css';
-import { Origins } from './Origins';
 
 // The diagram measures itself, which only a browser can.
 const Diagram = dynamic(() => import('./Diagram').then(({ Diagram: drawn }) => drawn), { ssr: false });

@@ -7,7 +7,7 @@ import { call, sendTo, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
-import { FileButton } from './FileButton';
+import { FileButton } from './Fields';
 import classes from './Gather.module.css';
 
 interface Step {

@@ -5,7 +5,7 @@ import type { SourceView } from '../../server/gather/view';
 import { call, sendTo, tell } from '../common/api';
 import { formatBytes, messagesWord } from '../common/format';
 import { TextButton } from '../common/TextButton';
-import { FileButton } from './FileButton';
+import { FileButton } from './Fields';
 import { FileReport } from './FileReport';
 import classes from './Gather.module.css';
 import { Removal } from './Removal';

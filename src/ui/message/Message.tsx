@@ -10,10 +10,8 @@ import { formatBytes, formatMoment, formatNumber } from '../common/format';
 import { ofManyRules } from '../common/ofManyRules';
 import { TextButton } from '../common/TextButton';
 import { Absence } from './Absence';
-import { Body } from './Body';
-import { Fields } from './Fields';
 import classes from './Message.module.css';
-import { Source } from './Source';
+import { Body, Fields, Source } from './Text';
 import { TracedRules } from './TracedRules';
 
 interface Props {

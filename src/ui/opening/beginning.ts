@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { isChainDocument } from '../../files/chain-document';
-import { call, readAnswer } from '../common/api';
-import { sendFile } from '../common/sendFile';
+import { call, readAnswer, sendFile } from '../common/api';
 
 const created = z.object({ id: z.string() });
 

@@ -1,18 +1,20 @@
 'use client';
 
 import { Button, Checkbox, TextInput, VisuallyHidden } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
-import { probeAnswer } from '../../server/http/answers';
+import { probeAnswer, triedAnswer } from '../../server/http/answers';
+import type { TracedView } from '../../server/mail/message-view';
 import type { ProbeLine } from '../../server/mail/probes';
+import { useAct, useAnswerTo } from '../common/answers';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
-import { useAct } from '../common/useAct';
-import { Fields } from '../message/Fields';
+import { formatPart } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import { Fields } from '../message/Text';
 import { TracedRules } from '../message/TracedRules';
-import { Kept } from './Kept';
 import classes from './Probes.module.css';
-import { useTried } from './useTried';
 
 interface Props {
   readonly auditId: string;
@@ -95,4 +97,59 @@ export function Probes({ auditId, probes, destinations, first }: Props) {
       </section>
     </div>
   );
+}
+
+interface KeptProps {
+  readonly probes: readonly ProbeLine[];
+  readonly onOpen: (id: number) => void;
+  readonly onDrop: (id: number) => void;
+}
+
+/** The probes that are kept, those that do not end as they must first. */
+export function Kept({ probes, onOpen, onDrop }: KeptProps) {
+  const fails = ({ expected, line }: ProbeLine) => expected !== null && expected !== line;
+  const checked = probes.filter(({ expected }) => expected !== null);
+  if (probes.length === 0) {
+    return <p className={classes.soft}>No probe is kept yet. Write a message below, and see at once where it goes.</p>;
+  }
+  return (
+    <>
+      <p className={classes.sum}>
+        {formatPart(checked.filter((probe) => !fails(probe)).length, checked.length)} standing checks hold
+      </p>
+      <ul className={classes.kept}>
+        {[...probes]
+          .sort((a, b) => Number(fails(b)) - Number(fails(a)))
+          .map((probe) => (
+            <li key={probe.id} data-fails={fails(probe) || undefined}>
+              <TextButton onClick={() => onOpen(probe.id)}>{probe.name}</TextButton>
+              <span>
+                {probe.line}
+                {fails(probe) && `, where ${probe.expected} is expected`}
+                {probe.expected !== null && !fails(probe) && ', as expected'}
+              </span>
+              <TextButton aria-label={`Remove ${probe.name}`} onClick={() => onDrop(probe.id)}>
+                remove
+              </TextButton>
+            </li>
+          ))}
+      </ul>
+    </>
+  );
+}
+
+interface Tried {
+  /** Null until the first answer; the one before stays while another is on its way. */
+  readonly view: (TracedView & { readonly line: string }) | null;
+  readonly failure: string | null;
+}
+
+/** The way of a text through the chain, asked for once it has rested a moment, and anew when the chain may have changed. */
+function useTried(auditId: string, text: string, probes: readonly object[]): Tried {
+  const [settled] = useDebouncedValue(text, 200);
+  const ask = async (signal: AbortSignal) =>
+    triedAnswer.parse(await call(`/api/audits/${auditId}/try`, 'POST', { text: settled }, signal));
+  // Probes come anew with every change of the chain.
+  const { answer, failure } = useAnswerTo(['try', auditId, settled], probes, ask);
+  return { view: answer ?? null, failure };
 }

@@ -10,8 +10,7 @@ import type { ScriptView } from '../../server/chain/script-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { ofManyRules } from '../common/ofManyRules';
 import { useKeptText } from '../common/useKeptText';
-import { Faults } from './Faults';
-import { MadeRules } from './MadeRules';
+import { Faults, MadeRules } from './Read';
 import classes from './ScriptDesk.module.css';
 import { useReading } from './useReading';
 

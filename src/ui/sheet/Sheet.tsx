@@ -1,6 +1,7 @@
 'use client';
 
 import { Button, Checkbox, FileButton } from '@mantine/core';
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
@@ -18,8 +19,6 @@ import { Grid } from './Grid';
 import { Mapping } from './Mapping';
 import { QuickEntry } from './QuickEntry';
 import classes from './Sheet.module.css';
-import { WithoutBlocks } from './WithoutBlocks';
-import { WrongCells } from './WrongCells';
 
 /** Columns that most rules need. */
 const USUAL = ['name', 'sender', 'recipient', 'subject', 'list', 'exceptSender', 'folder', 'flags', 'ending'];
@@ -141,5 +140,41 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
         )}
       </footer>
     </div>
+  );
+}
+
+/** What has no row in a sheet, and why. */
+function WithoutBlocks({ auditId, blocks }: { auditId: string; blocks: SheetView['blocks'] }) {
+  if (blocks.length === 0) return null;
+  return (
+    <details className={classes.soft}>
+      <summary>
+        without {formatNumber(blocks.length)} script {blocks.length === 1 ? 'block' : 'blocks'}
+      </summary>
+      <ul>
+        {blocks.map(({ id, name, reason }) => (
+          <li key={id}>
+            <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>: {reason}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+const SHOWN = 8;
+
+/** What is wrong in the sheet, by the row and the column. */
+function WrongCells({ wrong }: { wrong: readonly (CellFault & { readonly at: number })[] }) {
+  if (wrong.length === 0) return null;
+  return (
+    <ul className={classes.faults} aria-label="What is wrong in the sheet">
+      {wrong.slice(0, SHOWN).map(({ at, column, words }) => (
+        <li key={`${at} ${column} ${words}`}>
+          Row {at + 1}, {SHEET_COLUMNS.find(({ id }) => id === column)?.title}: {words}
+        </li>
+      ))}
+      {wrong.length > SHOWN && <li>and {formatNumber(wrong.length - SHOWN)} more</li>}
+    </ul>
   );
 }

@@ -1,14 +1,15 @@
 'use client';
 
 import { ActionIcon, useMantineColorScheme } from '@mantine/core';
+import { createSpotlight, Spotlight } from '@mantine/spotlight';
 import { IconCommand, IconSunMoon } from '@tabler/icons-react';
 import Link from 'next/link';
-import { usePathname } from 'next/navigation';
+import { usePathname, useRouter } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { PLACES, placeAt } from '../../views';
+import { PLACES, placeAt, VIEWS, type View } from '../../views';
+import { call, tell } from '../common/api';
+import { useJobs } from '../common/jobs';
 import { TintPatterns } from '../common/tints';
-import { useJobs } from '../common/useJobs';
-import { Commands, openCommands } from './Commands';
 import { JobStrip } from './JobStrip';
 import classes from './Shell.module.css';
 
@@ -63,5 +64,48 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
       <JobStrip jobs={jobs} />
       <Commands auditId={auditId} />
     </div>
+  );
+}
+
+const [palette, actions] = createSpotlight();
+
+const WITH_PLACES_FIRST: readonly View[] = [...new Set<View>([...PLACES, ...VIEWS])];
+
+const openCommands = () => actions.open();
+
+/** One palette for all commands, by keyboard (Ctrl or Cmd + K). */
+export function Commands({ auditId }: { auditId: string }) {
+  const router = useRouter();
+  const post = (path: string, body?: unknown) =>
+    call(`/api/audits/${auditId}/${path}`, 'POST', body)
+      .then(() => router.refresh())
+      .catch(tell);
+  return (
+    <Spotlight
+      store={palette}
+      shortcut={['mod + K']}
+      highlightQuery
+      searchProps={{ placeholder: 'Type a command', 'aria-label': 'Type a command' }}
+      nothingFound="No such command"
+      actions={[
+        ...WITH_PLACES_FIRST.map(({ path, command, about }) => ({
+          id: path,
+          label: command,
+          ...(about === undefined ? {} : { description: about }),
+          onClick: () => router.push(`/audits/${auditId}/${path}`),
+        })),
+        {
+          id: 'help',
+          label: 'See what the words of the audit mean, and the keys',
+          onClick: () => router.push('/help'),
+        },
+        { id: 'language', label: 'See what may stand in a script', onClick: () => router.push('/language') },
+        { id: 'undo', label: 'Undo the last change', onClick: () => void post('undo') },
+        { id: 'redo', label: 'Redo the change undone last', onClick: () => void post('redo') },
+        { id: 'simulate', label: 'Simulate and audit again', onClick: () => void post('jobs', { kind: 'simulate' }) },
+        { id: 'verify', label: 'Verify the script', onClick: () => void post('jobs', { kind: 'verify' }) },
+        { id: 'audits', label: 'See all audits', onClick: () => router.push('/') },
+      ]}
+    />
   );
 }

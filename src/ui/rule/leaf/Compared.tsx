@@ -7,7 +7,7 @@ import { Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
 import { ComparisonFields } from './ComparisonFields';
-import { MATCHES } from './Match';
+import { MATCHES } from './Fields';
 import { SubjectFields } from './SubjectFields';
 import { WrittenTest } from './WrittenTest';
 

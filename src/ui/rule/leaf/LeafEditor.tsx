@@ -6,12 +6,8 @@ import { Choice, FLAGS } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
 import { Compared } from './Compared';
-import { Headers } from './Headers';
-import { KeysOrList } from './KeysOrList';
-import { Match } from './Match';
-import { PARTS } from './parts';
+import { Headers, KeysOrList, Match, PARTS, Size } from './Fields';
 import { Query } from './Query';
-import { Size } from './Size';
 
 interface Props {
   readonly test: LeafTest;

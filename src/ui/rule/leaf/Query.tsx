@@ -5,8 +5,7 @@ import type { LeafTest, TestTree } from '../../../core/rules/rule';
 import { Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
-import { Headers } from './Headers';
-import { Words } from './Words';
+import { Headers, Words } from './Fields';
 import { WrittenTest } from './WrittenTest';
 
 type Kind = QueryTest['test'];

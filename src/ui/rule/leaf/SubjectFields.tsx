@@ -5,9 +5,7 @@ import { keysOf } from '../../../core/text/keys';
 import { Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
-import { Headers } from './Headers';
-import { FURTHER_PARTS } from './parts';
-import { Words } from './Words';
+import { FURTHER_PARTS, Headers, Words } from './Fields';
 
 type Of<Kind extends SubjectKind> = Extract<Subject, { of: Kind }>;
 

@@ -2,8 +2,10 @@
 
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
+import { z } from 'zod';
 import { ownJson } from '../../core/text/own-json';
 import type { JobView } from '../../server/jobs/runner';
+import { call } from './api';
 
 /** The jobs of an audit as they change; the page's data is asked for anew whenever one ends. */
 export function useJobs(auditId: string): readonly JobView[] {
@@ -24,4 +26,21 @@ export function useJobs(auditId: string): readonly JobView[] {
     return () => events.close();
   }, [auditId, router]);
   return jobs;
+}
+
+const jobShape = z.object({ state: z.string(), message: z.string() });
+
+/** Milliseconds between two looks at a job. */
+const LOOK = 200;
+
+/** Waits for a job; throws where it did not come to its end. Returns early once nobody wants to know any more. */
+export async function jobEnded(job: string, isWanted: () => boolean, what: string): Promise<void> {
+  for (;;) {
+    const { state, message } = jobShape.parse(await call(`/api/jobs/${job}`, 'GET'));
+    if (state === 'done' || !isWanted()) return;
+    if (state !== 'waiting' && state !== 'running') {
+      throw new Error(`${what} could not be worked out: ${message || state}.`);
+    }
+    await new Promise((resolve) => setTimeout(resolve, LOOK));
+  }
 }

@@ -1,0 +1,129 @@
+import { SegmentedControl, TextInput } from '@mantine/core';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { type CSSProperties, useState } from 'react';
+import type { ChainView } from '../../server/chain/view';
+import { call, tell } from '../common/api';
+import { formatNumber, formatPart } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import { Swatch } from '../common/tints';
+import classes from './Chain.module.css';
+
+const ARRIVAL = 'arrival';
+const CHOSEN = 'chosen';
+
+interface ClockControlProps {
+  readonly auditId: string;
+  /** Milliseconds since 1970; null for the time at which each message arrived. */
+  readonly time: number | null;
+}
+
+/** The date that rules with dates see: each message's arrival, or one date for all messages. */
+export function ClockControl({ auditId, time }: ClockControlProps) {
+  const router = useRouter();
+  const [chooses, setChooses] = useState(time !== null);
+  const save = (next: number | null) => {
+    if (next === time) return;
+    call(`/api/audits/${auditId}/clock`, 'PUT', { time: next })
+      .then(() => router.refresh())
+      .catch(tell);
+  };
+  return (
+    <div className={classes.clock}>
+      <span>Rules with dates run on</span>
+      <SegmentedControl
+        size="xs"
+        aria-label="The date on which rules with dates run"
+        value={chooses ? CHOSEN : ARRIVAL}
+        data={[
+          { value: ARRIVAL, label: 'the day each message arrived' },
+          { value: CHOSEN, label: 'one date' },
+        ]}
+        onChange={(value) => {
+          setChooses(value === CHOSEN);
+          if (value === ARRIVAL) save(null);
+        }}
+      />
+      {chooses && (
+        <TextInput
+          size="xs"
+          type="date"
+          min="1970-01-01"
+          max="2199-12-31"
+          aria-label="The date on which the rules run"
+          defaultValue={time === null ? '' : new Date(time).toISOString().slice(0, 10)}
+          onChange={(event) => {
+            const chosen = Date.parse(`${event.currentTarget.value}T12:00:00Z`);
+            if (!Number.isNaN(chosen) && chosen >= 0) save(chosen);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+interface SentControlProps {
+  readonly auditId: string;
+  /** Messages that the user sent. */
+  readonly sent: number;
+  readonly included: boolean;
+}
+
+/** How many messages the user sent, and whether they run through the rules; nothing where there are none. */
+export function SentControl({ auditId, sent, included }: SentControlProps) {
+  const router = useRouter();
+  if (sent === 0) return null;
+  const include = (next: boolean) => {
+    call(`/api/audits/${auditId}/sent`, 'PUT', { included: next })
+      .then(() => router.refresh())
+      .catch(tell);
+  };
+  return (
+    <div className={classes.clock}>
+      <span>
+        <Link href={`/audits/${auditId}/mail?sent=1`}>
+          {sent === 1 ? '1 message' : `${formatNumber(sent)} messages`} you sent
+        </Link>{' '}
+        {sent === 1 ? 'is' : 'are'} {included ? 'counted here' : 'not counted: rules only see mail that arrives'}.
+      </span>
+      <TextButton onClick={() => include(!included)}>{included ? 'Leave them out' : 'Count them too'}</TextButton>
+    </div>
+  );
+}
+
+const SHOWN = 12;
+
+/** What is left below the last rule, and where all mail ends. */
+export function Foot({ auditId, view, style }: { auditId: string; view: ChainView; style: CSSProperties }) {
+  if (!view.foot) return <div style={style} />;
+  const places = view.destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);
+  return (
+    <div className={classes.foot} style={style}>
+      <p>
+        <Link href={`/audits/${auditId}/mail?passing=foot`}>{formatPart(view.foot.left, view.total)}</Link> messages
+        reach the foot;{' '}
+        <Link href={`/audits/${auditId}/mail?passing=implicit`}>{formatPart(view.foot.implicitKeep, view.total)}</Link>{' '}
+        stay in the inbox by the implicit keep.
+      </p>
+      <ul className={classes.ends}>
+        {places.slice(0, SHOWN).map((place) => (
+          <li key={place.key}>
+            <Swatch destination={place} /> {place.label}{' '}
+            <Link href={`/audits/${auditId}/mail?fate=${encodeURIComponent(place.key)}`}>
+              {formatPart(place.count, view.total)}
+            </Link>
+            {place.unread !== null && place.unread > 0 && (
+              <>
+                ,{' '}
+                <Link href={`/audits/${auditId}/mail?fate=${encodeURIComponent(place.key)}&unseen=1`}>
+                  {formatNumber(place.unread)} unread
+                </Link>
+              </>
+            )}
+          </li>
+        ))}
+        {places.length > SHOWN && <li>and {places.length - SHOWN} more</li>}
+      </ul>
+    </div>
+  );
+}
