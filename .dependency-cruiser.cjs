@@ -44,13 +44,13 @@ module.exports = {
       name: 'automata-are-mathematics',
       severity: 'error',
       from: { path: '^src/core/reason/automata/' },
-      to: { path: '^src/', pathNot: '^src/core/(reason/automata/|text/element)' },
+      to: { path: '^src/', pathNot: '^src/core/(reason/automata/|text/lookup)' },
     },
     {
       name: 'solving-knows-no-sieve',
       severity: 'error',
       from: { path: '^src/core/reason/solve/' },
-      to: { path: '^src/', pathNot: '^src/core/(reason/(automata|solve)/|text/element)' },
+      to: { path: '^src/', pathNot: '^src/core/(reason/(automata|solve)/|text/lookup)' },
     },
     {
       name: 'server-below-interface',

@@ -1,4 +1,4 @@
-import { ownJson } from '../src/core/text/own-json';
+import { ownJson } from '../src/core/text/lookup';
 import { write } from './cli';
 
 /** A script and three messages. */

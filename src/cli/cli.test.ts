@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest';
 import { cli, cliOn, folder, root, write } from '../../test/cli';
 import { FROM, LINES, MBOX, ONE, parsed, RULES, THREE, TWO } from '../../test/cli-data';
 import { given } from '../../test/given';
-import { ownJson } from '../core/text/own-json';
+import { ownJson } from '../core/text/lookup';
 
 describe('check', () => {
   test('is silent on a valid script', () => {

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { MessageTooLarge } from '../core/mail/mbox';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
 import { chainFromSieve } from '../core/rules/from-sieve';
-import { joinChains } from '../core/rules/join';
+import { joinChains } from '../core/rules/lists';
 import type { Chain } from '../core/rules/rule';
 import { isSheet } from '../core/rules/sheet';
 import { sieveFromChain } from '../core/rules/to-sieve';
@@ -10,11 +10,11 @@ import { listing } from '../core/sieve/diagnostics';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
 import { chainFromDocument } from '../files/chain-document';
 import { decodeText, readCsv } from '../files/csv';
-import { codeOf } from '../files/error-code';
 import { mailIn } from '../files/mail/formats';
 import { type PassedOver, Unreadable } from '../files/mail/found';
 import { headOf } from '../files/mail/streams';
 import { RULES_FORMS, rulesForm } from '../files/rules/forms';
+import { codeOf } from '../files/undeclared';
 import { CliError, localPath, STANDARD_INPUT } from './options';
 
 export interface RulesFile {

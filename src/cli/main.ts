@@ -1,6 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import packageFile from '../../package.json' with { type: 'json' };
-import { keysOf } from '../core/text/keys';
+import { keysOf } from '../core/text/lookup';
 import { argumentOf, CliError, optionsOf } from './options';
 import { VERBS } from './verbs';
 

@@ -5,8 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import { Argument, Option } from 'commander';
 import { z } from 'zod';
 import { maybeSingleAddress } from '../core/mail/address';
-import { elementAt } from '../core/text/element';
-import { keysOf } from '../core/text/keys';
+import { elementAt, keysOf } from '../core/text/lookup';
 import { RULES_FORMS } from '../files/rules/forms';
 
 /** Something the caller of the command line can mend: one clear line. */

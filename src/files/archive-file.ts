@@ -8,7 +8,7 @@ import Parser from 'stream-json/Parser.js';
 import StreamArray from 'stream-json/streamers/StreamArray.js';
 import { z } from 'zod';
 import type { MboxOddity } from '../core/mail/mbox';
-import { elementAt } from '../core/text/element';
+import { elementAt } from '../core/text/lookup';
 
 /** A whole audit as one JSON document, its mail among it or not. It may be larger than memory: mail is read one by one. */
 

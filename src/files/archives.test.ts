@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, test } from 'vitest';
 import { ZipFile } from 'yazl';
-import { octetsOf } from '../files/octets-of';
 import { mailIn } from './mail/formats';
 import { type PassedOver, Unreadable } from './mail/found';
+import { octetsOf } from './undeclared';
 
 /** Archives that are damaged, or made to hurt whoever opens them. */
 

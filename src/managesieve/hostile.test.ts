@@ -1,7 +1,7 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, test } from 'vitest';
 import { portOf, thrownAs } from '../../test/given';
-import { elementAt } from '../core/text/element';
+import { elementAt } from '../core/text/lookup';
 import { ManageSieve, type SessionLimits } from './client';
 import { ConnectionFault } from './line';
 import { LineReader } from './wire';

@@ -1,5 +1,5 @@
 import { createHash, createHmac, pbkdf2Sync, randomBytes, timingSafeEqual } from 'node:crypto';
-import { elementAt } from '../core/text/element';
+import { elementAt } from '../core/text/lookup';
 
 /** SCRAM-SHA-256 (RFC 5802, RFC 7677) without channel binding. */
 const sha256 = (data: Buffer): Buffer => createHash('sha256').update(data).digest();

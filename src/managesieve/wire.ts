@@ -1,4 +1,4 @@
-import { elementAt } from '../core/text/element';
+import { elementAt } from '../core/text/lookup';
 /**
  * What both sides of ManageSieve put on the wire (RFC 5804 section 4): lines of words, in which a string is quoted or a literal whose
  * octets are counted before it.

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
-import { elementAt } from '../../core/text/element';
 import { testWritten } from '../rules/as-written';
 import { tidyNote } from '../rules/marks';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from '../rules/rule';
+import { elementAt } from '../text/lookup';
 
 /** Generated rules in the form in which reading a script gives them; for chains built from nothing but data. */
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../text/lookup';
 
 /** Generated scripts and messages over a small vocabulary, so that tests hold and overlap often. */
 

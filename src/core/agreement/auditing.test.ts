@@ -1,8 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { elementAt } from '../../core/text/element';
-import { ownJson } from '../../core/text/own-json';
 import { type AuditSettings, auditChain } from '../audit/catalogue';
 import { type Finding, textOf } from '../audit/finding';
 import { AuditMemory } from '../audit/memory';
@@ -21,6 +19,7 @@ import { sieveFromChain } from '../rules/to-sieve';
 import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
+import { elementAt, ownJson } from '../text/lookup';
 import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallFlow, smallRule } from './small-chains';
 
 /** What an audit without any mail states of random chains, against all small messages; and what its repairs do. */

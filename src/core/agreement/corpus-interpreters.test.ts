@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { fieldsNamed, type MailMessage, partsOf, readMessage } from '../mail/message';
 import { walkParts } from '../mail/parts';
+import { elementAt } from '../text/lookup';
 import { corpus, hasOctets, headerText, isPlainAddressList, numbered, rawOf } from './corpus';
 import { Dovecot, runOurs } from './dovecot';
 import { Mailutils, runOurs as runOursInItsWords } from './mailutils';

@@ -2,7 +2,6 @@ import { convert } from 'html-to-text';
 import { simpleParser } from 'mailparser';
 import PostalMime, { type Address as TheirAddress } from 'postal-mime';
 import { describe, expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
@@ -19,6 +18,7 @@ import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { quote } from '../sieve/quote';
+import { elementAt } from '../text/lookup';
 import { browserText } from './browser-text';
 import { CORPUS_SIZE, corpus, hasOctets, headerText, isPlainAddressList, rawOf, seeded } from './corpus';
 

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { afterAll, describe, expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { check } from '../sieve/check';
 import { parse } from '../sieve/parse';
+import { elementAt } from '../text/lookup';
 import { list, some } from './arbitrary';
 import { Dovecot, ourOutcome, prepared, runOurs } from './dovecot';
 import {

@@ -2,12 +2,12 @@ import { spawnSync } from 'node:child_process';
 import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { elementAt } from '../../core/text/element';
 import { readMessage } from '../mail/message';
 import { check } from '../sieve/check';
 import { normalFlags } from '../sieve/interpret/fate';
 import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
+import { elementAt } from '../text/lookup';
 
 /** The user as whom it runs, since it refuses to be run by root. */
 const USER = 'sieve-reference';

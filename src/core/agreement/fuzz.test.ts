@@ -1,7 +1,6 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import { check } from '../sieve/check';
@@ -10,6 +9,7 @@ import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
 import { print } from '../sieve/print';
 import { readXml, writeXml } from '../sieve/xml';
+import { elementAt } from '../text/lookup';
 import { fullScriptText, scriptText } from './arbitrary';
 import { withoutSpans } from './compare';
 import { mutated, numbers, PIECES } from './mutate';

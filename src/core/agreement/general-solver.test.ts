@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { init } from 'z3-solver';
-import { elementAt } from '../../core/text/element';
 import { Reach } from '../reason/reach';
 import { chainFromSieve } from '../rules/from-sieve';
+import { elementAt } from '../text/lookup';
 
 /**
  * Whether a message can make tests hold, asked of our own solver and of a general one with a theory of strings. It is told

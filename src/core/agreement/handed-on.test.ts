@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { chainAsDocument, chainFromDocument } from '../../files/chain-document';
 import { auditChain } from '../audit/catalogue';
 import { MailGatherer } from '../audit/stored';
@@ -12,13 +11,14 @@ import { traceMessage } from '../flow/trace';
 import { envelopeOf, readMessage } from '../mail/message';
 import { asWritten, inContext } from '../rules/context';
 import { chainFromSieve } from '../rules/from-sieve';
-import { joinChains } from '../rules/join';
+import { joinChains } from '../rules/lists';
 import type { Chain } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { check } from '../sieve/check';
 import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
+import { elementAt } from '../text/lookup';
 
 /**
  * Chains in which entries hand on edited headers, variables and flags to later ones, of one script and of several that run one

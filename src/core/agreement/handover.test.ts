@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { evaluateAtoms } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';
@@ -21,6 +20,7 @@ import { interpreter } from '../sieve/interpret/interpret';
 import { compilePattern, patternHolds } from '../sieve/match/pattern';
 import { compileRegex } from '../sieve/match/regex';
 import { parse } from '../sieve/parse';
+import { elementAt } from '../text/lookup';
 import { fullScriptText, messageText, scriptText } from './arbitrary';
 import { ruleChain } from './arbitrary-rules';
 

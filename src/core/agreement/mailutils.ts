@@ -3,12 +3,12 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { envelopeOf, readMessage } from '../mail/message';
 import { check } from '../sieve/check';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
 import { printArgument } from '../sieve/print';
+import { elementAt } from '../text/lookup';
 
 /** Debian's mailutils, an independent interpreter, run dry on an mbox of messages. */
 export class Mailutils {

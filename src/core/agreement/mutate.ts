@@ -1,4 +1,4 @@
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../text/lookup';
 /** Pieces of scripts, whole and broken, of which texts that are nearly scripts are made. */
 export const PIECES = [
   '{',

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { accountOf } from '../rules/account';
 import { applyEdit, applyEdits, type Edit, invertEdit, moveBefore, removal, rewriting } from '../rules/edit';
+import { accountOf } from '../rules/lists';
 import { rebase } from '../rules/rebase';
 import type { Chain, ChainEntry } from '../rules/rule';
 import { chainOf, smallRule } from './small-chains';

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { elementAt } from '../../core/text/element';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
@@ -16,6 +15,7 @@ import { check } from '../sieve/check';
 import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
+import { elementAt } from '../text/lookup';
 import { fullScriptText, messageText, scriptText } from './arbitrary';
 import { ruleChain } from './arbitrary-rules';
 

@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { elementAt } from '../../core/text/element';
 import { mailBody } from '../audit/known-mail';
 import { evaluateAtoms } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
@@ -13,6 +12,7 @@ import { envelopeOf, readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import { conditionOf } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
+import { elementAt } from '../text/lookup';
 import { messageText, scriptText } from './arbitrary';
 
 const letters = fc.array(fc.tuple(messageText, fc.boolean()), { minLength: 4, maxLength: 60 });

@@ -1,6 +1,6 @@
 import { Bitmap } from '../flow/bitmap';
 import type { AtomBitmaps } from '../flow/conditions';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 
 export interface Alike {
   /** Number of groups. */

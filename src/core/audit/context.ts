@@ -3,7 +3,7 @@ import type { EntryFlow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
 import { inRunOf } from '../rules/edit';
 import { type Chain, conditionOf, type Rule, type TestTree } from '../rules/rule';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { disagree, takesAway } from './destinations';
 import { type MadeUp, madeUpOf } from './finding';
 import type { MailBody } from './known-mail';

@@ -6,7 +6,7 @@ import { isFurther } from '../rules/further-action-nodes';
 import { type Chain, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
 import { worldFor } from '../sieve/interpret/world';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { type MailBody, mailBody } from './known-mail';
 import type { AuditMemory } from './memory';
 

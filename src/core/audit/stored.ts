@@ -4,7 +4,7 @@ import { conversationsOf, identifiersIn } from '../mail/conversations';
 import { addressesOf, fieldsNamed, type MailMessage } from '../mail/message';
 import { isOutgoing } from '../mail/places';
 import { listIdOf, storedFlags, summaryOf } from '../mail/summary';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { atOnce, type Steps } from './stepwise';
 
 /** What findings look at in a stored message, beside what tests look at. */

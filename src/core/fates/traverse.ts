@@ -3,7 +3,7 @@ import { isFurther } from '../rules/further-action-nodes';
 import type { FurtherAction } from '../rules/further-actions';
 import type { Action, Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/statements';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import type { FateState } from './state';
 
 /** What a way of working out fates adds to the traversal of a chain: how tests hold, and what only the interpreter knows. */

@@ -4,9 +4,8 @@ import type { Action, Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../
 import { atomKey, type ScriptAtom } from './atoms';
 import type { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds, trafficOf } from './conditions';
-import { heldBy } from './held';
 import { outcomePrefix, readOutcome } from './opaque';
-import { actionAtom, scriptAtom } from './program';
+import { actionAtom, heldBy, scriptAtom } from './program';
 import { BitmapAlgebra, FlowState } from './state';
 
 /** How the stored mail runs through a chain. */

@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 /**
  * Finds which of many keys occur in a text in one pass over it: the automaton of Aho and Corasick, "Efficient string
  * matching: an aid to bibliographic search", CACM 18(6), 1975. Characters that stand in no key are one class, so

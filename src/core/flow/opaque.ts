@@ -5,7 +5,7 @@ import { interpreter } from '../sieve/interpret/interpret';
 import { makeWorld } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
 import { quote } from '../sieve/quote';
-import { ownJson } from '../text/own-json';
+import { ownJson } from '../text/lookup';
 import type { Atom, ScriptAtom } from './atoms';
 import { Bitmap } from './bitmap';
 import type { ColumnSource } from './columns';

@@ -2,9 +2,20 @@ import { inContext } from '../rules/context';
 import { isFurther } from '../rules/further-action-nodes';
 import type { FurtherAction } from '../rules/further-actions';
 import { wordsOfAction } from '../rules/nodes';
-import { type Action, type Chain, type ChainEntry, conditionOf, leavesOf, type TestTree } from '../rules/rule';
+import {
+  type Action,
+  type Chain,
+  type ChainEntry,
+  conditionOf,
+  type LeafTest,
+  leavesOf,
+  type Rule,
+  type TestTree,
+} from '../rules/rule';
 import { blockSteps, type Step } from '../rules/statements';
-import type { Atom, ScriptAtom } from './atoms';
+import { type Atom, atomKey, type ScriptAtom } from './atoms';
+import type { Bitmap } from './bitmap';
+import { type AtomBitmaps, anyHolds, type FlagState, holds, trafficOf } from './conditions';
 
 /** The atom of a block or an action that only the interpreter can run. */
 export const scriptAtom = (text: string, requires: readonly string[], before: string | undefined): ScriptAtom => {
@@ -38,3 +49,54 @@ const treeAtoms = (tree: TestTree): Atom[] =>
   leavesOf(tree).filter((leaf): leaf is Exclude<typeof leaf, { test: 'hasflag' }> => leaf.test !== 'hasflag');
 
 const actionAtoms = (action: Action): Atom[] => (isFurther(action) ? [actionAtom(action)] : []);
+
+/** For which messages that take part a rule holds, whether or not they reach it. */
+export interface Held {
+  /** Its tests hold and no exception does. */
+  readonly held: Bitmap;
+  readonly places: Uint32Array;
+  /** Its tests hold and an exception does too; null for a rule without exceptions. */
+  readonly exempt: Bitmap | null;
+}
+
+interface Known extends Held {
+  /** The bitmaps of the leaf tests it was worked out from. */
+  readonly leaves: readonly Bitmap[];
+}
+
+/** What a rule holds for changes neither by its place nor by other rules: it is worked out once. */
+const known = new WeakMap<Rule, Known>();
+
+/** Works out for which messages a rule holds; anew only where its tests look at flags, which other rules set. */
+export function heldBy(rule: Rule, atoms: AtomBitmaps, state: FlagState): Held {
+  const tests = [...leavesOf(rule.tests), ...rule.unless.flatMap(leavesOf)];
+  if (tests.some(({ test }) => test === 'hasflag')) return workOut(rule, atoms, state);
+  const traffic = trafficOf(atoms);
+  const leaves = [...tests.map((test) => bitmapOf(test, atoms)), ...(traffic ? [traffic] : [])];
+  const before = known.get(rule);
+  if (
+    before?.held.size === state.count &&
+    before.leaves.length === leaves.length &&
+    before.leaves.every((leaf, at) => leaf === leaves[at])
+  )
+    return before;
+  const now = { ...workOut(rule, atoms, state), leaves };
+  known.set(rule, now);
+  return now;
+}
+
+function bitmapOf(test: LeafTest, atoms: AtomBitmaps): Bitmap {
+  const bitmap = test.test === 'hasflag' ? undefined : atoms.get(atomKey(test));
+  if (!bitmap) throw new Error(`the test ${JSON.stringify(test)} was never evaluated`);
+  return bitmap;
+}
+
+function workOut(rule: Rule, atoms: AtomBitmaps, state: FlagState): Held {
+  const traffic = trafficOf(atoms);
+  const all = holds(rule.tests, atoms, state);
+  const tests = traffic ? all.and(traffic) : all;
+  if (rule.unless.length === 0) return { held: tests, places: tests.places(), exempt: null };
+  const exceptions = anyHolds(rule.unless, atoms, state);
+  const held = tests.without(exceptions);
+  return { held, places: held.places(), exempt: tests.and(exceptions) };
+}

@@ -2,7 +2,7 @@ import { isFurther } from '../rules/further-action-nodes';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { FateBuilder, fateKey, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import type { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds } from './conditions';
 

@@ -1,8 +1,8 @@
 import type { TextMatch } from '../rules/rule';
 import { compilePattern, octetsHold } from '../sieve/match/pattern';
-import { elementAt } from '../text/element';
 import { type Find, finder } from '../text/find';
 import { foldAscii, toOctets } from '../text/fold';
+import { elementAt } from '../text/lookup';
 import type { Bitmap } from './bitmap';
 import { KeySearch } from './keysearch';
 

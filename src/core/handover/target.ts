@@ -1,5 +1,5 @@
 import { capabilities } from '../sieve/language/table';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 
 /** What a server understands, and how much of it. */
 export interface Target {

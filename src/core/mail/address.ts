@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 /** One mailbox of an address list (RFC 5322 section 3.4). */
 export interface Address {
   /** Display name, or the empty string. Sieve's address test never looks at it (RFC 5228 section 5.1). */

@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 /** What ties a message to others. */
 export interface Ties {
   readonly messageId: string | null;

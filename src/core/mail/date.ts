@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 /** A date of a header field: its moment, and the zone it was written in. */
 export interface MailDate {
   /** Milliseconds since 1970. */

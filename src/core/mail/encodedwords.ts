@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { joinOctets } from '../text/octets';
 import { maybeDecode } from './charset';
 import { fromBase64 } from './encodings';

@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 
 const SIX_BITS = new Int8Array(128).fill(-1);
 for (const [value, character] of Array.from(

@@ -1,5 +1,5 @@
 import { trimOf } from '../text/blanks';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { decodeText, maybeUtf8 } from './charset';
 import { decodeWords } from './encodedwords';
 

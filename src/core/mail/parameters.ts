@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { maybeDecode } from './charset';
 
 /** `value; name=value; ...` of Content-Type and Content-Disposition (RFC 2045 section 5.1, RFC 2231 sections 3 and 4). */

@@ -6,7 +6,7 @@ import { fateKey } from '../sieve/interpret/fate';
 import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { Knowledge, type Known } from './knowledge';
 import { Reach } from './reach';
 import { FALSE, type Formula } from './solve/formula';

@@ -1,5 +1,5 @@
 import { DEFAULT_COMPARATOR, maybeComparator } from '../sieve/match/comparators';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { type Automaton, type Folding, type Item, Language } from './automata/language';
 import { isRegexLanguage, RegexLanguage } from './regex-language';
 

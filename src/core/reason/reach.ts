@@ -1,6 +1,6 @@
 import { inRunOf } from '../rules/edit';
 import { type Chain, looksAtFlags, type TestTree } from '../rules/rule';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import type { LoweredChain } from './chain';
 import { factHolds } from './facts';
 import { Knowledge, type Known } from './knowledge';

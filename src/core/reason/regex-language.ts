@@ -1,5 +1,5 @@
 import { type Caseless, compileRegex, type Regex, RegexFault, type Step } from '../sieve/match/regex';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { type Automaton, Exploded, TOP } from './automata/language';
 
 /** More states are not made of one automaton. */

@@ -12,7 +12,7 @@ import { type Chain, looksAtFlags, type Rule, type TestTree } from '../rules/rul
 import { treeWords } from '../rules/sentence';
 import { canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret/fate';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 
 /** A statement about fates that must hold after every change. */
 export interface Expectation {

@@ -12,8 +12,7 @@ import type { Chain, Rule } from '../rules/rule';
 import { askingChain } from './expectations';
 import { proposalsFor, ranked } from './from-examples';
 import { learnedFrom } from './learned';
-import { byException, byLessTests } from './narrowing';
-import { simplified } from './simplify';
+import { byException, byLessTests, simplified } from './simplify';
 
 const OWN = ['me@mill.example'];
 

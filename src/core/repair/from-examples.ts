@@ -2,7 +2,7 @@ import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/sende
 import { domainOf, type StoredMessage, type Valued } from '../audit/stored';
 import type { Bitmap } from '../flow/bitmap';
 import type { LeafTest, TestTree } from '../rules/rule';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 
 /** A test that some messages have in common. */
 export interface Proposal {

@@ -1,7 +1,7 @@
 import type { Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
 import type { Chain } from '../rules/rule';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 
 /** A change that was made out for a chain by itself, such as the repair of a finding. */
 export interface Proposed {

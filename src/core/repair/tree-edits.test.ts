@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
 import { leavesOf, type Rule, type TestTree } from '../rules/rule';
+import { elementAt } from '../text/lookup';
 import {
   closed,
   insertNode,

@@ -1,5 +1,5 @@
 import { quote } from '../sieve/quote';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { actionEffects, type Effects, effectsOf, leafEffects, meets, Writers } from './effects';
 import { isFurther } from './further-action-nodes';
 import {

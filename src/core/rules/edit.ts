@@ -1,6 +1,5 @@
-import { elementAt } from '../text/element';
-import { accountOf, forAccount } from './account';
-import { isUpToDate, listsWith, usersOf, withKeys } from './lists';
+import { elementAt } from '../text/lookup';
+import { accountOf, forAccount, isUpToDate, listsWith, usersOf, withKeys } from './lists';
 import type { Chain, ChainEntry, Ending, Link, NamedList } from './rule';
 import { isSame } from './same';
 

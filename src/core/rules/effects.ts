@@ -5,7 +5,7 @@ import { commands, tests } from '../sieve/language/table';
 import { parse } from '../sieve/parse';
 import { eachString, stringsIn } from '../sieve/strings';
 import type { CommandNode, Statement, TestNode } from '../sieve/tree';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { actionNode, testNode } from './nodes';
 import { type Action, type ChainEntry, conditionOf, type LeafTest, leavesOf, type TestTree } from './rule';
 

@@ -5,7 +5,7 @@ import { parse } from '../sieve/parse';
 import { quote } from '../sieve/quote';
 import { decodeEncoded, requires, stringsIn } from '../sieve/strings';
 import type { Block, CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import type { Span } from '../text/span';
 import { noteOf, tidyNote } from './marks';
 import { negationOf, readAction, readTest } from './nodes';

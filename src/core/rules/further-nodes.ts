@@ -2,7 +2,7 @@ import type { Bound } from '../sieve/language/bind';
 import { comparatorOf } from '../sieve/language/shared';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 import type { Argument, TestNode } from '../sieve/tree';
-import { memberOf } from '../text/keys';
+import { memberOf } from '../text/lookup';
 import { flagged, number, string, strings, tag, tagged, testNamed } from './arguments';
 import type {
   Comparison,

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { given, ruleAt } from '../../../test/given';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../text/lookup';
 import { applyEdit, applyEdits, type Edit, invertEdit, moveBefore, removal, rewriting } from './edit';
 import { chainFromSieve } from './from-sieve';
 import { rebase } from './rebase';

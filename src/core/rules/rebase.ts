@@ -1,5 +1,5 @@
-import { accountOf } from './account';
 import { applyEdit, type Edit, moveBefore, removal, rewriting, runsOf } from './edit';
+import { accountOf } from './lists';
 import type { Chain, ChainEntry, Rule } from './rule';
 import { isSame } from './same';
 

@@ -1,5 +1,5 @@
 import type { Diagnostic } from '../sieve/diagnostics';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import type { Span } from '../text/span';
 import { type Edit, runsOf } from './edit';
 import { chainFromSieve } from './from-sieve';

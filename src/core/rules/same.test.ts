@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { chainFromSieve } from './from-sieve';
-import { joinChains } from './join';
+import { joinChains } from './lists';
 import { markedName, unmarked } from './marks';
 import { isSame, sameEntry } from './same';
 

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { ruleAt } from '../../../test/given';
-import { ownJson } from '../../core/text/own-json';
 import { ruleChain } from '../agreement/arbitrary-rules';
+import { ownJson } from '../text/lookup';
 import { chainFromSieve } from './from-sieve';
 import type { Rule } from './rule';
 import { sentenceOf } from './sentence';

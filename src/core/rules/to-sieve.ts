@@ -4,7 +4,7 @@ import { print, printComment } from '../sieve/print';
 import { quote } from '../sieve/quote';
 import { literal, mapStrings, type StringReading } from '../sieve/strings';
 import type { CommandNode, Comment, Script, Statement, TestNode } from '../sieve/tree';
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { command, strings } from './arguments';
 import { markedName, notedLine, TOLD_MARK } from './marks';
 import { actionNode, testNode } from './nodes';

@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { LineIndex, type Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import { commands, tests as knownTests } from './language/table';

@@ -1,4 +1,4 @@
-import { elementAt } from '../text/element';
+import { elementAt } from '../text/lookup';
 import { quote } from './quote';
 import type { Argument, Block, CommandNode, Comment, Script, Statement, StringArgument, TestNode } from './tree';
 

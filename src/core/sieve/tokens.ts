@@ -1,4 +1,4 @@
-import { keysOf, memberOf } from '../text/keys';
+import { keysOf, memberOf } from '../text/lookup';
 import type { Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import type { Comment } from './tree';

@@ -1,4 +1,4 @@
-import { elementAt } from './element';
+import { elementAt } from './lookup';
 /** A text without certain characters at either end, in time that is linear whatever stands in it. */
 export function trimOf(characters: string, text: string): string {
   let start = 0;

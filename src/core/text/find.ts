@@ -1,4 +1,4 @@
-import { elementAt } from './element';
+import { elementAt } from './lookup';
 /** The first place of a key in a text at or after `from`; -1 where there is none. */
 export type Find = (text: string, from?: number) => number;
 

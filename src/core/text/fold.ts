@@ -1,4 +1,4 @@
-import { elementAt } from './element';
+import { elementAt } from './lookup';
 
 // biome-ignore lint/suspicious/noControlCharactersInRegex: the range is the whole of US-ASCII
 const ASCII_ONLY = /^[\x00-\x7f]*$/;

@@ -1,4 +1,4 @@
-import { elementAt } from './element';
+import { elementAt } from './lookup';
 /** One array of octets out of several; the same array where there is only one. */
 export function joinOctets(parts: readonly Uint8Array[]): Uint8Array {
   if (parts.length === 1) return elementAt(parts, 0);

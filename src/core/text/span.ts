@@ -1,4 +1,4 @@
-import { elementAt } from './element';
+import { elementAt } from './lookup';
 /** A half-open range of UTF-16 offsets into a source text. Line and column are computed only for display. */
 export interface Span {
   readonly start: number;

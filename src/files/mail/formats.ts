@@ -1,7 +1,7 @@
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { placeOf } from '../../core/mail/places';
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import { readDocument } from './document';
 import { filesWithin } from './folder';
 import {

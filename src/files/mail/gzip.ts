@@ -1,5 +1,5 @@
 import { createGunzip } from 'node:zlib';
-import { octetsOf } from '../octets-of';
+import { octetsOf } from '../undeclared';
 import type { Reading, ReadMail } from './found';
 import { fileChunks, mailInStream } from './plain';
 import { asUnreadable, feed, peeked, unpackedMeter } from './streams';

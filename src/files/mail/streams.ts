@@ -2,7 +2,7 @@ import { open } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { MessageTooLarge } from '../../core/mail/mbox';
 import { joinOctets } from '../../core/text/octets';
-import { codeOf } from '../error-code';
+import { codeOf } from '../undeclared';
 import { type MailFileSettings, Unreadable } from './found';
 
 /** The first octets of a file. */

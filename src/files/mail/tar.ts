@@ -1,6 +1,6 @@
 import { extract } from 'tar-stream';
-import { elementAt } from '../../core/text/element';
-import { octetsOf } from '../octets-of';
+import { elementAt } from '../../core/text/lookup';
+import { octetsOf } from '../undeclared';
 import { type FoundMail, type Reading, type ReadMail, tellFolder, Unreadable } from './found';
 import { fileChunks, mailInStream } from './plain';
 import { asUnreadable, feed, MOST_FILES } from './streams';

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { crc32, inflateRawSync } from 'node:zlib';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
-import { octetsOf } from '../octets-of';
+import { octetsOf } from '../undeclared';
 import { type ReadMail, tellFolder, Unreadable } from './found';
 import { mailInStream } from './plain';
 import {

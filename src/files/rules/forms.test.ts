@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { chainFromSieve } from '../../core/rules/from-sieve';
 import type { Chain } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import { RULES_FORMS, rulesForm } from './forms';
 
 const octets = (text: string) => new TextEncoder().encode(text);

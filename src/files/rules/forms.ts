@@ -1,4 +1,4 @@
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import { document } from './document';
 import type { RulesForm } from './form';
 import { sieve, xml } from './script';

@@ -18,7 +18,7 @@ import {
   withAudit,
   work,
 } from '../../../test/harness';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import { chainAsDocument } from '../../files/chain-document';
 import { makeChange, undo } from '../changes/changes';
 import { keepExpectation } from '../changes/expectations';

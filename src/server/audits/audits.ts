@@ -5,7 +5,7 @@ import type { Clock } from '../../core/mail/arrival';
 import { READER } from '../../core/mail/reading';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import { CHAIN_FORMAT } from '../../files/chain-document';
 import { Region } from '../cache/region';
 import { inTransaction, type Store } from '../database/open';

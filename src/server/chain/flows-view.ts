@@ -1,6 +1,6 @@
 import { Bitmap } from '../../core/flow/bitmap';
 import type { EntryFlow, Flow } from '../../core/flow/flow';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { mailKey } from '../cache/keys';
 import { Region } from '../cache/region';
@@ -8,7 +8,7 @@ import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { endingAt } from '../mail/list-view';
 import { datesOf, messageNumbersBy } from '../mail/message-numbers';
-import { unreadMessages } from '../mail/unread';
+import { unreadMessages } from '../mail/traffic';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 import { getFlow, maybeFlow } from './simulation';
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import { Shares } from './shares';
 
 test.each([0, 1, 127, 128, 129, 1000])('%i messages are handed out once each, whoever asks', (count) => {

@@ -14,7 +14,7 @@ import { atoms } from '../database/schema';
 import type { Sharer } from '../jobs/sharer';
 import { StoredColumns } from '../mail/columns';
 import { maybeTraffic } from '../mail/traffic';
-import { watched } from '../threads/steps';
+import { watched } from '../threads/thread';
 import { Shares } from './shares';
 
 /** The atoms of a chain that were never evaluated over all messages of the audit. */

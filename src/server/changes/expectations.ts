@@ -10,7 +10,7 @@ import {
   type StoredCheck,
 } from '../../core/repair/expectations';
 import type { Chain } from '../../core/rules/rule';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { refuseOverweight } from '../audits/size-limit';
 import { flowAtOnce, maybeAtomBitmaps } from '../chain/simulation';

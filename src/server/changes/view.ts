@@ -1,7 +1,7 @@
 import type { Flow } from '../../core/flow/flow';
 import type { Edit } from '../../core/rules/edit';
 import { sieveFromChain } from '../../core/rules/to-sieve';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import { type Audit, getAudit } from '../audits/audits';
 import { placesLine } from '../chain/destinations';
 import { maybeFlow } from '../chain/simulation';

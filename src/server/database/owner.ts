@@ -1,7 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'better-sqlite3';
-import { codeOf } from '../../files/error-code';
+import { codeOf } from '../../files/undeclared';
 
 /** The process that works with a database. */
 export interface Owner {

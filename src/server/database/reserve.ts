@@ -1,7 +1,7 @@
 import { closeSync, existsSync, openSync, rmSync, statfsSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { sql } from 'drizzle-orm';
-import { codeOf } from '../../files/error-code';
+import { codeOf } from '../../files/undeclared';
 import { databaseFile, type Store } from './open';
 
 /**

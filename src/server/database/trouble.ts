@@ -1,6 +1,6 @@
 import { accessSync, constants, statfsSync } from 'node:fs';
 import { dirname } from 'node:path';
-import { codeOf } from '../../files/error-code';
+import { codeOf } from '../../files/undeclared';
 
 /** Why a database cannot be worked with. */
 export type TroubleKind = 'full' | 'read-only' | 'damaged' | 'newer' | 'unreachable';

@@ -1,7 +1,7 @@
 import type { Certainty, Consequence } from '../../core/audit/finding';
 import { isBorneOut } from '../../core/audit/grouping';
 import type { Bitmap } from '../../core/flow/bitmap';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import { getAudit } from '../audits/audits';
 import { type Destination, destinationsOf } from '../chain/destinations';
 import { maybeFlow } from '../chain/simulation';

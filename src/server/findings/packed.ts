@@ -1,8 +1,7 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type { AuditResult } from '../../core/audit/catalogue';
 import type { Repair, Statement } from '../../core/audit/finding';
-import { elementAt } from '../../core/text/element';
-import { ownJson } from '../../core/text/own-json';
+import { elementAt, ownJson } from '../../core/text/lookup';
 
 /** The result of an audit as pages need it: repairs are read for one finding at a time. */
 export interface KeptResult extends Omit<AuditResult, 'findings'> {

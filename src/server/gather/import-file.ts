@@ -4,7 +4,7 @@ import { rm } from 'node:fs/promises';
 import { basename, isAbsolute } from 'node:path';
 import { and, eq } from 'drizzle-orm';
 import type { Edit } from '../../core/rules/edit';
-import { joinChains } from '../../core/rules/join';
+import { joinChains } from '../../core/rules/lists';
 import { DamagedArchive, readWithoutMail } from '../../files/archive-file';
 import { auditFromArchive } from '../audits/archive';
 import { getAudit, Refusal } from '../audits/audits';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { and, eq, inArray } from 'drizzle-orm';
-import { joinChains } from '../../core/rules/join';
+import { joinChains } from '../../core/rules/lists';
 import type { Chain } from '../../core/rules/rule';
 import { countFault, entanglementFault } from '../../files/chain-shape';
 import { Refusal } from '../audits/audits';

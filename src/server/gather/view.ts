@@ -1,5 +1,5 @@
 import { and, asc, count, desc, eq, sql } from 'drizzle-orm';
-import { accountOf } from '../../core/rules/account';
+import { accountOf } from '../../core/rules/lists';
 import { getAudit, Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { messages, sources } from '../database/schema';

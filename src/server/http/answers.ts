@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { CONSEQUENCES, type MadeUp } from '../../core/audit/finding';
 import { KINDS } from '../../core/audit/wording';
 import type { Together } from '../../core/repair/together';
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import type { HistoryView, OriginsView, RuleMailView } from '../chain/flows-view';
 import type { TrialView } from '../chain/trial-view';
 import type { Widening } from '../changes/examples-view';

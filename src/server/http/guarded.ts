@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import type { ReadableStream as WebStream } from 'node:stream/web';
 import { z } from 'zod';
-import { octetsOf } from '../../files/octets-of';
+import { octetsOf } from '../../files/undeclared';
 import { Refusal } from '../audits/audits';
 import { databaseFile } from '../database/open';
 import { maybeTrouble } from '../database/trouble';

@@ -15,7 +15,7 @@ import { droppingFrom, dropSourceMail, preparedHolder, recount, setState } from 
 import { type Oddity, oddityStatement } from '../gather/oddities';
 import { PIECE_MESSAGES } from '../mail/columns';
 import { type MessageWords, preparedIndexing } from '../mail/word-index';
-import { watched } from '../threads/steps';
+import { watched } from '../threads/thread';
 import { countOn, FileReport, type ReportLine } from './file-report';
 import { Cancelled, type JobContext } from './job';
 import { type Arrival, flagsFor, type Prepared } from './prepare';

@@ -1,7 +1,7 @@
 import { and, asc, eq, gte, lt } from 'drizzle-orm';
 import type { MboxOddity } from '../../core/mail/mbox';
 import { READER } from '../../core/mail/reading';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import { type Audit, getAudit } from '../audits/audits';
 import { inTransaction, type Store } from '../database/open';
 import { atoms, audits, columnPieces, messages } from '../database/schema';

@@ -9,8 +9,7 @@ import { appRoot, databaseFile, type Store } from '../database/open';
 import { isDiskFull } from '../database/reserve';
 import { jobs, sources } from '../database/schema';
 import { droppingSourceMail, dropSourceMail } from '../gather/mail-sources';
-import { betweenOthers } from '../threads/steps';
-import { endOfThread, startThread } from '../threads/thread';
+import { betweenOthers, endOfThread, startThread } from '../threads/thread';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
 /**

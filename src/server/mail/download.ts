@@ -2,7 +2,7 @@ import { Readable } from 'node:stream';
 import { and, eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
 import { writeMboxEntry } from '../../core/mail/mbox';
-import { octetsOf } from '../../files/octets-of';
+import { octetsOf } from '../../files/undeclared';
 import { getAudit, Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';

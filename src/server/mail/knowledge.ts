@@ -4,7 +4,7 @@ import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { unpackAddress } from '../../core/flow/columns';
 import { conversationsOf, identifiersIn, type Ties } from '../../core/mail/conversations';
 import { type Correspondent, PeopleCounter } from '../../core/mail/people';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import type { Audit } from '../audits/audits';
 import { mailKey, ownerKey } from '../cache/keys';
 import { Region } from '../cache/region';

@@ -23,7 +23,7 @@ import {
   work,
 } from '../../../test/harness';
 import { splitMbox } from '../../core/mail/mbox';
-import { octetsOf } from '../../files/octets-of';
+import { octetsOf } from '../../files/undeclared';
 import { createAudit, getAudit, setOwnAddresses } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import { chainView } from '../chain/view';

@@ -4,7 +4,7 @@ import { envelopeOf, readMessage } from '../../core/mail/message';
 import { type Reading, readingOf } from '../../core/mail/reading';
 import type { Evidence } from '../../core/sieve/interpret/run';
 import { worldFor } from '../../core/sieve/interpret/world';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import type { Span } from '../../core/text/span';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { type FateView, fateView } from '../chain/destinations';

@@ -1,6 +1,6 @@
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import { type Audit, getAudit } from '../audits/audits';
 import { getFlow } from '../chain/simulation';
 import type { Store } from '../database/open';

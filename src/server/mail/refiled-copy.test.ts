@@ -3,7 +3,7 @@ import { fromBufferPromise } from 'yauzl';
 import { given } from '../../../test/given';
 import { addFile, FROM, fill, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { splitMbox } from '../../core/mail/mbox';
-import { octetsOf } from '../../files/octets-of';
+import { octetsOf } from '../../files/undeclared';
 import { setOwnAddresses } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { messageOctets, messagesAsZip, pathOf } from './download';

@@ -3,7 +3,7 @@ import { eq } from 'drizzle-orm';
 import { ZipFile } from 'yazl';
 import { storedFlagLetters } from '../../core/mail/places';
 import { INBOX } from '../../core/sieve/interpret/fate';
-import { octetsOf } from '../../files/octets-of';
+import { octetsOf } from '../../files/undeclared';
 import { getAudit } from '../audits/audits';
 import { getFlow } from '../chain/simulation';
 import type { Store } from '../database/open';

@@ -7,7 +7,7 @@ import { Region } from '../cache/region';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { emptyToo } from '../gather/folders';
-import { betweenOthers } from '../threads/steps';
+import { betweenOthers } from '../threads/thread';
 import { StoredColumns } from './columns';
 import { maybeKnown, recipientsInSteps } from './knowledge';
 import { counted } from './message-numbers';

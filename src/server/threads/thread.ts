@@ -1,4 +1,5 @@
 import { Worker } from 'node:worker_threads';
+import type { Steps } from '../../core/audit/stepwise';
 
 /** Megabytes for new objects, half of what V8 takes by itself: an import, which runs in two threads, takes up to 15% longer and 60 MB less. */
 const NEW_OBJECTS = 24;
@@ -18,3 +19,34 @@ export const heapLimit = (): number => Number(process.env.YSOMERIS_THREAD_MB) ||
 /** The words for an error that ended a thread. */
 export const endOfThread = (error: Error): string =>
   isOutOfMemory(error) ? `it needed more memory than the ${heapLimit()} MB that a thread may use` : error.message;
+
+/** All steps, with whatever else is waiting done in between. */
+export async function betweenOthers<T>(steps: Steps<T>): Promise<T> {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}
+
+/** Milliseconds between two looks at whether to go on waiting. */
+const WATCHED = 50;
+
+/** What another thread works out; `checkpoint` may throw to end the waiting. */
+export async function watched<T>(awaited: Promise<T>, checkpoint: () => void): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  const ended = new Promise<never>((_, failed) => {
+    timer = setInterval(() => {
+      try {
+        checkpoint();
+      } catch (error) {
+        failed(error);
+      }
+    }, WATCHED);
+  });
+  try {
+    return await Promise.race([awaited, ended]);
+  } finally {
+    clearInterval(timer);
+  }
+}

@@ -8,8 +8,8 @@ import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState }
 import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/chain/view';
 import { formatNumber, formatPart } from '../common/format';
+import { NoRules } from '../common/Notice';
 import { ofManyRules } from '../common/ofManyRules';
-import { NoRules } from '../common/Ways';
 import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
 import { ClockControl, Foot, SentControl } from './Controls';

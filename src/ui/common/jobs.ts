@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { z } from 'zod';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import type { JobView } from '../../server/jobs/runner';
 import { call } from './api';
 

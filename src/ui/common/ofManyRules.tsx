@@ -1,6 +1,6 @@
 import { Loader } from '@mantine/core';
 import { type ComponentType, useEffect, useMemo, useState } from 'react';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import classes from './ofManyRules.module.css';
 import type { TextOf } from './textOf';
 

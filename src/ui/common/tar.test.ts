@@ -1,8 +1,8 @@
 import { Readable } from 'node:stream';
 import { extract } from 'tar-stream';
 import { describe, expect, test } from 'vitest';
-import { elementAt } from '../../core/text/element';
-import { octetsOf } from '../../files/octets-of';
+import { elementAt } from '../../core/text/lookup';
+import { octetsOf } from '../../files/undeclared';
 import { packed, tarParts } from './packed';
 
 /** What an independent reader of tar archives finds. */

@@ -1,4 +1,4 @@
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import type { Destination } from '../../server/chain/destinations';
 
 /** How axes and what stands at the pointer look in every chart. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 
 /**
  * A text under work that survives a reload of the page: it is kept by the browser until it is what it began with, or is

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { type Expectation, expectationFault, expectationWords, type Must } from '../../core/repair/expectations';
 import { closed, opened } from '../../core/repair/tree-edits';
 import type { Rule } from '../../core/rules/rule';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { useKeptText } from '../common/useKeptText';
 import { Choice } from '../rule/fields';

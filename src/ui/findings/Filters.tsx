@@ -4,7 +4,7 @@ import { Select } from '@mantine/core';
 import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { KINDS } from '../../core/audit/wording';
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import type { FindingsQuery, FindingsView } from '../../server/findings/list-view';
 import { VIEWS, type ViewPath } from '../../views';
 import { formatNumber } from '../common/format';

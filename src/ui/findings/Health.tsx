@@ -2,7 +2,7 @@
 
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Notice } from '../common/Notice';

@@ -1,7 +1,7 @@
 'use client';
 
 import { Bar, BarChart, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber } from '../common/format';
 import { fillOf, TICK, TOOLTIP } from '../common/tints';

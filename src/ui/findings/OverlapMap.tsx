@@ -4,7 +4,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type KeyboardEvent, type MouseEvent, useMemo, useState } from 'react';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
 import { formatNumber } from '../common/format';
 import { Notice } from '../common/Notice';

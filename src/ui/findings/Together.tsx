@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useSyncExternalStore } from 'react';
 import type { Edit } from '../../core/rules/edit';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import { togetherAnswer } from '../../server/http/answers';
 import { useAsked } from '../common/answers';
 import { call } from '../common/api';

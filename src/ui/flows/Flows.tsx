@@ -4,9 +4,8 @@ import dynamic from 'next/dynamic';
 import { useState } from 'react';
 import type { StreamsView } from '../../server/chain/flows-view';
 import { formatNumber, formatPart } from '../common/format';
-import { Notice } from '../common/Notice';
+import { NoMail, Notice } from '../common/Notice';
 import { Swatch } from '../common/tints';
-import { NoMail } from '../common/Ways';
 import { Origins } from './Charts';
 import classes from './Flows.module.css';
 

@@ -3,7 +3,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useRef, useState } from 'react';
-import { elementAt } from '../../core/text/element';
+import { elementAt } from '../../core/text/lookup';
 import type { SourceView } from '../../server/gather/view';
 import { filesAnswer } from '../../server/http/answers';
 import type { FileLine } from '../../server/jobs/file-report';

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
-import { keysOf } from '../../core/text/keys';
+import { keysOf } from '../../core/text/lookup';
 import { CERTAINTY_NAMES, CERTAINTY_WORDS, CONSEQUENCE_WORDS } from '../findings/finding-words';
 import classes from '../language/LanguagePage.module.css';
 import { KEYS } from './keys';

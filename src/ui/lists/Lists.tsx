@@ -7,7 +7,7 @@ import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { NamedList } from '../../core/rules/rule';
 import { isSame } from '../../core/rules/same';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import type { ListLine, ListsView } from '../../server/chain/lists-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';

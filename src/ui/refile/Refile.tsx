@@ -3,8 +3,7 @@
 import Link from 'next/link';
 import type { RefilePlan } from '../../server/mail/refile-plan';
 import { formatNumber, formatPart } from '../common/format';
-import { Notice } from '../common/Notice';
-import { NoMail } from '../common/Ways';
+import { NoMail, Notice } from '../common/Notice';
 import classes from './Refile.module.css';
 
 /** What would become of the stored mail if the chain were applied to it, and a copy of it filed so. */

@@ -6,7 +6,7 @@ import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { opened } from '../../core/repair/tree-edits';
 import type { Rule } from '../../core/rules/rule';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import type { RuleDeskView } from '../../server/chain/rule-view';
 import type { Broken } from '../../server/changes/expectations';
 import { call, tell } from '../common/api';

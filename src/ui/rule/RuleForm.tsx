@@ -1,7 +1,7 @@
 import { SegmentedControl, Switch, Textarea, TextInput } from '@mantine/core';
 import { ON_THE_DESK, type RuleFault } from '../../core/repair/rule-faults';
 import { closed } from '../../core/repair/tree-edits';
-import { accountOf, forAccount } from '../../core/rules/account';
+import { accountOf, forAccount } from '../../core/rules/lists';
 import type { Rule } from '../../core/rules/rule';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { ENDINGS } from '../chain/endings';

@@ -9,8 +9,8 @@ import type { Chain } from '../../core/rules/rule';
 import type { ChainView, Rung } from '../../server/chain/view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
+import { NoRules } from '../common/Notice';
 import { ofManyRules } from '../common/ofManyRules';
-import { NoRules } from '../common/Ways';
 import classes from './SeveralRules.module.css';
 
 const ROW_HEIGHT = 46;

@@ -10,9 +10,8 @@ import type { ScriptView } from '../../server/chain/script-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { ofManyRules } from '../common/ofManyRules';
 import { useKeptText } from '../common/useKeptText';
-import { Faults, MadeRules } from './Read';
+import { Faults, MadeRules, useReading } from './Read';
 import classes from './ScriptDesk.module.css';
-import { useReading } from './useReading';
 
 const CodeEditor = dynamic(() => import('./CodeEditor'), {
   ssr: false,

@@ -7,7 +7,7 @@ import { useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
 import type { Rule } from '../../core/rules/rule';
 import { type CellFault, isBlank, named, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
-import { ownJson } from '../../core/text/own-json';
+import { ownJson } from '../../core/text/lookup';
 import { decodeText, readCsv } from '../../files/csv';
 import type { SheetView } from '../../server/chain/sheet-view';
 import { tell } from '../common/api';

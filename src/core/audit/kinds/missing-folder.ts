@@ -1,6 +1,6 @@
 import type { Action, Chain, Fileinto, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import type { AuditContext } from '../context';
 import { foldersOf } from '../destinations';
 import type { Finding, Repair } from '../finding';

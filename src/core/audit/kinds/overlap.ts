@@ -1,6 +1,6 @@
 import type { Bitmap } from '../../flow/bitmap';
 import { inRunOf } from '../../rules/edit';
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import { type AuditContext, type Evidence, evidenceOf, isElse, type RuleFlow } from '../context';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';

@@ -1,6 +1,6 @@
 import { Bitmap } from '../../flow/bitmap';
 import type { LeafTest, TestTree } from '../../rules/rule';
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Finding, Repair } from '../finding';
 import { rewrite } from '../repairs';

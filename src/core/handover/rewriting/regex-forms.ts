@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 
 /** More forms than this are no longer read. */
 const MOST_FORMS = 60;

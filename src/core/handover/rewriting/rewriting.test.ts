@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { elementAt } from '../../../core/text/element';
 import { readMessage } from '../../mail/message';
 import { chainFromSieve } from '../../rules/from-sieve';
 import { type Chain, conditionOf, type LeafTest, type NamedList, type Rule, type TestTree } from '../../rules/rule';
@@ -8,6 +7,7 @@ import { fateKey } from '../../sieve/interpret/fate';
 import { interpreter } from '../../sieve/interpret/interpret';
 import { ARRIVAL } from '../../sieve/interpret/world';
 import { parse } from '../../sieve/parse';
+import { elementAt } from '../../text/lookup';
 import { prepareScript } from '../prepare';
 import { DEFAULT_CHOICES, rewriteFor } from '../rewrite';
 import { NO_LIMITS, type Target } from '../target';

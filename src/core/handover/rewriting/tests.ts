@@ -2,7 +2,7 @@ import { maybeRegexMatch } from '../../rules/known-comparisons';
 import { readTest, testNode } from '../../rules/nodes';
 import type { LeafTest, TestTree, TextMatch } from '../../rules/rule';
 import { maybeComparator } from '../../sieve/match/comparators';
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import { expandedRegex } from './regex-forms';
 import { byTests, escaped, leaf } from './transformation';
 

@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 /**
  * Sets of texts as deterministic automata, whose states are made when they are first reached. A text is read octet by octet
  * after folding, so that a wildcard for one octet means what it means to a matcher.

@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import { type Automaton, DEAD, Exploded, TOP } from './language';
 import { isInName, type Move, SHAPES, type Shape, type ShapeName } from './shapes';
 

@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import { union } from '../automata/language';
 import type { ShapeName } from '../automata/shapes';
 import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';

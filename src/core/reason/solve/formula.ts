@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 /**
  * Boolean formulas over numbered atoms, each kept once: formulas that are written alike are the same number. A formula is
  * twice the number of its node, and one more for its negation.

@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 /** Numbers in the order of their weights, the heaviest first; a heap whose members know their places. */
 export class Order {
   readonly #heap: number[] = [];

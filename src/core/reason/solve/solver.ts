@@ -1,4 +1,4 @@
-import { known } from '../../text/element';
+import { known } from '../../text/lookup';
 import { type Fact, Fields, type Model } from './fields';
 import { FALSE, type Formula, type Formulas } from './formula';
 import { Sat } from './sat';

@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import { ScriptError } from './run';
 
 /** Where one message ends (RFC 5228 section 2.10). */

@@ -1,5 +1,5 @@
 import type { Envelope, MailMessage } from '../../mail/message';
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 import { bind } from '../language/bind';
 import type { ActionProgram, Setup, TestProgram } from '../language/definition';
 import { capabilities, commands, tests } from '../language/table';

@@ -1,5 +1,4 @@
-import { elementAt } from '../../text/element';
-import { memberOf } from '../../text/keys';
+import { elementAt, memberOf } from '../../text/lookup';
 import type { Span } from '../../text/span';
 import { type Diagnostic, diagnostic } from '../diagnostics';
 import { expand, hasReferences, type Run } from '../interpret/run';

@@ -1,4 +1,4 @@
-import { memberOf } from '../../text/keys';
+import { memberOf } from '../../text/lookup';
 import { type Evidence, type Run, ScriptError, type Where } from '../interpret/run';
 import { type Comparator, comparatorNamed } from '../match/comparators';
 import { compileMatcher, type Hit, MATCH_TYPES, type Matcher } from '../match/matcher';

@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 /**
  * The search for a run of octets some of which may be any: -1 stands for those. The plain way tries every place; where a crafted
  * pattern makes that slow, the places of whole stretches of the text are told at once by a convolution, after Clifford and

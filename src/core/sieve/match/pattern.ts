@@ -1,6 +1,6 @@
-import { elementAt } from '../../text/element';
 import { type Find, finder } from '../../text/find';
 import { fromOctetOffset, isAscii, toOctets } from '../../text/fold';
+import { elementAt } from '../../text/lookup';
 import type { Span } from '../../text/span';
 import { findOctets } from './octet-pattern';
 

@@ -1,4 +1,4 @@
-import { elementAt } from '../../text/element';
+import { elementAt } from '../../text/lookup';
 /**
  * Extended regular expressions of POSIX (IEEE Std 1003.1 section 9.4), as the regex match type of Sieve takes them
  * (Internet-Draft draft-ietf-sieve-regex), on an engine whose time is linear in the text: all states are followed at once

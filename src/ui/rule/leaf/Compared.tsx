@@ -1,15 +1,18 @@
 import { TextInput } from '@mantine/core';
+import { useState } from 'react';
 import { dateTest, type FormId, maybeDate } from '../../../core/repair/test-forms';
+import { readWrittenTest } from '../../../core/rules/as-written';
 import type { ComparedTest } from '../../../core/rules/comparison';
 import { bodyTest, maybeBodyMatch } from '../../../core/rules/known-comparisons';
+import { wordsOfTest } from '../../../core/rules/nodes';
 import type { LeafTest, TestTree } from '../../../core/rules/rule';
-import { Choice } from '../fields';
+import { TextButton } from '../../common/TextButton';
+import { AsWritten, Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
 import { ComparisonFields } from './ComparisonFields';
 import { MATCHES } from './Fields';
 import { SubjectFields } from './SubjectFields';
-import { WrittenTest } from './WrittenTest';
 
 interface Props {
   readonly test: ComparedTest;
@@ -70,4 +73,17 @@ function Day({ test, put }: Pick<Props, 'test' | 'put'>) {
       />
     </>
   );
+}
+
+interface WrittenTestProps {
+  readonly test: LeafTest;
+  readonly onChange: (tree: TestTree) => void;
+}
+
+/** The same test as Sieve, for those who write it. */
+export function WrittenTest({ test, onChange }: WrittenTestProps) {
+  const [open, setOpen] = useState(false);
+  const text = wordsOfTest(test);
+  if (!open) return <TextButton onClick={() => setOpen(true)}>write it as Sieve</TextButton>;
+  return <AsWritten key={text} label="The test as Sieve" text={text} read={readWrittenTest} onRead={onChange} />;
 }

@@ -5,8 +5,8 @@ import type { LeafTest, TestTree } from '../../../core/rules/rule';
 import { Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
+import { WrittenTest } from './Compared';
 import { Headers, Words } from './Fields';
-import { WrittenTest } from './WrittenTest';
 
 type Kind = QueryTest['test'];
 type Of<K extends Kind> = Extract<QueryTest, { test: K }>;

@@ -1,7 +1,7 @@
 import { Checkbox, NumberInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { Occurrence, Subject, SubjectKind, Zone } from '../../../core/rules/comparison';
-import { keysOf } from '../../../core/text/keys';
+import { keysOf } from '../../../core/text/lookup';
 import { Choice } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';

@@ -3,7 +3,7 @@ import { deletion } from '../../../../server/audits/deletion';
 import { store } from '../../../../server/database/open';
 import { guarded } from '../../../../server/http/guarded';
 import { runner } from '../../../../server/lifecycle/runner';
-import { betweenOthers } from '../../../../server/threads/steps';
+import { betweenOthers } from '../../../../server/threads/thread';
 
 export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]'>) => {
   const { id } = await params;

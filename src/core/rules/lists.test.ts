@@ -2,8 +2,8 @@ import { describe, expect, test } from 'vitest';
 import { ruleAt } from '../../../test/given';
 import { check } from '../sieve/check';
 import { parse } from '../sieve/parse';
-import { accountOf, forAccount } from './account';
 import { chainFromSieve } from './from-sieve';
+import { accountOf, forAccount } from './lists';
 import type { Rule } from './rule';
 import { sieveFromChain } from './to-sieve';
 

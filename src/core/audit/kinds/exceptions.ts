@@ -1,0 +1,137 @@
+import { not } from '../../reason/solve/formula';
+import type { Rule } from '../../rules/rule';
+import { isSame } from '../../rules/same';
+import { treeWords } from '../../rules/sentence';
+import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
+import { drops, placesOf, refuses, takesAway } from '../destinations';
+import type { Finding } from '../finding';
+import type { MailBody } from '../known-mail';
+import { rewrite, withoutRule } from '../repairs';
+import { CLAIMS, REPAIRS } from '../wording';
+
+/**
+ * `exception-bypassed`: `a` takes mail away from the inbox and exempts some of it; of that mail another rule takes some
+ * away all the same: it files, drops, refuses or sends it on, and it does not reach the inbox. Rules with the same
+ * destination and no exception at all are `exception-uneven` instead.
+ */
+export function bypassedExceptions(context: AuditContext): Finding[] {
+  const { each, chain, rules } = context;
+  return each(rules, (a) =>
+    a.entry.unless.length === 0 || !takesAway(a.entry) ? [] : each(rules, (b) => pairOf(a, b)),
+  );
+
+  function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
+    const [first, second] = [a.entry, b.entry];
+    if (a === b || !meets(context, a, b) || !takesAway(second)) return [];
+    if (second.unless.length === 0 && sameDestination(first, second)) return [];
+    const evidence = evidenceOf(context, (body) =>
+      body.exempt(first).and(body.at(b.place).fired).without(body.inInbox),
+    );
+    if (!evidence) return [];
+    const count = evidence.messages.length;
+    const does = drops(second) ? 'drops' : refuses(second) ? 'refuses' : 'takes away';
+    const unless = [...second.unless, ...first.unless];
+    const title = REPAIRS['same exceptions'](second.name, first.name);
+    return [
+      {
+        key: `exception-bypassed ${first.id} ${second.id}`,
+        kind: 'exception-bypassed',
+        rules: [first.id, second.id],
+        certainty: 'shown',
+        consequence: drops(second) || refuses(second) ? 'lost' : 'misplaced',
+        claim: CLAIMS['exception-bypassed'](first.name, second.name, does, count),
+        ...evidence,
+        strength: null,
+        repairs: [rewrite(chain, second, { ...second, unless }, title), ...withoutRule(chain, second)],
+      },
+    ];
+  }
+}
+
+/**
+ * `exception-uneven`: two rules with the same destination, of which only one has an exception, and mail that the exception
+ * keeps from the one and that the other takes there all the same.
+ */
+export function unevenExceptions(context: AuditContext): Finding[] {
+  const { each, chain, rules } = context;
+  return each(rules, (a) => (a.entry.unless.length === 0 ? [] : each(rules, (b) => pairOf(a, b))));
+
+  function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
+    const [first, second] = [a.entry, b.entry];
+    if (a === b || !meets(context, a, b) || second.unless.length > 0 || !sameDestination(first, second)) return [];
+    const evidence = evidenceOf(context, (body) => body.exempt(first).and(body.at(b.place).fired));
+    if (!evidence) return [];
+    const count = evidence.messages.length;
+    const unless = first.unless;
+    const title = REPAIRS['same exceptions'](second.name, first.name);
+    return [
+      {
+        key: `exception-uneven ${first.id} ${second.id}`,
+        kind: 'exception-uneven',
+        rules: [first.id, second.id],
+        certainty: 'shown',
+        consequence: placesOf(second).has('drop') ? 'lost' : 'misplaced',
+        claim: CLAIMS['exception-uneven'](first.name, second.name, count),
+        ...evidence,
+        strength: null,
+        repairs: [
+          rewrite(chain, second, { ...second, unless }, title),
+          rewrite(chain, first, { ...first, unless: [] }, REPAIRS['no exceptions'](first.name)),
+          ...withoutRule(chain, second),
+        ],
+      },
+    ];
+  }
+}
+
+/** Whether any message at hand that is exempt from the one fires the other. */
+export function meets({ stored, madeUp }: AuditContext, a: RuleFlow, b: RuleFlow): boolean {
+  return [stored, madeUp].some((body) => body.exempt(a.entry).meets(body.at(b.place).fired));
+}
+
+/** Both mean mail for the same places, and for some. */
+export function sameDestination(a: Rule, b: Rule): boolean {
+  const places = [...placesOf(a)].sort();
+  return places.length > 0 && isSame(places, [...placesOf(b)].sort());
+}
+
+/**
+ * `exception-void`: an exception that can never apply where the tests of its rule hold, or that always applies then; proved.
+ * Where stored mail shows otherwise, nothing is stated.
+ */
+export function voidExceptions({ each, chain, rules, refuting, questions }: AuditContext): Finding[] {
+  return each(rules, ({ entry }) =>
+    entry.unless.flatMap((exception, index): Finding[] => {
+      const { formulas } = questions;
+      const [tests, exempts] = [formulas.maybeFormula(entry.tests), formulas.maybeFormula(exception)];
+      if (tests === null || exempts === null) return [];
+      const cannot = (wanted: readonly number[], shows: (body: MailBody) => boolean) =>
+        !refuting.some(shows) && isImpossible(questions.maybeMeet('parts', wanted, null));
+      const never = cannot([tests, exempts], (body) => body.holding(entry.tests).meets(body.holding(exception)));
+      const always =
+        !never &&
+        cannot([tests, not(exempts)], (body) => !body.holding(entry.tests).without(body.holding(exception)).isEmpty());
+      // Where the tests can never hold, that is what is to be said.
+      if ((!never && !always) || (never && isImpossible(questions.maybeMeet('parts', [tests], null)))) return [];
+      const words = treeWords(exception);
+      const unless = entry.unless.filter((_, at) => at !== index);
+      const title = REPAIRS['without exception'](entry.name, words);
+      return [
+        {
+          key: `exception-void ${entry.id} ${index}`,
+          kind: 'exception-void',
+          rules: [entry.id],
+          certainty: 'proved',
+          consequence: always ? 'misplaced' : 'clutter',
+          claim: CLAIMS['exception-void'](entry.name, words, never ? 'never' : 'always'),
+          messages: [],
+          witness: null,
+          strength: null,
+          repairs: [rewrite(chain, entry, { ...entry, unless }, title)],
+        },
+      ];
+    }),
+  );
+}
+
+const isImpossible = (answer: { readonly answer: string } | null): boolean => answer?.answer === 'impossible';
