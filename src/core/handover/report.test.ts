@@ -17,7 +17,7 @@ const reportOf = (text: string): Report => ({
   date: '1 January 2026',
   total: 5,
   sent: 0,
-  rules: [{ number: 1, name: text, on: false, sentence: text, fired: 2 }],
+  rules: [{ number: 1, name: text, on: false, says: [0, 1, 9].map((depth) => ({ depth, text })), fired: 2 }],
   findings: [{ kind: text, consequence: text, claim: text, certainty: 'proved', evidence: '2 messages', aside: text }],
   changes: [{ words: text, why: text, effect: text }],
   moves: [{ from: text, to: text, count: 1 }],
@@ -46,9 +46,22 @@ test('nor in Markdown, where each row stays one', () => {
       expect(lines.filter((line) => line.startsWith('## '))).toHaveLength(6);
       expect(lines.filter((line) => line.startsWith('# '))).toHaveLength(1);
       for (const line of lines.filter((one) => one.startsWith('| '))) {
-        expect(line.replace(/\\./g, '').match(/[<[`]/)).toBeNull();
+        expect(line.replace(/\\.|<br>/g, '').match(/[<[`]/)).toBeNull();
       }
     }),
+  );
+});
+
+test('what a rule says in several lines stands below each other, as deep as it is', () => {
+  const says = [
+    { depth: 0, text: 'When all of these match:' },
+    { depth: 1, text: 'the size is over 2 MB' },
+    { depth: 0, text: 'Then discard.' },
+  ];
+  const report: Report = { ...reportOf('x'), rules: [{ number: 1, name: 'Oak', on: true, says, fired: null }] };
+  expect(reportHtml(report)).toContain('<div class="in0">When all of these match:</div><div class="in1">the size');
+  expect(reportMarkdown(report)).toContain(
+    'When all of these match:<br>&nbsp;&nbsp;&nbsp;&nbsp;the size is over 2 MB<br>Then discard.',
   );
 });
 

@@ -1,5 +1,6 @@
 import { escapeUTF8 } from 'entities';
 import { counted, figure } from '../audit/wording';
+import type { OutlineLine } from '../rules/outline';
 
 /** An audit to be read, printed and shared. All texts are plain. */
 export interface Report {
@@ -13,7 +14,8 @@ export interface Report {
     readonly number: number;
     readonly name: string;
     readonly on: boolean;
-    readonly sentence: string;
+    /** What it says: a sentence, or several lines where much is nested in it. */
+    readonly says: readonly OutlineLine[];
     /** Stored messages that it acts on; null where that is not known. */
     readonly fired: number | null;
   }[];
@@ -44,8 +46,11 @@ interface Part {
   readonly heads: readonly string[];
   /** Columns that hold nothing but numbers. */
   readonly numbers?: readonly number[];
-  readonly rows: readonly (readonly string[])[];
+  readonly rows: readonly (readonly Cell[])[];
 }
+
+/** Words, or lines that stand below each other. */
+type Cell = string | readonly OutlineLine[];
 
 function partsOf(report: Report): Part[] {
   const total = figure(report.total);
@@ -55,10 +60,10 @@ function partsOf(report: Report): Part[] {
       empty: 'There are no rules.',
       heads: ['', 'Rule', 'What it says', `Acts on, of ${total}`],
       numbers: [0, 3],
-      rows: report.rules.map(({ number, name, on, sentence, fired }) => [
+      rows: report.rules.map(({ number, name, on, says, fired }) => [
         figure(number),
         on ? name : `${name} (off)`,
-        sentence,
+        says,
         fired === null ? '' : figure(fired),
       ]),
     },
@@ -118,7 +123,7 @@ export function reportHtml(report: Report): string {
     const kind = (at: number) => (numbers.includes(at) ? ' class="number"' : '');
     const head = heads.map((words, at) => `<th scope="col"${kind(at)}>${escaped(words)}</th>`).join('');
     const lines = rows.map(
-      (cells) => `<tr>${cells.map((cell, at) => `<td dir="auto"${kind(at)}>${escaped(cell)}</td>`).join('')}</tr>`,
+      (cells) => `<tr>${cells.map((cell, at) => `<td dir="auto"${kind(at)}>${htmlOf(cell)}</td>`).join('')}</tr>`,
     );
     return `<h2>${escaped(heading)}</h2>\n<table>\n<thead><tr>${head}</tr></thead>\n<tbody>\n${lines.join('\n')}\n</tbody>\n</table>`;
   });
@@ -139,12 +144,22 @@ ${body.join('\n')}
 `;
 }
 
+const htmlOf = (cell: Cell): string =>
+  typeof cell === 'string'
+    ? escaped(cell)
+    : cell.map(({ depth, text }) => `<div class="in${Math.min(depth, DEEPEST)}">${escaped(text)}</div>`).join('');
+
+/** Lines that stand deeper are shown no deeper. */
+const DEEPEST = 6;
+const INDENTS = Array.from({ length: DEEPEST }, (_, at) => `.in${at + 1} { padding-left: ${at + 1}rem; }`).join(' ');
+
 const STYLE = `
 body { max-width: 62rem; margin: 2rem auto; padding: 0 1rem; color: #26241f; background: #fffdf8; font: 15px/1.45 sans-serif; }
 h1 { font-size: 1.6rem; } h2 { margin: 1.8rem 0 .4rem; font-size: 1.1rem; }
 table { width: 100%; border-collapse: collapse; }
 th { text-align: left; font-weight: 400; color: #5d574a; border-bottom: 1px solid #a79c84; }
 td { padding: .25rem .8rem .25rem 0; vertical-align: top; border-bottom: 1px solid #d9d0bb; overflow-wrap: anywhere; }
+${INDENTS}
 td.number { white-space: nowrap; overflow-wrap: normal; } .number { text-align: right; }
 @media print { body { margin: 0; max-width: none; background: #fff; font-size: 10pt; } tr { break-inside: avoid; } h2 { break-after: avoid; } }
 `;
@@ -160,7 +175,7 @@ const isControl = (character: string): boolean =>
 export function reportMarkdown(report: Report): string {
   const body = partsOf(report).map(({ heading, empty, heads, rows }) => {
     if (rows.length === 0) return `## ${quoted(heading)}\n\n${quoted(empty)}\n`;
-    const line = (cells: readonly string[]) => `| ${cells.map(quoted).join(' | ')} |`;
+    const line = (cells: readonly Cell[]) => `| ${cells.map(markdownOf).join(' | ')} |`;
     return [
       `## ${quoted(heading)}\n`,
       line(heads),
@@ -171,6 +186,12 @@ export function reportMarkdown(report: Report): string {
   });
   return `# ${quoted(report.title)}\n\n${quoted(factsOf(report))}\n\n${body.join('\n')}`;
 }
+
+/** Lines of one cell; blanks at the beginning of a line would be lost. */
+const markdownOf = (cell: Cell): string =>
+  typeof cell === 'string'
+    ? quoted(cell)
+    : cell.map(({ depth, text }) => `${'&nbsp;'.repeat(4 * depth)}${quoted(text)}`).join('<br>');
 
 /** Nothing in it is markup, and nothing leaves its cell. */
 const quoted = (text: string): string =>

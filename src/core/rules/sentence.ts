@@ -22,12 +22,13 @@ function conditionWords(rule: Rule): string {
   return `${capital(`${otherwise}${when}`)}${unless}:`;
 }
 
-function actionsWords(rule: Rule): string {
+export function actionsWords(rule: Rule): string {
   if (rule.actions.length === 0) return rule.ending === 'stop' ? '' : 'do nothing;';
   return `${joined(rule.actions.map(actionWords), 'and')};`;
 }
 
-const endingWords = (rule: Rule): string => (rule.ending === 'stop' ? 'it ends here.' : 'later rules still run.');
+export const endingWords = (rule: Rule): string =>
+  rule.ending === 'stop' ? 'it ends here.' : 'later rules still run.';
 
 export function treeWords(tree: TestTree): string {
   switch (tree.kind) {

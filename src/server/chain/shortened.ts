@@ -1,3 +1,4 @@
+import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
 import type { ChainEntry } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 
@@ -17,4 +18,28 @@ export function shownSentence(entry: ChainEntry): string {
   const known = sentences.get(entry) ?? shown(sentenceOf(entry), SENTENCE);
   sentences.set(entry, known);
   return known;
+}
+
+/** Lines of an outline that a page shows, and characters of each. */
+const LINES = 60;
+const LINE = 400;
+
+/** What a page shows of a rule that one sentence does not tell well; null for all others. See `maybeOutline`. */
+export type ShownOutline = readonly OutlineLine[] | null;
+
+const outlines = new WeakMap<ChainEntry, { readonly lines: ShownOutline }>();
+
+/** The outline of an entry as pages show it; cached per entry. */
+export function shownOutline(entry: ChainEntry): ShownOutline {
+  const known = outlines.get(entry) ?? { lines: shortened(maybeOutline(entry)) };
+  outlines.set(entry, known);
+  return known.lines;
+}
+
+function shortened(lines: ShownOutline): ShownOutline {
+  const cut = lines?.map(({ depth, text }) => ({ depth, text: shown(text, LINE) })) ?? null;
+  if (!cut || cut.length <= LINES) return cut;
+  // What the rule does stands in the last line.
+  const left = cut.length - LINES;
+  return [...cut.slice(0, LINES - 1), { depth: 1, text: `… (${left} lines more)` }, ...cut.slice(-1)];
 }

@@ -19,7 +19,7 @@ import { evidenceWords } from '../mail/message-view';
 import { maybeRaw } from '../mail/raw';
 import { trafficSize } from '../mail/traffic';
 import { fateLine, fateView } from './destinations';
-import { shownSentence } from './shortened';
+import { type ShownOutline, shownOutline, shownSentence } from './shortened';
 import { flowAtOnce, maybeFlow } from './simulation';
 
 /** A rule that is being written: where it stands, and as what. */
@@ -34,6 +34,7 @@ export interface Written {
 /** What is to be said of a rule while it is written. */
 export interface TrialView {
   readonly sentence: string;
+  readonly outline: ShownOutline;
   /** As Sieve; empty where it cannot be written. */
   readonly text: string;
   readonly faults: readonly RuleFault[];
@@ -81,7 +82,7 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
   const faults = ruleFaults(written.rule);
   const rule = closed(written.rule);
   const edits = faults.some(({ grave }) => grave) ? null : editsOf(audit.draft, { ...written, rule });
-  const view = { sentence: shownSentence(rule), text: textOf(rule), faults, edits };
+  const view = { sentence: shownSentence(rule), outline: shownOutline(rule), text: textOf(rule), faults, edits };
   if (edits === null) return { ...view, effect: null, broken: [] };
   const chain = chainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];

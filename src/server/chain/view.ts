@@ -10,7 +10,7 @@ import type { Store } from '../database/open';
 import { findingsAtHand } from '../findings/set-aside';
 import { sentMessages, trafficSize, unreadMessages } from '../mail/traffic';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
-import { shown, shownSentence } from './shortened';
+import { type ShownOutline, shown, shownOutline, shownSentence } from './shortened';
 import { maybeFlow } from './simulation';
 
 export interface ChainView {
@@ -45,6 +45,7 @@ export interface Rung {
   /** The account that it concerns; null for all of them. */
   readonly account: string | null;
   readonly sentence: string;
+  readonly outline: ShownOutline;
   /** The entry as Sieve. */
   readonly text: string;
   readonly targets: readonly string[];
@@ -205,6 +206,7 @@ function describing(entry: ChainEntry): Described {
     link: entry.kind === 'rule' ? entry.link : 'always',
     account: entry.kind === 'rule' ? accountOf(entry) : null,
     sentence: shownSentence(entry),
+    outline: shownOutline(entry),
     text: shown(entry.kind === 'script' ? entry.text : sieveFromChain(alone).text, SHOWN_SIEVE),
     targets: targetsOf(entry),
     sender: senderOf(entry),

@@ -7,7 +7,7 @@ import type { Chain } from '../../core/rules/rule';
 import { worldFor } from '../../core/sieve/interpret/world';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { type Destination, destinationsOf, type FateView, fateView } from '../chain/destinations';
-import { shownSentence } from '../chain/shortened';
+import { type ShownOutline, shownOutline, shownSentence } from '../chain/shortened';
 import { maybeFlow } from '../chain/simulation';
 import { previewEdits } from '../changes/changes';
 import { brokenBy } from '../changes/expectations';
@@ -45,6 +45,7 @@ export interface NamedRule {
   readonly number: number;
   readonly name: string;
   readonly sentence: string;
+  readonly outline: ShownOutline;
 }
 
 export interface WayView {
@@ -128,7 +129,9 @@ export function namedRules({ draft }: Audit, ids: readonly string[]): NamedRule[
   return ids.flatMap((id) => {
     const place = draft.entries.findIndex((entry) => entry.id === id);
     const entry = draft.entries[place];
-    return entry ? [{ id, number: place + 1, name: entry.name, sentence: shownSentence(entry) }] : [];
+    if (!entry) return [];
+    const said = { sentence: shownSentence(entry), outline: shownOutline(entry) };
+    return [{ id, number: place + 1, name: entry.name, ...said }];
   });
 }
 

@@ -2,6 +2,7 @@ import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
 import { counted, figure, KINDS } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
+import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
 import type { ChainEntry, Rule, TestTree } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { getAudit } from '../audits/audits';
@@ -34,7 +35,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       number: at + 1,
       name: said(entry.name),
       on: entry.on,
-      sentence: said(sentenceOf(discreet ? withoutKeys(entry) : entry)),
+      says: toldOf(discreet ? withoutKeys(entry) : entry).map(({ depth, text }) => ({ depth, text: said(text) })),
       fired: flow?.entries[at]?.fired.count() ?? null,
     })),
     findings: findings.map((finding) => ({
@@ -83,6 +84,10 @@ const HIDDEN = '…';
 /** Anything with an @, and names of domains. */
 const withoutAddresses = (text: string): string =>
   text.replace(/[^\s“”"<>(),;]+@[^\s“”"<>(),;]*/g, HIDDEN).replace(/\b(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}\b/gu, HIDDEN);
+
+/** What a rule says, in one sentence or, where much is nested in it, in indented lines. */
+const toldOf = (entry: ChainEntry): readonly OutlineLine[] =>
+  maybeOutline(entry) ?? [{ depth: 0, text: sentenceOf(entry) }];
 
 /** The same with nothing in it that its tests look for, nor where it redirects to. */
 function withoutKeys(entry: ChainEntry): ChainEntry {

@@ -23,6 +23,8 @@ import { editShape } from './shapes';
 const count = z.number();
 const words = z.string();
 
+const outline = z.array(z.object({ depth: count, text: words })).nullable();
+
 const monthAnswer = z.object({ month: words, count });
 
 export const ruleMailAnswer: z.ZodType<RuleMailView> = z.object({
@@ -136,6 +138,7 @@ export const triedAnswer: z.ZodType<TracedView & { readonly line: string }> = z.
       id: words,
       name: words,
       sentence: words,
+      outline,
       outcome: z.enum(['fired', 'did not hold', 'not reached', 'passed over']),
       stopped: z.boolean(),
       tests: z.array(z.object({ text: words, holds: z.boolean(), evidence: z.array(words) })),
@@ -207,6 +210,7 @@ export const foresightAnswer: z.ZodType<{
 
 export const trialAnswer: z.ZodType<TrialView & { readonly weighing: string | null }> = z.object({
   sentence: words,
+  outline,
   text: words,
   faults: z.array(z.object({ at: words, words, grave: z.boolean() })),
   edits: z.array(editShape).nullable(),

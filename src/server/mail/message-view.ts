@@ -8,7 +8,7 @@ import { elementAt } from '../../core/text/lookup';
 import type { Span } from '../../core/text/span';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { type FateView, fateView } from '../chain/destinations';
-import { shown, shownSentence } from '../chain/shortened';
+import { type ShownOutline, shown, shownOutline, shownSentence } from '../chain/shortened';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import type { Oddity } from '../gather/oddities';
@@ -80,6 +80,7 @@ export interface TracedRule {
   readonly id: string;
   readonly name: string;
   readonly sentence: string;
+  readonly outline: ShownOutline;
   readonly outcome: 'fired' | 'did not hold' | 'not reached' | 'passed over';
   readonly stopped: boolean;
   readonly tests: readonly {
@@ -174,6 +175,7 @@ function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
       id: entry.id,
       name: entry.name,
       sentence: shownSentence(entry),
+      outline: shownOutline(entry),
       outcome,
       stopped,
       tests: tests.map(({ text, holds, evidence }) => {

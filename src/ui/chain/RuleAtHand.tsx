@@ -8,6 +8,7 @@ import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/chain/view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
+import { RuleWords } from '../common/RuleWords';
 import { ENDINGS } from './endings';
 import { History } from './History';
 import { moveBesideEdit, moveEdit } from './moves';
@@ -31,7 +32,7 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
   return (
     <aside className={classes.panel} aria-label="The rule at hand">
       <h1 className={classes.name}>{rung.name}</h1>
-      <p className={classes.sentence}>{rung.sentence}</p>
+      <RuleWords className={classes.sentence} rule={rung} />
       {rung.note && <p className={classes.note}>{rung.note}</p>}
       <p className={classes.ways}>
         {rung.kind === 'rule' && <Link href={`/audits/${auditId}/rule?rule=${rung.id}`}>change this rule</Link>}

@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import type { NamedRule } from '../../server/findings/finding-view';
+import { RuleWords } from '../common/RuleWords';
 import classes from './Findings.module.css';
 
 /** Rules with their sentences, each leading to its rung. */
@@ -9,11 +10,10 @@ export function RuleList({ auditId, rules }: { auditId: string; rules: readonly 
       {rules.map((rule) => (
         <li key={rule.id}>
           <span className={classes.ruleNumber}>{rule.number}</span>
-          <span>
+          <div>
             <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
-            <br />
-            {rule.sentence}
-          </span>
+            <RuleWords className={classes.ruleSentence} rule={rule} />
+          </div>
         </li>
       ))}
     </ol>

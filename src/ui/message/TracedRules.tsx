@@ -5,6 +5,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { TracedRule, TracedView } from '../../server/mail/message-view';
 import { formatPart } from '../common/format';
+import { RuleWords } from '../common/RuleWords';
 import classes from './Message.module.css';
 
 const OUTCOME_WORDS: Readonly<Record<TracedRule['outcome'], string>> = {
@@ -48,7 +49,7 @@ export function TracedRules({ auditId, view }: { auditId: string; view: Pick<Tra
                 {rule.stopped && ', and it ends here'}
               </span>
             </div>
-            <p className={classes.ruleSentence}>{rule.sentence}</p>
+            <RuleWords className={classes.ruleSentence} rule={rule} />
             <ul className={classes.tests}>
               {rule.tests
                 .filter((test) => all || test.holds)

@@ -7,6 +7,7 @@ import type { Sample, TrialEffect } from '../../server/chain/trial-view';
 import { formatDay, formatNumber, formatPart } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
 import { heldPath, trialPath } from '../common/mailPaths';
+import { RuleWords } from '../common/RuleWords';
 import classes from './RuleDesk.module.css';
 import type { Trial } from './useTrial';
 
@@ -18,7 +19,7 @@ export function Effect({ auditId, rule, trial }: { auditId: string; rule: Rule; 
   return (
     <div aria-busy={!isCurrent} className={classes.told}>
       {!isCurrent && <Loader size="xs" type="dots" className={classes.working} />}
-      <p className={classes.sentence}>{view.sentence}</p>
+      <RuleWords className={classes.sentence} rule={view} />
       {view.effect ? (
         <Counts auditId={auditId} effect={view.effect} rule={rule} edits={view.edits ?? []} />
       ) : (
