@@ -105,6 +105,41 @@ test('a new rule by keyboard and as Sieve; tests are moved, and what is wrong is
   await undo(page);
 });
 
+test('further questions and actions have fields of their own, and are begun from the form', async ({ page }) => {
+  await page.goto('/audits/demo/rule?behind=r66');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Away');
+  await form(page).getByRole('button', { name: 'a test' }).click();
+  await page.getByRole('menuitem', { name: /^another question/ }).click();
+  const ask = async (question: string) => {
+    await form(page).getByRole('combobox', { name: 'Which question' }).click();
+    await page.getByRole('option', { name: question, exact: true }).click();
+  };
+  await ask('whether it has come before');
+  await form(page).getByRole('textbox', { name: 'Within so many seconds' }).fill('3600');
+  const sieve = page.getByRole('textbox', { name: 'The rule as Sieve' });
+  await expect(sieve).toHaveValue(/if duplicate :seconds 3600/);
+  await ask('header fields');
+  await form(page).getByRole('combobox', { name: 'Whose fields' }).click();
+  await page.getByRole('option', { name: 'of any part' }).click();
+  await form(page).getByRole('combobox', { name: 'What of the value' }).click();
+  await page.getByRole('option', { name: 'type and subtype' }).click();
+  await expect(form(page).getByText('What to look for is missing.')).toBeVisible();
+  await form(page).getByRole('combobox', { name: 'what it is compared with' }).fill('text/calendar');
+  await page.keyboard.press('Enter');
+  await expect(sieve).toHaveValue(/header :mime :anychild :contenttype :is "Subject" "text\/calendar"/);
+
+  await form(page).getByRole('button', { name: 'an action' }).click();
+  await page.getByRole('menuitem', { name: 'reply automatically' }).click();
+  await form(page).getByRole('textbox', { name: 'Text of the reply' }).fill('I am away until Monday.');
+  await form(page).getByRole('textbox', { name: 'Subject', exact: true }).fill('Away');
+  await form(page).getByRole('textbox', { name: 'Once in' }).fill('3');
+  await form(page).getByRole('checkbox', { name: 'file a copy of what is sent' }).check();
+  await expect(sieve).toHaveValue(/vacation :days 3 :subject "Away" :fcc "Sent" "I am away until Monday\."/);
+  await form(page).getByRole('button', { name: 'write it as Sieve' }).last().click();
+  await expect(form(page).getByRole('textbox', { name: 'The action as Sieve' })).toHaveValue(/^vacation :days 3/);
+  await noViolations(page);
+});
+
 test('several rules are chosen by their words and changed at once, the effect shown first', async ({ page }) => {
   await page.goto('/audits/demo/rules');
   await page.getByRole('textbox', { name: 'Only with these words' }).fill('oak');

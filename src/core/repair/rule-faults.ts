@@ -2,7 +2,6 @@ import { maybeSingleAddress } from '../mail/address';
 import { Knowledge } from '../reason/knowledge';
 import { Reach } from '../reason/reach';
 import { not } from '../reason/solve/formula';
-import { maybeBodyMatch } from '../rules/known-comparisons';
 import { type Action, conditionOf, type LeafTest, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { check } from '../sieve/check';
@@ -76,10 +75,11 @@ const slight = (words: string): Said => ({ words, grave: false });
 
 function leafFaults(test: LeafTest): Said[] {
   const said: Said[] = [];
-  if ('headers' in test) {
-    if (test.headers.length === 0) said.push(grave('The header to look at is missing.'));
+  const named = test.test === 'compared' ? test.subject : test;
+  if ('headers' in named) {
+    if (named.headers.length === 0) said.push(grave('The header to look at is missing.'));
     // RFC 5322 section 3.6.8.
-    const bad = test.headers.find((name) => !/^[!-9;-~]+$/.test(name));
+    const bad = named.headers.find((name) => !/^[!-9;-~]+$/.test(name));
     if (bad !== undefined) said.push(grave(`“${bad}” cannot be the name of a header.`));
   }
   if (test.test === 'envelope' && test.parts.length === 0) said.push(grave('The part of the envelope is missing.'));
@@ -87,7 +87,7 @@ function leafFaults(test: LeafTest): Said[] {
     if (!Number.isSafeInteger(test.octets) || test.octets < 0) said.push(grave('The size is not a number of bytes.'));
     else if (test.octets >= 2 ** 32) said.push(slight('Few servers take a number as large as this.'));
   }
-  const sought = 'keys' in test ? test : maybeBodyMatch(test);
+  const sought = 'keys' in test ? test : test.test === 'compared' ? test.by : null;
   if (sought) {
     if (sought.keys.length === 0) said.push(grave('What to look for is missing.'));
     if (sought.keys.some((key) => key.includes('\0'))) said.push(grave('A NUL character cannot be looked for.'));

@@ -1,12 +1,11 @@
 import { ActionIcon, Autocomplete, Checkbox, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
+import { ACTION_BEGINNINGS } from '../../core/repair/action-forms';
 import type { RuleFault } from '../../core/repair/rule-faults';
-import { readWrittenAction } from '../../core/rules/as-written';
-import { wordsOfAction } from '../../core/rules/nodes';
 import type { Action } from '../../core/rules/rule';
-import { quote } from '../../core/sieve/quote';
 import type { RuleOffers } from '../../server/chain/rule-view';
-import { AddMenu, AsWritten, Choice, FLAGS, Names } from './fields';
+import { FurtherActionFields } from './FurtherActionFields';
+import { AddMenu, Choice, FLAGS, Marked, Names } from './fields';
 import classes from './RuleDesk.module.css';
 import { Faults } from './TreeEditor';
 
@@ -17,27 +16,6 @@ interface Props {
   readonly onChange: (actions: readonly Action[]) => void;
   /** Notes something that no server can do. */
   readonly onDesk: () => void;
-}
-
-/** What a rule can begin to do. */
-const BEGINNINGS: readonly { readonly title: string; readonly begin: Action }[] = [
-  { title: 'file into a folder', begin: { action: 'fileinto', folder: '', copy: false, flags: null } },
-  { title: 'keep in the inbox', begin: { action: 'keep', flags: null } },
-  { title: 'mark', begin: { action: 'addflag', flags: ['\\flagged'] } },
-  { title: 'take a mark away', begin: { action: 'removeflag', flags: ['\\flagged'] } },
-  { title: 'mark only as', begin: { action: 'setflag', flags: ['\\seen'] } },
-  { title: 'redirect to an address', begin: { action: 'redirect', address: '', copy: true } },
-  { title: 'drop', begin: { action: 'discard' } },
-  { title: 'refuse, with a text', begin: written(`reject ${quote('This mail is not accepted.')};`) },
-  { title: 'reply automatically', begin: written(`vacation :days 7 ${quote('I am away.')};`) },
-  { title: 'send a notification', begin: written('notify "mailto:me@home.example";') },
-  { title: 'any Sieve action', begin: written('keep;') },
-];
-
-function written(text: string): Action {
-  const reading = readWrittenAction(text);
-  if (!reading.ok) throw new Error(reading.words);
-  return reading.said;
 }
 
 /** What the rule does, in the order in which it does it. */
@@ -66,7 +44,7 @@ export function ActionsEditor({ actions, faults, offers, onChange, onDesk }: Pro
         <AddMenu
           words="an action"
           items={[
-            ...BEGINNINGS.map(({ title, begin }) => ({ title, add: () => onChange([...actions, begin]) })),
+            ...ACTION_BEGINNINGS.map(({ title, begin }) => ({ title, add: () => onChange([...actions, begin]) })),
             { title: 'something on the desk', hint: 'such as a sound: kept as a note', add: onDesk },
           ]}
         />
@@ -172,24 +150,7 @@ function ActionEditor({ action, offers, put }: OneProps) {
       );
     case 'discard':
       return <span className={classes.fixed}>drop: it is kept nowhere unless another rule keeps it</span>;
-    default: {
-      const text = wordsOfAction(action);
-      return <AsWritten key={text} label="The action as Sieve" text={text} read={readWrittenAction} onRead={put} />;
-    }
+    default:
+      return <FurtherActionFields action={action} offers={offers} put={put} />;
   }
-}
-
-/** With what flags it is filed; where none are given, with those set so far. */
-function Marked({ flags, onChange }: { flags: readonly string[] | null; onChange: (flags: string[] | null) => void }) {
-  return (
-    <>
-      <Checkbox
-        size="xs"
-        label="with marks of its own"
-        checked={flags !== null}
-        onChange={(event) => onChange(event.currentTarget.checked ? ['\\seen'] : null)}
-      />
-      {flags !== null && <Names label="Flags and keywords" names={flags} offers={FLAGS} onChange={onChange} />}
-    </>
-  );
 }

@@ -1,4 +1,4 @@
-import { Menu, Select, TagsInput, Textarea } from '@mantine/core';
+import { Checkbox, Menu, Select, TagsInput, Textarea } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
 import { useState } from 'react';
 import type { Reading } from '../../core/rules/as-written';
@@ -57,6 +57,9 @@ export function Names({ label, names, offers, placeholder = '', onChange }: Name
 /** System flags (RFC 9051 section 2.3.2). */
 export const FLAGS = ['\\seen', '\\flagged', '\\answered', '\\deleted', '\\draft'];
 
+/** Uses of folders (RFC 6154 section 2). */
+export const USES = ['\\Archive', '\\Drafts', '\\Flagged', '\\Junk', '\\Sent', '\\Trash'];
+
 interface AsWrittenProps<T> {
   readonly label: string;
   readonly text: string;
@@ -107,5 +110,26 @@ export function AddMenu({ words, items }: AddMenuProps) {
         ))}
       </Menu.Dropdown>
     </Menu>
+  );
+}
+
+/** With what flags it is filed; where none are given, with those set so far. */
+export function Marked({
+  flags,
+  onChange,
+}: {
+  flags: readonly string[] | null;
+  onChange: (flags: string[] | null) => void;
+}) {
+  return (
+    <>
+      <Checkbox
+        size="xs"
+        label="with marks of its own"
+        checked={flags !== null}
+        onChange={(event) => onChange(event.currentTarget.checked ? ['\\seen'] : null)}
+      />
+      {flags !== null && <Names label="Flags and keywords" names={flags} offers={FLAGS} onChange={onChange} />}
+    </>
   );
 }

@@ -1,11 +1,13 @@
 import { TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { begunQuestion, QUERY_FORMS, type QuestionKind, SUBJECT_FORMS } from '../../../core/repair/question-forms';
 import { dateTest, type FormId, maybeDate } from '../../../core/repair/test-forms';
 import { readWrittenTest } from '../../../core/rules/as-written';
-import type { ComparedTest } from '../../../core/rules/comparison';
+import type { ComparedTest, FurtherTest } from '../../../core/rules/comparison';
 import { bodyTest, maybeBodyMatch } from '../../../core/rules/known-comparisons';
 import { wordsOfTest } from '../../../core/rules/nodes';
 import type { LeafTest, TestTree } from '../../../core/rules/rule';
+import { keysOf } from '../../../core/text/lookup';
 import { TextButton } from '../../common/TextButton';
 import { AsWritten, Choice } from '../fields';
 import { Keys } from '../Keys';
@@ -42,6 +44,7 @@ export function Compared({ test, form, put, onChange }: Props) {
   if (form === 'spam') return <span className={classes.fixed}>is 5 of 10 or more</span>;
   return (
     <>
+      <Question test={test} put={put} />
       <SubjectFields subject={test.subject} put={(subject) => put({ ...test, subject })} />
       <ComparisonFields subject={test.subject} by={test.by} put={(by) => put({ ...test, by })} />
       <WrittenTest test={test} onChange={onChange} />
@@ -72,6 +75,27 @@ function Day({ test, put }: Pick<Props, 'test' | 'put'>) {
         onChange={(event) => event.currentTarget.value && put(dateTest({ ...date, day: event.currentTarget.value }))}
       />
     </>
+  );
+}
+
+const QUESTIONS = { ...SUBJECT_FORMS, ...QUERY_FORMS };
+
+interface QuestionProps {
+  readonly test: FurtherTest;
+  readonly put: (test: LeafTest) => void;
+}
+
+/** Which of all further questions a test asks. */
+export function Question({ test, put }: QuestionProps) {
+  const kind = test.test === 'compared' ? test.subject.of : test.test;
+  return (
+    <Choice<QuestionKind>
+      label="Which question"
+      wide
+      value={kind}
+      choices={keysOf(QUESTIONS).map((value) => ({ value, label: QUESTIONS[value].title }))}
+      onChange={(chosen) => chosen !== kind && put(begunQuestion(chosen, test))}
+    />
   );
 }
 

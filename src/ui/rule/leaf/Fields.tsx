@@ -183,3 +183,9 @@ export const FURTHER_PARTS = [
   { value: 'user', label: 'before the plus sign' },
   { value: 'detail', label: 'behind the plus sign' },
 ] as const;
+
+/** Whose fields are meant, beside those of the message (RFC 5703 section 4). */
+export const PART_FIELDS = [
+  { value: 'part', label: 'of the part' },
+  { value: 'all parts', label: 'of any part' },
+] as const;

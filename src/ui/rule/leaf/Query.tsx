@@ -1,35 +1,41 @@
-import { Checkbox } from '@mantine/core';
+import { Checkbox, NumberInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { QueryTest } from '../../../core/rules/comparison';
 import type { LeafTest, TestTree } from '../../../core/rules/rule';
-import { Choice } from '../fields';
+import { Choice, USES } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
-import { WrittenTest } from './Compared';
-import { Headers, Words } from './Fields';
+import { Question, WrittenTest } from './Compared';
+import { Headers, PART_FIELDS, Words } from './Fields';
 
 type Kind = QueryTest['test'];
 type Of<K extends Kind> = Extract<QueryTest, { test: K }>;
 
 interface Row<K extends Kind> {
-  readonly title: string;
   readonly fields: (query: Of<K>, put: (query: Of<K>) => void) => ReactNode;
 }
 
-/** For each kind of question, how it is put and its fields. */
+/** For each kind of question, its fields. */
 const QUERIES: { readonly [K in Kind]: Row<K> } = {
   'exists-in-parts': {
-    title: 'a part has the header',
-    fields: (query, put) => <Headers headers={query.headers} onChange={(headers) => put({ ...query, headers })} />,
+    fields: (query, put) => (
+      <>
+        <Headers headers={query.headers} onChange={(headers) => put({ ...query, headers })} />
+        <Choice
+          label="Whose fields"
+          value={query.within}
+          choices={PART_FIELDS}
+          onChange={(within) => put({ ...query, within })}
+        />
+      </>
+    ),
   },
   mailboxexists: {
-    title: 'these folders exist',
     fields: (query, put) => (
       <Keys label="folders" keys={query.folders} onChange={(folders) => put({ ...query, folders })} />
     ),
   },
   metadataexists: {
-    title: 'the folder has these annotations',
     fields: (query, put) => (
       <>
         <Words label="Folder" value={query.folder} onChange={(folder) => put({ ...query, folder })} />
@@ -38,25 +44,29 @@ const QUERIES: { readonly [K in Kind]: Row<K> } = {
     ),
   },
   servermetadataexists: {
-    title: 'the server has these annotations',
     fields: (query, put) => (
       <Keys label="annotations" keys={query.annotations} onChange={(annotations) => put({ ...query, annotations })} />
     ),
   },
   specialuse_exists: {
-    title: 'a folder has this use',
-    fields: (query, put) => <Keys label="uses" keys={query.uses} onChange={(uses) => put({ ...query, uses })} />,
+    fields: (query, put) => (
+      <>
+        <Words
+          label="Folder, or any"
+          value={query.folder ?? ''}
+          onChange={(folder) => put({ ...query, folder: folder === '' ? null : folder })}
+        />
+        <Keys label="uses" keys={query.uses} offers={USES} onChange={(uses) => put({ ...query, uses })} />
+      </>
+    ),
   },
   valid_notify_method: {
-    title: 'the server can notify',
     fields: (query, put) => <Keys label="whom" keys={query.uris} onChange={(uris) => put({ ...query, uris })} />,
   },
   valid_ext_list: {
-    title: 'the server has the list',
     fields: (query, put) => <Keys label="lists" keys={query.names} onChange={(names) => put({ ...query, names })} />,
   },
   ihave: {
-    title: 'the server knows',
     fields: (query, put) => (
       <Keys
         label="capabilities"
@@ -66,16 +76,15 @@ const QUERIES: { readonly [K in Kind]: Row<K> } = {
     ),
   },
   convert: {
-    title: 'the server can convert',
     fields: (query, put) => (
       <>
         <Words label="From the type" value={query.from} onChange={(from) => put({ ...query, from })} />
         <Words label="Into the type" value={query.to} onChange={(to) => put({ ...query, to })} />
+        <Keys label="parameters" keys={query.parameters} onChange={(parameters) => put({ ...query, parameters })} />
       </>
     ),
   },
   duplicate: {
-    title: 'it has come before',
     fields: (query, put) => (
       <>
         <Choice
@@ -97,6 +106,21 @@ const QUERIES: { readonly [K in Kind]: Row<K> } = {
             onChange={(of) => query.identity && put({ ...query, identity: { ...query.identity, of } })}
           />
         )}
+        <Words
+          label="Counted apart, by a name"
+          value={query.handle ?? ''}
+          onChange={(handle) => put({ ...query, handle: handle === '' ? null : handle })}
+        />
+        <NumberInput
+          size="xs"
+          aria-label="Within so many seconds"
+          placeholder="seconds"
+          className={classes.short}
+          min={0}
+          allowDecimal={false}
+          value={query.seconds ?? ''}
+          onChange={(seconds) => put({ ...query, seconds: seconds === '' ? null : Number(seconds) })}
+        />
         <Checkbox
           size="xs"
           label="counted from the last one"
@@ -120,7 +144,7 @@ export function Query({ test, put, onChange }: Props) {
   const row = QUERIES[test.test] as Row<Kind>;
   return (
     <>
-      <span className={classes.fixed}>{row.title}</span>
+      <Question test={test} put={put} />
       {row.fields(test, put)}
       <WrittenTest test={test} onChange={onChange} />
     </>

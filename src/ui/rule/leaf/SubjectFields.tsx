@@ -1,37 +1,33 @@
 import { Checkbox, NumberInput } from '@mantine/core';
 import type { ReactNode } from 'react';
-import type { Occurrence, Subject, SubjectKind, Zone } from '../../../core/rules/comparison';
-import { keysOf } from '../../../core/text/lookup';
-import { Choice } from '../fields';
+import { withPart } from '../../../core/repair/action-forms';
+import type { MimeOption, Occurrence, PartFields, Subject, SubjectKind, Zone } from '../../../core/rules/comparison';
+import { Choice, Names } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
-import { FURTHER_PARTS, Headers, Words } from './Fields';
+import { FURTHER_PARTS, Headers, PART_FIELDS, Words } from './Fields';
 
 type Of<Kind extends SubjectKind> = Extract<Subject, { of: Kind }>;
 
 interface Row<Kind extends SubjectKind> {
-  readonly title: string;
-  readonly begin: Of<Kind>;
   readonly fields: (subject: Of<Kind>, put: (subject: Of<Kind>) => void) => ReactNode;
 }
 
 const NOTHING = () => null;
 
-/** For each kind of what is looked at, its title and its fields. */
+/** For each kind of what is looked at, its fields. */
 const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
   header: {
-    title: 'header fields',
-    begin: { of: 'header', headers: ['Subject'] },
     fields: (subject, put) => (
       <>
         <Headers headers={subject.headers} onChange={(headers) => put({ ...subject, headers })} />
-        <WhichOne occurrence={subject.occurrence} put={(one) => put(withOccurrence(subject, one))} />
+        <WhoseFields within={subject.within} put={(within) => put(withPart(subject, 'within', within))} />
+        <TakenOf option={subject.option} put={(option) => put(withPart(subject, 'option', option))} />
+        <WhichOne occurrence={subject.occurrence} put={(one) => put(withPart(subject, 'occurrence', one))} />
       </>
     ),
   },
   address: {
-    title: 'addresses in headers',
-    begin: { of: 'address', headers: ['To'], part: 'all' },
     fields: (subject, put) => (
       <>
         <Headers headers={subject.headers} onChange={(headers) => put({ ...subject, headers })} />
@@ -41,13 +37,12 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
           choices={FURTHER_PARTS}
           onChange={(part) => put({ ...subject, part })}
         />
-        <WhichOne occurrence={subject.occurrence} put={(one) => put(withOccurrence(subject, one))} />
+        <WhoseFields within={subject.within} put={(within) => put(withPart(subject, 'within', within))} />
+        <WhichOne occurrence={subject.occurrence} put={(one) => put(withPart(subject, 'occurrence', one))} />
       </>
     ),
   },
   envelope: {
-    title: 'the envelope',
-    begin: { of: 'envelope', parts: ['to'], part: 'detail' },
     fields: (subject, put) => (
       <>
         <Keys label="parts of the envelope" keys={subject.parts} onChange={(parts) => put({ ...subject, parts })} />
@@ -61,8 +56,6 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   body: {
-    title: 'the text',
-    begin: { of: 'body', transform: 'text' },
     fields: (subject, put) => (
       <Choice
         label="Which text"
@@ -76,26 +69,21 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   'body parts': {
-    title: 'parts of a media type',
-    begin: { of: 'body parts', types: ['text/plain'] },
     fields: (subject, put) => (
       <Keys label="media types" keys={subject.types} onChange={(types) => put({ ...subject, types })} />
     ),
   },
   date: {
-    title: 'a date in a header',
-    begin: { of: 'date', header: 'date', part: 'weekday', zone: 'original' },
     fields: (subject, put) => (
       <>
         <Words label="Header" value={subject.header} onChange={(header) => put({ ...subject, header })} />
+        <WhichOne occurrence={subject.occurrence} put={(one) => put(withPart(subject, 'occurrence', one))} />
         <DatePart part={subject.part} put={(part) => put({ ...subject, part })} />
         <InZone zone={subject.zone} original put={(zone) => put({ ...subject, zone })} />
       </>
     ),
   },
   currentdate: {
-    title: 'the date of arrival',
-    begin: { of: 'currentdate', part: 'weekday', zone: null },
     fields: (subject, put) => (
       <>
         <DatePart part={subject.part} put={(part) => put({ ...subject, part })} />
@@ -104,22 +92,16 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   environment: {
-    title: 'a fact of the server',
-    begin: { of: 'environment', name: 'domain' },
     fields: (subject, put) => (
       <Words label="Name of the fact" value={subject.name} onChange={(name) => put({ ...subject, name })} />
     ),
   },
   string: {
-    title: 'a fixed text',
-    begin: { of: 'string', texts: ['text'] },
     fields: (subject, put) => (
       <Keys label="texts" keys={subject.texts} onChange={(texts) => put({ ...subject, texts })} />
     ),
   },
   metadata: {
-    title: 'a folder’s annotation',
-    begin: { of: 'metadata', folder: 'INBOX', annotation: '/private/comment' },
     fields: (subject, put) => (
       <>
         <Words label="Folder" value={subject.folder} onChange={(folder) => put({ ...subject, folder })} />
@@ -132,15 +114,11 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
     ),
   },
   servermetadata: {
-    title: 'a server’s annotation',
-    begin: { of: 'servermetadata', annotation: '/shared/comment' },
     fields: (subject, put) => (
       <Words label="Annotation" value={subject.annotation} onChange={(annotation) => put({ ...subject, annotation })} />
     ),
   },
   spamtest: {
-    title: 'the spam score',
-    begin: { of: 'spamtest', percent: false },
     fields: (subject, put) => (
       <Checkbox
         size="xs"
@@ -150,12 +128,17 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
       />
     ),
   },
-  virustest: { title: 'the virus score', begin: { of: 'virustest' }, fields: NOTHING },
+  virustest: { fields: NOTHING },
   notify_method_capability: {
-    title: 'who can be notified',
-    begin: { of: 'notify_method_capability', uri: 'mailto:', capability: 'online' },
     fields: (subject, put) => (
-      <Words label="Whom to notify" value={subject.uri} onChange={(uri) => put({ ...subject, uri })} />
+      <>
+        <Words label="Whom to notify" value={subject.uri} onChange={(uri) => put({ ...subject, uri })} />
+        <Words
+          label="What about it"
+          value={subject.capability}
+          onChange={(capability) => put({ ...subject, capability })}
+        />
+      </>
     ),
   },
 };
@@ -165,30 +148,65 @@ const ROWS = SUBJECTS as { readonly [Kind in SubjectKind]: Row<SubjectKind> };
 
 /** What is looked at, and where. */
 export function SubjectFields({ subject, put }: { subject: Subject; put: (subject: Subject) => void }) {
-  const row = ROWS[subject.of];
+  return ROWS[subject.of].fields(subject, put);
+}
+
+interface WhoseFieldsProps {
+  readonly within: PartFields | undefined;
+  readonly put: (within: PartFields | undefined) => void;
+}
+
+/** Fields of the message, or of its parts (RFC 5703 section 4). */
+function WhoseFields({ within, put }: WhoseFieldsProps) {
+  return (
+    <Choice
+      label="Whose fields"
+      value={within ?? 'message'}
+      choices={[{ value: 'message', label: 'of the message' }, ...PART_FIELDS]}
+      onChange={(value) => put(value === 'message' ? undefined : value)}
+    />
+  );
+}
+
+interface TakenOfProps {
+  readonly option: MimeOption | undefined;
+  readonly put: (option: MimeOption | undefined) => void;
+}
+
+/** What of the value of a field is compared (RFC 5703 section 4.2). */
+function TakenOf({ option, put }: TakenOfProps) {
   return (
     <>
       <Choice
-        label="Which question"
+        label="What of the value"
         wide
-        value={subject.of}
-        choices={keysOf(ROWS).map((value) => ({ value, label: ROWS[value].title }))}
-        onChange={(kind) => kind !== subject.of && put(SUBJECTS[kind].begin)}
+        value={option?.take ?? 'whole'}
+        choices={[
+          { value: 'whole', label: 'whole value' },
+          { value: 'type', label: 'media type' },
+          { value: 'subtype', label: 'subtype' },
+          { value: 'contenttype', label: 'type and subtype' },
+          { value: 'param', label: 'parameters' },
+        ]}
+        onChange={(take) =>
+          put(take === 'whole' ? undefined : take === 'param' ? { take, names: ['filename'] } : { take })
+        }
       />
-      {row.fields(subject, put)}
+      {option?.take === 'param' && (
+        <Names
+          label="Names of parameters"
+          names={option.names}
+          offers={['filename', 'name', 'charset']}
+          onChange={(names) => put({ take: 'param', names })}
+        />
+      )}
     </>
   );
 }
 
-/** The same without an occurrence, or with one; it is of the same kind, which a rest does not say. */
-function withOccurrence<T extends { occurrence?: Occurrence }>(subject: T, occurrence: Occurrence | null): T {
-  const { occurrence: _, ...rest } = subject;
-  return (occurrence ? { ...rest, occurrence } : rest) as T;
-}
-
 interface WhichOneProps {
   readonly occurrence: Occurrence | undefined;
-  readonly put: (occurrence: Occurrence | null) => void;
+  readonly put: (occurrence: Occurrence | undefined) => void;
 }
 
 function WhichOne({ occurrence, put }: WhichOneProps) {
@@ -204,7 +222,7 @@ function WhichOne({ occurrence, put }: WhichOneProps) {
           { value: 'last', label: 'from the last' },
         ]}
         onChange={(value) =>
-          put(value === 'all' ? null : { number: occurrence?.number ?? 1, fromEnd: value === 'last' })
+          put(value === 'all' ? undefined : { number: occurrence?.number ?? 1, fromEnd: value === 'last' })
         }
       />
       {occurrence && (

@@ -1,0 +1,345 @@
+import { Autocomplete, Checkbox, NumberInput, Textarea, TextInput } from '@mantine/core';
+import { type ReactNode, useState } from 'react';
+import { ACTION_FORMS, withPart } from '../../core/repair/action-forms';
+import { readWrittenAction } from '../../core/rules/as-written';
+import type { FiledCopy, FurtherAction, FurtherActionName, RedirectFurther } from '../../core/rules/further-actions';
+import { wordsOfAction } from '../../core/rules/nodes';
+import type { Action } from '../../core/rules/rule';
+import type { RuleOffers } from '../../server/chain/rule-view';
+import { TextButton } from '../common/TextButton';
+import { AsWritten, Choice, Marked, Names, USES } from './fields';
+import { Keys } from './Keys';
+import classes from './RuleDesk.module.css';
+
+type Of<Name extends FurtherActionName> = Extract<FurtherAction, { action: Name }>;
+type Fields<Name extends FurtherActionName> = (
+  action: Of<Name>,
+  put: (action: Of<Name>) => void,
+  offers: RuleOffers,
+) => ReactNode;
+
+/** For each further action its fields; what is left empty is left out. */
+const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
+  vacation: (action, put, offers) => (
+    <>
+      <Period period={action.period} put={(period) => put(withPart(action, 'period', period))} />
+      <Block label="Text of the reply" value={action.reason} onChange={(reason) => put({ ...action, reason })} />
+      <Line label="Subject" value={action.subject} onChange={(subject) => put(withPart(action, 'subject', subject))} />
+      <Line label="From" value={action.from} onChange={(from) => put(withPart(action, 'from', from))} />
+      <Keys
+        label="addresses"
+        placeholder="also for mail to …"
+        keys={action.addresses ?? []}
+        offers={offers.own}
+        onChange={(addresses) => put(withPart(action, 'addresses', orNone(addresses)))}
+      />
+      <Line
+        label="Counted apart, by a name"
+        value={action.handle}
+        onChange={(handle) => put(withPart(action, 'handle', handle))}
+      />
+      <Tick
+        label="the text is a MIME part"
+        checked={action.mime}
+        onChange={(mime) => put(withPart(action, 'mime', mime))}
+      />
+      <SentCopy copy={action.fcc} put={(fcc) => put(withPart(action, 'fcc', fcc))} />
+    </>
+  ),
+  notify: (action, put) => (
+    <>
+      <Line label="Whom, as a URI" value={action.method} onChange={(method = '') => put({ ...action, method })} />
+      <Choice
+        label="Importance"
+        value={action.importance ?? ''}
+        choices={[
+          { value: '', label: 'usual' },
+          { value: '1', label: 'high' },
+          { value: '2', label: 'normal' },
+          { value: '3', label: 'low' },
+        ]}
+        onChange={(importance) => put(withPart(action, 'importance', importance || undefined))}
+      />
+      <Line label="Message" value={action.message} onChange={(message) => put(withPart(action, 'message', message))} />
+      <Line label="From" value={action.from} onChange={(from) => put(withPart(action, 'from', from))} />
+      <Names
+        label="Options of the method"
+        placeholder="option=value"
+        names={action.options ?? []}
+        offers={[]}
+        onChange={(options) => put(withPart(action, 'options', orNone(options)))}
+      />
+      <SentCopy copy={action.fcc} put={(fcc) => put(withPart(action, 'fcc', fcc))} />
+    </>
+  ),
+  reject: (action, put) => (
+    <Block label="Text to the sender" value={action.reason} onChange={(reason) => put({ ...action, reason })} />
+  ),
+  ereject: (action, put) => (
+    <Block label="Text to the sender" value={action.reason} onChange={(reason) => put({ ...action, reason })} />
+  ),
+  'fileinto-use': (action, put, offers) => (
+    <>
+      <Use use={action.use} onChange={(use) => put({ ...action, use })} />
+      <Autocomplete
+        size="xs"
+        aria-label="Folder where there is none of that use"
+        placeholder="else into the folder"
+        className={classes.headers}
+        value={action.folder}
+        data={[...offers.folders]}
+        limit={12}
+        onChange={(folder) => put({ ...action, folder })}
+      />
+      <Tick
+        label="as a copy: it is kept elsewhere too"
+        checked={action.copy}
+        onChange={(copy) => put({ ...action, copy: copy ?? false })}
+      />
+      <Tick
+        label="made where there is none"
+        checked={action.create}
+        onChange={(create) => put(withPart(action, 'create', create))}
+      />
+      <Marked flags={action.flags} onChange={(flags) => put({ ...action, flags })} />
+    </>
+  ),
+  'redirect-further': (action, put) => (
+    <>
+      <Line
+        label={action.list ? 'List of the server' : 'Address'}
+        value={action.address}
+        onChange={(address = '') => put({ ...action, address })}
+      />
+      <Tick
+        label="to everyone in a list of the server"
+        checked={action.list}
+        onChange={(list) => put(withPart(action, 'list', list))}
+      />
+      <Tick
+        label="keep it here too"
+        checked={action.copy}
+        onChange={(copy) => put({ ...action, copy: copy ?? false })}
+      />
+      <Names
+        label="Delivery notices"
+        placeholder="delivery notices"
+        names={action.notify ?? []}
+        offers={['NEVER', 'SUCCESS', 'FAILURE', 'DELAY']}
+        onChange={(notify) => put(withPart(action, 'notify', orNone(notify)))}
+      />
+      <Choice
+        label="What the notices return"
+        value={action.ret ?? ''}
+        choices={[
+          { value: '', label: 'as usual' },
+          { value: 'FULL', label: 'whole message' },
+          { value: 'HDRS', label: 'headers only' },
+        ]}
+        onChange={(ret) => put(withPart(action, 'ret', ret || undefined))}
+      />
+      <DeliverBy by={action.by} put={(by) => put(withPart(action, 'by', by))} />
+    </>
+  ),
+  replace: (action, put) => (
+    <>
+      <Block label="Text in its place" value={action.text} onChange={(text) => put({ ...action, text })} />
+      <Line label="Subject" value={action.subject} onChange={(subject) => put(withPart(action, 'subject', subject))} />
+      <Line label="From" value={action.from} onChange={(from) => put(withPart(action, 'from', from))} />
+      <Tick
+        label="the text is a MIME part"
+        checked={action.mime}
+        onChange={(mime) => put(withPart(action, 'mime', mime))}
+      />
+    </>
+  ),
+  enclose: (action, put) => (
+    <>
+      <Block label="Text before it" value={action.text} onChange={(text) => put({ ...action, text })} />
+      <Line label="Subject" value={action.subject} onChange={(subject) => put(withPart(action, 'subject', subject))} />
+      <Keys
+        label="further headers"
+        placeholder="Name: value"
+        keys={action.headers ?? []}
+        onChange={(headers) => put(withPart(action, 'headers', orNone(headers)))}
+      />
+    </>
+  ),
+  convert: (action, put) => (
+    <>
+      <Line label="From the type" value={action.from} onChange={(from = '') => put({ ...action, from })} />
+      <Line label="Into the type" value={action.to} onChange={(to = '') => put({ ...action, to })} />
+      <Keys label="parameters" keys={action.parameters} onChange={(parameters) => put({ ...action, parameters })} />
+    </>
+  ),
+  error: (action, put) => (
+    <Block label="Words of the error" value={action.message} onChange={(message) => put({ ...action, message })} />
+  ),
+};
+
+/** The same by any name; each is given only actions of its own. */
+const FIELDS_OF = FIELDS as { readonly [Name in FurtherActionName]: Fields<FurtherActionName> };
+
+interface Props {
+  readonly action: FurtherAction;
+  readonly offers: RuleOffers;
+  readonly put: (action: Action) => void;
+}
+
+/** A further action by its fields, or as Sieve for those who write it. */
+export function FurtherActionFields({ action, offers, put }: Props) {
+  const [asSieve, setAsSieve] = useState(false);
+  const text = wordsOfAction(action);
+  return (
+    <div className={classes.further}>
+      <span className={classes.furtherTitle}>{ACTION_FORMS[action.action].title}</span>
+      {FIELDS_OF[action.action](action, put, offers)}
+      {asSieve ? (
+        <AsWritten key={text} label="The action as Sieve" text={text} read={readWrittenAction} onRead={put} />
+      ) : (
+        <TextButton onClick={() => setAsSieve(true)}>write it as Sieve</TextButton>
+      )}
+    </div>
+  );
+}
+
+const orNone = (list: readonly string[]): readonly string[] | undefined => (list.length === 0 ? undefined : list);
+
+interface LineProps {
+  readonly label: string;
+  readonly value: string | undefined;
+  readonly onChange: (value: string | undefined) => void;
+}
+
+/** One line of text, which may be left empty. */
+function Line({ label, value, onChange }: LineProps) {
+  return (
+    <TextInput
+      size="xs"
+      label={label}
+      className={classes.headers}
+      value={value ?? ''}
+      onChange={(event) => onChange(event.currentTarget.value || undefined)}
+    />
+  );
+}
+
+function Block({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
+  return (
+    <Textarea
+      size="xs"
+      label={label}
+      className={classes.sieve}
+      autosize
+      minRows={2}
+      maxRows={12}
+      value={value}
+      onChange={(event) => onChange(event.currentTarget.value)}
+    />
+  );
+}
+
+interface TickProps {
+  readonly label: string;
+  readonly checked: boolean | undefined;
+  readonly onChange: (checked: true | undefined) => void;
+}
+
+function Tick({ label, checked = false, onChange }: TickProps) {
+  return (
+    <Checkbox
+      size="xs"
+      mr="xs"
+      label={label}
+      checked={checked}
+      onChange={(event) => onChange(event.currentTarget.checked || undefined)}
+    />
+  );
+}
+
+function Use({ use, onChange }: { use: string; onChange: (use: string) => void }) {
+  return (
+    <Autocomplete
+      size="xs"
+      aria-label="Use of the folder"
+      className={classes.what}
+      value={use}
+      data={USES}
+      onChange={onChange}
+    />
+  );
+}
+
+type PeriodOf = Of<'vacation'>['period'];
+
+/** How often the same sender is answered; as the server has it where it is left empty. */
+function Period({ period, put }: { period: PeriodOf; put: (period: PeriodOf) => void }) {
+  return (
+    <>
+      <NumberInput
+        size="xs"
+        label="Once in"
+        className={classes.short}
+        min={0}
+        allowDecimal={false}
+        value={period?.number ?? ''}
+        onChange={(number) =>
+          put(number === '' ? undefined : { unit: period?.unit ?? 'days', number: Number(number) || 0 })
+        }
+      />
+      <Choice
+        label="Days or seconds"
+        value={period?.unit ?? 'days'}
+        choices={[
+          { value: 'days', label: 'days' },
+          { value: 'seconds', label: 'seconds' },
+        ]}
+        onChange={(unit) => put({ unit, number: period?.number ?? 7 })}
+      />
+    </>
+  );
+}
+
+/** A copy of what is sent is filed (RFC 8580). */
+function SentCopy({ copy, put }: { copy: FiledCopy | undefined; put: (copy: FiledCopy | undefined) => void }) {
+  return (
+    <>
+      <Tick
+        label="file a copy of what is sent"
+        checked={copy !== undefined}
+        onChange={(filed) => put(filed && { folder: 'Sent' })}
+      />
+      {copy && (
+        <Line label="Folder of the copy" value={copy.folder} onChange={(folder = '') => put({ ...copy, folder })} />
+      )}
+    </>
+  );
+}
+
+type By = RedirectFurther['by'];
+
+/** By when it must be delivered, in seconds from now or as a time (RFC 6009). */
+function DeliverBy({ by, put }: { by: By; put: (by: By) => void }) {
+  const timed = (text: string) => (/^\d+$/.test(text) ? Number(text) : text);
+  return (
+    <>
+      <Line
+        label="Deliver by: seconds, or a time"
+        value={by && String(by.time)}
+        onChange={(text) => put(text === undefined ? undefined : { ...by, time: timed(text) })}
+      />
+      {by && (
+        <Choice
+          label="When it is late"
+          value={by.mode ?? ''}
+          choices={[
+            { value: '', label: 'as usual' },
+            { value: 'NOTIFY', label: 'tell me' },
+            { value: 'RETURN', label: 'return it' },
+          ]}
+          onChange={(mode) => put(withPart(by, 'mode', mode || undefined))}
+        />
+      )}
+    </>
+  );
+}
