@@ -114,7 +114,7 @@ test('parts that can be left out: tests, keys and exceptions, each by itself; th
 describe('repairs', () => {
   const chain = chainOf('if header :is "subject" "a" { discard; } if size :over 1K { fileinto "Oak"; }');
   const [drop, file] = [ruleAt(chain.entries, 0), ruleAt(chain.entries, 1)];
-  const after = (edits: Parameters<typeof applyEdits>[1]) => {
+  const sentencesAfter = (edits: Parameters<typeof applyEdits>[1]) => {
     const applied = applyEdits(chain, edits);
     if (!applied.ok) throw new Error(applied.reason);
     return applied.chain.entries.map(sentenceOf);
@@ -123,28 +123,30 @@ describe('repairs', () => {
   test('a rule is switched off or taken out', () => {
     const [off, out] = withoutRule(chain, drop);
     expect(given(off).edits).toEqual([{ kind: 'switch', id: drop.id, on: false }]);
-    expect(after(given(out).edits)).toEqual([sentenceOf(file)]);
+    expect(sentencesAfter(given(out).edits)).toEqual([sentenceOf(file)]);
   });
 
   test('mail is filed instead of dropped, or only marked; a rule that does neither has no such repair', () => {
-    expect(filed(chain, drop).map(({ edits }) => after(edits)[0])).toEqual([
+    expect(filed(chain, drop).map(({ edits }) => sentencesAfter(edits)[0])).toEqual([
       'When the subject is “a”: file into “Doubtful”; later rules still run.',
       'When the subject is “a”: mark as “$Doubtful”; later rules still run.',
     ]);
     expect(filed(chain, file)).toEqual([]);
-    expect(after(given(inInboxToo(chain, file)[0]).edits)[1]).toContain('file into “Oak” and keep in the inbox');
+    expect(sentencesAfter(given(inInboxToo(chain, file)[0]).edits)[1]).toContain(
+      'file into “Oak” and keep in the inbox',
+    );
   });
 
   test('senders, own mail and the mail of another rule are exempted', () => {
     expect(exemptingSenders(chain, drop, [])).toEqual([]);
-    expect(after(given(exemptingSenders(chain, drop, ['a@b.example'])[0]).edits)[0]).toContain(
+    expect(sentencesAfter(given(exemptingSenders(chain, drop, ['a@b.example'])[0]).edits)[0]).toContain(
       'unless the address of the sender is “a@b.example”',
     );
     expect(exemptingOwn(chain, drop, [])).toEqual([]);
-    expect(after(given(exemptingOwn(chain, drop, ['me@b.example'])[0]).edits)[0]).toContain(
+    expect(sentencesAfter(given(exemptingOwn(chain, drop, ['me@b.example'])[0]).edits)[0]).toContain(
       'unless there is no header',
     );
-    expect(after(given(exemptingRule(chain, file, drop)[0]).edits)[1]).toContain('unless the subject is “a”');
+    expect(sentencesAfter(given(exemptingRule(chain, file, drop)[0]).edits)[1]).toContain('unless the subject is “a”');
     expect(exemptingRule(chain, file, { ...drop, link: 'otherwise' })).toEqual([]);
   });
 });

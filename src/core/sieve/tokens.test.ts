@@ -18,7 +18,7 @@ function tokensOf(source: string) {
 const kindsOf = (source: string) => tokensOf(source).found.map(([kind]) => kind);
 const codesOf = (source: string) => tokensOf(source).lexer.diagnostics.map(({ code }) => code);
 
-function valueOf(source: string): string {
+function valueIn(source: string): string {
   const lexer = new Lexer(source);
   lexer.next();
   return lexer.value();
@@ -62,13 +62,13 @@ describe('tokens (RFC 5228 section 8.1)', () => {
   });
 
   test('escapes in strings: a backslash before any character but a quote or itself is nothing (section 2.4.2)', () => {
-    expect(valueOf('"a\\"b\\\\c\\d"')).toBe('a"b\\cd');
-    expect(valueOf('"plain"')).toBe('plain');
-    expect(valueOf('"two\r\nlines"')).toBe('two\r\nlines');
+    expect(valueIn('"a\\"b\\\\c\\d"')).toBe('a"b\\cd');
+    expect(valueIn('"plain"')).toBe('plain');
+    expect(valueIn('"two\r\nlines"')).toBe('two\r\nlines');
   });
 
   test('a text of several lines ends at a single dot; doubled dots are one (section 2.4.2)', () => {
-    expect(valueOf('text: # note\r\n..a\r\nb\r\n.\r\n')).toBe('.a\r\nb\r\n');
+    expect(valueIn('text: # note\r\n..a\r\nb\r\n.\r\n')).toBe('.a\r\nb\r\n');
     expect(kindsOf('text:\n.\n;')).toEqual(['multiline', ';']);
   });
 
