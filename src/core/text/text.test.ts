@@ -29,7 +29,7 @@ describe('what is looked up', () => {
   test('JSON that was written here comes back as it was', () => {
     fc.assert(
       fc.property(fc.jsonValue(), (value) => {
-        expect(ownJson(JSON.stringify(value))).toEqual(value);
+        expect(JSON.stringify(ownJson(JSON.stringify(value)))).toBe(JSON.stringify(value));
       }),
     );
   });
