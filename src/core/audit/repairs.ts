@@ -97,8 +97,8 @@ export function exemptingOwn(chain: Chain, rule: Rule, own: readonly string[]): 
 }
 
 /**
- * Exempts from one rule whatever another one holds for, so that the two no longer meet. Nothing where that cannot be said in
- * a rule of its own: the other looks at flags that rules set, or is tried only where others have not acted, or holds for all mail.
+ * Exempts from one rule all mail that matches another, so that the two no longer overlap. None where an exception cannot say that: the
+ * other rule tests flags that rules set, is tried only where others have not acted, or matches all mail.
  */
 export function exemptingRule(chain: Chain, from: Rule, other: Rule): Repair[] {
   const condition = conditionOf(other);

@@ -64,7 +64,7 @@ interface Known extends Held {
   readonly leaves: readonly Bitmap[];
 }
 
-/** What a rule holds for changes neither by its place nor by other rules: it is worked out once. */
+/** Which messages match a rule depends neither on its place nor on other rules, so that it is computed once. */
 const known = new WeakMap<Rule, Known>();
 
 /** Works out for which messages a rule holds; anew only where its tests look at flags, which other rules set. */

@@ -8,7 +8,7 @@ import type { LoweredChain } from '../reason/chain';
 import { Knowledge } from '../reason/knowledge';
 import { FALSE, type Formula, type Formulas, not } from '../reason/solve/formula';
 import { buildWitness, type Witness } from '../reason/witness';
-import { type Chain, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
+import { blankRule, type Chain, looksAtFlags, type TestTree } from '../rules/rule';
 import { treeWords } from '../rules/sentence';
 import { canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret/fate';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
@@ -63,20 +63,7 @@ export function expectationFault({ name, tests, must }: Expectation): string | n
 
 /** The tests of expectations as rules that do nothing, so that they are evaluated as all others are. */
 export function askingChain(expectations: readonly Pick<Expectation, 'tests'>[]): Chain {
-  const entries = expectations.map(
-    ({ tests }, at): Rule => ({
-      kind: 'rule',
-      id: `e${at}`,
-      name: 'expectation',
-      note: '',
-      on: true,
-      tests,
-      unless: [],
-      actions: [],
-      ending: 'continue',
-      link: 'always',
-    }),
-  );
+  const entries = expectations.map(({ tests }, at) => ({ ...blankRule(`e${at}`), name: 'expectation', tests }));
   return { entries, closing: '' };
 }
 

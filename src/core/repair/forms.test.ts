@@ -1,24 +1,13 @@
 import { expect, test } from 'vitest';
 import { chainFromSieve } from '../rules/from-sieve';
-import type { LeafTest, Rule } from '../rules/rule';
+import { blankRule, type LeafTest, type Rule } from '../rules/rule';
 import { sentenceOf } from '../rules/sentence';
 import { sieveFromChain } from '../rules/to-sieve';
 import { keysOf } from '../text/lookup';
 import { ACTION_BEGINNINGS, ACTION_FORMS, withPart } from './action-forms';
 import { begunQuestion, QUERY_FORMS, SUBJECT_FORMS } from './question-forms';
 
-const EMPTY: Rule = {
-  kind: 'rule',
-  id: 'r1',
-  name: 'Oak',
-  note: '',
-  on: true,
-  tests: { kind: 'all', children: [] },
-  unless: [],
-  actions: [],
-  ending: 'continue',
-  link: 'always',
-};
+const EMPTY: Rule = { ...blankRule('r1'), name: 'Oak' };
 
 const backFrom = (rule: Rule) => {
   const { chain, diagnostics } = chainFromSieve(sieveFromChain({ entries: [rule], closing: '' }).text);

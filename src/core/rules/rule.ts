@@ -123,6 +123,20 @@ export type Fileinto = Extract<Taken, { action: 'fileinto' }> & {
   readonly create?: true;
 };
 
+/** A rule that matches every message and does nothing: what others are made of. */
+export const blankRule = (id: string): Rule => ({
+  kind: 'rule',
+  id,
+  name: '',
+  note: '',
+  on: true,
+  tests: { kind: 'all', children: [] },
+  unless: [],
+  actions: [],
+  ending: 'continue',
+  link: 'always',
+});
+
 /** The condition under which a rule that is reached fires: its tests hold and no exception does. */
 export function conditionOf(rule: Rule): TestTree {
   if (rule.unless.length === 0) return rule.tests;

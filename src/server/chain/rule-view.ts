@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { and, count, desc, ne } from 'drizzle-orm';
-import type { NamedList, Rule } from '../../core/rules/rule';
+import { blankRule, type NamedList, type Rule } from '../../core/rules/rule';
 import { type Audit, getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
@@ -61,19 +61,8 @@ export function maybeRuleDesk(
   };
 }
 
-/** A new rule, in which nothing is decided. */
-const blank = (): Rule => ({
-  kind: 'rule',
-  id: randomUUID(),
-  name: '',
-  note: '',
-  on: true,
-  tests: { kind: 'all', children: [] },
-  unless: [],
-  actions: [],
-  ending: 'stop',
-  link: 'always',
-});
+/** A new rule, in which nothing is decided but that it stops. */
+const blank = (): Rule => ({ ...blankRule(randomUUID()), ending: 'stop' });
 
 /** A new rule that begins with what is known of it. */
 function begun(beginning: Beginning | null): Rule {

@@ -56,6 +56,7 @@ export function packResult({ findings, ...rest }: AuditResult, checkpoint: () =>
 
 export function readResult(packed: Buffer): KeptResult {
   const [first, ...pieces] = piecesOf(packed);
+  if (!first) throw new Error('a result without its first piece');
   const sets: (readonly number[])[] = [];
   const findings: Statement[] = [];
   for (const data of pieces) {
@@ -63,7 +64,7 @@ export function readResult(packed: Buffer): KeptResult {
     for (const set of piece.sets) sets.push(readSet(set));
     for (const one of piece.statements) findings.push({ ...one, messages: elementAt(sets, one.messages) });
   }
-  return { ...readPiece<Omit<KeptResult, 'findings'>>(first ?? Buffer.alloc(0)), findings };
+  return { ...readPiece<Omit<KeptResult, 'findings'>>(first), findings };
 }
 
 /** The repairs of the finding at a place. */

@@ -102,7 +102,7 @@ export async function foresee(
   return `${findings.length} findings`;
 }
 
-/** Asks reasoning how a chain treats messages beside the draft, or the draft beside what was brought in; and of expectations. */
+/** Compares a chain with the draft by reasoning, or the draft with the imported chain, and checks the expectations. */
 export function answer(store: Store, job: JobContext, audit: Audit, chain: Chain): void {
   const asked = listExpectations(store, audit.id);
   const report = (done: number) => {

@@ -2,7 +2,7 @@ import { Autocomplete, Button, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { type Expectation, expectationFault, expectationWords, type Must } from '../../core/repair/expectations';
 import { closed, opened } from '../../core/repair/tree-edits';
-import type { Rule } from '../../core/rules/rule';
+import { blankRule, type Rule } from '../../core/rules/rule';
 import { ownJson } from '../../core/text/lookup';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { useKeptText } from '../common/useKeptText';
@@ -89,15 +89,4 @@ export function NewExpectation({ auditId, offers, onKeep }: Props) {
   );
 }
 
-const EMPTY: Rule = {
-  kind: 'rule',
-  id: 'expectation',
-  name: '',
-  note: '',
-  on: true,
-  tests: { kind: 'all', children: [] },
-  unless: [],
-  actions: [],
-  ending: 'continue',
-  link: 'always',
-};
+const EMPTY = blankRule('expectation');

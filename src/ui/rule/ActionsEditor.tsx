@@ -1,11 +1,11 @@
-import { ActionIcon, Autocomplete, Checkbox, TextInput } from '@mantine/core';
+import { ActionIcon, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import { ACTION_BEGINNINGS } from '../../core/repair/action-forms';
+import { ACTION_BEGINNINGS, withPart } from '../../core/repair/action-forms';
 import type { RuleFault } from '../../core/repair/rule-faults';
 import type { Action } from '../../core/rules/rule';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { FurtherActionFields } from './FurtherActionFields';
-import { AddMenu, Choice, FLAGS, Marked, Names } from './fields';
+import { AddMenu, Choice, FLAGS, FolderField, Marked, Names, Tick } from './fields';
 import classes from './RuleDesk.module.css';
 import { Faults } from './TreeEditor';
 
@@ -78,32 +78,22 @@ function ActionEditor({ action, offers, put }: OneProps) {
       return (
         <div className={classes.leaf}>
           <span className={classes.fixed}>file into</span>
-          <Autocomplete
-            size="xs"
-            aria-label="Folder"
+          <FolderField
+            label="Folder"
             placeholder="a folder, there already or new"
-            className={classes.headers}
-            value={action.folder}
-            data={[...offers.folders]}
-            limit={12}
+            folder={action.folder}
+            offers={offers.folders}
             onChange={(folder) => put({ ...action, folder })}
           />
-          <Checkbox
-            size="xs"
-            mr="xs"
+          <Tick
             label="as a copy: it is kept elsewhere too"
             checked={action.copy}
-            onChange={(event) => put({ ...action, copy: event.currentTarget.checked })}
+            onChange={(copy) => put({ ...action, copy: copy === true })}
           />
-          <Checkbox
-            size="xs"
-            mr="xs"
+          <Tick
             label="made where there is none"
-            checked={action.create === true}
-            onChange={(event) => {
-              const { create: _, ...rest } = action;
-              put(event.currentTarget.checked ? { ...rest, create: true } : rest);
-            }}
+            checked={action.create}
+            onChange={(create) => put(withPart(action, 'create', create))}
           />
           <Marked flags={action.flags} onChange={(flags) => put({ ...action, flags })} />
         </div>
@@ -120,11 +110,10 @@ function ActionEditor({ action, offers, put }: OneProps) {
             value={action.address}
             onChange={(event) => put({ ...action, address: event.currentTarget.value })}
           />
-          <Checkbox
-            size="xs"
+          <Tick
             label="keep it here too"
             checked={action.copy}
-            onChange={(event) => put({ ...action, copy: event.currentTarget.checked })}
+            onChange={(copy) => put({ ...action, copy: copy === true })}
           />
         </div>
       );

@@ -1,4 +1,4 @@
-import { Autocomplete, Checkbox, NumberInput, Textarea, TextInput } from '@mantine/core';
+import { Autocomplete, NumberInput, Textarea, TextInput } from '@mantine/core';
 import { type ReactNode, useState } from 'react';
 import { ACTION_FORMS, withPart } from '../../core/repair/action-forms';
 import { readWrittenAction } from '../../core/rules/as-written';
@@ -7,7 +7,7 @@ import { wordsOfAction } from '../../core/rules/nodes';
 import type { Action } from '../../core/rules/rule';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { TextButton } from '../common/TextButton';
-import { AsWritten, Choice, Marked, Names, USES } from './fields';
+import { AsWritten, Choice, FolderField, Marked, Names, Tick, USES } from './fields';
 import { Keys } from './Keys';
 import classes from './RuleDesk.module.css';
 
@@ -49,16 +49,15 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
   notify: (action, put) => (
     <>
       <Line label="Whom, as a URI" value={action.method} onChange={(method = '') => put({ ...action, method })} />
-      <Choice
+      <MaybeChoice
         label="Importance"
-        value={action.importance ?? ''}
+        value={action.importance}
         choices={[
-          { value: '', label: 'usual' },
           { value: '1', label: 'high' },
           { value: '2', label: 'normal' },
           { value: '3', label: 'low' },
         ]}
-        onChange={(importance) => put(withPart(action, 'importance', importance || undefined))}
+        onChange={(importance) => put(withPart(action, 'importance', importance))}
       />
       <Line label="Message" value={action.message} onChange={(message) => put(withPart(action, 'message', message))} />
       <Line label="From" value={action.from} onChange={(from) => put(withPart(action, 'from', from))} />
@@ -81,20 +80,17 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
   'fileinto-use': (action, put, offers) => (
     <>
       <Use use={action.use} onChange={(use) => put({ ...action, use })} />
-      <Autocomplete
-        size="xs"
-        aria-label="Folder where there is none of that use"
+      <FolderField
+        label="Folder where there is none of that use"
         placeholder="else into the folder"
-        className={classes.headers}
-        value={action.folder}
-        data={[...offers.folders]}
-        limit={12}
+        folder={action.folder}
+        offers={offers.folders}
         onChange={(folder) => put({ ...action, folder })}
       />
       <Tick
         label="as a copy: it is kept elsewhere too"
         checked={action.copy}
-        onChange={(copy) => put({ ...action, copy: copy ?? false })}
+        onChange={(copy) => put({ ...action, copy: copy === true })}
       />
       <Tick
         label="made where there is none"
@@ -119,7 +115,7 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
       <Tick
         label="keep it here too"
         checked={action.copy}
-        onChange={(copy) => put({ ...action, copy: copy ?? false })}
+        onChange={(copy) => put({ ...action, copy: copy === true })}
       />
       <Names
         label="Delivery notices"
@@ -128,15 +124,14 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
         offers={['NEVER', 'SUCCESS', 'FAILURE', 'DELAY']}
         onChange={(notify) => put(withPart(action, 'notify', orNone(notify)))}
       />
-      <Choice
+      <MaybeChoice
         label="What the notices return"
-        value={action.ret ?? ''}
+        value={action.ret}
         choices={[
-          { value: '', label: 'as usual' },
           { value: 'FULL', label: 'whole message' },
           { value: 'HDRS', label: 'headers only' },
         ]}
-        onChange={(ret) => put(withPart(action, 'ret', ret || undefined))}
+        onChange={(ret) => put(withPart(action, 'ret', ret))}
       />
       <DeliverBy by={action.by} put={(by) => put(withPart(action, 'by', by))} />
     </>
@@ -203,6 +198,26 @@ export function FurtherActionFields({ action, offers, put }: Props) {
   );
 }
 
+interface MaybeChoiceProps<T extends string> {
+  readonly label: string;
+  readonly value: string | undefined;
+  readonly choices: readonly { readonly value: T; readonly label: string }[];
+  readonly onChange: (value: string | undefined) => void;
+}
+
+/** One of several, or as the server has it; a value that is none of them is shown as it is. */
+function MaybeChoice<T extends string>({ label, value = '', choices, onChange }: MaybeChoiceProps<T>) {
+  const known = value === '' || choices.some((choice) => choice.value === value);
+  return (
+    <Choice<string>
+      label={label}
+      value={value}
+      choices={[{ value: '', label: 'as usual' }, ...choices, ...(known ? [] : [{ value, label: value }])]}
+      onChange={(chosen) => onChange(chosen || undefined)}
+    />
+  );
+}
+
 const orNone = (list: readonly string[]): readonly string[] | undefined => (list.length === 0 ? undefined : list);
 
 interface LineProps {
@@ -235,24 +250,6 @@ function Block({ label, value, onChange }: { label: string; value: string; onCha
       maxRows={12}
       value={value}
       onChange={(event) => onChange(event.currentTarget.value)}
-    />
-  );
-}
-
-interface TickProps {
-  readonly label: string;
-  readonly checked: boolean | undefined;
-  readonly onChange: (checked: true | undefined) => void;
-}
-
-function Tick({ label, checked = false, onChange }: TickProps) {
-  return (
-    <Checkbox
-      size="xs"
-      mr="xs"
-      label={label}
-      checked={checked}
-      onChange={(event) => onChange(event.currentTarget.checked || undefined)}
     />
   );
 }
@@ -310,7 +307,16 @@ function SentCopy({ copy, put }: { copy: FiledCopy | undefined; put: (copy: File
         onChange={(filed) => put(filed && { folder: 'Sent' })}
       />
       {copy && (
-        <Line label="Folder of the copy" value={copy.folder} onChange={(folder = '') => put({ ...copy, folder })} />
+        <>
+          <Line label="Folder of the copy" value={copy.folder} onChange={(folder = '') => put({ ...copy, folder })} />
+          <Line label="Or the folder of a use" value={copy.use} onChange={(use) => put(withPart(copy, 'use', use))} />
+          <Tick
+            label="made where there is none"
+            checked={copy.create}
+            onChange={(create) => put(withPart(copy, 'create', create))}
+          />
+          <Marked flags={copy.flags ?? null} onChange={(flags) => put(withPart(copy, 'flags', flags ?? undefined))} />
+        </>
       )}
     </>
   );
@@ -329,16 +335,22 @@ function DeliverBy({ by, put }: { by: By; put: (by: By) => void }) {
         onChange={(text) => put(text === undefined ? undefined : { ...by, time: timed(text) })}
       />
       {by && (
-        <Choice
-          label="When it is late"
-          value={by.mode ?? ''}
-          choices={[
-            { value: '', label: 'as usual' },
-            { value: 'NOTIFY', label: 'tell me' },
-            { value: 'RETURN', label: 'return it' },
-          ]}
-          onChange={(mode) => put(withPart(by, 'mode', mode || undefined))}
-        />
+        <>
+          <MaybeChoice
+            label="When it is late"
+            value={by.mode}
+            choices={[
+              { value: 'NOTIFY', label: 'tell me' },
+              { value: 'RETURN', label: 'return it' },
+            ]}
+            onChange={(mode) => put(withPart(by, 'mode', mode))}
+          />
+          <Tick
+            label="tell me of each server on its way"
+            checked={by.trace}
+            onChange={(trace) => put(withPart(by, 'trace', trace))}
+          />
+        </>
       )}
     </>
   );

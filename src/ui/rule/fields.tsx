@@ -1,4 +1,4 @@
-import { Checkbox, Menu, Select, TagsInput, Textarea } from '@mantine/core';
+import { Autocomplete, Checkbox, Menu, Select, TagsInput, Textarea } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
 import { useState } from 'react';
 import type { Reading } from '../../core/rules/as-written';
@@ -123,13 +123,55 @@ export function Marked({
 }) {
   return (
     <>
-      <Checkbox
-        size="xs"
+      <Tick
         label="with marks of its own"
         checked={flags !== null}
-        onChange={(event) => onChange(event.currentTarget.checked ? ['\\seen'] : null)}
+        onChange={(own) => onChange(own ? ['\\seen'] : null)}
       />
       {flags !== null && <Names label="Flags and keywords" names={flags} offers={FLAGS} onChange={onChange} />}
     </>
+  );
+}
+
+interface TickProps {
+  readonly label: string;
+  readonly checked: boolean | undefined;
+  readonly onChange: (checked: true | undefined) => void;
+}
+
+/** Something that is so or is left out. */
+export function Tick({ label, checked = false, onChange }: TickProps) {
+  return (
+    <Checkbox
+      size="xs"
+      mr="xs"
+      label={label}
+      checked={checked}
+      onChange={(event) => onChange(event.currentTarget.checked || undefined)}
+    />
+  );
+}
+
+interface FolderFieldProps {
+  readonly label: string;
+  readonly placeholder: string;
+  readonly folder: string;
+  readonly offers: readonly string[];
+  readonly onChange: (folder: string) => void;
+}
+
+/** The name of a folder, those that there are offered. */
+export function FolderField({ label, placeholder, folder, offers, onChange }: FolderFieldProps) {
+  return (
+    <Autocomplete
+      size="xs"
+      aria-label={label}
+      placeholder={placeholder}
+      className={classes.headers}
+      value={folder}
+      data={[...offers]}
+      limit={12}
+      onChange={onChange}
+    />
   );
 }

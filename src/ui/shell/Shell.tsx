@@ -99,7 +99,7 @@ export function Commands({ auditId }: { auditId: string }) {
           label: 'See what the words of the audit mean, and the keys',
           onClick: () => router.push('/help'),
         },
-        { id: 'language', label: 'See what may stand in a script', onClick: () => router.push('/language') },
+        { id: 'language', label: 'See the Sieve language reference', onClick: () => router.push('/language') },
         { id: 'undo', label: 'Undo the last change', onClick: () => void post('undo') },
         { id: 'redo', label: 'Redo the change undone last', onClick: () => void post('redo') },
         { id: 'simulate', label: 'Simulate and audit again', onClick: () => void post('jobs', { kind: 'simulate' }) },

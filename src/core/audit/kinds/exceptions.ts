@@ -84,7 +84,7 @@ export function unevenExceptions(context: AuditContext): Finding[] {
   }
 }
 
-/** Whether any message at hand that is exempt from the one fires the other. */
+/** Whether some stored or example message is exempt from one rule and acted on by the other. */
 export function meets({ stored, madeUp }: AuditContext, a: RuleFlow, b: RuleFlow): boolean {
   return [stored, madeUp].some((body) => body.exempt(a.entry).meets(body.at(b.place).fired));
 }

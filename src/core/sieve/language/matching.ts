@@ -32,16 +32,19 @@ export function matchingOf(bound: Bound, keys: string, { captures = true } = {})
       return each(texts, (given) => relating(comparator, bound, given));
     case 'list':
       return (run, candidates, report) => scan(candidates, (value) => inLists(run, texts(run), value), report);
-    default:
+    default: {
+      const plain = memberOf(MATCH_TYPES, type);
+      if (!plain) throw new Error(`unknown match type ${type}`);
       return each(texts, (given) => {
         try {
-          return compileMatcher(comparator.name, memberOf(MATCH_TYPES, type) ?? 'is', given, capturing);
+          return compileMatcher(comparator.name, plain, given, capturing);
         } catch (error) {
           // What variables make of an expression is known only now.
           if (error instanceof RegexFault) throw new ScriptError(`${error.message} in a regular expression`);
           throw error;
         }
       });
+    }
   }
 }
 

@@ -1,8 +1,8 @@
-import { Checkbox, NumberInput } from '@mantine/core';
+import { NumberInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { QueryTest } from '../../../core/rules/comparison';
 import type { LeafTest, TestTree } from '../../../core/rules/rule';
-import { Choice, USES } from '../fields';
+import { Choice, Tick, USES } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
 import { Question, WrittenTest } from './Compared';
@@ -121,11 +121,10 @@ const QUERIES: { readonly [K in Kind]: Row<K> } = {
           value={query.seconds ?? ''}
           onChange={(seconds) => put({ ...query, seconds: seconds === '' ? null : Number(seconds) })}
         />
-        <Checkbox
-          size="xs"
+        <Tick
           label="counted from the last one"
           checked={query.last}
-          onChange={(event) => put({ ...query, last: event.currentTarget.checked })}
+          onChange={(last) => put({ ...query, last: last === true })}
         />
       </>
     ),

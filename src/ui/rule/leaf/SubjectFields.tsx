@@ -1,8 +1,8 @@
-import { Checkbox, NumberInput } from '@mantine/core';
+import { NumberInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { withPart } from '../../../core/repair/action-forms';
 import type { MimeOption, Occurrence, PartFields, Subject, SubjectKind, Zone } from '../../../core/rules/comparison';
-import { Choice, Names } from '../fields';
+import { Choice, Names, Tick } from '../fields';
 import { Keys } from '../Keys';
 import classes from '../RuleDesk.module.css';
 import { FURTHER_PARTS, Headers, PART_FIELDS, Words } from './Fields';
@@ -120,11 +120,10 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
   },
   spamtest: {
     fields: (subject, put) => (
-      <Checkbox
-        size="xs"
+      <Tick
         label="in percent"
         checked={subject.percent}
-        onChange={(event) => put({ ...subject, percent: event.currentTarget.checked })}
+        onChange={(percent) => put({ ...subject, percent: percent === true })}
       />
     ),
   },

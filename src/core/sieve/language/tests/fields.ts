@@ -2,28 +2,34 @@ import { parseAddressList } from '../../../mail/address';
 import type { HeaderField } from '../../../mail/headers';
 import type { Envelope } from '../../../mail/message';
 import { parseParameters } from '../../../mail/parameters';
-import type { TestDefinition } from '../definition';
+import type { Bound } from '../bind';
+import type { Problem, TestDefinition } from '../definition';
 import { addressCandidates, fieldsOf, headerCandidate, partOf, SEPARATOR } from '../headers';
 import { type Candidate, matchingOf } from '../matching';
 import { ADDRESS_PART, COMPARATOR, examineHeaderNames, examineMatching, INDEX, MATCH_TYPE, MIME } from '../shared';
 
-/** RFC 5228 section 5.1: addresses without their display names, members of groups included. */
-export const address: TestDefinition = {
+/** What tests that compare header fields with keys have in common. */
+const COMPARING_FIELDS = {
   kind: 'test',
-  name: 'address',
-  about: 'Compares the addresses in header fields, or a part of them, with keys.',
   capability: null,
-  section: 'RFC 5228 section 5.1',
-  tagGroups: [COMPARATOR, ADDRESS_PART, MATCH_TYPE, ...INDEX, ...MIME],
   positional: [
     { name: 'header-list', type: 'string-list' },
     { name: 'key-list', type: 'string-list' },
   ],
   subtests: 'none',
-  examine: (bound, problem) => {
+  examine: (bound: Bound, problem: Problem) => {
     examineMatching(bound, problem, 'key-list');
     examineHeaderNames(bound, problem);
   },
+} as const;
+
+/** RFC 5228 section 5.1: addresses without their display names, members of groups included. */
+export const address: TestDefinition = {
+  ...COMPARING_FIELDS,
+  name: 'address',
+  about: 'Compares the addresses in header fields, or a part of them, with keys.',
+  section: 'RFC 5228 section 5.1',
+  tagGroups: [COMPARATOR, ADDRESS_PART, MATCH_TYPE, ...INDEX, ...MIME],
   compile: (bound) => {
     const fields = fieldsOf(bound, bound.texts('header-list'));
     const part = bound.tag('address-part') ?? 'all';
@@ -39,10 +45,9 @@ export const address: TestDefinition = {
 
 /** RFC 5228 section 5.7: some value of some of the headers matches some key. With :mime by RFC 5703 section 4.1. */
 export const header: TestDefinition = {
-  kind: 'test',
+  ...COMPARING_FIELDS,
   name: 'header',
   about: 'Compares the values of header fields with keys.',
-  capability: null,
   section: 'RFC 5228 section 5.7',
   tagGroups: [
     COMPARATOR,
@@ -59,15 +64,6 @@ export const header: TestDefinition = {
       ],
     },
   ],
-  positional: [
-    { name: 'header-list', type: 'string-list' },
-    { name: 'key-list', type: 'string-list' },
-  ],
-  subtests: 'none',
-  examine: (bound, problem) => {
-    examineMatching(bound, problem, 'key-list');
-    examineHeaderNames(bound, problem);
-  },
   compile: (bound) => {
     const fields = fieldsOf(bound, bound.texts('header-list'));
     const matching = matchingOf(bound, 'key-list');
