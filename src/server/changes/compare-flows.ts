@@ -4,7 +4,7 @@ import { fateLine, fateView } from '../chain/destinations';
 import type { Store } from '../database/open';
 import { type MessageRow, messageRows, newest } from '../mail/list-view';
 import { trafficSize } from '../mail/traffic';
-import { movesBetween } from './moves';
+import { movesBetween } from './compare-destinations';
 
 /** Where messages end before and after, for those that end elsewhere. */
 export interface Comparison {

@@ -8,7 +8,7 @@ import type { Store } from '../database/open';
 import { preparedScript } from '../handover/handover';
 import type { MessageQuery } from '../http/shapes';
 import { soundChainAfter, stepsOf } from './changes';
-import { movedBetween, movedByRule, partsOfRule } from './moves';
+import { movedBetween, movedByRule, partsOfRule } from './compare-destinations';
 import { type ChainRef, chainAt } from './versions';
 
 /** Sets of the messages that end elsewhere under one chain than under another, as a query narrows them; none where it asks for nothing of that kind. */

@@ -7,9 +7,9 @@ import { placesLine } from '../chain/destinations';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { history, previewEdits, stepsOf } from './changes';
+import { movesBetween, movingOf } from './compare-destinations';
 import { type Comparison, compareFlows } from './compare-flows';
 import { type Broken, brokenBy } from './expectations';
-import { movesBetween, movingOf } from './moves';
 import { maybeVerdict, type Verdict } from './verdicts';
 import { type ChainRef, chainAt, chainName, listVersions, type Version } from './versions';
 

@@ -5,7 +5,7 @@ import { elementAt } from '../../core/text/lookup';
 import { getAudit } from '../audits/audits';
 import { type Destination, destinationsOf } from '../chain/destinations';
 import { maybeFlow } from '../chain/simulation';
-import { anyOf, firedOften } from '../changes/moves';
+import { anyOf, firedOften } from '../changes/compare-destinations';
 import type { Store } from '../database/open';
 import { datesOf } from '../mail/message-numbers';
 import { maybeResult } from './results';

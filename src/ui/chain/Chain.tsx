@@ -14,9 +14,9 @@ import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
 import { ClockControl, Foot, SentControl } from './Controls';
 import { LENSES, type Lens, through } from './lenses';
-import { dropEdit } from './moves';
 import { RuleAtHand } from './RuleAtHand';
 import { RUNG_HEIGHT, RungRow } from './Rung';
+import { dropEdit } from './rule-moves';
 import { useRuleMail } from './useRuleMail';
 
 const FOOT_HEIGHT = 120;

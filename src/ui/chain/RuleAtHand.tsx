@@ -11,8 +11,8 @@ import { formatNumber } from '../common/format';
 import { RuleWords } from '../common/RuleWords';
 import { ENDINGS } from './endings';
 import { History } from './History';
-import { moveBesideEdit, moveEdit } from './moves';
 import classes from './RuleAtHand.module.css';
+import { moveBesideEdit, moveEdit } from './rule-moves';
 
 interface Props {
   readonly auditId: string;

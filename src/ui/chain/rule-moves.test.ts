@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { applyEdits } from '../../core/rules/edit';
 import { chainFromSieve } from '../../core/rules/from-sieve';
-import { dropEdit, moveBesideEdit } from './moves';
+import { dropEdit, moveBesideEdit } from './rule-moves';
 
 const { chain } = chainFromSieve('if true { keep; } if true { stop; } if true { discard; } if size :over 1 { keep; }');
 const view = {
