@@ -1,6 +1,6 @@
 import type { Argument, CommandNode, StringArgument, TestNode } from '../sieve/tree';
 
-/** Nodes and arguments that stand in no script yet. */
+/** Builds syntax nodes and arguments that have no source text. */
 const NOWHERE = { start: 0, end: 0 };
 
 export function testNamed(
@@ -30,11 +30,11 @@ export const tag = (name: string): Argument => ({ kind: 'tag', name, ...NOWHERE 
 
 export const string = (value: string): StringArgument => ({ kind: 'string', value, form: 'quoted', ...NOWHERE });
 
-/** Whole lines stand in the multi-line form (RFC 5228 section 2.4.2), which ends each in CRLF. */
+/** Texts of whole lines use the multi-line form (RFC 5228 section 2.4.2), which ends each line in CRLF. */
 export const text = (value: string): StringArgument =>
   /^(?:[^\r\n]*\r\n)+$/.test(value) ? { ...string(value), form: 'multiline' } : string(value);
 
-/** A single string stands without brackets (RFC 5228 section 2.4.2.1). */
+/** A single string needs no brackets (RFC 5228 section 2.4.2.1). */
 export function strings(values: readonly string[]): Argument {
   const [only] = values;
   if (values.length === 1 && only !== undefined) return string(only);
@@ -49,18 +49,18 @@ const UNITS = [
   ['K', 1024],
 ] as const;
 
-/** With the largest quantifier that leaves a whole number. */
+/** Uses the largest quantifier that leaves a whole number. */
 export function octets(value: number): Argument {
   const unit = UNITS.find(([, size]) => value > 0 && value % size === 0);
   return { kind: 'number', value, quantifier: unit?.[0] ?? null, ...NOWHERE };
 }
 
-/** A tag and its value, where there is one. */
+/** A tag with its value, or nothing if there is no value. */
 export const tagged = (name: string, value: Argument | undefined): Argument[] =>
   value === undefined ? [] : [tag(name), value];
 
-/** A tag alone, where it is given. */
+/** A tag without a value, if it is set. */
 export const flagged = (name: string, given: boolean | undefined): Argument[] => (given ? [tag(name)] : []);
 
-/** No flag at all is the empty string (RFC 5232 section 2). */
+/** No flags are written as the empty string (RFC 5232 section 2). */
 export const flagStrings = (flags: readonly string[]): Argument => strings(flags.length === 0 ? [''] : flags);

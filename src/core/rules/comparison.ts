@@ -1,4 +1,4 @@
-/** What is compared with what: the kinds of tests that are more than the plain ones of rules, as far as they compare. */
+/** Tests that compare, beyond the plain ones of rules: subjects and comparisons. */
 
 export type Relation = 'gt' | 'ge' | 'lt' | 'le' | 'eq' | 'ne';
 
@@ -17,7 +17,7 @@ export type Comparison =
 
 interface Related<Match> {
   readonly match: Match;
-  /** In which the value, or the number of values, stands to any of the keys. */
+  /** The relation of the value, or of the number of values, to any of the keys. */
   readonly relation: Relation;
   readonly comparator: string;
   readonly keys: readonly string[];
@@ -29,18 +29,18 @@ export interface Occurrence {
   readonly fromEnd: boolean;
 }
 
-/** Whose fields are meant: of the message, or of the part at hand, or of all parts below that too (RFC 5703 section 4). */
+/** The fields of the current MIME part, or of it and all parts below (RFC 5703 section 4). */
 export type PartFields = 'part' | 'all parts';
 
 interface Fields {
   readonly headers: readonly string[];
-  /** All of them where this is left out. */
+  /** All occurrences if absent. */
   readonly occurrence?: Occurrence;
-  /** The fields of the message where this is left out. */
+  /** The fields of the message if absent. */
   readonly within?: PartFields;
 }
 
-/** What of the value of a MIME field is taken (RFC 5703 section 4.2). */
+/** The part of a MIME field's value that is compared (RFC 5703 section 4.2). */
 export type MimeOption =
   | { readonly take: 'type' | 'subtype' | 'contenttype' }
   | { readonly take: 'param'; readonly names: readonly string[] };
@@ -48,10 +48,10 @@ export type MimeOption =
 /** `user` and `detail` by RFC 5233. */
 export type FurtherAddressPart = 'all' | 'localpart' | 'domain' | 'user' | 'detail';
 
-/** Null is the zone of the server, `original` that in which the date is written; else an offset such as `+0100`. */
+/** Null is the server's time zone, `original` that of the date itself; else an offset such as `+0100`. */
 export type Zone = string | null;
 
-/** What is looked at. */
+/** The subject of a comparison. */
 export type Subject =
   | ({ readonly of: 'header'; readonly option?: MimeOption } & Fields)
   | ({ readonly of: 'address'; readonly part: FurtherAddressPart } & Fields)
@@ -90,9 +90,9 @@ export interface ComparedTest {
   readonly by: Comparison;
 }
 
-/** Tests that compare nothing, but ask for what is there or what a server can do. */
+/** Tests that do not compare, but query the message, its folders or the server. */
 export type QueryTest =
-  /** `exists` for fields of parts (RFC 5703 section 4.4). */
+  /** `exists` for fields of MIME parts (RFC 5703 section 4.4). */
   | { readonly test: 'exists-in-parts'; readonly headers: readonly string[]; readonly within: PartFields }
   /** RFC 5490. */
   | { readonly test: 'mailboxexists'; readonly folders: readonly string[] }
@@ -115,7 +115,7 @@ export type QueryTest =
       /** Null: the Message-ID. */
       readonly identity: { readonly by: 'header' | 'uniqueid'; readonly of: string } | null;
       readonly seconds: number | null;
-      /** Whether the time begins anew with each message. */
+      /** Whether the time starts again with each message. */
       readonly last: boolean;
     };
 

@@ -17,17 +17,17 @@ import { blockSteps } from './statements';
 import { sieveFromChain } from './to-sieve';
 
 /**
- * Header edits, variables and flags of one entry are seen by later ones, so that a test may be no property of the message
- * alone. Whatever reaches an entry has reached all entries before it, so what they handed on is found by running those of them
- * that matter, and nothing else: they are put before the test as a piece of script of its own, `before`, and the two
- * together are a property of the message again.
+ * Later entries see the header edits, variables and flags of earlier ones, so a test may depend on more than the
+ * message. Whatever reaches an entry has reached all entries before it, so their effect is reproduced by running
+ * exactly those that matter: they become a script, `before`, in front of the test, and both together depend on the
+ * message alone.
  */
 
 const contexts = new WeakMap<Chain, Chain>();
 
 /**
- * The chain with all that depends on earlier entries put so; the same chain where nothing does. Entries keep their places and
- * ids; what was put so for another chain is put anew.
+ * Rewrites a chain so that every test carries the context it depends on; returns the same chain if none does. Entries
+ * keep their places and ids; context added for another chain is replaced.
  */
 export function inContext(chain: Chain): Chain {
   const known = contexts.get(chain);
@@ -38,13 +38,13 @@ export function inContext(chain: Chain): Chain {
   return found;
 }
 
-/** Whether no entry hands anything on that another one cannot see by itself; so it is with most chains. */
+/** Whether no entry passes anything on that another entry reads, as in most chains. */
 const worksAlone = ({ entries }: Chain): boolean => entries.every((entry) => entry.kind === 'rule' && !isPut(entry));
 
-/** A chain whose entries hand on more text to each other than is allowed. */
+/** A chain whose entries pass on more text to each other than is allowed. */
 class TooEntangled extends Error {}
 
-/** Whether the scripts that are put before its tests take more than so many characters in all. */
+/** Whether the scripts in front of its tests have more than this many characters in all. */
 export function isTooEntangled(chain: Chain, most: number): boolean {
   if (worksAlone(chain)) return false;
   try {
@@ -58,7 +58,7 @@ export function isTooEntangled(chain: Chain, most: number): boolean {
 
 function resolve(chain: Chain, most = Number.POSITIVE_INFINITY): Chain {
   const plain = chain.entries.map(withoutContext);
-  /** What the entries before this one write, and which of them. */
+  /** What the entries before this one write, and which of them do. */
   const written = new Set<string>();
   const writers = new Writers();
   let length = 0;
@@ -90,7 +90,7 @@ function inItsContext(
   const { reads } = effectsOf(entry);
   const sees = (effects: Effects) => meets(withoutFlags(effects.reads), written);
   if (entry.kind === 'script') {
-    // Flags are known to the flow engine itself, as long as it can run the block by itself.
+    // The flow engine tracks flags itself, as long as it can run the block without the interpreter.
     const runsAlone = blockSteps(entry) !== null && !sees({ reads, writes: NOTHING });
     const before = runsAlone || !meets(reads, written) ? null : beforeOf(place, reads);
     return before === null ? entry : putBlock(entry, before);
@@ -115,7 +115,7 @@ const NOTHING: ReadonlySet<string> = new Set();
 const withoutFlags = (tokens: ReadonlySet<string>): ReadonlySet<string> =>
   tokens.has('flags') ? new Set([...tokens].filter((token) => token !== 'flags')) : tokens;
 
-/** The script of all that wrote what is read at a place, and of what that depended on; null where nothing did. */
+/** The script of everything that wrote what an entry reads, and of what that depended on; null if nothing did. */
 function beforeText(
   entries: readonly ChainEntry[],
   place: number,
@@ -127,7 +127,7 @@ function beforeText(
   const chosen = new Map<number, ChainEntry>();
   for (let at = walk.next(); at >= 0; at = walk.next()) {
     if (chosen.has(at)) continue;
-    // A branch acts only where those before it in its run did not.
+    // A branch acts only if the earlier ones of its run did not.
     for (let run = at; ; run--) {
       const one = elementAt(entries, run);
       if (one.on && !chosen.has(run)) {
@@ -139,14 +139,14 @@ function beforeText(
   }
   if (chosen.size === 0) return null;
   const kept = [...chosen].sort(([a], [b]) => a - b).map(([, entry]) => entry);
-  // A match sets variables only where the script as a whole requires them.
+  // A match sets variables only if the script requires them.
   const also = walk.has('match') ? ['variables'] : [];
   return maybeJoined(kept, also) ?? sieveFromChain({ entries: kept, closing: '' }, 'export', { also }).text;
 }
 
 /**
- * Blocks of one script one after the other, which mean the same under what all of them require; null where they differ in that. Where
- * each of many blocks depends on all before it, they are written a hundred thousand times.
+ * Joins consecutive blocks of one script, if they mean the same under the union of their requires; null otherwise.
+ * Cached, since where each of many blocks depends on all earlier ones this runs a hundred thousand times.
  */
 function maybeJoined(entries: readonly ChainEntry[], also: readonly string[]): string | null {
   const [first] = entries;
@@ -165,7 +165,7 @@ const sameRequires = ({ requires: a }: ScriptBlock, { requires: b }: ScriptBlock
 
 const strippedEntries = new WeakMap<ChainEntry, ChainEntry>();
 
-/** A rule without what only concerns the fate of the message; the same object for the same entry. */
+/** A rule without its effects on the fate of the message; cached per entry. */
 function stripped(entry: ChainEntry): ChainEntry {
   const known = strippedEntries.get(entry);
   if (known) return known;
@@ -184,8 +184,8 @@ function stripped(entry: ChainEntry): ChainEntry {
 }
 
 /**
- * The entries that are on and look at what others hand on, and for which that is another in a chain without some entries.
- * `without` are the ids of those.
+ * The entries that are on, read what others pass on, and would read something else in a chain without the entries
+ * `without`.
  */
 export function dependentsOn(chain: Chain, without: ReadonlySet<string>): ChainEntry[] {
   const inside = inContext(chain);
@@ -201,7 +201,7 @@ export function dependentsOn(chain: Chain, without: ReadonlySet<string>): ChainE
   });
 }
 
-// What was put into its context is put the same way again for the same text, so that what was worked out of it is found.
+// Cached by text, so that results computed for equal contexts are found again.
 
 const putRules = new WeakMap<Rule, { readonly before: string; readonly rule: Rule }>();
 const putBlocks = new WeakMap<ScriptBlock, ScriptBlock>();
@@ -253,8 +253,8 @@ function withoutContext(entry: ChainEntry): ChainEntry {
 }
 
 /**
- * Rules, edits, or whatever else holds tests and actions, as they are written; the same object where nothing was put. What was put is
- * of the same kind as what it was put in the place of, which the casts say.
+ * Removes added context from rules, edits, or anything else that contains tests and actions; returns the same object if
+ * there was none. The result has the type of the input, as the casts state.
  */
 export function asWritten<T>(value: T): T {
   if (typeof value !== 'object' || value === null) return value;

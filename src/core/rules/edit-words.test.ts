@@ -10,19 +10,17 @@ const account = (id: string, to: string | null) => ({ kind: 'account', id, from:
 test('each edit names its rule; many of one kind are told as one', () => {
   const move = moveBefore(chain, 'r3', 'r1');
   const off = { kind: 'switch', id: 'r2', on: false } as const;
-  expect(move && changeWords(chain, [move, off])).toBe('Move “Weir” to directly before “Oak”; Switch “Lime” off');
+  expect(move && changeWords(chain, [move, off])).toBe('Move “Weir” directly before “Oak”; Switch “Lime” off');
   const last = moveBefore(chain, 'r1', null);
   expect(last && changeWords(chain, [last])).toBe('Move “Oak” to the end');
-  expect(changeWords(chain, [account('r1', 'a@mill.example')])).toBe('Let “Oak” concern only mail to a@mill.example');
+  expect(changeWords(chain, [account('r1', 'a@mill.example')])).toBe('Apply “Oak” only to mail to a@mill.example');
   expect(changeWords(chain, [account('r1', 'a@mill.example'), account('r2', 'a@mill.example')])).toBe(
-    'Let 2 rules concern only mail to a@mill.example',
+    'Apply 2 rules only to mail to a@mill.example',
   );
   expect(changeWords(chain, [account('r1', 'a@mill.example'), account('r2', null)])).toBe(
-    'Let “Oak” concern only mail to a@mill.example; Let “Lime” concern mail to any address',
+    'Apply “Oak” only to mail to a@mill.example; Apply “Lime” to mail to any address',
   );
-  expect(changeWords(chain, [account('r1', null), account('r2', null)])).toBe(
-    'Let 2 rules concern mail to any address',
-  );
+  expect(changeWords(chain, [account('r1', null), account('r2', null)])).toBe('Apply 2 rules to mail to any address');
 });
 
 test('what is done to more than two rules is told as one', () => {
@@ -36,7 +34,7 @@ test('what is done to more than two rules is told as one', () => {
   const mixed = ids.map((id) => ({ kind: 'switch', id, on: id === 'r1' }) as const);
   expect(changeWords(chain, mixed)).toBe('Switch “Oak” on; Switch “Lime” off; Switch “Weir” off');
   const endings = ids.map((id) => ({ kind: 'ending', id, from: 'continue', to: 'stop' }) as const);
-  expect(changeWords(chain, endings)).toBe('Let mail that fires 3 rules end there');
+  expect(changeWords(chain, endings)).toBe('Let 3 rules stop');
 });
 
 test('rules that are added, removed, rewritten under the same or another name', () => {
@@ -67,7 +65,7 @@ test('tags: what each rule is given, and as one only where all are given the sam
   const said = (edits: readonly Edit[]) => changeWords(chain, edits);
   expect(said(tagged([['wood', 'old']]))).toBe('Tag “Oak” with “wood” and “old”');
   expect(said(tagged([['a', 'b', 'c']]))).toBe('Tag “Oak” with “a” and 2 more');
-  expect(said(tagged([[]], ['wood']))).toBe('Take tags off “Oak”');
+  expect(said(tagged([[]], ['wood']))).toBe('Remove tags from “Oak”');
   expect(
     said(
       tagged([
@@ -98,10 +96,10 @@ test('lists: made, given up, called otherwise, keys added and taken out', () => 
   const list = (name: string, ...keys: string[]) => ({ id: 'l', name, keys });
   const said = (from: ReturnType<typeof list> | null, to: ReturnType<typeof list> | null) =>
     changeWords(chain, [{ kind: 'list', id: 'l', from, to }]);
-  expect(said(null, list('Yards'))).toBe('Make the list “Yards”');
-  expect(said(list('Yards'), null)).toBe('Give up the list “Yards”');
+  expect(said(null, list('Yards'))).toBe('Create the list “Yards”');
+  expect(said(list('Yards'), null)).toBe('Delete the list “Yards”');
   expect(said(list('Yards', 'a', 'b'), list('Wood', 'b', 'c', 'd', 'e'))).toBe(
-    'In the list “Yards”: call it “Wood”, add “c” and 2 more, take out “a”',
+    'In the list “Yards”: rename it to “Wood”, add “c” and 2 more, remove “a”',
   );
   expect(said(list('Yards', 'a', 'b'), list('Yards', 'b', 'a'))).toBe('In the list “Yards”: change the order');
 });

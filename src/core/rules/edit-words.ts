@@ -2,7 +2,7 @@ import { applyEdit, type Edit } from './edit';
 import type { Chain, ChainEntry } from './rule';
 import { isSame } from './same';
 
-/** What edits that are made together do, in plain words; `chain` is the one they were made for. */
+/** Describes edits that are made together; `chain` is the one they were made for. */
 export function changeWords(chain: Chain, edits: readonly Edit[]): string {
   const [first] = edits;
   if (
@@ -10,8 +10,8 @@ export function changeWords(chain: Chain, edits: readonly Edit[]): string {
     edits.length > 1 &&
     edits.every((edit) => edit.kind === first.kind && edit.to === first.to)
   ) {
-    const whom = first.to === null ? 'mail to any address' : `only mail to ${first.to}`;
-    return `Let ${edits.length} rules concern ${whom}`;
+    const whom = first.to === null ? 'to mail to any address' : `only to mail to ${first.to}`;
+    return `Apply ${edits.length} rules ${whom}`;
   }
   const words: string[] = [];
   let current = chain;
@@ -23,7 +23,7 @@ export function changeWords(chain: Chain, edits: readonly Edit[]): string {
   return togetherWords(edits, words) ?? words.join('; ');
 }
 
-/** More edits are told together, where they are of one kind. */
+/** More edits than this are summed up, if they are of one kind. */
 const FEW = 2;
 
 function togetherWords(edits: readonly Edit[], words: readonly string[]): string | null {
@@ -37,13 +37,11 @@ function togetherWords(edits: readonly Edit[], words: readonly string[]): string
         : null;
     case 'ending':
       if (!edits.every((edit) => edit.kind === 'ending' && edit.to === first.to)) return null;
-      return first.to === 'stop'
-        ? `Let mail that fires ${rules} end there`
-        : `Let later rules still run after ${rules}`;
+      return first.to === 'stop' ? `Let ${rules} stop` : `Let ${rules} continue`;
     case 'move': {
-      // The last one stands directly before what all were moved to.
+      // The last one moves directly before the target of all.
       const last = words.at(-1) ?? '';
-      return `Move ${rules}${last.slice(last.lastIndexOf(last.endsWith(' to the end') ? ' to the end' : ' to directly'))}`;
+      return `Move ${rules}${last.slice(last.lastIndexOf(last.endsWith(' to the end') ? ' to the end' : ' directly'))}`;
     }
     case 'rewrite':
       if (edits.every((edit) => isSame(addedTags(edit), addedTags(first)) && addedTags(edit).length > 0)) {
@@ -57,7 +55,7 @@ function togetherWords(edits: readonly Edit[], words: readonly string[]): string
   }
 }
 
-/** What an edit does, in plain words; `chain` is the one it was made for. */
+/** Describes one edit; `chain` is the one it was made for. */
 export function editWords(chain: Chain, edit: Edit): string {
   const name = (id: string | undefined) => `“${chain.entries.find((entry) => entry.id === id)?.name ?? 'a rule'}”`;
   switch (edit.kind) {
@@ -65,18 +63,16 @@ export function editWords(chain: Chain, edit: Edit): string {
       const rest = chain.entries.filter((entry) => !edit.ids.includes(entry.id));
       const next = rest[edit.to];
       const what = name(edit.ids[0]) + (edit.ids.length > 1 ? ` and ${edit.ids.length - 1} linked with it` : '');
-      return next ? `Move ${what} to directly before ${name(next.id)}` : `Move ${what} to the end`;
+      return next ? `Move ${what} directly before ${name(next.id)}` : `Move ${what} to the end`;
     }
     case 'switch':
       return `Switch ${name(edit.id)} ${edit.on ? 'on' : 'off'}`;
     case 'ending':
-      return edit.to === 'stop'
-        ? `Let mail that fires ${name(edit.id)} end there`
-        : `Let later rules still run after ${name(edit.id)}`;
+      return edit.to === 'stop' ? `Let ${name(edit.id)} stop` : `Let ${name(edit.id)} continue`;
     case 'account':
       return edit.to === null
-        ? `Let ${name(edit.id)} concern mail to any address`
-        : `Let ${name(edit.id)} concern only mail to ${edit.to}`;
+        ? `Apply ${name(edit.id)} to mail to any address`
+        : `Apply ${name(edit.id)} only to mail to ${edit.to}`;
     case 'list':
       return listWords(edit);
     case 'rewrite':
@@ -88,15 +84,15 @@ export function editWords(chain: Chain, edit: Edit): string {
 }
 
 function listWords({ from, to }: Extract<Edit, { kind: 'list' }>): string {
-  if (!from) return `Make the list “${to?.name ?? ''}”`;
-  if (!to) return `Give up the list “${from.name}”`;
+  if (!from) return `Create the list “${to?.name ?? ''}”`;
+  if (!to) return `Delete the list “${from.name}”`;
   const [before, after] = [new Set(from.keys), new Set(to.keys)];
   const added = to.keys.filter((key) => !before.has(key));
   const gone = from.keys.filter((key) => !after.has(key));
   const said = [
-    ...(from.name === to.name ? [] : [`call it “${to.name}”`]),
+    ...(from.name === to.name ? [] : [`rename it to “${to.name}”`]),
     ...(added.length > 0 ? [`add ${few(added)}`] : []),
-    ...(gone.length > 0 ? [`take out ${few(gone)}`] : []),
+    ...(gone.length > 0 ? [`remove ${few(gone)}`] : []),
   ];
   return `In the list “${from.name}”: ${said.join(', ') || 'change the order'}`;
 }
@@ -114,12 +110,12 @@ function rewriteWords(edit: Extract<Edit, { kind: 'rewrite' }>): string {
   return old === made ? `Rewrite ${old}` : `Rewrite ${old} as ${made}`;
 }
 
-/** Where nothing but the tags of one rule changes. */
+/** For an edit that changes only the tags of one rule. */
 function tagWords(edit: Extract<Edit, { kind: 'rewrite' }>): string | null {
   const [made] = edit.after;
   if (!made || !changesOnlyTags(edit)) return null;
   const added = addedTags(edit);
-  return added.length > 0 ? `Tag “${made.name}” with ${few(added)}` : `Take tags off “${made.name}”`;
+  return added.length > 0 ? `Tag “${made.name}” with ${few(added)}` : `Remove tags from “${made.name}”`;
 }
 
 function changesOnlyTags({ before, after }: Extract<Edit, { kind: 'rewrite' }>): boolean {
@@ -128,7 +124,7 @@ function changesOnlyTags({ before, after }: Extract<Edit, { kind: 'rewrite' }>):
   return !isSame(old.tags ?? [], made.tags ?? []) && isSame({ ...old, tags: [] }, { ...made, tags: [] });
 }
 
-/** Tags that an edit gives to its rule, where it does nothing else. */
+/** Tags that an edit adds, if it does nothing else. */
 function addedTags(edit: Edit): readonly string[] {
   if (edit.kind !== 'rewrite' || !changesOnlyTags(edit)) return [];
   const [old, made] = [edit.before[0], edit.after[0]].map((entry) => (entry?.kind === 'rule' && entry.tags) || []);

@@ -3,11 +3,11 @@ import { accountOf, forAccount, isUpToDate, listsWith, usersOf, withKeys } from 
 import type { Chain, ChainEntry, Ending, Link, NamedList } from './rule';
 import { isSame } from './same';
 
-/** One change to a chain, as data. It names what it expects to find, so that it is refused on another chain. */
+/** One change to a chain, as data. It names what it expects to find, so it is refused on another chain. */
 export type Edit =
   /**
-   * `from` and `to` are places among all entries; `to` is where the first of them stands afterwards. Within a linked
-   * run the links stay with the places: whichever rule comes first is the one that is always tried.
+   * `from` and `to` are indexes among all entries; `to` is that of the first moved entry afterwards. Within a linked
+   * run the links stay with the positions: whichever rule comes first is always tried.
    */
   | {
       readonly kind: 'move';
@@ -35,7 +35,7 @@ export type Edit =
 
 export type Applied = { readonly ok: true; readonly chain: Chain } | { readonly ok: false; readonly reason: string };
 
-/** Applies an edit, or says why the chain is not the one it was made for. */
+/** Applies an edit, or returns why the chain is not the one it was made for. */
 export function applyEdit(chain: Chain, edit: Edit): Applied {
   switch (edit.kind) {
     case 'move':
@@ -53,10 +53,10 @@ export function applyEdit(chain: Chain, edit: Edit): Applied {
       });
     case 'account':
       return change(chain, edit.id, (entry) => {
-        if (entry.kind === 'script') return `“${entry.name}” is a script block, which says itself whom it concerns`;
+        if (entry.kind === 'script') return `“${entry.name}” is a script block, which names its own addresses`;
         return accountOf(entry) === edit.from
           ? forAccount(entry, edit.to)
-          : `“${entry.name}” no longer concerns the account this change was made for`;
+          : `“${entry.name}” no longer has the account this change was made for`;
       });
     case 'list':
       return changeList(chain, edit);
@@ -78,7 +78,7 @@ export function applyEdits(chain: Chain, edits: readonly Edit[]): Applied {
   return { ok: true, chain: current };
 }
 
-/** The edit that takes this one back, on the chain that came out of it. */
+/** The inverse of an edit, for the chain that results from it. */
 export function invertEdit(edit: Edit): Edit {
   switch (edit.kind) {
     case 'move':
@@ -101,7 +101,7 @@ export function invertEdit(edit: Edit): Edit {
   }
 }
 
-/** What of an entry says where it may stand. */
+/** The parts of an entry that restrict its position. */
 export interface Placed {
   readonly id: string;
   readonly kind: ChainEntry['kind'];
@@ -110,9 +110,9 @@ export interface Placed {
 }
 
 /**
- * The edit that brings a rule to stand directly before the entry `before`, or to the end where `before` is null. Null
- * where it stands there already. A rule of a linked run takes the whole run with it, unless it only changes its place
- * in the run; and no run is cut in two: the place is then before the run.
+ * The edit that moves a rule directly before the entry `before`, or to the end if null. Null if it is already there. A
+ * rule of a linked run moves with the whole run, unless it only changes its position within the run; no run is split:
+ * the target is then before that run.
  */
 export function moveBefore(
   chain: { readonly entries: readonly Placed[] },
@@ -138,7 +138,7 @@ function moveWithinRun(chain: { readonly entries: readonly Placed[] }, id: strin
   return to < 0 || to === from ? null : { kind: 'move', ids: [id], from, to, withinRun: true };
 }
 
-/** The edit that takes an entry out. A rule that was tried only where this one did not act is the head of its run then. */
+/** The edit that removes an entry. A rule linked to it becomes the head of the run. */
 export function removal(chain: Chain, entry: ChainEntry): Edit {
   const from = chain.entries.findIndex(({ id }) => id === entry.id);
   const next = chain.entries[from + 1];
@@ -146,12 +146,12 @@ export function removal(chain: Chain, entry: ChainEntry): Edit {
   return heads ? rewriting(from, [entry, next], [{ ...next, link: 'always' }]) : rewriting(from, [entry], []);
 }
 
-/** The edit that puts some entries in the place of others, and leaves the closing comments as they are. */
+/** The edit that replaces some entries by others and keeps the closing comments. */
 export function rewriting(from: number, before: readonly ChainEntry[], after: readonly ChainEntry[]): Edit {
   return { kind: 'rewrite', from, before, after, closing: { before: '', after: '' } };
 }
 
-/** Entries that cannot be parted: a rule with the `otherwise` rules behind it, else one entry. */
+/** Entries that cannot be separated: a rule with the `otherwise` rules after it, else one entry. */
 export function runsOf<Entry extends Placed>(chain: { readonly entries: readonly Entry[] }): Entry[][] {
   const runs: Entry[][] = [];
   for (const entry of chain.entries) {
@@ -172,10 +172,10 @@ function moveEntries(chain: Chain, edit: Extract<Edit, { kind: 'move' }>): Appli
   const { entries } = chain;
   const moving = entries.slice(edit.from, edit.from + edit.ids.length);
   if (moving.length !== edit.ids.length || moving.some((entry, index) => entry.id !== edit.ids[index])) {
-    return { ok: false, reason: 'the rules to be moved no longer stand where this change was made for' };
+    return { ok: false, reason: 'the rules to be moved are no longer where they were when this change was made' };
   }
   const rest = [...entries.slice(0, edit.from), ...entries.slice(edit.from + edit.ids.length)];
-  if (edit.to < 0 || edit.to > rest.length) return { ok: false, reason: 'there is no such place in the chain' };
+  if (edit.to < 0 || edit.to > rest.length) return { ok: false, reason: 'the chain has no such place' };
   const moved = [...rest.slice(0, edit.to), ...moving, ...rest.slice(edit.to)];
   return { ok: true, chain: { ...chain, entries: edit.withinRun ? relinked(moved, entries) : moved } };
 }
@@ -186,12 +186,13 @@ function rewriteEntries(chain: Chain, edit: Extract<Edit, { kind: 'rewrite' }>):
   const there = entries.slice(edit.from, end);
   const { closing } = edit;
   if (edit.from > entries.length || !isSame(there, edit.before) || !chain.closing.startsWith(closing.before)) {
-    return { ok: false, reason: 'what is to be rewritten is no longer what this change was made for' };
+    return { ok: false, reason: 'the rule to be rewritten has changed since this change was made' };
   }
   const made = [...entries.slice(0, edit.from), ...edit.after, ...entries.slice(end)];
-  if (new Set(made.map(({ id }) => id)).size < made.length) return { ok: false, reason: 'two rules would have one id' };
+  if (new Set(made.map(({ id }) => id)).size < made.length)
+    return { ok: false, reason: 'two rules would have the same id' };
   const stale = edit.after.find((entry) => entry.kind === 'rule' && !isUpToDate(entry, chain.lists ?? []));
-  if (stale) return { ok: false, reason: `a named list that “${stale.name}” uses was changed or given up meanwhile` };
+  if (stale) return { ok: false, reason: `a named list that “${stale.name}” uses was changed or deleted meanwhile` };
   const rest = chain.closing.slice(closing.before.length).replace(/^\n/, '');
   const after = [closing.after, rest].filter((part) => part !== '').join('\n');
   return { ok: true, chain: { ...chain, entries: made, closing: after } };
@@ -199,10 +200,10 @@ function rewriteEntries(chain: Chain, edit: Extract<Edit, { kind: 'rewrite' }>):
 
 function changeList(chain: Chain, { id, from, to }: Extract<Edit, { kind: 'list' }>): Applied {
   const there = chain.lists?.find((list) => list.id === id) ?? null;
-  if (!isSame(there, from)) return { ok: false, reason: 'the list is no longer what this change was made for' };
+  if (!isSame(there, from)) return { ok: false, reason: 'the list has changed since this change was made' };
   const [user] = usersOf(chain, id);
   if (user && (to === null || to.keys.length === 0)) {
-    return { ok: false, reason: `“${user.name}” uses the list, which therefore cannot be empty or given up` };
+    return { ok: false, reason: `“${user.name}” uses the list, so it cannot be emptied or deleted` };
   }
   const lists = listsWith(chain.lists ?? [], id, to);
   const entries = to

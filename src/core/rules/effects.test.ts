@@ -5,7 +5,7 @@ import { Writers } from './effects';
 const token = fc.constantFrom('var a', 'var b', 'var *', 'header x', 'header *', 'flags', 'match');
 const tokens = fc.array(token, { maxLength: 3 });
 
-/** Whether something that is written may be what is read: the same token, or all of its kind. */
+/** Whether a write may affect a read: the same token, or all tokens of its kind. */
 const matches = (read: string, write: string): boolean => {
   const [kind, other] = [read.split(' ')[0], write.split(' ')[0]];
   return read === write || (kind === other && (read.endsWith(' *') || write.endsWith(' *')));

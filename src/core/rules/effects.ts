@@ -10,8 +10,8 @@ import { actionNode, testNode } from './nodes';
 import { type Action, type ChainEntry, conditionOf, type LeafTest, leavesOf, type TestTree } from './rule';
 
 /**
- * What a run of a script hands on from one command to the next: `header NAME` (edited fields, `*` for any), `variable NAME`,
- * `match` (the variables that matching sets) and `flags`.
+ * State that commands of a script pass on: `header NAME` (edited fields, `*` for any), `variable NAME`, `match` (the
+ * match variables) and `flags`.
  */
 export interface Effects {
   readonly reads: ReadonlySet<string>;
@@ -20,12 +20,12 @@ export interface Effects {
 
 const ANY_HEADER = 'header *';
 const EVERYTHING = [ANY_HEADER, 'variable *', 'match', 'flags'];
-/** Fields that say how the body is to be read (RFC 2045). */
+/** Fields that decide how the body is decoded (RFC 2045). */
 const STRUCTURE = ['header content-type', 'header content-transfer-encoding'];
 
-/** Whether something of what is read may have been written. */
+/** Whether a write may affect a read. */
 export function meets(reads: ReadonlySet<string>, writes: ReadonlySet<string>): boolean {
-  // What meets what is the same both ways: the few are looked for among the many.
+  // Symmetric, so the smaller set is searched for in the larger.
   const [few, many] = reads.size < writes.size ? [reads, writes] : [writes, reads];
   if (few.size === 0) return false;
   for (const one of few) {
@@ -42,12 +42,12 @@ function kindOf(token: string): string {
   return blank < 0 ? token : token.slice(0, blank);
 }
 
-/** The places of the entries that write something, by what they write. */
+/** The indexes of the entries that write something, by token. */
 export class Writers {
   readonly #byToken = new Map<string, number[]>();
   readonly #byKind = new Map<string, number[]>();
 
-  /** Entries come in ascending places. */
+  /** Entries must be added in ascending order. */
   add(place: number, writes: ReadonlySet<string>): void {
     for (const token of writes) {
       for (const [index, name] of [
@@ -61,7 +61,7 @@ export class Writers {
     }
   }
 
-  /** The places that may have written what is read somewhere, from the last one to the first. */
+  /** The indexes of possible writers of the tokens read somewhere, from last to first. */
   walk(): WriterWalk {
     return new WriterWalk((read) => {
       const whole = read.endsWith(' *') ? this.#byKind.get(kindOf(read)) : undefined;
@@ -76,10 +76,10 @@ interface Cursor {
   readonly at: number;
 }
 
-/** Visits the writers of a growing set of tokens in descending order, each place once. See `meets`. */
+/** Visits the writers of a growing set of tokens in descending order, each index once. See `meets`. */
 export class WriterWalk {
   readonly #wanted = new Set<string>();
-  /** A heap: the cursor with the largest place is the first one. */
+  /** A heap: the cursor with the largest index is first. */
   readonly #cursors: Cursor[] = [];
 
   constructor(readonly writersOf: (read: string) => readonly (readonly number[] | undefined)[]) {}
@@ -88,7 +88,7 @@ export class WriterWalk {
     return this.#wanted.has(read);
   }
 
-  /** From here on, writers before `end` of these tokens are visited too. */
+  /** Also visits writers of these tokens before `end`. */
   want(reads: Iterable<string>, end: number): void {
     for (const read of reads) {
       if (this.#wanted.has(read)) continue;
@@ -97,7 +97,7 @@ export class WriterWalk {
     }
   }
 
-  /** The next place, which is smaller than all before; -1 where there is none. */
+  /** The next index, smaller than all before; -1 if there is none. */
   next(): number {
     const [first] = this.#cursors;
     if (!first) return -1;
@@ -124,7 +124,7 @@ export class WriterWalk {
     }
   }
 
-  /** Puts a cursor in the place of the first one. */
+  /** Replaces the first cursor. */
   #sink(cursor: Cursor): void {
     const all = this.#cursors;
     let slot = 0;
@@ -143,7 +143,7 @@ export class WriterWalk {
 
 const placeOf = ({ places, at }: Cursor): number => elementAt(places, at);
 
-/** Where the largest number below `end` is in an ascending list; -1 where there is none. */
+/** The position of the largest number below `end` in an ascending list; -1 if there is none. */
 function below(ascending: readonly number[], end: number): number {
   let [low, high] = [0, ascending.length];
   while (low < high) {
@@ -156,7 +156,7 @@ function below(ascending: readonly number[], end: number): number {
 
 const known = new WeakMap<ChainEntry, Effects>();
 
-/** What an entry of a chain reads of what earlier ones wrote, and what it writes. */
+/** What an entry of a chain reads from earlier ones, and what it writes. */
 export function effectsOf(entry: ChainEntry): Effects {
   const before = known.get(entry);
   if (before) return before;
@@ -186,14 +186,14 @@ export function leafEffects(leaf: LeafTest): Effects {
   return looker;
 }
 
-/** The same of an action. */
+/** What an action reads and writes. */
 export function actionEffects(action: Action): Effects {
   const looker = new Looker(false);
   looker.command(actionNode(action));
   return looker;
 }
 
-/** What statements read that was written before them, and what they write. `variables`: strings may hold references. */
+/** What statements read from before them, and what they write. `variables`: strings may contain references. */
 export function statementEffects(statements: readonly Statement[], variables: boolean): Effects {
   const looker = new Looker(variables);
   for (const statement of statements) if (statement.kind === 'command') looker.command(statement);
@@ -201,7 +201,7 @@ export function statementEffects(statements: readonly Statement[], variables: bo
   return looker;
 }
 
-/** Goes through commands and tests and notes what they read and write. */
+/** Walks commands and tests and records reads and writes. */
 class Looker implements Effects {
   readonly reads = new Set<string>();
   readonly writes = new Set<string>();
@@ -231,7 +231,7 @@ class Looker implements Effects {
     for (const token of tokens) this.writes.add(token);
   }
 
-  /** Header fields by their names; any of them where a name is known only when the script runs. */
+  /** Header fields by name; any field if the name is known only at run time. */
   headers(bound: Bound, argument: string): string[] {
     return bound.strings(argument).map((name) => (this.#varies(name) ? ANY_HEADER : `header ${name.toLowerCase()}`));
   }
@@ -245,7 +245,7 @@ class Looker implements Effects {
     if (diagnostics.length > 0) return;
     look?.(this, bound);
     if (bound.tag('mime') !== null) this.read(...STRUCTURE);
-    // A match sets the match variables (RFC 5229 section 3.2); tests of the body do not (RFC 5173 section 6).
+    // A match sets the match variables (RFC 5229 section 3.2), except in tests of the body (RFC 5173 section 6).
     if (/^(matches|regex)$/.test(bound.tag('match-type') ?? '') && node.name !== 'body') this.write('match');
     if (!this.variables) return;
     for (const name of namesIn(node)) if (!/^\d/.test(name)) this.read(variable(name));
@@ -254,13 +254,13 @@ class Looker implements Effects {
 
 type Look = (look: Looker, bound: Bound) => void;
 
-/** Global variables are those of their name in all scripts (RFC 6609 section 3.4). */
+/** Global variables of one name are shared by all scripts (RFC 6609 section 3.4). */
 export const variable = (name: string): string => `variable ${name.toLowerCase().replace(/^global\./, '')}`;
 
 const byNames: Look = (look, bound) => look.read(...look.headers(bound, 'header-list'));
 const nothing: Look = () => {};
 
-/** A test that has no row here may look at any field. */
+/** A test without a row here may read any field. */
 const TESTS: Readonly<Record<string, Look>> = {
   allof: nothing,
   anyof: nothing,
@@ -287,7 +287,7 @@ const TESTS: Readonly<Record<string, Look>> = {
   valid_notify_method: nothing,
   notify_method_capability: nothing,
   valid_ext_list: nothing,
-  // What a run notes is not seen by itself (RFC 7352 section 3).
+  // A run does not see its own notes (RFC 7352 section 3).
   duplicate: (look, bound) =>
     look.read(...(bound.has('header') ? look.headers(bound, 'header') : ['header message-id'])),
   hasflag: (look, bound) =>
@@ -299,7 +299,7 @@ const marks: Look = (look, bound) =>
 
 const edits: Look = (look, bound) => look.write(...look.headers(bound, 'field-name'));
 
-/** What only adds to something or takes from it need not read it: whoever reads it reads all that was written. */
+/** Commands that only add or remove need not read: a later reader reads everything written. */
 const COMMANDS: Readonly<Record<string, Look>> = {
   addheader: edits,
   deleteheader: edits,
@@ -309,7 +309,7 @@ const COMMANDS: Readonly<Record<string, Look>> = {
     look.write(...bound.strings('varname').map(variable));
   },
   foreverypart: (look) => look.read(...STRUCTURE),
-  // What is declared is shared from then on.
+  // A declared variable is shared from then on.
   global: (look, bound) => look.write(...bound.strings('names').map(variable)),
   include: (look) => {
     look.read(...EVERYTHING);
@@ -318,19 +318,19 @@ const COMMANDS: Readonly<Record<string, Look>> = {
   setflag: marks,
   addflag: marks,
   removeflag: marks,
-  // Whom to answer, and whether at all, stands in the header (RFC 5230 sections 4.5 and 4.6).
+  // The header decides who gets a reply, if any (RFC 5230 sections 4.5 and 4.6).
   vacation: (look) => look.read(ANY_HEADER),
   notify: (look) => look.read('header auto-submitted'),
 };
 
-/** The names that the strings of a node itself refer to. */
+/** The variables that the strings of a node refer to. */
 function namesIn(node: CommandNode | TestNode): string[] {
   return stringsIn(node.args).flatMap(({ value }) => [...value.matchAll(REFERENCE)].map(([, name = '']) => name));
 }
 
 const readsMatch = (node: CommandNode | TestNode): boolean => namesIn(node).some((name) => /^\d/.test(name));
 
-/** Whether statements read match variables that something before them may have set. `set`: they were set just now. */
+/** Whether statements read match variables that an earlier command may have set. `set`: they were set just now. */
 export function readsMatchBefore(statements: readonly Statement[], set: boolean): boolean {
   return statements.some((statement) => {
     if (statement.kind !== 'command') return false;
@@ -340,7 +340,7 @@ export function readsMatchBefore(statements: readonly Statement[], set: boolean)
   });
 }
 
-/** Of several tests that all must hold, those behind one that has matched read what it has set. */
+/** In an allof, tests after one that has matched read what it has set. */
 function testReadsMatch(test: TestNode): boolean {
   if (readsMatch(test)) return true;
   for (const child of test.tests) {
@@ -350,7 +350,7 @@ function testReadsMatch(test: TestNode): boolean {
   return false;
 }
 
-/** Whether a test that holds has set the match variables. */
+/** Whether a test that is true has set the match variables. */
 function surelyMatches(test: TestNode): boolean {
   if (test.name === 'allof') return test.tests.some(surelyMatches);
   if (test.name === 'anyof') return test.tests.length > 0 && test.tests.every(surelyMatches);
@@ -358,7 +358,7 @@ function surelyMatches(test: TestNode): boolean {
   return test.args.some((argument) => argument.kind === 'tag' && /^(matches|regex)$/.test(argument.name));
 }
 
-/** Whether strings of the statements hold references to variables. */
+/** Whether strings of the statements contain references to variables. */
 export function refers(statements: readonly Statement[]): boolean {
   let found = false;
   eachString(statements, ({ value }) => {

@@ -14,13 +14,15 @@ import { type Guard, groupsOf, ruleable, variableUses } from './statements';
 
 export interface ReadScript {
   readonly chain: Chain;
-  /** Where the words of each entry stand in the source, in the order of the entries. */
+  /** The source span of each entry, in order. */
   readonly places: readonly Span[];
   readonly script: Script;
   readonly diagnostics: readonly Diagnostic[];
 }
 
-/** Reads a script into a chain. What does not fit a rule, or could not be read, is a script block, word for word. */
+/**
+ * Reads a script into a chain. What does not fit a rule, or could not be parsed, becomes a script block, word for word.
+ */
 export function chainFromSieve(source: string): ReadScript {
   const parsed = parse(source);
   const diagnostics = [...parsed.diagnostics, ...check(parsed.script)].sort((a, b) => a.span.start - b.span.start);
@@ -28,7 +30,7 @@ export function chainFromSieve(source: string): ReadScript {
   return { chain: reader.run(), places: reader.places, script: parsed.script, diagnostics };
 }
 
-/** A rule without its name and id: those are given when its place in the chain is known. */
+/** A rule without name and id, which are assigned when its position in the chain is known. */
 interface Draft {
   readonly guard: Guard;
   readonly actions: readonly Action[];
@@ -47,10 +49,10 @@ class ChainReader {
   readonly #entries: ChainEntry[] = [];
   readonly places: Span[] = [];
   readonly #encoded: boolean;
-  /** Required, but not known here: kept with what could not be understood. */
+  /** Unknown required capabilities: kept with what was not understood. */
   readonly #unknown: string[] = [];
   #unknownKept = false;
-  /** Comments that wait for the next rule: those of require and those set off by blank lines. */
+  /** Comments waiting for the next rule: those of require, and those followed by blank lines. */
   #stray: string[] = [];
 
   constructor(
@@ -69,13 +71,16 @@ class ChainReader {
       else this.#block(group, this.#maybeFault(group) ?? reason, this.#maybeFault(group) === null, ['variables']);
     }
     if (this.#unknown.length > 0 && !this.#unknownKept) {
-      this.#stray.push(`required, but not known here: ${this.#unknown.map(quote).join(', ')}`);
+      this.#stray.push(`these required extensions are unknown: ${this.#unknown.map(quote).join(', ')}`);
     }
     const closing = [...this.#stray, ...textsOf(this.script.trailing)].join('\n');
     return { entries: this.#entries, closing };
   }
 
-  /** One command, or an `if` with all its branches; `said` is the same without references to what is never set. */
+  /**
+   * One command, or an `if` with all its branches; `said` is the same without references to variables that are never
+   * set.
+   */
   #group(group: readonly Statement[], said = group): void {
     const head = elementAt(group, 0);
     const fault = this.#maybeFault(group);
@@ -99,10 +104,7 @@ class ChainReader {
     this.#block(group, drafts, true, said === group ? [] : ['variables']);
   }
 
-  /**
-   * What a server would refuse in a group, or null: its first diagnostic, those about `require` itself aside, since what
-   * the words mean is plain then.
-   */
+  /** The first diagnostic of a group, or null. Those about `require` are ignored, since the meaning is clear anyway. */
   #maybeFault(group: readonly Statement[]): string | null {
     const head = elementAt(group, 0);
     const { start } = head;
@@ -112,12 +114,12 @@ class ChainReader {
       if (fault.span.start >= end) break;
       if (!ALLOWED.test(fault.code)) return wordsOf(fault);
     }
-    // A branch whose `if` could not be read says nothing by itself.
+    // A branch whose `if` could not be parsed has no meaning alone.
     const apart = head.kind === 'unreadable' || head.name === 'elsif' || head.name === 'else';
-    return apart ? 'what it belongs to could not be read' : null;
+    return apart ? 'its surroundings could not be read' : null;
   }
 
-  /** The first diagnostic at or behind an offset; they stand in the order of the text. */
+  /** The first diagnostic at or after an offset; diagnostics are in text order. */
   #firstDiagnostic(offset: number): number {
     let low = 0;
     let high = this.diagnostics.length;
@@ -148,7 +150,7 @@ class ChainReader {
     return { guard: [], actions, ending, link: 'always', comments: this.#comments(node.leading), place: node };
   }
 
-  /** `if` / `elsif` / `else` whose blocks hold only actions: one rule for each branch, linked by `otherwise`. */
+  /** `if` / `elsif` / `else` whose blocks contain only actions: one rule for each branch, linked by `otherwise`. */
   #linkedRules(branches: readonly CommandNode[]): Draft[] {
     const drafts = branches.map(
       (branch, index): Draft => ({
@@ -167,18 +169,18 @@ class ChainReader {
   }
 
   /**
-   * Branches with conditions inside: each run of actions becomes a rule of its own under all the conditions around
-   * it, and a later branch is under the negation of the earlier ones. Holds only while no test can change its mind in
-   * between, which is why flags may not be both looked at and changed.
+   * Nested branches: each run of actions becomes a rule under all surrounding conditions, and a later branch under the
+   * negation of the earlier ones. Valid only while no test can change in between, so flags may not be both tested and
+   * changed.
    */
   #nested(branches: readonly CommandNode[], around: Guard, inherited: Comments): Draft[] {
-    if (!ruleable(branches)) throw new NotARule('it looks at flags that it changes in between');
+    if (!ruleable(branches)) throw new NotARule('it tests flags that it changes itself');
     const drafts: Draft[] = [];
     const before: TestTree[] = [];
     let head: string | null = null;
     for (const [index, branch] of branches.entries()) {
       const own = guardOf(branch);
-      if (around.length + before.length > MOST_GUARDS) throw new NotARule('it has too many branches within another');
+      if (around.length + before.length > MOST_GUARDS) throw new NotARule('its branches are nested too deeply');
       const guard: Guard = [...around, ...before.map((tree) => negationOf([tree])), ...own];
       const written = this.#comments(branch.leading, notes(branch.inner, branch.block?.trailing ?? []));
       const said = index === 0 ? joinComments(written, inherited) : written;
@@ -272,14 +274,14 @@ class ChainReader {
     return `Rule ${this.#entries.length + 1}`;
   }
 
-  /** The name is the comment on the line directly above; all other comments make the note. */
+  /** The name is the comment on the line directly above; all other comments become the note. */
   #comments(leading: readonly Comment[], inner = ''): Comments {
     const all = [...leading];
     const last = all[all.length - 1];
     let name: string | null = null;
     let more = '';
     if (last && this.#directlyAbove(last) && last.text.trim() !== '') {
-      // The first line of a comment over several lines is the name, the others are a note.
+      // The first line of a multi-line comment is the name, the rest a note.
       const [first = '', ...others] = last.text.split(/\r?\n/).map((line) => line.replace(/^\s*\*?\s*/, '').trim());
       const lines = last.form === 'bracket' ? [first, ...others].filter((line) => line !== '') : [last.text];
       name = lines[0] ?? null;
@@ -301,12 +303,12 @@ class ChainReader {
   }
 }
 
-/** Conditions around one rule: with more of them, rules would take the square of the script's length. */
+/** Most conditions around one rule; with more, rules would grow with the square of the script. */
 const MOST_GUARDS = 200;
 
 const NO_COMMENTS: Comments = { name: null, note: '' };
 
-/** What an else branch is called where no comment names it: after its if. */
+/** The name of an else branch without a comment, from its if. */
 function restOf(head: string | null, { name, note }: Comments): Comments {
   return { name: name ?? (head && `${head}, otherwise`), note };
 }
@@ -318,10 +320,10 @@ function joinComments(own: Comments, further: Comments): Comments {
   };
 }
 
-/** What does not keep a group from being understood. */
+/** Diagnostics that do not prevent understanding a group. */
 const ALLOWED = /^(missing-require|unknown-capability)$/;
 
-/** The statements of a group as commands; what could not be read is in no group that is looked at as rules. */
+/** The statements of a group as commands; unparsed text never is in a group of rules. */
 const commandsOf = (group: readonly Statement[]): readonly CommandNode[] =>
   group.map((statement) => {
     if (statement.kind !== 'command') throw new NotARule('a part of it could not be read');
@@ -367,13 +369,13 @@ function guardOf(branch: CommandNode): Guard {
   return tree.kind === 'all' ? tree.children : [tree];
 }
 
-/** The name of the test within a test that rules have no form for. */
+/** The name of the nested test that rules cannot express. */
 function inexpressible(test: TestNode): string {
   const inner = test.tests.find((child) => readTest(child) === null);
   return inner ? inexpressible(inner) : test.name;
 }
 
-/** Negations among tests that all must hold are exceptions; what stands alone stays a test. */
+/** Negations among the tests of an allof become exceptions; a lone negation stays a test. */
 function splitGuard(guard: Guard): [TestTree, readonly TestTree[]] {
   const positive = guard.filter((tree) => tree.kind !== 'none');
   if (positive.length === 0) {
@@ -384,7 +386,7 @@ function splitGuard(guard: Guard): [TestTree, readonly TestTree[]] {
   return [{ kind: 'all', children: positive }, unless];
 }
 
-/** An allof around a single test only says that what stands in it is a test, where it would else be an exception. */
+/** An allof around a single test marks it as a test that would otherwise become an exception. */
 function unwrapped(tree: TestTree): TestTree {
   const only = tree.kind === 'all' && tree.children.length === 1 ? tree.children[0] : undefined;
   return only ? unwrapped(only) : tree;
@@ -394,7 +396,7 @@ function bodyComments(block: Block | null): readonly Comment[] {
   return [...(block?.commands.flatMap((statement) => statement.leading) ?? []), ...(block?.trailing ?? [])];
 }
 
-/** What comments say, but for those that an export has made of rules. */
+/** The text of comments, except those that an export has generated. */
 const textsOf = (comments: readonly Comment[]): string[] => comments.flatMap(({ text }) => noteOf(text) ?? []);
 
 function notes(...groups: readonly (readonly Comment[])[]): string {

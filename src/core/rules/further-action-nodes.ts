@@ -3,12 +3,15 @@ import type { Argument, CommandNode } from '../sieve/tree';
 import { command, flagged, flagStrings, number, string, strings, tagged, text } from './arguments';
 import type { FiledCopy, FurtherAction, FurtherActionName } from './further-actions';
 
-/** Sieve nodes to the further actions of rules, and back. Each kind has its row, so that none is forgotten. */
+/**
+ * Converts Sieve nodes to the further actions of rules and back. Each kind has a row, so that the compiler finds a
+ * missing one.
+ */
 
 type Of<Name extends FurtherActionName> = Extract<FurtherAction, { action: Name }>;
 
 interface Row<Name extends FurtherActionName> {
-  /** The command of Sieve. */
+  /** The Sieve command. */
   readonly command: string;
   readonly read: (bound: Bound) => Of<Name>;
   readonly args: (action: Of<Name>) => readonly Argument[];
@@ -152,10 +155,10 @@ const ACTIONS: { readonly [Name in FurtherActionName]: Row<Name> } = {
   },
 };
 
-/** The same by any name; each row is given only what is of its own name. */
+/** The same table for any name; each row gets only nodes of its own name. */
 const ROWS = ACTIONS as { readonly [Name in FurtherActionName]: Row<FurtherActionName> };
 
-/** The action that a node says whose arguments were told apart; null where rules have none of its name. */
+/** The action of a bound node; null if rules have none of this name. */
 export function readFurtherAction(name: string, bound: Bound): FurtherAction | null {
   const row = Object.values(ROWS).find((one) => one.command === name);
   return row?.read(bound) ?? null;
@@ -166,11 +169,11 @@ export function furtherActionNode(action: FurtherAction): CommandNode {
   return command(row.command, row.args(action));
 }
 
-/** Whether it is beyond the actions that rules know by themselves. */
+/** Whether it is one of the further actions. */
 export const isFurther = (action: { readonly action: string }): action is FurtherAction =>
   Object.hasOwn(ACTIONS, action.action);
 
-/** Those of the texts that are given. The names are those of the properties, which TypeScript does not see in `fromEntries`. */
+/** The texts that are set. Their names are property names, which TypeScript loses in `fromEntries`. */
 function given<Name extends string>(bound: Bound, ...names: Name[]): { readonly [Key in Name]?: string } {
   const found = names.flatMap((name) => (bound.has(name) ? [[name, bound.string(name)] as const] : []));
   return Object.fromEntries(found) as { readonly [Key in Name]?: string };

@@ -1,4 +1,4 @@
-/** Actions beyond those whose effect rules know by themselves: the interpreter finds what they do with a message. */
+/** Actions beyond the plain ones; only the interpreter knows their effect on a message. */
 export type FurtherAction =
   | Vacation
   | Notify
@@ -34,7 +34,7 @@ export type FurtherAction =
   /** RFC 5463 section 5: ends the script with an error. */
   | { readonly action: 'error'; readonly message: string };
 
-/** A copy of what a script sends is filed (RFC 8580). */
+/** Files a copy of what a script sends (RFC 8580). */
 export interface FiledCopy {
   readonly folder: string;
   readonly flags?: readonly string[];
@@ -66,7 +66,7 @@ export interface Notify {
   readonly fcc?: FiledCopy;
 }
 
-/** RFC 6134 section 2.5 for lists of the server, RFC 6009 for what else is told to the next server. */
+/** RFC 6134 section 2.5 for external lists, RFC 6009 for delivery parameters. */
 export interface RedirectFurther {
   readonly action: 'redirect-further';
   /** Or the name of a list. */

@@ -17,18 +17,21 @@ import type {
   SubjectKind,
 } from './comparison';
 
-/** Sieve nodes to the further tests of rules, and back. Each kind has its row, so that none is forgotten. */
+/**
+ * Converts Sieve nodes to the further tests of rules and back. Each kind has a row, so that the compiler finds a
+ * missing one.
+ */
 
 type SubjectOf<Kind extends SubjectKind> = Extract<Subject, { of: Kind }>;
 
 interface SubjectRow<Kind extends SubjectKind> {
-  /** The test of Sieve, and its parameter with the keys. */
+  /** The Sieve test, and its parameter with the keys. */
   readonly test: string;
   readonly keys: string;
-  /** Null where the test, with the same name, is of another kind. */
+  /** Null if a test of this name is of another kind. */
   readonly read: (bound: Bound) => SubjectOf<Kind> | null;
   readonly tags: (subject: SubjectOf<Kind>) => readonly Argument[];
-  /** What stands before the keys. */
+  /** The arguments before the keys. */
   readonly positional: (subject: SubjectOf<Kind>) => readonly Argument[];
 }
 
@@ -50,7 +53,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: SubjectRow<Kind> } = {
     },
     tags: (subject) => [
       ...occurrenceTags(subject.occurrence),
-      // What is taken of a field belongs to `:mime`.
+      // Parts of a field's value belong to `:mime`.
       ...withinTags(subject.within ?? (subject.option && 'part')),
       ...optionTags(subject.option),
     ],
@@ -187,7 +190,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: SubjectRow<Kind> } = {
 type QueryOf<Kind extends QueryTest['test']> = Extract<QueryTest, { test: Kind }>;
 
 interface QueryRow<Kind extends QueryTest['test']> {
-  /** The test of Sieve. */
+  /** The Sieve test. */
   readonly test: string;
   readonly read: (bound: Bound) => QueryOf<Kind>;
   readonly args: (query: QueryOf<Kind>) => readonly Argument[];
@@ -277,11 +280,11 @@ const QUERIES: { readonly [Kind in QueryTest['test']]: QueryRow<Kind> } = {
   },
 };
 
-/** The same by any name; each row is given only what is of its own name. */
+/** The same table for any name; each row gets only nodes of its own name. */
 const SUBJECT_ROWS = SUBJECTS as { readonly [Kind in SubjectKind]: SubjectRow<SubjectKind> };
 const QUERY_ROWS = QUERIES as { readonly [Kind in QueryTest['test']]: QueryRow<QueryTest['test']> };
 
-/** The test that a node says whose arguments were told apart; null where rules have none of its name. */
+/** The test of a bound node; null if rules have none of this name. */
 export function readFurther(name: string, bound: Bound): FurtherTest | null {
   for (const row of Object.values(SUBJECT_ROWS)) {
     const subject = row.test === name ? row.read(bound) : null;
@@ -314,7 +317,7 @@ function readComparison(bound: Bound, keys: string): Comparison {
   return { match, relation: memberOf(RELATIONS, bound.string('relation').toLowerCase()) ?? 'eq', ...how };
 }
 
-/** What the standard assumes is written where it says how keys are compared, and left out where it names the comparator. */
+/** Defaults are written for match types and omitted for comparators. */
 function comparisonTags(by: Comparison): Argument[] {
   const given = by.comparator === DEFAULT_COMPARATOR ? [] : tagged('comparator', string(by.comparator));
   return [...given, tag(by.match), ...('relation' in by ? [string(by.relation)] : [])];

@@ -2,52 +2,48 @@ import { expect, test } from 'vitest';
 import { readWrittenAction, testWritten } from './as-written';
 import { actionWords, leafWords } from './sentence';
 
-/** How further tests are said, and their negations (need N5). */
+/** Sentences of further tests, and of their negations (need N5). */
 test.each([
-  ['body :contains "oak"', 'the text contains “oak”', 'the text does not contain “oak”'],
-  [
-    'body :raw :contains "oak"',
-    'the text as it was sent contains “oak”',
-    'the text as it was sent does not contain “oak”',
-  ],
+  ['body :contains "oak"', 'the body contains “oak”', 'the body does not contain “oak”'],
+  ['body :raw :contains "oak"', 'the raw body contains “oak”', 'the raw body does not contain “oak”'],
   [
     'header :regex "subject" "^oak"',
-    'the subject fits the pattern “^oak”',
-    'the subject does not fit the pattern “^oak”',
+    'the subject matches the regular expression “^oak”',
+    'the subject does not match the regular expression “^oak”',
   ],
   [
     'header :value "ge" :comparator "i;ascii-numeric" "X-Spam-Score" "5"',
-    'the header X-Spam-Score is at least 5',
-    'the header X-Spam-Score is not at least 5',
+    'X-Spam-Score is at least 5',
+    'X-Spam-Score is not at least 5',
   ],
   [
     'address :count "gt" :comparator "i;ascii-numeric" ["to", "cc"] "10"',
-    'the number of addresses in To and in Cc is more than 10',
-    'the number of addresses in To and in Cc is not more than 10',
+    'the number of addresses in To and Cc is more than 10',
+    'the number of addresses in To and Cc is not more than 10',
   ],
-  ['header :index 1 :last :contains "Received" "x"', 'the last of the header Received contains “x”', null],
-  ['address :user "to" "ann"', 'the local part before the plus sign in To is “ann”', null],
+  ['header :index 1 :last :contains "Received" "x"', 'the last Received contains “x”', null],
+  ['address :user "to" "ann"', 'a local part before “+” in To is “ann”', null],
   [
     'header :mime :anychild :param "filename" :contains "Content-Disposition" ".exe"',
-    'the parameter “filename” of the header Content-Disposition of any part contains “.exe”',
+    'the parameter “filename” of Content-Disposition in any MIME part contains “.exe”',
     null,
   ],
   [
     'date :value "lt" :originalzone "date" "date" "2026-01-31"',
-    'the day in date, as the sender wrote it, is before 2026-01-31',
+    'the date in Date (in the sender’s time zone) is before 31 January 2026',
     null,
   ],
-  ['currentdate "weekday" ["0", "6"]', 'the weekday on arrival is Sunday or Saturday', null],
-  ['currentdate :zone "+0100" "month" "07"', 'the month on arrival, in the time zone +0100, is July', null],
+  ['currentdate "weekday" ["0", "6"]', 'the weekday of arrival is Sunday or Saturday', null],
+  ['currentdate :zone "+0100" "month" "07"', 'the month of arrival (in time zone +01:00) is July', null],
   ['spamtest :value "ge" :comparator "i;ascii-numeric" "5"', 'the server’s spam score is at least 5', null],
   [
     'duplicate',
-    'a message with the same Message-ID has come before',
-    'no message with the same Message-ID has come before',
+    'a message with the same Message-ID arrived earlier',
+    'no message with the same Message-ID arrived earlier',
   ],
-  ['duplicate :header "X-Event" :seconds 7200', 'a message with the same X-Event has come before within 2 hours', null],
-  ['mailboxexists "Oak"', 'the folder “Oak” exists', 'the folder “Oak” does not exist'],
-  ['ihave ["fileinto", "date"]', 'the server knows “fileinto” and “date”', null],
+  ['duplicate :header "X-Event" :seconds 7200', 'a message with the same X-Event arrived up to 2 hours earlier', null],
+  ['mailboxexists "Oak"', 'folder “Oak” exists', 'folder “Oak” does not exist'],
+  ['ihave ["fileinto", "date"]', 'the server supports “fileinto” and “date”', null],
 ])('%s: %s', (text, said, negated) => {
   const leaf = testWritten(text);
   expect(leafWords(leaf)).toBe(said);
@@ -55,13 +51,13 @@ test.each([
 });
 
 test.each([
-  ['vacation :days 3 "away";', 'reply automatically'],
-  ['reject "no";', 'refuse'],
+  ['vacation :days 3 "away";', 'send an automatic reply'],
+  ['reject "no";', 'reject'],
   [
     'fileinto :specialuse "\\\\Junk" "Spam";',
-    'file into the folder used as “\\Junk”, or into “Spam” where no folder is',
+    'file into the folder with special use “Junk”, or into “Spam” if there is none',
   ],
-  ['redirect :copy :list "all";', 'send a copy to the server’s list “all”'],
+  ['redirect :copy :list "all";', 'redirect a copy to the server’s list “all”'],
 ])('%s: %s', (text, said) => {
   const reading = readWrittenAction(text);
   expect(reading.ok && actionWords(reading.said)).toBe(said);

@@ -1,50 +1,47 @@
-import type { ComparedTest, Comparison, Occurrence, QueryTest, Relation, Subject, Zone } from './comparison';
+import type { ComparedTest, Comparison, QueryTest, Relation, Subject, Zone } from './comparison';
 import type { FurtherAction } from './further-actions';
-import { addressee, caseWords, headerWords, joined, keysWords, quoted } from './words';
+import {
+  addressSubject,
+  caseWords,
+  fieldName,
+  fieldNames,
+  filingWords,
+  joined,
+  keysWords,
+  matchWords,
+  maybeDay,
+  maybeMonth,
+  maybeWeekday,
+  predicated,
+  presentWords,
+  quoted,
+} from './words';
 
-/** Further tests and actions in plain words (need N5); each kind has its own. */
+/** Sentences of further tests and actions (need N5), by kind. */
 
 /** A test that compares, or its negation. */
 export function comparedWords({ subject, by }: ComparedTest, negated: boolean): string {
   if (by.match === 'count') {
-    return `the number of ${countedWords(subject)} ${relationWords(AS_NUMBERS, by.relation, negated, joined(by.keys, 'or'))}`;
+    const [said, denied] = relationWords(AS_NUMBERS, by.relation, joined(by.keys, 'or'));
+    return predicated(`the number of ${countedWords(subject)}`, said, denied, negated);
   }
-  const how = by.match === 'value' ? valueWords(subject, by, negated) : matchWords(subject, by, negated);
-  return `${subjectWords(subject)} ${how}${caseWords(by.comparator)}`;
-}
-
-type TextComparison = Exclude<Comparison, { relation: Relation }>;
-
-function matchWords(subject: Subject, { match, keys }: TextComparison, negated: boolean): string {
-  const named = keysOf(subject, keys);
-  switch (match) {
-    case 'is':
-      return `is ${negated ? 'not ' : ''}${named}`;
-    case 'contains':
-      return `${negated ? 'does not contain' : 'contains'} ${named}`;
-    case 'matches':
-      return `${negated ? 'does not have' : 'has'} the form ${named}`;
-    case 'regex':
-      return `${negated ? 'does not fit' : 'fits'} the pattern ${named}`;
-    case 'list':
-      return `is ${negated ? 'not ' : ''}in the server’s list ${named}`;
-    default:
-      match satisfies never;
-      throw new Error('unknown match type');
+  if (by.match === 'value') {
+    const [said, denied] = valueWords(subject, by);
+    return predicated(subjectWords(subject), said, denied, negated) + caseWords(by.comparator);
   }
+  return matchWords(subjectWords(subject), by.match, namedKeys(subject, by.keys), negated) + caseWords(by.comparator);
 }
 
 type Ordered = Extract<Comparison, { relation: Relation }>;
 
-function valueWords(subject: Subject, { relation, comparator, keys }: Ordered, negated: boolean): string {
+function valueWords(subject: Subject, { relation, comparator, keys }: Ordered): readonly [string, string] {
   const isDate = subject.of === 'date' || subject.of === 'currentdate';
   const isNumber = comparator === 'i;ascii-numeric';
   const order = isDate ? AS_TIMES : isNumber ? AS_NUMBERS : AS_TEXTS;
-  const named = isNumber && !isDate ? joined(keys, 'or') : keysOf(subject, keys);
-  return relationWords(order, relation, negated, named);
+  return relationWords(order, relation, isNumber && !isDate ? joined(keys, 'or') : keysWords(namedKeys(subject, keys)));
 }
 
-/** For each relation what stands before and behind the keys. */
+/** For each relation, the words before and after the keys. */
 type Order = Readonly<Record<Relation, readonly [string, string]>>;
 
 const AS_NUMBERS: Order = {
@@ -64,59 +61,67 @@ const AS_TIMES: Order = {
   ne: ['is other than', ''],
 };
 const AS_TEXTS: Order = {
-  gt: ['is behind', ' in the alphabet'],
-  ge: ['is', ' or behind that in the alphabet'],
-  lt: ['is before', ' in the alphabet'],
-  le: ['is', ' or before that in the alphabet'],
+  gt: ['is after', ' in alphabetical order'],
+  ge: ['is', ' or after it in alphabetical order'],
+  lt: ['is before', ' in alphabetical order'],
+  le: ['is', ' or before it in alphabetical order'],
   eq: ['is', ''],
   ne: ['is other than', ''],
 };
 
-function relationWords(order: Order, relation: Relation, negated: boolean, named: string): string {
+/** A relation to keys, and its negation. */
+function relationWords(order: Order, relation: Relation, named: string): readonly [string, string] {
   const [before, behind] = order[relation];
-  return `${negated ? before.replace(/^is/, 'is not') : before} ${named}${behind}`;
+  return [`${before} ${named}${behind}`, `${before.replace(/^is/, 'is not')} ${named}${behind}`];
 }
 
-const MONTHS = 'January February March April May June July August September October November December'.split(' ');
-const WEEKDAYS = 'Sunday Monday Tuesday Wednesday Thursday Friday Saturday'.split(' ');
+/** Months and weekdays by their names, days as people write them, times as they are, anything else in quotation marks. */
+function namedKeys(subject: Subject, keys: readonly string[]): string[] {
+  if (subject.of !== 'date' && subject.of !== 'currentdate') return keys.map(quoted);
+  return keys.map((key) => maybeDateKey(subject.part, key) ?? (/^[\d:+-]+$/.test(key) ? key : quoted(key)));
+}
 
-/** Months and weekdays by their names, times as they are, anything else in quotation marks. */
-function keysOf(subject: Subject, keys: readonly string[]): string {
-  if (subject.of !== 'date' && subject.of !== 'currentdate') return keysWords(keys);
-  const named = keys.map((key) => {
-    if (subject.part === 'month' && /^(0[1-9]|1[0-2])$/.test(key)) return MONTHS[Number(key) - 1] ?? key;
-    if (subject.part === 'weekday' && /^[0-6]$/.test(key)) return WEEKDAYS[Number(key)] ?? key;
-    return /^[\d:+-]+$/.test(key) ? key : quoted(key);
-  });
-  return named.length === 0 ? 'nothing' : joined(named, 'or');
+function maybeDateKey(part: string, key: string): string | null {
+  switch (part) {
+    case 'month':
+      return maybeMonth(key);
+    case 'weekday':
+      return maybeWeekday(key);
+    case 'date':
+      return maybeDay(key);
+    case 'time':
+      return /^\d\d:\d\d:00$/.test(key) ? key.slice(0, 5) : null;
+    default:
+      return null;
+  }
 }
 
 function subjectWords(subject: Subject): string {
   switch (subject.of) {
     case 'header':
-      return `${optionWords(subject)}${occurrenceWords(subject.occurrence)}${headerWords(subject.headers)}${withinWords(subject)}`;
+      return `${optionWords(subject)}${fieldsWords(subject)}${withinWords(subject)}`;
     case 'address':
-      return `the ${PART_WORDS[subject.part]} ${occurrenceWords(subject.occurrence)}${joined(subject.headers.map(addressee), 'or')}${withinWords(subject)}`;
+      return `${addressWords(subject)}${withinWords(subject)}`;
     case 'envelope': {
       const whose = joined(subject.parts.map(envelopeWords), 'or');
       return subject.part === 'all' ? `the ${whose}` : `the ${PART_WORDS[subject.part]} of the ${whose}`;
     }
     case 'body':
-      return subject.transform === 'raw' ? 'the text as it was sent' : 'the text';
+      return subject.transform === 'raw' ? 'the raw body' : 'the body';
     case 'body parts':
-      return `a part of the type ${joined(subject.types.map(quoted), 'or')}`;
+      return `a body part of type ${joined(subject.types.map(quoted), 'or')}`;
     case 'date':
-      return `${dateWords(subject.part)} in ${occurrenceWords(subject.occurrence)}${subject.header}${zoneWords(subject.zone)}`;
+      return `${dateWords(subject.part)} in ${fieldsWords({ headers: [subject.header], ...subject })}${zoneWords(subject.zone)}`;
     case 'currentdate':
-      return `${dateWords(subject.part)} on arrival${zoneWords(subject.zone)}`;
+      return `${dateWords(subject.part)} of arrival${zoneWords(subject.zone)}`;
     case 'environment':
       return `the server’s “${subject.name}”`;
     case 'string':
       return `the fixed text ${joined(subject.texts.map(quoted), 'or')}`;
     case 'metadata':
-      return `the annotation ${quoted(subject.annotation)} of the folder ${quoted(subject.folder)}`;
+      return `the annotation ${quoted(subject.annotation)} of folder ${quoted(subject.folder)}`;
     case 'servermetadata':
-      return `the annotation ${quoted(subject.annotation)} of the server`;
+      return `the server’s annotation ${quoted(subject.annotation)}`;
     case 'spamtest':
       return `the server’s spam score${subject.percent ? ' in percent' : ''}`;
     case 'virustest':
@@ -129,10 +134,32 @@ function subjectWords(subject: Subject): string {
   }
 }
 
+/** Fields, or one of several of that name. */
+function fieldsWords({ headers, occurrence }: Pick<Fields, 'headers' | 'occurrence'>): string {
+  const named = fieldNames(headers, 'or');
+  if (!occurrence) return named;
+  const { number, fromEnd } = occurrence;
+  return `the ${ordinal(number, fromEnd)} ${named.replace('the subject', 'Subject')}`;
+}
+
+function addressWords(subject: Extract<Subject, { of: 'address' }>): string {
+  return subject.occurrence
+    ? `the ${PART_WORDS[subject.part]} in ${fieldsWords(subject)}`
+    : addressSubject(PART_WORDS[subject.part], subject.headers);
+}
+
+/** “first”, “third”, “last”, “second to last”. */
+function ordinal(number: number, fromEnd: boolean): string {
+  const word = ['first', 'second', 'third', 'fourth', 'fifth'][number - 1] ?? `${number}th`;
+  if (!fromEnd) return word;
+  return number === 1 ? 'last' : `${word} to last`;
+}
+
 function countedWords(subject: Subject): string {
-  if (subject.of === 'header') return `${joined(subject.headers, 'and')} headers${withinWords(subject)}`;
-  if (subject.of === 'address')
-    return `addresses ${joined(subject.headers.map(addressee), 'and')}${withinWords(subject)}`;
+  const within = subject.of === 'header' || subject.of === 'address' ? withinWords(subject) : '';
+  if (subject.of === 'header')
+    return `${fieldNames(subject.headers, 'and').replace('the subject', 'Subject')} fields${within}`;
+  if (subject.of === 'address') return `addresses in ${fieldNames(subject.headers, 'and')}${within}`;
   return `values of ${subjectWords(subject)}`;
 }
 
@@ -140,28 +167,21 @@ const PART_WORDS = {
   all: 'address',
   localpart: 'local part',
   domain: 'domain',
-  user: 'local part before the plus sign',
-  detail: 'local part behind the plus sign',
+  user: 'local part before “+”',
+  detail: 'local part after “+”',
 } as const;
 
 type Fields = Extract<Subject, { of: 'header' | 'address' }>;
 
 const withinWords = ({ within }: Pick<Fields, 'within'>): string => {
   if (within === undefined) return '';
-  return within === 'part' ? ' of the outermost part' : ' of any part';
+  return within === 'part' ? ' in the outermost MIME part' : ' in any MIME part';
 };
 
 function optionWords({ option }: Extract<Subject, { of: 'header' }>): string {
   if (!option) return '';
   if (option.take === 'param') return `the parameter ${joined(option.names.map(quoted), 'or')} of `;
-  return { type: 'the main type in ', subtype: 'the subtype in ', contenttype: 'the media type in ' }[option.take];
-}
-
-function occurrenceWords(occurrence: Occurrence | undefined): string {
-  if (!occurrence) return '';
-  const { number, fromEnd } = occurrence;
-  if (!fromEnd) return `number ${number} of `;
-  return number === 1 ? 'the last of ' : `number ${number} from the end of `;
+  return { type: 'the top-level type in ', subtype: 'the subtype in ', contenttype: 'the media type in ' }[option.take];
 }
 
 const envelopeWords = (part: string): string =>
@@ -172,14 +192,14 @@ const DATE_WORDS: Readonly<Record<string, string>> = {
   year: 'the year',
   month: 'the month',
   day: 'the day of the month',
-  date: 'the day',
-  julian: 'the number of the day',
+  date: 'the date',
+  julian: 'the Julian day',
   hour: 'the hour',
   minute: 'the minute',
   second: 'the second',
-  time: 'the time of day',
-  iso8601: 'the time',
-  std11: 'the date as it is written',
+  time: 'the time',
+  iso8601: 'the date and time',
+  std11: 'the date as written',
   zone: 'the time zone',
   weekday: 'the weekday',
 };
@@ -187,54 +207,61 @@ const dateWords = (part: string): string => DATE_WORDS[part] ?? `the ${part}`;
 
 const zoneWords = (zone: Zone): string => {
   if (zone === null) return '';
-  return zone === 'original' ? ', as the sender wrote it,' : `, in the time zone ${zone},`;
+  return zone === 'original'
+    ? ' (in the sender’s time zone)'
+    : ` (in time zone ${zone.replace(/(\d\d)(\d\d)$/, '$1:$2')})`;
 };
 
-/** A test that asks for what is there or what a server can do, or its negation. */
+/** A query, or its negation. */
 export function queryWords(query: QueryTest, negated: boolean): string {
   switch (query.test) {
-    case 'exists-in-parts': {
-      const named = joined(query.headers.map(quoted), 'and');
-      const where = query.within === 'part' ? 'the outermost part' : 'any part';
-      return `there ${query.headers.length === 1 ? 'is' : 'are'} ${negated ? 'not ' : ''}${named} among the headers of ${where}`;
-    }
+    case 'exists-in-parts':
+      return presentWords(
+        query.headers,
+        query.within === 'part' ? ' in the outermost MIME part' : ' in a MIME part',
+        negated,
+      );
     case 'mailboxexists':
       return thereWords('folder', query.folders, '', negated);
     case 'metadataexists':
-      return thereWords('annotation', query.annotations, ` of the folder ${quoted(query.folder)}`, negated);
+      return thereWords('annotation', query.annotations, ` of folder ${quoted(query.folder)}`, negated);
     case 'servermetadataexists':
       return thereWords('annotation', query.annotations, ' of the server', negated);
     case 'specialuse_exists': {
-      const which = query.folder === null ? 'some folder' : `the folder ${quoted(query.folder)}`;
-      return `${which} is ${negated ? 'not ' : ''}used as ${joined(query.uses.map(quoted), 'and')}`;
+      const which = query.folder === null ? 'a folder' : `folder ${quoted(query.folder)}`;
+      const uses = joined(query.uses.map(specialUse), 'and');
+      return predicated(which, `has the special use ${uses}`, `does not have the special use ${uses}`, negated);
     }
     case 'valid_notify_method':
       return `the server ${can(negated)} notify ${joined(query.uris.map(quoted), 'and')}`;
     case 'valid_ext_list':
       return `the server ${negated ? 'does not have' : 'has'} the list ${joined(query.names.map(quoted), 'and')}`;
     case 'ihave':
-      return `the server ${negated ? 'does not know' : 'knows'} ${joined(query.capabilities.map(quoted), 'and')}`;
+      return `the server ${negated ? 'does not support' : 'supports'} ${joined(query.capabilities.map(quoted), 'and')}`;
     case 'convert':
       return `the server ${can(negated)} convert ${quoted(query.from)} into ${quoted(query.to)}`;
     case 'duplicate':
-      return `${negated ? 'no' : 'a'} message with the same ${identityWords(query)} has come before${timeWords(query.seconds)}`;
+      return `${negated ? 'no' : 'a'} message with the same ${identityWords(query)} arrived ${timeWords(query.seconds)}earlier`;
     default:
       query satisfies never;
       throw new Error('unknown test');
   }
 }
 
+/** RFC 6154 writes `\\Junk`. */
+const specialUse = (use: string): string => quoted(use.replace(/^\\/, ''));
+
 const can = (negated: boolean): string => (negated ? 'cannot' : 'can');
 
 function thereWords(what: string, names: readonly string[], whose: string, negated: boolean): string {
   const named = joined(names.map(quoted), 'and');
-  if (names.length === 1) return `the ${what} ${named}${whose} ${negated ? 'does not exist' : 'exists'}`;
-  return `${negated ? 'not all of ' : ''}the ${what}s ${named}${whose} exist`;
+  if (names.length === 1) return `${what} ${named}${whose} ${negated ? 'does not exist' : 'exists'}`;
+  return `${negated ? 'not all of ' : ''}${what}s ${named}${whose} exist`;
 }
 
 function identityWords({ identity }: Extract<QueryTest, { test: 'duplicate' }>): string {
   if (!identity) return 'Message-ID';
-  return identity.by === 'header' ? identity.of : `mark ${quoted(identity.of)}`;
+  return identity.by === 'header' ? fieldName(identity.of) : `identifier ${quoted(identity.of)}`;
 }
 
 const TIMES = [
@@ -248,32 +275,32 @@ function timeWords(seconds: number | null): string {
   const [size, unit] = TIMES.find(([length]) => seconds !== null && seconds > 0 && seconds % length === 0) ?? [];
   if (seconds === null || size === undefined) return '';
   const count = seconds / size;
-  return ` within ${count} ${unit}${count === 1 ? '' : 's'}`;
+  return `up to ${count} ${unit}${count === 1 ? '' : 's'} `;
 }
 
 export function furtherActionWords(action: FurtherAction): string {
   switch (action.action) {
     case 'vacation':
-      return 'reply automatically';
+      return 'send an automatic reply';
     case 'notify':
       return 'send a notification';
     case 'reject':
     case 'ereject':
-      return 'refuse';
+      return 'reject';
     case 'fileinto-use':
-      return `${action.copy ? 'put a copy into' : 'file into'} the folder used as ${quoted(action.use)}, or into ${quoted(action.folder)} where no folder is`;
+      return `${filingWords(action.copy)} the folder with special use ${specialUse(action.use)}, or into ${quoted(action.folder)} if there is none`;
     case 'redirect-further': {
       const where = action.list ? `the server’s list ${quoted(action.address)}` : action.address;
-      return `${action.copy ? 'send a copy to' : 'redirect to'} ${where}`;
+      return `${action.copy ? 'redirect a copy to' : 'redirect to'} ${where}`;
     }
     case 'replace':
-      return 'replace the text';
+      return 'replace the body';
     case 'enclose':
       return 'enclose the message in a new one';
     case 'convert':
       return `convert ${quoted(action.from)} into ${quoted(action.to)}`;
     case 'error':
-      return `end with the error ${quoted(action.message)}`;
+      return `fail with the error ${quoted(action.message)}`;
     default:
       action satisfies never;
       throw new Error('unknown action');

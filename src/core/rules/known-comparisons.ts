@@ -2,14 +2,14 @@ import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 import type { ComparedTest, Relation, Subject } from './comparison';
 import type { AddressPart, LeafTest, TextMatch } from './rule';
 
-/** What further tests come down to where more than the interpreter understands them. */
+/** Further tests that more than the interpreter understands, in a common form. */
 
-/** The comparison of a body test that looks at the text of messages alone, by i;ascii-casemap; null for any other test. */
+/** The comparison of a body test that reads only the text of messages, by i;ascii-casemap; null for any other test. */
 export function maybeBodyMatch(test: LeafTest): TextMatch | null {
   if (test.test !== 'compared' || test.subject.of !== 'body' || test.subject.transform !== 'text') return null;
   const { match, comparator, keys } = test.by;
   if (match !== 'is' && match !== 'contains' && match !== 'matches') return null;
-  // Texts are kept folded in this one way.
+  // Texts are stored folded in this one way.
   return comparator === DEFAULT_COMPARATOR ? { match, comparator, keys } : null;
 }
 
@@ -22,7 +22,9 @@ export function bodyTest({ match, keys }: Pick<TextMatch, 'match' | 'keys'>): Co
   };
 }
 
-/** What a test by regular expressions compares (draft-ietf-sieve-regex): header fields as they are, or addresses in them. */
+/**
+ * The subject of a regular expression test (draft-ietf-sieve-regex): header fields as they are, or addresses in them.
+ */
 export interface RegexMatch {
   readonly match: 'regex';
   readonly comparator: string;
@@ -41,29 +43,29 @@ export function maybeRegexMatch(test: LeafTest): RegexMatch | null {
   return { match: 'regex', comparator: by.comparator, keys: by.keys, fields: subject.headers, part };
 }
 
-/** Whether all fields of some names are looked at, whichever occurrence, and none of parts of the message. */
+/** Whether all fields of some names are compared, in any occurrence, and none of MIME parts. */
 function isOfWholeMessage(subject: Subject): subject is Extract<Subject, { of: 'header' | 'address' }> {
   if (subject.of !== 'header' && subject.of !== 'address') return false;
   const option = subject.of === 'header' ? subject.option : undefined;
   return !subject.occurrence && !subject.within && !option;
 }
 
-/** A test of one value that stands on a scale, such as a date, or how often a field stands there. */
+/** A test of one ordered value, such as a date, or the number of occurrences of a field. */
 export interface LevelMatch {
   readonly of: 'current date' | 'date' | 'count';
-  /** The same for tests of the same value by the same order. */
+  /** The same for all tests of the same value in the same order. */
   readonly scale: string;
   /** The field whose date is read, or whose occurrences are counted; null for the current date. */
   readonly field: string | null;
   readonly comparator: string;
-  /** The value stands in this relation to any of these. */
+  /** The relation of the value to any of these keys. */
   readonly relation: Relation;
   readonly levels: readonly string[];
 }
 
 /**
- * What a test compares of the current date, of the Date field, or of how often one header field occurs (RFC 5260 sections 4
- * and 5, RFC 5231 section 4); null for any other test.
+ * The comparison of a test of the current date, of the Date field, or of the number of occurrences of one header field
+ * (RFC 5260 sections 4 and 5, RFC 5231 section 4); null for any other test.
  */
 export function maybeLevelMatch(test: LeafTest): LevelMatch | null {
   if (test.test !== 'compared') return null;
@@ -76,7 +78,7 @@ export function maybeLevelMatch(test: LeafTest): LevelMatch | null {
   const scale = [subject.of, zone, subject.part, by.comparator].join(' ');
   const level = { scale, comparator: by.comparator, relation, levels: by.keys };
   if (subject.of === 'currentdate') return { of: 'current date', field: null, ...level };
-  // Other fields with dates may stand there several times.
+  // Other date fields may occur several times.
   const field = subject.header.toLowerCase();
   return field === 'date' && !subject.occurrence ? { of: 'date', field, ...level } : null;
 }

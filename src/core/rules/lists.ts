@@ -1,11 +1,11 @@
 import { type Chain, type LeafTest, leavesOf, type NamedList, type Rule, type TestTree } from './rule';
 
 /**
- * Named lists. A test that uses one carries its keys as if they had been written there, so that nothing that reads rules has to
- * know of lists: not the engines, not the reasoning, not the export.
+ * Named lists. A test that uses one carries its keys as if they had been written there, so that engines, proofs and
+ * export need not know about lists.
  */
 
-/** The rules that use a list, in the order of the chain. */
+/** The rules that use a list, in chain order. */
 export function usersOf({ entries }: Chain, list: string): Rule[] {
   return entries.flatMap((entry) => (entry.kind === 'rule' && uses(entry, list) ? [entry] : []));
 }
@@ -14,7 +14,7 @@ const testsOf = ({ tests, unless }: Rule): LeafTest[] => [tests, ...unless].flat
 const listOf = (test: LeafTest): string | undefined => ('keys' in test ? test.list : undefined);
 const uses = (rule: Rule, list: string): boolean => testsOf(rule).some((test) => listOf(test) === list);
 
-/** Whether all tests that use a list carry the keys that it has. */
+/** Whether all tests that use a list carry its present keys. */
 export function isUpToDate(rule: Rule, lists: readonly NamedList[]): boolean {
   return testsOf(rule).every((test) => {
     const id = listOf(test);
@@ -24,13 +24,13 @@ export function isUpToDate(rule: Rule, lists: readonly NamedList[]): boolean {
   });
 }
 
-/** With one list put in, changed or taken out. */
+/** Adds, changes or removes one list. */
 export function listsWith(lists: readonly NamedList[], id: string, to: NamedList | null): NamedList[] {
   if (to === null) return lists.filter((list) => list.id !== id);
   return lists.some((list) => list.id === id) ? lists.map((list) => (list.id === id ? to : list)) : [...lists, to];
 }
 
-/** A rule whose tests of the list have its keys; the same rule where none has. */
+/** A rule whose tests of the list carry its keys; the same rule if none uses it. */
 export function withKeys(rule: Rule, list: NamedList): Rule {
   if (!uses(rule, list.id)) return rule;
   return { ...rule, tests: inTree(rule.tests, list), unless: rule.unless.map((tree) => inTree(tree, list)) };
@@ -43,8 +43,8 @@ function inTree(tree: TestTree, list: NamedList): TestTree {
 }
 
 /**
- * A rule that concerns one account tests first to whom the message was delivered, by the envelope (RFC 5228 section 5.4):
- * so it says the same to any server, and is simulated as any other test.
+ * A rule for one account tests the envelope recipient first (RFC 5228 section 5.4), so that it means the same on any
+ * server and is simulated like any other test.
  */
 function accountTest(address: string): TestTree {
   return {
@@ -53,7 +53,7 @@ function accountTest(address: string): TestTree {
   };
 }
 
-/** The account that a rule concerns, as its first test says; null where it concerns all of them. */
+/** The account of a rule, from its first test; null for all accounts. */
 export function accountOf({ tests }: Pick<Rule, 'tests'>): string | null {
   const first = tests.kind === 'all' ? tests.children[0] : tests;
   if (first?.kind !== 'leaf' || first.test.test !== 'envelope') return null;
@@ -63,11 +63,11 @@ export function accountOf({ tests }: Pick<Rule, 'tests'>): string | null {
   return only && part === 'all' && match === 'is' ? address : null;
 }
 
-/** The same rule for one account, or for all of them. */
+/** The rule limited to one account, or for all. */
 export function forAccount(rule: Rule, address: string | null): Rule {
   const { tests } = rule;
   const children = tests.kind === 'all' ? tests.children : [tests];
-  // An all around a single test stays what it is, so that taking the account back gives the very rule.
+  // An allof around a single test is kept, so that removing the account restores the identical rule.
   const rest = accountOf(rule) !== null ? children.slice(1) : children.length === 1 ? [tests] : children;
   const all = address === null ? rest : [accountTest(address), ...rest];
   const [only, more] = all;
@@ -75,8 +75,8 @@ export function forAccount(rule: Rule, address: string | null): Rule {
 }
 
 /**
- * Joins two chains: the rules of the second run after those of the first. They get new ids, with numbers above all ids of the
- * first and above `used`.
+ * Joins two chains: the rules of the second run after those of the first. They get new ids, numbered after all ids of
+ * the first and after `used`.
  */
 export function joinChains(before: Chain, added: Chain, used = 0): Chain {
   const base = before.entries.reduce((most, { id }) => Math.max(most, idNumber(id)), used);
@@ -85,5 +85,5 @@ export function joinChains(before: Chain, added: Chain, used = 0): Chain {
   return { entries: [...before.entries, ...renumbered], closing };
 }
 
-/** The number of an id as they are given here; 0 for others. */
+/** The number in an id of this form; 0 for others. */
 const idNumber = (id: string): number => Number(/^r(\d{1,9})$/.exec(id)?.[1] ?? 0);

@@ -11,7 +11,7 @@ const hostile = fc.oneof(
   fc.string({ unit: 'binary' }).map((text) => text.replace(/[\r\n\0]/g, '')),
 );
 
-/** One rule that says nothing but its name and note. */
+/** One rule in which only the name and the note matter. */
 const ruleWith = (name: string, note: string, on = true): Chain => ({
   entries: [
     {

@@ -2,34 +2,34 @@ import { elementAt } from '../text/lookup';
 import type { ChainEntry } from './rule';
 
 /**
- * In a text that is edited, a rule that is off stands under the name "off: NAME"; Sieve itself has no way to say so. Names
- * that begin like a mark get the mark "on: ", so that every name can be told.
+ * In edited text, a rule that is off is named "off: NAME", since Sieve cannot express it. Names that start like such a
+ * mark get the mark "on: ", so that every name survives.
  */
 export function markedName({ name, on }: Pick<ChainEntry, 'name' | 'on'>): string {
   if (!on) return `off: ${name}`;
   return /^(on|off):/i.test(name) ? `on: ${name}` : name;
 }
 
-/** What `markedName` has made, taken apart again. */
+/** The inverse of `markedName`. */
 export function unmarked(name: string): Pick<ChainEntry, 'name' | 'on'> {
   const mark = /^(on|off):\s*(.+)$/i.exec(name);
   if (!mark) return { name, on: true };
   return { name: elementAt(mark, 2), on: elementAt(mark, 1).toLowerCase() === 'on' };
 }
 
-/** How a comment begins that an export has made: the sentence of a rule, or a rule that only stands there to be read. */
+/** The beginning of comments that an export generates: the sentence of a rule, or a rule included as a comment. */
 export const TOLD_MARK = '» ';
 
-/** A line of a note as it is written into a comment: one that begins as if an export had made it is marked with a backslash. */
+/** Escapes a line of a note that starts like a generated comment with a backslash. */
 export const notedLine = (line: string): string => (/^\s*\\*»/.test(line) ? `\\${line.trim()}` : line);
 
-/** The line of a note that a comment holds; null where the comment is told by the rules themselves, and so is no note. */
+/** The line of a note in a comment; null for a generated comment. */
 export function noteOf(comment: string): string | null {
   if (comment.startsWith(TOLD_MARK.trim())) return null;
   return /^\\+»/.test(comment) ? comment.slice(1) : comment;
 }
 
-/** A note as comments can hold it: each line without blanks around it, and no empty line at either end. */
+/** A note as comments can hold it: no spaces around lines, no empty lines at either end. */
 export function tidyNote(note: string): string {
   const lines = note.split(/\r\n?|\n/).map((line) => line.trim());
   return lines.join('\n').replace(/^\n+|\n+$/g, '');

@@ -9,9 +9,9 @@ import { furtherActionNode, readFurtherAction } from './further-action-nodes';
 import { furtherNode, readFurther } from './further-nodes';
 import type { Action, AddressPart, LeafTest, TestTree, TextMatch } from './rule';
 
-/** Sieve nodes to the tests and actions of rules, and back. Each pair is the other's inverse. */
+/** Converts Sieve nodes to the tests and actions of rules and back. Each pair is inverse. */
 
-/** Null where rules have no such test. */
+/** Null if rules have no such test. */
 export function readTest(node: TestNode): TestTree | null {
   switch (node.name) {
     case 'allof':
@@ -46,11 +46,11 @@ function readLeaf(node: TestNode): LeafTest | null {
   const { bound, diagnostics } = bind(definition, node);
   if (diagnostics.length > 0) return null;
   const plain = readPlain(node, bound);
-  // What looks at what the script has set is no property of the message alone.
+  // A test of script state is not a property of the message.
   return plain ?? (definition.touches?.(bound).length ? null : readFurther(node.name, bound));
 }
 
-/** The tests that rules know by themselves, as far as they use nothing but the base language. */
+/** Plain tests, as far as they use only the base language. */
 function readPlain(node: TestNode, bound: Bound): LeafTest | null {
   const beyond = [...bound.tags.keys()].some((group) => !/^(match-type|comparator|address-part|relation)$/.test(group));
   const match = bound.tag('match-type') ?? 'is';
@@ -91,7 +91,7 @@ function readMatch(bound: Bound, keys: string): TextMatch {
   return { match, comparator: comparatorOf(bound), keys: bound.strings(keys) };
 }
 
-/** Null where rules have no such action. */
+/** Null if rules have no such action. */
 export function readAction(node: CommandNode): Action | null {
   const definition = commands.get(node.name);
   if (!definition) return null;
@@ -144,11 +144,11 @@ export function testNode(tree: TestTree): TestNode {
   }
 }
 
-/** A list of nothing stands for nothing to be found. */
+/** An empty list means that nothing is found. */
 const hasEmptyList = (node: TestNode): boolean =>
   node.args.some((argument) => argument.kind === 'string-list' && argument.items.length === 0);
 
-/** Sieve has no list of nothing (RFC 5228 section 8.2): a test without keys never holds, one that asks for no field always. */
+/** Sieve has no empty list (RFC 5228 section 8.2): a test without keys is false, a query for no field is true. */
 function leafNode(leaf: LeafTest): TestNode {
   if ('keys' in leaf && leaf.keys.length === 0) return testNamed('false', []);
   if ('headers' in leaf && leaf.headers.length === 0)
@@ -187,14 +187,14 @@ function leafNode(leaf: LeafTest): TestNode {
 
 const words = new WeakMap<LeafTest, string>();
 
-/** A test as Sieve says it: the same for tests that mean the same. */
+/** A test as a canonical Sieve node: equal for tests of equal meaning. */
 export function wordsOfTest(leaf: LeafTest): string {
   const known = words.get(leaf) ?? printTest(leafNode(leaf));
   words.set(leaf, known);
   return known;
 }
 
-/** An action as Sieve says it. */
+/** An action as a Sieve node. */
 export const wordsOfAction = (action: Action): string =>
   print({ kind: 'script', source: '', commands: [actionNode(action)], trailing: [] }).trimEnd();
 
@@ -220,7 +220,7 @@ export function actionNode(action: Action): CommandNode {
   }
 }
 
-/** Comparator and match type are written only where they differ from what the standard assumes. */
+/** Comparator and match type are written only if they differ from the defaults. */
 function matchArguments({ match, comparator }: TextMatch): Argument[] {
   const given = comparator === DEFAULT_COMPARATOR ? [] : [tag('comparator'), string(comparator)];
   return [...given, tag(match)];

@@ -30,14 +30,14 @@ test('long nested conditions are a list: short parts in one line, each part unde
   expect(told(script)).toBe(
     [
       'When all of these match:',
-      '  the domain of the sender is “mill.example” or “quarry.example”',
+      '  the domain of From is “mill.example” or “quarry.example”',
       '  at least one of these matches:',
       '    the subject contains “inspection of the sluice” or “inspection of the weir”',
       '    all of these match:',
-      '      there is a header “x-inspection”',
-      '      the size is not over 2 MB and the header precedence is not “bulk”',
+      '      the field X-Inspection is present',
+      '      the message is at most 2 MB and Precedence is not “bulk”',
       '    the subject contains “timetable” or “rota for the gates and the sluices”',
-      'Then file into “Inspections”; it ends here.',
+      'Then file into “Inspections”, then stop.',
     ].join('\n'),
   );
 });

@@ -1,13 +1,13 @@
-import type { ChainEntry, Rule, TestTree } from './rule';
-import { actionsWords, endingWords, treeWords } from './sentence';
+import type { ChainEntry, TestTree } from './rule';
+import { actionsWords, treeWords } from './sentence';
 
-/** One line of a rule that is told as an indented list: how deep it stands, 0 for the parts of the rule itself. */
+/** One line of an indented list: its depth, 0 for the parts of the rule itself. */
 export interface OutlineLine {
   readonly depth: number;
   readonly text: string;
 }
 
-/** Characters of nested tests that are still read in one line. */
+/** Most characters of nested tests in one line. */
 const SHORT = 90;
 
 const HEADS = {
@@ -17,8 +17,8 @@ const HEADS = {
 } as const;
 
 /**
- * A rule as an indented list, each test on a line of its own (need N5). Null where its sentence can be read in one go: nothing is
- * nested in it, or what is nested is short.
+ * A rule as an indented list, each test on a line of its own (need N5). Null if its sentence is easy to read: nothing
+ * is nested, or what is nested is short.
  */
 export function maybeOutline(entry: ChainEntry): readonly OutlineLine[] | null {
   if (entry.kind === 'script') return null;
@@ -30,7 +30,7 @@ export function maybeOutline(entry: ChainEntry): readonly OutlineLine[] | null {
       ? [{ depth: 0, text: 'For every message' }]
       : headed(when, tests, 0)),
     ...exceptions(unless),
-    { depth: 0, text: thenWords(entry) },
+    { depth: 0, text: `Then ${actionsWords(entry)}` },
   ];
 }
 
@@ -40,12 +40,7 @@ function exceptions(unless: readonly TestTree[]): OutlineLine[] {
   return headed('Unless', others.length === 0 ? only : { kind: 'any', children: unless }, 0);
 }
 
-function thenWords(rule: Rule): string {
-  const words = [actionsWords(rule), endingWords(rule)].filter((part) => part !== '').join(' ');
-  return `Then ${words}`;
-}
-
-/** Some words, and behind them a tree: in the same line where that is short, else one line for each of its parts. */
+/** Words followed by a tree: on the same line if it is short, else its parts on lines below. */
 function headed(words: string, tree: TestTree, depth: number): OutlineLine[] {
   if (tree.kind === 'leaf' || isShort(tree)) return [{ depth, text: `${words} ${treeWords(tree)}` }];
   return [
@@ -59,16 +54,16 @@ function linesOf(tree: TestTree, depth: number): OutlineLine[] {
   return [{ depth, text: HEADS[tree.kind] }, ...tree.children.flatMap((child) => linesOf(child, depth + 1))];
 }
 
-/** Whether a tree reads in one line: only single tests stand in it, and their words are few. */
+/** Whether a tree fits on one line: it contains only single tests, and few words. */
 const isShort = (tree: TestTree): boolean =>
   tree.kind === 'leaf' || (tree.children.every(({ kind }) => kind === 'leaf') && treeWords(tree).length <= SHORT);
 
-/** Whether something nested stands in a tree whose words are many. */
+/** Whether a tree has nested groups and many words. */
 const isLong = (tree: TestTree): boolean =>
   tree.kind !== 'leaf' && tree.children.some(isNested) && treeWords(tree).length > SHORT;
 
 const isNested = (tree: TestTree): boolean => tree.kind !== 'leaf' && tree.children.length > 1;
 
-/** The same as text, two blanks for each step inwards. */
+/** The outline as text, indented by two spaces for each level. */
 export const outlineText = (lines: readonly OutlineLine[]): string =>
   lines.map(({ depth, text }) => `${'  '.repeat(depth)}${text}`).join('\n');

@@ -9,8 +9,8 @@ export type Rebased =
   | { readonly ok: false; readonly ids: readonly string[]; readonly words: string };
 
 /**
- * Edits that were made for `base`, on a chain that has come from it by other edits: what they say of each rule by itself is
- * carried over, wherever it stands now. Where both change the same part of a rule in unlike ways, they cannot be had together.
+ * Carries edits made for `base` over to a chain that has developed from it: changes to a rule follow that rule,
+ * wherever it is now. Edits conflict where both change the same part of a rule differently.
  */
 export function rebase(base: Chain, edits: readonly Edit[], onto: Chain): Rebased {
   let [from, to] = [base, onto];
@@ -29,7 +29,7 @@ export function rebase(base: Chain, edits: readonly Edit[], onto: Chain): Rebase
 
 function carriedOver(base: Chain, edit: Edit, onto: Chain): Rebased {
   const whole = applyEdit(onto, edit);
-  // Most edits name a rule and what they expect of it; a place by itself says nothing of another chain.
+  // Most edits name a rule and what they expect of it; an index alone means nothing in another chain.
   const namesRules = edit.kind === 'rewrite' ? edit.before.length > 0 : edit.kind !== 'move';
   if (whole.ok && namesRules) return { ok: true, edits: [edit], chain: whole.chain };
   if (edit.kind === 'move') return movedOver(base, edit, onto);
@@ -40,7 +40,7 @@ function carriedOver(base: Chain, edit: Edit, onto: Chain): Rebased {
   return { ok: false, ids: entry ? [entry.id] : [], words: whole.ok ? '' : whole.reason };
 }
 
-/** Whether an edit of one part of a rule has been made by another hand. */
+/** Whether another edit has changed this part of a rule. */
 function isDone(entry: ChainEntry, edit: Edit): boolean {
   if (edit.kind === 'switch') return entry.on === edit.on;
   if (entry.kind !== 'rule') return false;
@@ -48,12 +48,12 @@ function isDone(entry: ChainEntry, edit: Edit): boolean {
   return edit.kind === 'account' && accountOf(entry) === edit.to;
 }
 
-/** To directly before what it would stand before, or what follows that, where it still stands. */
+/** Moves to before the original target, or to before what follows it if the target is gone. */
 function movedOver(base: Chain, edit: Extract<Edit, { kind: 'move' }>, onto: Chain): Rebased {
   const [id] = edit.ids;
   const moved = applyEdit(base, edit);
   if (!moved.ok || id === undefined || !onto.entries.some((entry) => entry.id === id)) {
-    return { ok: false, ids: edit.ids, words: 'what is to be moved is no longer in the chain' };
+    return { ok: false, ids: edit.ids, words: 'the rule to be moved is no longer in the chain' };
   }
   const after = moved.chain.entries.slice(edit.to + edit.ids.length);
   const anchor = after.find((entry) => onto.entries.some((other) => other.id === entry.id));
@@ -84,15 +84,15 @@ function rewrittenOver(base: Chain, edit: Extract<Edit, { kind: 'rewrite' }>, on
   for (const before of edit.before) {
     const there = chain.entries.find(({ id }) => id === before.id);
     if (kept.has(before.id)) continue;
-    // Taken out already.
+    // Already removed.
     if (!there) continue;
     if (!isSame({ ...there, on: true, link: '' }, { ...before, on: true, link: '' })) {
-      return { ok: false, ids: [before.id], words: `“${there.name}”, which is to be taken out, was changed meanwhile` };
+      return { ok: false, ids: [before.id], words: `“${there.name}”, which is to be removed, was changed meanwhile` };
     }
     const refused = make(removal(chain, there));
     if (refused) return { ok: false, ids: [before.id], words: refused };
   }
-  // What comes in stands behind what it was written behind, else where it was.
+  // An added entry follows its original predecessor, else keeps its index.
   let behind = base.entries[edit.from - 1]?.id ?? null;
   for (const after of edit.after) {
     const before = edit.before.find(({ id }) => id === after.id);
@@ -108,7 +108,7 @@ function rewrittenOver(base: Chain, edit: Extract<Edit, { kind: 'rewrite' }>, on
     } else if (before) {
       return { ok: false, ids: [after.id], words: `“${after.name}” is no longer in the chain` };
     } else if (there && !isSame(there, after)) {
-      return { ok: false, ids: [after.id], words: `“${there.name}” stands in the chain already` };
+      return { ok: false, ids: [after.id], words: `“${there.name}” is already in the chain` };
     } else if (!there) {
       const refused = make(rewriting(placeBehind(chain, behind, edit.from), [], [after]));
       if (refused) return { ok: false, ids: [after.id], words: refused };
@@ -118,7 +118,7 @@ function rewrittenOver(base: Chain, edit: Extract<Edit, { kind: 'rewrite' }>, on
   return { ok: true, edits, chain };
 }
 
-/** No linked run is parted: behind a rule of one is behind the whole of it. */
+/** Linked runs are not split: an entry goes after the whole run. */
 function placeBehind(chain: Chain, behind: string | null, otherwise: number): number {
   if (behind === null) return 0;
   let place = 0;
@@ -129,7 +129,7 @@ function placeBehind(chain: Chain, behind: string | null, otherwise: number): nu
   return Math.min(otherwise, chain.entries.length);
 }
 
-/** Part by part what was changed, on the entry as it is now; the words of what is in the way where that cannot be. */
+/** Applies a change part by part to the present entry, or describes the conflict. */
 function mergedEntry(before: ChainEntry, after: ChainEntry, now: ChainEntry): ChainEntry | string {
   if (before.kind !== 'rule' || after.kind !== 'rule' || now.kind !== 'rule') {
     if (isSame(before, now)) return after;
@@ -150,7 +150,7 @@ const PARTS = ['name', 'note', 'on', 'tests', 'unless', 'actions', 'ending', 'li
 const PART_WORDS: Readonly<Record<(typeof PARTS)[number], string>> = {
   name: 'the name',
   note: 'the note',
-  on: 'whether it is on',
+  on: 'whether the rule is on',
   tests: 'the tests',
   unless: 'the exceptions',
   actions: 'the actions',
@@ -159,7 +159,7 @@ const PART_WORDS: Readonly<Record<(typeof PARTS)[number], string>> = {
   tags: 'the tags',
 };
 
-/** Exceptions and tags have no order: what was added and taken out is added to and taken out of those of now. */
+/** Exceptions and tags are unordered: additions and removals are applied to the present ones. */
 function mergedPart(part: (typeof PARTS)[number], before: Rule, after: Rule, now: Rule): unknown {
   if (part !== 'unless' && part !== 'tags') return null;
   return mergedList<unknown>(before[part] ?? [], after[part] ?? [], now[part] ?? []);
@@ -171,7 +171,7 @@ function mergedList<T>(before: readonly T[], after: readonly T[], now: readonly 
   return [...left, ...after.filter((one) => !isIn(before, one) && !isIn(left, one))];
 }
 
-/** The keys that were added and taken out, on the list as it is now. */
+/** Added and removed keys are applied to the present list. */
 function listChangedOver({ id, from, to }: Extract<Edit, { kind: 'list' }>, onto: Chain): Rebased {
   const there = onto.lists?.find((list) => list.id === id) ?? null;
   if (isSame(there, to)) return { ok: true, edits: [], chain: onto };

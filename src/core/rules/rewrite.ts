@@ -10,30 +10,30 @@ import { sieveFromChain } from './to-sieve';
 
 export type RewriteEdit = Extract<Edit, { kind: 'rewrite' }>;
 
-/** What a text makes of the part of a chain that it stands for. */
+/** The result of editing part of a chain as text. */
 export interface Rewritten {
   readonly diagnostics: readonly Diagnostic[];
-  /** What the text alone says, each entry with the place of its words. */
+  /** The entries of the text alone, with their spans. */
   readonly entries: readonly { readonly entry: ChainEntry; readonly place: Span }[];
-  /** The change to the chain; null where there is none. */
+  /** The edit of the chain; null if nothing changes. */
   readonly edit: RewriteEdit | null;
 }
 
-/** The part of a chain that is edited together with a rule: its run; null where there is no such rule. */
+/** The ids edited together with a rule: its run; null if there is no such rule. */
 export function maybeRunOf(chain: Chain, id: string): readonly string[] | null {
   const run = runsOf(chain).find((entries) => entries.some((entry) => entry.id === id));
   return run ? run.map((entry) => entry.id) : null;
 }
 
-/** The text that stands for a part of a chain, given by its ids, or for the whole of it. */
+/** The text of part of a chain, given by ids, or of all of it. */
 export function editingText(chain: Chain, ids: readonly string[] | null): string {
   const entries = ids ? chain.entries.filter(({ id }) => ids.includes(id)) : chain.entries;
   return sieveFromChain({ entries, closing: ids ? '' : chain.closing }, 'editing').text;
 }
 
 /**
- * Reads an edited text. A part is read by itself and put in its place; where what it does reaches further, such as an
- * edited header that later rules look at, these rules become part of it.
+ * Reads an edited text. A part is read alone and put in its place; if its effect reaches further, such as an edited
+ * header that later rules test, these rules become part of it.
  */
 export function readRewrite(chain: Chain, ids: readonly string[] | null, text: string): Rewritten {
   const { chain: said, places, diagnostics } = chainFromSieve(text);
@@ -55,14 +55,14 @@ function unmarkedEntry(entry: ChainEntry): ChainEntry {
   return { ...entry, ...unmarked(entry.name) };
 }
 
-/** The chain as it is read when it is written: what must stand together is one script block then. */
+/** The chain as it reads back once written: dependent parts are one script block then. */
 function settled(chain: Chain): Chain {
   const working = chain.entries.filter((entry) => entry.kind === 'rule' || entry.works);
   const read = chainFromSieve(sieveFromChain({ ...chain, entries: working }, 'editing').text).chain.entries;
   const again = read.map(unmarkedEntry);
   const same = again.length === working.length && again.every((entry, at) => sameEntry(entry, elementAt(working, at)));
   if (same) return chain;
-  // What could not be understood does nothing: it may stand at the end.
+  // Text that is not understood does nothing, so it may be at the end.
   const faulty = chain.entries.filter((entry) => entry.kind === 'script' && !entry.works);
   return { ...chain, entries: [...again, ...faulty] };
 }
@@ -81,7 +81,7 @@ function rewriteInto(chain: Chain, whole: Chain): RewriteEdit | null {
   return { kind: 'rewrite', from, before, after, closing: { before: chain.closing, after: whole.closing } };
 }
 
-/** What is the same, or at least has the same name, keeps its id; all else gets one that no entry has. */
+/** Entries that are equal, or at least have the same name, keep their ids; others get new ones. */
 function named(chain: Chain, before: readonly ChainEntry[], after: readonly ChainEntry[]): ChainEntry[] {
   const left = [...before];
   const taken = new Set<string>();
@@ -96,7 +96,7 @@ function named(chain: Chain, before: readonly ChainEntry[], after: readonly Chai
   return after.map((entry, at): ChainEntry => {
     const kept = ids[at];
     if (kept) return { ...entry, id: kept };
-    // Ids of the form r1 are those of scripts that are brought in, now or later.
+    // Ids of the form r1 are reserved for imported scripts.
     while (taken.has(`n${next}`)) next++;
     taken.add(`n${next}`);
     return { ...entry, id: `n${next}` };

@@ -2,9 +2,9 @@ import type { Taken } from '../sieve/interpret/fate';
 import type { FurtherAddressPart, FurtherTest } from './comparison';
 import type { FurtherAction } from './further-actions';
 
-/** The rules of a mail user, as data without spans: what a Sieve script says, free of how it was written. */
+/** The rules of a mail user as data without spans: what a Sieve script means, independent of how it was written. */
 
-/** The rules in the order in which they run. */
+/** The rules in running order. */
 export interface Chain {
   readonly entries: readonly ChainEntry[];
   /** Comments that belong to no rule, kept for the export. */
@@ -36,20 +36,20 @@ export interface Rule {
   readonly actions: readonly Action[];
   readonly ending: Ending;
   readonly link: Link;
-  /** Words of the user's own to find rules by; they mean nothing to the chain, and no script tells them. */
+  /** The user's own words to find rules by; they have no effect and are not part of scripts. */
   readonly tags?: readonly string[];
 }
 
-/** `stop`: no later rule sees a message for which this one has fired. */
+/** `stop`: later rules do not see a message this one has acted on. */
 export type Ending = 'continue' | 'stop';
 
 /**
- * `otherwise`: tried only when none of the rules before it in its run of linked rules has fired. A run is an `always`
- * rule and the `otherwise` rules that follow it directly; a rule that is off never fires.
+ * `otherwise`: tried only if none of the rules before it in its linked run has fired. A run is an `always` rule and the
+ * `otherwise` rules directly after it; a rule that is off never fires.
  */
 export type Link = 'always' | 'otherwise';
 
-/** What a rule cannot express or what could not be read, word for word. */
+/** Sieve that a rule cannot express, or text that could not be read, word for word. */
 export interface ScriptBlock {
   readonly kind: 'script';
   readonly id: string;
@@ -57,20 +57,20 @@ export interface ScriptBlock {
   readonly note: string;
   readonly on: boolean;
   readonly text: string;
-  /** What made it a script block, in a few words. */
+  /** Why it is a script block, in a few words. */
   readonly reason: string;
-  /** False where the words could not be understood: the block then does nothing and is exported as a comment. */
+  /** False for text that was not understood: the block then does nothing and is exported as a comment. */
   readonly works: boolean;
   /**
-   * Capabilities that the words need beyond those of their commands: variables, encoded-character; for what does not work,
-   * those that its script requires and that are not known here.
+   * Capabilities that the text needs beyond those of its commands: variables, encoded-character; for text that was not
+   * understood, the unknown ones that its script requires.
    */
   readonly requires: readonly string[];
   /** The script that must have run before; see `TestInContext`. */
   readonly before?: string;
 }
 
-/** An empty `all` always holds, an empty `any` never does; `none` is the negation of `any`. */
+/** An empty `all` is true, an empty `any` is false; `none` is the negation of `any`. */
 export type TestTree =
   | { readonly kind: 'all' | 'any' | 'none'; readonly children: readonly TestTree[] }
   | { readonly kind: 'leaf'; readonly test: LeafTest };
@@ -79,7 +79,7 @@ export interface TextMatch {
   readonly match: 'is' | 'contains' | 'matches';
   readonly comparator: string;
   readonly keys: readonly string[];
-  /** The id of the named list whose keys these are; they change with it. */
+  /** The id of the named list whose keys these are. */
   readonly list?: string;
 }
 
@@ -95,19 +95,21 @@ export type LeafTest =
   | FurtherTest
   | TestInContext;
 
-/** What `inContext` makes of a test while a chain is worked on; never kept, and not there in a chain as it is written. */
+/**
+ * A test with its context, made by `inContext` for evaluation; never stored, and absent from a chain as it is written.
+ */
 export interface TestInContext {
   readonly test: 'in-context';
-  /** The script that must have run before, since it may have changed what is looked at. */
+  /** The script that must have run before, since it may have changed what is tested. */
   readonly before: string;
   /** The test as it is written. */
   readonly meant: WrittenTest;
 }
 
-/** A test as rules hold it. */
+/** A test as rules contain it. */
 export type WrittenTest = Exclude<LeafTest, TestInContext>;
 
-/** What rules do by themselves: what the interpreter may find a script to do, but for what depends on the message. */
+/** Plain actions: those whose effect does not depend on the message. */
 export type PlainAction = Exclude<Taken, { action: 'reject' | 'reply' | 'fileinto' | 'edit' }> | Fileinto;
 
 export type Action =
@@ -119,11 +121,11 @@ export type Action =
 
 /** Files a message or, with `copy`, a copy of it. */
 export type Fileinto = Extract<Taken, { action: 'fileinto' }> & {
-  /** Whether the folder is made where there is none (RFC 5490 section 3.2); it changes no fate. */
+  /** Whether the folder is created if missing (RFC 5490 section 3.2); it changes no fate. */
   readonly create?: true;
 };
 
-/** A rule that matches every message and does nothing: what others are made of. */
+/** A rule that matches every message and does nothing, as a base for others. */
 export const blankRule = (id: string): Rule => ({
   kind: 'rule',
   id,
@@ -137,7 +139,7 @@ export const blankRule = (id: string): Rule => ({
   link: 'always',
 });
 
-/** The condition under which a rule that is reached fires: its tests hold and no exception does. */
+/** The condition under which a reached rule fires: its tests hold and no exception does. */
 export function conditionOf(rule: Rule): TestTree {
   if (rule.unless.length === 0) return rule.tests;
   return { kind: 'all', children: [rule.tests, { kind: 'none', children: rule.unless }] };
@@ -147,7 +149,7 @@ export function leavesOf(tree: TestTree): LeafTest[] {
   return tree.kind === 'leaf' ? [tree.test] : tree.children.flatMap(leavesOf);
 }
 
-/** Whether a test looks at flags that earlier rules set, so that it is no property of the message alone. */
+/** Whether a test reads flags that earlier rules set, so that it depends on more than the message. */
 export function looksAtFlags(tree: TestTree): boolean {
   return leavesOf(tree).some((leaf) => leaf.test === 'hasflag');
 }

@@ -84,13 +84,13 @@ describe('rules from Sieve', () => {
       ['rule', 'Oak, otherwise'],
     ]);
     expect(found.map(({ ending }) => ending)).toEqual(['continue', 'stop', 'continue', 'continue']);
-    expect(found.map(sentenceOf)[3]).toBe('When there is no header “a”: drop; later rules still run.');
+    expect(found.map(sentenceOf)[3]).toBe('When the field A is missing: discard; later rules still run.');
   });
 
   test('what does not fit, or could not be read, stays word for word and says why', () => {
     const words = 'if hasflag "a" { addflag "b"; if hasflag "b" { keep; } }';
     expect(entries(words)).toMatchObject([
-      { kind: 'script', text: words, works: true, reason: 'it looks at flags that it changes in between' },
+      { kind: 'script', text: words, works: true, reason: 'it tests flags that it changes itself' },
     ]);
     expect(entries('if true { stop; keep; }')).toMatchObject([{ kind: 'script', reason: 'commands follow a stop' }]);
     expect(entries('# Odd\nif vanish { discard; }\nkeep;')).toMatchObject([
@@ -108,10 +108,12 @@ describe('rules from Sieve', () => {
       { kind: 'rule', name: 'Plain' },
     ]);
     const { text } = sieveFromChain(chain);
-    expect(text).toContain('# Odd: could not be understood, and is not run; it requires "vnd.oak"\n# | oak :ring 3');
+    expect(text).toContain('# Odd: not understood, not run; it requires "vnd.oak"\n# | oak :ring 3');
     expect(chainFromSieve(text).diagnostics).toEqual([]);
     expect(chainFromSieve(sieveFromChain(chain, 'editing').text).chain.entries).toEqual(chain.entries);
-    expect(chainFromSieve('require "vnd.oak";\nkeep;').chain.closing).toBe('required, but not known here: "vnd.oak"');
+    expect(chainFromSieve('require "vnd.oak";\nkeep;').chain.closing).toBe(
+      'these required extensions are unknown: "vnd.oak"',
+    );
   });
 
   test('the name of an unknown extension does not break out of the comment that tells of it', () => {
@@ -130,7 +132,7 @@ describe('rules from Sieve', () => {
   test('words that are kept from being read as variables are read back as they were', () => {
     const kept = 'require ["variables"];\n# A\nif header :contains "subject" "$${nothing}{x}" { keep; }\n';
     expect(entries(kept)).toMatchObject([{ kind: 'rule', tests: { test: { keys: ['${x}'] } } }]);
-    // Where the name is used for something else, or nothing tells that it is a slip, the script says so itself.
+    // Unless the name is used for something else, or nothing suggests a slip, the script itself defines it.
     expect(entries(`${kept}set "nothing" "y";`)).toMatchObject([{ kind: 'script' }, { kind: 'script' }]);
     expect(entries(kept.replace('nothing', 'folder'))).toMatchObject([{ kind: 'script' }]);
   });
@@ -178,15 +180,15 @@ describe('sentences', () => {
   test.each([
     [
       'if header :contains "subject" ["a", "b"] { fileinto "X"; stop; }',
-      'When the subject contains “a” or “b”: file into “X”; it ends here.',
+      'When the subject contains “a” or “b”: file into “X”, then stop.',
     ],
     [
       'if allof (address :domain "from" "a.example", not header "subject" "x") { addflag "\\\\Seen"; }',
-      'When the domain of the sender is “a.example”, unless the subject is “x”: mark as seen; later rules still run.',
+      'When the domain of From is “a.example”, unless the subject is “x”: mark as seen; later rules still run.',
     ],
     ['keep;', 'For every message: keep in the inbox; later rules still run.'],
-    ['if size :over 2M { discard; }', 'When the size is over 2 MB: drop; later rules still run.'],
-    ['stop;', 'For every message: it ends here.'],
+    ['if size :over 2M { discard; }', 'When the message is larger than 2 MB: discard; later rules still run.'],
+    ['stop;', 'For every message: stop.'],
   ])('%s', (source, sentence) => {
     expect(sentences(source)).toEqual([sentence]);
   });
@@ -206,7 +208,7 @@ describe('strings of rules beside script blocks that read strings in another way
     return interpreter(script)(message, envelopeOf(message, null)).fate.deliveries.map(({ folder }) => folder);
   };
 
-  // RFC 5229 section 3 and RFC 5228 section 2.4.2.4 give no escape: they are written around it.
+  // RFC 5229 section 3 and RFC 5228 section 2.4.2.4 have no escape, so the strings are written around it.
   test.each([
     ['variables', VARIABLES],
     ['encoded-character', ENCODED],

@@ -2,10 +2,10 @@ import equal from 'fast-deep-equal';
 import { tidyNote } from './marks';
 import type { ChainEntry } from './rule';
 
-/** Whether two pieces of plain data are the same, whatever the order of their fields. */
+/** Whether two pieces of plain data are equal, whatever the order of their fields. */
 export const isSame = (a: unknown, b: unknown): boolean => equal(a, b);
 
-/** Whether two entries say the same, whatever their ids, the line ends of their words and the blanks around lines of notes. */
+/** Whether two entries are equal, ignoring ids, line ends of their text and spaces around lines of notes. */
 export function sameEntry(a: ChainEntry, b: ChainEntry): boolean {
   return a.name === b.name && isSame(words(a), words(b));
 }

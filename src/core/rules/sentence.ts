@@ -1,86 +1,105 @@
 import { comparedWords, furtherActionWords, queryWords } from './further-words';
 import type { Action, ChainEntry, LeafTest, Rule, TestTree } from './rule';
-import { addressee, caseWords, headerWords, joined, keysWords, quoted } from './words';
+import {
+  addressSubject,
+  caseWords,
+  fieldNames,
+  filingWords,
+  joined,
+  joinedTests,
+  matchWords,
+  presentWords,
+  quoted,
+} from './words';
 
 /** A rule in plain words: when, unless, then, and whether later rules still run (need N5). */
 export function sentenceOf(entry: ChainEntry): string {
   if (entry.kind === 'script') {
     return entry.works
-      ? `Script kept word for word, since ${entry.reason}.`
-      : `Words kept as they are and not run, since ${entry.reason}.`;
+      ? `Sieve kept word for word: ${entry.reason}.`
+      : `Kept word for word and not run: ${entry.reason}.`;
   }
-  const parts = [conditionWords(entry), actionsWords(entry), endingWords(entry)];
-  return parts.filter((part) => part !== '').join(' ');
+  return `${conditionWords(entry)} ${actionsWords(entry)}`;
 }
 
 function conditionWords(rule: Rule): string {
   const otherwise = rule.link === 'otherwise' ? 'otherwise, ' : '';
-  const unless = rule.unless.length === 0 ? '' : `, unless ${joined(rule.unless.map(treeWords), 'or')}`;
+  const unless =
+    rule.unless.length === 0
+      ? ''
+      : `, unless ${joinedTests(
+          rule.unless.map((tree) => treeWords(tree)),
+          'or',
+        )}`;
   const { tests } = rule;
   const whenever = tests.kind === 'all' && tests.children.length === 0;
   const when = whenever ? 'for every message' : `when ${treeWords(tests)}`;
   return `${capital(`${otherwise}${when}`)}${unless}:`;
 }
 
-export function actionsWords(rule: Rule): string {
-  if (rule.actions.length === 0) return rule.ending === 'stop' ? '' : 'do nothing;';
-  return `${joined(rule.actions.map(actionWords), 'and')};`;
+/** What a rule does, up to its ending: “file into “Oak”, then stop.” */
+export function actionsWords({ actions, ending }: Rule): string {
+  const stops = ending === 'stop';
+  if (actions.length === 0) return stops ? 'stop.' : 'do nothing; later rules still run.';
+  return `${joined(actions.map(actionWords), 'and')}${stops ? ', then stop.' : '; later rules still run.'}`;
 }
 
-export const endingWords = (rule: Rule): string =>
-  rule.ending === 'stop' ? 'it ends here.' : 'later rules still run.';
-
-export function treeWords(tree: TestTree): string {
-  switch (tree.kind) {
-    case 'leaf':
-      return leafWords(tree.test);
-    case 'all':
-      return tree.children.length === 0 ? 'anything' : joined(tree.children.map(nestedWords), 'and');
-    case 'any':
-      return tree.children.length === 0 ? 'nothing at all' : joined(tree.children.map(nestedWords), 'or');
-    case 'none':
-      return noneWords(tree.children);
-    default:
-      tree satisfies never;
-      throw new Error('unknown tree');
-  }
+/**
+ * A condition, or its negation, which is pushed down to the single tests (De Morgan), so that no sentence negates a
+ * whole.
+ */
+export function treeWords(tree: TestTree, negated = false): string {
+  if (tree.kind === 'leaf') return leafWords(tree.test, negated);
+  const { children } = tree;
+  const [only] = children;
+  const isDenied = negated !== (tree.kind === 'none');
+  if (only && children.length === 1) return treeWords(only, isDenied);
+  const conjunction = conjunctionOf(tree, negated);
+  if (!only) return conjunction === 'and' ? 'every message matches' : 'no message matches';
+  return joinedTests(
+    children.map((child) => nestedWords(child, isDenied, conjunction)),
+    conjunction,
+  );
 }
 
-const nestedWords = (tree: TestTree): string =>
-  tree.kind === 'leaf' || tree.children.length < 2 ? treeWords(tree) : `(${treeWords(tree)})`;
+type Branch = Exclude<TestTree, { kind: 'leaf' }>;
 
-/** A negation in plain words where it is one of simple tests; else the whole is negated. */
-function noneWords(children: readonly TestTree[]): string {
-  if (children.length === 0) return 'anything';
-  const simple = children.flatMap((child) => (child.kind === 'leaf' ? [leafWords(child.test, true)] : []));
-  if (simple.length === children.length) return joined(simple, 'and');
-  return `it is not so that ${joined(children.map(nestedWords), 'or')}`;
+/** `all` reads as “and”, `any` as “or”; a negated one reads as the other. */
+function conjunctionOf({ kind }: Branch, negated: boolean): 'and' | 'or' {
+  const isDenied = negated !== (kind === 'none');
+  return (kind !== 'all') === isDenied ? 'and' : 'or';
+}
+
+/** Adds brackets if the inner conjunction differs from the outer one. */
+function nestedWords(tree: TestTree, negated: boolean, around: 'and' | 'or'): string {
+  const words = treeWords(tree, negated);
+  if (tree.kind === 'leaf') return words;
+  const [only] = tree.children;
+  if (only && tree.children.length === 1) return nestedWords(only, negated !== (tree.kind === 'none'), around);
+  return !only || conjunctionOf(tree, negated) === around ? words : `(${words})`;
 }
 
 /** A single test in words, or its negation. */
 export function leafWords(leaf: LeafTest, negated = false): string {
   switch (leaf.test) {
     case 'header':
-      return `${headerWords(leaf.headers)} ${matchWords(leaf.match, negated)} ${keysWords(leaf.keys)}${caseWords(leaf.comparator)}`;
-    case 'address': {
-      const part = { all: 'address', localpart: 'local part', domain: 'domain' }[leaf.part];
-      const whose = joined(leaf.headers.map(addressee), 'or');
-      return `the ${part} ${whose} ${matchWords(leaf.match, negated)} ${keysWords(leaf.keys)}${caseWords(leaf.comparator)}`;
-    }
+      return matchedWords(fieldNames(leaf.headers, 'or'), leaf, negated);
+    case 'address':
+      return matchedWords(addressSubject(ADDRESS_PARTS[leaf.part], leaf.headers), leaf, negated);
     case 'envelope': {
       const part = { all: '', localpart: 'local part of the ', domain: 'domain of the ' }[leaf.part];
       const whose = joined(
         leaf.parts.map((name) => ({ from: 'envelope sender', to: 'envelope recipient' })[name]),
         'or',
       );
-      return `the ${part}${whose} ${matchWords(leaf.match, negated)} ${keysWords(leaf.keys)}${caseWords(leaf.comparator)}`;
+      return matchedWords(`the ${part}${whose}`, leaf, negated);
     }
     case 'exists':
-      return existsWords(leaf.headers, negated);
+      return presentWords(leaf.headers, '', negated);
     case 'size':
-      return `the size is ${negated ? 'not ' : ''}${leaf.relation} ${sizeWords(leaf.octets)}`;
+      return `the message is ${SIZE_WORDS[leaf.relation][negated ? 'denied' : 'said']} ${sizeWords(leaf.octets)}`;
     case 'hasflag':
-      return `a flag set so far ${matchWords(leaf.match, negated)} ${keysWords(leaf.keys)}`;
+      return matchWords('a flag set by an earlier rule', leaf.match, leaf.keys.map(flagWords), negated);
     case 'in-context':
       return leafWords(leaf.meant, negated);
     case 'compared':
@@ -90,47 +109,51 @@ export function leafWords(leaf: LeafTest, negated = false): string {
   }
 }
 
-function existsWords(headers: readonly string[], negated: boolean): string {
-  const named = joined(headers.map(quoted), 'and');
-  if (headers.length === 1) return `there is ${negated ? 'no' : 'a'} header ${named}`;
-  return negated ? `not all of the headers ${named} are there` : `there are the headers ${named}`;
-}
+const ADDRESS_PARTS = { all: 'address', localpart: 'local part', domain: 'domain' } as const;
+
+/** `size` compares strictly (RFC 5228 section 5.9), so “not over” means “at most”. */
+const SIZE_WORDS = {
+  over: { said: 'larger than', denied: 'at most' },
+  under: { said: 'smaller than', denied: 'at least' },
+} as const;
+
+type Matched = Extract<LeafTest, { test: 'header' | 'address' | 'envelope' }>;
+
+const matchedWords = (subject: string, { match, keys, comparator }: Matched, negated: boolean): string =>
+  matchWords(subject, match, keys.map(quoted), negated) + caseWords(comparator);
 
 export function actionWords(action: Action): string {
   switch (action.action) {
     case 'keep':
       return `keep in the inbox${withFlags(action.flags)}`;
     case 'fileinto':
-      return `${action.copy ? 'put a copy into' : 'file into'} ${quoted(action.folder)}${action.create ? ', made where there is none' : ''}${withFlags(action.flags)}`;
+      return `${filingWords(action.copy)} ${quoted(action.folder)}${action.create ? ', creating it if it is missing' : ''}${withFlags(action.flags)}`;
     case 'redirect':
-      return `${action.copy ? 'send a copy to' : 'redirect to'} ${action.address}`;
+      return `${action.copy ? 'redirect a copy to' : 'redirect to'} ${action.address}`;
     case 'discard':
-      return 'drop';
+      return 'discard';
     case 'setflag':
-      return action.flags.length === 0 ? 'clear all flags' : `mark only as ${flagList(action.flags)}`;
+      return action.flags.length === 0 ? 'clear all flags' : `mark as ${flagList(action.flags)} only`;
     case 'addflag':
       return `mark as ${flagList(action.flags)}`;
     case 'removeflag':
-      return `take away the mark ${flagList(action.flags)}`;
+      return `remove the ${action.flags.length > 1 ? 'flags' : 'flag'} ${flagList(action.flags)}`;
     default:
       return furtherActionWords(action);
   }
 }
 
-const matchWords = (match: 'is' | 'contains' | 'matches', negated: boolean): string =>
-  negated
-    ? { is: 'is not', contains: 'does not contain', matches: 'does not have the form' }[match]
-    : { is: 'is', contains: 'contains', matches: 'has the form' }[match];
-
+/** An exact size: `1.5 MB`, but `1,500,000 bytes`. */
 export function sizeWords(octets: number): string {
   for (const [unit, size] of [
     ['GB', 1024 ** 3],
     ['MB', 1024 ** 2],
     ['KB', 1024],
   ] as const) {
-    if (octets >= size) return `${Number((octets / size).toFixed(1))} ${unit}`;
+    const tenths = (octets * 10) / size;
+    if (octets >= size && Number.isInteger(tenths)) return `${(tenths / 10).toLocaleString('en-GB')} ${unit}`;
   }
-  return `${octets} bytes`;
+  return octets === 1 ? '1 byte' : `${octets.toLocaleString('en-GB')} bytes`;
 }
 
 const FLAG_WORDS: Readonly<Record<string, string>> = {
@@ -147,7 +170,7 @@ const flagList = (flags: readonly string[]): string => joined(flags.map(flagWord
 
 function withFlags(flags: readonly string[] | null): string {
   if (flags === null) return '';
-  return flags.length === 0 || flags.every((flag) => flag === '') ? ' without any mark' : `, marked ${flagList(flags)}`;
+  return flags.length === 0 || flags.every((flag) => flag === '') ? ' without flags' : `, marked ${flagList(flags)}`;
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -28,7 +28,7 @@ describe('a row', () => {
       folder: 'Suppliers/Oak',
     });
     expect(sentenceOf(rule)).toBe(
-      'When (the address of the sender is “a@oak.example”, the domain of the sender is “yard.example” or From contains “Ann”) and the subject contains “beam” or “joist”: file into “Suppliers/Oak”; it ends here.',
+      'When (the address in From is “a@oak.example”, the domain of From is “yard.example” or From contains “Ann”), and the subject contains “beam” or “joist”: file into “Suppliers/Oak”, then stop.',
     );
   });
   test('with any of its tests, exceptions, flags and a redirect', () => {
@@ -71,17 +71,17 @@ test('each cell that is wrong is told by itself', () => {
     }),
   ).toEqual([
     'name: The rule has no name.',
-    'flags: “two words” cannot be a flag: a keyword is one word without blanks.',
-    'folder: The name of the folder has a control character in it.',
-    'copy: Here stands “yes” or “no”.',
-    'forward: “nobody” is no complete address.',
+    'flags: “two words” cannot be a flag: a keyword is one word without spaces.',
+    'folder: The folder name contains a control character.',
+    'copy: Enter yes or no.',
+    'forward: “nobody” is not a complete address.',
     expect.stringMatching(/^actions: As Sieve: /),
-    'on: Here stands “yes” or “no”.',
-    'sender: “a@b@c” is no complete address.',
+    'on: Enter yes or no.',
+    'sender: “a@b@c” is not a complete address.',
     expect.stringMatching(/^tests: As Sieve: /),
-    'which: Here stands “all” or “any”.',
+    'which: Enter all or any.',
   ]);
-  expect(faults({ copy: 'yes' })).toEqual(['copy: There is no folder that the copy could go into.']);
+  expect(faults({ copy: 'yes' })).toEqual(['copy: A copy needs a folder.']);
 });
 
 describe('a rule as a row', () => {
@@ -119,5 +119,5 @@ describe('a rule as a row', () => {
   });
 });
 
-/** Words of Sieve may be written in another way and say the same. */
+/** Equivalent Sieve may be written differently. */
 const sieveless = (rule: Rule) => ownJson(JSON.stringify(rule).replaceAll(/\\[nr]|\s/g, ''));

@@ -7,8 +7,8 @@ import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from './rule'
 import { isSame } from './same';
 
 /**
- * Rules as rows of a sheet, one row for a rule. Plain cells say what most rules say; what they cannot say stands in cells of
- * Sieve, so that any rule is written to a row and read back as it was.
+ * Rules as rows of a sheet, one rule a row. Plain cells express most rules; cells of Sieve express the rest, so that
+ * any rule survives being written and read back.
  */
 
 export type SheetColumn =
@@ -37,35 +37,50 @@ export type SheetColumn =
   | 'note'
   | 'tags';
 
-/** The columns in their order, with the words that stand above them and what is written in them. */
-export const SHEET_COLUMNS: readonly { readonly id: SheetColumn; readonly title: string; readonly hint: string }[] = [
-  { id: 'name', title: 'Rule', hint: 'its name' },
-  { id: 'on', title: 'On', hint: 'yes or no; yes where empty' },
-  { id: 'sender', title: 'Sender', hint: 'addresses, @domains or parts of names, with ; between them' },
+/** The columns in their order, with their titles and what their cells may contain. */
+export const SHEET_COLUMNS: readonly {
+  readonly id: SheetColumn;
+  readonly title: string;
+  /** The title in sheets that earlier versions wrote. */
+  readonly formerly?: string;
+  readonly hint: string;
+}[] = [
+  { id: 'name', title: 'Rule', hint: 'the name of the rule' },
+  { id: 'on', title: 'On', hint: 'yes or no; empty means yes' },
+  { id: 'sender', title: 'From', formerly: 'Sender', hint: 'addresses, @domains or parts of names, separated by ;' },
   { id: 'recipient', title: 'Addressed to', hint: 'addresses, @domains or parts of names, in To or Cc' },
-  { id: 'subject', title: 'Subject has', hint: 'words, with ; between them' },
-  { id: 'text', title: 'Text has', hint: 'words, with ; between them' },
+  { id: 'subject', title: 'Subject has', hint: 'words, separated by ;' },
+  { id: 'text', title: 'Body has', formerly: 'Text has', hint: 'words, separated by ;' },
   { id: 'list', title: 'Mailing list', hint: 'parts of its List-Id' },
-  { id: 'which', title: 'All or any', hint: 'of the tests before; all where empty' },
-  { id: 'tests', title: 'Test as Sieve', hint: 'instead of the tests before, or beside them' },
-  { id: 'exceptSender', title: 'Not from', hint: 'senders that are exempt' },
-  { id: 'exceptRecipient', title: 'Not addressed to', hint: 'recipients that are exempt' },
-  { id: 'exceptSubject', title: 'Subject without', hint: 'words that exempt' },
-  { id: 'exceptions', title: 'Exceptions as Sieve', hint: 'a test; with anyof, several exceptions' },
-  { id: 'folder', title: 'Into folder', hint: 'its name' },
+  { id: 'which', title: 'All or any', hint: 'all or any of the tests before; empty means all' },
+  { id: 'tests', title: 'Test as Sieve', hint: 'instead of the tests before, or in addition' },
+  { id: 'exceptSender', title: 'Not from', hint: 'exempt senders' },
+  { id: 'exceptRecipient', title: 'Not addressed to', hint: 'exempt recipients' },
+  { id: 'exceptSubject', title: 'Subject without', hint: 'words in the subject of exempt mail' },
+  { id: 'exceptions', title: 'Exceptions as Sieve', hint: 'a Sieve test; several exceptions with anyof' },
+  { id: 'folder', title: 'Into folder', hint: 'the name of the folder' },
   { id: 'copy', title: 'Only a copy', hint: 'yes or no' },
-  { id: 'flags', title: 'Flags', hint: 'flags and keywords, with ; between them' },
+  { id: 'flags', title: 'Flags', hint: 'flags and keywords, separated by ;' },
   { id: 'forward', title: 'Redirect to', hint: 'addresses' },
-  { id: 'forwardCopy', title: 'Keep it too', hint: 'when redirected: yes or no; yes where empty' },
-  { id: 'drop', title: 'Drop', hint: 'yes or no' },
-  { id: 'actions', title: 'Actions as Sieve', hint: 'instead of the actions before, or beside them' },
-  { id: 'ending', title: 'Ends here', hint: 'yes or no; yes where empty' },
-  { id: 'link', title: 'Only otherwise', hint: 'tried only if the one before did not act: yes or no' },
+  {
+    id: 'forwardCopy',
+    title: 'Keep a copy',
+    formerly: 'Keep it too',
+    hint: 'whether redirected mail is kept too: yes or no; empty means yes',
+  },
+  { id: 'drop', title: 'Discard', formerly: 'Drop', hint: 'yes or no' },
+  { id: 'actions', title: 'Actions as Sieve', hint: 'instead of the actions before, or in addition' },
+  { id: 'ending', title: 'Stops', formerly: 'Ends here', hint: 'yes or no; empty means yes' },
+  {
+    id: 'link',
+    title: 'Only otherwise',
+    hint: 'whether the rule is tried only if the one before did not act: yes or no',
+  },
   { id: 'note', title: 'Note', hint: 'anything' },
-  { id: 'tags', title: 'Tags', hint: 'words to find it by, with ; between them' },
+  { id: 'tags', title: 'Tags', hint: 'words to find the rule by, separated by ;' },
 ];
 
-/** What stands in a row; absent cells are empty. */
+/** The cells of a row; absent cells are empty. */
 export type SheetRow = Readonly<Partial<Record<SheetColumn, string>>>;
 
 export interface CellFault {
@@ -77,13 +92,13 @@ export type RowReading =
   | { readonly ok: true; readonly rule: Rule }
   | { readonly ok: false; readonly faults: readonly CellFault[] };
 
-/** A row in which nothing is written, and which stands for no rule. */
+/** An empty row, which stands for no rule. */
 export const isBlank = (row: SheetRow): boolean => Object.values(row).every((cell) => cell.trim() === '');
 
-/** The cells by which a rule is called where it has no name, the most telling first. */
+/** The cells from which an unnamed rule is named, most telling first. */
 const TELLING = ['sender', 'subject', 'list', 'recipient', 'text', 'folder'] as const;
 
-/** The row with a name that says what it is about, where it has none; the same row where no cell tells that. */
+/** Names an unnamed row by what it is about; returns the same row if no cell tells. */
 export function named(row: SheetRow): SheetRow {
   if (isBlank(row) || (row.name ?? '').trim() !== '') return row;
   const cell = TELLING.map((column) => row[column]?.split(/[;\n]/)[0]?.replace(/^\s*@/, '').trim() ?? '').find(Boolean);
@@ -92,7 +107,7 @@ export function named(row: SheetRow): SheetRow {
 
 const LONGEST_NAME = 80;
 
-/** The rule that a row says, or all that is wrong with its cells. */
+/** The rule of a row, or the faults of its cells. */
 export function ruleOfRow(row: SheetRow, id: string): RowReading {
   const reader = new RowReader(row);
   const rule = reader.rule(id);
@@ -141,7 +156,7 @@ class RowReader {
       ...this.#sieveTest('tests'),
     ];
     const which = this.#cell('which').toLowerCase();
-    if (!/^(all|any|)$/.test(which)) this.#say('which', 'Here stands “all” or “any”.');
+    if (!/^(all|any|)$/.test(which)) this.#say('which', 'Enter all or any.');
     const [only, another] = tests;
     if (only && !another) return only;
     return { kind: which === 'any' ? 'any' : 'all', children: tests };
@@ -156,7 +171,7 @@ class RowReader {
     ];
   }
 
-  /** Addresses, domains and parts of names are told apart by their @; any of them is enough. */
+  /** Addresses, domains and parts of names are distinguished by their @; any of them is enough. */
   #people(column: SheetColumn, headers: readonly string[]): TestTree[] {
     const keys = this.#keys(column);
     const domains: string[] = [];
@@ -166,9 +181,9 @@ class RowReader {
       if (!key.includes('@')) parts.push(key);
       else if (/^@[^@]+$/.test(key)) domains.push(key.slice(1));
       else if (/^[^@]+@[^@]+$/.test(key)) addresses.push(key);
-      else this.#say(column, `“${key}” is no complete address.`);
+      else this.#say(column, `“${key}” is not a complete address.`);
     }
-    for (const key of addresses) if (!maybeSingleAddress(key)) this.#say(column, `“${key}” is no complete address.`);
+    for (const key of addresses) if (!maybeSingleAddress(key)) this.#say(column, `“${key}” is not a complete address.`);
     const tests = [
       ...(addresses.length > 0 ? [leaf({ test: 'address', headers, part: 'all', ...match('is', addresses) })] : []),
       ...(domains.length > 0 ? [leaf({ test: 'address', headers, part: 'domain', ...match('is', domains) })] : []),
@@ -199,17 +214,16 @@ class RowReader {
   #actions(): Action[] {
     const flags = this.#keys('flags');
     const bad = flags.find((flag) => /\s/.test(flag));
-    if (bad !== undefined) this.#say('flags', `“${bad}” cannot be a flag: a keyword is one word without blanks.`);
+    if (bad !== undefined) this.#say('flags', `“${bad}” cannot be a flag: a keyword is one word without spaces.`);
     const folder = this.#cell('folder');
     // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
-    if (/[\u0000-\u001f\u007f]/.test(folder))
-      this.#say('folder', 'The name of the folder has a control character in it.');
+    if (/[\u0000-\u001f\u007f]/.test(folder)) this.#say('folder', 'The folder name contains a control character.');
     const copy = this.#yes('copy', false);
-    if (copy && folder === '') this.#say('copy', 'There is no folder that the copy could go into.');
+    if (copy && folder === '') this.#say('copy', 'A copy needs a folder.');
     const keep = this.#yes('forwardCopy', true);
     const forward = this.#keys('forward');
     const wrong = forward.find((address) => !maybeSingleAddress(address));
-    if (wrong !== undefined) this.#say('forward', `“${wrong}” is no complete address.`);
+    if (wrong !== undefined) this.#say('forward', `“${wrong}” is not a complete address.`);
     const drop = this.#yes('drop', false);
     const written = readWrittenActions(this.#cell('actions'));
     if (!written.ok) this.#say('actions', `As Sieve: ${written.words}.`);
@@ -226,7 +240,7 @@ class RowReader {
     return this.row[column]?.trim() ?? '';
   }
 
-  /** Parted by ; or lines. */
+  /** Separated by ; or line breaks. */
   #keys(column: SheetColumn): string[] {
     const keys = this.#cell(column)
       .split(/[;\n]/)
@@ -238,7 +252,7 @@ class RowReader {
     const cell = this.#cell(column).toLowerCase();
     if (cell === '') return otherwise;
     if (/^(yes|y|true|1|x)$/.test(cell)) return true;
-    if (!/^(no|n|false|0|-)$/.test(cell)) this.#say(column, 'Here stands “yes” or “no”.');
+    if (!/^(no|n|false|0|-)$/.test(cell)) this.#say(column, 'Enter yes or no.');
     return false;
   }
 
@@ -247,30 +261,31 @@ class RowReader {
   }
 }
 
-/** A sheet as a chain, with what is wrong with it, cell by cell; rows that are wrong are left out. */
+/** A sheet as a chain, with faults by cell; faulty rows are left out. */
 export interface ReadSheet {
   readonly chain: Chain;
-  /** Those rows that were left out, as they stand there. */
+  /** The rows that were left out. */
   readonly refused: readonly SheetRow[];
-  /** Rows count from 1, the heads aside. */
+  /** Rows count from 1, without the heading. */
   readonly faults: readonly { readonly row: number; readonly column: string; readonly words: string }[];
 }
 
-/** Our column of that title, or of that name; null where the head says something else. */
+/** The column with this title or id; null for any other heading. */
 export function columnNamed(head: string): SheetColumn | null {
   const plain = (text: string) => text.trim().toLowerCase();
-  return SHEET_COLUMNS.find(({ id, title }) => plain(title) === plain(head) || plain(id) === plain(head))?.id ?? null;
+  const isHead = (name?: string) => name !== undefined && plain(name) === plain(head);
+  return SHEET_COLUMNS.find(({ id, title, formerly }) => isHead(title) || isHead(formerly) || isHead(id))?.id ?? null;
 }
 
-/** Whether rows begin with heads of ours. */
+/** Whether the first row consists of our headings. */
 export const isSheet = ([heads]: readonly (readonly string[])[]): boolean =>
   heads?.some((head) => columnNamed(head) === 'name') ?? false;
 
-/** Reads a whole sheet of our own columns, heads first. */
+/** Reads a sheet with our columns, heading first. */
 export function chainFromSheet([heads = [], ...rows]: readonly (readonly string[])[]): ReadSheet {
   const columns = heads.map(columnNamed);
   const faults: ReadSheet['faults'][number][] = heads.flatMap((head, at) =>
-    columns[at] === null ? [{ row: 0, column: head, words: 'there is no such column' }] : [],
+    columns[at] === null ? [{ row: 0, column: head, words: 'the sheet has no such column' }] : [],
   );
   const refused: SheetRow[] = [];
   const entries = rows.flatMap((cells, at): Rule[] => {
@@ -290,13 +305,13 @@ export function chainFromSheet([heads = [], ...rows]: readonly (readonly string[
 
 const titleOf = (column: SheetColumn): string => SHEET_COLUMNS.find(({ id }) => id === column)?.title ?? column;
 
-/** The rules of a chain as a sheet, heads first. Script blocks cannot be said so. */
+/** The rules of a chain as a sheet, heading first. Script blocks are left out. */
 export function sheetOf({ entries }: Chain): string[][] {
   const rows = entries.flatMap((entry) => (entry.kind === 'rule' ? [rowOfRule(entry)] : []));
   return [SHEET_COLUMNS.map(({ title }) => title), ...rows.map((row) => SHEET_COLUMNS.map(({ id }) => row[id] ?? ''))];
 }
 
-/** The row that says a rule. */
+/** The row of a rule. */
 export function rowOfRule(rule: Rule): SheetRow {
   const base = {
     name: rule.name,
@@ -314,7 +329,7 @@ export function rowOfRule(rule: Rule): SheetRow {
   );
 }
 
-/** Whether a row with these cells is read as having these parts. */
+/** Whether a row with these cells reads back as these parts. */
 function says(cells: SheetRow, part: 'tests' | 'unless' | 'actions', rule: Rule): boolean {
   const read = ruleOfRow({ name: 'x', ...cells }, 'x');
   return read.ok && isSame(read.rule[part], rule[part]);
@@ -351,7 +366,7 @@ const EXCEPTION_CELLS: CellNames = {
   list: null,
 };
 
-/** The keys of tests in the cells that they would stand in; whether that says the same is for the reader to tell. */
+/** The keys of tests, by the cells they would fit into; the caller checks that this means the same. */
 function cellsOf(trees: readonly TestTree[], names: CellNames): SheetRow | null {
   const cells: Partial<Record<SheetColumn, string[]>> = {};
   for (const tree of trees) {

@@ -6,7 +6,7 @@ import { type Effects, meets, readsMatchBefore, refers, statementEffects, variab
 import { readAction, readTest } from './nodes';
 import type { Action, ScriptBlock, TestTree } from './rule';
 
-/** Commands, an `if` with all its branches as one group. */
+/** Commands, with an `if` and all its branches as one group. */
 export function groupsOf(statements: readonly Statement[]): (readonly Statement[])[] {
   const groups: Statement[][] = [];
   for (const statement of statements) {
@@ -19,16 +19,17 @@ export function groupsOf(statements: readonly Statement[]): (readonly Statement[
   return groups;
 }
 
-/** What a script does with variables (RFC 5229), by its groups. */
+/** How a script uses variables (RFC 5229), by group. */
 export interface VariableUses {
   /**
-   * Why a group cannot be said by rules: it sets or reads variables, or it sets match variables (section 3.2) that a later group reads,
-   * which depends on the very order of its tests. Null for all other groups.
+   * Why rules cannot express a group: it sets or reads variables, or sets match variables (section 3.2) that a later
+   * group reads, which depends on the exact order of tests. Null for all other groups.
    */
   readonly reasons: readonly (string | null)[];
   /**
-   * A group as it was before `literal` kept its strings from being read as references: by a variable that nothing sets, which is empty
-   * (section 3). The same group where there is none. Other variables that are never set are left to the user: they may be slips.
+   * Undoes `literal`, which protects strings from being read as references by a variable that is never set and so is
+   * empty (section 3). The same group if there is none. Other variables that are never set are left alone: they may be
+   * slips.
    */
   readonly plain: (group: readonly Statement[]) => readonly Statement[];
 }
@@ -46,7 +47,7 @@ export function variableUses(groups: readonly (readonly Statement[])[]): Variabl
     const { reads, writes } = effects[at] ?? NONE;
     const uses = [...writes].some(isVariable) || meets(new Set([...reads].filter(isVariable)), written);
     if (uses || refersBeside(group, isUnset)) return 'it uses variables';
-    return at < lastRead && writes.has('match') ? 'it sets match variables that are read later' : null;
+    return at < lastRead && writes.has('match') ? 'it sets match variables that a later command reads' : null;
   });
   return { reasons, plain };
 }
@@ -58,7 +59,7 @@ const NONE: Effects = { reads: new Set(), writes: new Set() };
 const withoutReferences = (text: string, isUnset: (name: string) => boolean): string =>
   text.replace(REFERENCE, (whole, name: string) => (isUnset(name) ? '' : whole));
 
-/** Whether strings of a group refer to anything but variables that nothing sets. */
+/** Whether strings of a group refer to variables other than unset ones. */
 function refersBeside(group: readonly Statement[], isUnset: (name: string) => boolean): boolean {
   let found = false;
   eachString(group, ({ value }) => {
@@ -67,19 +68,19 @@ function refersBeside(group: readonly Statement[], isUnset: (name: string) => bo
   return found;
 }
 
-/** Tests all of which must hold. */
+/** Tests that must all be true. */
 export type Guard = readonly TestTree[];
 
 /**
- * Whether nested branches can be taken apart into rules: a condition is written down again for each rule it governs,
- * which is the same only as long as it cannot change between them. Only flags can change during a run.
+ * Whether nested branches can be split into rules: a condition is repeated for each rule it governs, which is
+ * equivalent only while it cannot change in between. Only flags can change during a run.
  */
 export function ruleable(branches: readonly CommandNode[]): boolean {
   const { reads, writes } = statementEffects(branches, false);
   return !(reads.has('flags') && writes.has('flags'));
 }
 
-/** What script blocks come down to where they are plain: conditions, actions and stops, as rules have them. */
+/** Simple script blocks as conditions, actions and stops. */
 export type Step =
   | { readonly kind: 'choose'; readonly branches: readonly Branch[] }
   | { readonly kind: 'act'; readonly action: Action }
@@ -91,8 +92,8 @@ export interface Branch {
 }
 
 /**
- * The steps of a script block; empty where it does not work, null where only the interpreter can run it: it uses
- * variables, loops, edits headers, remembers, or depends on what earlier entries have changed.
+ * The steps of a script block; empty if it is not understood, null if only the interpreter can run it: it uses
+ * variables, loops, edits headers, remembers messages, or depends on what earlier entries changed.
  */
 export function blockSteps({ text, works, requires, before }: ScriptBlock): readonly Step[] | null {
   if (!works) return [];

@@ -15,43 +15,46 @@ const NOWHERE = { start: 0, end: 0 };
 
 export interface WrittenChain {
   readonly script: Script;
-  /** The script as text, which parses to `script`; script blocks stand in it word for word. */
+  /** The script as text, which parses to `script`; script blocks are included word for word. */
   readonly text: string;
-  /** The entry of the chain that each top-level command stands for; `require` stands for none. */
+  /** The chain entry of each top-level command; `require` has none. */
   readonly entryOf: ReadonlyMap<Statement, ChainEntry>;
 }
 
 /**
- * `export`: rules that are off are left out, and what could not be understood is a comment. `editing`: all of it stands
- * there, rules that are off under a name that says so, so that reading the text gives the same chain.
+ * `export`: rules that are off are left out, and text that was not understood becomes a comment. `editing`: everything
+ * is included, rules that are off under a marked name, so that reading the text back gives the same chain.
  */
 export type Form = 'export' | 'editing';
 
-/** What stands in an export beside the rules that are on. */
+/** What an export contains besides the rules that are on. */
 export interface WritingSettings {
-  /** Ids of entries that are off and stand as comments; others that are off are left out. */
+  /** Ids of entries that are off and become comments; others that are off are left out. */
   readonly comments?: ReadonlySet<string>;
-  /** Whether each rule has its sentence above it, in a line that is not read back as a note. */
+  /** Whether each rule has its sentence above it, in a comment that is not read back as a note. */
   readonly sentences?: boolean;
-  /** How many capabilities one `require` names at most, where a server takes no more; several stand for all (RFC 5228 section 3.2). */
+  /**
+   * The most capabilities in one `require`, if a server has such a limit; several are equivalent (RFC 5228 section
+   * 3.2).
+   */
   readonly requires?: number | null;
-  /** Capabilities that the script requires in any case. */
+  /** Capabilities to require in any case. */
   readonly also?: readonly string[];
-  /** Called for each entry that is written; may throw to cancel. */
+  /** Called for each entry; may throw to cancel. */
   readonly checkpoint?: () => void;
 }
 
-/** One entry as it is written: its commands, with the comments above them. */
+/** The output of one entry: its commands, with the comments above them. */
 interface Piece {
   readonly entry: ChainEntry;
   readonly statements: readonly Statement[];
-  /** The lines above what stands there word for word; printed statements have their comments in the tree. */
+  /** Lines above verbatim text; printed statements have their comments in the tree. */
   readonly above: string;
-  /** What stands there word for word; null where the statements are printed. */
+  /** Verbatim text; null if the statements are printed. */
   readonly words: string | null;
 }
 
-/** The chain as a Sieve script with the `require` it needs. */
+/** Writes the chain as a Sieve script with the `require` it needs. */
 export function sieveFromChain(chain: Chain, form: Form = 'export', settings: WritingSettings = {}): WrittenChain {
   const { checkpoint = () => {}, also = [] } = settings;
   const meant = piecesOf(chain, form, settings);
@@ -81,13 +84,13 @@ export function sieveFromChain(chain: Chain, form: Form = 'export', settings: Wr
 }
 
 function pieceNeeds({ entry, statements }: Piece, form: Form): string[] {
-  // In an export, what is off or is not understood stands there as a comment.
+  // In an export, entries that are off or not understood become comments.
   const inForce = form === 'editing' || (entry.kind === 'script' && entry.on && entry.works);
   const own = entry.kind === 'script' && inForce ? entry.requires : [];
   return [...statements.flatMap(needsOf), ...own];
 }
 
-/** The piece with its strings written such that they mean the same under all that the script requires. */
+/** Rewrites the strings of a piece so that they keep their meaning under everything the script requires. */
 function asRead(piece: Piece, needed: readonly string[], unset: string): Piece {
   const own = piece.entry.kind === 'script' ? piece.entry.requires : [];
   const beyond = (capability: string) => needed.includes(capability) && !own.includes(capability);
@@ -107,7 +110,7 @@ function asRead(piece: Piece, needed: readonly string[], unset: string): Piece {
   return changed ? { ...piece, statements, above: '', words: null } : piece;
 }
 
-/** A name that no script block says, so that no variable of that name is ever set. */
+/** A variable name that no script block mentions, so that it is never set. */
 function unsetName(pieces: readonly Piece[]): string {
   const said = new Set<string>();
   for (const { words } of pieces) {
@@ -122,7 +125,7 @@ function unsetName(pieces: readonly Piece[]): string {
 
 function piecesOf(chain: Chain, form: Form, { comments, sentences = false, checkpoint }: WritingSettings): Piece[] {
   const pieces: Piece[] = [];
-  // Whether a rule of the run at hand has been written, so that the next one of it is an elsif.
+  // Whether a rule of the current run has been written, so that the next becomes an elsif.
   let runOpen = false;
   for (const [place, entry] of chain.entries.entries()) {
     checkpoint?.();
@@ -145,11 +148,11 @@ function piecesOf(chain: Chain, form: Form, { comments, sentences = false, check
 
 const sentenceLine = (rule: Rule): string => `${TOLD_MARK}${sentenceOf(rule)}`.replace(/[\r\n]+/g, ' ');
 
-/** An entry that is off, all of it as comments. */
+/** An entry that is off, as comments. */
 function commentPiece(entry: ChainEntry): Piece {
   const alone: Chain = { entries: [{ ...entry, on: true }], closing: '' };
   const text = entry.kind === 'rule' ? sieveFromChain(alone).text : entry.text;
-  const lines = [`${entry.name}: not in force`, ...text.trimEnd().split(/\r?\n/)].map((line) => `${TOLD_MARK}${line}`);
+  const lines = [`${entry.name}: switched off`, ...text.trimEnd().split(/\r?\n/)].map((line) => `${TOLD_MARK}${line}`);
   return { entry, statements: [], above: '', words: lines.map((line) => `${printComment(comment(line))}\n`).join('') };
 }
 
@@ -161,14 +164,14 @@ function blockPiece(entry: ScriptBlock, name: string, form: Form): Piece {
     return { entry, statements: entry.works ? statementsOf(entry, above) : [], above, words: `${entry.text}\n` };
   }
   const required = entry.requires.length > 0 ? `; it requires ${entry.requires.map(quote).join(', ')}` : '';
-  const above = commented([...notes, `${name}: could not be understood, and is not run${required}`]);
+  const above = commented([...notes, `${name}: not understood, not run${required}`]);
   const words = commented(entry.text.split(/\r?\n/).map((line) => `| ${line}`));
   return { entry, statements: [], above, words };
 }
 
 const readBlocks = new WeakMap<ScriptBlock, { readonly above: string; readonly statements: readonly Statement[] }>();
 
-/** Blocks are written again and again: whatever depends on them stands behind them. */
+/** Blocks are written repeatedly, so derived text is cached. */
 function statementsOf(block: ScriptBlock, above: string): readonly Statement[] {
   const known = readBlocks.get(block);
   if (known?.above === above) return known.statements;
@@ -182,8 +185,8 @@ function printStatement(statement: Statement): string {
 }
 
 /**
- * Whether a rule takes all that its run has left, and no other rule of the run is written behind it. One that does nothing is
- * written with its test, by which one sees that it was come to.
+ * Whether a rule takes everything its run has left, and is the last of the run. A rule without actions is written with
+ * its test, so that it stays visible.
  */
 function isRest({ entries }: Chain, place: number, form: Form): boolean {
   const entry = elementAt(entries, place);
@@ -210,8 +213,8 @@ function ruleNode(rule: Rule, above: readonly string[], branch: 'if' | 'elsif' |
 }
 
 /**
- * Exceptions stand as `not` beside the tests, so that reading the script back finds them as exceptions; negations among
- * the tests stand within an allof of their own, so that it finds them as tests.
+ * Exceptions become `not` beside the tests, and negations among the tests get an allof of their own, so that reading
+ * the script back distinguishes them.
  */
 function ruleTest({ tests, unless }: Rule): TestNode {
   const children = tests.kind === 'all' && tests.children.length > 0 ? tests.children : [tests];

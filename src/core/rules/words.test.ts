@@ -2,33 +2,72 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { print } from '../sieve/print';
 import { command, flagged, flagStrings, octets, string, strings, tag, tagged, text } from './arguments';
-import { addressee, caseWords, headerWords, joined, keysWords } from './words';
+import {
+  addressSubject,
+  caseWords,
+  fieldName,
+  fieldNames,
+  joined,
+  keysWords,
+  matchWords,
+  maybeDay,
+  maybeMonth,
+  maybeWeekday,
+} from './words';
 
 describe('words that sentences share', () => {
-  test('headers by their names, the usual ones as people say them', () => {
-    expect(headerWords(['SUBJECT'])).toBe('the subject');
-    expect(headerWords(['X-Loop'])).toBe('the header X-Loop');
-    expect(headerWords(['to', 'cc'])).toBe('one of the headers to, cc');
-    expect(['From', 'to', 'Cc', 'BCC', 'Sender'].map(addressee)).toEqual([
-      'of the sender',
-      'in To',
-      'in Cc',
-      'in Bcc',
-      'in Sender',
+  test('header fields by their names, spelled as the standards do', () => {
+    expect(['SUBJECT', 'x-loop', 'X-Spam-URL', 'list-id', 'MESSAGE-ID', 'from'].map(fieldName)).toEqual([
+      'the subject',
+      'X-Loop',
+      'X-Spam-URL',
+      'List-Id',
+      'Message-ID',
+      'From',
     ]);
+    expect(fieldNames(['to', 'cc', 'To'], 'or')).toBe('To or Cc');
   });
 
   test('keys: up to four are named, of more the first three and how many there are besides', () => {
     expect(keysWords([])).toBe('nothing');
-    expect(keysWords(['a'])).toBe('“a”');
-    expect(keysWords(['a', 'b', 'c', 'd'])).toBe('“a”, “b”, “c” or “d”');
-    expect(keysWords(['a', 'b', 'c', 'd', 'e', 'f'])).toBe('“a”, “b”, “c” or one of 3 more');
+    expect(keysWords(['a'])).toBe('a');
+    expect(keysWords(['a', 'b', 'c', 'd'])).toBe('a, b, c or d');
+    expect(keysWords(['a', 'b', 'c', 'd', 'e', 'f'])).toBe('a, b, c or any of 3 more');
     fc.assert(
       fc.property(fc.array(fc.constantFrom('x', 'y'), { minLength: 5, maxLength: 40 }), (keys) => {
-        const left = Number(/one of (\d+) more/.exec(keysWords(keys))?.[1]);
+        const left = Number(/any of (\d+) more/.exec(keysWords(keys))?.[1]);
         expect(left + 3).toBe(keys.length);
       }),
     );
+  });
+
+  test('addresses: the one in From, any of those in To', () => {
+    expect(addressSubject('domain', ['from', 'sender'])).toBe('the domain of From or Sender');
+    expect(addressSubject('address', ['To', 'cc'])).toBe('an address in To or Cc');
+  });
+
+  test('of two keys neither is met by a negation, of fields none', () => {
+    expect(matchWords('the subject', 'contains', ['“a”', '“b”'], true)).toBe(
+      'the subject contains neither “a” nor “b”',
+    );
+    expect(matchWords('To, Cc or Bcc', 'is', ['“a”'], true)).toBe('none of To, Cc and Bcc is “a”');
+    expect(matchWords('a domain in To', 'is', ['“a”', '“b”'], true)).toBe('no domain in To is “a” or “b”');
+    expect(matchWords('the envelope sender', 'is', ['“”'], true)).toBe('the envelope sender is not empty');
+  });
+
+  test('dates as people write them; what is no date is none (RFC 5260 section 4.2)', () => {
+    expect(['2026-01-31', '2026-13-01', '2026-1-31', '2026-01-32'].map(maybeDay)).toEqual([
+      '31 January 2026',
+      null,
+      null,
+      null,
+    ]);
+    expect([maybeMonth('07'), maybeMonth('13'), maybeWeekday('6'), maybeWeekday('7')]).toEqual([
+      'July',
+      null,
+      'Saturday',
+      null,
+    ]);
   });
 
   test('lists of words', () => {
@@ -40,8 +79,8 @@ describe('words that sentences share', () => {
     ]);
   });
 
-  test('only what is compared to the letter says so', () => {
-    expect([caseWords('i;octet'), caseWords('i;ascii-casemap')]).toEqual([' to the letter', '']);
+  test('only what is compared case-sensitively says so', () => {
+    expect([caseWords('i;octet'), caseWords('i;ascii-casemap')]).toEqual([' (case-sensitive)', '']);
   });
 });
 
