@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { z } from 'zod';
 import { auditChain } from '../src/core/audit/catalogue';
 import type { Finding } from '../src/core/audit/finding';
+import { DOCUMENTED } from '../src/core/audit/findings-document';
 import { MailGatherer } from '../src/core/audit/stored';
 import { KINDS } from '../src/core/audit/wording';
 import { evaluateAtoms } from '../src/core/flow/atoms';
@@ -61,6 +62,10 @@ describe('the demo', () => {
   test('its script is valid and all of it becomes rules', () => {
     expect(read.diagnostics).toEqual([]);
     expect(chain.entries.filter((entry) => entry.kind === 'script')).toEqual([]);
+  });
+
+  test('no finding is more or less certain than the documentation of its kind says', () => {
+    for (const { kind, certainty, claim } of findings) expect(DOCUMENTED[kind].certainty, claim).toContain(certainty);
   });
 
   test('its mail survives being written to an mbox and read back', () => {

@@ -5,14 +5,14 @@ import { elementAt } from '../text/lookup';
 export interface Alike {
   /** Number of groups. */
   readonly count: number;
-  /** One message of each group stands for all. */
+  /** One message of each group represents it. */
   readonly project: (messages: Bitmap) => Bitmap;
   readonly spread: (groups: Bitmap) => Bitmap;
 }
 
 /**
- * Messages for which exactly the same atoms hold have the same fate under any chain over these atoms, so one of each
- * group stands for all. Real mail has few groups, and a chain runs over them in a fraction of the time.
+ * Messages that match exactly the same atoms have the same fate under any chain over these atoms, so one of each group
+ * is enough. Real mail has few groups, so a chain runs over them in a fraction of the time.
  */
 export function groupAlike(atoms: AtomBitmaps, count: number, checkpoint: () => void = () => {}): Alike {
   let groupOf = new Uint32Array(count);
@@ -32,7 +32,7 @@ export function groupAlike(atoms: AtomBitmaps, count: number, checkpoint: () => 
     }
     groupOf = next;
   }
-  // Groups all of whose messages moved on are empty now: number those that are left anew.
+  // Renumbers the groups, since some are empty now.
   const numbers = new Map<number, number>();
   const first: number[] = [];
   for (let message = 0; message < count; message++) {

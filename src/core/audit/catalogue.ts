@@ -33,7 +33,7 @@ import { type AuditBudget, auditBudget, Questions } from './questions';
 import { type StoredMail, valued } from './stored';
 import type { FindingKind } from './wording';
 
-/** What an audit looks at. */
+/** The input of an audit. */
 export interface AuditInput {
   readonly chain: Chain;
   readonly flow: Flow;
@@ -43,35 +43,35 @@ export interface AuditInput {
 }
 
 export interface AuditSettings {
-  /** What audits before have found, which is used again and added to; nothing where absent. */
+  /** The memory of earlier audits, which is used and extended; none if absent. */
   readonly memory?: AuditMemory;
   readonly budget?: AuditBudget;
-  /** What tests of the current date see; the time at which each message arrived where absent. */
+  /** The current date that rules see; if absent, the time when each message arrived. */
   readonly clock?: Clock;
-  /** Told how far it has come; may throw to cancel. */
+  /** Reports progress; may throw to cancel. */
   readonly progress?: (done: number, total: number) => void;
 }
 
 export interface AuditResult {
-  /** The gravest first. */
+  /** Gravest first. */
   readonly findings: readonly Finding[];
-  /** All pairs of rules that some message makes both hold. */
+  /** All pairs of rules that some message matches both of. */
   readonly overlaps: readonly OverlapLine[];
-  /** Pairs of rules that were not asked about, since there are too many. */
+  /** Pairs of rules that were not checked because of the budget. */
   readonly unasked: number;
-  /** Pairs that hold for the same mail, of which it was not asked whether a message not at hand shows that order matters. */
+  /** Overlapping pairs for which only stored messages were checked to see whether their order matters. */
   readonly unsearchedOrders: number;
 }
 
 export interface OverlapLine {
-  /** Ids of the rules; the first one comes first in the chain. */
+  /** Ids of the rules, in chain order. */
   readonly a: string;
   readonly b: string;
-  /** Stored messages for which both hold; 0 where only a made-up one shows it. */
+  /** Stored messages that match both; 0 if only an example message does. */
   readonly messages: number;
 }
 
-/** One row for each kind that is stated without a target: what states it. Pairs for which both rules hold are worked out once. */
+/** The function that states each kind, except the one that needs a target. Overlapping pairs are computed once. */
 const KIND_OF: Readonly<
   Record<Exclude<FindingKind, 'not-portable'>, (context: AuditContext, pairs: readonly OverlapPair[]) => Finding[]>
 > = {
@@ -100,8 +100,8 @@ const KIND_OF: Readonly<
 };
 
 /**
- * All findings on a chain, by reasoning and by the stored mail. Within, each rule stands in its context, so that what earlier
- * entries change of a message is seen; what is found speaks of the rules as they are written.
+ * Audits a chain by proof and on stored mail. Internally each rule carries its context, so that changes made by earlier
+ * entries are seen; findings refer to the rules as written.
  */
 export function auditChain(input: AuditInput, settings: AuditSettings = {}): AuditResult {
   const { chain, flow } = input;
@@ -156,14 +156,14 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   };
 }
 
-/** Number of pairs that no message and no proof has settled, or that are beyond the budget. */
+/** Pairs that neither a message nor a proof has settled, or that exceed the budget. */
 function unaskedAmong({ rules, questions }: AuditContext, pairs: readonly OverlapPair[]): number {
   if (questions.hasLeft('pairs') && !questions.areOverlapsCut) return 0;
   const exclusive = questions.formulas.exclusivePairs(rules.map(({ place }) => questions.condition(place)));
   return (rules.length * (rules.length - 1)) / 2 - pairs.length - exclusive;
 }
 
-/** By consequence; then by the number of stored messages and how recent they are; then by place in the chain. */
+/** By consequence; then by the number of stored messages and how recent they are; then by chain order. */
 function byWeight(
   findings: readonly Finding[],
   chain: Chain,

@@ -12,36 +12,39 @@ import type { AuditMemory } from './memory';
 import type { Questions } from './questions';
 import type { Valued } from './stored';
 
-/** What all kinds of findings look at. */
+/** The common input of all kinds of findings. */
 export interface AuditContext {
   readonly chain: Chain;
-  /** Rules that are on, with the flow of the stored mail, in the order of the chain. */
+  /** Rules that are on, with the flow of the stored mail, in chain order. */
   readonly rules: readonly RuleFlow[];
-  /** The stored mail that takes part: what findings count and show. */
+  /** The stored mail that takes part: findings count and show it. */
   readonly stored: MailBody;
   readonly madeUp: MadeUpBody;
-  /** All messages at hand, stored or made up, also those that take no part: where one refutes a proof, nothing is stated. */
+  /**
+   * All known messages, stored or made up, including those that take no part: if one refutes a proof, nothing is
+   * stated.
+   */
   readonly refuting: readonly MailBody[];
   readonly mail: Valued;
   readonly questions: Questions;
-  /** What is found of each item, one after the other; between two of them the audit can be cancelled. */
+  /** Maps items one after another; the audit can be cancelled between two of them. */
   readonly each: <Item, Found>(items: readonly Item[], visit: (item: Item) => Found | readonly Found[]) => Found[];
 }
 
 export interface RuleFlow extends EntryFlow {
   readonly entry: Rule;
-  /** Place among all entries of the chain. */
+  /** Index among all entries of the chain. */
   readonly place: number;
 }
 
-/** What bears out that something can happen. */
+/** The evidence that something can happen. */
 export interface Evidence {
   readonly messages: readonly number[];
-  /** Null where there are stored messages. */
+  /** Null if there are stored messages. */
   readonly witness: MadeUp | null;
 }
 
-/** The messages for which something happens: all that are stored, else one that is made up; null where none is at hand. */
+/** The messages for which something happens: all stored ones, else an example message; null if there is none. */
 export function evidenceOf({ stored, madeUp }: AuditContext, find: (body: MailBody) => Bitmap): Evidence | null {
   const messages = find(stored);
   if (!messages.isEmpty()) return { messages: [...messages.members()], witness: null };
@@ -60,17 +63,17 @@ interface Parts {
   readonly mail: Valued;
   readonly questions: Questions;
   readonly memory: AuditMemory;
-  /** What tests of the current date see. */
+  /** The current date that rules see. */
   readonly clock: Clock;
   /** May throw to cancel; called often. */
   readonly checkpoint: () => void;
-  /** Told how far it has come; may throw to cancel. */
+  /** Reports progress; may throw to cancel. */
   readonly progress: (done: number, total: number) => void;
 }
 
 /**
- * Makes up the messages that the stored mail lacks: for each rule one that fires it, for each pair of rules one for which
- * both hold, as far as there can be any.
+ * Constructs example messages that stored mail lacks: for each rule one it acts on, for each pair of rules one that
+ * matches both, where possible.
  */
 export function auditContext({
   chain,
@@ -123,8 +126,8 @@ export function auditContext({
 }
 
 /**
- * Makes up mail that the exceptions of one rule keep from being taken away, and that another one takes away, where none is
- * at hand. Returns whether any was made up.
+ * Constructs example mail that the exceptions of one rule exempt and another rule takes away, if none is known. Returns
+ * whether any was constructed.
  */
 function askExempt(
   rules: readonly RuleFlow[],
@@ -156,12 +159,12 @@ function askExempt(
   return found;
 }
 
-/** What the exceptions of a rule exempt; null where it has none. */
+/** The mail that the exceptions of a rule exempt; null if it has none. */
 function exemptedBy({ tests, unless }: Rule): TestTree | null {
   return unless.length === 0 ? null : { kind: 'all', children: [tests, { kind: 'any', children: unless }] };
 }
 
-/** Visits pairs, neighbours first, while `visit` wants more of them. */
+/** Visits pairs, neighbours first, until `visit` returns false. */
 function forNeighbours(rules: readonly RuleFlow[], visit: (a: RuleFlow, b: RuleFlow, done: number) => boolean): void {
   let done = 0;
   for (let distance = 1; distance < rules.length; distance++) {
@@ -171,21 +174,21 @@ function forNeighbours(rules: readonly RuleFlow[], visit: (a: RuleFlow, b: RuleF
   }
 }
 
-/** Both hold and the first fires; and the second does too, where that would matter. */
+/** Both match and the first acts; and the second acts too, if that can matter. */
 function shows(body: MailBody, a: RuleFlow, b: RuleFlow): boolean {
   const [first, second] = [body.at(a.place), body.at(b.place)];
   const wanted = a.entry.ending === 'continue' && disagree(a.entry, b.entry) ? second.fired : second.held;
   return first.fired.meets(wanted);
 }
 
-/** Null where nothing more may be asked. */
+/** Null if the budget is used up. */
 function askPair(questions: Questions, a: RuleFlow, b: RuleFlow) {
   const wanted = [questions.condition(a.place), questions.condition(b.place)];
   const places = a.entry.ending === 'continue' ? [b.place, a.place, null] : [a.place, null];
   for (const place of places) {
     const answer = questions.maybeMeet('pairs', wanted, place);
     if (answer?.answer !== 'impossible') return answer;
-    // Where the two exclude each other, nothing else has to be asked.
+    // If the two exclude each other, no other question is needed.
     if (answer.blamed.length === 0) return EXCLUSIVE;
   }
   return EXCLUSIVE;

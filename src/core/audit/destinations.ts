@@ -2,7 +2,7 @@ import type { Action, Rule } from '../rules/rule';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
 
 /**
- * Where a rule means to put a message for good: folders without :copy, `drop`, or `refuse`. Copies and marks disagree with
+ * The final destinations of a rule: folders without :copy, `discard`, or `reject`. Copies and marks conflict with
  * nothing.
  */
 export function placesOf(rule: Rule): ReadonlySet<string> {
@@ -10,9 +10,9 @@ export function placesOf(rule: Rule): ReadonlySet<string> {
   if (known) return known;
   const places = new Set<string>();
   for (const action of rule.actions) {
-    if (action.action === 'discard') places.add('drop');
+    if (action.action === 'discard') places.add('discard');
     if (action.action === 'fileinto' && !action.copy) places.add(`folder ${canonicalFolder(action.folder)}`);
-    if (isRefusal(action)) places.add('refuse');
+    if (isRefusal(action)) places.add('reject');
   }
   placesOfRules.set(rule, places);
   return places;
@@ -22,17 +22,17 @@ const placesOfRules = new WeakMap<Rule, ReadonlySet<string>>();
 
 const isRefusal = (action: Action): boolean => /^e?reject$/.test(action.action);
 
-/** Two folders, filed and dropped, filed and refused: a message that fires both is treated in two ways at once. */
+/** Whether two rules conflict: two folders, filed and discarded, filed and rejected. */
 export function disagree(a: Rule, b: Rule): boolean {
   const [first, second] = [placesOf(a), placesOf(b)];
   for (const place of first) for (const other of second) if (other !== place) return true;
   return false;
 }
 
-export const drops = (rule: Rule): boolean => placesOf(rule).has('drop');
-export const refuses = (rule: Rule): boolean => placesOf(rule).has('refuse');
+export const discards = (rule: Rule): boolean => placesOf(rule).has('discard');
+export const rejects = (rule: Rule): boolean => placesOf(rule).has('reject');
 
-/** Folders that a rule files into, copies aside; the inbox is none. */
+/** Folders a rule files into, except copies and the inbox. */
 export function foldersOf(rule: Rule): string[] {
   return [...placesOf(rule)].flatMap((place) => {
     const folder = place.startsWith('folder ') ? place.slice('folder '.length) : INBOX;
@@ -40,17 +40,17 @@ export function foldersOf(rule: Rule): string[] {
   });
 }
 
-/** A rule that keeps mail from the inbox: it files elsewhere, drops, refuses, or sends on without a copy. */
+/** Whether a rule keeps mail from the inbox: it files elsewhere, discards, rejects, or redirects without a copy. */
 export function takesAway(rule: Rule): boolean {
   return (
-    drops(rule) ||
-    refuses(rule) ||
+    discards(rule) ||
+    rejects(rule) ||
     foldersOf(rule).length > 0 ||
     rule.actions.some((action) => action.action === 'redirect' && !action.copy)
   );
 }
 
-/** A rule that only marks loses no mail and misplaces none, whatever the order. */
+/** A rule that only marks cannot lose or misplace mail, whatever the order. */
 export function onlyMarks({ actions, ending }: Rule): boolean {
   return ending === 'continue' && actions.every(({ action }) => /flag$/.test(action));
 }

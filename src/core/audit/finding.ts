@@ -2,16 +2,16 @@ import { filledTo, type Witness } from '../reason/witness';
 import type { Edit } from '../rules/edit';
 import type { FindingKind } from './wording';
 
-/** What a finding is worth, by how it is known. */
+/** How a finding is known. */
 export type Certainty = 'proved' | 'shown' | 'observed' | 'undecided';
 
-/** What follows from the finding if nothing is done, the worst first. */
+/** The consequence if nothing is done, gravest first. */
 export type Consequence = 'lost' | 'leaked' | 'unseen' | 'misplaced' | 'clutter';
 
 export const CONSEQUENCES: readonly Consequence[] = ['lost', 'leaked', 'unseen', 'misplaced', 'clutter'];
 
 export interface Finding {
-  /** The same for the same kind and rules, so that it can be linked to. */
+  /** Stable for the same kind and rules, so that it can be linked to. */
   readonly key: string;
   readonly kind: FindingKind;
   /** Ids of the rules it is about, in the order of the claim. */
@@ -20,19 +20,19 @@ export interface Finding {
   readonly consequence: Consequence;
   /** The claim in one sentence that names the rules. */
   readonly claim: string;
-  /** Stored messages that bear it out, ascending; of what can never happen, those that would be concerned. */
+  /** Stored messages that show it, ascending; for what can never happen, those that would be affected. */
   readonly messages: readonly number[];
-  /** A made-up message that demonstrates it, where no stored one does; the interpreter has confirmed what becomes of it. */
+  /** An example message if no stored one shows it; the interpreter has confirmed its fate. */
   readonly witness: MadeUp | null;
-  /** For what is read off the stored mail, how strong that is: so many of so many. */
+  /** For observations on stored mail, the ratio behind them. */
   readonly strength: Strength | null;
   readonly repairs: readonly Repair[];
 }
 
-/** A finding without what can be done about it. */
+/** A finding without repairs. */
 export type Statement = Omit<Finding, 'repairs'>;
 
-/** A made-up message as data: its text, and the octets it is filled up to with blanks. */
+/** An example message as data: its text, and the size to which it is padded. */
 export interface MadeUp {
   readonly open: string;
   readonly size: number;
@@ -43,7 +43,7 @@ export interface MadeUp {
 export interface Strength {
   readonly part: number;
   readonly whole: number;
-  /** What is counted, to go behind “7 of 9”. */
+  /** What is counted, after “7 of 9”. */
   readonly words: string;
 }
 

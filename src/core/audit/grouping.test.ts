@@ -36,7 +36,7 @@ test('what a stronger finding says already is not repeated', () => {
   expect(
     keys(withoutRepeated([finding('redundant', 'a'), finding('subsumed-test', 'a'), finding('mergeable', 'a b')])),
   ).toEqual(['redundant a']);
-  // What could not be settled says nothing about the rest.
+  // An undecided finding says nothing about the others.
   const open = finding('shadowed', 'b', { certainty: 'undecided' });
   expect(keys(withoutRepeated([open, finding('subsumed-test', 'b')]))).toEqual(['shadowed b', 'subsumed-test b']);
 });

@@ -2,10 +2,10 @@ import { elementAt } from '../text/lookup';
 import type { Statement } from './finding';
 import type { FindingKind } from './wording';
 
-/** Whether a finding says what has happened or must, and not only what mail there is none of could show. */
+/** Whether a finding states what has happened or must happen, rather than what only an example message shows. */
 export const isBorneOut = ({ messages, witness }: Statement): boolean => messages.length > 0 || witness === null;
 
-/** Findings that share a cause: the same kind, and the same rule that brings it about. */
+/** Findings with a common cause: the same kind, and the same responsible rule. */
 export interface FindingGroup {
   readonly key: string;
   /** The weightiest. */
@@ -15,9 +15,9 @@ export interface FindingGroup {
 }
 
 /**
- * Without what a stronger finding on the same rules says already: anything else about a rule that can hold for nothing or
- * is never reached, an overlap where any other kind names the pair, an order conflict where mail is cut short or runs on, and
- * what is said of single parts of a rule that adds nothing as a whole.
+ * Removes what a stronger finding on the same rules implies: anything else about a rule that never matches or is never
+ * reached, an overlap if another kind names the pair, an order conflict if mail is cut short or runs on, and findings
+ * on parts of a redundant rule.
  */
 export function withoutRepeated(findings: readonly Statement[]): Statement[] {
   const ofKind = (...kinds: FindingKind[]) => findings.filter(({ kind }) => kinds.includes(kind));
@@ -63,8 +63,8 @@ function pairsOf(findings: readonly Statement[]): Set<string> {
 }
 
 /**
- * Groups by cause, in the order of their leads: rules shadowed by the same rules, pairs with a rule in common (the one that
- * most such pairs name), parts of one rule, rules that have never acted.
+ * Groups findings by cause, in the order of their leads: rules shadowed by the same rules, pairs with a common rule
+ * (the one most pairs name), parts of one rule, rules that never acted.
  */
 export function grouped(findings: readonly Statement[]): FindingGroup[] {
   const named = new Map<string, number>();

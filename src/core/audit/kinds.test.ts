@@ -10,7 +10,7 @@ import { type AuditSettings, auditChain } from './catalogue';
 import { auditBudget } from './questions';
 import { MailGatherer, trafficIn } from './stored';
 
-/** Kinds that look at stored mail, each at what it states and at what it lets be. */
+/** Kinds that need stored mail: what each states, and what it does not. */
 
 interface Letter {
   readonly from?: string;
@@ -128,10 +128,10 @@ describe('hidden-unread, unprotected, placement-disagrees', () => {
   test('mail of people one has written to is of value', () => {
     const written = { from: ME, to: 'tom@oak.example', folder: 'Sent' };
     const letter = { from: 'Tom Fenn <tom@oak.example>', to: 'all@x.example', subject: 'oak' };
-    const drops = 'if header :contains "subject" "oak" { discard; }';
-    expect(messagesOf('unprotected', drops, [written, letter])).toEqual([[1]]);
-    expect(messagesOf('unprotected', drops, [letter])).toEqual([]);
-    expect(messagesOf('unprotected', drops, [{ ...letter, flags: ['\\flagged'] }])).toEqual([[0]]);
+    const discards = 'if header :contains "subject" "oak" { discard; }';
+    expect(messagesOf('unprotected', discards, [written, letter])).toEqual([[1]]);
+    expect(messagesOf('unprotected', discards, [letter])).toEqual([]);
+    expect(messagesOf('unprotected', discards, [{ ...letter, flags: ['\\flagged'] }])).toEqual([[0]]);
   });
   test('three messages in a folder of the user’s own choice, the inbox aside', () => {
     const elsewhere = (folder: string) =>
@@ -159,7 +159,7 @@ describe('folders that are made where there are none', () => {
     expect(keys(':create')).toContain('runs-on r1 r2');
     expect(keys(':create')).toContain('cut-short r2 r3');
     expect(keys(':create')).toEqual(keys(''));
-    // A copy that is made just so is not missed, whoever makes the folder.
+    // An identical copy is not missed, whoever creates the folder.
     const twice = (create: string) =>
       `if exists "subject" { fileinto :copy "Ann"; stop; }\nif exists "from" { fileinto :copy ${create} "Ann"; }`;
     expect(found(twice(':create'), letters).map(({ key }) => key)).not.toContain('cut-short r1 r2');
@@ -243,7 +243,7 @@ describe('forward-risk, idle, missing-folder', () => {
     const letters = [{ subject: 'oak' }, { folder: 'Sent' }];
     expect(messagesOf('missing-folder', rule.replace('"Oak"', ':create "Oak"'), letters)).toEqual([]);
     const [finding] = found(rule, letters).filter(({ kind }) => kind === 'missing-folder');
-    expect(finding?.repairs.map(({ title }) => title)).toContain('Let “Rule 1” make “Oak” where there is none');
+    expect(finding?.repairs.map(({ title }) => title)).toContain('Let “Rule 1” create “Oak” if missing');
   });
 });
 

@@ -9,28 +9,31 @@ import { type Chain, type LeafTest, leavesOf, type Rule, type TestTree } from '.
 import { INBOX } from '../sieve/interpret/fate';
 import { groupAlike } from './alike';
 
-/** A body of mail under the chain: the stored mail, or messages made up by reasoning. */
+/** A set of messages under the chain: stored mail, or example messages. */
 export interface MailBody {
   readonly flow: Flow;
-  /** For the entry at a place of the chain. */
+  /** For the entry at an index of the chain. */
   readonly at: (place: number) => EntryFlow;
-  /** Whether another chain that comes of this one by moving or leaving out can be run here: not where earlier entries changed messages. */
+  /**
+   * Whether variants of the chain, with entries moved or removed, can be run here: not if earlier entries changed
+   * messages.
+   */
   readonly canRun: (other: Chain) => boolean;
   /** Whether every test of another chain was evaluated here. */
   readonly knows: (other: Chain) => boolean;
   readonly knowsTests: (tree: TestTree) => boolean;
-  /** Messages, of those in `among`, whose fate differs under another chain over the same tests. */
+  /** Messages in `among` whose fate differs under another chain over the same tests. */
   readonly changedBy: (other: Chain, among: Bitmap) => Bitmap;
-  /** For which tests hold by themselves; none where they look at flags that rules set. */
+  /** Messages that match tests alone; none for tests of flags set by rules. */
   readonly holding: (tree: TestTree) => Bitmap;
-  /** For which a rule's tests hold and an exception does too, whether or not they reach the rule. */
+  /** Messages that match a rule's tests and an exception, reached or not. */
   readonly exempt: (rule: Rule) => Bitmap;
   readonly inInbox: Bitmap;
 }
 
 /**
- * The stored mail under the chain: what findings count, and all of it, also the messages that take no part. A proof says something of
- * every message, so that any message may refute it. `checkpoint` may throw to cancel.
+ * The stored mail under the chain: the part that findings count, and all of it, including messages that take no part,
+ * since any message may refute a proof. `checkpoint` may throw to cancel.
  */
 export function storedBodies(
   chain: Chain,
@@ -44,7 +47,7 @@ export function storedBodies(
   return { stored, whole: mailBody(chain, runFlow(chain, all, flow.count, checkpoint), all, checkpoint) };
 }
 
-/** So many messages are run one by one; more all at once. */
+/** Up to this many messages are run one by one, more all at once. */
 const FEW = 500;
 
 /** `checkpoint` may throw to cancel. */

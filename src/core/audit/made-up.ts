@@ -10,10 +10,10 @@ import { elementAt } from '../text/lookup';
 import { type MailBody, mailBody } from './known-mail';
 import type { AuditMemory } from './memory';
 
-/** Made-up messages under a chain. */
+/** Example messages under a chain. */
 export interface MadeUpBody extends MailBody {
   readonly witnesses: readonly Witness[];
-  /** Whether the interpreter agrees on what the chain does with one of them. */
+  /** Whether the interpreter agrees with the fate of one of them. */
   readonly confirms: (index: number) => boolean;
 }
 
@@ -51,9 +51,9 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, chec
 }
 
 /**
- * What the interpreter has to be seen to do with a message: that each rule it comes to holds or does not, and what the rules
- * that fire do one after the other. Each depends on nothing else, so where all were seen under other chains they need not be
- * seen again. Null where tests look at flags, or a piece of script decides.
+ * What the interpreter must confirm for a message: whether each reached rule matches, and what the firing rules do in
+ * sequence. Each is independent, so confirmations from other chains are reused. Null if tests read flags, or a script
+ * block decides.
  */
 function maybeSteps({ entries, fates }: Flow, index: number): string[] | null {
   const steps: string[] = [];

@@ -38,7 +38,7 @@ if currentdate :is "year" "2026" { fileinto "This year"; }
 if header :contains "subject" "oak beams" { fileinto "Oak"; stop; }
 `);
 
-/** As one who begins anew finds it. */
+/** As a new memory sees it. */
 function fresh(witnesses: readonly Witness[], clock = ARRIVAL) {
   const columns = new MemoryColumns();
   for (const { message, envelope } of witnesses) columns.add(message, envelope);
@@ -56,7 +56,7 @@ describe('made-up messages, kept', () => {
     memory.begin(ARRIVAL, () => {});
     for (const [count, subject] of subjects.entries()) {
       memory.add(witness(subject));
-      // Once in a while nothing is asked between two messages.
+      // Sometimes no question is asked between two messages.
       if (count % 3 === 1) continue;
       const known = fresh(memory.witnesses);
       expect(membersOf(memory.atomsFor(chain))).toEqual(membersOf(known));
@@ -108,7 +108,7 @@ if address :domain :is "from" "lime.example" { fileinto "Lime"; }
     const before = audit(plain, memory);
     expect(before.map(({ kind }) => kind)).toContain('runs-on');
     expect(ran).toHaveBeenCalled();
-    // Messages that were made up towards the end are looked at as all others from the next audit on.
+    // Messages made towards the end are used like all others from the next audit on.
     const statedBy = (findings: typeof before) => findings.map(({ key, certainty }) => `${key} ${certainty}`);
     expect(statedBy(audit(plain, memory))).toEqual(statedBy(before));
     ran.mockClear();

@@ -11,14 +11,13 @@ import type { Witness } from '../reason/witness';
 import type { Chain, ChainEntry } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
 
-/** More messages are not kept from one audit to the next. */
+/** Most messages kept from one audit to the next. */
 const MOST = 5000;
 const MOST_COMPARISONS = 20_000;
 
 /**
- * What an audit has found out, kept for the next one after an edit: what is known of formulas, messages that were made up,
- * which tests hold for them, and what the interpreter was seen to do with them. Only what an edit has made another is
- * asked, made up, tested or run anew.
+ * What an audit has learned, for the next one after an edit: facts about formulas, example messages, which tests they
+ * match, and what the interpreter was seen to do with them. Only what the edit changed is computed again.
  */
 export class AuditMemory {
   readonly knowledge = new Knowledge();
@@ -32,7 +31,7 @@ export class AuditMemory {
   readonly #entries = new WeakMap<ChainEntry, number>();
   #clock: Clock = ARRIVAL;
 
-  /** To be called once for each audit; `clock` is what tests of the current date see; `checkpoint` may throw to cancel. */
+  /** To be called once for each audit; `clock` is the current date that rules see; `checkpoint` may throw to cancel. */
   begin(clock: Clock, checkpoint: () => void): void {
     this.knowledge.checkpoint = checkpoint;
     if (clock.fixed !== this.#clock.fixed || clock.otherwise !== this.#clock.otherwise) {
@@ -50,7 +49,7 @@ export class AuditMemory {
     for (const witness of latest) this.add(witness);
   }
 
-  /** In the order in which they were found. */
+  /** In the order they were found. */
   get witnesses(): readonly Witness[] {
     return this.#witnesses;
   }
@@ -64,7 +63,7 @@ export class AuditMemory {
     this.#columns.add(message, envelope);
   }
 
-  /** Chains that have the same say the same, whatever their rules are called. */
+  /** Equal chains have equal results, whatever their rules are called. */
   contentsOf({ entries }: Chain): string {
     return entries.map((entry) => this.#contentOf(entry)).join();
   }
@@ -89,7 +88,7 @@ export class AuditMemory {
     return number;
   }
 
-  /** For which of the made-up messages the tests of a chain hold. */
+  /** The example messages that match the tests of a chain. */
   atomsFor(chain: Chain): AtomBitmaps {
     const atoms = new Map(atomsOf(chain).map((atom) => [atomKey(atom), atom]));
     const count = this.#witnesses.length;
@@ -97,7 +96,7 @@ export class AuditMemory {
     for (const [key, atom] of atoms) {
       const known = this.#atoms.get(key)?.size ?? 0;
       if (known === count && count > 0) continue;
-      // What pieces of script do is told by bitmaps of their own, so they are run on all messages again.
+      // The outcomes of script blocks have bitmaps of their own, so blocks are run on all messages again.
       const start = atom.test === 'script' ? 0 : known;
       byStart.set(start, [...(byStart.get(start) ?? []), atom]);
     }
@@ -133,7 +132,7 @@ function columnsOf(witnesses: readonly Witness[]): MemoryColumns {
   return columns;
 }
 
-/** What was known of the messages before `start`, with what was found of those from there on. */
+/** Combines results of the messages before `start` with those from there on. */
 function joined(known: Bitmap | undefined, start: number, found: Bitmap): Bitmap {
   if (start === 0 || !known) return found;
   const all = Bitmap.of(start + found.size, known.members());

@@ -2,17 +2,17 @@ import type { Rule, TestTree } from '../rules/rule';
 import { treeWords } from '../rules/sentence';
 import { PARTS } from './wording';
 
-/** Something that could be left out of a rule. */
+/** A removable part of a rule. */
 export interface Part {
   readonly id: string;
   readonly words: string;
   readonly without: Rule;
 }
 
-/** Keys of one test that are looked at one by one. */
+/** Most keys of one test that are examined individually. */
 const MOST_KEYS = 60;
 
-/** Every test, key and exception of a rule that could be left out of it by itself, with the rule that is left. */
+/** Every test, key and exception that could be removed alone, with the remaining rule. */
 export function partsOf(rule: Rule): Part[] {
   const tests = leftOut(rule.tests, (tests) => ({ ...rule, tests }), 'tests');
   const exceptions = rule.unless.flatMap((exception, index): Part[] => {
@@ -28,7 +28,7 @@ export function partsOf(rule: Rule): Part[] {
   return [...tests, ...exceptions];
 }
 
-/** All ways to leave one test or one key out of a tree, the whole of it aside. */
+/** All ways to remove one test or key from a tree, except the whole tree. */
 function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): Part[] {
   if (tree.kind === 'leaf') {
     const { test } = tree;

@@ -6,7 +6,7 @@ import { applyEdits } from '../rules/edit';
 import { chainFromSieve } from '../rules/from-sieve';
 import { sentenceOf } from '../rules/sentence';
 import { groupAlike } from './alike';
-import { disagree, drops, foldersOf, onlyMarks, placesOf, refuses, takesAway } from './destinations';
+import { disagree, discards, foldersOf, onlyMarks, placesOf, rejects, takesAway } from './destinations';
 import { partsOf } from './parts';
 import { exemptingOwn, exemptingRule, exemptingSenders, filed, inInboxToo, withoutRule } from './repairs';
 import { addressesByName, fewSenders, sameName } from './senders';
@@ -16,7 +16,7 @@ const HEAD = 'require ["fileinto", "copy", "reject", "imap4flags"];\n';
 const chainOf = (script: string) => chainFromSieve(HEAD + script).chain;
 const ruleOf = (script: string) => ruleAt(chainOf(script).entries, 0);
 
-/** Messages of which only the author matters. */
+/** Messages in which only the author matters. */
 const message = (senderName: string, sender: string): StoredMessage => ({
   folder: null,
   seen: false,
@@ -40,8 +40,8 @@ describe('where rules mean to put mail', () => {
     ['fileinto "Oak";', ['folder Oak'], true],
     ['fileinto :copy "Oak";', [], false],
     ['fileinto "INBOX";', ['folder INBOX'], false],
-    ['discard;', ['drop'], true],
-    ['reject "no";', ['refuse'], true],
+    ['discard;', ['discard'], true],
+    ['reject "no";', ['reject'], true],
     ['redirect "a@b.example";', [], true],
     ['redirect :copy "a@b.example";', [], false],
   ])('%s', (script, places, away) => {
@@ -62,7 +62,7 @@ describe('where rules mean to put mail', () => {
     expect(disagree(given(oak), given(drop))).toBe(true);
     expect(disagree(given(oak), ruleOf('fileinto "Oak";'))).toBe(false);
     expect(disagree(given(oak), given(copy))).toBe(false);
-    expect([drops(given(drop)), refuses(given(drop)), onlyMarks(given(mark)), onlyMarks(given(oak))]).toEqual([
+    expect([discards(given(drop)), rejects(given(drop)), onlyMarks(given(mark)), onlyMarks(given(oak))]).toEqual([
       true,
       false,
       true,
@@ -140,11 +140,11 @@ describe('repairs', () => {
   test('senders, own mail and the mail of another rule are exempted', () => {
     expect(exemptingSenders(chain, drop, [])).toEqual([]);
     expect(sentencesAfter(given(exemptingSenders(chain, drop, ['a@b.example'])[0]).edits)[0]).toContain(
-      'unless the address of the sender is “a@b.example”',
+      'unless the address in From is “a@b.example”',
     );
     expect(exemptingOwn(chain, drop, [])).toEqual([]);
     expect(sentencesAfter(given(exemptingOwn(chain, drop, ['me@b.example'])[0]).edits)[0]).toContain(
-      'unless there is no header',
+      'unless the field List-Id is missing',
     );
     expect(sentencesAfter(given(exemptingRule(chain, file, drop)[0]).edits)[1]).toContain('unless the subject is “a”');
     expect(exemptingRule(chain, file, { ...drop, link: 'otherwise' })).toEqual([]);

@@ -10,7 +10,7 @@ import { auditChain } from './catalogue';
 import { MailGatherer } from './stored';
 import type { FindingKind } from './wording';
 
-/** Kinds that are proved of the rules alone, each at what it states and at what it lets be; no mail is at hand. */
+/** Kinds proved from the rules alone, without mail: what each states, and what it does not. */
 
 const NEEDS = ['fileinto', 'imap4flags', 'copy', 'envelope', 'variables'];
 
@@ -20,7 +20,7 @@ const chainOf = (rules: readonly string[]): Chain => {
   return chain;
 };
 
-/** What is proved, as the kind with the numbers of its rules. */
+/** The proved findings: kind and numbers of rules. */
 function proved(chain: Chain, kinds: readonly FindingKind[]): string[] {
   const columns = new MemoryColumns();
   const atoms = evaluateAtoms(atomsOf(chain), columns);
@@ -30,7 +30,7 @@ function proved(chain: Chain, kinds: readonly FindingKind[]): string[] {
   );
 }
 
-/** The chain with so many rules behind it that it is not compared as a whole any more; they are off, and change nothing. */
+/** The chain with so many rules after it that it is no longer compared as a whole; these rules are off. */
 function long(chain: Chain): Chain {
   const [first] = chain.entries.filter((entry) => entry.kind === 'rule');
   const off = Array.from({ length: 81 }, (_, at) => ({

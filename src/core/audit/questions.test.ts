@@ -48,7 +48,7 @@ test('what was compared costs nothing the second time, and is known after an edi
   expect(questions.maybeCompare(without)?.verdict).toBe('equivalent');
   expect(questions.maybeCompare(without)?.verdict).toBe('equivalent');
   expect(questions.maybeCompare(switched(chain, 'Weir', false))).toBeNull();
-  // No mail for which “Oak” and “Beams” hold is what a rule that excludes them is about.
+  // A rule that excludes “Oak” and “Beams” together is not about mail that matches both.
   const excluding = chainFromSieve(`require "fileinto";
 # None
 if not header :contains "subject" "oak" { discard; stop; }
@@ -79,7 +79,7 @@ if header :contains "subject" "lime" { addflag "\\\\Flagged"; stop; }
 `).chain;
   const questions = new Questions(ordered, auditBudget(3), memory);
   const without = switched(ordered, 'Three', false);
-  // For mail about both, the flag is set by another rule already.
+  // For mail about both, another rule has already set the flag.
   expect(questions.maybeCompare(without, [1, 2])?.verdict).toBe('equivalent');
   expect(questions.maybeCompare(without, [0, 2])?.verdict).toBe('different');
 });

@@ -7,9 +7,9 @@ import { type Chain, type ChainEntry, conditionOf, looksAtFlags } from '../rules
 import { isSame } from '../rules/same';
 import type { AuditMemory } from './memory';
 
-/** How much an audit asks at most; what is not asked is never taken as settled. */
+/** The budget of an audit; what is not asked is never taken as settled. */
 export interface AuditBudget {
-  /** Pairs of rules that no message at hand makes both hold. */
+  /** Pairs of rules that no known message matches both of. */
   readonly pairs: number;
   /** Maximum number of overlapping pairs that findings examine. */
   readonly overlaps: number;
@@ -17,17 +17,17 @@ export interface AuditBudget {
   readonly common: number;
   /** Parts of rules that may be superfluous. */
   readonly parts: number;
-  /** Comparisons of the whole chain with a changed one, which in long chains take too long. */
+  /** Comparisons of the whole chain with a changed one, which take too long in long chains. */
   readonly comparisons: number;
-  /** Pairs that only made-up messages show to overlap, of which it is asked whether their order matters. */
+  /** Pairs shown to overlap only by example messages, for which it is checked whether their order matters. */
   readonly orders: number;
-  /** Whether each overlap that only made-up messages show is stated by itself, or all of them as a map. */
+  /** Whether overlaps shown only by example messages are findings of their own, or only on the map. */
   readonly overlapsByThemselves: boolean;
 }
 
 /**
- * Questions grow with the square of a chain, and what one costs grows with the chain. Of up to 80 rules all pairs are asked
- * about.
+ * The number of questions grows with the square of a chain, and their cost with its length. Up to 80 rules, all pairs
+ * are checked.
  */
 export function auditBudget(rules: number): AuditBudget {
   return rules <= 80
@@ -42,20 +42,20 @@ export function auditBudget(rules: number): AuditBudget {
       };
 }
 
-/** Findings on these are some 250 MB of JSON at most. */
+/** Findings on these are at most some 250 MB of JSON. */
 const MOST = { overlaps: 20_000, common: 12_000_000 };
 
-/** What is counted while it is asked. */
+/** Counters that limit questions. */
 type Counted = Exclude<keyof AuditBudget, 'overlapsByThemselves'>;
 
-/** What the kinds of findings ask of reasoning, counted. */
+/** The questions that kinds of findings ask of the reasoning, counted. */
 export class Questions {
   readonly #reach: Reach;
   readonly #fires = new Map<number, ReachAnswer>();
   readonly #left: Record<Counted, number>;
-  /** Pairs of which no message at hand shows that their order matters, and of which it was not asked. */
+  /** Pairs whose order was not checked beyond the known messages. */
   unsearchedOrders = 0;
-  /** Whether pairs that overlap were left out, since there are too many. */
+  /** Whether overlapping pairs were left out because of the budget. */
   areOverlapsCut = false;
 
   constructor(
@@ -77,7 +77,7 @@ export class Questions {
     return known;
   }
 
-  /** What is known without asking. */
+  /** What is known without a question. */
   known(place: number): ReachAnswer | null {
     return this.#fires.get(place) ?? null;
   }
@@ -90,7 +90,7 @@ export class Questions {
     return this.#reach;
   }
 
-  /** Null where the budget is spent; what is known costs nothing. */
+  /** Null if the budget is used up; known answers are free. */
   maybeMeet(kind: 'pairs' | 'parts', wanted: readonly Formula[], place: number | null): MeetAnswer | null {
     const known = this.#reach.recall(wanted, place);
     if (known) return known;
@@ -101,11 +101,11 @@ export class Questions {
   }
 
   /**
-   * Whether another chain treats all messages alike, or those for which the rules at `among` hold; null where the budget is
-   * spent. What is known costs nothing.
+   * Whether another chain treats all messages alike, or those that match the rules at `among`; null if the budget is
+   * used up. Known answers are free.
    */
   maybeCompare(other: Chain, among: readonly number[] = []): Comparison | null {
-    // Chains as long as this are never compared, so nothing is known.
+    // Chains this long are never compared, so nothing is known.
     if (this.budget.comparisons === 0) return null;
     const [first, second] = this.#concerned(other, among);
     const ids = among.map((place) => this.chain.entries[place]?.id);
@@ -118,7 +118,7 @@ export class Questions {
     this.checkpoint();
     const found = compareChains(first, second, {
       among: places,
-      // So many chains would only stand in the way of what is asked about this one.
+      // The formulas of more chains would slow down questions about this one.
       knowledge: new Knowledge(BUDGET, this.memory.knowledge, null, this.checkpoint),
     });
     const confirmed = found.verdict !== 'different' || areTreatedUnlike(this.chain, other, found.witness);
@@ -126,12 +126,15 @@ export class Questions {
       ? found
       : { verdict: 'undecided', reason: 'the interpreter does not confirm it' };
     this.memory.addComparison(key, answer);
-    // Next time it is at hand.
+    // Available from the next audit on.
     if (answer.verdict === 'different') this.memory.add(answer.witness);
     return answer;
   }
 
-  /** Both chains without what acts in neither: what is off, or cannot hold where the rules at `among` do, as far as is known. */
+  /**
+   * Both chains without entries that act in neither: those that are off, or known not to match together with the rules
+   * at `among`.
+   */
   #concerned(other: Chain, among: readonly number[]): readonly [Chain, Chain] {
     const { entries } = this.chain;
     const others = new Map(other.entries.map((entry) => [entry.id, entry]));
@@ -150,7 +153,7 @@ export class Questions {
     return this.#left[kind] > 0;
   }
 
-  /** Whether one more pair that overlaps, with so many stored messages in common, may be looked at. */
+  /** Whether one more overlapping pair, with this many common stored messages, may be examined. */
   takeOverlap(common: number): boolean {
     if (!this.mayTakeOverlap(common)) return false;
     this.#left.overlaps--;
@@ -158,7 +161,7 @@ export class Questions {
     return true;
   }
 
-  /** The same, without taking it: where not, pairs are left out. */
+  /** The same without consuming budget: if not, pairs are left out. */
   mayTakeOverlap(common: number): boolean {
     const { overlaps, common: left } = this.#left;
     if (overlaps > 0 && left >= common) return true;
@@ -166,7 +169,7 @@ export class Questions {
     return false;
   }
 
-  /** Whether one more pair may be looked at. */
+  /** Whether one more pair may be checked. */
   takeOrder(): boolean {
     if (this.#left.orders-- > 0) return true;
     this.unsearchedOrders++;
@@ -174,14 +177,14 @@ export class Questions {
   }
 }
 
-/** Script blocks may look at anything. */
+/** Script blocks may read anything. */
 const hasFlagTests = (entry: ChainEntry | undefined): boolean =>
   entry?.kind !== 'rule' || looksAtFlags(conditionOf(entry));
 
 const testsAlike = (a: ChainEntry, b: ChainEntry): boolean =>
   a.kind === 'rule' && b.kind === 'rule' && isSame([a.tests, a.unless], [b.tests, b.unless]);
 
-/** Linked runs stay as they are: what is idle within one is switched off, and taken out everywhere else. */
+/** Inactive entries are switched off within linked runs, and removed elsewhere. */
 function withoutIdle(chain: Chain, idle: ReadonlySet<string>): Chain {
   const entries = chain.entries.flatMap((entry, place): ChainEntry[] => {
     if (!idle.has(entry.id)) return [entry];

@@ -9,12 +9,12 @@ import {
   type Rule,
   type TestTree,
 } from '../rules/rule';
-import { drops } from './destinations';
+import { discards } from './destinations';
 import type { Repair } from './finding';
 import { addressedTo, isFrom } from './senders';
 import { REPAIRS } from './wording';
 
-/** Edits as a repair, in the words of what they do. */
+/** Edits as a repair with their own description. */
 export function repair(chain: Chain, ...edits: readonly (Edit | null)[]): Repair[] {
   const made = edits.filter((edit) => edit !== null);
   return made.length === 0 ? [] : [{ title: changeWords(chain, made), edits: made }];
@@ -22,18 +22,18 @@ export function repair(chain: Chain, ...edits: readonly (Edit | null)[]): Repair
 
 export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false });
 
-/** The edit that puts something else in the place of an entry; nothing where `after` is empty. */
+/** The edit that replaces an entry; removes it if `after` is empty. */
 export function replace(chain: Chain, entry: ChainEntry, after: readonly ChainEntry[]): Edit {
   const from = chain.entries.findIndex(({ id }) => id === entry.id);
   return rewriting(from, [entry], after);
 }
 
-/** Two ways to end what a rule does: it stays as it is, switched off, or is taken out. */
+/** Two ways to disable a rule: switching it off, or removing it. */
 export function withoutRule(chain: Chain, entry: ChainEntry): Repair[] {
   return [...repair(chain, switchOff(entry.id)), ...repair(chain, removal(chain, entry))];
 }
 
-/** A rewritten rule with words of its own for what is done to it. */
+/** A rewritten rule as a repair with its own title. */
 export function rewrite(chain: Chain, rule: Rule, after: Rule, title: string): Repair {
   return { title, edits: [replace(chain, rule, [after])] };
 }
@@ -42,12 +42,12 @@ export const otherEnding = ({ id, ending }: Rule): Edit => {
   return { kind: 'ending', id, from: ending, to: ending === 'stop' ? 'continue' : 'stop' };
 };
 
-/** What a rule could do with its mail instead. */
+/** Alternatives to what a rule does with its mail. */
 
-/** Where mail lies that may be unwanted, to be looked through and emptied. */
+/** The folder for possibly unwanted mail, to be checked and emptied. */
 const DOUBTFUL = { action: 'fileinto', folder: 'Doubtful', copy: false, flags: null } as const;
 
-/** Filed instead of dropped or refused, where it can be looked through and emptied; or marked and left in the inbox. */
+/** Files mail instead of discarding or rejecting it, or marks it and leaves it in the inbox. */
 export function filed(chain: Chain, rule: Rule): Repair[] {
   const ends = ({ action }: Action) => /^(discard|e?reject)$/.test(action);
   if (!rule.actions.some(ends)) return [];
@@ -55,7 +55,7 @@ export function filed(chain: Chain, rule: Rule): Repair[] {
     ...rule,
     actions: rule.actions.map((action) => (ends(action) ? made : action)),
   });
-  const does = drops(rule) ? 'drops' : 'refuses';
+  const does = discards(rule) ? 'discards' : 'rejects';
   const marked = instead({ action: 'addflag', flags: ['$Doubtful'] });
   return [
     rewrite(chain, rule, instead(DOUBTFUL), REPAIRS['file instead'](rule.name, does)),
@@ -63,27 +63,27 @@ export function filed(chain: Chain, rule: Rule): Repair[] {
   ];
 }
 
-/** Lets the inbox hold as well what a rule files. */
+/** Keeps the filed mail in the inbox too. */
 export function inInboxToo(chain: Chain, rule: Rule): Repair[] {
   const kept = { ...rule, actions: [...rule.actions, { action: 'keep', flags: null } as const] };
   return [rewrite(chain, rule, kept, REPAIRS['inbox too'](rule.name))];
 }
 
-/** The repair that gives a rule one more exception. */
+/** The repair that adds an exception to a rule. */
 export function excepting(chain: Chain, rule: Rule, exception: TestTree, title: string): Repair {
   return rewrite(chain, rule, { ...rule, unless: [...rule.unless, exception] }, title);
 }
 
-/** Exempts some senders from a rule; nothing where there are none. */
+/** Exempts some senders from a rule; nothing if there are none. */
 export function exemptingSenders(chain: Chain, rule: Rule, senders: readonly string[]): Repair[] {
   if (senders.length === 0) return [];
   return [excepting(chain, rule, isFrom(senders), REPAIRS['exempt senders'](rule.name, senders))];
 }
 
-/** More own addresses are seldom all meant. */
+/** With more own addresses, hardly all of them are meant. */
 const MOST_OWN = 20;
 
-/** Exempts mail that is addressed to the user and came by no mailing list; nothing where no own address is known. */
+/** Exempts mail to the user that came by no mailing list; nothing if no own address is known. */
 export function exemptingOwn(chain: Chain, rule: Rule, own: readonly string[]): Repair[] {
   if (own.length === 0 || own.length > MOST_OWN) return [];
   const toOwn: TestTree = {
@@ -97,17 +97,17 @@ export function exemptingOwn(chain: Chain, rule: Rule, own: readonly string[]): 
 }
 
 /**
- * Exempts from one rule all mail that matches another, so that the two no longer overlap. None where an exception cannot say that: the
- * other rule tests flags that rules set, is tried only where others have not acted, or matches all mail.
+ * Exempts mail that matches one rule from another, so that they no longer overlap. None if an exception cannot express
+ * that: the other rule tests flags set by rules, is tried only if others have not acted, or matches all mail.
  */
 export function exemptingRule(chain: Chain, from: Rule, other: Rule): Repair[] {
   const condition = conditionOf(other);
   if (other.link === 'otherwise' || looksAtFlags(condition) || isAlways(condition)) return [];
   const title = REPAIRS['exempt rule'](from.name, other.name);
-  // Each of its alternatives is an exception that can be read by itself.
+  // Each alternative becomes an exception of its own, which is easier to read.
   const exceptions = condition.kind === 'any' ? condition.children : [condition];
   return [rewrite(chain, from, { ...from, unless: [...from.unless, ...exceptions] }, title)];
 }
 
-/** An `all` of nothing. */
+/** An `all` without tests. */
 const isAlways = (tree: TestTree): boolean => tree.kind === 'all' && tree.children.every(isAlways);

@@ -2,12 +2,12 @@ import type { Bitmap } from '../flow/bitmap';
 import type { TestTree } from '../rules/rule';
 import type { StoredMessage, Valued } from './stored';
 
-/** More addresses than this are no longer read in a rule. */
+/** A rule with more addresses is unreadable. */
 const MOST = 20;
 
 const COMPARATOR = 'i;ascii-casemap';
 
-/** The senders of messages, each once; none where there are too many for a rule. */
+/** The senders of messages, each once; none if there are too many for a rule. */
 export function fewSenders(messages: Bitmap, mail: Valued): readonly string[] {
   const senders = new Set<string>();
   for (const number of messages.members()) {
@@ -24,13 +24,13 @@ export const isFrom = (senders: readonly string[]): TestTree => ({
   test: { test: 'address', headers: ['from'], part: 'all', match: 'is', comparator: COMPARATOR, keys: senders },
 });
 
-/** The test for mail that names one of these addresses in some fields. */
+/** A test for mail with one of these addresses in some fields. */
 export const addressedTo = (headers: readonly string[], addresses: readonly string[]): TestTree => ({
   kind: 'leaf',
   test: { test: 'address', headers, part: 'all', match: 'is', comparator: COMPARATOR, keys: addresses },
 });
 
-/** The test for mail from any address of these domains; of their subdomains too where the keys of a wildcard are given. */
+/** A test for mail from any address of these domains; of their subdomains too if wildcard keys are given. */
 export const ofDomain = (domains: readonly string[], match: 'is' | 'matches' = 'is'): TestTree => ({
   kind: 'leaf',
   test: { test: 'address', headers: ['from'], part: 'domain', match, comparator: COMPARATOR, keys: domains },
@@ -48,7 +48,7 @@ export const inSubject = (words: readonly string[]): TestTree => ({
   test: { test: 'header', headers: ['subject'], match: 'contains', comparator: COMPARATOR, keys: words },
 });
 
-/** There is no subject, or an empty one; blanks around it do not count (RFC 5228 section 5.7). */
+/** The subject is missing or empty; spaces around it do not count (RFC 5228 section 5.7). */
 export const NO_SUBJECT: TestTree = {
   kind: 'any',
   children: [
@@ -60,7 +60,7 @@ export const NO_SUBJECT: TestTree = {
   ],
 };
 
-/** The addresses of a set of messages by display name in lower case, of two words at least. */
+/** The addresses of a set of messages by display name in lower case, of at least two words. */
 export function addressesByName(messages: Bitmap, mail: Valued): ReadonlyMap<string, ReadonlySet<string>> {
   const addresses = new Map<string, Set<string>>();
   for (const number of messages.members()) {
@@ -71,7 +71,9 @@ export function addressesByName(messages: Bitmap, mail: Valued): ReadonlyMap<str
   return addresses;
 }
 
-/** Whether a message comes by the display name of some message of a set, two words at least, from an address that is not in it. */
+/**
+ * Whether a message has a display name (at least two words) of some message of a set, and an address that is not in it.
+ */
 export function sameName(messages: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
   const addresses = addressesByName(messages, mail);
   return ({ senderName, sender }) => {

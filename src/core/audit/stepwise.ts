@@ -1,7 +1,7 @@
-/** Work in short steps, so that a server can answer between them. */
+/** Work in short steps, so that a server can respond in between. */
 export type Steps<T> = Generator<unknown, T, undefined>;
 
-/** All steps, one directly after the other; `between` may throw to cancel. */
+/** Runs all steps without a pause; `between` may throw to cancel. */
 export function atOnce<T>(steps: Steps<T>, between: () => void = () => {}): T {
   for (;;) {
     const { done, value } = steps.next();

@@ -7,9 +7,9 @@ import { listIdOf, storedFlags, summaryOf } from '../mail/summary';
 import { elementAt } from '../text/lookup';
 import { atOnce, type Steps } from './stepwise';
 
-/** What findings look at in a stored message, beside what tests look at. */
+/** What findings need of a stored message, besides what tests read. */
 export interface StoredMessage {
-  /** Where it lies; null where that is not known. */
+  /** Its folder; null if unknown. */
   readonly folder: string | null;
   readonly seen: boolean;
   readonly answered: boolean;
@@ -25,9 +25,9 @@ export interface StoredMessage {
   readonly date: number | null;
   /** In lower case, from List-Id (RFC 2919). */
   readonly listId: string | null;
-  /** Whether it is the copy that its author kept; see `isOutgoing`. */
+  /** Whether it is the author's own copy; see `isOutgoing`. */
   readonly outgoing: boolean;
-  /** The same number for messages of one conversation. */
+  /** Equal numbers for messages of one conversation. */
   readonly conversation: number;
 }
 
@@ -37,11 +37,11 @@ export interface StoredMail {
   readonly messages: readonly StoredMessage[];
   /** The user's own addresses, in lower case. */
   readonly own: ReadonlySet<string>;
-  /** Folders that exist; null where that is not known. */
+  /** Existing folders; null if unknown. */
   readonly folders: ReadonlySet<string> | null;
 }
 
-/** The stored mail with what the user shows to value, as bitmaps over it and as numbers of messages. */
+/** The stored mail with evidence of what the user values, as bitmaps and message numbers. */
 export interface Valued {
   readonly mail: StoredMail;
   /** People the user has written to. */
@@ -50,12 +50,12 @@ export interface Valued {
   readonly known: Bitmap;
   /** Answered or flagged. */
   readonly marked: Bitmap;
-  /** To one of the user's own addresses and to nobody else, and by no mailing list. */
+  /** To one of the user's own addresses alone, and by no mailing list. */
   readonly alone: Bitmap;
   readonly unseen: Bitmap;
-  /** Sent by the user; what came from an own address but arrived is incoming mail. */
+  /** Sent by the user; mail from an own address that was delivered counts as incoming. */
   readonly sent: Bitmap;
-  /** Whether any message is marked as seen; else nothing is known of that. */
+  /** Whether any message is marked as seen; otherwise it is unknown what was seen. */
   readonly marksKnown: boolean;
   /** The date of the newest message. */
   readonly newest: number | null;
@@ -66,7 +66,7 @@ export interface Valued {
   message(number: number): StoredMessage;
 }
 
-/** The messages that the user sent: they tell whom the user knows, but no rule ever saw them. */
+/** Messages that the user sent: they tell whom the user knows, but no rule saw them. */
 export function sentIn({ messages, own }: Pick<StoredMail, 'messages' | 'own'>): Bitmap {
   const sent = new Bitmap(messages.length);
   messages.forEach(({ sender, outgoing }, number) => {
@@ -75,16 +75,16 @@ export function sentIn({ messages, own }: Pick<StoredMail, 'messages' | 'own'>):
   return sent;
 }
 
-/** The messages that run through chains: all but those that the user sent; null for all. */
+/** The messages that run through chains: all but sent mail; null for all. */
 export function trafficIn(mail: Pick<StoredMail, 'messages' | 'own'>): Bitmap | null {
   const sent = sentIn(mail);
   return sent.isEmpty() ? null : sent.not();
 }
 
-/** Messages that are looked at in one step. */
+/** Messages processed in one step. */
 const STEP = 8192;
 
-/** Works it out in short steps, so that a server can answer in between. */
+/** Computes it in short steps, so that a server can respond in between. */
 export function* valuing(mail: StoredMail): Steps<Valued> {
   const { messages, own } = mail;
   const sent = sentIn(mail);
@@ -132,12 +132,12 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
   };
 }
 
-/** All of it at once; `between` may throw to cancel. */
+/** The same at once; `between` may throw to cancel. */
 export const valued = (mail: StoredMail, between?: () => void): Valued => atOnce(valuing(mail), between);
 
 export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 
-/** Numbers of messages by some name of theirs, in ascending order; those without one are left out. */
+/** Message numbers by a name, ascending; messages without one are left out. */
 class Groups extends Map<string, number[]> {
   put(key: string, number: number): void {
     const group = this.get(key);
@@ -146,21 +146,21 @@ class Groups extends Map<string, number[]> {
   }
 }
 
-/** A message that was read, and what is known of where it lies. */
+/** A parsed message, with its folder and flags. */
 export interface ReadMail {
   readonly message: MailMessage;
   readonly folder: string | null;
-  /** Flags beside those of its Status fields. */
+  /** Flags in addition to those of its Status fields. */
   readonly flags: readonly string[];
 }
 
-/** Gathers what findings look at, message by message, where mail is read from files. */
+/** Collects what findings need, message by message, when mail is read from files. */
 export class MailGatherer {
   readonly #messages: Omit<StoredMessage, 'conversation'>[] = [];
   readonly #folders = new Set<string>();
   readonly #ties: { readonly messageId: string | null; readonly references: readonly string[] }[] = [];
 
-  /** A folder that exists, even if no message is in it. */
+  /** An existing folder, even if it is empty. */
   addFolder(folder: string): void {
     this.#folders.add(folder);
   }

@@ -1,136 +1,193 @@
 import type { Certainty } from './finding';
 
 /**
- * All that findings say: what each kind claims of the rules and messages at hand, how strong that is, and what a repair would do. Kinds
- * themselves write no sentences, so that all of them can be read, corrected and translated here. Rules are given by their names.
+ * Every sentence of findings: what each kind claims about rules and messages, its evidence, and what a repair would do. The files of the
+ * kinds contain no sentences, so that all wording can be read and corrected here. Rules are given by their names.
  */
 
-/** What every proof takes for granted of messages (`core/reason/lower.ts`), as a user should know it. */
+/** What every proof assumes about messages (`core/reason/lower.ts`), as a user should know it. */
 export const PROOF_ASSUMES =
-  'It is taken for granted that a message has well-formed header fields without control characters, one sender in From, each of Sender, To, Cc, Bcc, Reply-To, Subject, Date and Message-ID at most once, addresses without comments, backslashes or stray quotation marks in them, and an envelope with a sender and a recipient.';
+  'Proofs assume that header fields are well formed and contain no control characters; that From names one sender; that Sender, To, Cc, Bcc, Reply-To, Subject, Date and Message-ID occur at most once; that addresses contain no comments, backslashes or stray quotation marks; and that the envelope has a sender and a recipient.';
 
-/** The kinds, the weightiest first: what each says in general, and a small example of it. */
+interface KindWords {
+  /** Two or three words. */
+  readonly title: string;
+  /** When the finding is stated. */
+  readonly meaning: string;
+  /** Why it matters. */
+  readonly why: string;
+  /** What to do about it. */
+  readonly remedy: string;
+  readonly example: string;
+}
+
+/** The kinds, the weightiest first. */
 export const KINDS = {
   loss: {
-    title: 'Lost',
-    meaning: 'Mail is dropped or refused, and no copy is left anywhere.',
-    example: 'A rule drops all mail with “account” in the subject, and the accountant writes about one.',
+    title: 'Mail is lost',
+    meaning: 'A rule discards or rejects mail, and no copy is left anywhere.',
+    why: 'Discarded mail cannot be recovered, and nobody is told. The sender of rejected mail is told, but you never see it.',
+    remedy: 'File the mail into a folder instead, or exempt the senders whose mail must not be lost.',
+    example: 'A rule discards all mail with “account” in the subject, and the accountant writes about an account.',
   },
   unprotected: {
     title: 'Valued mail hit',
-    meaning: 'Mail you value is dropped, refused or filed unseen by a rule that exempts none of it.',
-    example: 'A rule drops prizes and lotteries, and with them a letter about a prize by somebody you answer.',
+    meaning: 'A rule discards, rejects or files unseen mail that you value, and has no exception for it.',
+    why: 'You answered or flagged this mail, you have written to its senders, or it is addressed to you alone.',
+    remedy: 'Exempt these senders, or file the mail where you will see it.',
+    example: 'A rule discards mail about prizes, and with it a letter about a prize from somebody you answer.',
   },
   'forward-risk': {
-    title: 'Risky sending on',
-    meaning: 'Mail leaves for another domain, leaves no copy, or can come back and go round.',
-    example: 'A rule redirects mail to another of your own addresses, from where it comes back.',
+    title: 'Risky redirect',
+    meaning: 'A rule redirects mail to another domain, keeps no copy, or can start a mail loop.',
+    why: 'Redirected mail leaves your control; without a copy you cannot tell later what left, and a loop can flood your mailbox.',
+    remedy: 'Keep a copy, or exempt personal mail.',
+    example: 'A rule redirects mail to another of your own addresses, which sends it back.',
   },
   'exception-bypassed': {
     title: 'Exception bypassed',
-    meaning: 'Mail that one rule exempts is taken away by another one all the same.',
-    example: 'Newsletters are filed, but not those of the walkers; a rule for the walkers files them all the same.',
+    meaning: 'One rule exempts mail that another rule takes away anyway.',
+    why: 'The exception shows what you meant, but the mail is not where you expect it.',
+    remedy: 'Give the other rule the same exception.',
+    example: 'A rule files newsletters except those of the walkers; another rule files the walkers’ newsletter anyway.',
   },
   'exception-uneven': {
-    title: 'Exception on one side',
-    meaning: 'Of two rules with the same destination only one has an exception, and there is mail it matters for.',
-    example: 'Two rules file into “Photos”, and only one of them exempts what Ann sends.',
+    title: 'Uneven exceptions',
+    meaning:
+      'Two rules with the same destination overlap, and only one of them has an exception that makes a difference.',
+    why: 'The same mail ends in two different ways, depending on which rule it matches.',
+    remedy: 'Give both rules the exception, or neither.',
+    example: 'Two rules file into “Photos”, and only one of them exempts mail from Ann.',
   },
   'exception-narrow': {
     title: 'Exception too narrow',
-    meaning: 'Close relatives of what a rule exempts are not exempt.',
-    example: 'One officer of the council is exempt, and his colleagues who write about the same matter are not.',
+    meaning: 'Mail closely related to what a rule exempts is not exempt.',
+    why: 'A reply in the same conversation, or from a second address of the same person, is treated differently.',
+    remedy: 'Widen the exception.',
+    example: 'One council officer is exempt; colleagues who write about the same matter are not.',
   },
   'exception-void': {
-    title: 'Empty exception',
-    meaning: 'An exception that can never apply, or that always does.',
-    example: 'A rule for mail from one domain exempts a sender of another domain.',
+    title: 'Exception without effect',
+    meaning: 'An exception never applies, or it applies to every message that the rule tests for.',
+    why: 'An exception that never applies protects nothing; one that always applies switches the rule off.',
+    remedy: 'Remove or correct the exception.',
+    example: 'A rule for mail from one domain exempts a sender at another domain.',
   },
   'cut-short': {
-    title: 'Ended too early',
-    meaning: 'An earlier rule ends mail before a later one could mark, copy or keep it.',
-    example: 'Backups are filed and it ends there; the rule that flags backups that failed stands behind.',
+    title: 'Stopped too early',
+    meaning: 'An earlier rule stops mail before a later rule can copy, mark or keep it.',
+    why: 'The later rule was written for this mail and never sees it.',
+    remedy: 'Move the later rule up, or let the earlier rule continue.',
+    example: 'A rule files all backup reports and stops; the rule that flags failed backups comes after it.',
   },
   shadowed: {
     title: 'Never reached',
-    meaning: 'The rule can hold, but earlier rules always end such mail first.',
-    example: 'All mail of the river levels is filed first, so that the rule for flood warnings never sees any.',
+    meaning: 'The rule can match, but earlier rules stop every message that it matches.',
+    why: 'The rule does nothing, and what you wanted from it does not happen.',
+    remedy: 'Move the rule before those that stop its mail, or remove it.',
+    example: 'All mail from the river agency is filed first, so the rule for flood warnings never sees any.',
   },
   'order-conflict': {
-    title: 'Order decides',
-    meaning: 'Two rules hold for the same mail, and where it ends depends on which of them comes first.',
-    example: 'An invoice of the oak yard goes to the accounts, since the rule for invoices comes first.',
+    title: 'Order matters',
+    meaning: 'Two rules match the same mail, and their order decides where it ends.',
+    why: 'If the order is an accident, the mail ends in the wrong place.',
+    remedy: 'Check which rule should win, and move it first if it does not.',
+    example: 'An invoice from the oak yard is filed under accounts because the rule for invoices comes first.',
   },
   'runs-on': {
-    title: 'Runs on',
-    meaning: 'An earlier rule lets later rules run, and one of them treats the same mail differently.',
-    example: 'The rule for the list has no ending, so that its photos are filed twice.',
+    title: 'Conflicting actions',
+    meaning: 'Two rules act on the same message and disagree, because the earlier rule does not stop.',
+    why: 'The message is filed twice, or filed although another rule discards it.',
+    remedy: 'Let the earlier rule stop, or exempt the mail from one of the rules.',
+    example: 'The rule for a mailing list continues, so its photos are filed into two folders.',
   },
   'hidden-unread': {
-    title: 'Piles up unseen',
-    meaning: 'Mail passes the inbox by and lies unseen in its folder.',
-    example: 'Pictures of the weir camera are filed past the inbox, and nobody looks into the folder.',
+    title: 'Unseen mail',
+    meaning: 'A rule files mail past the inbox, and nobody reads it in its folder.',
+    why: 'Something you would want to see may be among it.',
+    remedy: 'Keep this mail in the inbox too, or decide that it may go unread.',
+    example: 'Pictures from the weir camera are filed past the inbox, and nobody opens the folder.',
   },
   'placement-disagrees': {
-    title: 'You file it elsewhere',
-    meaning: 'You keep this mail in another folder than the rule would put it into.',
-    example: 'Mail of the insurance is filed into “Insurance”, and you keep moving it to “Claims”.',
+    title: 'Filed elsewhere',
+    meaning: 'You keep this mail in another folder than the one the rule files it into.',
+    why: 'You move the same mail by hand again and again.',
+    remedy: 'Let the rule file into the folder you use.',
+    example: 'Mail from the insurers is filed into “Insurance”, and you keep moving it to “Claims”.',
   },
   'too-broad': {
-    title: 'Catches too much',
-    meaning: 'A word also matches where it is only a part of other words.',
-    example: '“ann” stands in Hannah and in Joanna too.',
+    title: 'Matches too much',
+    meaning: 'A key also matches where it is only part of another word.',
+    why: 'The rule acts on mail it was hardly meant for.',
+    remedy: 'Test for the senders or the list instead, or exempt the other words.',
+    example: '“ann” is part of Hannah and of Joanna too.',
   },
   'too-narrow': {
-    title: 'Misses some',
-    meaning: 'The same sender, domain or list has mail that the rule misses.',
-    example: 'The grants office writes from a subdomain as well, which the rule does not name.',
+    title: 'Misses mail',
+    meaning: 'The rule misses mail from a sender, domain or list that it matches otherwise.',
+    why: 'Some of the mail stays in the inbox or ends up somewhere else.',
+    remedy: 'Add the missing senders or domains to the rule.',
+    example: 'The grants office also writes from a subdomain that the rule does not name.',
   },
   'missing-folder': {
-    title: 'No such folder',
-    meaning: 'The rule files into a folder that does not exist.',
+    title: 'Missing folder',
+    meaning: 'The rule files into a folder that does not exist in the imported mail.',
+    why: 'Many servers leave such mail in the inbox; some create the folder.',
+    remedy: 'File into an existing folder, let the rule create the folder, or leave the mail in the inbox.',
     example: 'A rule files into “Suppliers/Iron”, and there is no such folder.',
   },
   contradiction: {
-    title: 'Cannot hold',
-    meaning: 'No message there could be makes the tests of the rule hold with none of its exceptions.',
-    example: 'A rule asks for mail over 5 MB and under 1 MB.',
+    title: 'Never matches',
+    meaning: 'No message can match this rule.',
+    why: 'The rule does nothing.',
+    remedy: 'Correct its tests, or remove it.',
+    example: 'A rule asks for mail that is larger than 5 MB and smaller than 1 MB.',
   },
   redundant: {
-    title: 'Adds nothing',
-    meaning: 'Without the rule every message ends the same way.',
-    example: 'A rule files what one address sends, and the next rule files it into the same folder anyway.',
+    title: 'Redundant rule',
+    meaning: 'Without the rule every message has the same destination and flags.',
+    why: 'A shorter chain is easier to understand and to change.',
+    remedy: 'Remove the rule.',
+    example: 'A rule files mail from one address, and the next rule would file it into the same folder.',
   },
   mergeable: {
     title: 'Could be one',
-    meaning: 'Rules that do the same and could be one, with every fate unchanged.',
+    meaning: 'Two rules do the same and can become one rule without changing the destination of any message.',
+    why: 'One rule is easier to keep right than two.',
+    remedy: 'Merge them.',
     example: 'Two oak yards, two rules, one folder.',
   },
   'subsumed-test': {
-    title: 'Needless test',
-    meaning: 'A test, key or exception can be left out without changing any fate.',
-    example: 'A rule names a domain, and one address of that domain besides.',
+    title: 'Superfluous test',
+    meaning: 'A test, key or exception can be left out without changing the destination of any message.',
+    why: 'Superfluous parts hide what the rule really does.',
+    remedy: 'Leave it out.',
+    example: 'A rule names a domain, and also one address of that domain.',
   },
   'not-portable': {
-    title: 'Not said as it is',
-    meaning: 'The chosen server cannot be told the rule, or only at a cost.',
-    example: 'A rule looks at the text of messages, and the server knows no such test.',
+    title: 'Not portable',
+    meaning: 'The rule cannot be written for the chosen server, or only with a difference.',
+    why: 'On that server the rule would fail, or treat some mail differently.',
+    remedy: 'Accept the difference, change the rule, or choose another server.',
+    example: 'A rule tests the body of messages, and the server has no such test.',
   },
   idle: {
-    title: 'Idle',
-    meaning: 'The rule has acted on none of the stored mail, or not for a year.',
-    example: 'A rule for a list that was closed years ago.',
+    title: 'Unused rule',
+    meaning: 'The rule has acted on no stored message, or on none for a year.',
+    why: 'Its sender, list or project may no longer exist.',
+    remedy: 'Remove the rule, or switch it off, if it is no longer needed.',
+    example: 'A rule for a mailing list that closed years ago.',
   },
   overlap: {
-    title: 'Overlap',
-    meaning: 'Two rules hold for the same mail. Often meant; worth knowing before either is changed.',
-    example: 'One rule flags what is urgent, another one files what the grants office sends: some mail is both.',
+    title: 'Overlapping rules',
+    meaning: 'Two rules match the same mail.',
+    why: 'Overlaps are often intended; know about them before you change either rule.',
+    remedy: 'Nothing, unless you are about to change one of the two.',
+    example: 'One rule flags urgent mail, another files mail from the grants office: some mail is both.',
   },
-} as const satisfies Readonly<
-  Record<string, { readonly title: string; readonly meaning: string; readonly example: string }>
->;
+} as const satisfies Readonly<Record<string, KindWords>>;
 
-/** The identifiers are fixed. `not-portable` is stated for a target, at hand-over. */
+/** The identifiers are fixed. `not-portable` is stated for a target, at export. */
 export type FindingKind = keyof typeof KINDS;
 
 export const figure = (count: number): string => count.toLocaleString('en-GB');
@@ -147,9 +204,9 @@ export function listed(names: readonly string[], most = 3): string {
   return quoted.length === 0 ? (last ?? '') : `${quoted.join(', ')} and ${last}`;
 }
 
-const MADE_UP = 'mail such as the message made up here';
+const MADE_UP = 'mail like the example message';
 
-/** Stored messages by their number; where there are none, the one that was made up. */
+/** How many stored messages; without any, the example message stands for them. */
 const mailOf = (count: number): string => (count > 0 ? counted(count, 'stored message') : MADE_UP);
 
 /** A number of messages with what sets them apart. */
@@ -159,57 +216,54 @@ const reasonsOf = (reasons: readonly Reason[], between: string): string =>
 
 export const CLAIMS = {
   contradiction: (rule: string, cause: 'tests' | 'exceptions'): string =>
-    `“${rule}” can hold for no message: ${cause === 'tests' ? 'its tests contradict each other' : 'its exceptions exempt all it tests for'}.`,
+    `No message can match “${rule}”: ${cause === 'tests' ? 'its tests contradict each other' : 'its exceptions exempt everything it tests for'}.`,
   shadowed: (rule: string, blamed: readonly string[], held: number): string => {
     const names = blamed.map((name) => `“${name}”`).join(' and ') || 'earlier rules';
-    const seen = held === 1 ? ', as one stored message is' : `, as ${counted(held, 'stored message')} are`;
-    return `“${rule}” can never act: whatever it holds for is taken before by ${names}${held > 0 ? seen : ''}.`;
+    const stop = blamed.length === 1 ? 'stops' : 'stop';
+    const seen = held === 1 ? ', including one stored message' : `, including ${counted(held, 'stored message')}`;
+    return `“${rule}” never acts: ${names} ${stop} every message that it matches${held > 0 ? seen : ''}.`;
   },
   'shadowed undecided': (rule: string, reason: string): string =>
-    `Whether “${rule}” can act at all could not be settled: ${reason}. It acts on no message at hand.`,
-  loss: (rule: string, does: 'drops' | 'refuses', count: number): string =>
-    `“${rule}” ${does} ${mailOf(count)}, and no copy is left anywhere.`,
+    `Whether “${rule}” can ever act is undecided: ${reason}. It acts on no stored message.`,
+  loss: (rule: string, does: 'discards' | 'rejects', count: number): string =>
+    `“${rule}” ${does} ${mailOf(count)}, and no copy is left.`,
   'forward-risk': (rule: string, targets: readonly string[], risks: readonly string[]): string =>
-    `“${rule}” sends mail on to ${targets.join(' and ')}: ${risks.join('; ')}.`,
+    `“${rule}” redirects mail to ${targets.join(' and ')}: ${risks.join('; ')}.`,
   unprotected: (rule: string, does: 'loses' | 'files unseen', count: number, reasons: readonly Reason[]): string =>
-    `“${rule}” ${does} ${counted(count, 'message')} that you value: ${reasonsOf(reasons, ', ')}.`,
+    does === 'loses'
+      ? `“${rule}” loses ${counted(count, 'message')} that you value: ${reasonsOf(reasons, ', ')}.`
+      : `“${rule}” files ${counted(count, 'message')} that you value where you have not seen ${count === 1 ? 'it' : 'them'}: ${reasonsOf(reasons, ', ')}.`,
   'exception-bypassed': (
     first: string,
     second: string,
-    does: 'drops' | 'refuses' | 'takes away',
+    does: 'discards' | 'rejects' | 'takes away',
     count: number,
-  ): string => `“${first}” exempts ${mailOf(count)} that “${second}” ${does} all the same.`,
+  ): string => `“${first}” exempts ${mailOf(count)} that “${second}” ${does} anyway.`,
   'exception-uneven': (first: string, second: string, count: number): string =>
-    `“${first}” exempts ${mailOf(count)} that “${second}”, which has no exception, takes to the same place.`,
+    `“${first}” exempts ${mailOf(count)}; “${second}” has no such exception and has the same destination.`,
   'exception-void': (rule: string, exception: string, applies: 'never' | 'always'): string =>
     applies === 'never'
-      ? `The exception “${exception}” of “${rule}” can never apply: no mail that the rule tests for is so.`
-      : `The exception “${exception}” of “${rule}” always applies: all mail that the rule tests for is so.`,
+      ? `“${rule}” has an exception that never applies (${exception}): no message matches both the rule and this exception.`
+      : `“${rule}” has an exception that always applies (${exception}): every message that matches the rule is exempt.`,
   'exception-narrow': (rule: string, count: number, reasons: readonly Reason[]): string =>
-    `The exceptions of “${rule}” are narrower than they look: it acts on ${counted(count, 'close relative')} of what it exempts (${reasonsOf(reasons, '; ')}).`,
+    `“${rule}” acts on ${counted(count, 'message')} closely related to mail that it exempts: ${reasonsOf(reasons, '; ')}.`,
   'cut-short': (first: string, second: string, missed: readonly string[], count: number): string =>
-    `“${first}” ends ${mailOf(count)} before “${second}” could ${missed.join(' and ')}.`,
+    `“${first}” stops ${mailOf(count)} before “${second}” can ${missed.join(' and ')}.`,
   'order-conflict': (first: string, second: string, changed: number, both: number): string => {
     const mail =
       changed > 0
-        ? `${figure(changed)} of the ${counted(both, 'stored message')} for which both hold would be treated differently`
+        ? `${figure(changed)} of the ${counted(both, 'stored message')} that match both would be treated differently`
         : `${MADE_UP} would be treated differently`;
-    return `“${first}” comes before “${second}”; the other way round, ${mail}.`;
+    return `“${first}” comes before “${second}”; in the other order, ${mail}.`;
   },
-  'runs-on': (
-    first: string,
-    second: string,
-    what: 'file and drop' | 'file and refuse' | 'file twice',
-    count: number,
-  ) => {
-    const same = `the same ${count === 1 ? 'message' : `${figure(count)} messages`}`;
-    const mail = count > 0 ? same : 'a message such as the one made up here';
-    return `“${first}” lets later rules run, so it and “${second}” ${what} ${mail}.`;
+  'runs-on': (first: string, second: string, what: Conflict, count: number): string => {
+    const mail = count > 0 ? `the same ${count === 1 ? 'message' : `${figure(count)} messages`}` : MADE_UP;
+    return `“${first}” does not stop, so it and “${second}” conflict: ${CONFLICTS[what](mail)}.`;
   },
   'hidden-unread': (rule: string, unseen: number, folders: readonly string[]): string =>
-    `“${rule}” files past the inbox, and ${counted(unseen, 'message')} of it lie unseen in ${listed(folders)}.`,
+    `“${rule}” files past the inbox, and ${counted(unseen, 'message')} of it ${unseen === 1 ? 'is' : 'are'} still unseen in ${listed(folders)}.`,
   'placement-disagrees': (rule: string, folders: readonly string[], count: number, folder: string): string =>
-    `“${rule}” files into ${listed(folders)}, but you keep ${counted(count, 'message')} of it in “${folder}”.`,
+    `“${rule}” files into ${listed(folders)}, but you keep ${counted(count, 'message')} of this mail in “${folder}”.`,
   'too-broad': (
     rule: string,
     key: string,
@@ -219,36 +273,50 @@ export const CLAIMS = {
     domains: number,
   ): string => {
     const senders = domains > 1 ? `, from ${counted(domains, 'unrelated domain')} in all` : '';
-    return `“${rule}” looks for “${key}” in the ${where} and also catches ${counted(count, 'message')} where it is only a part of ${listed(words)}${senders}.`;
+    const field = where === 'subject' ? 'the subject' : 'From';
+    return `“${rule}” looks for “${key}” in ${field} and also matches ${counted(count, 'message')} where it is only part of ${listed(words)}${senders}.`;
   },
   'too-narrow': (rule: string, count: number, reasons: readonly Reason[]): string =>
-    `“${rule}” misses ${counted(count, 'message')} that belong to what it catches: ${reasonsOf(reasons, ', ')}.`,
+    `“${rule}” misses ${counted(count, 'message')} that ${count === 1 ? 'belongs' : 'belong'} to the mail it matches: ${reasonsOf(reasons, ', ')}.`,
   'missing-folder': (rule: string, missing: readonly string[]): string =>
-    `“${rule}” files into ${listed(missing)}, and there is no such folder in the mail that was brought in.`,
+    `“${rule}” files into ${listed(missing)}, and no imported message is in such a folder.`,
   redundant: (rule: string, certainty: Certainty, count: number): string => {
     const acts = count > 0 ? ` It acts on ${counted(count, 'stored message')}.` : '';
     return certainty === 'proved'
-      ? `“${rule}” adds nothing: without it every message ends the same way.${acts}`
-      : `Whether “${rule}” adds anything could not be settled; without it no message at hand ends otherwise.${acts}`;
+      ? `“${rule}” is redundant: without it every message has the same destination and flags.${acts}`
+      : `Whether “${rule}” is redundant is undecided; without it no stored message changes its destination.${acts}`;
   },
   mergeable: (first: string, second: string): string =>
-    `“${first}” and “${second}” do the same and could be one rule; no message would end otherwise.`,
+    `“${first}” and “${second}” do the same and can become one rule; no message would change its destination.`,
   'subsumed-test': (rule: string, part: string): string =>
-    `In “${rule}”, ${part} adds nothing: without it every message ends the same way.`,
+    `In “${rule}”, ${part} is superfluous: without it every message has the same destination and flags.`,
   idle: (rule: string, last: number | null, held: number): string => {
-    if (last !== null) return `“${rule}” has acted on nothing since ${new Date(last).toISOString().slice(0, 10)}.`;
-    const none = `“${rule}” has acted on none of the stored mail`;
-    return held > 0 ? `${none}: it holds for ${counted(held, 'message')}, which earlier rules ended.` : `${none}.`;
+    if (last !== null) return `“${rule}” has acted on no message since ${day(last)}.`;
+    const none = `“${rule}” has acted on no stored message`;
+    return held > 0 ? `${none}: it matches ${counted(held, 'message')}, which earlier rules stop.` : `${none}.`;
   },
   overlap: (first: string, second: string, count: number): string =>
-    `“${first}” and “${second}” both hold for ${mailOf(count)}.`,
+    `“${first}” and “${second}” both match ${mailOf(count)}.`,
   'not-portable': (rule: string, isUnsayable: boolean, costs: readonly string[]): string =>
     isUnsayable
-      ? `“${rule}” cannot be said to the chosen server: ${costs.join('; ')}.`
-      : `“${rule}” is said to the chosen server at a cost: ${costs.join('; ')}.`,
+      ? `“${rule}” is not portable to the chosen server: ${costs.join('; ')}.`
+      : `“${rule}” is exported with a difference: ${costs.join('; ')}.`,
 };
 
-/** What a later rule could have done with mail that was ended before. */
+/** How two rules disagree about a message, and what each of them does with it. */
+const CONFLICTS = {
+  'file twice': (mail: string) => `both file ${mail}`,
+  'file and discard': (mail: string) => `one files and the other discards ${mail}`,
+  'file and reject': (mail: string) => `one files and the other rejects ${mail}`,
+  'reject and discard': (mail: string) => `one rejects and the other discards ${mail}`,
+} as const;
+export type Conflict = keyof typeof CONFLICTS;
+
+/** “31 January 2026”, in UTC. */
+const day = (time: number): string =>
+  new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' });
+
+/** What a later rule could have done with mail that an earlier one stops. */
 export const MISSED = {
   mark: (it: 'it' | 'them'): string => `mark ${it}`,
   keep: (it: 'it' | 'them'): string => `keep ${it} in the inbox`,
@@ -256,85 +324,84 @@ export const MISSED = {
 };
 
 export const RISKS = {
-  own: 'that is one of your own addresses, so it can come back and go round',
+  own: 'this is one of your own addresses, so the mail can come back and loop',
   'no copy': 'no copy is kept',
   all: 'all mail leaves for another domain',
   most: 'most mail leaves for another domain',
   personal: (count: number): string => `${counted(count, 'personal message')} left for another domain`,
 };
 
-/** What sets apart the messages that a reason counts. */
+/** What the messages counted by a reason have in common. */
 export const REASONS = {
   known: 'from people you have written to',
   marked: 'answered or flagged',
   alone: 'to you alone',
-  conversation: 'of the same conversation',
-  'same people': 'by the same people from other addresses',
+  conversation: 'in the same conversation',
+  'same people': 'from other addresses of the same people',
   'related domains': 'from related domains',
-  'other spelling': 'with the exempt words spelled otherwise',
-  'other script': 'with a subject in other scripts',
+  'other spelling': 'with the exempt words in another spelling',
+  'other script': 'with a subject in another script',
   subdomains: 'from subdomains',
-  'same domain': 'from other addresses of the same domain',
+  'same domain': 'from other addresses at the same domain',
   'same list': 'of the same list',
 };
 
-/** What is counted, to go behind “7 of 9”. */
+/** What is counted, after “7 of 9”. */
 export const STRENGTHS = {
   loss: 'messages it acts on are lost',
-  'forward-risk': 'messages it sends on',
-  unprotected: 'messages it acts on are of value',
-  'exception-narrow': 'messages it acts on are relatives of exempt ones',
-  'hidden-unread': 'messages that lie there are unseen',
-  'placement-disagrees': 'messages it acts on lie there',
-  'too-broad': 'messages it acts on have it inside of another word',
-  'too-narrow': 'messages of that kind are missed',
-  idle: 'stored messages fired it',
+  'forward-risk': 'messages it acts on are redirected',
+  unprotected: 'messages it acts on are valued',
+  'exception-narrow': 'messages it acts on are related to exempt mail',
+  'hidden-unread': 'messages in its folders are unseen',
+  'placement-disagrees': 'messages it acts on are in that folder',
+  'too-broad': 'messages it acts on have the key inside another word',
+  'too-narrow': 'messages of this kind are missed',
+  idle: 'stored messages are acted on',
 };
 
 /** What a repair would do, as an instruction. */
 export const REPAIRS = {
   'exempt senders': (rule: string, senders: readonly string[]): string =>
-    `Exempt mail from ${listed(senders)} from “${rule}”`,
+    `Add an exception to “${rule}” for mail from ${listed(senders)}`,
   'exempt domains': (rule: string, domains: readonly string[]): string =>
-    `Exempt all mail from ${listed(domains)} from “${rule}”`,
+    `Add an exception to “${rule}” for all mail from ${listed(domains)}`,
   'exempt subjects': (rule: string, words: readonly string[]): string =>
-    `Exempt subjects with ${listed(words)} from “${rule}”`,
-  'exempt own': (rule: string): string => `Exempt from “${rule}” what is addressed to you, and to no list`,
-  'exempt rule': (rule: string, other: string): string => `Exempt from “${rule}” what “${other}” holds for`,
-  'same exceptions': (rule: string, other: string): string => `Give “${rule}” the exceptions of “${other}” too`,
-  'no exceptions': (rule: string): string => `Take the exceptions out of “${rule}”`,
-  'without exception': (rule: string, exception: string): string =>
-    `Take the exception “${exception}” out of “${rule}”`,
+    `Add an exception to “${rule}” for subjects with ${listed(words)}`,
+  'exempt own': (rule: string): string => `Add an exception to “${rule}” for mail to you and to no list`,
+  'exempt rule': (rule: string, other: string): string =>
+    `Add an exception to “${rule}” for mail that matches “${other}”`,
+  'same exceptions': (rule: string, other: string): string => `Add the exceptions of “${other}” to “${rule}”`,
+  'no exceptions': (rule: string): string => `Remove the exceptions from “${rule}”`,
+  'without exception': (rule: string, exception: string): string => `Remove an exception from “${rule}”: ${exception}`,
   'test for no subject': (rule: string): string =>
-    `Let “${rule}” test for a missing or empty subject, instead of exempting letters and digits`,
-  'file instead': (rule: string, does: 'drops' | 'refuses'): string =>
-    `File into “Doubtful” what “${rule}” ${does} now`,
-  'mark instead': (rule: string, does: 'drops' | 'refuses'): string =>
-    `Mark with $Doubtful, and leave in the inbox, what “${rule}” ${does} now`,
-  'inbox too': (rule: string): string => `Keep what “${rule}” files in the inbox too`,
-  'keep a copy': (rule: string): string => `Keep a copy of what “${rule}” sends on`,
-  'catch senders': (rule: string, senders: readonly string[]): string =>
-    `Let “${rule}” catch mail from ${listed(senders)} too`,
+    `Test for a missing or empty subject in “${rule}”, instead of exempting letters and digits`,
+  'file instead': (rule: string, does: 'discards' | 'rejects'): string =>
+    `File the mail that “${rule}” ${does} into “Doubtful”`,
+  'mark instead': (rule: string, does: 'discards' | 'rejects'): string =>
+    `Keep the mail that “${rule}” ${does} in the inbox, marked $Doubtful`,
+  'inbox too': (rule: string): string => `Keep the mail that “${rule}” files in the inbox too`,
+  'keep a copy': (rule: string): string => `Keep a copy of the mail that “${rule}” redirects`,
+  'catch senders': (rule: string, senders: readonly string[]): string => `Add ${listed(senders)} to “${rule}”`,
   'catch domains': (rule: string, domains: readonly string[]): string =>
-    `Let “${rule}” catch all mail from ${listed(domains)} and the domains below too`,
-  'catch list': (rule: string, list: string): string => `Let “${rule}” catch all mail of the list ${list} too`,
+    `Add all mail from ${listed(domains)} and subdomains to “${rule}”`,
+  'catch list': (rule: string, list: string): string => `Add all mail of the list ${list} to “${rule}”`,
   'test for senders': (rule: string, senders: readonly string[]): string =>
-    `Let “${rule}” test for ${listed(senders)} instead`,
-  'existing folder': (rule: string, folder: string): string => `Let “${rule}” file into “${folder}”, which exists`,
+    `Test for ${listed(senders)} in “${rule}” instead`,
+  'existing folder': (rule: string, folder: string): string =>
+    `Let “${rule}” file into the existing folder “${folder}”`,
   'make folder': (rule: string, folders: readonly string[]): string =>
-    `Let “${rule}” make ${listed(folders)} where there is none`,
-  'leave in inbox': (rule: string): string => `Leave in the inbox what “${rule}” files`,
-  'all into': (rule: string, folder: string): string => `Let “${rule}” file all of it into “${folder}”`,
+    `Let “${rule}” create ${listed(folders)} if missing`,
+  'leave in inbox': (rule: string): string => `Leave the mail that “${rule}” files in the inbox`,
+  'all into': (rule: string, folder: string): string => `Let “${rule}” file all of its mail into “${folder}”`,
   'a rule of its own': (rule: string, senders: readonly string[], folder: string): string =>
-    `Let a rule of its own file mail from ${listed(senders)} into “${folder}”, and exempt it from “${rule}”`,
-  merge: (first: string, second: string): string =>
-    `Let “${first}” test for what “${second}” tests for too, and remove that one`,
-  'leave out': (rule: string, part: string): string => `Leave ${part} out of “${rule}”`,
+    `Add a rule that files mail from ${listed(senders)} into “${folder}”, and exempt it from “${rule}”`,
+  merge: (first: string, second: string): string => `Merge “${second}” into “${first}”`,
+  'leave out': (rule: string, part: string): string => `Remove ${part} from “${rule}”`,
 };
 
 /** Parts of a rule, as they stand within a sentence. */
 export const PARTS = {
-  exception: (words: string): string => `the exception “${words}”`,
+  exception: (words: string): string => `the exception (${words})`,
   key: (key: string): string => `the key “${key}”`,
-  test: (words: string): string => `the test “${words}”`,
+  test: (words: string): string => `the test (${words})`,
 };

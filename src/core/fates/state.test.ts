@@ -5,7 +5,7 @@ import { ScriptError } from '../sieve/interpret/run';
 import { changeFlags } from '../sieve/language/actions/flags';
 import { type Algebra, FateState } from './state';
 
-/** The smallest algebra: a single message, which is there or not. */
+/** The smallest algebra: a single message, present or not. */
 const ONE: Algebra<boolean> = {
   none: false,
   all: true,
@@ -53,7 +53,7 @@ function byTable(actions: readonly Taken[]): string {
   return fateKey({ deliveries, redirects, rejected: refusal !== null, refusal, replies });
 }
 
-/** The same by what the interpreter collects for a single message. */
+/** The fate that the interpreter collects for a single message. */
 function byBuilder(actions: readonly Taken[]): string {
   const builder = new FateBuilder();
   let held: readonly string[] = [];

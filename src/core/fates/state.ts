@@ -2,58 +2,58 @@ import type { PlainAction } from '../rules/rule';
 import { canonicalAddress, canonicalFolder, INBOX, normalFlags, type Taken } from '../sieve/interpret/fate';
 
 /**
- * A small Boolean algebra, in which what becomes of mail is worked out: sets of messages, or formulas over what can be known of a
- * message. See `FateState`.
+ * A small Boolean algebra over which fates are computed: sets of messages, or formulas about an unknown message. See
+ * `FateState`.
  */
 export interface Algebra<T> {
   readonly none: T;
   readonly all: T;
   and(a: T, b: T): T;
   or(a: T, b: T): T;
-  /** What is in `a` and not in `b`. */
+  /** The difference of `a` and `b`. */
   without(a: T, b: T): T;
-  /** Whether it is known to be none. */
+  /** Whether it is known to be empty. */
   isNone(a: T): boolean;
 
-  // A collection belongs to whoever began it, and may be changed in place: what comes back is the collection from then on.
+  // A collection belongs to its creator and may be changed in place; use the returned one from then on.
 
   /** An empty collection. */
   begin(): T;
   adding(collection: T, more: T): T;
   removing(collection: T, less: T): T;
-  /** Like `model` within `where`, and as it was elsewhere. */
+  /** `model` within `where`, unchanged elsewhere. */
   replacing(collection: T, where: T, model: T): T;
 }
 
-/** What is delivered into one folder, and for each flag what carries it there. */
+/** Deliveries into one folder, and for each flag those that carry it. */
 export interface FolderFate<T> {
   messages: T;
   readonly flags: Map<string, T>;
 }
 
 /**
- * The fates of all messages at once, in the making and, after `finish`, as they are: for each part of a fate where it comes about. The
- * meaning is that of `FateBuilder`, which the interpreter uses for a single message.
+ * The fates of all messages at once: while it is built, and complete after `finish`; for each part of a fate, the
+ * messages that have it. The semantics are those of `FateBuilder`, which the interpreter uses for a single message.
  */
 export class FateState<T> {
-  /** Where no stop has ended the script so far. */
+  /** Messages for which no stop has ended the script yet. */
   alive: T;
   /** The internal variable of RFC 5232 section 2, flag by flag. */
   readonly flags = new Map<string, T>();
   readonly folders = new Map<string, FolderFate<T>>();
   readonly redirects = new Map<string, T>();
-  /** Replies and notifications, by what goes out. */
+  /** Replies and notifications, by content. */
   readonly replies = new Map<string, T>();
   rejected: T;
-  /** The same by how it is refused and with which words. */
+  /** Rejections, by kind and text. */
   readonly refusals = new Map<string, T>();
-  /** Refused more than once, which is an error. */
+  /** Rejected more than once, which is an error. */
   #rejectedTwice: T;
-  /** Where vacation was executed. */
+  /** Messages for which vacation was executed. */
   #vacated: T;
-  /** Where the script ended with an error. */
+  /** Messages for which the script failed. */
   failed: T;
-  /** Where the implicit keep still stands; after `finish`, what it has delivered. */
+  /** Messages that the implicit keep still applies to; after `finish`, those it has delivered. */
   implicitKeep: T;
 
   /** `traffic` is what takes part; nothing else has a fate. */
@@ -69,7 +69,7 @@ export class FateState<T> {
     this.implicitKeep = algebra.adding(algebra.begin(), traffic);
   }
 
-  /** Does an action that rules know by themselves, or that the interpreter has found; other actions are for it alone. */
+  /** Applies a plain action, or one the interpreter has evaluated; other actions need the interpreter. */
   act(action: PlainAction | Taken, when: T): void {
     const { algebra } = this;
     if (algebra.isNone(when)) return;
@@ -116,19 +116,19 @@ export class FateState<T> {
 
   stop(when: T): void {
     const { algebra } = this;
-    // What reaches a rule is told by what is alive at that moment, which therefore is not changed.
+    // Entries refer to `alive` as it was when they were reached, so it is replaced, not changed.
     if (!algebra.isNone(when)) this.alive = algebra.without(this.alive, when);
   }
 
-  /** An error ends the script there; mail is kept, and nothing else is done with it. */
+  /** An error ends the script: the message is kept, and nothing else is done with it. */
   fail(when: T): void {
     this.failed = this.algebra.or(this.failed, when);
     this.stop(when);
   }
 
   /**
-   * The implicit keep acts at the end of the script, with the flags as they are then. A refusal beside a delivery, a redirect,
-   * a vacation reply or another refusal is an error too.
+   * The implicit keep acts at the end of the script, with the flags of that time. A rejection together with a delivery,
+   * a redirect, a vacation reply or another rejection is an error too.
    */
   finish(): void {
     const { algebra } = this;
@@ -148,7 +148,7 @@ export class FateState<T> {
     this.#deliver(INBOX, null, this.implicitKeep);
   }
 
-  /** What is delivered or redirected. */
+  /** Messages that are delivered or redirected. */
   somewhere(): T {
     const { algebra } = this;
     let somewhere = algebra.begin();

@@ -6,39 +6,39 @@ import { blockSteps, type Step } from '../rules/statements';
 import { elementAt } from '../text/lookup';
 import type { FateState } from './state';
 
-/** What a way of working out fates adds to the traversal of a chain: how tests hold, and what only the interpreter knows. */
+/** What an algebra adds to the traversal of a chain: evaluating tests, and what only the interpreter knows. */
 export interface FateEngine<T> {
   readonly state: FateState<T>;
-  /** Where a rule's tests hold and no exception does. */
+  /** Where a rule's tests are true and no exception is. */
   condition(rule: Rule): T;
-  /** Where tests within a script block hold. */
+  /** Where the tests of a script block are true. */
   holds(tests: TestTree): T;
   /** Runs an action or a block that only the interpreter knows. */
   runUnknown(what: (Action & FurtherAction) | ScriptBlock, when: T): void;
-  /** Told where a script block does something. */
+  /** Called with the messages that a script block does something to. */
   acted?(when: T): void;
-  /** What a rule that fires ends, in the form that is stopped: `fired`, or the same as far as it is alive. */
+  /** What a firing rule stops, in the form that is removed from `alive`: `fired`, or its intersection with `alive`. */
   ending(fired: T, condition: T, claimed: T): T;
 }
 
-/** What becomes of one entry. */
+/** The result for one entry. */
 export interface EntryFate<T> {
-  /** As it is written, and as it is in its context. */
+  /** As written, and with its context. */
   readonly written: ChainEntry;
   readonly entry: ChainEntry;
-  /** Of a rule: its tests hold and no exception does, whether or not it is tried; everything for a block. */
+  /** For a rule: its tests are true and no exception is, tried or not; everything for a block. */
   readonly condition: T;
-  /** It is tried: no rule before has stopped the message, and none of its run has fired. */
+  /** Tried: no earlier rule has stopped the message, and none of its run has fired. */
   readonly reached: T;
-  /** Of a block: the same as reached. */
+  /** For a block: the same as reached. */
   readonly fired: T;
-  /** Later entries do not see it. */
+  /** Stopped: later entries do not see it. */
   readonly ends: T;
 }
 
 /**
- * Goes through a chain in its order and does what its entries do; `visit` is told of each. `checkpoint` is called before each entry, and
- * may throw to cancel.
+ * Traverses a chain and applies its entries; calls `visit` for each. `checkpoint` is called before each entry, and may
+ * throw to cancel.
  */
 export function traverse<T>(
   chain: Chain,
@@ -48,7 +48,7 @@ export function traverse<T>(
 ): void {
   const { state } = engine;
   const { algebra } = state;
-  // For what is still alive, a rule of the run at hand has fired exactly where its condition holds.
+  // Among messages still alive, a rule of the current run has fired exactly where its condition is true.
   let claimed = algebra.none;
   for (const [place, entry] of inContext(chain).entries.entries()) {
     checkpoint();

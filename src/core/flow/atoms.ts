@@ -15,8 +15,8 @@ import { evaluateOpaque, type OpaqueAtom, opaqueKey } from './opaque';
 import { textSearch } from './texts';
 
 /**
- * What is a property of the message alone, so that its messages are a bitmap that is kept: a leaf test, or a piece of
- * script that only the interpreter can run, which has a bitmap for each outcome.
+ * A property of the message alone, cached as a bitmap: a leaf test, or a script block that only the interpreter can
+ * run, with one bitmap for each outcome.
  */
 export type Atom = Exclude<LeafTest, { test: 'hasflag' }> | ScriptAtom;
 
@@ -30,7 +30,7 @@ export interface ScriptAtom {
 
 const keys = new WeakMap<Atom, string>();
 
-/** Atoms with the same key hold for the same messages. */
+/** Atoms with equal keys match the same messages. */
 export function atomKey(atom: Atom): string {
   const known = keys.get(atom);
   if (known !== undefined) return known;
@@ -65,10 +65,10 @@ const BY_COLUMNS: ReadonlySet<string> = new Set(['header', 'address', 'envelope'
 
 const isOpaque = (atom: Atom): atom is OpaqueAtom => !BY_COLUMNS.has(atom.test);
 
-/** Whether it is run on each message. */
+/** Whether the interpreter runs it on each message. */
 export const isInterpreted = (atom: Atom): atom is OpaqueAtom => readerOf(atom) === 'interpreter';
 
-/** The columns an atom looks at. */
+/** The columns an atom reads. */
 export function columnsForAtom(atom: Atom): ColumnName[] {
   switch (atom.test) {
     case 'header':
@@ -86,9 +86,9 @@ export function columnsForAtom(atom: Atom): ColumnName[] {
 }
 
 /**
- * Evaluates atoms over all messages, reading each column once for all the atoms that look at it; what only the
- * interpreter can run is run on each message. Bitmaps come by `atomKey`, those of outcomes by `outcomeKey`. `progress` is
- * told how many of the columns are done, and may throw to cancel. `clock` is what tests of the current date see.
+ * Evaluates atoms over all messages, reading each column once for all its atoms; the interpreter runs the rest on each
+ * message. Bitmaps are keyed by `atomKey`, outcomes by `outcomeKey`. `progress` receives the number of finished columns
+ * and may throw to cancel. `clock` is the current date that rules see.
  */
 export function evaluateAtoms(
   wanted: readonly Atom[],
@@ -135,7 +135,7 @@ export function evaluateAtoms(
   return found;
 }
 
-/** Messages that are looked at between two looks at whether to go on. */
+/** Messages processed between two checkpoints. */
 const CHECKED = 1024;
 
 function scanColumn(
@@ -178,13 +178,13 @@ function textAtomAt(atoms: readonly Atom[], index: number): TextAtom {
   return atom;
 }
 
-/** What says for which messages an atom holds: columns, the interpreter, or a search in the texts for this match. */
+/** How an atom is evaluated: from columns, by the interpreter, or by searching texts. */
 export function readerOf(atom: Atom): 'columns' | 'interpreter' | TextMatch {
   if (!isOpaque(atom)) return 'columns';
   return (atom.test === 'script' ? null : maybeBodyMatch(atom)) ?? 'interpreter';
 }
 
-/** One reader for each way of looking at a value: its part and its folding are computed once for all atoms. */
+/** One reader for each part and folding of a column, shared by all its atoms. */
 function textReaders(indexes: readonly number[], atoms: readonly Atom[]): Reader[] {
   const groups = new Map<string, number[]>();
   for (const index of indexes) {
@@ -197,7 +197,7 @@ function textReaders(indexes: readonly number[], atoms: readonly Atom[]): Reader
   return Array.from(groups.values(), (group) => textReader(group, atoms));
 }
 
-/** Values up to this length are remembered with the atoms they meet, since addresses, lists and subjects come again. */
+/** Values up to this length are cached with their matching atoms, since addresses, lists and subjects repeat. */
 const REMEMBERED_LENGTH = 200;
 const REMEMBERED = 50_000;
 const NO_HITS: readonly number[] = [];
@@ -208,7 +208,7 @@ function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader 
   const view = viewOf(first);
   const meet = keyFinder(indexes, atoms, comparator.fold);
   const known = new Map<string, readonly number[]>();
-  // To look for a few words takes less than to remember them.
+  // Searching a few words is faster than a cache lookup.
   const remembers = indexes.length > FEW_KEYS || first.test !== 'header';
   return (value, hit) => {
     const before = known.get(value);
@@ -223,7 +223,7 @@ function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader 
   };
 }
 
-/** The atoms that a folded value meets: equal keys by a table, substrings and the words of patterns in one pass. */
+/** The atoms that a folded value matches: equal keys by a table, substrings and words of patterns in one pass. */
 function keyFinder(
   indexes: readonly number[],
   atoms: readonly Atom[],
@@ -256,14 +256,14 @@ function keyFinder(
   };
 }
 
-/** Words that a value must hold; for a pattern, what must then be looked at more closely. */
+/** Words a value must contain; for a pattern, a precondition of the full match. */
 interface Sought {
   readonly key: string;
   readonly atom: number;
   readonly pattern: Pattern | null;
 }
 
-/** The longest words of a pattern that stand in every value it matches; only US-ASCII is the same in octets. */
+/** The longest literal words of a pattern; only US-ASCII is compared as octets. */
 function rarestWords(pattern: Pattern): string {
   let longest = '';
   for (const { literal } of pattern.segments) {
@@ -286,7 +286,7 @@ function substringSearch(keys: readonly string[]): (value: string, found: (key: 
   return (value, found) => search.search(value, found);
 }
 
-/** What of a column's value the test compares. */
+/** The part of a column's value that the test compares. */
 function viewOf(atom: TextAtom): (value: string) => string | null {
   switch (atom.test) {
     case 'header':

@@ -10,7 +10,7 @@ const sets = fc
     return { size, a: within(lists[0]), b: within(lists[1]), c: within(lists[2]) };
   });
 
-/** Holds what is done with bitmaps against the same done with sets. */
+/** Compares bitmaps with sets. */
 function agree(check: (size: number, a: Set<number>, b: Set<number>, c: Set<number>) => void): void {
   fc.assert(
     fc.property(sets, ({ size, a, b, c }) => check(size, a, b, c)),

@@ -1,6 +1,6 @@
 /**
- * A set of messages, one bit each; bits beyond `size` are always zero. Operations give a new bitmap and leave both operands
- * as they were, but for those that begin with `add`, `keep`, `remove` or `take`: they change the bitmap itself.
+ * A set of messages, one bit each; bits beyond `size` are always zero. Operations return a new bitmap, except those
+ * named `add`, `keep`, `remove` or `take`, which change it in place.
  */
 export class Bitmap {
   readonly words: Uint32Array;
@@ -35,7 +35,7 @@ export class Bitmap {
     return ((this.words[member >>> 5] ?? 0) & (1 << (member & 31))) !== 0;
   }
 
-  // The loops are written out: with one loop that calls a function for each word, a flow takes four times as long (measured).
+  // The loops are written out: one loop that calls a function for each word makes a flow four times as slow (measured).
 
   and(other: Bitmap): Bitmap {
     const words = this.#room(other);
@@ -51,7 +51,7 @@ export class Bitmap {
     return new Bitmap(this.size, words);
   }
 
-  /** What is here and not in `other`. */
+  /** The difference. */
   without(other: Bitmap): Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
@@ -59,7 +59,7 @@ export class Bitmap {
     return new Bitmap(this.size, words);
   }
 
-  /** What is in exactly one of the two. */
+  /** The symmetric difference. */
   difference(other: Bitmap): Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
@@ -67,7 +67,7 @@ export class Bitmap {
     return new Bitmap(this.size, words);
   }
 
-  /** Keeps what is in `other` too. */
+  /** The intersection, in place. */
   keep(other: Bitmap): void {
     const [mine, theirs] = [this.words, other.words];
     for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] ?? 0) & (theirs[at] ?? 0);
@@ -83,8 +83,8 @@ export class Bitmap {
   }
 
   /**
-   * The indices of the words that hold members, or of some more. Whoever changes several sets by this one need look at no more than these:
-   * most rules fire for few messages.
+   * The indexes of the words that contain members, or of some more. Updating several sets only at these is faster: most
+   * rules fire for few messages.
    */
   places(): Uint32Array {
     const { words } = this;
@@ -94,14 +94,14 @@ export class Bitmap {
     return places.subarray(0, found);
   }
 
-  /** Whether there is any member at these places. */
+  /** Whether any of these words has members. */
   hasAny(places: Uint32Array): boolean {
     const { words } = this;
     for (let index = 0; index < places.length; index++) if (words[places[index] ?? 0] !== 0) return true;
     return false;
   }
 
-  /** What is in `other` too; only these places are looked at, and `other` has nothing elsewhere. */
+  /** The intersection; only these words are read, and `other` is empty elsewhere. */
   andAt(other: Bitmap, places: Uint32Array): Bitmap {
     const words = this.#room(other);
     const [mine, theirs] = [this.words, other.words];
@@ -112,7 +112,7 @@ export class Bitmap {
     return new Bitmap(this.size, words);
   }
 
-  /** Adds the members of `other`, whose places these are. */
+  /** Adds the members of `other`, which are in these words. */
   addAll(other: Bitmap, places: Uint32Array): void {
     const [mine, theirs] = [this.words, other.words];
     for (let index = 0; index < places.length; index++) {
@@ -121,7 +121,7 @@ export class Bitmap {
     }
   }
 
-  /** Removes the members of `other`, whose places these are. */
+  /** Removes the members of `other`, which are in these words. */
   removeAll(other: Bitmap, places: Uint32Array): void {
     const [mine, theirs] = [this.words, other.words];
     for (let index = 0; index < places.length; index++) {
@@ -143,7 +143,7 @@ export class Bitmap {
     }
   }
 
-  /** Becomes as `model` is, for the members of `among`, whose places these are. */
+  /** Copies `model` for the members of `among`, which are in these words. */
   takeFrom(model: Bitmap, among: Bitmap, places: Uint32Array): void {
     const [mine, theirs, mask] = [this.words, model.words, among.words];
     for (let index = 0; index < places.length; index++) {

@@ -2,27 +2,24 @@ import { addressesOf, type Envelope, type MailMessage, readableTexts } from '../
 import { BatchBuilder, foldedOctets, type TextBatch } from './texts';
 
 /**
- * A column holds one thing of every message: all its Subject values, all addresses of its From fields, its size.
+ * A column has one property of every message: all its Subject values, all addresses of its From fields, its size.
  * `header:NAME` and `address:NAME` have NAME in lower case.
  */
 export type ColumnName = `header:${string}` | `address:${string}` | 'size' | 'envelope:from' | 'envelope:to';
 
-/** Where the flow engine reads columns from: a database, or memory. */
+/** A source of columns: a database, or memory. */
 export interface ColumnSource {
-  /** Number of messages; they are numbered from 0. */
+  /** Number of messages, which are numbered from 0. */
   readonly count: number;
-  /** Visits the messages that have anything in this column, in ascending order. */
+  /** Visits the messages that have a value in this column, ascending. */
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void;
   /** Visits the texts of all messages, in batches in ascending order. */
   texts(visit: (batch: TextBatch) => void): void;
-  /**
-   * Visits messages in ascending order, for what looks at more than columns: all of them, or those that fall to this source
-   * where several threads share them.
-   */
+  /** Visits whole messages, ascending: all of them, or this source's share if several threads share them. */
   messages(visit: (number: number, message: MailMessage, envelope: Envelope) => void): void;
 }
 
-/** Local part and domain of an address as one value of an address column; without the mark where there is no domain. */
+/** Local part and domain of an address as one column value; without the separator if there is no domain. */
 const DOMAIN_MARK = '\u0001';
 
 export function packAddress(local: string, domain: string | null): string {
@@ -36,7 +33,7 @@ export function unpackAddress(value: string): { local: string; domain: string | 
     : { local: value.slice(0, mark), domain: value.slice(mark + DOMAIN_MARK.length) };
 }
 
-/** Everything that tests look at in one message, sorted into columns, its text aside; or what is wanted of it. */
+/** The column values of one message without its text; all, or those requested. */
 export function columnsOf(
   message: MailMessage,
   envelope: Envelope,
@@ -62,10 +59,10 @@ export function columnsOf(
   return columns;
 }
 
-/** About as many octets go into one batch. */
+/** Approximate octets of a batch. */
 const BATCH_OCTETS = 1024 * 1024;
 
-/** What is kept of messages, beside their number: no more than some test needs. */
+/** What is kept of messages: only what tests need. */
 interface Kept {
   readonly whole: boolean;
   readonly text: boolean;

@@ -4,33 +4,36 @@ import { compileMatcher } from '../sieve/match/matcher';
 import { type Atom, atomKey } from './atoms';
 import { Bitmap } from './bitmap';
 
-/** The bitmaps of atoms by their key, and perhaps under `TRAFFIC` the messages that run through chains. */
+/** Bitmaps of atoms by key, and under `TRAFFIC` the messages that take part. */
 export type AtomBitmaps = ReadonlyMap<string, Bitmap>;
 
-/** Messages that take part in flows, beside the atoms they are told by; all do where it is missing. Keys of atoms are JSON. */
+/**
+ * The key of the messages that take part in flows; if absent, all do. Keys of atoms are JSON, so it differs from all of
+ * them.
+ */
 const TRAFFIC = 'traffic';
 
-/** The messages that run through chains; null for all. Mail that the user sent does not: no rule ever saw it. */
+/** The messages that run through chains; null for all. Sent mail does not: no rule saw it. */
 export const trafficOf = (atoms: AtomBitmaps): Bitmap | null => atoms.get(TRAFFIC) ?? null;
 
-/** The same atoms, with all messages running through chains. */
+/** The same atoms, with all messages taking part. */
 export function withoutTraffic(atoms: AtomBitmaps): AtomBitmaps {
   const all = new Map(atoms);
   all.delete(TRAFFIC);
   return all;
 }
 
-/** The same atoms, with only these messages running through chains. */
+/** The same atoms, with only these messages taking part. */
 export const amongTraffic = (atoms: AtomBitmaps, traffic: Bitmap | null): AtomBitmaps =>
   traffic === null ? atoms : new Map([...atoms, [TRAFFIC, traffic]]);
 
-/** The flags that rules have set so far, each with the messages that carry it. */
+/** The flags that rules have set so far, with the messages that have them. */
 export interface FlagState {
   readonly count: number;
   readonly flags: ReadonlyMap<string, Bitmap>;
 }
 
-/** The messages for which a condition holds, given the flags set so far. */
+/** The messages that match a condition, given the flags set so far. */
 export function holds(tree: TestTree, atoms: AtomBitmaps, state: FlagState): Bitmap {
   switch (tree.kind) {
     case 'leaf':
@@ -47,7 +50,7 @@ export function holds(tree: TestTree, atoms: AtomBitmaps, state: FlagState): Bit
   }
 }
 
-// The first two are joined into a new bitmap, which then is this function's own to change.
+// The first union creates a new bitmap, which may then be changed in place.
 
 function allHold(children: readonly TestTree[], atoms: AtomBitmaps, state: FlagState): Bitmap {
   const [first, second, ...more] = children;
@@ -58,7 +61,7 @@ function allHold(children: readonly TestTree[], atoms: AtomBitmaps, state: FlagS
   return all;
 }
 
-/** The messages for which some of several conditions holds. */
+/** The messages that match any of several conditions. */
 export function anyHolds(children: readonly TestTree[], atoms: AtomBitmaps, state: FlagState): Bitmap {
   const [first, second, ...more] = children;
   if (!first) return new Bitmap(state.count);
@@ -75,7 +78,7 @@ function leafHolds(leaf: LeafTest, atoms: AtomBitmaps, state: FlagState): Bitmap
   return bitmap;
 }
 
-/** RFC 5232 section 4: some flag that is set matches. */
+/** RFC 5232 section 4: some set flag matches. */
 function flagHolds(leaf: Extract<LeafTest, { test: 'hasflag' }>, state: FlagState): Bitmap {
   const matcher = compileMatcher(leaf.comparator, leaf.match, flagKeys(leaf.match, leaf.keys));
   let found = new Bitmap(state.count);

@@ -8,13 +8,13 @@ import { outcomePrefix, readOutcome } from './opaque';
 import { actionAtom, heldBy, scriptAtom } from './program';
 import { BitmapAlgebra, FlowState } from './state';
 
-/** How the stored mail runs through a chain. */
+/** The flow of the stored mail through a chain. */
 export interface Flow {
   /** Number of messages. */
   readonly count: number;
-  /** Number of those that take part: what figures are a part of. */
+  /** Number of messages that take part: the whole that counts are part of. */
   readonly total: number;
-  /** In the order of the chain; rules that are off reach and fire nothing. */
+  /** In chain order; rules that are off reach and fire nothing. */
   readonly entries: readonly EntryFlow[];
   readonly fates: FlowState;
 }
@@ -23,18 +23,18 @@ export interface EntryFlow {
   readonly entry: ChainEntry;
   /** No earlier rule stopped the message, and no earlier rule of its linked run fired. */
   readonly reached: Bitmap;
-  /** Tests hold and no exception does, whether or not the message reaches the rule. For a script block: it acts. */
+  /** Matches the rule (tests and no exception), reached or not. For a script block: acted on. */
   readonly held: Bitmap;
-  /** Reached, tests hold, and an exception does too. */
+  /** Reached, and exempt by an exception. */
   readonly exempt: Bitmap;
   readonly fired: Bitmap;
-  /** What ends here. */
+  /** Stopped here. */
   readonly stopped: Bitmap;
 }
 
 /**
- * Runs a chain over all messages at once. `atoms` must hold every atom of the chain; throws where one is missing. `checkpoint` is
- * called before each entry, and may throw to cancel.
+ * Runs a chain over all messages at once. `atoms` must contain every atom of the chain; throws otherwise. `checkpoint`
+ * is called before each entry, and may throw to cancel.
  */
 export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number, checkpoint: () => void = () => {}): Flow {
   const engine = new FlowEngine(atoms, count);
@@ -46,9 +46,9 @@ export function runFlow(chain: Chain, atoms: AtomBitmaps, count: number, checkpo
 class FlowEngine implements FateEngine<Bitmap> {
   readonly #algebra: BitmapAlgebra;
   readonly state: FlowState;
-  /** Where the tests of the rule at hand hold and an exception does too. */
+  /** Messages exempt from the current rule. */
   #exempt: Bitmap | null = null;
-  /** What the script block at hand has done anything with. */
+  /** Messages that the current script block has done something to. */
   #acted: Bitmap | null = null;
 
   constructor(
@@ -83,7 +83,7 @@ class FlowEngine implements FateEngine<Bitmap> {
     return fired;
   }
 
-  /** What is told of an entry, once it is done. */
+  /** The flow of an entry, reported when it is done. */
   flowOf({ written, entry, condition, reached, fired, ends }: EntryFate<Bitmap>): EntryFlow {
     const { none } = this.#algebra;
     if (entry.kind === 'script') {
@@ -96,7 +96,7 @@ class FlowEngine implements FateEngine<Bitmap> {
   }
 }
 
-/** Does what the interpreter found a piece of script to do; `acted` is told for which messages that is anything. */
+/** Applies the outcomes of a script block; reports to `acted` the messages with any. */
 function runScript(
   script: ScriptAtom,
   messages: Bitmap,

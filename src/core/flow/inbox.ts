@@ -7,22 +7,21 @@ import { type Flow, runFlow } from './flow';
 /** Why a message does not reach the inbox. */
 export interface Absence {
   /**
-   * The smallest sets of entries, by id, that switched off bring it there: none holds another one, the smaller ones first.
-   * Empty where nothing does.
+   * The minimal sets of entries, by id, that bring it there when switched off, smallest first. Empty if there are none.
    */
   readonly sets: readonly (readonly string[])[];
-  /** Whether all such sets were found, or looking for more took too long. */
+  /** Whether the search was complete. */
   readonly complete: boolean;
 }
 
-/** Chains that are run for one message at most. */
+/** The most chains run for one message. */
 const MOST_RUNS = 2000;
 const MOST_SETS = 20;
 
 /**
- * Finds what keeps a message out of the inbox; null where nothing does. Only entries that fire can be to blame: to switch
- * off others changes nothing. So those that fire are switched off one by one, and in what then happens those that fire then,
- * the smaller sets before the larger ones.
+ * Finds what keeps a message out of the inbox; null if it reaches it. Only firing entries matter, since switching off
+ * others changes nothing. So firing entries are switched off one by one, then those firing as a result, smaller sets
+ * first.
  */
 export function whyAbsent(chain: Chain, atoms: AtomBitmaps, message: number): Absence | null {
   const own = new Map<string, Bitmap>();
@@ -58,7 +57,7 @@ export function whyAbsent(chain: Chain, atoms: AtomBitmaps, message: number): Ab
   return { sets, complete: true };
 }
 
-/** One set of which no member can be left out, where there are too many to try: all that fire, less what is not needed. */
+/** One minimal set, if there are too many to try: all firing entries without the unnecessary ones. */
 function* someSet(
   chain: Chain,
   first: Flow,
@@ -77,7 +76,7 @@ function* someSet(
   yield inOrder(chain, off);
 }
 
-/** The chain with some of its entries switched off. */
+/** The chain with some entries switched off. */
 export function switchedOff(chain: Chain, off: ReadonlySet<string>): Chain {
   if (off.size === 0) return chain;
   return { ...chain, entries: chain.entries.map((entry) => (off.has(entry.id) ? { ...entry, on: false } : entry)) };

@@ -1,27 +1,27 @@
 import { elementAt } from '../text/lookup';
 /**
- * Finds which of many keys occur in a text in one pass over it: the automaton of Aho and Corasick, "Efficient string
- * matching: an aid to bibliographic search", CACM 18(6), 1975. Characters that stand in no key are one class, so
- * that the table stays small whatever the alphabet. Keys that would need a large table are searched by a table of
- * the steps there are and the failure links, which takes longer for each character and memory for each character of the keys only.
+ * Finds which of many keys occur in a text in one pass: the automaton of Aho and Corasick, "Efficient string matching:
+ * an aid to bibliographic search", CACM 18(6), 1975. Characters in no key form one class, so the table stays small for
+ * any alphabet. If the table would be large, a sparse table with failure links is used: slower for each character, but
+ * with memory proportional to the keys.
  */
 export class KeySearch {
-  /** The class of each character of US-ASCII, and of all others that stand in a key. */
+  /** The class of each US-ASCII character, and of other characters in keys. */
   readonly #ascii = new Uint16Array(128);
   readonly #others = new Map<number, number>();
   readonly #width: number;
-  /** Next state for state * width + class, completed with the failure links; null where the table would be large. */
+  /** The next state for state * width + class, with failure links resolved; null if the table would be large. */
   readonly #table: Int32Array | null;
-  /** Stays without any where there is a table. */
+  /** Null if there is a table. */
   readonly #steps: Steps;
   readonly #failure: Int32Array;
-  /** The first key that ends in each state; -1 where none does. */
+  /** The first key that ends in each state; -1 if none. */
   readonly #ends: Int32Array;
-  /** The next key with the same text; -1 behind the last. */
+  /** The next equal key; -1 after the last. */
   readonly #same: Int32Array;
-  /** The longest proper suffix of each state in which a key ends; 0 where there is none. */
+  /** For each state, its longest proper suffix in which a key ends; 0 if none. */
   readonly #shorter: Int32Array;
-  /** The round in which the keys of a state were reported last: a text is told each of them once. */
+  /** The round in which the keys of a state were last reported, so that each is reported once for a text. */
   readonly #told: Uint32Array;
   #round = 0;
   readonly #everywhere: readonly number[];
@@ -83,7 +83,7 @@ export class KeySearch {
     }
   }
 
-  /** The keys that end in a state, and in its suffixes: those were all told where the first of them was. */
+  /** Reports the keys that end in a state and in its suffixes; a suffix already reported implies the rest. */
   #tell(state: number, report: (key: number) => void): void {
     for (let at = state; at !== 0 && this.#told[at] !== this.#round; at = elementAt(this.#shorter, at)) {
       this.#told[at] = this.#round;
@@ -91,7 +91,7 @@ export class KeySearch {
     }
   }
 
-  /** Gives a class to each character of the keys; returns how many there are. */
+  /** Assigns a class to each character of the keys; returns the number of classes. */
   #classify(keys: readonly string[]): number {
     let classes = 0;
     for (const key of keys) {
@@ -125,7 +125,7 @@ export class KeySearch {
     return state;
   }
 
-  /** Breadth first, so that the state a failure leads to is complete before it is needed. */
+  /** Breadth first, so that the failure state is complete before it is needed. */
   #link(): void {
     const queue = new Int32Array(this.#count);
     let length = 0;
@@ -136,7 +136,7 @@ export class KeySearch {
     };
     const table = this.#table;
     if (!table) {
-      // States were numbered as keys were planted; children by their parents are found in one walk over the steps.
+      // States are numbered in insertion order, so one walk over the steps lists the children of each.
       const children = this.#steps.byParent(this.#width, this.#count);
       children(0, (_step, child) => add(child, 0));
       for (let head = 0; head < length; head++) {
@@ -164,11 +164,11 @@ export class KeySearch {
 
 const LARGEST_TABLE = 4 * 1024 * 1024;
 
-/** States by cell, of those few cells that lead anywhere: a table with open addressing, less than half full. */
+/** A sparse table from cells to states: open addressing, less than half full. */
 class Steps {
   readonly #cells: Float64Array;
   readonly #states: Int32Array;
-  /** Bits of a hash that do not tell a slot. */
+  /** Bits of a hash beyond the slot number. */
   readonly #spare: number;
 
   constructor(most: number) {
@@ -179,7 +179,7 @@ class Steps {
     this.#spare = 32 - bits;
   }
 
-  /** 0 where the cell leads nowhere. */
+  /** 0 if the cell leads nowhere. */
   get(cell: number): number {
     return elementAt(this.#states, this.#slotOf(cell));
   }
@@ -197,7 +197,7 @@ class Steps {
     return slot;
   }
 
-  /** Calls back with the class and the state of each child of a state. */
+  /** Calls back with the class and state of each child. */
   byParent(width: number, count: number): (parent: number, each: (step: number, child: number) => void) => void {
     const first = new Int32Array(count).fill(-1);
     const next = new Int32Array(count);

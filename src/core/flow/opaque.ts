@@ -10,7 +10,7 @@ import type { Atom, ScriptAtom } from './atoms';
 import { Bitmap } from './bitmap';
 import type { ColumnSource } from './columns';
 
-/** What a piece of script does with a message. */
+/** The outcome of a script block for a message. */
 export interface ScriptOutcome {
   readonly taken: readonly Taken[];
   readonly stopped: boolean;
@@ -19,19 +19,19 @@ export interface ScriptOutcome {
 
 const MARK = '\u0001';
 
-/** The key of the messages for which a piece of script has one outcome. */
+/** The key of the messages with one outcome of a script block. */
 export const outcomeKey = (scriptKey: string, outcome: ScriptOutcome): string =>
   scriptKey + MARK + JSON.stringify(outcome);
 
-/** The start of all such keys of one piece of script. */
+/** The common prefix of the outcome keys of a script block. */
 export const outcomePrefix = (scriptKey: string): string => scriptKey + MARK;
 
 export const readOutcome = (key: string): ScriptOutcome => ownJson(key.slice(key.indexOf(MARK) + 1));
 
-/** What only the interpreter can run: a script, or a test as it is written, each with what must have run before. */
+/** What only the interpreter can run: a script, or a test, each with the script that must have run before. */
 export type OpaqueAtom = Exclude<Atom, { test: 'header' | 'address' | 'envelope' | 'exists' | 'size' }>;
 
-/** The key of what only the interpreter can run. */
+/** Its key. */
 export function opaqueKey(atom: OpaqueAtom): string {
   const before = 'before' in atom && atom.before !== undefined ? [atom.before] : [];
   return atom.test === 'script'
@@ -40,8 +40,8 @@ export function opaqueKey(atom: OpaqueAtom): string {
 }
 
 /**
- * Runs tests and pieces of script on every message with the interpreter, each behind the script that must have run before it, or
- * by itself. A script also gets a bitmap under its own key, of all messages: the sign that it was run.
+ * Runs tests and script blocks on every message with the interpreter, each after its preceding script if it has one. A
+ * script block also gets a bitmap of all messages under its own key, as a sign that it was run.
  */
 export function evaluateOpaque(
   atoms: readonly OpaqueAtom[],
@@ -80,7 +80,7 @@ export function evaluateOpaque(
   return found;
 }
 
-/** Only what changes the meaning of strings has to be required for a run. */
+/** A run needs only those requires that change the meaning of strings. */
 function withRequire({ text, requires }: ScriptAtom): string {
   return requires.length === 0 ? text : `require [${requires.map(quote).join(', ')}];\n${text}`;
 }

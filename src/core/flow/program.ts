@@ -17,16 +17,16 @@ import { type Atom, atomKey, type ScriptAtom } from './atoms';
 import type { Bitmap } from './bitmap';
 import { type AtomBitmaps, anyHolds, type FlagState, holds, trafficOf } from './conditions';
 
-/** The atom of a block or an action that only the interpreter can run. */
+/** The atom of a block or action that only the interpreter can run. */
 export const scriptAtom = (text: string, requires: readonly string[], before: string | undefined): ScriptAtom => {
   return { test: 'script', text, requires, ...(before === undefined ? {} : { before }) };
 };
 
-/** The same of an action alone. */
+/** The atom of an action. */
 export const actionAtom = (action: Action & FurtherAction): ScriptAtom =>
   scriptAtom(wordsOfAction(action), [], action.before);
 
-/** All atoms that a chain needs, rules that are off included, so that switching one on costs no text. */
+/** All atoms of a chain, including rules that are off, so that switching one on needs no evaluation. */
 export function atomsOf(chain: Chain): Atom[] {
   return inContext(chain).entries.flatMap(entryAtoms);
 }
@@ -50,24 +50,24 @@ const treeAtoms = (tree: TestTree): Atom[] =>
 
 const actionAtoms = (action: Action): Atom[] => (isFurther(action) ? [actionAtom(action)] : []);
 
-/** For which messages that take part a rule holds, whether or not they reach it. */
+/** The messages that match a rule, of those that take part, reached or not. */
 export interface Held {
   /** Its tests hold and no exception does. */
   readonly held: Bitmap;
   readonly places: Uint32Array;
-  /** Its tests hold and an exception does too; null for a rule without exceptions. */
+  /** Its tests and an exception match; null for a rule without exceptions. */
   readonly exempt: Bitmap | null;
 }
 
 interface Known extends Held {
-  /** The bitmaps of the leaf tests it was worked out from. */
+  /** The bitmaps of the leaf tests it was computed from. */
   readonly leaves: readonly Bitmap[];
 }
 
-/** Which messages match a rule depends neither on its place nor on other rules, so that it is computed once. */
+/** Matching does not depend on the rule's position or other rules, so it is cached. */
 const known = new WeakMap<Rule, Known>();
 
-/** Works out for which messages a rule holds; anew only where its tests look at flags, which other rules set. */
+/** Computes the messages that match a rule; again for each chain only if its tests read flags. */
 export function heldBy(rule: Rule, atoms: AtomBitmaps, state: FlagState): Held {
   const tests = [...leavesOf(rule.tests), ...rule.unless.flatMap(leavesOf)];
   if (tests.some(({ test }) => test === 'hasflag')) return workOut(rule, atoms, state);

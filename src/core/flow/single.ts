@@ -9,26 +9,23 @@ import { type AtomBitmaps, holds } from './conditions';
 /** The fate of a message under a chain, as `fateKey` writes it. */
 export type SingleRun = (message: number) => string;
 
-/**
- * Runs chains over single messages. Where a chain is asked about for a few messages only, this takes a fraction of the time
- * that it takes to run it over all of them.
- */
+/** Runs chains over single messages, which is much faster than a flow if only a few messages matter. */
 export class SingleRuns {
   readonly #held = new WeakMap<Rule, Bitmap>();
 
-  /** `checkpoint` is called for each rule that was in no chain before, and may throw to cancel: for others there is little to do. */
+  /** `checkpoint` is called for each rule not seen before, and may throw to cancel. */
   constructor(
     readonly atoms: AtomBitmaps,
     readonly count: number,
     readonly checkpoint: () => void = () => {},
   ) {}
 
-  /** Null for a chain with script blocks, tests of flags, or actions that only the interpreter knows. */
+  /** Null for a chain with script blocks, tests of flags, or actions that need the interpreter. */
   maybeRun(chain: Chain): SingleRun | null {
     const rules: Rule[] = [];
     const held: Bitmap[] = [];
     const startsRun: boolean[] = [];
-    // A rule that is off is left out: it never fires, but the run of linked rules goes on behind it.
+    // A rule that is off is skipped, but its linked run continues after it.
     let starts = true;
     for (const entry of chain.entries) {
       if (entry.kind === 'script' || entry.link === 'always') starts = true;

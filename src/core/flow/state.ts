@@ -3,13 +3,13 @@ import { compareText, type Fate } from '../sieve/interpret/fate';
 import { Bitmap } from './bitmap';
 
 /**
- * Sets of messages as an algebra. Most rules fire for few messages: where a set is known to have members in few words only, no more than
- * those are looked at (measured: a flow takes a fraction of the time).
+ * Sets of messages as an algebra. Most rules fire for few messages: if a set is known to have members in few words,
+ * only these are read (measured: a flow takes a fraction of the time).
  */
 export class BitmapAlgebra implements Algebra<Bitmap> {
   readonly none: Bitmap;
   readonly all: Bitmap;
-  /** The words that may hold members, of sets that are not changed any more. */
+  /** The words that may contain members, for sets that are no longer changed. */
   readonly #places = new WeakMap<Bitmap, Uint32Array>();
 
   constructor(readonly count: number) {
@@ -18,7 +18,7 @@ export class BitmapAlgebra implements Algebra<Bitmap> {
     this.#places.set(this.none, new Uint32Array(0));
   }
 
-  /** Notes where a set has its members. */
+  /** Records the words that contain members. */
   sparse(set: Bitmap, places: Uint32Array): Bitmap {
     this.#places.set(set, places);
     return set;
@@ -67,7 +67,7 @@ export class BitmapAlgebra implements Algebra<Bitmap> {
     return collection;
   }
 
-  /** Not kept for sets of which it was not said: they may be collections, which change. */
+  /** Not recorded for other sets: they may be collections, which change. */
   #placesOf(set: Bitmap): Uint32Array {
     return this.#places.get(set) ?? set.places();
   }
@@ -84,12 +84,12 @@ export class FlowState extends FateState<Bitmap> {
     super(algebra, traffic);
   }
 
-  /** No message; shared, never changed. */
+  /** The empty set; shared, never changed. */
   get none(): Bitmap {
     return this.algebra.none;
   }
 
-  /** Messages that are delivered, redirected or refused nowhere. */
+  /** Messages that are delivered, redirected or rejected nowhere. */
   dropped(): Bitmap {
     return this.traffic.without(this.somewhere().or(this.rejected));
   }
@@ -107,7 +107,7 @@ export class FlowState extends FateState<Bitmap> {
     return { deliveries, redirects, rejected: refusal !== null, refusal, replies };
   }
 
-  /** The messages whose fate differs from that in `other`. */
+  /** The messages whose fate differs from `other`. */
   differsFrom(other: FlowState): Bitmap {
     const none = new Bitmap(this.count);
     let changed = none;

@@ -7,23 +7,23 @@ import type { Bitmap } from './bitmap';
 import { KeySearch } from './keysearch';
 
 /**
- * The texts of consecutive messages, one behind the other: octets of UTF-8 as characters 0 to 255, A to Z folded, as
- * i;ascii-casemap compares them (RFC 4790 section 9.2). One long string is searched many times as fast as many short ones.
+ * The concatenated texts of consecutive messages: octets of UTF-8 as characters 0 to 255, A to Z folded, as
+ * i;ascii-casemap compares them (RFC 4790 section 9.2). One long string is searched much faster than many short ones.
  */
 export interface TextBatch {
   readonly octets: string;
-  /** Where each text begins in `octets`, and where the last one ends: one more than there are texts. */
+  /** Where each text starts in `octets`, and where the last one ends: one more than there are texts. */
   readonly edges: Int32Array | readonly number[];
   /** The message of each text, ascending. */
   readonly messages: Int32Array | readonly number[];
 }
 
-/** A text as batches hold it. */
+/** A text in the form of batches. */
 export function foldedOctets(text: string): string {
   return toOctets(foldAscii(text));
 }
 
-/** A test of the text, and the messages for which it holds as far as they were visited. */
+/** A test of the text, with its matches so far. */
 export interface TextTest {
   readonly match: TextMatch['match'];
   readonly keys: readonly string[];
@@ -33,7 +33,7 @@ export interface TextTest {
 /** Up to this many keys, looking for each of them in the whole batch is faster than the automaton (measured). */
 const FEW_KEYS = 30;
 
-/** Prepares tests, to be held against batch after batch. */
+/** Prepares tests, to be applied to batch after batch. */
 export function textSearch(tests: readonly TextTest[]): (batch: TextBatch) => void {
   const substrings = tests.flatMap(({ match, keys, found }) =>
     match === 'contains' ? keys.map(foldedOctets).map((key) => ({ key, find: finder(key), found })) : [],
@@ -66,7 +66,7 @@ interface Substring {
   readonly found: Bitmap;
 }
 
-/** Looks for one key in all texts at once; a place that reaches over the end of a text is none. */
+/** Searches one key in all texts at once; a match across the end of a text does not count. */
 function findOne({ key, find, found }: Substring, { octets, edges, messages }: TextBatch): void {
   if (key === '') {
     for (const message of messages) found.add(message);
@@ -85,7 +85,7 @@ function findOne({ key, find, found }: Substring, { octets, edges, messages }: T
   }
 }
 
-/** Puts texts together into one batch. */
+/** Joins texts into one batch. */
 export class BatchBuilder {
   #texts: string[] = [];
   #edges: number[] = [0];

@@ -1,5 +1,7 @@
 import type { Envelope, MailMessage } from '../mail/message';
+import { readTest } from '../rules/nodes';
 import type { Chain, ChainEntry } from '../rules/rule';
+import { leafWords } from '../rules/sentence';
 import { sieveFromChain } from '../rules/to-sieve';
 import type { Fate } from '../sieve/interpret/fate';
 import { interpreter, type Outcome } from '../sieve/interpret/interpret';
@@ -8,12 +10,12 @@ import { ARRIVAL, type World, worldFor } from '../sieve/interpret/world';
 import { printTest } from '../sieve/print';
 import type { Statement, TestNode } from '../sieve/tree';
 
-/** The way of one message through a chain, told by the interpreter. */
+/** The trace of one message through a chain, by the interpreter. */
 export interface Trace {
   readonly fate: Fate;
-  /** Why the script ended with an error, after which the message is only kept; null where it did not. */
+  /** Why the script failed, after which the message is only kept; null if it did not. */
   readonly error: string | null;
-  /** One for each entry that is on, in the order of the chain. */
+  /** One for each entry that is on, in chain order. */
   readonly entries: readonly EntryTrace[];
 }
 
@@ -22,11 +24,20 @@ export interface EntryTrace {
   /** `not reached`: an earlier rule stopped the message. `passed over`: a linked rule before it has fired. */
   readonly outcome: 'fired' | 'did not hold' | 'not reached' | 'passed over';
   readonly stopped: boolean;
-  /** Leaf tests that were tried, each with what made it hold. */
-  readonly tests: readonly { readonly text: string; readonly holds: boolean; readonly evidence: readonly Evidence[] }[];
+  /** Leaf tests that were tried, with their evidence. */
+  readonly tests: readonly TestTrace[];
 }
 
-/** Runs the chain, as the script that it stands for, over one message. */
+export interface TestTrace {
+  /** The test as Sieve. */
+  readonly text: string;
+  /** The test in plain words; null for one that rules cannot contain. */
+  readonly words: string | null;
+  readonly holds: boolean;
+  readonly evidence: readonly Evidence[];
+}
+
+/** Runs the chain as a script on one message. */
 export function traceMessage(
   chain: Chain,
   message: MailMessage,
@@ -36,7 +47,7 @@ export function traceMessage(
   return tracer(chain)(message, envelope, world);
 }
 
-/** The same for many messages: the script is made once. `checkpoint` may throw to cancel that. */
+/** The same for many messages, with the script made once. `checkpoint` may throw to cancel. */
 export function tracer(
   chain: Chain,
   checkpoint: () => void = () => {},
@@ -70,7 +81,7 @@ function traceOf(chain: Chain, owners: ReadonlyMap<object, ChainEntry>, outcome:
       entry,
       outcome: fired ? 'fired' : missed,
       stopped: ends,
-      // To write tests out takes longer than to run them, and few who ask look at them.
+      // Computed on demand: writing tests out takes longer than running them, and few callers need it.
       get tests() {
         return leafSteps(own);
       },
@@ -80,27 +91,32 @@ function traceOf(chain: Chain, owners: ReadonlyMap<object, ChainEntry>, outcome:
   return { fate: outcome.fate, error: outcome.error, entries };
 }
 
-/** A script block acts only where it does something to the message; a rule that comes to its actions has fired. */
+/** A script block acts only if it does something to the message; a rule has fired if its actions were reached. */
 function acts(entry: ChainEntry, step: TraceStep): boolean {
   return step.kind === 'action' && (entry.kind === 'rule' || step.took || step.node.name === 'stop');
 }
 
-/** A rule without actions has fired when its condition, the first test that was finished last, held. */
+/** A rule without actions has fired if its condition, the first test that finished last, was true. */
 function firedWithoutAction(entry: ChainEntry, steps: readonly TraceStep[]): boolean {
   if (entry.kind !== 'rule' || entry.actions.length > 0 || entry.ending === 'stop') return false;
   const last = steps[steps.length - 1];
   return last?.kind === 'test' && last.holds;
 }
 
-function leafSteps(steps: readonly TraceStep[]): EntryTrace['tests'] {
-  return steps.flatMap((step) =>
-    step.kind === 'test' && step.node.tests.length === 0
-      ? [{ text: printTest(step.node), holds: step.holds, evidence: step.evidence }]
-      : [],
-  );
+function leafSteps(steps: readonly TraceStep[]): TestTrace[] {
+  return steps.flatMap((step): TestTrace[] => {
+    if (step.kind !== 'test' || step.node.tests.length > 0) return [];
+    const { node, holds, evidence } = step;
+    return [{ text: printTest(node), words: maybeWords(node), holds, evidence }];
+  });
 }
 
-/** Which entry each command and test of the script belongs to. */
+function maybeWords(node: TestNode): string | null {
+  const tree = readTest(node);
+  return tree?.kind === 'leaf' ? leafWords(tree.test) : null;
+}
+
+/** The entry that each command and test of the script belongs to. */
 function ownersOf(entryOf: ReadonlyMap<Statement, ChainEntry>): Map<object, ChainEntry> {
   const owners = new Map<object, ChainEntry>();
   const claim = (statement: Statement, entry: ChainEntry) => {

@@ -5,30 +5,32 @@ import { Knowledge } from '../reason/knowledge';
 import type { Chain } from '../rules/rule';
 import type { Cost, Rewritten } from './rewrite';
 
-/** What is lost of one entry, weighed on the stored mail and by reasoning. */
+/** The difference of one entry, counted on stored mail and by proof. */
 export interface WeighedCost {
   readonly id: string;
   readonly name: string;
   readonly costs: readonly Cost[];
-  /** Stored messages that end otherwise by this alone, ascending. */
+  /** Stored messages whose fate differs through this alone, ascending. */
   readonly messages: readonly number[];
-  /** It is proved that no message at all ends otherwise by it. */
+  /** Proved to change no fate. */
   readonly none: boolean;
 }
 
 export interface Weighing {
   readonly costs: readonly WeighedCost[];
-  /** How many stored messages end otherwise than by the rules, by all that it costs together. */
+  /** How many stored messages differ through all differences together. */
   readonly changed: number;
-  /** Stored messages that end otherwise than by the rules, though no entry with a cost acts on them. */
+  /** Stored messages whose fate differs although no entry with a difference acts on them. */
   readonly undeclared: readonly number[];
 }
 
-/** So many entries are asked about by reasoning, in chains of up to so many. */
+/** The most entries for proofs, and the longest chains. */
 const MOST_ASKED = 60;
 const MOST_ENTRIES = 200;
 
-/** `flowOf`: the stored mail under a chain over tests that were evaluated. `checkpoint` may throw to cancel. */
+/**
+ * `flowOf`: the flow of the stored mail through a chain whose tests are evaluated. `checkpoint` may throw to cancel.
+ */
 export function weighCosts(
   chain: Chain,
   { chain: said, costs }: Rewritten,
@@ -54,7 +56,7 @@ export function weighCosts(
       concerned = concerned.or(fired);
     }
     const own = costs.filter((cost) => cost.id === id);
-    // What is up to the server cannot be proved to cost nothing.
+    // What depends on the server cannot be proved to have no effect.
     const isOurs = own.every(({ kind }) => kind !== 'referred');
     const asked = isOurs && at < MOST_ASKED && chain.entries.length <= MOST_ENTRIES && changed.isEmpty();
     const none = asked && compareChains(chain, alone, { knowledge }).verdict === 'equivalent';

@@ -4,18 +4,18 @@ import { CLAIMS } from '../audit/wording';
 import type { Chain } from '../rules/rule';
 import type { Cost } from './rewrite';
 
-/** What is known of a cost beside its words. */
+/** What is known about a difference besides its words. */
 export interface Known {
-  /** Stored messages that end otherwise by it, or that the rule acts on where that was not weighed. */
+  /** Stored messages whose fate differs; or, if not counted, those the rule acts on. */
   readonly messages: readonly number[];
   readonly weighed: boolean;
-  /** It is proved to cost nothing. */
+  /** Proved to have no effect. */
   readonly none: boolean;
 }
 
 export const notPortableKey = (id: string): string => `not-portable ${id}`;
 
-/** `not-portable`: an entry cannot be expressed, or only at a cost, for the chosen target. */
+/** `not-portable`: the target cannot express an entry, or only with a difference. */
 export function notPortable(chain: Chain, costs: readonly Cost[], knownOf: (id: string) => Known): Finding[] {
   return [...new Set(costs.map(({ id }) => id))].flatMap((id): Finding[] => {
     const entry = chain.entries.find((candidate) => candidate.id === id);

@@ -42,7 +42,7 @@ describe('ways to say a rule without a capability', () => {
   test('the tests of a rule and of its exceptions are changed; where one cannot be, there is no such rule', () => {
     const rule = ruleOf('if allof (exists "a", not exists "b") { stop; }');
     const renamed = withTests(rule, (own) => leaf(own.test === 'exists' ? { ...own, headers: ['c'] } : own));
-    expect(sentenceOf(given(renamed))).toBe('When there is a header “c”, unless there is a header “c”: it ends here.');
+    expect(sentenceOf(given(renamed))).toBe('When the field C is present, unless the field C is present: stop.');
     expect(withTests(rule, (own) => (own.test === 'exists' && own.headers[0] === 'b' ? null : leaf(own)))).toBeNull();
   });
 
@@ -51,7 +51,9 @@ describe('ways to say a rule without a capability', () => {
     const [detail, exists] = leavesOf(rule.tests);
     expect([needs(given(detail), 'subaddress'), needs(given(exists), 'subaddress')]).toEqual([true, false]);
     const { rewrite } = byTests('subaddress', 'something', () => leaf({ test: 'exists', headers: ['b'] }));
-    expect(sentenceOf(given(rewrite(rule, SETTINGS)).rule)).toContain('there is a header “b” or there is a header “a”');
+    expect(sentenceOf(given(rewrite(rule, SETTINGS)).rule)).toContain(
+      'the field B is present or the field A is present',
+    );
   });
 
   test('an action may become several, or none', () => {
@@ -74,7 +76,7 @@ describe('variables that never change', () => {
     expect([...constants].map(([name, { value }]) => [name, value])).toEqual([['name', 'Oak']]);
     const blocks = chain.entries.flatMap((entry, place) => (entry.kind === 'script' ? [{ entry, place }] : []));
     const texts = blocks.map(({ entry, place }) => withoutVariables(entry, place, constants)?.text ?? null);
-    // What a match has found is another one for each message.
+    // The result of a match differs from message to message.
     expect(texts.filter((text) => text?.includes('${'))).toEqual([]);
     expect(texts).toContain('if exists "a" {\n    fileinto "Oak/a";\n}');
     expect(texts).toContain(null);

@@ -5,16 +5,16 @@ import { listsAsHere, referring } from './rewriting/extlists';
 import type { Target } from './target';
 import { requiresOf } from './verify';
 
-/** A script for a target, with what it costs to say it so. */
+/** A script for a target, with its differences. */
 export interface Prepared extends Rewritten {
   readonly text: string;
   readonly octets: number;
   readonly requires: readonly string[];
-  /** What is beyond the limits of the target for the script as a whole, in plain words; nothing can be handed over while there is any. */
+  /** Limits of the target that the whole script exceeds, in plain words; they block the export. */
   readonly beyond: readonly string[];
-  /** What the lists that it refers to are taken to hold. */
+  /** The assumed contents of the external lists it refers to. */
   readonly lists: ReadonlyMap<string, ReadonlySet<string>>;
-  /** Folders that the script files into, which a server need not make by itself. */
+  /** Folders the script files into, which a server need not create. */
   readonly folders: readonly string[];
 }
 
@@ -40,7 +40,7 @@ export function prepareScript(chain: Chain, target: Target, choices: Choices): P
 
 function beyondSize(octets: number, { limits }: Target): string[] {
   if (limits.octets === null || octets <= limits.octets) return [];
-  return [`the script takes ${octets} bytes, and the server takes ${limits.octets}`];
+  return [`the script is ${octets} bytes long, and the server accepts at most ${limits.octets}`];
 }
 
 function foldersOf({ entries }: Chain): string[] {

@@ -2,21 +2,21 @@ import { escapeUTF8 } from 'entities';
 import { counted, figure } from '../audit/wording';
 import type { OutlineLine } from '../rules/outline';
 
-/** An audit to be read, printed and shared. All texts are plain. */
+/** A report to read, print and share. All texts are plain. */
 export interface Report {
   readonly title: string;
-  /** As it is to be read. */
+  /** Formatted for reading. */
   readonly date: string;
-  /** Stored messages that the rules run on, and those that the user sent, on which they don't. */
+  /** Stored messages that run through the rules, and sent ones, which do not. */
   readonly total: number;
   readonly sent: number;
   readonly rules: readonly {
     readonly number: number;
     readonly name: string;
     readonly on: boolean;
-    /** What it says: a sentence, or several lines where much is nested in it. */
+    /** What it does: a sentence, or several lines if much is nested. */
     readonly says: readonly OutlineLine[];
-    /** Stored messages that it acts on; null where that is not known. */
+    /** Stored messages that it acts on; null if unknown. */
     readonly fired: number | null;
   }[];
   readonly findings: readonly {
@@ -25,40 +25,40 @@ export interface Report {
     readonly claim: string;
     readonly certainty: string;
     readonly evidence: string;
-    /** Why it was set aside; empty where it was not. */
+    /** Why it was set aside, or empty. */
     readonly aside: string;
   }[];
   readonly changes: readonly { readonly words: string; readonly why: string; readonly effect: string }[];
-  /** From where to where messages go that end elsewhere than as brought in. */
+  /** Destinations before and after, of messages whose fate differs from the imported chain. */
   readonly moves: readonly { readonly from: string; readonly to: string; readonly count: number }[];
   readonly target: string;
   readonly requires: readonly string[];
   readonly costs: readonly { readonly name: string; readonly words: string }[];
   readonly verification: readonly string[];
-  /** What was left out of this report; empty where nothing was. */
+  /** What this report leaves out, or empty. */
   readonly leftOut: string;
 }
 
-/** The parts of a report, each as a heading, a line for what is empty, and a table. */
+/** The sections of a report: a heading, a line for an empty section, and a table. */
 interface Part {
   readonly heading: string;
   readonly empty: string;
   readonly heads: readonly string[];
-  /** Columns that hold nothing but numbers. */
+  /** Columns of numbers. */
   readonly numbers?: readonly number[];
   readonly rows: readonly (readonly Cell[])[];
 }
 
-/** Words, or lines that stand below each other. */
+/** Text, or several lines. */
 type Cell = string | readonly OutlineLine[];
 
 function partsOf(report: Report): Part[] {
   const total = figure(report.total);
   return [
     {
-      heading: 'The rules, in the order in which they run',
+      heading: 'The rules, in the order they run',
       empty: 'There are no rules.',
-      heads: ['', 'Rule', 'What it says', `Acts on, of ${total}`],
+      heads: ['', 'Rule', 'What it does', `Acts on, of ${total}`],
       numbers: [0, 3],
       rows: report.rules.map(({ number, name, on, says, fired }) => [
         figure(number),
@@ -68,9 +68,9 @@ function partsOf(report: Report): Part[] {
       ]),
     },
     {
-      heading: 'What was found',
-      empty: 'Nothing was found.',
-      heads: ['Consequence', 'Kind', 'Finding', 'How it is known'],
+      heading: 'Findings',
+      empty: 'There are no findings.',
+      heads: ['Consequence', 'Kind', 'Finding', 'Certainty'],
       rows: report.findings.map(({ kind, consequence, claim, certainty, evidence, aside }) => [
         consequence,
         kind,
@@ -79,26 +79,26 @@ function partsOf(report: Report): Part[] {
       ]),
     },
     {
-      heading: 'What was done',
-      empty: 'Nothing was changed.',
+      heading: 'Changes',
+      empty: 'No rule was changed.',
       heads: ['Change', 'Why', 'Effect'],
       rows: report.changes.map(({ words, why, effect }) => [words, why, effect]),
     },
     {
-      heading: 'Before and after',
-      empty: 'No stored message ends elsewhere than before.',
-      heads: ['As brought in', 'Now', `Messages, of ${total}`],
+      heading: 'Effect of the changes',
+      empty: 'No stored message has a different destination than before.',
+      heads: ['As imported', 'Now', `Messages, of ${total}`],
       numbers: [2],
       rows: report.moves.map(({ from, to, count }) => [from, to, figure(count)]),
     },
     {
-      heading: `What the script costs, for ${report.target}`,
-      empty: 'Every rule is said as it is: it costs nothing.',
+      heading: `Differences in the script for ${report.target}`,
+      empty: 'Every rule can be exported unchanged.',
       heads: ['Rule', 'Cost'],
       rows: report.costs.map(({ name, words }) => [name, words]),
     },
     {
-      heading: 'The record of its verification',
+      heading: 'Verification record',
       empty: 'The script was not verified.',
       heads: ['Check'],
       rows: report.verification.map((words) => [words]),
@@ -109,14 +109,16 @@ function partsOf(report: Report): Part[] {
 const factsOf = (report: Report): string =>
   [
     `${report.date}; ${counted(report.rules.length, 'rule')}, ${counted(report.total, 'stored message')}${report.sent > 0 ? `; ${counted(report.sent, 'message')} you sent are not counted` : ''}.`,
-    `${counted(report.findings.length, 'finding')} that stored mail or a proof bears out, ${figure(report.findings.filter(({ aside }) => aside !== '').length)} of them set aside; ${counted(report.changes.length, 'change')} made.`,
-    report.requires.length > 0 ? `The script requires ${report.requires.join(', ')}.` : 'The script requires nothing.',
+    `${counted(report.findings.length, 'finding')} confirmed by stored mail or by proof, ${figure(report.findings.filter(({ aside }) => aside !== '').length)} of them set aside; ${counted(report.changes.length, 'change')}.`,
+    report.requires.length > 0
+      ? `The script requires ${report.requires.join(', ')}.`
+      : 'The script requires no extensions.',
     report.leftOut,
   ]
     .filter((line) => line !== '')
     .join(' ');
 
-/** One page that needs nothing else, for the screen and for paper. */
+/** One self-contained page for screen and paper. */
 export function reportHtml(report: Report): string {
   const body = partsOf(report).map(({ heading, empty, heads, numbers = [], rows }) => {
     if (rows.length === 0) return `<h2>${escaped(heading)}</h2>\n<p>${escaped(empty)}</p>`;
@@ -149,7 +151,7 @@ const htmlOf = (cell: Cell): string =>
     ? escaped(cell)
     : cell.map(({ depth, text }) => `<div class="in${Math.min(depth, DEEPEST)}">${escaped(text)}</div>`).join('');
 
-/** Lines that stand deeper are shown no deeper. */
+/** Deeper lines get no further indentation. */
 const DEEPEST = 6;
 const INDENTS = Array.from({ length: DEEPEST }, (_, at) => `.in${at + 1} { padding-left: ${at + 1}rem; }`).join(' ');
 
@@ -164,7 +166,7 @@ td.number { white-space: nowrap; overflow-wrap: normal; } .number { text-align: 
 @media print { body { margin: 0; max-width: none; background: #fff; font-size: 10pt; } tr { break-inside: avoid; } h2 { break-after: avoid; } }
 `;
 
-/** Characters that a page cannot hold are left out (HTML, section 13.2.3.5). */
+/** Characters not allowed in HTML are removed (HTML, section 13.2.3.5). */
 const escaped = (text: string): string =>
   escapeUTF8(Array.from(text, (character) => (isControl(character) ? '' : character)).join(''));
 
@@ -187,13 +189,13 @@ export function reportMarkdown(report: Report): string {
   return `# ${quoted(report.title)}\n\n${quoted(factsOf(report))}\n\n${body.join('\n')}`;
 }
 
-/** Lines of one cell; blanks at the beginning of a line would be lost. */
+/** The lines of one cell; spaces at the beginning of a line would be lost. */
 const markdownOf = (cell: Cell): string =>
   typeof cell === 'string'
     ? quoted(cell)
     : cell.map(({ depth, text }) => `${'&nbsp;'.repeat(4 * depth)}${quoted(text)}`).join('<br>');
 
-/** Nothing in it is markup, and nothing leaves its cell. */
+/** Escapes everything that could be markup or leave its cell. */
 const quoted = (text: string): string =>
   text
     .replace(/\s+/g, ' ')

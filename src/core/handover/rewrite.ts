@@ -10,50 +10,50 @@ import type { RewriteSettings } from './rewriting/transformation';
 import { constantsOf, withoutVariables } from './rewriting/variables';
 import { lacking, type Target } from './target';
 
-/** What the user has decided where there is a choice. */
+/** The user's decisions. */
 export interface Choices {
   readonly refused: RewriteSettings['refused'];
-  /** Rules that are off. */
+  /** For rules that are off. */
   readonly off: 'left out' | 'as comments';
-  /** What becomes of rules that cannot be said, by their ids; where nothing stands, they are left out. */
+  /** For rules that are not portable, by id; by default they are left out. */
   readonly unsayable: Readonly<Record<string, Unsayable>>;
-  /** Named lists that the server keeps too, and what they are called there; others are written out. */
+  /** Named lists that the server keeps too, with their names there; others are written out. */
   readonly lists: ListNames;
 }
 
-/** `without`: the rule without the tests that cannot be said, where others stand beside them. */
+/** `without`: the rule without its unsupported tests, if others remain. */
 export type Unsayable = 'left out' | 'as a comment' | 'without';
 
 export const DEFAULT_CHOICES: Choices = { refused: 'dropped', off: 'left out', unsayable: {}, lists: {} };
 
-/** A chain as it can be said to a target. */
+/** A chain rewritten for a target. */
 export interface Rewritten {
   readonly chain: Chain;
-  /** The same with nothing but what changes no fate: what differs from it is a declared cost. */
+  /** The same with only the rewritings that change no fate: any other deviation must be a declared difference. */
   readonly exact: Chain;
   readonly costs: readonly Cost[];
-  /** Ids of the entries that stand as comments only. */
+  /** Ids of entries that become comments. */
   readonly comments: ReadonlySet<string>;
 }
 
-/** What is lost of one entry. */
+/** The difference of one entry. */
 export interface Cost {
   readonly id: string;
   readonly name: string;
-  /** The capability that is missing; empty where it is beyond a limit of the server. */
+  /** The missing capability; empty if a limit of the server is exceeded. */
   readonly without: string;
   readonly words: string;
   /**
-   * `changed`: it is said in another way. `unsayable`: the user decides what becomes of it, and has or not. `referred`: what it does is
-   * up to something on the server.
+   * `changed`: expressed in another way. `unsayable`: the user decides, or has decided. `referred`: its effect depends
+   * on the server.
    */
   readonly kind: 'changed' | 'unsayable' | 'referred';
   readonly decided: Unsayable | null;
-  /** What can be decided. */
+  /** The possible decisions. */
   readonly ways: readonly Unsayable[];
 }
 
-/** Says a chain to a target, entry by entry. */
+/** Rewrites a chain for a target, entry by entry. */
 export function rewriteFor(chain: Chain, target: Target, choices: Choices = DEFAULT_CHOICES): Rewritten {
   const costs: Cost[] = [];
   const comments = new Set<string>();
@@ -81,10 +81,10 @@ export function rewriteFor(chain: Chain, target: Target, choices: Choices = DEFA
   return { chain: { ...chain, entries }, exact: { ...chain, entries: exact }, costs, comments };
 }
 
-const UNSEEN = 'it looks at headers or variables that another rule changes, and that rule cannot be exported';
+const UNSEEN = 'it tests header fields or variables that another rule changes, and that rule cannot be exported';
 
 interface Said {
-  /** Off where it is not said at all. */
+  /** Off if it is left out. */
   readonly entry: ChainEntry;
   readonly costs: readonly Cost[];
   readonly comment: boolean;
@@ -114,7 +114,7 @@ function ruleFor(rule: Rule, target: Target, choices: Choices): Said {
   return { entry: { ...rule, on: false }, costs: [cost], comment: decided === 'as a comment' };
 }
 
-/** Why an entry cannot be said to a target. */
+/** Why the target cannot express an entry. */
 interface Obstacle {
   readonly without: string;
   readonly words: string;
@@ -122,7 +122,7 @@ interface Obstacle {
 
 function obstacleOf(entry: ChainEntry, target: Target, names: ListNames): Obstacle | null {
   const [missing] = lacks(entry, target);
-  if (missing !== undefined) return { without: missing, words: `it cannot be said without ${missing}` };
+  if (missing !== undefined) return { without: missing, words: `it needs ${missing}` };
   const [written] = referring({ entries: [entry], closing: '' }, names).entries;
   const words = written ? beyondLimits(writtenOf(written), target.limits) : null;
   return words === null ? null : { without: '', words };
@@ -132,13 +132,13 @@ function obstacleOf(entry: ChainEntry, target: Target, names: ListNames): Obstac
 export const listNamesFor = ({ capabilities }: Target, { lists }: Choices): ListNames =>
   capabilities.includes('extlists') ? lists : {};
 
-/** Whether it matters to other rules that this one fires. */
+/** Whether other rules depend on this one firing. */
 function isLinked({ entries }: Chain, place: number): boolean {
   const [entry, next] = [entries[place], entries[place + 1]];
   return (entry?.kind === 'rule' && entry.link === 'otherwise') || (next?.kind === 'rule' && next.link === 'otherwise');
 }
 
-/** A rule that had something to do, has nothing left of it and ends nothing need not be said. */
+/** A rule whose actions are all gone, and that stops nothing, is left out. */
 function emptied(rule: Rule, said: Said, linked: boolean): Said {
   const { entry } = said;
   const isEmpty = entry.kind === 'rule' && entry.on && entry.actions.length === 0 && entry.ending === 'continue';
@@ -165,7 +165,7 @@ const changedCost = ({ id, name }: ChainEntry, without: string, words: string): 
 };
 
 const referredCost = ({ id, name }: ChainEntry, list: string): Cost => {
-  const words = `whom it holds for is up to the list “${list}” that the server keeps`;
+  const words = `its matches depend on the list “${list}” kept by the server`;
   return { id, name, without: 'extlists', words, kind: 'referred', decided: null, ways: [] };
 };
 
@@ -178,7 +178,7 @@ const unsayableCost = (
 
 const written = new WeakMap<ChainEntry, readonly Statement[]>();
 
-/** An entry as it is written by itself. */
+/** The Sieve of an entry alone. */
 function writtenOf(entry: ChainEntry): readonly Statement[] {
   const known = written.get(entry);
   if (known) return known;

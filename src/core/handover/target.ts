@@ -1,7 +1,7 @@
 import { capabilities } from '../sieve/language/table';
 import { elementAt } from '../text/lookup';
 
-/** What a server understands, and how much of it. */
+/** The capabilities and limits of a server. */
 export interface Target {
   readonly id: TargetId;
   /** Capabilities beyond the core language, as `require` names them (RFC 5228 section 3.2). */
@@ -11,7 +11,7 @@ export interface Target {
 
 export type TargetId = 'core' | 'core and fileinto' | 'common' | 'everything' | 'own';
 
-/** Limits that servers set; null where none is known. */
+/** Limits of servers; null if unknown. */
 export interface Limits {
   /** Strings in one list. */
   readonly strings: number | null;
@@ -19,13 +19,13 @@ export interface Limits {
   readonly octets: number | null;
   /** Redirects of one message (RFC 5804 section 1.7, MAXREDIRECTS). */
   readonly redirects: number | null;
-  /** Tests within tests, that of an `if` being the first; every server takes 15 (RFC 5228 section 2.5.1). */
+  /** Nested tests, the test of an `if` being the first; every server accepts 15 (RFC 5228 section 2.5.1). */
   readonly nesting: number | null;
 }
 
 export const NO_LIMITS: Limits = { strings: null, octets: null, redirects: null, nesting: 15 };
 
-/** What most servers of today have (common practice). */
+/** The capabilities of most present servers (common practice). */
 const COMMON = [
   'fileinto',
   'copy',
@@ -42,12 +42,12 @@ const COMMON = [
   'variables',
 ];
 
-/** Ready sets by the standard, not by product. */
+/** Presets by standard, not by product. */
 export const READY_TARGETS: readonly (Target & { readonly title: string; readonly about: string })[] = [
   {
     id: 'core',
-    title: 'the core language only',
-    about: 'RFC 5228 without anything optional: mail is kept, redirected or dropped',
+    title: 'core language only',
+    about: 'RFC 5228 without options: keep, redirect and discard',
     capabilities: [],
     limits: NO_LIMITS,
   },
@@ -68,7 +68,7 @@ export const READY_TARGETS: readonly (Target & { readonly title: string; readonl
   {
     id: 'everything',
     title: 'everything',
-    about: 'all that is known here',
+    about: 'every supported extension',
     capabilities: [...capabilities].sort(),
     limits: NO_LIMITS,
   },
@@ -76,7 +76,9 @@ export const READY_TARGETS: readonly (Target & { readonly title: string; readonl
 
 export const EVERYTHING: Target = elementAt(READY_TARGETS, READY_TARGETS.length - 1);
 
-/** Whether a target understands all that is needed; comparators of the core are always there (RFC 5228 section 2.7.3). */
+/**
+ * Whether a target supports everything needed; comparators of the core are always supported (RFC 5228 section 2.7.3).
+ */
 export function lacking(target: Target, needs: readonly string[]): string[] {
   const known = new Set(target.capabilities);
   return [...new Set(needs)].filter((need) => !known.has(need) && !ALWAYS.has(need));
@@ -86,8 +88,8 @@ export function lacking(target: Target, needs: readonly string[]): string[] {
 const ALWAYS = new Set(['comparator-i;octet', 'comparator-i;ascii-casemap']);
 
 /**
- * The capabilities in what a server says of itself: its line `"SIEVE" "fileinto vacation"` (RFC 5804 section 1.7), with or
- * without what stands around it, or just the words. Null where none of it is known here.
+ * Parses a server's capability line `"SIEVE" "fileinto vacation"` (RFC 5804 section 1.7), with or without its
+ * surroundings, or just the words. Null if no capability is known.
  */
 export function capabilitiesIn(text: string): string[] | null {
   const line = /"SIEVE"\s+"([^"]*)"/i.exec(text);

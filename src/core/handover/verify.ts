@@ -10,9 +10,9 @@ import { ARRIVAL, type World, worldFor } from '../sieve/interpret/world';
 import type { Script } from '../sieve/tree';
 import type { Weighing } from './costs';
 
-/** The record of an export: what was run, and what came out. */
+/** The record of a verification. */
 interface Verification {
-  /** Faults the checker finds in the written script; it must be empty. */
+  /** The checker's diagnostics of the written script; must be empty. */
   readonly faults: readonly string[];
   /** Stored messages on which the script was run. */
   readonly messages: number;
@@ -21,15 +21,17 @@ interface Verification {
   readonly differences: readonly { readonly message: number; readonly byRules: Fate; readonly byScript: Fate }[];
 }
 
-/** The record of a script that was written for a target. */
+/** The record of a script for a target. */
 export interface HandoverRecord extends Verification, Weighing {
-  /** Messages that were made up, probes among them, and those of them that the script treats as the rules do. */
+  /** Example messages, including probes, and those that the script treats like the rules. */
   readonly madeUp: number;
   readonly madeUpSame: number;
-  /** Between the draft and what of it was said without a cost: stored messages that differ, and what reasoning says of all others. */
+  /**
+   * Between the draft and its version without differences: stored messages that differ, and the proof about all others.
+   */
   readonly exactChanged: number;
   readonly exact: ReasonedVerdict;
-  /** Between the rules as they are said and the script as it is read back. */
+  /** Between the rewritten rules and the script read back. */
   readonly script: ReasonedVerdict;
 }
 
@@ -38,8 +40,8 @@ type ReasonedVerdict = 'equivalent' | 'different' | 'undecided' | 'holds' | 'bro
 const SHOWN_DIFFERENCES = 20;
 
 /**
- * Reads a written script back, runs it on every message with the interpreter, and compares each fate with the flow
- * engine's. The two share the comparators and the pattern matcher, and nothing else: agreement is worth something.
+ * Reads a written script back, runs it on every message with the interpreter, and compares each fate with that of the
+ * flow engine. The two share only comparators and the pattern matcher, so agreement is meaningful.
  */
 export class Verifier {
   readonly #run: ReturnType<typeof interpreter>;
@@ -52,18 +54,18 @@ export class Verifier {
   constructor(
     script: string,
     readonly fates: FlowState,
-    /** What tests of the current date see; the same as for the flow engine. */
+    /** The current date that rules see; the same as for the flow engine. */
     readonly clock: Clock = ARRIVAL,
-    /** What the target understands; anything where absent. */
+    /** What the target supports; everything if absent. */
     capabilities: readonly string[] | null = null,
-    /** What the lists hold that the script refers to (RFC 6134). */
+    /** The contents of the external lists that the script refers to (RFC 6134). */
     readonly lists: ReadonlyMap<string, ReadonlySet<string>> = new Map(),
   ) {
     const read = chainFromSieve(script);
     const beyond = capabilities === null ? [] : requiresOf(read.script).filter((name) => !capabilities.includes(name));
     this.#faults = [
       ...read.diagnostics.map((fault) => fault.code),
-      ...beyond.map((name) => `it requires ${name}, which the target does not have`),
+      ...beyond.map((name) => `it requires ${name}, which the target does not support`),
     ];
     this.#run = interpreter(read.script);
   }
@@ -77,7 +79,7 @@ export class Verifier {
       this.#differences.push({ message: index, byRules, byScript });
   }
 
-  /** Whether the script does with a message what a chain does, as both are run by the interpreter. */
+  /** Whether the script and a chain treat a message alike, both run by the interpreter. */
   treatsAlike(chain: Chain, message: MailMessage, envelope: Envelope): boolean {
     this.#chainRun ??= { chain, run: interpreter(sieveFromChain(chain).script) };
     if (this.#chainRun.chain !== chain) throw new Error('one verifier holds a script against one chain');
@@ -98,7 +100,7 @@ export class Verifier {
   }
 }
 
-/** Whether the script may be handed over: it does what was declared, and nothing else. */
+/** Whether the script may be exported: it has the declared differences and no others. */
 export function isVerified(record: HandoverRecord, messages: number): boolean {
   return (
     record.faults.length === 0 &&
@@ -112,7 +114,7 @@ export function isVerified(record: HandoverRecord, messages: number): boolean {
   );
 }
 
-/** What a script requires. */
+/** The capabilities a script requires. */
 export function requiresOf({ commands }: Script): string[] {
   return commands.flatMap((command) => {
     if (command.kind !== 'command' || command.name !== 'require') return [];

@@ -2,8 +2,8 @@ import { fieldDate } from './date';
 import { fieldsNamed, type MailMessage } from './message';
 
 /**
- * When a message arrived, in milliseconds since 1970: by its newest Received field that tells, which stands first (RFC 5321
- * section 4.4), else by its Date field; null where neither does.
+ * When a message arrived, in milliseconds since 1970: from its newest readable Received field, which comes first (RFC
+ * 5321 section 4.4), else from its Date field; null if neither is readable.
  */
 export function arrivalOf(message: MailMessage): number | null {
   for (const { raw } of fieldsNamed(message, 'received')) {
@@ -14,11 +14,11 @@ export function arrivalOf(message: MailMessage): number | null {
   return (date && fieldDate(date.raw)?.time) ?? null;
 }
 
-/** What tests of the current date see: the time at which each message arrived, or one time for all of them. */
+/** The current date that rules see: the time when each message arrived, or one time for all. */
 export interface Clock {
   /** Milliseconds since 1970; null for the time of arrival. */
   readonly fixed: number | null;
-  /** For messages that do not tell when they arrived. */
+  /** For messages whose time of arrival is unknown. */
   readonly otherwise: number;
 }
 

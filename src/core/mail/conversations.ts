@@ -1,5 +1,5 @@
 import { elementAt } from '../text/lookup';
-/** What ties a message to others. */
+/** The identifiers of a message. */
 export interface Ties {
   readonly messageId: string | null;
   /** Identifiers from In-Reply-To and References (RFC 5322 section 3.6.4). */
@@ -7,9 +7,9 @@ export interface Ties {
 }
 
 /**
- * Which messages belong to one conversation: those tied by their identifiers, directly or through others, even where the
- * one referred to is not there. For each message the number of the first one of its conversation. `checkpoint` is called for each
- * message, and may throw to cancel.
+ * Groups messages into conversations: those linked by identifiers, directly or through others, even if a referenced
+ * message is missing. Returns for each message the number of the first message of its conversation. `checkpoint` is
+ * called for each message, and may throw to cancel.
  */
 export function conversationsOf(messages: readonly Ties[], checkpoint: () => void = () => {}): Int32Array {
   const parents = Int32Array.from(messages, (_, number) => number);

@@ -4,7 +4,7 @@ import { isWholeBase64 } from './encodings';
 import { type MailMessage, partsOf } from './message';
 import { isAtDepthLimit, isOddHtml, type MimePart, transferEncoding, walkParts } from './parts';
 
-/** What may be odd about how a message is made; it is read all the same, as far as the standards allow. */
+/** Irregularities of a message; it is read anyway, as far as the standards allow. */
 export type MakingOddity =
   | 'cr-lines'
   | 'utf-16'
@@ -24,7 +24,7 @@ const LOOK = 64 * 1024;
 const CR = 13;
 const LF = 10;
 
-/** What is odd about a message, from its octets and from what was read of it. */
+/** The irregularities of a message, from its octets and its parsed form. */
 export function makingOddities(raw: Uint8Array, message: MailMessage): MakingOddity[] {
   const head = raw.subarray(0, LOOK);
   const found: MakingOddity[] = [];

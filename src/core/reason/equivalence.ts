@@ -61,7 +61,7 @@ export function compareChains(
     }
     const witness = buildWitness(answer.model, known.lowering.facts);
     if (witness && differs(witness)) return { verdict: 'different', witness };
-    reason = 'what may differ depends on tests that are not understood, or on a message that cannot be written';
+    reason = 'a difference may depend on tests that proofs do not cover, or on a message that cannot be constructed';
   }
   return reason === null ? { verdict: 'equivalent' } : { verdict: 'undecided', reason };
 }

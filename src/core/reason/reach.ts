@@ -136,23 +136,23 @@ export class Reach {
       }
       if (answer.answer === 'undecided') return undecided(answer.reason);
       const witness = buildWitness(answer.model, this.#lowering.facts);
-      if (!witness) return undecided('the message cannot be written');
+      if (!witness) return undecided('no example message could be constructed');
       const known = new Map<number, boolean>();
       const holds = (fact: number) => {
         const found = this.#lowering.facts[fact];
         const truth = found ? factHolds(found, witness.message, witness.envelope) : null;
         return truth ?? answer.holds(fact);
       };
-      if (!formulas.holds(condition, holds, known)) return undecided('the message is not what was asked for');
+      if (!formulas.holds(condition, holds, known)) return undecided('the example message did not show the claim');
       const next = barriers.find(({ formula }) => formulas.holds(formula, holds, known));
       if (!next) {
         this.#known.addMessage(condition, { witness, holds });
         return { answer: 'possible', witness };
       }
-      if (met.includes(next)) return undecided('the message is not what was asked for');
+      if (met.includes(next)) return undecided('the example message did not show the claim');
       met.push(next);
     }
-    return undecided('too many messages were tried');
+    return undecided('the limit of example messages was reached');
   }
 
   #possible(condition: Formula, barriers: readonly Barrier[]) {

@@ -27,7 +27,7 @@ function changed(names: readonly string[], change: BulkChange, before: Chain = c
   const after = applyEdits(before, found.edits);
   return after.ok ? after.chain : after.reason;
 }
-/** The chain that was made; throws where it was refused. */
+/** The resulting chain; throws if the change was refused. */
 function made(answer: Chain | string): Chain {
   if (typeof answer === 'string') throw new Error(answer);
   return answer;
@@ -67,7 +67,7 @@ describe('several rules at once', () => {
     [['A', 'B'], null, 'D E A B +C'],
     [['C'], 'A', 'B +C A D E'],
     [['B', 'C'], null, 'A D E B +C'],
-    [['A'], 'A', 'The place that they are moved to is one of them.'],
+    [['A'], 'A', 'The selected rules cannot be moved next to one of themselves.'],
   ])('%j moved to before %s: %s', (names, before, expected) => {
     const target = before === null ? null : (idsOf(before)[0] ?? null);
     expect(shape(changed(names, { change: 'move', before: target }))).toBe(expected);
@@ -91,9 +91,9 @@ describe('several rules at once', () => {
       kind: 'any',
       children: [{ test: { keys: ['a', 'd'] } }, {}],
     });
-    expect(shape(changed(['A', 'B'], { change: 'merge' }))).toBe('“B” does something else than “A”.');
-    expect(shape(changed(['B', 'C'], { change: 'merge' }))).toBe('“B” is one of a run of linked rules.');
-    expect(shape(changed(['A'], { change: 'merge' }))).toContain('Two rules or more');
+    expect(shape(changed(['A', 'B'], { change: 'merge' }))).toBe('“B” and “A” have different actions.');
+    expect(shape(changed(['B', 'C'], { change: 'merge' }))).toBe('“B” belongs to a run of linked rules.');
+    expect(shape(changed(['A'], { change: 'merge' }))).toContain('at least two rules');
   });
 
   test('neighbours that are merged do the same as before', () => {
@@ -131,7 +131,7 @@ test('what is done to several rules is told by the chain that each step finds', 
   expect(words(['r1', 'r2', 'r3'], { change: 'move', before: null })).toBe('Move 3 rules to the end');
   expect(words(['r1', 'r2', 'r3'], { change: 'move', before: 'r4' })).toBe('');
   expect(words(['r2', 'r3'], { change: 'move', before: 'r1' })).toBe(
-    'Move “B” to directly before “A”; Move “C” to directly before “A”',
+    'Move “B” directly before “A”; Move “C” directly before “A”',
   );
   expect(words(['r1', 'r2', 'r4'], { change: 'remove' })).toBe('Remove 3 rules');
 });

@@ -3,7 +3,7 @@ import { applyEdit, applyEdits, type Edit, moveBefore, removal, rewriting } from
 import type { Chain, ChainEntry, Ending, Rule } from '../rules/rule';
 import { isSame } from '../rules/same';
 
-/** One thing that is done to several rules at once. */
+/** A change to several rules at once. */
 export type BulkChange =
   | { readonly change: 'switch'; readonly on: boolean }
   | { readonly change: 'ending'; readonly to: Ending }
@@ -19,7 +19,7 @@ export type BulkEdits =
   | { readonly ok: true; readonly edits: readonly Edit[] }
   | { readonly ok: false; readonly words: string };
 
-/** The edits that change several entries, given by their ids; what is so already is left as it is. */
+/** The edits that change several entries, given by id; entries that already have the setting stay unchanged. */
 export function bulkEdits(chain: Chain, ids: readonly string[], change: BulkChange): BulkEdits {
   const chosen = chain.entries.filter(({ id }) => ids.includes(id));
   switch (change.change) {
@@ -48,16 +48,16 @@ export function bulkEdits(chain: Chain, ids: readonly string[], change: BulkChan
   }
 }
 
-/** Each is moved to before the target, so that they stand there in their order; with a rule its linked run moves. */
+/** Moves each before the target, so that they keep their order; a rule moves with its linked run. */
 function moves(chain: Chain, chosen: readonly ChainEntry[], before: string | null): BulkEdits {
   if (chosen.some(({ id }) => id === before)) {
-    return { ok: false, words: 'The place that they are moved to is one of them.' };
+    return { ok: false, words: 'The selected rules cannot be moved next to one of themselves.' };
   }
   const edits: Edit[] = [];
   let current = chain;
   for (const { id } of chosen) {
     const edit = moveBefore(current, id, before);
-    // It stands there already, or came along with its run.
+    // Already there, or moved with its run.
     if (!edit) continue;
     const applied = applyEdit(current, edit);
     if (!applied.ok) return { ok: false, words: applied.reason };
@@ -68,7 +68,7 @@ function moves(chain: Chain, chosen: readonly ChainEntry[], before: string | nul
   return { ok: true, edits: asBefore ? [] : edits };
 }
 
-/** From the end on, so that the places of those before stay what they are. */
+/** From the end, so that earlier indexes stay valid. */
 function removals(chain: Chain, chosen: readonly ChainEntry[]): Edit[] {
   const edits: Edit[] = [];
   let current = chain;
@@ -101,20 +101,20 @@ function merging(chain: Chain, chosen: readonly ChainEntry[]): BulkEdits {
   const rules = chosen.filter((entry): entry is Rule => entry.kind === 'rule');
   const [first, ...others] = rules;
   if (!first || others.length === 0 || rules.length < chosen.length) {
-    return { ok: false, words: 'Two rules or more can become one; script blocks cannot.' };
+    return { ok: false, words: 'Select at least two rules; script blocks cannot be merged.' };
   }
   const differing = others.find(({ actions, ending }) => !isSame([actions, ending], [first.actions, first.ending]));
-  if (differing) return { ok: false, words: `“${differing.name}” does something else than “${first.name}”.` };
+  if (differing) return { ok: false, words: `“${differing.name}” and “${first.name}” have different actions.` };
   const excepting = others.find(({ unless }) => !isSame(unless, first.unless));
-  if (excepting) return { ok: false, words: `“${excepting.name}” has other exceptions than “${first.name}”.` };
+  if (excepting) return { ok: false, words: `“${excepting.name}” and “${first.name}” have different exceptions.` };
   const isLinked = (rule: Rule) => {
     const next = chain.entries[chain.entries.indexOf(rule) + 1];
     return rule.link === 'otherwise' || (next?.kind === 'rule' && next.link === 'otherwise');
   };
   const linked = rules.find(isLinked);
-  if (linked) return { ok: false, words: `“${linked.name}” is one of a run of linked rules.` };
+  if (linked) return { ok: false, words: `“${linked.name}” belongs to a run of linked rules.` };
   const unlike = others.find(({ on }) => on !== first.on);
-  if (unlike) return { ok: false, words: 'Some of them are on and some are off.' };
+  if (unlike) return { ok: false, words: 'Some of the selected rules are on and some are off.' };
   let { tests } = first;
   for (const other of others) {
     const children = alternatives(tests, other.tests);

@@ -53,9 +53,7 @@ describe('for all messages', () => {
 });
 
 test('it says in words what is expected', () => {
-  expect(expectationWords(inbox)).toBe(
-    'Mail for which the address of the sender is “ann@people.example” must reach the inbox',
-  );
+  expect(expectationWords(inbox)).toBe('Mail where the address in From is “ann@people.example” must reach the inbox');
   const all = { tests: { kind: 'all', children: [] }, must: { must: 'end in', folder: 'Ä' } } as const;
   expect(expectationWords(all)).toBe('All mail must end in “Ä”');
 });

@@ -14,15 +14,15 @@ import { canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { elementAt } from '../text/lookup';
 
-/** A statement about fates that must hold after every change. */
+/** A statement about fates that must be true after every change. */
 export interface Expectation {
   readonly name: string;
-  /** Of the message alone: no tests of flags that rules set. */
+  /** Tests of the message alone: no flags that rules set. */
   readonly tests: TestTree;
   readonly must: Must;
 }
 
-/** What must become of the mail that an expectation is about. */
+/** What must happen to the mail. */
 export type Must =
   | { readonly must: 'reach the inbox' }
   /** It is delivered, sent on or refused: its sender or its recipient knows of it. */
@@ -36,7 +36,7 @@ export type Must =
 /** “Mail where … must reach the inbox”. */
 export function expectationWords({ tests, must }: Pick<Expectation, 'tests' | 'must'>): string {
   const always = tests.kind === 'all' && tests.children.length === 0;
-  return `${always ? 'All mail' : `Mail for which ${treeWords(tests)}`} must ${mustWords(must)}`;
+  return `${always ? 'All mail' : `Mail where ${treeWords(tests)}`} must ${mustWords(must)}`;
 }
 
 export function mustWords(must: Must): string {
@@ -45,29 +45,30 @@ export function mustWords(must: Must): string {
       return `end in “${must.folder}”`;
     case 'be kept':
       return 'be kept somewhere';
+    case 'not be dropped':
+      return 'not be discarded';
     case 'not be sent outside':
-      return 'not be sent to other domains';
+      return 'not be redirected to other domains';
     default:
       return must.must;
   }
 }
 
-/** What is wrong with an expectation, in plain words; null where nothing is. */
+/** The fault of an expectation in plain words, or null. */
 export function expectationFault({ name, tests, must }: Expectation): string | null {
-  if (name.trim() === '') return 'It has no name.';
-  if (looksAtFlags(tests))
-    return 'It can only be about what is so of a message by itself, not about flags that rules set.';
+  if (name.trim() === '') return 'The expectation has no name.';
+  if (looksAtFlags(tests)) return 'An expectation can only test the message itself, not flags that rules set.';
   if (must.must === 'end in' && must.folder.trim() === '') return 'The folder has no name.';
   return null;
 }
 
-/** The tests of expectations as rules that do nothing, so that they are evaluated as all others are. */
+/** The tests of expectations as rules without actions, so that they are evaluated like all others. */
 export function askingChain(expectations: readonly Pick<Expectation, 'tests'>[]): Chain {
   const entries = expectations.map(({ tests }, at) => ({ ...blankRule(`e${at}`), name: 'expectation', tests }));
   return { entries, closing: '' };
 }
 
-/** The stored messages that an expectation is about, and those of them whose fate is another. */
+/** The stored messages an expectation applies to, and those that do not meet it. */
 export interface StoredCheck {
   readonly about: Bitmap;
   readonly broken: Bitmap;
@@ -112,7 +113,7 @@ function against(must: Must, { fates, count }: Flow, own: ReadonlySet<string>): 
 const isOutside = (address: string, own: ReadonlySet<string>): boolean =>
   !own.has(address.slice(address.lastIndexOf('@') + 1).toLowerCase());
 
-/** Whether one message ends as it must. */
+/** Whether one message meets it. */
 export function isMet(must: Must, fate: Fate, own: ReadonlySet<string>): boolean {
   const endsIn = (name: string) => fate.deliveries.some(({ folder }) => folder === canonicalFolder(name));
   switch (must.must) {
@@ -132,7 +133,7 @@ export function isMet(must: Must, fate: Fate, own: ReadonlySet<string>): boolean
   }
 }
 
-/** What the way of one message says: that it is not concerned, that all is well, or that it ends otherwise. */
+/** The result for one message: not concerned, met, or not met. */
 export type SingleCheck = 'not concerned' | 'met' | 'broken';
 
 export function checkMessage(
@@ -156,7 +157,7 @@ export type Reasoned =
   | { readonly verdict: 'broken'; readonly witness: Witness }
   | { readonly verdict: 'undecided'; readonly reason: string };
 
-/** Whether an expectation holds under a chain for all possible messages. */
+/** Whether all possible messages meet an expectation under a chain. */
 export function checkAll(
   chain: Chain,
   expectation: Expectation,
@@ -175,7 +176,10 @@ export function checkAll(
   const shows =
     witness && checkMessage(chain, expectation, witness.message, witness.envelope, { own, clock }) === 'broken';
   if (shows) return { verdict: 'broken', witness };
-  return { verdict: 'undecided', reason: 'it depends on tests or a script block that are not understood' };
+  return {
+    verdict: 'undecided',
+    reason: 'the expectation depends on tests or a script block that the proof cannot reason about',
+  };
 }
 
 function breaking(must: Must, { fates }: LoweredChain, own: ReadonlySet<string>, formulas: Formulas): Formula {
@@ -193,7 +197,7 @@ function breaking(must: Must, { fates }: LoweredChain, own: ReadonlySet<string>,
     case 'not be sent outside': {
       const sent = [...fates].flatMap(([name, when]) => {
         const outside = name.startsWith('redirect ') && isOutside(name.slice('redirect '.length), own);
-        // What a piece of script does that only the interpreter understands may be to send mail anywhere.
+        // A script block that only the interpreter understands may redirect mail anywhere.
         return outside || name.startsWith('block ') ? [when] : [];
       });
       return formulas.or(...sent);

@@ -59,6 +59,6 @@ test('what becomes of mail is not worse where it becomes the same of it by anoth
   const after = finding('c', { kind: 'unprotected', messages: [1, 2] });
   expect(keys([], [after], [3])).toEqual({ ended: [], brought: [], passedOn: ['c'] });
   expect(keys([], [after], [2])).toEqual({ ended: [], brought: ['c'], passedOn: [] });
-  // That rules cut each other short is said of their order.
+  // Rules that cut each other short are reported as an order conflict.
   expect(keys([], [finding('c')], [3])).toEqual({ ended: [], brought: ['c'], passedOn: [] });
 });

@@ -2,20 +2,20 @@ import { CONSEQUENCES, type Statement } from '../audit/finding';
 import { isBorneOut, withoutRepeated } from '../audit/grouping';
 import type { FindingKind } from '../audit/wording';
 
-/** What a change does to the findings. */
+/** The effect of a change on the findings. */
 export interface Foresight {
-  /** Findings that would no longer be stated. */
+  /** Findings that would disappear. */
   readonly ended: readonly Statement[];
-  /** Findings that would be stated, and are not now. */
+  /** Findings that would appear. */
   readonly brought: readonly Statement[];
-  /** Of another rule the same would be said about mail of which it is said now: neither better nor worse. */
+  /** Findings that would move to another rule, about the same mail: neither better nor worse. */
   readonly passedOn: readonly Statement[];
 }
 
 /**
- * The findings that a change would end and bring, of those that stored mail or a proof bears out. That two rules hold for the
- * same mail is no fault, and is left out. What is said of what becomes of mail is neither better nor worse where none of that
- * mail is among the `changed` messages, those whose fate the change alters: another rule does the same with it.
+ * The confirmed findings that a change would resolve and add, without overlaps. A finding about destinations of mail
+ * that has none of the `changed` messages (those whose fate the change alters) counts as neither: another rule does the
+ * same with its mail.
  */
 export function foresee(
   before: readonly Statement[],
@@ -37,7 +37,7 @@ export function foresee(
   };
 }
 
-/** Kinds that say what becomes of mail, whatever rule does it. */
+/** Kinds about the destinations of mail, whatever rule is responsible. */
 const ABOUT_FATES: ReadonlySet<FindingKind> = new Set<FindingKind>([
   'loss',
   'unprotected',
@@ -56,7 +56,7 @@ function otherThan(some: readonly Statement[], others: readonly Statement[]): St
 
 const saying = ({ kind, consequence }: Statement): string => `${kind} ${consequence}`;
 
-/** For each kind and consequence, the messages that some finding says it of. */
+/** For each kind and consequence, the messages that findings name. */
 function messagesBySaying(findings: readonly Statement[]): Map<string, Set<number>> {
   const said = new Map<string, Set<number>>();
   for (const finding of findings) {
@@ -69,20 +69,20 @@ function messagesBySaying(findings: readonly Statement[]): Map<string, Set<numbe
 
 function isSaidOfAll(finding: Statement, said: ReadonlyMap<string, ReadonlySet<number>>): boolean {
   const messages = said.get(saying(finding));
-  // What never happens is said of rules, not of mail.
+  // Findings about what never happens concern rules, not mail.
   if (finding.messages.length === 0 || finding.certainty === 'proved' || !messages) return false;
   return finding.messages.every((message) => messages.has(message));
 }
 
-/** What a repair was seen to do when the chain was audited with it. */
+/** The effect of a repair, found by auditing the chain with it. */
 export interface Tried {
-  /** The finding that it answers is no longer stated, nor is the same said of these rules the other way round. */
+  /** The finding disappears, and does not reappear with its rules exchanged. */
   readonly ends: boolean;
-  /** Findings that it brings whose consequence is worse than that of the finding it answers. */
+  /** Added findings with a graver consequence than the repaired one. */
   readonly worse: readonly Statement[];
 }
 
-/** `after`: all findings on the chain with the repair made. */
+/** `after`: all findings on the chain with the repair. */
 export function tried(finding: Statement, after: readonly Statement[], { brought }: Foresight): Tried {
   const rank = CONSEQUENCES.indexOf(finding.consequence);
   return {
@@ -95,8 +95,8 @@ const isSameSaid = (a: Statement, b: Statement): boolean =>
   a.kind === b.kind && a.rules.length > 1 && a.rules.toSorted().join() === b.rules.toSorted().join();
 
 /**
- * Repairs in the order in which they are offered: first those that end the finding and bring nothing worse, then those of which
- * nothing is known yet, then those that end it at a price; each kind in the order given.
+ * The order in which repairs are offered: those that resolve the finding and add nothing graver, then those not tried
+ * yet, then those that resolve it at a price; ties keep their order.
  */
 export function inOrderOfOffer<T>(
   repairs: readonly T[],

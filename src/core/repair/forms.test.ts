@@ -47,12 +47,12 @@ test.each([...keysOf(QUERY_FORMS), ...keysOf(SUBJECT_FORMS)])(
       actions: [{ action: 'keep', flags: null }],
     };
     const read = backFrom(rule);
-    // Some are plain tests of rules where nothing further is asked of them.
+    // Some are plain tests of rules in their simplest form.
     expect(read && sentenceOf(read)).toBe(sentenceOf(rule));
   },
 );
 
-test('what was looked for passes to another question, but not from a score to texts', () => {
+test('what was looked for passes to another test, but not from a score to texts', () => {
   const texts = begunQuestion('string', SCORE);
   expect(texts).toMatchObject({ by: { match: 'is', keys: [] } });
   const header = { ...texts, by: { match: 'contains', comparator: 'i;octet', keys: ['weir'] } } as const;

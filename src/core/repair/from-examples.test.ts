@@ -16,7 +16,7 @@ import { byException, byLessTests, simplified } from './simplify';
 
 const OWN = ['me@mill.example'];
 
-/** Letters as [from, subject, folder, other fields]. */
+/** Messages as [from, subject, folder, other fields]. */
 function mailOf(letters: readonly (readonly [from: string, subject: string, folder?: string, fields?: string])[]) {
   const columns = new MemoryColumns();
   const gatherer = new MailGatherer();
@@ -51,10 +51,10 @@ describe('what messages have in common', () => {
     ] as const;
     expect(proposed(letters, [0, 1])).toEqual([
       'from ann@oak.example: 2, 0',
-      'from ann@oak.example, and to them: 2, 0',
+      'from or to ann@oak.example: 2, 0',
       'with “Oak beams” in the subject: 2, 0',
-      'from any address of oak.example: 2, 0',
-      'from any address of oak.example and of the domains below: 2, 1',
+      'from any address at oak.example: 2, 0',
+      'from any address at oak.example and its subdomains: 2, 1',
       'from ann@oak.example, with “Oak beams” in the subject: 2, 0',
     ]);
   });
@@ -66,9 +66,9 @@ describe('what messages have in common', () => {
     ] as const;
     const found = proposed(letters, [0, 1]);
     expect(found[0]).toBe('of the list mill.lists.example: 2, 0');
-    expect(found).toContain('with a subject such as “Order * is sent”: 2, 0');
+    expect(found).toContain('with a subject like “Order * is sent”: 2, 0');
   });
-  test('an own address with a detail', () => {
+  test('your own address with a detail', () => {
     const { valued } = mailOf([['shop@x.example', 'hello', 'INBOX', 'Cc: me+shop@mill.example']]);
     expect(proposalsFor([valued.message(0)], valued).map(({ words }) => words)).toContain('to me+shop@mill.example');
   });
@@ -106,7 +106,7 @@ test('a rule is narrowed by exceptions, or by less of its tests', () => {
   expect(byException(rule, [{ words: 'such', tests }])).toEqual([
     { words: 'exempt mail such', rule: { ...rule, unless: [tests] } },
   ]);
-  expect(byLessTests(rule).map(({ words }) => words)).toEqual(['leave out the key “oak”', 'leave out the key “ash”']);
+  expect(byLessTests(rule).map(({ words }) => words)).toEqual(['remove the key “oak”', 'remove the key “ash”']);
 });
 
 test('the own filing suggests rules where no rule puts such mail, and not what the inbox holds', () => {
@@ -121,7 +121,7 @@ test('the own filing suggests rules where no rule puts such mail, and not what t
   const { chain } = chainFromSieve(
     'require "fileinto";\n# Lime\nif address :is "from" "a@lime.example" { fileinto "Lime"; }',
   );
-  // One of six does not lie there.
+  // One of six is not there.
   expect(learnedFrom(valued, flow(chain))).toEqual([]);
   const more = mailOf([...letters, ...Array.from({ length: 5 }, () => ['a@oak.example', 'beam', 'Oak'] as const)]);
   expect(learnedFrom(more.valued, more.flow(chain))).toMatchObject([

@@ -10,24 +10,24 @@ export interface Proposal {
   readonly tests: TestTree;
 }
 
-/** A test with what it catches. */
+/** A test with its matches. */
 export interface Weighed extends Proposal {
-  /** Of the chosen messages. */
+  /** Among the selected messages. */
   readonly ofChosen: number;
-  /** Beside them, the user's own sent mail left out. */
+  /** Among all others, except sent mail. */
   readonly others: number;
 }
 
-/** More senders than this are not written into a rule. */
+/** The most senders written into a rule. */
 const MOST_SENDERS = 20;
-/** Shorter words and phrases say little of a subject. */
+/** Shorter words and phrases are not typical of a subject. */
 const SHORTEST = 4;
 const MOST_WORDS = 6;
 
 /**
- * Tests that could have been meant by some chosen messages: their senders, the senders' domains with and without what lies
- * below them, their mailing list, the address with a detail that they went to (RFC 5233), what their subjects have in common,
- * and mail in both directions, from these people and to them.
+ * Tests that the selected messages suggest: their senders, their domains with and without subdomains, their mailing
+ * list, the detail address they were sent to (RFC 5233), common words of their subjects, and mail from or to these
+ * people.
  */
 export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Proposal[] {
   const own = mail.mail.own;
@@ -45,7 +45,7 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
       ? []
       : [
           { words: `from ${spoken(people)}`, tests: isFrom(people) },
-          { words: `from ${spoken(people)}, and to them`, tests: bothWays(people) },
+          { words: `from or to ${spoken(people)}`, tests: bothWays(people) },
         ];
   const bySubject = [
     ...patterns(chosen.map(({ subject }) => subject)),
@@ -55,9 +55,9 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
     people.length === 0
       ? []
       : [
-          { words: `from any address of ${spoken(domains)}`, tests: ofDomain(domains) },
+          { words: `from any address at ${spoken(domains)}`, tests: ofDomain(domains) },
           {
-            words: `from any address of ${spoken(parents)} and of the domains below`,
+            words: `from any address at ${spoken(parents)} and its subdomains`,
             tests: either(
               ofDomain(parents),
               ofDomain(
@@ -71,7 +71,7 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
             tests: both(isFrom(people), inSubject([words])),
           })),
         ];
-  // Messages of several people have more likely been chosen for what they are about.
+  // Messages of several people were probably selected for their subject.
   const first = people.length > 1 ? [...bySubject, ...bySender] : [...bySender, ...bySubject];
   const proposals: Proposal[] = [
     ...lists.map((id) => ({ words: `of the list ${id}`, tests: ofList([id]) })),
@@ -86,14 +86,14 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
   });
 }
 
-/** A test that catches so much of all mail, and more than so many messages, was hardly meant. */
+/** A test that matches this part of all mail, and more than this many messages, was hardly meant. */
 const FLOOD = 0.2;
 const LEAST_FLOOD = 20;
 
 /**
- * Proposals with what each catches, the most fitting first: those that catch more of the chosen; then those that catch no large
- * part of all mail; then the plainer ones, in the order in which they are proposed. `caught`: the messages for which the tests of
- * a proposal hold, by its index.
+ * Proposals with their matches, most fitting first: those that match more of the selected messages; then those that do
+ * not match a large part of all mail; then simpler ones, in the order proposed. `caught`: the messages that match a
+ * proposal, by index.
  */
 export function ranked(
   proposals: readonly Proposal[],
@@ -120,18 +120,18 @@ function spoken(names: readonly string[]): string {
   return names.length <= 2 ? names.join(' or ') : `${names[0]} or ${names.length - 1} others`;
 }
 
-/** An own address with a detail behind a plus sign (RFC 5233 section 4; the sign is common practice). */
+/** An own address with a detail after a plus sign (RFC 5233 section 4; the sign is common practice). */
 function isDetailed(address: string, own: ReadonlySet<string>): boolean {
   const plain = address.replace(/^([^+@]+)\+[^@]*@/, '$1@');
   return plain !== address && (own.has(plain) || own.size === 0);
 }
 
-/** The domain that a domain is registered under, as far as that can be told: all but what stands before the last two labels. */
+/** An approximation of the registered domain: the last two labels. */
 function parentOf(domain: string): string {
   return domain.split('.').slice(-2).join('.');
 }
 
-/** Words, or longer phrases, that all subjects have, the longest first; marks of replies left out. */
+/** Words or phrases that all subjects contain, longest first, without reply prefixes. */
 function commonWords(subjects: readonly string[]): string[] {
   const bare = subjects.map((subject) => withoutMarks(subject));
   const [first, ...others] = bare;
@@ -148,7 +148,7 @@ function commonWords(subjects: readonly string[]): string[] {
         .join(' ')
         .replace(/^[\s:,;.!?-]+|[\s:,;.!?-]+$/g, '');
       if ([...phrase].length < SHORTEST || /^\d+$/.test(phrase) || !held(phrase)) continue;
-      // A part of a longer phrase says less than that.
+      // A part of a longer phrase is less specific.
       if (places.some((place) => taken.has(place))) continue;
       found.push(phrase);
       for (const place of places) taken.add(place);
@@ -159,7 +159,7 @@ function commonWords(subjects: readonly string[]): string[] {
 
 const MOST_PHRASES = 3;
 
-/** Where all subjects are alike but for numbers, the form that they have. */
+/** The pattern of subjects that are equal except for numbers. */
 function patterns(subjects: readonly string[]): Proposal[] {
   const forms = distinct(
     subjects.map((subject) =>
@@ -184,9 +184,9 @@ function patterns(subjects: readonly string[]): Proposal[] {
     comparator: 'i;ascii-casemap',
     keys: [`*${form}`],
   };
-  return [{ words: `with a subject such as “${form}”`, tests: { kind: 'leaf', test } }];
+  return [{ words: `with a subject like “${form}”`, tests: { kind: 'leaf', test } }];
 }
 
-/** Without the marks of replies and of what is sent on (common practice). */
+/** Without the prefixes of replies and forwarded mail (common practice). */
 const withoutMarks = (subject: string): string =>
   subject.replace(/^(\s*(re|fw|fwd|aw|wg|tr|sv|antw)\s*:)+\s*/i, '').trim();

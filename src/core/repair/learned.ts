@@ -4,28 +4,28 @@ import type { Flow } from '../flow/flow';
 import type { TestTree } from '../rules/rule';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
 
-/** What the user's own filing says: such mail lies in this folder, and no rule puts it there. */
+/** A suggestion from the user's own filing: mail like this is in this folder, and no rule files it there. */
 export interface Learned {
   readonly folder: string;
   readonly words: string;
   readonly tests: TestTree;
-  /** All that it catches, the user's own sent mail left out, and those of them that lie in the folder. */
+  /** All matches except sent mail, and those of them in the folder. */
   readonly caught: number;
   readonly right: number;
-  /** Messages in the folder that no rule puts there, and those of them that it catches. */
+  /** Messages in the folder that no rule files there, and those of them that match. */
   readonly lying: number;
   readonly there: number;
 }
 
-/** So many messages say something. */
+/** The fewest messages that suggest a rule. */
 const LEAST = 4;
-/** Of what a sender, domain or list has sent, so much must lie in the folder. */
+/** The part of the mail of a sender, domain or list that must be in the folder. */
 const PRECISION = 0.9;
 const MOST_SENDERS = 20;
 
 /**
- * Rules that the user's own filing suggests, those with the most messages first. What lies in the inbox says nothing, nor does what
- * the user has sent.
+ * Rules that the user's own filing suggests, those with the most messages first. The inbox and sent mail suggest
+ * nothing.
  */
 export function learnedFrom(mail: Valued, { fates }: Flow): Learned[] {
   const byFolder = new Map<string, number[]>();
@@ -68,7 +68,7 @@ function proposalsOf(folder: string, numbers: readonly number[], mail: Valued): 
       },
     ];
   });
-  // Of ways that catch the same, the first one says it best.
+  // Of tests with the same matches, the first is the clearest.
   const [best] = found.sort((a, b) => b.there - a.there || a.caught - b.caught);
   return best ? [best] : [];
 }
@@ -78,7 +78,7 @@ const senderDomain = (mail: Valued, number: number): string => {
   return sender.includes('@') ? domainOf(sender) : '';
 };
 
-/** The keys nearly all of whose mail lies in the folder, with how much of it does. */
+/** The keys nearly all of whose mail is in the folder, with their ratios. */
 function preciseKeys(folder: string, numbers: readonly number[], mail: Valued, keyOf: KeyOf) {
   const there = new Map<string, number>();
   for (const number of numbers) there.set(keyOf(number), (there.get(keyOf(number)) ?? 0) + 1);

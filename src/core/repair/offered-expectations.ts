@@ -5,31 +5,31 @@ import type { TestTree } from '../rules/rule';
 import { INBOX } from '../sieve/interpret/fate';
 import type { Expectation } from './expectations';
 
-/** So many people are offered, those who are answered most. */
+/** The most people suggested, those answered most first. */
 const MOST_PEOPLE = 3;
 const MOST_LISTS = 3;
-/** A list is expected where so much of its mail ends in one folder, and where it has so many messages. */
+/** A list is suggested if this part of its mail has one destination, and it has this many messages. */
 const SHARE = 0.9;
 const LEAST = 10;
-/** Somebody counts as a correspondent who was written to so often. */
+/** A correspondent was written to at least this often. */
 const WRITTEN = 3;
 
 const ALL: TestTree = { kind: 'all', children: [] };
 
-/** What the stored mail suggests to be expected, the most general first. */
+/** Expectations that the stored mail suggests, most general first. */
 export function offeredExpectations(mail: Valued, flow: Flow, own: readonly string[]): Expectation[] {
   return [
     { name: 'Nothing is lost', tests: ALL, must: { must: 'be kept' } },
     ...(own.length > 0
       ? [
-          { name: 'Nothing leaves', tests: ALL, must: { must: 'not be sent outside' } } as const,
+          { name: 'No mail leaves', tests: ALL, must: { must: 'not be sent outside' } } as const,
           { name: 'Mail to me alone', tests: toMeAlone(own), must: { must: 'reach the inbox' } } as const,
         ]
       : []),
     ...correspondents(mail),
     ...lists(mail, flow),
     {
-      name: 'Urgent mail is not dropped',
+      name: 'Urgent mail is not discarded',
       tests: inSubject(['urgent']),
       must: { must: 'not be dropped' },
     },
@@ -45,7 +45,7 @@ function toMeAlone(own: readonly string[]): TestTree {
   return { kind: 'all', children: [addressedTo(['to'], own), absent('cc'), absent('list-id')] };
 }
 
-/** People whom the user writes to, those whose mail was answered or flagged most first. */
+/** People the user writes to, those whose mail was answered or flagged most first. */
 function correspondents(mail: Valued): Expectation[] {
   const marked = new Map<string, number>();
   for (const number of mail.known.members()) {
@@ -63,7 +63,7 @@ function correspondents(mail: Valued): Expectation[] {
     .map(([sender]) => ({ name: `Mail from ${sender}`, tests: isFrom([sender]), must: { must: 'not be dropped' } }));
 }
 
-/** Lists whose mail ends in one folder. */
+/** Lists whose mail has one destination. */
 function lists(mail: Valued, { fates }: Flow): Expectation[] {
   const found: { id: string; folder: string; count: number }[] = [];
   for (const [id, numbers] of mail.byList) {

@@ -2,7 +2,7 @@ import type { QueryTest, Subject, SubjectKind } from '../rules/comparison';
 import type { LeafTest } from '../rules/rule';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 
-/** What the further tests of rules ask, in the words of the trade, and with what each is begun. */
+/** The further tests of rules, with their titles and initial values. */
 
 export type QuestionKind = SubjectKind | QueryTest['test'];
 
@@ -11,14 +11,14 @@ interface SubjectForm<Kind extends SubjectKind> {
   readonly begin: Extract<Subject, { of: Kind }>;
 }
 
-/** Each kind of what is compared. */
+/** Each kind of subject. */
 export const SUBJECT_FORMS: { readonly [Kind in SubjectKind]: SubjectForm<Kind> } = {
   header: { title: 'header fields', begin: { of: 'header', headers: ['Subject'] } },
   address: { title: 'addresses in headers', begin: { of: 'address', headers: ['To'], part: 'all' } },
   envelope: { title: 'the envelope', begin: { of: 'envelope', parts: ['to'], part: 'detail' } },
-  body: { title: 'the text', begin: { of: 'body', transform: 'text' } },
-  'body parts': { title: 'parts of a media type', begin: { of: 'body parts', types: ['text/plain'] } },
-  date: { title: 'a date in a header', begin: { of: 'date', header: 'date', part: 'weekday', zone: 'original' } },
+  body: { title: 'the body', begin: { of: 'body', transform: 'text' } },
+  'body parts': { title: 'MIME parts of a media type', begin: { of: 'body parts', types: ['text/plain'] } },
+  date: { title: 'a date in a header field', begin: { of: 'date', header: 'date', part: 'weekday', zone: 'original' } },
   currentdate: { title: 'the date of arrival', begin: { of: 'currentdate', part: 'weekday', zone: null } },
   environment: { title: 'a fact of the server', begin: { of: 'environment', name: 'domain' } },
   string: { title: 'a fixed text', begin: { of: 'string', texts: ['text'] } },
@@ -40,10 +40,10 @@ interface QueryForm<Kind extends QueryTest['test']> {
   readonly begin: Extract<QueryTest, { test: Kind }>;
 }
 
-/** Each kind of question that compares nothing. */
+/** Each kind of query. */
 export const QUERY_FORMS: { readonly [Kind in QueryTest['test']]: QueryForm<Kind> } = {
   'exists-in-parts': {
-    title: 'whether a part has a header',
+    title: 'whether a MIME part has a field',
     begin: { test: 'exists-in-parts', headers: ['Content-Description'], within: 'all parts' },
   },
   mailboxexists: { title: 'whether folders exist', begin: { test: 'mailboxexists', folders: ['INBOX'] } },
@@ -56,7 +56,7 @@ export const QUERY_FORMS: { readonly [Kind in QueryTest['test']]: QueryForm<Kind
     begin: { test: 'servermetadataexists', annotations: ['/shared/comment'] },
   },
   specialuse_exists: {
-    title: 'whether a folder has a use',
+    title: 'whether a folder has a special use',
     begin: { test: 'specialuse_exists', folder: null, uses: ['\\Junk'] },
   },
   valid_notify_method: {
@@ -67,18 +67,18 @@ export const QUERY_FORMS: { readonly [Kind in QueryTest['test']]: QueryForm<Kind
     title: 'whether the server has a list',
     begin: { test: 'valid_ext_list', names: [':addrbook:default'] },
   },
-  ihave: { title: 'whether the server knows an extension', begin: { test: 'ihave', capabilities: ['imap4flags'] } },
+  ihave: { title: 'whether the server supports an extension', begin: { test: 'ihave', capabilities: ['imap4flags'] } },
   convert: {
     title: 'whether the server can convert',
     begin: { test: 'convert', from: 'image/tiff', to: 'image/jpeg', parameters: ['pix-x=640'] },
   },
   duplicate: {
-    title: 'whether it has come before',
+    title: 'whether the message has arrived before',
     begin: { test: 'duplicate', handle: null, identity: null, seconds: null, last: false },
   },
 };
 
-/** A test of some kind to begin with; one that compares looks for what the test before looked for. */
+/** The initial test of a kind; a comparison takes the keys of the previous test. */
 export function begunQuestion(kind: QuestionKind, before: LeafTest): LeafTest {
   if (isQuery(kind)) return QUERY_FORMS[kind].begin;
   const by = before.test === 'compared' ? before.by : null;
@@ -92,5 +92,5 @@ export function begunQuestion(kind: QuestionKind, before: LeafTest): LeafTest {
 
 const isQuery = (kind: QuestionKind): kind is QueryTest['test'] => Object.hasOwn(QUERY_FORMS, kind);
 
-/** Scores are compared with one value (RFC 5235), so that lists of keys do not pass to them. */
+/** Scores are compared with one value (RFC 5235), so they do not take over lists of keys. */
 const isScore = (kind: QuestionKind): boolean => kind === 'spamtest' || kind === 'virustest';

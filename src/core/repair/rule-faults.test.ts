@@ -128,7 +128,7 @@ describe('tests and actions as they are written', () => {
 
 describe('tests in the words of the trade', () => {
   const given = { own: ['me@mill.example'], today: '2026-11-25' };
-  /** Those that are a shorter way to another form. */
+  /** Shorter ways to begin with another form. */
   const SAME: Partial<Record<FormId, FormId>> = { own: 'addressed' };
 
   test.each(TEST_FORMS.map((form) => [form.id, form] as const))('%s is shown as what it is', (id, form) => {
@@ -139,7 +139,7 @@ describe('tests in the words of the trade', () => {
     expect(readWrittenTest(wordsOfTest(begun))).toEqual({ ok: true, said: leaf(begun) });
   });
 
-  test('words in the text, and dates, are written and read back', () => {
+  test('words in the body, and dates, are written and read back', () => {
     const keys = Array.from({ length: 40 }, (_, n) => `a "long" word with \\ number ${n}`);
     const body = bodyTest({ match: 'contains', keys });
     expect(formOf(body)).toBe('body');

@@ -8,21 +8,21 @@ import { check } from '../sieve/check';
 import { wordsOf } from '../sieve/diagnostics';
 import { parse } from '../sieve/parse';
 
-/** Something to be said of a part of a rule, before it is kept. */
+/** A remark on a part of a rule, before it is saved. */
 export interface RuleFault {
-  /** The part: `name`, `tests.0.2`, `unless.1`, `actions.0`, or empty for the rule as a whole. */
+  /** The part: `name`, `tests.0.2`, `unless.1`, `actions.0`, or empty for the whole rule. */
   readonly at: string;
   readonly words: string;
-  /** Whether it must be put right before the rule can be kept. */
+  /** Whether it must be corrected before the rule can be saved. */
   readonly grave: boolean;
 }
 
-/** Octets that all common stores take for the name of a folder (common practice; no standard sets a limit). */
+/** Octets that all common mail stores accept for a folder name (common practice; no standard sets a limit). */
 const LONG_FOLDER = 255;
 
 /**
- * All that is to be said of a rule: what no server would take, and what hardly anybody means, such as a test that holds for
- * everything; each at its part, in plain words.
+ * All remarks on a rule: what no server would accept, and what is hardly meant, such as a test that matches everything;
+ * each at its part, in plain words.
  */
 export function ruleFaults(rule: Rule): RuleFault[] {
   const faults: RuleFault[] = [];
@@ -35,26 +35,27 @@ export function ruleFaults(rule: Rule): RuleFault[] {
     faults.push(...actionFaults(action).map((fault) => ({ ...fault, at: `actions.${index}` })));
   });
   for (const done of onTheDesk(rule)) {
-    const words = `“${done}” stays a note: only a program on the desk could do that, no server.`;
+    const words = `“${done}” stays a note: a mail server cannot do this, only a mail program can.`;
     faults.push({ at: 'actions', words, grave: false });
   }
   if (rule.actions.length === 0) {
     const words =
       rule.ending === 'stop'
-        ? 'It does nothing but end the chain for such mail, which then stays in the inbox.'
-        : 'It does nothing: an action is missing.';
+        ? 'The rule has no action: it only stops the chain, and its mail stays in the inbox.'
+        : 'The rule does nothing: add an action.';
     faults.push({ at: 'actions', words, grave: false });
   }
   if (faults.some(({ grave }) => grave)) return faults;
   const refused = scriptFault(rule);
-  if (refused !== null) return [...faults, { at: '', words: `A server would refuse it: ${refused}.`, grave: true }];
+  if (refused !== null)
+    return [...faults, { at: '', words: `A server would reject the rule: ${refused}.`, grave: true }];
   return [...faults, ...meaningFaults(rule)];
 }
 
-/** How a line of a note begins that says what only a program on the user's desk could do (need N32). */
+/** The beginning of a note's line about something only a mail program on the user's machine could do (need N32). */
 export const ON_THE_DESK = 'On the desk:';
 
-/** What a rule is to do that no script can say. */
+/** Actions that no script can express. */
 function onTheDesk({ note }: Rule): string[] {
   const lines = note.split('\n').filter((line) => line.startsWith(ON_THE_DESK));
   return lines.map((line) => line.slice(ON_THE_DESK.length).trim()).filter((done) => done !== '');
@@ -64,8 +65,9 @@ function treeFaults(tree: TestTree, at: string): RuleFault[] {
   if (tree.kind === 'leaf') return leafFaults(tree.test).map((fault) => ({ ...fault, at }));
   const inner = tree.children.flatMap((child, index) => treeFaults(child, `${at}.${index}`));
   if (tree.children.length > 0) return inner;
-  const words = { all: 'It has no test, so it holds for every message.', any: 'It has no test, so it never holds.' };
-  return [{ at, words: tree.kind === 'any' ? words.any : words.all, grave: false }];
+  const subject = at === 'tests' ? 'The rule has no test' : 'This group has no test';
+  const result = tree.kind === 'any' ? 'never matches' : 'matches every message';
+  return [{ at, words: `${subject}, so it ${result}.`, grave: false }];
 }
 
 type Said = Omit<RuleFault, 'at'>;
@@ -77,20 +79,20 @@ function leafFaults(test: LeafTest): Said[] {
   const said: Said[] = [];
   const named = test.test === 'compared' ? test.subject : test;
   if ('headers' in named) {
-    if (named.headers.length === 0) said.push(grave('The header to look at is missing.'));
+    if (named.headers.length === 0) said.push(grave('Enter the name of a header field.'));
     // RFC 5322 section 3.6.8.
     const bad = named.headers.find((name) => !/^[!-9;-~]+$/.test(name));
-    if (bad !== undefined) said.push(grave(`“${bad}” cannot be the name of a header.`));
+    if (bad !== undefined) said.push(grave(`“${bad}” cannot be the name of a header field.`));
   }
-  if (test.test === 'envelope' && test.parts.length === 0) said.push(grave('The part of the envelope is missing.'));
+  if (test.test === 'envelope' && test.parts.length === 0) said.push(grave('Select a part of the envelope.'));
   if (test.test === 'size') {
     if (!Number.isSafeInteger(test.octets) || test.octets < 0) said.push(grave('The size is not a number of bytes.'));
-    else if (test.octets >= 2 ** 32) said.push(slight('Few servers take a number as large as this.'));
+    else if (test.octets >= 2 ** 32) said.push(slight('Few servers accept a number this large.'));
   }
   const sought = 'keys' in test ? test : test.test === 'compared' ? test.by : null;
   if (sought) {
-    if (sought.keys.length === 0) said.push(grave('What to look for is missing.'));
-    if (sought.keys.some((key) => key.includes('\0'))) said.push(grave('A NUL character cannot be looked for.'));
+    if (sought.keys.length === 0) said.push(grave('Enter what to look for.'));
+    if (sought.keys.some((key) => key.includes('\0'))) said.push(grave('A test cannot look for a NUL character.'));
   }
   return said;
 }
@@ -99,12 +101,12 @@ function actionFaults(action: Action): Said[] {
   const said: Said[] = [];
   if (action.action === 'fileinto') said.push(...folderFaults(action.folder));
   if (action.action === 'redirect' && !maybeSingleAddress(action.address)) {
-    said.push(grave(action.address === '' ? 'The address is missing.' : `“${action.address}” is no complete address.`));
+    said.push(grave(action.address === '' ? 'Enter an address.' : `“${action.address}” is no complete address.`));
   }
   const flags = 'flags' in action ? (action.flags ?? []) : [];
   const bad = flags.find((flag) => !isFlag(flag));
-  if (bad !== undefined) said.push(grave(`“${bad}” cannot be a flag: a keyword is one word without blanks.`));
-  if (/^(add|remove)flag$/.test(action.action) && flags.length === 0) said.push(grave('The flag is missing.'));
+  if (bad !== undefined) said.push(grave(`“${bad}” cannot be a flag: a keyword is one word without spaces.`));
+  if (/^(add|remove)flag$/.test(action.action) && flags.length === 0) said.push(grave('Enter a flag.'));
   return said;
 }
 
@@ -113,16 +115,14 @@ function folderFaults(folder: string): Said[] {
   // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
   if (/[\u0000-\u001f\u007f]/.test(folder)) return [grave('The name of the folder has a control character in it.')];
   const octets = new TextEncoder().encode(folder).length;
-  return octets > LONG_FOLDER
-    ? [slight(`So long a name of a folder (${octets} bytes) is refused by some servers.`)]
-    : [];
+  return octets > LONG_FOLDER ? [slight(`Some servers reject a folder name this long (${octets} bytes).`)] : [];
 }
 
 /** System flags, and keywords, which are atoms (RFC 9051 section 9). */
 const isFlag = (flag: string): boolean =>
   /^\\(seen|answered|flagged|deleted|draft)$/i.test(flag) || /^[!#$&'+,\-./0-9:;<=>?@A-Z[^_`a-z|}~]+$/.test(flag);
 
-/** What a server would say to the script of the rule alone; null where it would take it. */
+/** The diagnostics of the rule's script; null if a server would accept it. */
 function scriptFault(rule: Rule): string | null {
   try {
     const { text } = sieveFromChain({ entries: [{ ...rule, on: true, link: 'always' }], closing: '' });
@@ -134,7 +134,7 @@ function scriptFault(rule: Rule): string | null {
   }
 }
 
-/** Tests that hold for every message or for none, as far as that is proved. */
+/** Tests proved to match every message or none. */
 function meaningFaults(rule: Rule): RuleFault[] {
   const reach = new Reach({ entries: [rule], closing: '' }, new Knowledge(QUICK));
   let left = MOST_ASKED;
@@ -147,7 +147,7 @@ function meaningFaults(rule: Rule): RuleFault[] {
   };
   const faults: RuleFault[] = [];
   const look = (tree: TestTree, at: string): void => {
-    // What is empty has been told already.
+    // Empty values are already reported.
     if (tree.kind !== 'leaf' && tree.children.length === 0) return;
     const verdict = verdictOf(tree);
     if (verdict) faults.push({ at, words: MEANS[verdict], grave: false });
@@ -161,19 +161,19 @@ function meaningFaults(rule: Rule): RuleFault[] {
   if (asked && verdictOf(conditionOf(rule)) === 'never') {
     faults.push({
       at: 'unless',
-      words: 'Its exceptions exempt all that it tests for, so it never acts.',
+      words: 'Its exceptions exempt everything that the rule tests for, so it never acts.',
       grave: false,
     });
   }
   return faults;
 }
 
-/** Tests of a rule about which it is asked: it is looked at while it is typed. */
+/** The most tests examined, since this runs while a rule is typed. */
 const MOST_ASKED = 50;
 /** For the same reason. */
 const QUICK = { conflicts: 500, rounds: 60, steps: 50_000 };
 
 const MEANS = {
-  always: 'This holds for every message.',
-  never: 'This can hold for no message.',
+  always: 'This matches every message.',
+  never: 'No message can match this.',
 } as const;

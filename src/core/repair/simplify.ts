@@ -3,18 +3,18 @@ import { Knowledge } from '../reason/knowledge';
 import { FALSE } from '../reason/solve/formula';
 import type { Rule, TestTree } from '../rules/rule';
 
-/** A rule without what adds nothing to it, and the words for each part that was left out. */
+/** A rule without its superfluous parts, with the words for each. */
 export interface Simplified {
   readonly rule: Rule;
   readonly dropped: readonly string[];
 }
 
-/** More parts than this are not asked about. */
+/** The most parts examined. */
 const MOST = 200;
 
 /**
- * Leaves out tests, keys and exceptions without which the rule holds for exactly the same messages: each is proved by itself to
- * be superfluous beside what is left.
+ * Removes tests, keys and exceptions without which the rule matches exactly the same messages; each removal is proved
+ * given the remaining parts.
  */
 export function simplified(rule: Rule, knowledge = new Knowledge()): Simplified {
   let current = rule;
@@ -39,20 +39,20 @@ function holdsAlike(a: Rule, b: Rule, knowledge: Knowledge): boolean {
   return differs === FALSE || known.solver.possible([differs], knowledge.budget).answer === 'impossible';
 }
 
-/** A branch of one is that one. */
+/** A group with one member becomes that member. */
 function unwrapped(rule: Rule): Rule {
   const { tests } = rule;
   const [only, another] = tests.kind === 'any' || tests.kind === 'all' ? tests.children : [];
   return only && !another ? { ...rule, tests: only } : rule;
 }
 
-/** A way to let a rule no longer act on some messages. */
+/** A way to stop a rule from acting on some messages. */
 export interface Narrowing {
   readonly words: string;
   readonly rule: Rule;
 }
 
-/** The rule with each of these tests as a further exception. */
+/** The rule with each of these tests as an additional exception. */
 export function byException(
   rule: Rule,
   proposals: readonly { readonly words: string; readonly tests: TestTree }[],
@@ -63,9 +63,9 @@ export function byException(
   }));
 }
 
-/** The rule without one of its tests or keys each; whether that narrows it has to be seen. */
+/** The rule without each of its tests or keys; the caller checks whether that narrows it. */
 export function byLessTests(rule: Rule): Narrowing[] {
   return partsOf(rule).flatMap(({ id, words, without }) =>
-    id.startsWith('tests') ? [{ words: `leave out ${words}`, rule: without }] : [],
+    id.startsWith('tests') ? [{ words: `remove ${words}`, rule: without }] : [],
   );
 }

@@ -3,18 +3,18 @@ import type { LeafTest, TextMatch } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 
-/** Leaf tests in the words of the trade: what people begin with when they make a rule. */
+/** Plain tests, as the editor offers them. */
 export interface TestForm {
   readonly id: FormId;
-  /** What is looked at, as it stands in “when … is”. */
+  /** The subject, as in “when … is”. */
   readonly title: string;
-  /** What it becomes as Sieve, in a line. */
+  /** Its Sieve form, in a line. */
   readonly hint: string;
-  /** A first test of this form, in most still without what it looks for. */
+  /** An initial test, usually without keys. */
   readonly begin: (given: GivenWords) => LeafTest;
 }
 
-/** What a form may be filled with from the audit. */
+/** Data of the audit for initial values. */
 export interface GivenWords {
   /** The user's own addresses. */
   readonly own: readonly string[];
@@ -58,7 +58,7 @@ const IMPORTANCE: LeafTest = {
   headers: ['importance', 'priority', 'x-priority'],
   ...match('is', ['high', 'urgent', '1', '2']),
 };
-/** A part that is to be stored apart from the text (RFC 2183 section 2.2), in any depth (RFC 5703 section 4.2). */
+/** A MIME part marked as an attachment (RFC 2183 section 2.2), at any depth (RFC 5703 section 4.2). */
 const ATTACHMENT: LeafTest = {
   test: 'compared',
   subject: { of: 'header', headers: ['content-disposition'], within: 'all parts' },
@@ -70,7 +70,7 @@ const SPAM: LeafTest = {
   subject: { of: 'spamtest', percent: false },
   by: { match: 'value', relation: 'ge', comparator: 'i;ascii-numeric', keys: ['5'] },
 };
-/** It was tested and is no spam, or was not tested at all. */
+/** It was tested and is not spam, or it was not tested. */
 const UNTESTED: LeafTest = {
   test: 'compared',
   subject: { of: 'spamtest', percent: false },
@@ -78,13 +78,13 @@ const UNTESTED: LeafTest = {
 };
 
 export const TEST_FORMS: readonly TestForm[] = [
-  { id: 'sender', title: 'the sender', hint: 'the address in From', begin: () => address(['from']) },
-  { id: 'recipient', title: 'the recipient', hint: 'an address in To', begin: () => address(['to']) },
-  { id: 'addressed', title: 'anyone addressed', hint: 'To, Cc and Bcc', begin: () => address(RECIPIENTS) },
+  { id: 'sender', title: 'From', hint: 'its address, domain or local part', begin: () => address(['from']) },
+  { id: 'recipient', title: 'To', hint: 'any address in it', begin: () => address(['to']) },
+  { id: 'addressed', title: 'To, Cc or Bcc', hint: 'any recipient', begin: () => address(RECIPIENTS) },
   {
     id: 'own',
-    title: 'an own address',
-    hint: 'To, Cc and Bcc, with your addresses',
+    title: 'to you',
+    hint: 'one of your addresses in To, Cc or Bcc',
     begin: ({ own }) => address(RECIPIENTS, own),
   },
   {
@@ -93,7 +93,7 @@ export const TEST_FORMS: readonly TestForm[] = [
     hint: 'words in Subject',
     begin: () => ({ test: 'header', headers: ['subject'], ...match('contains') }),
   },
-  { id: 'body', title: 'the text', hint: 'words in the body', begin: () => bodyTest(match('contains')) },
+  { id: 'body', title: 'the body', hint: 'words in the body', begin: () => bodyTest(match('contains')) },
   {
     id: 'list',
     title: 'the mailing list',
@@ -102,12 +102,12 @@ export const TEST_FORMS: readonly TestForm[] = [
   },
   {
     id: 'header',
-    title: 'another header',
-    hint: 'any field, by its name',
+    title: 'another field',
+    hint: 'any header field, by its name',
     begin: () => ({ test: 'header', headers: [], ...match('contains') }),
   },
-  { id: 'present', title: 'a header is there', hint: 'or is missing', begin: () => ({ test: 'exists', headers: [] }) },
-  { id: 'attachment', title: 'an attachment', hint: 'a part to be stored apart', begin: () => ATTACHMENT },
+  { id: 'present', title: 'a field is present', hint: 'or missing', begin: () => ({ test: 'exists', headers: [] }) },
+  { id: 'attachment', title: 'an attachment', hint: 'a MIME part with a file name', begin: () => ATTACHMENT },
   {
     id: 'size',
     title: 'the size',
@@ -120,27 +120,27 @@ export const TEST_FORMS: readonly TestForm[] = [
     hint: 'as the sender wrote it',
     begin: ({ today }) => dateTest({ relation: 'lt', day: today }),
   },
-  { id: 'importance', title: 'the importance', hint: 'marked as urgent', begin: () => IMPORTANCE },
-  { id: 'spam', title: 'the spam score', hint: 'as the server tells it', begin: () => SPAM },
+  { id: 'importance', title: 'the importance', hint: 'marked urgent', begin: () => IMPORTANCE },
+  { id: 'spam', title: 'the spam score', hint: 'as rated by the server', begin: () => SPAM },
   {
     id: 'delivered',
-    title: 'where it was delivered',
-    hint: 'the recipient of the envelope',
+    title: 'envelope recipient',
+    hint: 'the address the mail was delivered to',
     begin: () => ({ test: 'envelope', parts: ['to'], part: 'all', ...match('is') }),
   },
   {
     id: 'returned',
-    title: 'where it returns to',
-    hint: 'the sender of the envelope',
+    title: 'envelope sender',
+    hint: 'the address that bounces return to',
     begin: () => ({ test: 'envelope', parts: ['from'], part: 'all', ...match('is') }),
   },
   {
     id: 'flags',
-    title: 'flags so far',
-    hint: 'set by rules before this one',
+    title: 'flags set earlier',
+    hint: 'by rules before this one',
     begin: () => ({ test: 'hasflag', ...match('is', ['\\flagged']) }),
   },
-  { id: 'further', title: 'another question', hint: 'dates, numbers, patterns, the server', begin: () => UNTESTED },
+  { id: 'further', title: 'another test', hint: 'dates, numbers, patterns, the server', begin: () => UNTESTED },
 ];
 
 /** The form in which a test is shown and edited. */
@@ -179,7 +179,7 @@ function formOfAddress(headers: readonly string[]): FormId {
   return isSame(headers.toSorted(), RECIPIENTS.toSorted()) ? 'addressed' : 'addresses';
 }
 
-/** Before a day (`lt`), or from a day on (`ge`), in the zone that the sender wrote it in (RFC 5260 section 4). */
+/** Before a day (`lt`), or from a day on (`ge`), in the sender's time zone (RFC 5260 section 4). */
 export interface DateMatch {
   readonly relation: 'lt' | 'ge';
   /** YYYY-MM-DD. */

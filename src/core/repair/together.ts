@@ -3,30 +3,30 @@ import { rebase } from '../rules/rebase';
 import type { Chain } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 
-/** A change that was made out for a chain by itself, such as the repair of a finding. */
+/** A change computed for one chain, such as the repair of a finding. */
 export interface Proposed {
   readonly title: string;
   readonly edits: readonly Edit[];
 }
 
-/** Several changes taken together. */
+/** A batch of changes. */
 export interface Together {
-  /** One after the other, for the chain for which each was made out. */
+  /** Sequential edits, each for the chain after the previous one. */
   readonly edits: readonly Edit[];
-  /** Those that cannot be had beside the ones before them. */
+  /** Changes that conflict with earlier ones. */
   readonly conflicts: readonly Conflict[];
 }
 
 export interface Conflict {
-  /** Its index among what was proposed. */
+  /** Its index among the proposals. */
   readonly index: number;
-  /** The index of the one that stands in the way; null where that is none of them. */
+  /** The index of the conflicting change; null if there is none. */
   readonly against: number | null;
-  /** Why, in plain words. */
+  /** The reason, in plain words. */
   readonly words: string;
 }
 
-/** Takes changes together in their order; one that does not fit beside those before it is left out, and told. */
+/** Joins changes in order; one that conflicts with earlier ones is left out and reported. */
 export function takenTogether(chain: Chain, proposed: readonly Proposed[]): Together {
   const edits: Edit[] = [];
   const conflicts: Conflict[] = [];
@@ -40,7 +40,7 @@ export function takenTogether(chain: Chain, proposed: readonly Proposed[]): Toge
       taken.push(index);
       return;
     }
-    // It is the first of those before without which there would be no conflict.
+    // The first earlier change without which there is no conflict.
     const against = taken.find((other) => !fitsBeside(chain, elementAt(proposed, other), change)) ?? null;
     conflicts.push({ index, against, words: found.words });
   });

@@ -100,7 +100,7 @@ describe('the tests and exceptions of a rule, edited as a tree', () => {
   });
 });
 
-/** Where a test stands. */
+/** The path of a test. */
 function pathOf(made: Rule, name: string): TreePath {
   const find = (tree: TestTree, path: TreePath): TreePath | null => {
     if (tree.kind === 'leaf') return tree.test.test === 'exists' && tree.test.headers[0] === name ? path : null;

@@ -1,19 +1,19 @@
 import type { Rule, TestTree } from '../rules/rule';
 
 /**
- * The tests and exceptions of a rule as one tree, for editing: a node is named by its path, `tests` with the indexes below it,
- * or `unless` with them. The tests are always a branch here, and exceptions are the children of `unless`.
+ * The tests and exceptions of a rule as one editable tree. A path names a node: `tests` or `unless`, followed by
+ * indexes. The tests are always a group here, and exceptions are the children of `unless`.
  */
 export type TreePath = readonly [root: 'tests' | 'unless', ...indexes: number[]];
 
 type Branch = Exclude<TestTree, { kind: 'leaf' }>;
 
-/** The rule with its tests as a branch, so that tests can be added beside them. */
+/** The rule with its tests as a group, so that tests can be added. */
 export function opened(rule: Rule): Rule {
   return rule.tests.kind === 'leaf' ? { ...rule, tests: { kind: 'all', children: [rule.tests] } } : rule;
 }
 
-/** The rule as it is kept: branches that hold one test alone are that test, and a negated negation is what it negates. */
+/** The rule as saved: groups with one test become that test, and double negations are removed. */
 export function closed(rule: Rule): Rule {
   return { ...rule, tests: plain(rule.tests), unless: rule.unless.map(plain) };
 }
@@ -28,26 +28,26 @@ function plain(tree: TestTree): TestTree {
   return inner && !more ? inner : { ...tree, children };
 }
 
-/** The branch that holds what is at a path, and its place there. */
+/** The group that contains the node at a path, and its index in it. */
 function placeIn([root, ...indexes]: TreePath): { readonly branch: TreePath; readonly index: number } {
   return { branch: [root, ...indexes.slice(0, -1)], index: indexes.at(-1) ?? 0 };
 }
 
-/** A child of what is at a path. */
+/** The path of a child. */
 export const childPath = ([root, ...indexes]: TreePath, index: number): TreePath => [root, ...indexes, index];
 
 export function pathText([root, ...indexes]: TreePath): string {
   return [root, ...indexes].join('.');
 }
 
-/** Null for a path that leads nowhere. */
+/** Null if there is no node at the path. */
 export function nodeAt(rule: Rule, [root, ...indexes]: TreePath): TestTree | null {
   const childOf = (node: TestTree | null, index: number) =>
     node && node.kind !== 'leaf' ? (node.children[index] ?? null) : null;
   return indexes.reduce<TestTree | null>(childOf, rootOf(rule, root));
 }
 
-/** With another node in its place. */
+/** Replaces a node. */
 export function replaceNode(rule: Rule, path: TreePath, made: TestTree): Rule {
   return changed(rule, path, () => [made]);
 }
@@ -56,15 +56,18 @@ export function removeNode(rule: Rule, path: TreePath): Rule {
   return changed(rule, path, () => []);
 }
 
-/** Puts a node into a branch, before the child that has this index. */
+/** Inserts a node into a group before the child with this index. */
 export function insertNode(rule: Rule, branch: TreePath, index: number, made: TestTree): Rule {
   return changed(rule, branch, (node) => {
-    if (node.kind === 'leaf') throw new Error('a test has no tests within it');
+    if (node.kind === 'leaf') throw new Error('a single test contains no other tests');
     return [{ ...node, children: node.children.toSpliced(index, 0, made) }];
   });
 }
 
-/** Moves a node into a branch, before what has this index now; the rule itself where that would put it into itself. */
+/**
+ * Moves a node into a group before the node that has this index now; returns the rule unchanged if the node would
+ * contain itself.
+ */
 export function moveNode(rule: Rule, from: TreePath, branch: TreePath, index: number): Rule {
   const node = nodeAt(rule, from);
   const target = nodeAt(rule, branch);
@@ -75,7 +78,9 @@ export function moveNode(rule: Rule, from: TreePath, branch: TreePath, index: nu
   return insertNode(removeNode(rule, from), isShifted(branch, from) ? shifted(branch, from) : branch, to, node);
 }
 
-/** Where a step up or down puts a node: past its neighbour, into a branch beside it, or out of its own; null at the end. */
+/**
+ * The target of a step up or down: past the neighbour, into a neighbouring group, or out of its own; null at the end.
+ */
 export function stepOf(rule: Rule, path: TreePath, step: -1 | 1): { branch: TreePath; index: number } | null {
   if (path.length === 1) return null;
   const { branch, index: own } = placeIn(path);
@@ -111,7 +116,7 @@ function changed(rule: Rule, [root, ...indexes]: TreePath, change: (node: TestTr
 const isWithin = (path: TreePath, around: TreePath): boolean =>
   path.length >= around.length && around.every((step, at) => step === path[at]);
 
-/** Whether the path leads past what is at `from`, among the same children. */
+/** Whether the path leads past the node at `from`, among the same children. */
 function isShifted(path: TreePath, from: TreePath): boolean {
   const at = from.length - 1;
   const beside = path.length > at && from.slice(0, at).every((step, index) => step === path[index]);

@@ -1,5 +1,5 @@
 import { elementAt } from './lookup';
-/** A text without certain characters at either end, in time that is linear whatever stands in it. */
+/** Trims certain characters from both ends, in linear time for any text. */
 export function trimOf(characters: string, text: string): string {
   let start = 0;
   let end = text.length;

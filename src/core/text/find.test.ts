@@ -15,7 +15,7 @@ test('finds what indexOf finds, from any place, for short and long keys', () => 
 });
 
 test('a key that is made to be slow is found in one reading of the text', () => {
-  // The search of the platform takes about 15 s for these (measured).
+  // The platform's search takes about 15 s for these (measured).
   const text = 'a'.repeat(1_000_000);
   const key = `${'a'.repeat(5000)}b${'a'.repeat(5000)}`;
   expect(finder(key)(text)).toBe(-1);

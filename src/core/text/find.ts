@@ -1,8 +1,8 @@
 import { elementAt } from './lookup';
-/** The first place of a key in a text at or after `from`; -1 where there is none. */
+/** The first index of a key in a text at or after `from`; -1 if there is none. */
 export type Find = (text: string, from?: number) => number;
 
-/** Up to this length the search of the platform is the quickest, whatever the texts are. */
+/** Up to this length the platform's search is fastest for any text. */
 const SHORT = 64;
 
 /**
@@ -25,7 +25,7 @@ export function finder(key: string): Find {
   };
 }
 
-/** For each prefix of a key the length of the longest shorter one that it ends with. */
+/** For each prefix of a key, the length of its longest proper border. */
 function bordersOf(key: string): Int32Array {
   const borders = new Int32Array(key.length);
   for (let at = 1, border = 0; at < key.length; at++) {

@@ -1,27 +1,27 @@
-/** What stands at an index that is known to be there; throws where it is not. */
+/** The element at an index that must exist; throws otherwise. */
 export function elementAt<T>(list: ArrayLike<T>, index: number): T {
   const found = list[index];
   if (found === undefined) throw new RangeError(`nothing stands at ${index} of ${list.length}`);
   return found;
 }
 
-/** What a map is known to hold; throws where it does not, naming `what`. */
+/** The value of a key that must exist; throws otherwise, naming `what`. */
 export function known<K, V>(map: { get(key: K): V | undefined }, key: K, what: string): V {
   const found = map.get(key);
   if (found === undefined) throw new Error(`${what} is not known: ${String(key)}`);
   return found;
 }
 
-/** The names of a table, which has no others than its type says. */
+/** The keys of a table, typed as its declared keys. */
 export const keysOf = <Name extends string>(table: Readonly<Partial<Record<Name, unknown>>>): Name[] =>
   Object.keys(table) as Name[];
 
-/** The member of a list that is equal to a text; null where none is. */
+/** The member of a list equal to a text; null if there is none. */
 export const memberOf = <Name extends string>(names: readonly Name[], text: string | null | undefined): Name | null =>
   names.find((name) => name === text) ?? null;
 
 /**
- * A value read back from JSON that this program wrote itself, into its own database, for its own pages or into the window that reads
- * it: its form is known, and is not checked again. What comes from anyone else is read by a shape.
+ * Parses JSON that this program wrote itself (database, own pages, same window), so its shape is not checked again.
+ * Anything else must be parsed by a shape.
  */
 export const ownJson = <T>(text: string): T => JSON.parse(text);

@@ -5,7 +5,7 @@ export interface Span {
   readonly end: number;
 }
 
-/** A place for people: both counted from 1, the column in characters (code points). */
+/** A position for people: line and column counted from 1, the column in code points. */
 export interface Position {
   readonly line: number;
   readonly column: number;
@@ -14,14 +14,14 @@ export interface Position {
 /** Finds line and column of offsets; lines end at LF, so that CRLF text counts the same lines. */
 export class LineIndex {
   readonly #starts: number[] = [0];
-  /** The place that was asked for last: places are mostly asked for in order, and a line may be as long as the text. */
+  /** The last position found: positions are mostly requested in order, and a line may be as long as the text. */
   #last = { start: 0, at: 0, column: 1 };
 
   constructor(readonly text: string) {
     for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) this.#starts.push(at + 1);
   }
 
-  /** Offsets beyond the text are taken as its end. */
+  /** Offsets beyond the text count as its end. */
   position(offset: number): Position {
     const at = Math.max(0, Math.min(offset, this.text.length));
     let low = 0;
@@ -42,7 +42,7 @@ export class LineIndex {
     return column;
   }
 
-  /** Offset at which the line of `offset` begins. */
+  /** The offset where the line of `offset` starts. */
   lineStart(offset: number): number {
     return elementAt(this.#starts, this.position(offset).line - 1);
   }

@@ -4,10 +4,10 @@ import type { MailBody } from '../known-mail';
 import { withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
-/** `contradiction`: the rule's tests and exceptions can hold for no message; always proved. */
+/** `contradiction`: no message can match the rule's tests and none of its exceptions; always proved. */
 export function contradictions({ each, chain, rules, refuting, questions }: AuditContext): Finding[] {
   return each(rules, ({ entry, place }) => {
-    // Stored mail may be other than proofs take for granted: then nothing is stated.
+    // If a stored message breaks the assumptions of the proof, nothing is stated.
     const refutes = ({ at }: MailBody) => !at(place).held.isEmpty() || !at(place).fired.isEmpty();
     if (refuting.some(refutes)) return [];
     if (questions.known(place)?.answer !== 'contradiction') return [];

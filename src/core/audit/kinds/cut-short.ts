@@ -2,15 +2,15 @@ import { moveBefore } from '../../rules/edit';
 import type { Action } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf } from '../context';
-import { drops } from '../destinations';
+import { discards } from '../destinations';
 import type { Finding } from '../finding';
 import { exemptingRule, otherEnding, repair } from '../repairs';
 import { CLAIMS, MISSED } from '../wording';
 import type { OverlapPair } from './overlap';
 
 /**
- * `cut-short`: an earlier rule ends mail before a later rule that marks, copies or protects it could act: one that sets
- * flags, files or sends a copy, or keeps the mail in the inbox. What the earlier rule does just so is not missed.
+ * `cut-short`: an earlier rule stops mail before a later rule can mark, copy or protect it: one that sets flags, files
+ * or sends a copy, or keeps the mail in the inbox. What the earlier rule does identically is not missed.
  */
 export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const { each, chain } = context;
@@ -30,7 +30,7 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
         kind: 'cut-short',
         rules: [first.id, second.id],
         certainty: 'shown',
-        consequence: !drops(first) ? 'unseen' : missed.every(marks) ? 'clutter' : 'lost',
+        consequence: !discards(first) ? 'unseen' : missed.every(marks) ? 'clutter' : 'lost',
         claim: CLAIMS['cut-short'](first.name, second.name, wordsOf(missed, count > 1 ? 'them' : 'it'), count),
         ...evidence,
         strength: null,
@@ -45,7 +45,7 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
   });
 }
 
-/** To mark what is dropped all the same saves nothing. */
+/** Marking mail that is discarded anyway is useless. */
 const marks = ({ action }: Action): boolean => /flag$/.test(action);
 
 const serves = (action: Action): boolean =>
@@ -54,7 +54,7 @@ const serves = (action: Action): boolean =>
   action.action === 'keep' ||
   ((action.action === 'fileinto' || action.action === 'redirect') && action.copy);
 
-/** Whether both do the same with a message; whether a folder is made for it is no matter of the message. */
+/** Whether both do the same with a message; creating the folder makes no difference to it. */
 const same = (a: Action, b: Action): boolean => isSame(asDone(a), asDone(b));
 
 function asDone(action: Action): Action {

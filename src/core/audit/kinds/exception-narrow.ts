@@ -8,11 +8,11 @@ import { domainOf, type StoredMessage, type Valued } from '../stored';
 import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 
 /**
- * `exception-narrow`: close relatives of what a rule exempts are not exempt, and the rule acts on them. Relatives of an
- * exempt message are: messages of the same conversation; messages by the same display name (two words at least) from
- * another address; messages from a subdomain or a parent of its sender's domain. Relatives of an exempt word are subjects
- * that hold it in another spelling (marks on letters left out); and where the exception lists single letters or digits, which
- * is how people say "has a subject" (common practice), all subjects without any of them.
+ * `exception-narrow`: the rule acts on close relatives of what it exempts. Relatives of an exempt message are: messages
+ * of the same conversation; messages by the same display name (at least two words) from another address; messages from
+ * a subdomain or parent of its sender's domain. Relatives of an exempt word are subjects with another spelling
+ * (ignoring diacritics). An exception that lists single letters or digits means "has a subject" (common practice); its
+ * relatives are all subjects without any of them.
  */
 export function narrowExceptions(context: AuditContext): Finding[] {
   const { each, mail, rules, stored } = context;
@@ -68,7 +68,7 @@ function sameConversation(exempt: Bitmap, mail: Valued): (message: StoredMessage
   return ({ conversation }) => conversations.has(conversation);
 }
 
-/** Domains of one label, such as the top-level ones, relate to nothing. */
+/** Domains of one label, such as top-level domains, have no relatives. */
 function relatedDomain(exempt: Bitmap, mail: Valued): (message: StoredMessage) => boolean {
   const domains = new Set<string>();
   for (const number of exempt.members()) {
@@ -103,7 +103,7 @@ function otherSpelling(rule: Rule): (message: StoredMessage) => boolean {
     keys.some((key) => !subject.toLowerCase().includes(key.toLowerCase()) && plain(subject).includes(plain(key)));
 }
 
-/** So many single letters or digits stand for any subject. */
+/** This many single letters or digits mean any subject. */
 const ALPHABET = 10;
 
 function otherScript(rule: Rule): (message: StoredMessage) => boolean {
@@ -111,12 +111,12 @@ function otherScript(rule: Rule): (message: StoredMessage) => boolean {
   return ({ subject }) => single.length >= ALPHABET && subject.trim() !== '';
 }
 
-/** So many domains can still be read in an exception. */
+/** The most domains that an exception can list readably. */
 const MOST_DOMAINS = 5;
 
 /**
- * Exempts the senders of the relatives too, or all of their domains; and says "has no subject" as a test of its own, where
- * letters and digits stand for it.
+ * Exempts the senders of the relatives, or their domains; and replaces letters and digits by a test for a missing
+ * subject.
  */
 function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap): Repair[] {
   const senders = fewSenders(related, mail);
@@ -128,7 +128,7 @@ function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap): R
   return [...withoutSubject(chain, entry), ...exemptingSenders(chain, entry, senders), ...ofDomains];
 }
 
-/** The exception of letters and digits, replaced by the test for which it stands: the subject is missing or empty. */
+/** Replaces the exception of letters and digits by what it means: the subject is missing or empty. */
 function withoutSubject(chain: Chain, rule: Rule): Repair[] {
   const standsForSubject = (tree: TestTree) =>
     tree.kind === 'leaf' &&

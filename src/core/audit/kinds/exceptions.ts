@@ -3,16 +3,16 @@ import type { Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { treeWords } from '../../rules/sentence';
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
-import { drops, placesOf, refuses, takesAway } from '../destinations';
+import { discards, placesOf, rejects, takesAway } from '../destinations';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
 import { rewrite, withoutRule } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 
 /**
- * `exception-bypassed`: `a` takes mail away from the inbox and exempts some of it; of that mail another rule takes some
- * away all the same: it files, drops, refuses or sends it on, and it does not reach the inbox. Rules with the same
- * destination and no exception at all are `exception-uneven` instead.
+ * `exception-bypassed`: `a` takes mail away from the inbox and exempts some of it; another rule takes some of the
+ * exempt mail away anyway: it files, discards, rejects or redirects it, and it does not reach the inbox. Rules with the
+ * same destination and no exception at all are `exception-uneven` instead.
  */
 export function bypassedExceptions(context: AuditContext): Finding[] {
   const { each, chain, rules } = context;
@@ -29,7 +29,7 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
     );
     if (!evidence) return [];
     const count = evidence.messages.length;
-    const does = drops(second) ? 'drops' : refuses(second) ? 'refuses' : 'takes away';
+    const does = discards(second) ? 'discards' : rejects(second) ? 'rejects' : 'takes away';
     const unless = [...second.unless, ...first.unless];
     const title = REPAIRS['same exceptions'](second.name, first.name);
     return [
@@ -38,7 +38,7 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
         kind: 'exception-bypassed',
         rules: [first.id, second.id],
         certainty: 'shown',
-        consequence: drops(second) || refuses(second) ? 'lost' : 'misplaced',
+        consequence: discards(second) || rejects(second) ? 'lost' : 'misplaced',
         claim: CLAIMS['exception-bypassed'](first.name, second.name, does, count),
         ...evidence,
         strength: null,
@@ -49,8 +49,8 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
 }
 
 /**
- * `exception-uneven`: two rules with the same destination, of which only one has an exception, and mail that the exception
- * keeps from the one and that the other takes there all the same.
+ * `exception-uneven`: two rules with the same destination, of which only one has an exception, and mail that the
+ * exception exempts from one rule and the other sends to that destination.
  */
 export function unevenExceptions(context: AuditContext): Finding[] {
   const { each, chain, rules } = context;
@@ -70,7 +70,7 @@ export function unevenExceptions(context: AuditContext): Finding[] {
         kind: 'exception-uneven',
         rules: [first.id, second.id],
         certainty: 'shown',
-        consequence: placesOf(second).has('drop') ? 'lost' : 'misplaced',
+        consequence: discards(second) ? 'lost' : 'misplaced',
         claim: CLAIMS['exception-uneven'](first.name, second.name, count),
         ...evidence,
         strength: null,
@@ -89,15 +89,15 @@ export function meets({ stored, madeUp }: AuditContext, a: RuleFlow, b: RuleFlow
   return [stored, madeUp].some((body) => body.exempt(a.entry).meets(body.at(b.place).fired));
 }
 
-/** Both mean mail for the same places, and for some. */
+/** Both rules have the same destinations, and at least one. */
 export function sameDestination(a: Rule, b: Rule): boolean {
   const places = [...placesOf(a)].sort();
   return places.length > 0 && isSame(places, [...placesOf(b)].sort());
 }
 
 /**
- * `exception-void`: an exception that can never apply where the tests of its rule hold, or that always applies then; proved.
- * Where stored mail shows otherwise, nothing is stated.
+ * `exception-void`: given that the tests of its rule match, an exception never applies, or always does; proved. If
+ * stored mail refutes it, nothing is stated.
  */
 export function voidExceptions({ each, chain, rules, refuting, questions }: AuditContext): Finding[] {
   return each(rules, ({ entry }) =>
@@ -111,7 +111,7 @@ export function voidExceptions({ each, chain, rules, refuting, questions }: Audi
       const always =
         !never &&
         cannot([tests, not(exempts)], (body) => !body.holding(entry.tests).without(body.holding(exception)).isEmpty());
-      // Where the tests can never hold, that is what is to be said.
+      // If the tests never match, that is the finding to state.
       if ((!never && !always) || (never && isImpossible(questions.maybeMeet('parts', [tests], null)))) return [];
       const words = treeWords(exception);
       const unless = entry.unless.filter((_, at) => at !== index);

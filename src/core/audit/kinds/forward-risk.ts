@@ -9,13 +9,13 @@ import { fewSenders } from '../senders';
 import { domainOf } from '../stored';
 import { CLAIMS, REPAIRS, RISKS, STRENGTHS } from '../wording';
 
-/** A rule that so much of what reaches it fires sends most mail on. */
+/** A rule that acts on at least this part of the mail that reaches it redirects most mail. */
 const MOST = 0.5;
 
 /**
- * `forward-risk`: a rule sends mail to one of the user's own addresses, so that it can come back and go round; or it leaves
- * without a copy being kept; or it sends to a domain that is none of the user's own all mail, most of it (half of what
- * reaches the rule), or personal mail: to the user alone, or from people they have written to.
+ * `forward-risk`: a rule redirects mail to one of the user's own addresses, so that it can loop; or keeps no copy; or
+ * redirects to a foreign domain all mail, most of it (half of what reaches the rule), or personal mail: to the user
+ * alone, or from people they have written to.
  */
 export function forwardRisks(context: AuditContext): Finding[] {
   return context.each(context.rules, (rule) => {
@@ -28,7 +28,7 @@ function findingOf(context: AuditContext, rule: RuleFlow, targets: readonly stri
   const { entry, place } = rule;
   const risks = risksOf(context, rule, targets);
   if (risks.length === 0) return [];
-  // The messages of the first risk that has any bear it out; a message that is only sent on does so for the rest.
+  // The messages of the first risk that has any are the evidence; any redirected message serves for the others.
   const evidence: Evidence | null =
     risks.map(({ find }) => evidenceOf(context, find)).find((found) => found !== null) ??
     evidenceOf(context, (body) => body.at(place).fired);

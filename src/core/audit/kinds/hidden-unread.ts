@@ -9,8 +9,8 @@ const LEAST = 5;
 const SHARE = 0.3;
 
 /**
- * `hidden-unread`: mail of a rule does not reach the inbox and lies unseen in its folder: five messages at least, and three
- * tenths of what lies there by this rule. Where it is not known in which folder mail lies, all of it counts.
+ * `hidden-unread`: mail of a rule does not reach the inbox and is unseen in its folder: at least five messages, and
+ * three tenths of those the rule filed there. If folders of stored mail are unknown, all of its mail counts.
  */
 export function hiddenUnread(context: AuditContext): Finding[] {
   const { chain, mail } = context;

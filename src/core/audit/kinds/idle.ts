@@ -11,8 +11,8 @@ import { CLAIMS, STRENGTHS } from '../wording';
 const YEAR = 365 * 86_400_000;
 
 /**
- * `idle`: a rule has fired on none of the stored mail; or it has, but on nothing of the year before the newest message. So has a
- * script block that would do something to mail.
+ * `idle`: a rule has acted on no stored message, or on none within the year before the newest message. Script blocks
+ * that do something to mail count too.
  */
 export function idle({ chain, stored, mail, each }: AuditContext): Finding[] {
   const { newest } = mail;

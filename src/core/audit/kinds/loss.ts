@@ -1,19 +1,19 @@
 import { type AuditContext, evidenceOf } from '../context';
-import { drops, refuses } from '../destinations';
+import { discards, rejects } from '../destinations';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
 import { filed, withoutRule } from '../repairs';
 import { CLAIMS, STRENGTHS } from '../wording';
 
-/** `loss`: a rule drops or refuses mail of which no copy is left anywhere, neither in a folder nor sent on. */
+/** `loss`: a rule discards or rejects mail of which no copy is left, neither in a folder nor redirected. */
 export function losses(context: AuditContext): Finding[] {
   return context.each(context.rules, (rule) => {
     const { entry, place } = rule;
-    if (!drops(entry) && !refuses(entry)) return [];
+    if (!discards(entry) && !rejects(entry)) return [];
     const evidence = evidenceOf(context, (body) => lostBy(body, place));
     if (!evidence) return [];
     const count = evidence.messages.length;
-    const does = drops(entry) ? 'drops' : 'refuses';
+    const does = discards(entry) ? 'discards' : 'rejects';
     return [
       {
         key: `loss ${entry.id}`,
@@ -30,7 +30,7 @@ export function losses(context: AuditContext): Finding[] {
   });
 }
 
-/** Fired by it and delivered nowhere. */
+/** It acted on them, and they are delivered nowhere. */
 export function lostBy({ flow, at }: MailBody, place: number) {
   const { fired } = at(place);
   return fired.isEmpty() ? fired : fired.and(flow.fates.dropped().or(flow.fates.rejected));

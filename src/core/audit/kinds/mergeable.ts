@@ -8,8 +8,8 @@ import { CLAIMS, REPAIRS } from '../wording';
 import { orderMatters } from './order-conflict';
 
 /**
- * `mergeable`: two rules that do the same could be one that tests for either, in the place of the first, with every fate
- * unchanged; proved. Of more such rules each is joined with the next one.
+ * `mergeable`: two rules that do the same could be one rule, in the place of the first, with every fate unchanged;
+ * proved. Of several such rules, each is paired with the next.
  */
 export function mergeable(context: AuditContext): Finding[] {
   const { each, chain, rules, refuting } = context;
@@ -18,7 +18,8 @@ export function mergeable(context: AuditContext): Finding[] {
     const next = following.get(place);
     if (!next) return [];
     const second = next.entry;
-    // Tests that were evaluated; in the repair their keys are joined, which is the same (RFC 5228 section 2.7).
+    // For the proof, tests that are evaluated already; in the repair their keys are joined, which is equivalent (RFC
+    // 5228 section 2.7).
     const after = applyEdits(chain, merged(chain, first, second, [first.tests, second.tests]).edits);
     if (!after.ok) return [];
     const settled = () =>
@@ -46,7 +47,7 @@ export function mergeable(context: AuditContext): Finding[] {
   });
 }
 
-/** For the place of each rule that may be joined with another, the next one that does the same. */
+/** For the index of each rule that may be merged, the next one that does the same. */
 function nextAlike(chain: Chain, rules: readonly RuleFlow[]): Map<number, RuleFlow> {
   const latest = new Map<string, RuleFlow>();
   const next = new Map<number, RuleFlow>();
@@ -60,7 +61,7 @@ function nextAlike(chain: Chain, rules: readonly RuleFlow[]): Map<number, RuleFl
   return next;
 }
 
-/** A rule of its own, in no linked run. */
+/** Not part of a linked run. */
 function mayMerge({ entries }: Chain, place: number): boolean {
   const [entry, next] = [entries[place], entries[place + 1]];
   if (entry?.kind !== 'rule' || !entry.on || entry.link !== 'always' || looksAtFlags(conditionOf(entry))) return false;
@@ -69,14 +70,14 @@ function mayMerge({ entries }: Chain, place: number): boolean {
 
 const effects = new WeakMap<Rule, string>();
 
-/** What a rule does, exempts and ends. */
+/** What a rule does, exempts, and how it ends. */
 function effectOf(rule: Rule): string {
   const known = effects.get(rule) ?? JSON.stringify([rule.ending, rule.actions, rule.unless]);
   effects.set(rule, known);
   return known;
 }
 
-/** Whether what stands between could be met in another order: else both rules are as good as neighbours. */
+/** Whether the rules between can be passed in any order, so that both rules are effectively neighbours. */
 function reorders(chain: Chain, first: number, second: number): boolean {
   return chain.entries.slice(first + 1, second).some(({ on }) => on) && orderMatters(chain, first, second);
 }
@@ -88,7 +89,7 @@ function merged(chain: Chain, first: Rule, second: Rule, children: readonly Test
   return { title: REPAIRS.merge(first.name, second.name), edits };
 }
 
-/** What either of two rules tests for; two tests of the same kind become one with the keys of both. */
+/** Either of two rules' tests; two tests of the same kind become one with the keys of both. */
 export function alternatives(a: TestTree, b: TestTree): readonly TestTree[] {
   if (isSame(a, b)) return [a];
   if (a.kind === 'leaf' && b.kind === 'leaf' && 'keys' in a.test && 'keys' in b.test) {

@@ -8,10 +8,10 @@ import { rewrite, withoutRule } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 
 /**
- * `missing-folder`: a rule files into a folder in which no stored mail lies, so that it does not exist as far as is known.
- * What a server does then is its own affair (RFC 5228 section 4.1): it makes the folder, keeps the mail, or fails; unless the
- * rule itself has the folder made (RFC 5490 section 3.2). Nothing is
- * stated where only one folder is known, since folders were then not told apart.
+ * `missing-folder`: a rule files into a folder that no stored mail is in, so it does not exist as far as is known.
+ * Servers then create the folder, keep the mail, or fail (RFC 5228 section 4.1), unless the rule itself creates the
+ * folder (RFC 5490 section 3.2). Nothing is stated if only one folder is known, since folders were not distinguished
+ * then.
  */
 export function missingFolders({ each, chain, rules, mail }: AuditContext): Finding[] {
   const { folders } = mail.mail;
@@ -47,7 +47,7 @@ export function missingFolders({ each, chain, rules, mail }: AuditContext): Find
   });
 }
 
-/** The same name elsewhere or written otherwise, else the folder that it would lie in; null where there is none. */
+/** A folder of the same name elsewhere or spelled differently, else its parent; null if there is none. */
 function nearest(folder: string, folders: ReadonlySet<string>): string | null {
   const last = (name: string) => name.split(/[/.]/).at(-1) ?? name;
   const plain = (name: string) =>
@@ -71,7 +71,7 @@ const into =
 const made = (filing: Fileinto): Action => ({ ...filing, create: true });
 const inInbox = ({ flags }: Fileinto): Action => ({ action: 'keep', flags });
 
-/** Files what went into missing folders in another way. */
+/** Changes the filing into missing folders. */
 function otherwise(
   chain: Chain,
   rule: Rule,

@@ -3,15 +3,15 @@ import { isFurther } from '../../rules/further-action-nodes';
 import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, type Evidence, evidenceOf } from '../context';
-import { drops, onlyMarks } from '../destinations';
+import { discards, onlyMarks } from '../destinations';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
 import { exemptingRule, otherEnding, repair } from '../repairs';
 import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 
 /**
- * `order-conflict`: among the messages for which both rules hold, some have another fate when `b` is moved to directly
- * before `a`.
+ * `order-conflict`: of the messages that match both rules, some have another fate when `b` is moved directly before
+ * `a`.
  */
 export function orderConflicts(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const { each, chain } = context;
@@ -47,7 +47,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
   });
 }
 
-/** A conflict that no message at hand shows is searched for as long as chains may be compared. */
+/** A conflict that no known message shows is searched for while the budget allows comparing chains. */
 function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): Evidence | null {
   const found = evidenceOf(context, (body) => {
     const both = body.at(a).held.and(body.at(b).held);
@@ -63,7 +63,7 @@ function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): 
   return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
 }
 
-/** Whether no message for which both hold comes to the first: then neither does anything, whichever comes first. */
+/** Whether no message that matches both reaches the first: then neither acts, in any order. */
 function neverReached({ chain, questions }: AuditContext, a: number, b: number): boolean {
   const first = chain.entries[a];
   if (first?.kind !== 'rule' || first.link !== 'always') return false;
@@ -71,14 +71,14 @@ function neverReached({ chain, questions }: AuditContext, a: number, b: number):
 }
 
 function consequenceOf(a: Rule, b: Rule): Consequence {
-  // Where the first one files and the second one would drop, nothing is lost as things are.
-  if (drops(a) && !drops(b)) return 'lost';
+  // If the first files and the second would discard, nothing is lost now.
+  if (discards(a) && !discards(b)) return 'lost';
   return onlyMarks(a) || onlyMarks(b) ? 'clutter' : 'misplaced';
 }
 
 /**
- * Whether the order within a stretch of the chain can matter at all: without stops, links, flags and script blocks,
- * actions add up to the same fate in any order.
+ * Whether the order within a stretch of the chain can matter: without stops, links, flags and script blocks, actions
+ * add up to the same fate in any order.
  */
 export function orderMatters(chain: Chain, from: number, to: number): boolean {
   return chain.entries.slice(from, to + 1).some((entry) => {
@@ -90,8 +90,8 @@ export function orderMatters(chain: Chain, from: number, to: number): boolean {
 }
 
 /**
- * Two rules that do the same and end alike: whichever comes first does it, and nothing between them comes to act on mail
- * for which both hold.
+ * Two rules that do the same and end alike: whichever comes first acts, and nothing between them acts on mail that
+ * matches both.
  */
 function alwaysAlike({ entries }: Chain, a: number, b: number): boolean {
   const [first, second] = [entries[a], entries[b]];

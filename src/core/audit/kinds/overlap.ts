@@ -7,19 +7,19 @@ import type { MailBody } from '../known-mail';
 import { exemptingRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
-/** Messages of a bitmap that take as much memory as one that is listed, in all findings of a pair. */
+/** Messages in a bitmap that take as much memory as one listed message, over all findings of a pair. */
 const PER_BITMAP = 160;
 
 export interface OverlapPair {
   readonly a: RuleFlow;
   readonly b: RuleFlow;
-  /** Stored messages for which both hold, reached or not. */
+  /** Stored messages that match both, reached or not. */
   readonly messages: Bitmap;
 }
 
 /**
- * All pairs of rules that some message makes both hold; `a` comes before `b`. An unconditional last branch holds
- * whenever its own run's other rules do: that is what it is for, and no overlap. Pairs beyond the budget are left out.
+ * All overlapping pairs of rules, `a` before `b`. An unconditional last branch matches whenever the other rules of its
+ * run do, which is intended and no overlap. Pairs beyond the budget are left out.
  */
 export function overlapPairs(context: AuditContext): OverlapPair[] {
   const { each, rules, chain, stored, madeUp, questions } = context;
@@ -42,7 +42,7 @@ export function overlapPairs(context: AuditContext): OverlapPair[] {
   });
 }
 
-/** `overlap`: some message makes both rules hold. Harmless by itself. */
+/** `overlap`: some message matches both rules. Harmless alone. */
 export function overlaps(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const all = context.questions.budget.overlapsByThemselves;
   return context.each(pairs, (pair) => {

@@ -12,9 +12,9 @@ const LEAST = 3;
 const SHARE = 0.1;
 
 /**
- * `placement-disagrees`: the user keeps mail of a rule in another folder than the rule puts it into: three messages at
- * least, and a tenth of what the rule acts on. What lies in the inbox says nothing, since it may be older than the rule;
- * nor does what lies where another rule puts it.
+ * `placement-disagrees`: the user keeps mail of a rule in another folder than the rule's: at least three messages, and
+ * a tenth of those it acts on. Mail in the inbox does not count, since it may be older than the rule; nor does mail
+ * where another rule files it.
  */
 export function placements(context: AuditContext): Finding[] {
   return context.each(context.rules, (rule) => {
@@ -39,7 +39,7 @@ function byFolder(
   for (const number of fired.without(mail.sent).members()) {
     const { folder } = mail.message(number);
     if (folder === null || folder === INBOX || folders.includes(folder)) continue;
-    // Another rule puts it there.
+    // Another rule files it there.
     if (stored.flow.fates.folders.get(folder)?.messages.has(number)) continue;
     const there = elsewhere.get(folder);
     if (there) there.push(number);
@@ -78,7 +78,7 @@ function findingOf(
 const filingInto = ({ actions }: Rule, folder: string): Action[] =>
   actions.map((action) => (action.action === 'fileinto' && !action.copy ? { ...action, folder } : action));
 
-/** Parts the rule by senders: one for those whose mail is kept elsewhere, before the one that is left for the others. */
+/** Splits the rule by senders: a new rule before it for those whose mail is kept elsewhere. */
 function split(
   { chain, mail }: AuditContext,
   { entry, place, fired }: RuleFlow,

@@ -6,12 +6,12 @@ import type { Finding } from '../finding';
 import { switchOff, withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
-/** In longer chains only rules are found whose work another rule that does the same takes over. */
+/** In longer chains, only rules are checked whose work another rule that does the same takes over. */
 const SHORT_CHAIN = 80;
 
 /**
  * `redundant`: the rule can fire, but without it every message has the same fate. Proved; only rules without which no
- * message at hand changes are asked about.
+ * known message changes are checked.
  */
 export function redundant(context: AuditContext): Finding[] {
   const { each, chain, rules, madeUp, refuting, questions } = context;
@@ -20,14 +20,14 @@ export function redundant(context: AuditContext): Finding[] {
     if (fired.isEmpty() && madeUp.at(place).fired.isEmpty()) return [];
     const without = applyEdit(chain, switchOff(entry.id));
     if (!without.ok) return [];
-    // Without an entry that changes messages others may hold for others: only what is proved is stated then.
+    // Removing an entry that changes messages can make other tests match, so only a proof counts.
     const known = refuting.every((body) => body.canRun(without.chain));
     if (!known && questions.maybeCompare(without.chain, [place])?.verdict !== 'equivalent') return [];
     if (!known) return [findingOf(context, rule, true)];
     const changes = refuting.some((body) => !body.changedBy(without.chain, body.at(place).fired).isEmpty());
     if (changes) return [];
     if (chain.entries.length > SHORT_CHAIN) return isTakenOver(context, rule) ? [findingOf(context, rule, true)] : [];
-    // Where it does not hold, to leave it out changes nothing.
+    // Where it does not match, removing it changes nothing.
     const comparison = questions.maybeCompare(without.chain, [place]);
     if (!comparison || comparison.verdict === 'different') return [];
     return [findingOf(context, rule, comparison.verdict === 'equivalent')];
@@ -51,8 +51,8 @@ function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled:
 }
 
 /**
- * Whether another rule holds wherever this one does, does the same and ends alike, and comes to it with the same flags: an
- * earlier one that lets later rules run, or a later one before which nothing else acts on such mail.
+ * Whether another rule matches wherever this one does, does the same, ends alike, and is reached with the same flags:
+ * an earlier one that continues, or a later one before which nothing else acts on such mail.
  */
 function isTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow): boolean {
   const next = chain.entries[rule.place + 1];
@@ -78,17 +78,17 @@ const sameEffect = (a: Rule, b: Rule): boolean => a.ending === b.ending && actio
 
 const keys = new WeakMap<Rule, string>();
 
-/** Written once: each rule is held against all others. */
+/** Cached, since each rule is compared with all others. */
 function actionsKey(rule: Rule): string {
   const known = keys.get(rule) ?? JSON.stringify(rule.actions);
   keys.set(rule, known);
   return known;
 }
 
-/** Always tried, and neither looks at flags nor sets any, so that nothing but its place and its tests matters. */
+/** Always tried, and neither tests nor sets flags, so that only its position and tests matter. */
 const isPlain = (rule: Rule): boolean =>
   rule.link === 'always' && !looksAtFlags(conditionOf(rule)) && !bearsOnFlags(rule);
 
-/** Whether what is filed before or after it may have other flags; an action that is kept word for word counts as such. */
+/** Whether mail filed before or after it may have other flags; an action kept word for word counts as such. */
 const bearsOnFlags = ({ actions }: Rule): boolean =>
   actions.some((action) => /flag$|sieve/.test(action.action) || ('flags' in action && action.flags !== null));

@@ -1,13 +1,14 @@
+import type { Rule } from '../../rules/rule';
 import { type AuditContext, evidenceOf } from '../context';
-import { disagree, drops, refuses } from '../destinations';
+import { disagree, discards, rejects } from '../destinations';
 import type { Finding } from '../finding';
 import { exemptingRule, otherEnding, repair, switchOff } from '../repairs';
-import { CLAIMS } from '../wording';
+import { CLAIMS, type Conflict } from '../wording';
 import type { OverlapPair } from './overlap';
 
 /**
- * `runs-on`: a message fires both rules, since the first lets later rules run, and what they do disagrees: two folders,
- * filed and dropped, or filed and refused.
+ * `runs-on`: both rules act on a message, since the first continues, and their actions conflict: two folders, filed and
+ * discarded, or filed and rejected.
  */
 export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const { each, chain } = context;
@@ -17,12 +18,7 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
     if (!evidence) return [];
     const count = evidence.messages.length;
     const [first, second] = [a.entry, b.entry];
-    const what =
-      drops(first) !== drops(second)
-        ? 'file and drop'
-        : refuses(first) !== refuses(second)
-          ? 'file and refuse'
-          : 'file twice';
+    const what = conflictOf(first, second);
     return [
       {
         key: `runs-on ${first.id} ${second.id}`,
@@ -43,4 +39,11 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
       } satisfies Finding,
     ];
   });
+}
+
+/** How two rules conflict. */
+function conflictOf(first: Rule, second: Rule): Conflict {
+  const hasRejection = rejects(first) || rejects(second);
+  if (discards(first) !== discards(second)) return hasRejection ? 'reject and discard' : 'file and discard';
+  return rejects(first) === rejects(second) ? 'file twice' : 'file and reject';
 }

@@ -6,13 +6,13 @@ import { exemptingRule, otherEnding, repair, withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
 /**
- * `shadowed`: the rule can hold, but for no message that reaches it; proved, with the smallest set of earlier rules that is
- * to blame. Where that could not be settled, and no message at hand fires the rule, this is said.
+ * `shadowed`: the rule can match, but no message that reaches it; proved, with the smallest set of earlier rules
+ * responsible. If that is undecided and the rule acts on no known message, the finding says so.
  */
 export function shadowed(context: AuditContext): Finding[] {
   return context.each(context.rules, (rule) => {
     const answer = context.questions.known(rule.place);
-    // Stored mail may be other than proofs take for granted: then nothing is stated.
+    // If a stored message breaks the assumptions of the proof, nothing is stated.
     if (!answer || context.refuting.some(({ at }) => !at(rule.place).fired.isEmpty())) return [];
     if (answer.answer === 'shadowed') {
       const blamed = answer.blamed.flatMap((place) => context.chain.entries[place] ?? []);

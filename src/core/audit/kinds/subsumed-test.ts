@@ -8,12 +8,14 @@ import { type Part, partsOf } from '../parts';
 import { rewrite } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
 
-/** In longer chains only what other tests of the same rule cover is found, not what earlier rules take. */
+/**
+ * In longer chains, only parts covered by other tests of the same rule are found, not those covered by earlier rules.
+ */
 const SHORT_CHAIN = 150;
 
 /**
- * `subsumed-test`: a test, key or exception inside a rule can be left out without changing any message's fate; proved: no
- * message that comes to the rule holds with it and not without it, or the other way round.
+ * `subsumed-test`: a test, key or exception of a rule can be left out without changing any fate; proved: no message
+ * that reaches the rule matches with it and not without it, or the reverse.
  */
 export function subsumedTests(context: AuditContext): Finding[] {
   return context.each(context.rules, (rule) =>
@@ -29,7 +31,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   if (refuting.some((body) => showsNeed(body, entry, part, place))) return null;
   const repair = rewrite(chain, entry, part.without, REPAIRS['leave out'](entry.name, part.words));
   if (!isNeedless(context, place, formulas.differ(now, then))) return null;
-  // Stored mail may be other than proofs take for granted: then nothing is stated.
+  // If a stored message breaks the assumptions of the proof, nothing is stated.
   const after = applyEdits(chain, repair.edits);
   const all = (body: MailBody) => body.flow.fates.traffic;
   const changes = (body: MailBody, changed: Chain) =>
@@ -49,7 +51,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   };
 }
 
-/** Whether a message at hand comes to the rule and is told apart by the part; not where its tests were never evaluated. */
+/** Whether a known message reaches the rule and shows a difference; false if its tests were never evaluated. */
 function showsNeed(body: MailBody, entry: Rule, { without }: Part, place: number): boolean {
   const [now, then] = [conditionOf(entry), conditionOf(without)];
   if (!body.knowsTests(then)) return false;

@@ -7,16 +7,16 @@ import { fewSenders, inSubject, isFrom } from '../senders';
 import { domainOf, type StoredMessage } from '../stored';
 import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 
-/** Endings of words are no other words: so many letters may follow a key. */
+/** An ending does not make another word: up to this many letters may follow a key. */
 const ENDING = 2;
 const MOST_KEYS = 50;
-/** Of letters, in scripts that part words by blanks. */
+/** Letters, in scripts that separate words by spaces. */
 const WORD = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}\p{M}]{2,}$/u;
 
 /**
- * `too-broad`: a rule acts on mail where a key of a substring or wildcard test stands only inside of other words. Looked at
- * are keys of letters alone (no dot, no `@`), in tests of the subject or of senders; for these too the unrelated senders are
- * told: those of different domains.
+ * `too-broad`: a rule acts on mail where a key of a substring or wildcard test occurs only inside other words. Checked
+ * are keys of letters alone (no dot, no `@`), in tests of the subject or of senders; for these the unrelated senders,
+ * those of different domains, are named too.
  */
 export function tooBroad(context: AuditContext): Finding[] {
   const { each, mail, rules } = context;
@@ -93,7 +93,7 @@ function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }
 const textOf = ({ subject, senderName, sender }: StoredMessage, where: Loose['where']): string =>
   (where === 'subject' ? subject : `${senderName} <${sender}>`).toLowerCase();
 
-/** The words in which a key stands, and whether it is inner to them: behind other letters, or before several. */
+/** The words that contain a key, and whether it is inside them: after other letters, or before several. */
 function wordsWith(text: string, key: string): { readonly word: string; readonly inner: boolean }[] {
   return [...text.matchAll(/[\p{L}\p{M}\p{N}]+/gu)].flatMap(([word]) => {
     const at = word.indexOf(key);
@@ -111,7 +111,10 @@ function narrowed(chain: Chain, entry: Rule, caught: ReadonlySet<string>, wrong:
   return [rewrite(chain, entry, { ...entry, tests }, REPAIRS['test for senders'](entry.name, meant))];
 }
 
-/** The longer words that hold the key, as an exception. A message with both the word and a longer one is exempt then too. */
+/**
+ * The longer words that contain the key, as an exception. A message with both the word and a longer one is exempt then
+ * too.
+ */
 function wordsExempted(chain: Chain, rule: Rule, where: Loose['where'], words: readonly string[]): Repair[] {
   if (where !== 'subject' || words.length > MOST_SENDERS) return [];
   return [excepting(chain, rule, inSubject(words), REPAIRS['exempt subjects'](rule.name, words))];

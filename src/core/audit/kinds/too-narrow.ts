@@ -8,16 +8,16 @@ import { addressesByName, fewSenders, isFrom, ofDomain, ofList } from '../sender
 import { domainOf, type Valued } from '../stored';
 import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 
-/** A list counts as what a rule is about when so much of what it catches came by it. */
+/** A rule is about a list if at least this part of its mail came by it. */
 const SHARE = 0.8;
-/** Other addresses of a domain count where so much of the domain's mail is caught, by the rule's own keys. */
+/** Other addresses of a domain count if at least this part of the domain's mail matches the rule's own keys. */
 const OF_DOMAIN = 0.5;
 
 /**
- * `too-narrow`: a rule that goes by the sender or the list misses mail of the same sender, domain or list. Missed are
- * messages for which it does not hold, nor would but for an exception: by a display name (two words at least) whose mail it
- * catches from another address; from a subdomain of a domain it names; from a domain half of whose mail it catches by single
- * addresses; and, where four fifths of what it catches came by one list and it tests for nothing but people, lists and their tags, the rest of that list.
+ * `too-narrow`: a rule about a sender or list misses mail of the same sender, domain or list. Missed are messages that
+ * do not match it, even without exceptions: by a display name (at least two words) whose mail it matches from another
+ * address; from a subdomain of a domain it names; from a domain half of whose mail it matches by single addresses; and,
+ * if four fifths of its mail came by one list and it tests only people, lists and their tags, the rest of that list.
  */
 export function tooNarrow(context: AuditContext): Finding[] {
   if (context.mail.mail.messages.length === 0) return [];
@@ -67,7 +67,7 @@ function findingOf(context: AuditContext, rule: RuleFlow): Finding | null {
   };
 }
 
-/** The tests of which one is enough; null where several must hold together. */
+/** The tests of which one is enough; null if several are needed together. */
 function alternatives(tree: TestTree): LeafTest[] | null {
   if (tree.kind === 'leaf') return [tree.test];
   if (tree.children.length === 1 && tree.kind === 'all') return alternatives(elementAt(tree.children, 0));
@@ -80,7 +80,7 @@ const isSenderTest = (leaf: LeafTest): boolean =>
   (leaf.test === 'address' || leaf.test === 'header') &&
   leaf.headers.every((name) => /^(from|sender|reply-to)$/i.test(name));
 
-/** Keys that name a domain or an address as a whole. */
+/** Keys that are whole domains or addresses. */
 function namedBy(leaves: readonly LeafTest[], kind: 'domain' | 'address'): string[] {
   return leaves.flatMap((leaf) => {
     if (!('keys' in leaf) || leaf.match === 'matches') return [];
@@ -114,7 +114,7 @@ function parentsOf(domain: string): string[] {
   return labels.slice(1).map((_, at) => labels.slice(at + 1).join('.'));
 }
 
-/** Tests that go by a list: by who writes or is written to, by its identifier, or by its tag in the subject. */
+/** Tests for a list: by sender or recipient, by its identifier, or by its tag in the subject. */
 const isListTest = (leaf: LeafTest): boolean =>
   (leaf.test === 'address' || leaf.test === 'header') &&
   (leaf.headers.every((name) => /^(from|sender|reply-to|to|cc|delivered-to|list-.*)$/i.test(name)) ||
@@ -141,10 +141,10 @@ function sameList(held: Bitmap, mail: Valued): readonly number[] {
   return main === undefined ? [] : (mail.byList.get(main) ?? []);
 }
 
-/** So many domains can still be read in a test. */
+/** The most domains that a test can list readably. */
 const MOST_DOMAINS = 5;
 
-/** Catches the senders of what is missed too, or all of their domains and of what lies below, or the whole list. */
+/** Adds the senders of the missed mail, or their domains and subdomains, or the whole list. */
 function widened(
   { chain, mail }: AuditContext,
   { entry, held }: RuleFlow,

@@ -1,25 +1,25 @@
 import type { Bitmap } from '../../flow/bitmap';
 import type { AuditContext, RuleFlow } from '../context';
-import { drops, foldersOf, refuses } from '../destinations';
+import { discards, foldersOf, rejects } from '../destinations';
 import type { Finding } from '../finding';
 import { exemptingOwn, exemptingSenders, filed, inInboxToo, withoutRule } from '../repairs';
 import { fewSenders } from '../senders';
 import { CLAIMS, REASONS, type Reason, STRENGTHS } from '../wording';
 import { lostBy } from './loss';
 
-/** A message or two may still be looked at. */
+/** With only one or two, the user may still read them. */
 const LEAST_HIDDEN = 3;
 
 /**
- * `unprotected`: a rule drops or refuses mail that the user values, or files three messages or more where they lie
- * unseen, and exempts none of them. Valued is what was answered or flagged, what comes from people the user has written to, and, of what is dropped or
- * refused, what went to the user alone and through no mailing list.
+ * `unprotected`: a rule discards or rejects mail that the user values, or files at least three such messages unseen,
+ * and has no exception for it. Valued mail is answered or flagged, or from people the user has written to; of discarded
+ * or rejected mail also what went to the user alone and by no mailing list.
  */
 export function unprotected(context: AuditContext): Finding[] {
   const { mail, stored } = context;
   if (mail.mail.messages.length === 0) return [];
   return context.each(context.rules, (rule) => {
-    const loses = drops(rule.entry) || refuses(rule.entry);
+    const loses = discards(rule.entry) || rejects(rule.entry);
     const lost = (loses ? lostBy(stored, rule.place) : stored.flow.fates.none)
       .and(mail.known.or(mail.marked).or(mail.alone))
       .without(mail.sent);
@@ -29,7 +29,7 @@ export function unprotected(context: AuditContext): Finding[] {
   });
 }
 
-/** Filed by it, not in the inbox, and unseen. */
+/** It filed them, outside the inbox, unseen. */
 export function hiddenBy({ mail, stored }: AuditContext, { entry, fired }: RuleFlow): Bitmap {
   const { none } = stored.flow.fates;
   if (!mail.marksKnown || foldersOf(entry).length === 0) return none;

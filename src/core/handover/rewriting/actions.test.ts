@@ -15,7 +15,7 @@ describe('answers', () => {
     const body = /\{\n([\s\S]*?)\n\}/.exec(text)?.[1] ?? '';
     return [body.replace(/\s+/g, ' ').trim(), ...costs.map(({ words }) => words)];
   };
-  const IN_A_DAY = 'the same sender is answered once in a day at most';
+  const IN_A_DAY = 'each sender gets at most one reply a day';
 
   test.each([
     [':seconds 1800', ':days 1', IN_A_DAY],
@@ -38,11 +38,14 @@ describe('answers', () => {
     expect(answered('vacation "not :seconds 5";', ['vacation'])).toEqual(['vacation "not :seconds 5";']);
   });
 
-  test('RFC 5230, RFC 5435: without them nobody is answered or told, and all else is done', () => {
-    expect(answered('vacation "away"; fileinto "A";', ['fileinto'])).toEqual(['fileinto "A";', 'nobody is answered']);
+  test('RFC 5230, RFC 5435: without them no automatic reply is sent or told, and all else is done', () => {
+    expect(answered('vacation "away"; fileinto "A";', ['fileinto'])).toEqual([
+      'fileinto "A";',
+      'no automatic reply is sent',
+    ]);
     expect(answered('notify "mailto:a@x.example"; fileinto "A";', ['fileinto'])).toEqual([
       'fileinto "A";',
-      'nobody is notified',
+      'no notification is sent',
     ]);
   });
 });
@@ -59,19 +62,19 @@ describe('folders', () => {
 
   test.each([
     ['fileinto :create "A";', ['fileinto', 'mailbox'], 'fileinto :create "A";', '', 'A'],
-    ['fileinto :create "A";', ['fileinto'], 'fileinto "A";', 'its folders must be made by hand', 'A'],
+    ['fileinto :create "A";', ['fileinto'], 'fileinto "A";', 'its folders must be created by hand', 'A'],
     [
       'fileinto :copy :create "say :create";',
       ['fileinto', 'copy'],
       'fileinto :copy "say :create";',
-      'its folders must be made by hand',
+      'its folders must be created by hand',
       'say :create',
     ],
     [
       'fileinto :specialuse "\\\\Archive" :create ":specialuse \\"x\\"";',
       ['fileinto', 'mailbox'],
       'fileinto :create ":specialuse \\"x\\"";',
-      'the folder is found by its name alone',
+      'the folder is found by its name only',
       ':specialuse "x"',
     ],
   ])('RFC 5490, RFC 8579: %s for %j', (action, capabilities, said, cost, folders) => {
@@ -81,6 +84,6 @@ describe('folders', () => {
   test('without fileinto what is filed stays in the inbox, whether the folder would be made or not', () => {
     const [said, cost, folders] = filed('fileinto :create "A";', []);
     expect([said, folders]).toEqual(['keep;', '']);
-    expect(cost).toContain('what it files stays in the inbox');
+    expect(cost).toContain('the filed mail stays in the inbox');
   });
 });

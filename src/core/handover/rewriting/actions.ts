@@ -2,8 +2,8 @@ import type { Action } from '../../rules/rule';
 import { leaf, type RewriteSettings, type Transformation, withActions, withTests } from './transformation';
 
 /**
- * Without `copy` (RFC 3894): a copy is filed or redirected, and the mail kept besides. It is the same where the mail stays in the
- * inbox anyway; where another rule files, drops or sends it away, the inbox holds it too.
+ * Without `copy` (RFC 3894): files or redirects, and keeps the mail too. Equivalent if the mail stays in the inbox
+ * anyway; if another rule files, discards or redirects it, the inbox has it too.
  */
 export const withoutCopy: Transformation = {
   without: 'copy',
@@ -16,11 +16,11 @@ export const withoutCopy: Transformation = {
         { action: 'keep', flags: null },
       ];
     }),
-    cost: 'what it copies stays in the inbox, whatever other rules do with it',
+    cost: 'the copied mail stays in the inbox, whatever other rules do with it',
   }),
 };
 
-/** Without `imap4flags` (RFC 5232): nothing is marked. A test of marks cannot be said. */
+/** Without `imap4flags` (RFC 5232): no message is marked. Tests of flags are not portable. */
 export const withoutFlags: Transformation = {
   without: 'imap4flags',
   rewrite: (rule) => {
@@ -29,20 +29,23 @@ export const withoutFlags: Transformation = {
       return [action.action === 'keep' || action.action === 'fileinto' ? { ...action, flags: null } : action];
     });
     const tested = withTests(unmarked, (test) => (test.test === 'hasflag' ? null : leaf(test)));
-    return tested && { rule: tested, cost: 'nothing is marked' };
+    return tested && { rule: tested, cost: 'no message is marked' };
   },
 };
 
 const without = (names: readonly string[]) => (rule: Parameters<Transformation['rewrite']>[0]) =>
   withActions(rule, (action) => (names.includes(action.action) ? [] : [action]));
 
-/** Without `vacation` (RFC 5230): nothing is answered. */
+/** Without `vacation` (RFC 5230): no replies. */
 export const withoutVacation: Transformation = {
   without: 'vacation',
-  rewrite: (rule) => ({ rule: without(['vacation'])(rule), cost: 'nobody is answered' }),
+  rewrite: (rule) => ({ rule: without(['vacation'])(rule), cost: 'no automatic reply is sent' }),
 };
 
-/** Without `vacation-seconds` (RFC 6131): the same answer, to the same sender once in some days; whole days are the same. */
+/**
+ * Without `vacation-seconds` (RFC 6131): the same reply, at most once in some days to each sender; whole days are
+ * equivalent.
+ */
 export const withoutVacationSeconds: Transformation = {
   without: 'vacation-seconds',
   rewrite: (rule) => {
@@ -55,20 +58,22 @@ export const withoutVacationSeconds: Transformation = {
       rounded ||= days * DAY !== seconds;
       return [{ ...action, period: { unit: 'days', number: days } }];
     });
-    return { rule: inWholeDays, cost: rounded ? 'the same sender is answered once in a day at most' : null };
+    return { rule: inWholeDays, cost: rounded ? 'each sender gets at most one reply a day' : null };
   },
 };
 
 /** Seconds. */
 const DAY = 86_400;
 
-/** Without `enotify` (RFC 5435): nobody is notified. */
+/** Without `enotify` (RFC 5435): no notification is sent. */
 export const withoutNotify: Transformation = {
   without: 'enotify',
-  rewrite: (rule) => ({ rule: without(['notify'])(rule), cost: 'nobody is notified' }),
+  rewrite: (rule) => ({ rule: without(['notify'])(rule), cost: 'no notification is sent' }),
 };
 
-/** Without `reject` or `ereject` (RFC 5429): the other of the two, where the target has it; else mail is dropped or kept. */
+/**
+ * Without `reject` or `ereject` (RFC 5429): the other one, if the target supports it; else mail is discarded or kept.
+ */
 export const withoutReject: Transformation = {
   without: 'reject',
   rewrite: (rule, settings) => instead(rule, settings, 'reject'),
@@ -88,11 +93,11 @@ function instead(rule: Parameters<Transformation['rewrite']>[0], { target, refus
     if (has) return [{ action: other, reason: action.reason }];
     return [refused === 'dropped' ? { action: 'discard' } : { action: 'keep', flags: null }];
   };
-  const cost = has ? 'the sender is told of the refusal in another way' : `mail is ${refused} instead of refused`;
+  const cost = has ? 'the sender is told about the rejection in another way' : `mail is ${refused} instead of rejected`;
   return { rule: withActions(rule, replaced), cost };
 }
 
-/** Without `fileinto` (RFC 5228 section 4.1): mail stays in the inbox; a copy is not made. */
+/** Without `fileinto` (RFC 5228 section 4.1): mail stays in the inbox, and no copy is made. */
 export const withoutFileinto: Transformation = {
   without: 'fileinto',
   rewrite: (rule) => ({
@@ -100,16 +105,16 @@ export const withoutFileinto: Transformation = {
       if (action.action !== 'fileinto') return [action];
       return action.copy ? [] : [{ action: 'keep', flags: action.flags }];
     }),
-    cost: 'what it files stays in the inbox',
+    cost: 'the filed mail stays in the inbox',
   }),
 };
 
-/** Without `mailbox` (RFC 5490): no folder is made on the way; those named have to be there before. */
+/** Without `mailbox` (RFC 5490): folders are not created and must exist. */
 export const withoutMailbox: Transformation = {
   without: 'mailbox',
   rewrite: (rule) => ({
     rule: withActions(rule, (action) => [withoutCreate(action)]),
-    cost: 'its folders must be made by hand',
+    cost: 'its folders must be created by hand',
   }),
 };
 
@@ -119,12 +124,12 @@ function withoutCreate(action: Action): Action {
   return rest;
 }
 
-/** Without `special-use` (RFC 8579): mail goes into the folder by its name. */
+/** Without `special-use` (RFC 8579): mail goes into the folder by name. */
 export const withoutSpecialUse: Transformation = {
   without: 'special-use',
   rewrite: (rule) => ({
     rule: withActions(rule, (action) => [byName(action)]),
-    cost: 'the folder is found by its name alone',
+    cost: 'the folder is found by its name only',
   }),
 };
 

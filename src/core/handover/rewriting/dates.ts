@@ -2,15 +2,15 @@ import type { LeafTest, TestTree } from '../../rules/rule';
 import { byTests, leaf } from './transformation';
 
 /**
- * Without `date` (RFC 5260): the Date field as a text, in the form of RFC 5322 section 3.3. Its day is the one of the place where the
- * message was written. Days and years that are compared by order are told one by one, which needs no `relational` either; the
- * current date, times of the day and other fields cannot be said.
+ * Without `date` (RFC 5260): patterns of the Date field as a text, in the form of RFC 5322 section 3.3. Its day is that
+ * of the sender's time zone. Days and years compared by order are enumerated, which needs no `relational`; the current
+ * date, times of day and other fields are not portable.
  */
-export const withoutDate = byTests('date', 'the day is read as the sender has written it', asText);
+export const withoutDate = byTests('date', 'the date is taken in the sender’s time zone', asText);
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const WEEKDAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
-/** Mail is taken to be of these years where days are compared by order. */
+/** Mail is assumed to be of these years if days are compared by order. */
 const YEARS = { first: 1990, last: 2069 };
 
 function asText(test: LeafTest): TestTree | null {
@@ -26,7 +26,7 @@ function asText(test: LeafTest): TestTree | null {
   return leaf({ test: 'header', headers: ['date'], match: 'matches', comparator: 'i;ascii-casemap', keys: all });
 }
 
-/** The forms of `:matches` for the texts whose part is the key; none where no date has such a part. */
+/** Patterns of `:matches` for texts with this part; none if no date has it. */
 function formsOf(part: string, key: string): string[] | null {
   const number = /^\d+$/.test(key) ? Number(key) : Number.NaN;
   switch (part) {
@@ -51,7 +51,7 @@ function formsOf(part: string, key: string): string[] | null {
   }
 }
 
-/** A day with one digit may have a nought before it, and a weekday stand before the day or not. */
+/** A one-digit day may have a leading zero, and a weekday may precede it. */
 function dayForms(day: number, rest: string): string[] {
   const written = day < 10 ? [String(day), `0${day}`] : [String(day)];
   return written.flatMap((text) => [`${text} ${rest} *`, `* ${text} ${rest} *`]);
@@ -72,7 +72,7 @@ function readDay(key: string): Day | null {
 
 const daysIn = (year: number, month: number): number => new Date(Date.UTC(year, month + 1, 0)).getUTCDate();
 
-/** The forms for all that stands in a relation to the key; null where that cannot be told. */
+/** Patterns for everything in a relation to the key; null if there are none. */
 function formsBy(relation: string, part: string, key: string): string[] | null {
   if (relation === 'eq') return formsOf(part, key);
   const year = part === 'year' && /^\d{4}$/.test(key) ? { year: Number(key), month: 0, day: 1 } : null;
@@ -103,7 +103,7 @@ function nextDay({ year, month, day }: Day): Day {
 const isBefore = (a: Day, b: Day): boolean =>
   a.year !== b.year ? a.year < b.year : a.month !== b.month ? a.month < b.month : a.day < b.day;
 
-/** Whole years and months where they are whole, else days; `to` is the first day that no longer counts. */
+/** Whole years and months where possible, else days; `to` is exclusive. */
 function formsBetween(from: Day, to: Day): string[] {
   const forms: string[] = [];
   let at = from;

@@ -5,14 +5,14 @@ import type { TestNode } from '../../sieve/tree';
 import { leaf, withTests } from './transformation';
 
 /**
- * Named lists that a server keeps itself (`extlists`, RFC 6134): a test refers to the list by its name there instead of telling its
- * keys. Whom it holds for is then up to the server's list, which is declared as a cost.
+ * Named lists that a server keeps itself (`extlists`, RFC 6134): a test refers to the list by its name there instead of
+ * its keys. Its matches then depend on the server, which is declared as a difference.
  */
 
-/** The names that lists have on the server, by their ids here. */
+/** The names of lists on the server, by their ids here. */
 export type ListNames = Readonly<Record<string, string>>;
 
-/** What the server's lists would hold if they held what those here do; for the interpreter. */
+/** The server's lists with the contents of ours, for the interpreter. */
 export function listsAsHere(lists: readonly NamedList[], names: ListNames): ReadonlyMap<string, ReadonlySet<string>> {
   const all = new Map<string, Set<string>>();
   for (const { id, keys } of lists) {
@@ -25,13 +25,16 @@ export function listsAsHere(lists: readonly NamedList[], names: ListNames): Read
   return all;
 }
 
-/** The names of the server's lists that a rule would refer to. */
+/** The names of the server's lists that a rule refers to. */
 export function referredBy({ tests, unless }: Rule, names: ListNames): string[] {
   const all = [tests, ...unless].flatMap(leavesOf).flatMap((test) => maybeName(test, names) ?? []);
   return [...new Set(all)];
 }
 
-/** The name by which a test refers to a list: one of equality alone can (section 2.2), and whose keys are the same in every comparator for ASCII. */
+/**
+ * The name by which a test refers to a list: only equality tests can (section 2.2), with keys that are equal under
+ * every comparator for ASCII.
+ */
 export function maybeName(test: LeafTest, names: ListNames): string | null {
   if (!('keys' in test) || test.test === 'hasflag' || test.list === undefined || test.match !== 'is') return null;
   // biome-ignore lint/suspicious/noControlCharactersInRegex: what is not ASCII
@@ -39,7 +42,7 @@ export function maybeName(test: LeafTest, names: ListNames): string | null {
   return names[test.list] ?? null;
 }
 
-/** The chain as it is written: with tests that refer to the server's lists. */
+/** The chain as written: with references to the server's lists. */
 export function referring(chain: Chain, names: ListNames): Chain {
   if (Object.keys(names).length === 0) return chain;
   return overTests(chain, (test) => {
@@ -49,7 +52,7 @@ export function referring(chain: Chain, names: ListNames): Chain {
   });
 }
 
-/** A chain that was read back, with the keys in place of the references; the inverse of `referring` but for the ids. */
+/** The inverse of `referring` on a chain that was read back, except for ids. */
 export function resolved(chain: Chain, lists: ReadonlyMap<string, ReadonlySet<string>>): Chain {
   if (lists.size === 0) return chain;
   return overTests(chain, (test) => {
@@ -60,7 +63,7 @@ export function resolved(chain: Chain, lists: ReadonlyMap<string, ReadonlySet<st
   });
 }
 
-/** A test with another match type and other keys, which stand last. */
+/** A test with another match type and other keys, which come last. */
 const withMatch = (node: TestNode, [from, to]: readonly [string, string], keys: readonly string[]): TestNode => ({
   ...node,
   args: node.args.map((argument, at) => {

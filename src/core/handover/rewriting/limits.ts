@@ -5,13 +5,10 @@ import { type ListNames, maybeName } from './extlists';
 import { flattened } from './nesting';
 import { leaf, withActions, withTests } from './transformation';
 
-/**
- * A rule whose lists are no longer, and whose tests are nested no deeper, than a server takes, as far as it can be said so. Every
- * message ends the same.
- */
+/** A rule with lists and nesting within the limits of a server, as far as possible. Every message is treated alike. */
 export function withinLimits(rule: Rule, { strings, nesting }: Limits, names: ListNames): Rule {
   if (strings === null) return flattened(rule, nesting);
-  // A test that refers to a list of the server has one key, whatever the list holds.
+  // A test of an external list has one key, whatever the list contains.
   const short = withTests(rule, (test) => (maybeName(test, names) === null ? split(test, strings) : leaf(test)));
   return flattened(
     withActions(short ?? rule, (action) => splitFlags(action, strings)),
@@ -19,7 +16,10 @@ export function withinLimits(rule: Rule, { strings, nesting }: Limits, names: Li
   );
 }
 
-/** Any of several tests with parts of the lists holds where one with the whole lists does; of `exists`, all must. */
+/**
+ * Splits lists: any of several tests with parts of the lists is equivalent to one with the whole lists; for `exists`,
+ * all of them.
+ */
 function split(test: LeafTest, most: number): TestTree {
   if (test.test === 'exists') {
     const parts = chunked(test.headers, most).map((headers) => leaf({ ...test, headers }));
@@ -35,7 +35,7 @@ function split(test: LeafTest, most: number): TestTree {
   return parts.length > 1 ? { kind: 'any', children: parts.map(leaf) } : leaf(test);
 }
 
-/** Flags are set by the first of several actions and added by the others (RFC 5232 section 3). */
+/** The first action sets flags and the others add to them (RFC 5232 section 3). */
 function splitFlags(action: Action, most: number): readonly Action[] {
   if (action.action !== 'setflag' && action.action !== 'addflag' && action.action !== 'removeflag') return [action];
   return chunked(action.flags, most).map((flags, at) =>
@@ -43,18 +43,18 @@ function splitFlags(action: Action, most: number): readonly Action[] {
   );
 }
 
-/** A list in parts of so many; a list of nothing is one part. */
+/** A list in parts of this size; an empty list is one part. */
 function chunked<T>(all: readonly T[], most: number): T[][] {
   const parts = Array.from({ length: Math.ceil(all.length / most) }, (_, at) => all.slice(at * most, (at + 1) * most));
   return parts.length > 0 ? parts : [[]];
 }
 
-/** What of a rule or a script block, as it is written, a server would not take, in plain words; null where it takes it. */
+/** What exceeds the limits of a server in a rule or script block, in plain words, or null. */
 export function beyondLimits(written: readonly Statement[], { strings, nesting, redirects }: Limits): string | null {
   if (strings !== null && longestIn(written) > strings)
-    return `it has a list of more than the ${strings} strings that the server takes`;
+    return `it has a list with more than the ${strings} strings that the server accepts`;
   if (nesting !== null && deepestIn(written) > nesting)
-    return `its tests are nested deeper than the ${nesting} levels that the server takes`;
+    return `its tests are nested deeper than the ${nesting} levels that the server accepts`;
   if (redirects !== null && redirectsIn(written) > redirects)
     return 'it redirects to more addresses than the server allows';
   return null;
@@ -77,7 +77,7 @@ function deepestIn(statements: readonly Statement[]): number {
   return commandsOf(statements).reduce((deepest, { tests }) => Math.max(deepest, depthOf(tests)), 0);
 }
 
-/** As many as act at once: those that stand directly beside each other in a block. */
+/** Redirects that act together: those next to each other in a block. */
 function redirectsIn(statements: readonly Statement[]): number {
   const here = statements.filter((one) => one.kind === 'command' && one.name === 'redirect').length;
   const inner = statements.map((one) => (one.kind === 'command' && one.block ? redirectsIn(one.block.commands) : 0));

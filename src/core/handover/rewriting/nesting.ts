@@ -1,12 +1,12 @@
 import type { Rule, TestTree } from '../../rules/rule';
 
-/** Alternatives of a tree in its flat form; more are not written. */
+/** The most alternatives of a flattened tree. */
 const MOST_WAYS = 400;
 
 /**
- * A rule whose tests are nested no deeper than a server takes (RFC 5228 section 2.5.1 asks for 15): branches of the same kind are
- * joined, then, where that is not enough, tests are written as alternatives each of which lists what must hold and what must not.
- * Every message ends the same. The rule as it was where it is flat enough, or cannot be made so.
+ * A rule with nesting within the limit of a server (RFC 5228 section 2.5.1 asks for 15): groups of the same kind are
+ * joined; if that is not enough, tests become alternatives, each listing what must match and what must not. Every
+ * message is treated alike. Returns the rule unchanged if it is flat enough or cannot be flattened.
  */
 export function flattened(rule: Rule, most: number | null): Rule {
   if (most === null || depthOf(rule) <= most) return rule;
@@ -16,7 +16,7 @@ export function flattened(rule: Rule, most: number | null): Rule {
   return depthOf(flat) < depthOf(joined) ? flat : joined;
 }
 
-/** Any of several exceptions exempts, so that those that are alternatives are several. */
+/** Alternatives of an exception become several exceptions. */
 const withTrees = (rule: Rule, change: (tree: TestTree) => TestTree): Rule => ({
   ...rule,
   tests: change(rule.tests),
@@ -25,10 +25,10 @@ const withTrees = (rule: Rule, change: (tree: TestTree) => TestTree): Rule => ({
     .flatMap((tree): readonly TestTree[] => (tree.kind === 'any' ? tree.children : [tree])),
 });
 
-/** How deep the tests of a rule are nested as it is written, the test of its `if` being 1. */
+/** The nesting depth of a rule as written; the test of its `if` has depth 1. */
 export function depthOf({ tests, unless }: Rule): number {
   const own = treeDepth(tests);
-  // Exceptions stand beside the tests, in an allof, as a not of them all.
+  // Exceptions are a negated group beside the tests, in an allof.
   return unless.length === 0 ? own + 1 : Math.max(own + 2, 1 + treeDepth({ kind: 'none', children: unless }));
 }
 
@@ -38,7 +38,7 @@ function treeDepth(tree: TestTree): number {
   return inner + (tree.kind === 'none' && tree.children.length > 1 ? 2 : 1);
 }
 
-/** With branches that say the same as the one around them put into it. */
+/** Joins nested groups of the same kind. */
 function joinedTree(tree: TestTree): TestTree {
   if (tree.kind === 'leaf') return tree;
   const children = tree.children.map(joinedTree).flatMap((child): readonly TestTree[] => {
@@ -47,12 +47,12 @@ function joinedTree(tree: TestTree): TestTree {
   });
   const [only] = children;
   if (tree.kind !== 'none') return only && children.length === 1 ? only : { ...tree, children };
-  // Not none of some is any of them.
+  // None of none is any.
   if (only?.kind === 'none' && children.length === 1) return joinedTree({ kind: 'any', children: only.children });
   return { ...tree, children };
 }
 
-/** What must hold, and what must not. */
+/** What must match, and what must not. */
 interface Alternative {
   readonly holds: readonly TestTree[];
   readonly not: readonly TestTree[];
@@ -70,13 +70,13 @@ function alternatives(tree: TestTree): TestTree | null {
   return only && children.length === 1 ? only : { kind: 'any', children };
 }
 
-/** The ways for a tree to hold, or not to; null where they are too many. */
+/** The alternatives for a tree to match, or not to; null if there are too many. */
 function inWays(tree: TestTree, holds: boolean): Alternative[] | null {
   if (tree.kind === 'leaf') return [holds ? { holds: [tree], not: [] } : { holds: [], not: [tree] }];
   const each = tree.children.map((child) => inWays(child, tree.kind === 'none' ? !holds : holds));
   if (each.some((ways) => ways === null)) return null;
   const ways = each.flatMap((some) => (some ? [some] : []));
-  // To hold, all of `all` and of `none` must do their part; not to hold, one of them.
+  // To match, all members of `all` and `none` count; not to match, one is enough.
   const isEvery = (tree.kind === 'any') !== holds;
   if (!isEvery) return within(ways.flat());
   let all: Alternative[] = [{ holds: [], not: [] }];

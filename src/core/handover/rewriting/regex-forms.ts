@@ -1,15 +1,15 @@
 import { elementAt } from '../../text/lookup';
 
-/** More forms than this are no longer read. */
+/** More patterns than this are unreadable. */
 const MOST_FORMS = 60;
 const MOST_MEMBERS = 12;
 
-/** A piece of a form: a character of its own, or one of the names below. */
+/** A piece of a pattern: a character, or one of the names below. */
 type Piece = string;
 
 /**
- * The forms of `:matches` (RFC 5228 section 2.7.1) that hold for exactly the texts in which an extended regular expression matches;
- * null where it cannot be said so: classes of many characters, repetitions of more than one character, places in the middle.
+ * Patterns of `:matches` (RFC 5228 section 2.7.1) that match exactly the texts an extended regular expression matches;
+ * null if there are none: for large classes, repetitions of longer parts, anchors in the middle.
  */
 export function expandedRegex(source: string): string[] | null {
   const reader = new Reader(source);
@@ -19,7 +19,7 @@ export function expandedRegex(source: string): string[] | null {
   return forms.some((form) => form === null) ? null : forms.flatMap((form) => form ?? []);
 }
 
-/** Unanchored ends may have anything before or behind them. */
+/** Unanchored ends may be surrounded by anything. */
 function formOf(sequence: readonly Piece[]): string | null {
   const from = sequence[0] === START ? 1 : 0;
   const to = sequence.at(-1) === END ? sequence.length - 1 : sequence.length;
@@ -45,7 +45,7 @@ const ALL = 'any text';
 
 type Sequence = readonly Piece[];
 
-/** Reads an expression as all the sequences of pieces that it stands for. */
+/** Expands an expression into all sequences of pieces it stands for. */
 class Reader {
   #at = 0;
 
@@ -88,7 +88,7 @@ class Reader {
     }
     if (mark === '*' || mark === '+') {
       this.#at++;
-      // Any text is the one repetition that a form can say.
+      // Any text is the only repetition that a pattern can express.
       const any = atom.length === 1 && atom[0]?.length === 1 && atom[0][0] === ANY;
       if (!any || this.#isRepeatedAgain()) return null;
       return [mark === '*' ? [ALL] : [ANY, ALL]];
@@ -126,14 +126,14 @@ class Reader {
       case '{':
         return null;
       default: {
-        // Characters beyond the basic plane are two units, which forms take for one character.
+        // Characters beyond the basic plane are two UTF-16 units, but one character for patterns.
         const code = character.charCodeAt(0);
         return code >= 0xd800 && code <= 0xdfff ? null : [[character]];
       }
     }
   }
 
-  /** A few plain characters; ranges, classes and what is left out are too many. */
+  /** A few plain characters; ranges, classes and negations are too many. */
   #members(): Sequence[] | null {
     const close = this.source.indexOf(']', this.#at + 1);
     const inside = this.source.slice(this.#at, close);

@@ -22,7 +22,7 @@ const server = (capabilities: readonly string[], limits: Partial<Target['limits'
 });
 const FILEINTO = server(['fileinto', 'comparator-i;ascii-numeric']);
 
-/** A test as it is said to a server, and what is said of that. */
+/** A test rewritten for a server, with its difference. */
 function said(source: string, target = FILEINTO) {
   const requires = [
     'relational',
@@ -84,7 +84,7 @@ describe('lists of a server that takes few strings', () => {
         {
           kind: 'unsayable',
           without: '',
-          words: 'it has a list of more than the 2 strings that the server takes',
+          words: 'it has a list with more than the 2 strings that the server accepts',
           ways: ['left out', 'as a comment'],
         },
       ]);
@@ -117,14 +117,14 @@ describe('counts of a field (RFC 5231)', () => {
     'address :count "ge" "to" "1"',
     'header :value "gt" "x-score" "5"',
   ])('%s cannot be said', (source) => {
-    expect(said(source)).toEqual({ test: null, costs: ['it cannot be said without relational'] });
+    expect(said(source)).toEqual({ test: null, costs: ['it needs relational'] });
   });
 });
 
 test('one occurrence of a field (RFC 5260 section 6) is looked for among all', () => {
   expect(said('header :index 2 :last :contains "received" "x"')).toEqual({
     test: 'header :contains "received" "x"',
-    costs: ['of a field that a message has several times, all are looked at'],
+    costs: ['all fields of that name are compared, not just one of them'],
   });
 });
 
@@ -161,7 +161,7 @@ describe('dates (RFC 5260)', () => {
 test('upper and lower case beyond ASCII (RFC 5051) is spelt out', () => {
   expect(said('header :comparator "i;unicode-casemap" :contains "subject" ["ÖL", "oak"]')).toEqual({
     test: 'header :contains "subject" ["ÖL", "öl", "Öl", "oak"]',
-    costs: ['letters beyond ASCII must be written as in the rule, or all small or large'],
+    costs: ['non-ASCII letters match only as written in the rule, or all in lower or upper case'],
   });
 });
 
@@ -230,7 +230,7 @@ describe('nested tests', () => {
 
   test('are written flat, and hold for the same messages', () => {
     let changed = 0;
-    // Those whose alternatives are beyond count.
+    // Too many alternatives to count.
     let tooMany = 0;
     fc.assert(
       fc.property(tree, fc.array(tree, { maxLength: 2 }), fc.integer({ min: 6, max: 9 }), (tests, unless, most) => {
@@ -260,7 +260,7 @@ describe('nested tests', () => {
     }
     const chain: Chain = { entries: [rule(deep)], closing: '' };
     expect(prepareScript(chain, FILEINTO, DEFAULT_CHOICES).costs.map(({ kind, words }) => [kind, words])).toEqual([
-      ['unsayable', 'its tests are nested deeper than the 15 levels that the server takes'],
+      ['unsayable', 'its tests are nested deeper than the 15 levels that the server accepts'],
     ]);
     expect(prepareScript(chain, server(['fileinto'], { nesting: null }), DEFAULT_CHOICES).costs).toEqual([]);
   });
@@ -357,7 +357,7 @@ describe('without subaddress (RFC 5233)', () => {
               DEFAULT_CHOICES,
             );
             expect(text).not.toContain('subaddress');
-            expect(costs.map(({ words }) => words)).toEqual(['user and detail are told apart by the plus sign alone']);
+            expect(costs.map(({ words }) => words)).toEqual(['user and detail are separated at “+” only']);
             const longer = (local: string) => part === 'detail' && local.split('+').length > 2;
             const told = locals.filter((local) => !longer(local));
             const [before, after] = [runs(script, told), runs(text, told)];

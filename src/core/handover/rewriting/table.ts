@@ -22,9 +22,9 @@ import {
 import type { Transformation } from './transformation';
 
 /**
- * The ways to say rules without a capability, in the order in which they are taken: those that need another one come before the
- * one that does without that. What has no row cannot be said without its capability: tests of the text, of numbers, of parts of a
- * message, of what a server's filter says, and script blocks but for constant `variables`.
+ * The rewritings without a capability, in the order they are applied: those that introduce another capability come
+ * before the one that removes it. A capability without a row is not portable: tests of the body, of numbers, of MIME
+ * parts, of a server's filter, and script blocks except constant `variables`.
  */
 export const TRANSFORMATIONS: readonly Transformation[] = [
   withoutIndex,

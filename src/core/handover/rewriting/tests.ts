@@ -9,12 +9,12 @@ import { byTests, escaped, leaf } from './transformation';
 const UNICODE = 'i;unicode-casemap';
 
 /**
- * Without i;unicode-casemap (RFC 5051): by i;ascii-casemap, with each key in small letters, in capitals and with its words in capitals
- * at their beginning, where it holds letters beyond ASCII. Other mixtures, and letters composed in another way, are missed.
+ * Without i;unicode-casemap (RFC 5051): by i;ascii-casemap; each key with non-ASCII letters in lower case, upper case,
+ * and with capitalised words. Other mixtures, and other Unicode normalisation forms, are missed.
  */
 export const withoutUnicodeCasemap = byTests(
   maybeComparator(UNICODE)?.capability ?? '',
-  'letters beyond ASCII must be written as in the rule, or all small or large',
+  'non-ASCII letters match only as written in the rule, or all in lower or upper case',
   inAscii,
 );
 
@@ -32,8 +32,8 @@ function spellings(key: string): string[] {
 }
 
 /**
- * Without `relational` (RFC 5231): whether a field is there at all, where its number is compared with none or one; equality as
- * `:is`. Every message ends the same. Other numbers and orders cannot be said.
+ * Without `relational` (RFC 5231): tests of presence for counts of none or one; `:is` for equality. Every message is
+ * treated alike. Other numbers and orders are not portable.
  */
 export const withoutRelational = byTests('relational', null, withoutRelation);
 
@@ -52,7 +52,7 @@ function withoutRelation(test: LeafTest): TestTree | null {
     const { part } = subject;
     return part === 'user' || part === 'detail' ? null : leaf({ test: 'address', headers, part, ...match });
   }
-  // A field may be there without holding any address.
+  // A field may be present without containing an address.
   if (subject.of !== 'header' || keys.length !== 1) return null;
   const there = headers.map((header) => leaf({ test: 'exists', headers: [header] }));
   switch (`${relation} ${keys[0]}`) {
@@ -70,20 +70,20 @@ function withoutRelation(test: LeafTest): TestTree | null {
 }
 
 /**
- * Without `envelope` (RFC 5228 section 5.4): the sender by Return-Path, as the last server writes it (RFC 5321 section 4.4), the
- * recipient by Delivered-To (common practice), To and Cc. Neither need be there when the script runs. Servers may take these two
- * fields for none that hold addresses (section 5.1), so that they are compared as texts.
+ * Without `envelope` (RFC 5228 section 5.4): the sender by Return-Path, which the last server writes (RFC 5321 section
+ * 4.4); the recipient by Delivered-To (common practice), To and Cc. Neither may be present when the script runs.
+ * Servers may not treat these two fields as address fields (section 5.1), so they are compared as texts.
  */
 export const withoutEnvelope = byTests(
   'envelope',
-  'the envelope is looked for in header fields, which need not say the same',
+  'envelope addresses are taken from header fields, which may differ',
   byHeader,
 );
 
 type EnvelopeTest = Extract<LeafTest, { test: 'envelope' }>;
 
 function byHeader(test: LeafTest): TestTree {
-  // What is kept as Sieve is left to the user, other tests beside it are not.
+  // Tests kept as Sieve are left to the user; other tests beside them are rewritten.
   if (test.test !== 'envelope') return leaf(test);
   const { parts, part, match, comparator, keys } = test;
   const children = parts.flatMap((name): TestTree[] =>
@@ -98,7 +98,7 @@ function byHeader(test: LeafTest): TestTree {
   return only && !another ? only : { kind: 'any', children };
 }
 
-/** The same of an address that stands between two marks, as the text of a field. */
+/** The same for an address between two delimiters in the text of a field. */
 function asText(
   header: string,
   { part, match, comparator, keys }: EnvelopeTest,
@@ -114,7 +114,7 @@ function asText(
           keys.map((key) => `${open}${key}${close}`),
         );
   }
-  // What a key stands for within a form: any text around it where it may stand anywhere.
+  // A key within a pattern, surrounded by wildcards for a substring.
   const inner = keys.map((key) => (match === 'matches' ? key : match === 'is' ? escaped(key) : `*${escaped(key)}*`));
   return compared(
     'matches',
@@ -123,34 +123,30 @@ function asText(
 }
 
 /**
- * Without `index` (RFC 5260 section 6): all fields of the name are looked at. It is the same where a message has the field once, as
- * it should have those of RFC 5322 section 3.6.
+ * Without `index` (RFC 5260 section 6): all fields of the name are compared. Equivalent if a message has the field
+ * once, as RFC 5322 section 3.6 requires for many fields.
  */
-export const withoutIndex = byTests('index', 'of a field that a message has several times, all are looked at', ofAll);
+export const withoutIndex = byTests('index', 'all fields of that name are compared, not just one of them', ofAll);
 
 function ofAll(test: LeafTest): TestTree | null {
   if (test.test !== 'compared' || !('occurrence' in test.subject)) return null;
   const { occurrence: _, ...subject } = test.subject;
-  // Read again, so that what is no more than a plain test becomes one.
+  // Read again, so that it becomes a plain test if possible.
   return readTest(testNode(leaf({ ...test, subject })));
 }
 
 /**
- * Without `subaddress` (RFC 5233): by the local part, which is the user, then a plus sign, then the detail. A detail that itself
- * holds a plus sign is taken for a longer one.
+ * Without `subaddress` (RFC 5233): by the local part, which is user, plus sign, detail. A detail that contains a plus
+ * sign is taken for a longer one.
  */
-export const withoutSubaddress = byTests(
-  'subaddress',
-  'user and detail are told apart by the plus sign alone',
-  byLocalPart,
-);
+export const withoutSubaddress = byTests('subaddress', 'user and detail are separated at “+” only', byLocalPart);
 
 function byLocalPart(test: LeafTest): TestTree | null {
   if (test.test !== 'compared' || (test.subject.of !== 'address' && test.subject.of !== 'envelope')) return null;
   const { subject, by } = test;
   if (by.match !== 'is' || (subject.part !== 'user' && subject.part !== 'detail')) return null;
   const isDetail = subject.part === 'detail';
-  // No user has a plus sign in it.
+  // A user part contains no plus sign.
   const keys = by.keys.filter((key) => isDetail || !key.includes('+')).map(escaped);
   if (keys.length === 0) return { kind: 'any', children: [] };
   const forms = isDetail ? keys.map((key) => `*+${key}`) : keys.flatMap((key) => [key, `${key}+*`]);
@@ -161,8 +157,8 @@ function byLocalPart(test: LeafTest): TestTree | null {
 }
 
 /**
- * Without `regex` (draft-ietf-sieve-regex): as keys where the expression stands for few texts, as forms of `:matches` where it leaves
- * open what stands between them. Other expressions cannot be said.
+ * Without `regex` (draft-ietf-sieve-regex): as keys if the expression stands for few texts, as patterns of `:matches`
+ * if it leaves open what is between them. Other expressions are not portable.
  */
 export const withoutRegex = byTests('regex', null, asForms);
 

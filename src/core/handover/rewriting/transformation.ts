@@ -3,26 +3,26 @@ import type { Action, LeafTest, Rule, TestTree } from '../../rules/rule';
 import { testNeeds } from '../../sieve/language/needs';
 import type { Target } from '../target';
 
-/** A way to say a rule without one capability. */
+/** A way to rewrite a rule without one capability. */
 export interface Transformation {
   readonly without: string;
-  /** Null where it cannot be said without it. */
+  /** Null if it needs the capability. */
   readonly rewrite: (rule: Rule, settings: RewriteSettings) => Rewriting | null;
 }
 
 export interface Rewriting {
   readonly rule: Rule;
-  /** What is lost by it, in plain words; null where every message ends the same. */
+  /** The resulting difference in plain words; null if every message is treated alike. */
   readonly cost: string | null;
 }
 
 export interface RewriteSettings {
   readonly target: Target;
-  /** What becomes of mail that a server cannot refuse. */
+  /** What happens to mail that a server cannot reject. */
   readonly refused: 'dropped' | 'kept';
 }
 
-/** The rule with each of its tests, exceptions too, put in another way; null where any cannot be. */
+/** Rewrites each test of a rule, including exceptions; null if any cannot be rewritten. */
 export function withTests(rule: Rule, change: (test: LeafTest) => TestTree | null): Rule | null {
   const tests = changed(rule.tests, change);
   const unless = rule.unless.map((tree) => changed(tree, change));
@@ -38,7 +38,7 @@ function changed(tree: TestTree, change: (test: LeafTest) => TestTree | null): T
     : { ...tree, children: children.flatMap((child) => child ?? []) };
 }
 
-/** Says each test that needs a capability in another way, `cost` being what is lost by it. */
+/** Rewrites each test that needs a capability; `cost` is the resulting difference. */
 export function byTests(
   without: string,
   cost: string | null,
@@ -53,7 +53,7 @@ export function byTests(
   };
 }
 
-/** The same with each of its actions; an action may become several, or none. */
+/** Rewrites each action; one may become several, or none. */
 export function withActions(rule: Rule, change: (action: Action) => readonly Action[]): Rule {
   return { ...rule, actions: rule.actions.flatMap(change) };
 }
@@ -64,5 +64,5 @@ export const leaf = (test: LeafTest): TestTree => ({ kind: 'leaf', test });
 export const needs = (test: LeafTest, capability: string): boolean =>
   testNeeds(testNode(leaf(test))).includes(capability);
 
-/** What stands for itself in a form of `:matches` (RFC 5228 section 2.7.1). */
+/** Escapes a text for a pattern of `:matches` (RFC 5228 section 2.7.1). */
 export const escaped = (key: string): string => key.replace(/[\\*?]/g, '\\$&');

@@ -6,10 +6,10 @@ import { print } from '../../sieve/print';
 import { eachString, mapStrings, stringsIn } from '../../sieve/strings';
 import type { CommandNode, Statement } from '../../sieve/tree';
 
-/** Variables that have one value from some place of the chain on. */
+/** Variables that have one value from some point of the chain on. */
 export type Constants = ReadonlyMap<string, { readonly value: string; readonly place: number }>;
 
-/** Those that one block alone sets, outside of any condition, to what never changes. */
+/** Those set by one block only, unconditionally, to a constant. */
 export function constantsOf({ entries }: Chain): Constants {
   const writers = new Map<string, number>();
   for (const entry of entries.filter(({ on }) => on)) {
@@ -32,8 +32,8 @@ export function constantsOf({ entries }: Chain): Constants {
 }
 
 /**
- * A script block without `variables` (RFC 5229), where all of them are set once, before it or at its top, to what never changes: each
- * stands where it was referred to, and every message ends the same. Null where anything else is done with variables.
+ * A script block without `variables` (RFC 5229), if all of them are set once, before it or at its top, to constants:
+ * references are replaced by values, and every message is treated alike. Null for any other use of variables.
  */
 export function withoutVariables(block: ScriptBlock, place: number, constants: Constants): ScriptBlock | null {
   const { script } = parse(block.text);
@@ -65,7 +65,7 @@ function hasAnyReference(statement: Statement): boolean {
   return found;
 }
 
-/** `set "name" "value"`, without modifiers, of a value that reads the same under all that a script may require. */
+/** `set "name" "value"`, without modifiers, with a value that reads the same under all capabilities. */
 function maybeConstant(statement: Statement): { readonly name: string; readonly value: string } | null {
   if (statement.kind !== 'command' || statement.name !== 'set' || statement.args.length !== 2) return null;
   const [name, value] = stringsIn(statement.args);
@@ -73,7 +73,7 @@ function maybeConstant(statement: Statement): { readonly name: string; readonly 
   return { name: name.value.toLowerCase(), value: value.value };
 }
 
-/** Whether anything is left that only `variables` has. */
+/** Whether anything is left that needs `variables`. */
 function usesVariables(statement: Statement): boolean {
   if (statement.kind === 'unreadable') return true;
   const inTests = (tests: CommandNode['tests']): boolean =>

@@ -60,9 +60,9 @@ export class Solver {
       const wanted = guard === null ? assumed : [...assumed, guard];
       const possible = this.#sat.solve(budget.conflicts, wanted, variables);
       if (possible === null || this.#sat.steps > most)
-        return { answer: 'undecided', reason: 'the search took too long' };
+        return { answer: 'undecided', reason: 'the search exceeded its time limit' };
       if (!possible) {
-        if (guard !== null) return { answer: 'undecided', reason: 'a text was not found within the budget' };
+        if (guard !== null) return { answer: 'undecided', reason: 'no text was found within the time limit' };
         if (assumed.length === 1) this.#sat.add(assumed.map(opposite));
         return { answer: 'impossible' };
       }
@@ -82,7 +82,7 @@ export class Solver {
         this.#sat.add([opposite(guard), ...verdict.facts.map(contrary)]);
       }
     }
-    return { answer: 'undecided', reason: 'too many messages were tried' };
+    return { answer: 'undecided', reason: 'the limit of example messages was reached' };
   }
 
   /**
