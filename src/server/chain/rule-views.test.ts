@@ -1,16 +1,17 @@
 import { beforeEach, describe, expect, test } from 'vitest';
-import { addFile, audit, FROM, fill, goTo, id, simulated, store, withAudit, work } from '../../../test/harness';
+import { addFile, audit, FROM, fill, goTo, id, job, simulated, store, withAudit, work } from '../../../test/harness';
 import { createAudit, setOwnAddresses } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { maybeExamples, maybeLearned, maybeWidening } from '../changes/examples-view';
 import { keepExpectation } from '../changes/expectations';
 import { expectationsView } from '../changes/expectations-view';
 import { maybePair, overlapMapView } from '../findings/overlaps-view';
+import { perform } from '../jobs/perform';
 import { ruleMailView } from './flows-view';
 import { listsView } from './lists-view';
 import { maybeRuleDesk } from './rule-view';
 
-/** What the desks are told on which rules, lists, examples and expectations are worked with. */
+/** The data of the pages for rules, lists, examples and expectations. */
 
 withAudit();
 
@@ -45,15 +46,15 @@ beforeEach(async () => {
 
 describe('chosen messages', () => {
   test('what they have in common, how it catches them and others, and where they lie', () => {
-    // The two of Ida’s in the inbox: what they have in common is Ida, her domain, and boards.
+    // Ida’s two messages in the inbox have in common: Ida, her domain, and “boards”.
     const view = maybeExamples(store, id, [1, 2, 2, 99]);
     expect(view?.chosen.map(({ number }) => number)).toEqual([1, 2]);
     expect(view?.folder).toBeNull();
     const counts = new Map(view?.proposals.map(({ words, ofChosen, others }) => [words, [ofChosen, others]]));
     expect(counts.get('from ida@oak.example')).toEqual([2, 1]);
-    expect(counts.get('from any address of oak.example')).toEqual([2, 3]);
+    expect(counts.get('from any address at oak.example')).toEqual([2, 3]);
     expect(counts.get('with “boards” in the subject')).toEqual([2, 1]);
-    // Who lies in a folder of their own could be filed there by a new rule.
+    // Messages in a folder of their own could be filed there by a new rule.
     expect(maybeExamples(store, id, [5])?.folder).toBe('Oak');
     expect(maybeExamples(store, id, [])).toMatchObject({ chosen: [], proposals: [], acting: [], widenable: [] });
   });
@@ -63,9 +64,9 @@ describe('chosen messages', () => {
       {
         id: 'r1',
         name: 'Oak',
-        why: 'it files into “Oak”, where they lie; it acts on 2 others of the same domains or lists',
+        why: 'it files into “Oak”, where these messages are; it acts on 2 others from the same domains or lists',
       },
-      { id: 'r2', name: 'Floods', why: 'it acts on 1 other of the same domains or lists' },
+      { id: 'r2', name: 'Floods', why: 'it acts on 1 other from the same domains or lists' },
     ]);
   });
 
@@ -74,7 +75,7 @@ describe('chosen messages', () => {
     expect(acting.map(({ name, acts }) => [name, acts])).toEqual([['Floods', 1]]);
     const ways = acting[0]?.ways ?? [];
     expect(ways.map(({ words, others, othersOf }) => [words, others, othersOf])).toContainEqual([
-      'leave out the key “flood”',
+      'remove the key “flood”',
       0,
       1,
     ]);
@@ -85,7 +86,7 @@ describe('chosen messages', () => {
   });
 
   test('a rule is widened, and loses what that has made superfluous', () => {
-    const proposal = maybeExamples(store, id, [5])?.proposals.find(({ words }) => /any address of/.test(words));
+    const proposal = maybeExamples(store, id, [5])?.proposals.find(({ words }) => /any address at/.test(words));
     const widening = proposal && maybeWidening(store, id, 'r1', proposal.tests);
     expect(widening?.dropped).toHaveLength(1);
     makeChange(store, id, widening?.edits ?? [], '');
@@ -195,7 +196,7 @@ describe('expectations', () => {
     expect(kept).toEqual([]);
     const names = offered.map(({ expectation }) => expectation.name);
     expect(names).toContain('Nothing is lost');
-    expect(names).toContain('Nothing leaves');
+    expect(names).toContain('No mail leaves');
     // Five of seven are filed away.
     expect(names).not.toContain('Mail to me alone');
     const lost = offered.find(({ expectation }) => expectation.name === 'Nothing is lost');
@@ -204,6 +205,13 @@ describe('expectations', () => {
     const after = expectationsView(store, id);
     expect(after.offered.map(({ expectation }) => expectation.name)).not.toContain('Nothing is lost');
     expect(after.kept).toMatchObject([{ name: 'Under another name', stored: { about: 7, broken: 0 }, probes: [] }]);
+  });
+  test('once kept, it is checked for all possible messages by the job that its page starts', async () => {
+    const tests = { kind: 'all', children: [] } as const;
+    keepExpectation(store, id, { name: 'Nothing is lost', tests, must: { must: 'be kept' } });
+    expect(expectationsView(store, id).kept[0]?.reasoned).toBeNull();
+    await perform(store, job(), { kind: 'compare', before: 'draft', after: 'draft' });
+    expect(expectationsView(store, id).kept[0]?.reasoned).toEqual({ verdict: 'holds' });
   });
   test('people one has written to, and lists that end in one folder', async () => {
     goTo(createAudit(store, 'with lists'));

@@ -16,7 +16,7 @@ import type { JobContext } from './job';
 import { rereadMail } from './reread';
 import type { Sharer } from './sharer';
 
-/** Evaluates the tests that edits would bring, so that their effect is known before they are made. */
+/** Evaluates the tests that edits would add, so that their effect can be previewed. */
 export async function weigh(
   store: Store,
   job: JobContext,
@@ -28,7 +28,7 @@ export async function weigh(
   return 'the effect is known';
 }
 
-/** Evaluates what is missing for some chains and for what is expected of them. */
+/** Evaluates what is missing for some chains and their expectations. */
 export async function evaluateChains(
   store: Store,
   job: JobContext,
@@ -45,7 +45,10 @@ export async function evaluateChains(
   await evaluateAndKeep(store, audit, missing, progress, sharer);
 }
 
-/** Reads mail anew that an earlier edition has read; evaluates what is missing for the draft and the baseline, then audits the draft. */
+/**
+ * Rereads mail stored by an earlier reader, evaluates what is missing for the draft and the baseline, then audits the
+ * draft.
+ */
 export async function simulate(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
   rereadMail(store, job);
   const audit = getAudit(store, job.auditId);
@@ -64,7 +67,10 @@ export async function simulate(store: Store, job: JobContext, sharer: Sharer | n
   return `${findings.length} findings`;
 }
 
-/** Works out how two chains of an audit treat the stored mail, and whether any message at all is treated differently. */
+/**
+ * Compares two chains of an audit on stored mail, and by proof for all possible messages; and checks the expectations under the
+ * second one.
+ */
 export async function compare(
   store: Store,
   job: JobContext,
@@ -76,12 +82,14 @@ export async function compare(
   await evaluateChains(store, job, [first, second], sharer);
   job.checkpoint();
   job.report({ phase: 'comparing chains', done: 0, total: 1, unit: 'steps' });
-  return workOutVerdict(store, audit, first, second, job.checkpoint).verdict;
+  const { verdict } = workOutVerdict(store, audit, first, second, job.checkpoint);
+  checkExpectations(store, job, audit, second);
+  return verdict;
 }
 
 /**
- * Audits the draft with edits made to it, so that it is known which findings they would end and bring, whether any message
- * could be treated differently, and what becomes of the expectations.
+ * Audits the draft with edits, to find which findings they would resolve or add, whether any possible message is
+ * treated differently, and which expectations they break.
  */
 export async function foresee(
   store: Store,
@@ -102,32 +110,34 @@ export async function foresee(
   return `${findings.length} findings`;
 }
 
-/** Compares a chain with the draft by reasoning, or the draft with the imported chain, and checks the expectations. */
+/** Compares a chain with the draft by proof, or the draft with the imported chain, and checks the expectations. */
 export function answer(store: Store, job: JobContext, audit: Audit, chain: Chain): void {
-  const asked = listExpectations(store, audit.id);
-  const report = (done: number) => {
-    job.checkpoint();
-    job.report({ phase: 'comparing chains', done, total: asked.length + 1, unit: 'steps' });
-  };
-  report(0);
+  job.checkpoint();
+  job.report({ phase: 'comparing chains', done: 0, total: 1, unit: 'steps' });
   workOutVerdict(store, audit, chain === audit.draft ? audit.baseline : audit.draft, chain, job.checkpoint);
-  asked.forEach((expectation, at) => {
-    report(at + 1);
+  checkExpectations(store, job, audit, chain);
+}
+
+function checkExpectations(store: Store, job: JobContext, audit: Audit, chain: Chain): void {
+  const asked = listExpectations(store, audit.id);
+  asked.forEach((expectation, done) => {
+    job.checkpoint();
+    job.report({ phase: 'checking expectations', done, total: asked.length, unit: 'steps' });
     workOutReasoned(store, audit, chain, expectation, job.checkpoint);
   });
 }
 
-/** Tries each repair of a finding on the draft, so that it is known what it ends and brings before it is offered. */
+/** Tries each repair of a finding on the draft, so that its effect is known before it is offered. */
 export async function tryRepairs(store: Store, job: JobContext, key: string, sharer: Sharer | null): Promise<string> {
   const audit = getAudit(store, job.auditId);
   const finding = maybeStatedFindings(store, audit)?.find((candidate) => candidate.key === key);
   const repairs = finding ? repairsFor(store, audit, finding) : [];
   for (const { edits } of repairs) {
     job.checkpoint();
-    // What is tried on a chain that has changed meanwhile serves nobody.
+    // Stops if the chain has changed meanwhile: nobody needs the result.
     if (chainHash(getAudit(store, job.auditId).draft) !== chainHash(audit.draft))
-      return 'the chain has changed meanwhile';
+      return 'the chain was changed meanwhile';
     await foresee(store, job, edits, sharer);
   }
-  return `${repairs.length} repairs tried`;
+  return `${repairs.length} repairs previewed`;
 }

@@ -1,34 +1,34 @@
 import type { FoundMail, PassedOver } from '../../files/mail/found';
 
-/** What became of one file that came in with an archive or a folder; files of one message each are told of by their folder. */
+/** The result for one file of an archive or folder; files of one message each are summed up by folder. */
 export interface FileLine {
   readonly path: string;
-  /** Whether it stands for all files of one message each that lie at this path. */
+  /** Whether it stands for all files of one message each at this path. */
   readonly many: boolean;
   readonly messages: number;
-  /** Messages that their folder held before, to the octet. */
+  /** Messages already in their folder, byte for byte. */
   readonly repeated: number;
-  /** Messages with anything odd about them. */
+  /** Irregular messages. */
   readonly odd: number;
-  /** Its messages, from the first of each pair up to and without the second. */
+  /** Its messages: pairs of the first number and the number after the last. */
   readonly ranges: readonly Readonly<Pair>[];
-  /** Why it, or the rest of it, was passed over; null where it was read whole. */
+  /** Why it, or the rest of it, was skipped; null if it was read completely. */
   readonly passedOver: string | null;
 }
 
-/** A line in the making. */
+/** A line being built. */
 export type ReportLine = { -readonly [Key in Exclude<keyof FileLine, 'ranges'>]: FileLine[Key] } & { ranges: Pair[] };
 type Pair = [from: number, to: number];
 
-/** So many lines are kept; what follows is told of in one. */
+/** Lines that are kept; the rest is summed up in one. */
 const MOST_LINES = 5000;
 const FURTHER = 'further files';
 
-/** What became of each file, in the order in which they were read. */
+/** Collects the results of files in the order they are read. */
 export class FileReport {
   readonly #lines = new Map<string, ReportLine>();
 
-  /** The line of a message that was found, or null where it came with no file of its own. */
+  /** The line of a message, or null if it came without a file of its own. */
   line({ path, single }: FoundMail): ReportLine | null {
     if (path === null) return null;
     return single ? this.#at(path.replace(/[^/\\]*$/, ''), true) : this.#at(path, false);

@@ -21,13 +21,15 @@ import { Cancelled, type JobContext } from './job';
 import { type Arrival, flagsFor, type Prepared } from './prepare';
 import type { Preparer } from './preparer';
 
-/** Messages are prepared and written in batches of at most this many octets; so many of them are under way at once. */
+/**
+ * Messages are prepared and written in batches of at most this many octets; this many batches are in progress at once.
+ */
 const BATCH_OCTETS = 8 * 1024 * 1024;
 const UNDERWAY = 3;
 
 /**
- * Reads a file of mail, or all files of a folder, into an audit. Until the very last statement the messages lie beyond the audit's count, so that
- * nobody sees half an import; whatever ends it early removes them again.
+ * Imports a file of mail, or all files of a folder. Until the last statement the messages are beyond the audit's count,
+ * so that nobody sees half an import; whatever ends it early deletes them again.
  */
 export async function importMail(
   store: Store,
@@ -41,7 +43,7 @@ export async function importMail(
   const audit = store.select().from(audits).where(eq(audits.id, job.auditId)).get();
   if (!source || !audit) throw new Error(`no source ${sourceId}`);
   const first = audit.messageCount;
-  // Where there was no room even to remove what an import had left, it is there still.
+  // If there was no space even to delete an unfinished import, it is still there.
   atOnce(droppingFrom(store, audit.id, first));
   store.update(sources).set({ firstMessage: first }).where(eq(sources.id, sourceId)).run();
   const importer = new Importer(store, audit, source.id, first, preparer, replaces !== null, job.checkpoint);
@@ -66,7 +68,7 @@ export async function importMail(
   } catch (error) {
     dropSourceMail(store, sourceId);
     const state = error instanceof Cancelled ? 'cancelled' : 'refused';
-    const statement = error instanceof Cancelled ? 'Cancelled; nothing of it was kept.' : refusal(error);
+    const statement = error instanceof Cancelled ? 'Cancelled. Nothing of this file was imported.' : refusal(error);
     makingRoom(() =>
       store.update(sources).set({ state, statement, messages: 0 }).where(eq(sources.id, sourceId)).run(),
     );
@@ -79,10 +81,10 @@ export async function importMail(
 }
 
 function refusal(error: unknown): string {
-  if (error instanceof MessageTooLarge) return `Nothing of it was kept: ${error.message} to be read.`;
-  if (error instanceof Unreadable) return `Nothing of it was kept: ${error.message}.`;
-  if (isDiskFull(error)) return `Nothing of it was kept. ${DISK_FULL}`;
-  return 'Nothing of it was kept: reading it failed.';
+  if (error instanceof MessageTooLarge) return `Nothing of this file was imported: ${error.message} to be read.`;
+  if (error instanceof Unreadable) return `Nothing of this file was imported: ${error.message}.`;
+  if (isDiskFull(error)) return `Nothing of this file was imported. ${DISK_FULL}`;
+  return 'Nothing of this file was imported: reading it failed.';
 }
 
 function finish(store: Store, auditId: string, sourceId: string, importer: Importer, replaces: string | null): string {
@@ -133,41 +135,41 @@ const numbered = (auditId: string, number: number) => and(eq(messages.auditId, a
 
 function repeatedStatement(repeated: number): string {
   if (repeated === 0) return '';
-  const [were, are] = repeated === 1 ? ['message was', 'is'] : ['messages were', 'are'];
-  return `${repeated} ${were} in the folder already, to the octet, and ${are} stored once.`;
+  const [messages, is, are] = repeated === 1 ? ['message', 'was', 'is'] : ['messages', 'were', 'are'];
+  return `${repeated} ${messages} ${is} already in the folder, byte for byte, and ${are} stored once.`;
 }
 
-/** Why nothing was found, by the real reasons where they are known. */
+/** Why no mail was found, with the reasons if known. */
 function noMailStatement(passed: readonly PassedOver[]): string {
   const reasons = [...new Set(passed.map(({ reason }) => reason))];
-  if (reasons.length === 0) return 'It holds no mail: it is neither an mbox file nor a message.';
+  if (reasons.length === 0) return 'The file contains no mail: it is neither an mbox file nor a message.';
   const [only, another] = reasons;
   const files = passed.length === 1 ? 'Its only file is' : `All of its ${passed.length} files are`;
-  if (only !== undefined && another === undefined) return `Nothing of it could be read. ${files} passed over: ${only}.`;
-  return `Nothing of it could be read. ${passedStatement(passed)}`;
+  if (only !== undefined && another === undefined) return `Nothing could be imported. ${files} skipped: ${only}.`;
+  return `Nothing could be imported. ${passedStatement(passed)}`;
 }
 
 const NAMED_PASSED = 5;
 
-/** What was passed over, the first files by name; empty where nothing was. */
+/** Lists skipped files, the first ones by name; empty if there are none. */
 function passedStatement(passed: readonly PassedOver[]): string {
   if (passed.length === 0) return '';
   const named = passed.slice(0, NAMED_PASSED).map(({ path, reason }) => `“${path.slice(-80)}” (${reason})`);
   const more = passed.length > NAMED_PASSED ? ` and ${passed.length - NAMED_PASSED} more` : '';
-  return `Passed over: ${named.join(', ')}${more}.`;
+  return `Skipped: ${named.join(', ')}${more}.`;
 }
 
-/** Takes messages in, numbers them, has them prepared, and writes them: each batch is one transaction. */
+/** Numbers messages, has them prepared, and writes them; each batch is one transaction. */
 class Importer {
   count = 0;
-  /** Messages with at least one header field, or by their place. */
+  /** Messages with at least one header field, or recognised by their path. */
   readable = 0;
-  /** Messages that their folder holds already. */
+  /** Messages that their folder already contains. */
   repeated = 0;
   readonly passed: PassedOver[] = [];
-  /** Folders that came with it, some of which may be empty. */
+  /** Imported folders, some of which may be empty. */
   readonly folders = new Set<string>();
-  /** Messages that came with another source before, with their flags where these have changed. */
+  /** Messages that an earlier source already brought, with their flags if these have changed. */
   readonly held: { readonly number: number; readonly flags: readonly string[] | null }[] = [];
   readonly report = new FileReport();
   readonly oddities = new Map<Oddity, number>();
@@ -175,7 +177,7 @@ class Importer {
   readonly #inserts: Inserts;
   readonly #holder: ReturnType<typeof preparedHolder>;
   readonly #underway: Underway[] = [];
-  /** By folder, the digests of what came in with this file. */
+  /** By folder, the digests of messages imported with this file. */
   readonly #known = new Map<string, Set<string>>();
   #batch: Arrival[] = [];
   /** For each message of the batch, the line of its file. */
@@ -223,7 +225,7 @@ class Importer {
     this.report.passedOver(one);
   }
 
-  /** Writes all that was taken in. */
+  /** Writes everything collected so far. */
   async finish(): Promise<void> {
     await this.#send();
     while (this.#underway.length > 0) await this.#writeOldest();
@@ -233,7 +235,7 @@ class Importer {
     return likelyOwn(this.#own, this.count);
   }
 
-  /** The same message, to the octet, is stored once in a folder. */
+  /** The same message, byte for byte, is stored once in a folder. */
   #isHeld(found: FoundMail, digest: string): boolean {
     const folder = found.folder;
     const known = this.#known.get(folder) ?? new Set();
@@ -243,7 +245,7 @@ class Importer {
     if (this.first === 0) return false;
     const held = this.#holder(digest, found.folder);
     if (!held) return false;
-    // What is read again may have been read or answered since.
+    // A message that is read again may have been read or answered since.
     const flags = this.isAgain ? flagsFor(found, readMessage(found.raw)) : held.flags;
     this.held.push({ number: held.number, flags: isSame(flags, held.flags) ? null : flags });
     return true;
@@ -257,7 +259,7 @@ class Importer {
     this.#lines = [];
     this.#octets = 0;
     const prepared = this.preparer.prepare({ auditId: this.audit.id, sourceId: this.sourceId, arrivals });
-    // What fails is told when it is waited for.
+    // Its error is thrown when it is awaited.
     prepared.catch(() => {});
     this.#underway.push({ prepared, lines });
     if (this.#underway.length >= UNDERWAY) await this.#writeOldest();
@@ -303,11 +305,11 @@ interface Inserts {
   readonly words: (words: MessageWords) => void;
 }
 
-/** Half of SHA-256, which is more than enough to tell messages apart. */
+/** Half of SHA-256, which is more than enough to distinguish messages. */
 const digestOf = (raw: Uint8Array): string =>
   createHash('sha256').update(raw).digest().subarray(0, 16).toString('base64url');
 
-/** What another thread sent is no longer a buffer. */
+/** A buffer sent by another thread arrives as a plain Uint8Array. */
 const asBuffer = (data: Uint8Array): Buffer => Buffer.from(data.buffer, data.byteOffset, data.byteLength);
 
 function addCounts<K>(sums: Map<K, number>, counts: ReadonlyMap<K, number>): void {

@@ -1,23 +1,23 @@
 import type { Edit } from '../../core/rules/edit';
 import type { ChainRef } from '../changes/versions';
 
-/** What a job tells while it runs. */
+/** The progress of a job. */
 export interface Progress {
   /** A short phrase: "reading mail", "evaluating tests". */
   readonly phase: string;
   readonly done: number;
   readonly total: number;
-  /** What `done` and `total` count. */
+  /** The unit of `done` and `total`. */
   readonly unit: 'bytes' | 'columns' | 'messages' | 'steps';
-  /** Messages so far, where `done` counts something else. */
+  /** Messages so far, if `done` counts something else. */
   readonly messages?: number;
 }
 
-/** What a job may use of the world. */
+/** The resources a job may use. */
 export interface JobContext {
   readonly auditId: string;
   readonly report: (progress: Progress) => void;
-  /** Throws `Cancelled` once the user has asked to end the job; called often. */
+  /** Throws `Cancelled` once the user has cancelled the job; called often. */
   readonly checkpoint: () => void;
 }
 
@@ -33,9 +33,9 @@ export type JobRequest =
       readonly sourceId: string;
       /** A file, or a folder of files. */
       readonly file: string;
-      /** Whether the file is a copy of what was sent, to be removed afterwards. The user's own files are left alone. */
+      /** Whether the file is a copy of an upload, to be deleted afterwards. The user's own files are not touched. */
       readonly ours: boolean;
-      /** The source it replaces: removed once this import is complete. */
+      /** The source it replaces, which is removed once this import is complete. */
       readonly replaces?: string;
     }
   | { readonly kind: 'simulate' }
@@ -45,12 +45,12 @@ export type JobRequest =
   | { readonly kind: 'repairs'; readonly finding: string }
   | { readonly kind: 'compare'; readonly before: ChainRef; readonly after: ChainRef };
 
-/** What passes between the worker and the server. */
+/** Messages between worker and server. */
 export interface WorkerTask {
   readonly auditId: string;
   readonly request: JobRequest;
   readonly databaseFile: string;
-  /** One number that is not 0 once the job is to end. */
+  /** A shared number that becomes nonzero when the job is cancelled. */
   readonly cancel: SharedArrayBuffer;
 }
 

@@ -6,7 +6,7 @@ import { type Helpers, perform } from './perform';
 import { PreparerThread } from './preparer';
 import { SharerThread } from './sharer';
 
-/** A thread that does one job after the other; it has a database connection of its own. */
+/** A thread that runs one job after another, with a database connection of its own. */
 let opened: { readonly file: string; readonly store: Store } | null = null;
 const send = (report: WorkerReport) => parentPort?.postMessage(report);
 

@@ -6,7 +6,7 @@ import { type Preparer, preparesHere } from './preparer';
 import type { Sharer } from './sharer';
 import { verify } from './verify';
 
-/** Where the work of a job is divided: among threads, or not at all. */
+/** How the work of a job is divided among threads, if at all. */
 export interface Helpers {
   readonly preparer: () => Preparer;
   readonly sharer: () => Sharer | null;
@@ -14,7 +14,7 @@ export interface Helpers {
 
 const ALONE: Helpers = { preparer: () => preparesHere, sharer: () => null };
 
-/** Does a job's work; returns what is to be said of it in a few words. */
+/** Runs a job; returns a short description of the result. */
 export async function perform(
   store: Store,
   job: JobContext,

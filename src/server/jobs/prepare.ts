@@ -21,7 +21,7 @@ import { ColumnPieces, type ColumnRow, TextPieces } from '../mail/columns';
 import { type RawRow, rawRows } from '../mail/raw';
 import type { MessageWords } from '../mail/word-index';
 
-/** A message on its way into an audit, its number already given. */
+/** A message being imported, already numbered. */
 export interface Arrival {
   readonly number: number;
   readonly digest: string;
@@ -34,30 +34,30 @@ export interface Batch {
   readonly arrivals: readonly Arrival[];
 }
 
-/** All that is to be written of consecutive messages: plain data, so that another thread can prepare it. */
+/** Everything to be written for consecutive messages, as plain data so that another thread can prepare it. */
 export interface Prepared {
   readonly messages: readonly (typeof messages.$inferSelect)[];
   readonly raws: readonly RawRow[];
   readonly columns: readonly ColumnRow[];
   readonly words: readonly MessageWords[];
-  /** Messages with at least one header field, or by their place. */
+  /** Messages with at least one header field, or recognised by their path. */
   readonly readable: number;
   readonly oddities: ReadonlyMap<Oddity, number>;
-  /** What tells of the user's own addresses. */
+  /** Evidence of the user's own addresses. */
   readonly own: OwnEvidence;
 }
 
-/** Characters of the texts of one message that the index of words takes. */
+/** Characters of the texts of one message that the full-text index takes. */
 const INDEXED = 1024 * 1024;
-/** Of a message of more octets, only the texts among the first so many are indexed; tests look at all of them. */
+/** Of larger messages, only texts within this many octets are indexed; tests read all of them. */
 const LARGE = 16 * 1024 * 1024;
 
-/** The flags of a message as they are kept, by its place and by its Status fields. */
+/** The flags of a message, from its path and its Status fields. */
 export const flagsFor = (found: FoundMail, message: MailMessage): string[] => [
   ...new Set([...found.flags, ...storedFlags(message)]),
 ];
 
-/** Reads, decodes, folds and packs messages: all the work of an import but finding and writing them. */
+/** Reads, decodes, folds and compresses messages: all the work of an import except finding and writing them. */
 export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
   const columns = new ColumnPieces(arrivals[0]?.number ?? 0);
   const texts = new TextPieces();

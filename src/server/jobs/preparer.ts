@@ -2,23 +2,23 @@ import type { Worker } from 'node:worker_threads';
 import { endOfThread, startThread } from '../threads/thread';
 import { type Batch, type Prepared, prepare } from './prepare';
 
-/** A message of more octets has a buffer of its own: no chunk of a file is that large. */
+/** A larger message has a buffer of its own: no chunk of a file is that large. */
 const OWN = 4 * 1024 * 1024;
 
-/** Buffers large enough to be transferred to another thread rather than copied; they are detached in this one. */
+/** Buffers large enough to be transferred to another thread rather than copied; they are detached here. */
 export const ownBuffers = (arrays: readonly Uint8Array[], least: number): ArrayBuffer[] => [
   ...new Set(
     arrays.flatMap(({ length, buffer }) => (length >= least && buffer instanceof ArrayBuffer ? [buffer] : [])),
   ),
 ];
 
-/** Whatever prepares batches; they come back in the order in which they were given. */
+/** Prepares batches and returns them in order. */
 export interface Preparer {
   prepare(batch: Batch): Promise<Prepared>;
   close(): void;
 }
 
-/** Prepares in the thread that asks. */
+/** Prepares in the calling thread. */
 export const preparesHere: Preparer = {
   prepare: async (batch) => prepare(batch),
   close: () => {},
@@ -29,7 +29,7 @@ interface Waiting {
   readonly failed: (error: Error) => void;
 }
 
-/** Prepares in a thread of its own, while the one that asks reads on and writes what is ready. */
+/** Prepares in a thread of its own, while the calling thread reads on and writes finished batches. */
 export class PreparerThread implements Preparer {
   readonly #worker: Worker;
   readonly #waiting: Waiting[] = [];

@@ -25,7 +25,7 @@ test('mail that an earlier edition has read is read anew before it is simulated'
   expect(await fired()).toBe(1);
   const subjects = () => messagePage(store, id, messageQueryShape.parse({})).rows.map(({ subject }) => subject);
   expect(subjects()).toEqual(['€ 5 for oak']);
-  // As an edition that lost the sign has left it.
+  // As an earlier reader, which lost the sign, has left it.
   const subject = and(eq(columnPieces.auditId, id), eq(columnPieces.column, 'header:subject'));
   store.delete(columnPieces).where(subject).run();
   store.update(messages).set({ subject: 'lost' }).run();

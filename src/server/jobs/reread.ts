@@ -11,7 +11,7 @@ import { dropWords, preparedIndexing } from '../mail/word-index';
 import type { JobContext } from './job';
 import { type Arrival, prepare } from './prepare';
 
-/** What stays as the file told it, whatever is read of the octets. */
+/** Values that came from the file, and that rereading the octets does not change. */
 const OF_THE_FILE: readonly Oddity[] = [
   'no-separator',
   'no-blank-line-before',
@@ -23,9 +23,8 @@ const OF_THE_FILE: readonly Oddity[] = [
 const isOfTheFile = (oddity: Oddity): oddity is MboxOddity => OF_THE_FILE.includes(oddity);
 
 /**
- * Reads the stored mail of an audit once more where an earlier edition of the reader has made its columns: lists, tests of columns
- * and the page of a message would tell of different texts otherwise. Each batch is one transaction, and a batch that was read anew
- * is not harmed by being read once more.
+ * Rereads the stored mail of an audit whose columns an earlier reader made; lists, tests and message pages would
+ * disagree otherwise. Each batch is one transaction, and rereading a batch twice is harmless.
  */
 export function rereadMail(store: Store, job: JobContext): void {
   const row = store.select({ reader: audits.reader }).from(audits).where(eq(audits.id, job.auditId)).get();
@@ -34,7 +33,7 @@ export function rereadMail(store: Store, job: JobContext): void {
   const edges = [...batchesOf(store, audit), audit.messageCount];
   edges.slice(0, -1).forEach((first, at) => {
     job.checkpoint();
-    job.report({ phase: 'reading stored mail anew', done: first, total: audit.messageCount, unit: 'messages' });
+    job.report({ phase: 'reading stored mail again', done: first, total: audit.messageCount, unit: 'messages' });
     rereadBatch(store, audit, first, elementAt(edges, at + 1));
   });
   inTransaction(store, (tx) => {
@@ -43,7 +42,7 @@ export function rereadMail(store: Store, job: JobContext): void {
   });
 }
 
-/** The first messages of the batches in which columns were written: every message has a size. */
+/** The first messages of the batches of columns: every message has a size, so the size column has them all. */
 function batchesOf(store: Store, { id, messageCount }: Audit): number[] {
   return store
     .select({ first: columnPieces.first })

@@ -24,16 +24,16 @@ import { importFile } from '../gather/import-file';
 import type { JobRequest } from './job';
 import { JobRunner } from './runner';
 
-/** Jobs in the threads in which they run for users. */
+/** Jobs in the threads they run in for users. */
 
 withAudit();
 
 let jobs: JobRunner;
-/** What has done its work, in its order. */
+/** Completed jobs, in order. */
 let finished: string[];
 
 beforeEach(() => {
-  // The database has been migrated; what is asked of the root from here on are the threads, as they stand in the sources.
+  // The database is migrated; from here on the root is only asked for the thread bundles.
   const application = mkdtempSync(join(root, 'application-'));
   mkdirSync(join(application, 'dist'));
   for (const name of ['job', 'prepare', 'share']) {
@@ -61,7 +61,7 @@ afterEach(async () => {
   await jobs.close();
 });
 
-/** Waits until something of the jobs of the audit at hand is so. */
+/** Waits until the jobs of the audit meet a condition. */
 function until(isSo: () => boolean): Promise<void> {
   return new Promise((resolve) => {
     const look = () => {
@@ -89,7 +89,7 @@ test('mail is read and then simulated, in threads; a repetition that waits is no
 
   const first = jobs.start(id, { kind: 'simulate' });
   expect(stateOf(first)).toBe('running');
-  // The one under way may have read the draft before it was changed last; one that waits has not.
+  // The running job may have read the draft before its last change; a waiting one has not.
   const second = jobs.start(id, { kind: 'simulate' });
   expect(second).not.toBe(first);
   expect(jobs.start(id, { kind: 'simulate' })).toBe(second);
@@ -113,7 +113,7 @@ test('a job that waits is cancelled at once, one that runs as soon as it looks u
   expect(jobs.cancel(running)).toBe(false);
   const kept = store.select().from(sources).all();
   expect(kept.map(({ state, messages, statement }) => [state, messages, statement])).toEqual(
-    [1, 2].map(() => ['cancelled', 0, 'Cancelled; nothing of it was kept.']),
+    [1, 2].map(() => ['cancelled', 0, 'Cancelled. Nothing of this file was imported.']),
   );
   expect(audit().messageCount).toBe(0);
   expect(finished).toEqual([]);
@@ -202,7 +202,10 @@ test('audits are told of their own jobs, and of no others', async () => {
   expect(getAudit(store, other).messageCount).toBe(0);
 });
 
-/** Begins a simulation that takes minutes, in one single step: an expression on a text of 4 MB. Returns the id of its job. */
+/**
+ * Starts a simulation that spends minutes in one single step: an expression on a text of 4 MB. Returns the id of its
+ * job.
+ */
 async function beginEndless(): Promise<string> {
   const text = 'a'.repeat(4_000_000);
   await importFile(store, jobs, id, 'A.mbox', body(MAIL, `${FROM}\nSubject: x\n\n${text}\n\n`));

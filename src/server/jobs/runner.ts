@@ -13,8 +13,8 @@ import { betweenOthers, endOfThread, startThread } from '../threads/thread';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
 /**
- * Whether asking for a request need not begin a new job: one that waits for its turn will see all that has happened
- * until then, and edits that are weighed are weighed once.
+ * Whether a request needs no new job: a waiting job will see all changes made until it starts, and the same edits are
+ * previewed once.
  */
 function isSameWork(job: LiveJob, request: JobRequest): boolean {
   if (request.kind === 'import' || job.request.kind !== request.kind) return false;
@@ -31,22 +31,22 @@ export interface JobView {
   readonly state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
   readonly message: string;
   readonly progress: Progress | null;
-  /** Milliseconds since 1970 at which it began to run, to tell the time left. */
+  /** Milliseconds since 1970 when it started, to estimate the time left. */
   readonly startedAt: number | null;
 }
 
 /**
- * Imports run beside everything else, so that what is there can be worked with while more comes in; what is worked out
- * runs in a thread that lives on, and keeps what it has read. The jobs of an audit in one lane run one after the other; those
- * of other audits do not wait for them.
+ * Imports run in parallel with everything else, so that the present mail can be worked with meanwhile. Computations run
+ * in a long-lived thread that keeps its caches. The jobs of an audit in one lane run one after another; those of other
+ * audits do not wait for them.
  */
 type Lane = 'import' | 'work';
 const laneOf = ({ request }: LiveJob): Lane => (request.kind === 'import' ? 'import' : 'work');
-/** Threads that run at once, for a machine with few processors: more only wait for each other. */
+/** Most threads at once, for a machine with few processors. */
 const MOST_RUNNING: Readonly<Record<Lane, number>> = { import: 2, work: 3 };
-/** Threads that are kept while they have nothing to do, with what they have read. */
+/** Idle threads that are kept, with their caches. */
 const MOST_IDLE = 2;
-/** Milliseconds in which a job that is to end looks whether it is; then its thread is ended. */
+/** Milliseconds in which a cancelled job must react; then its thread is terminated. */
 const PATIENCE: Readonly<Record<Lane, number>> = { import: 2000, work: 500 };
 
 interface LiveJob {
@@ -59,7 +59,7 @@ interface LiveJob {
   startedAt: number | null;
 }
 
-/** Runs jobs in threads. What has ended lives in the database. */
+/** Runs jobs in threads. Finished jobs are only in the database. */
 export class JobRunner {
   readonly #live: LiveJob[] = [];
   /** Threads of the work lane that have nothing to do, with the audit they worked for, the last used at the end. */
@@ -80,7 +80,7 @@ export class JobRunner {
     const left = this.store.select().from(sources).where(eq(sources.state, 'importing')).all();
     for (const source of left) {
       dropSourceMail(this.store, source.id);
-      const statement = 'The server was stopped while it was read; nothing of it was kept. Bring it in again.';
+      const statement = 'The server was stopped during the import. Nothing of this file was imported. Import it again.';
       this.store.update(sources).set({ state: 'interrupted', statement }).where(eq(sources.id, source.id)).run();
     }
     this.store
@@ -291,7 +291,9 @@ export class JobRunner {
       void this.#clear(job.auditId, sourceId);
       const ended = state === 'cancelled' ? 'cancelled' : 'refused';
       const statement =
-        state === 'cancelled' ? 'Cancelled; nothing of it was kept.' : 'Nothing of it was kept: reading it failed.';
+        state === 'cancelled'
+          ? 'Cancelled. Nothing of this file was imported.'
+          : 'Nothing of this file was imported: reading it failed.';
       this.store.update(sources).set({ state: ended, statement }).where(eq(sources.id, sourceId)).run();
     }
     const moreMail = this.#live.some((other) => other.auditId === job.auditId && other.request.kind === 'import');

@@ -7,29 +7,29 @@ import { databaseFile, type Store } from '../database/open';
 import { StoredColumns } from '../mail/columns';
 import { endOfThread, startThread } from '../threads/thread';
 
-/** Tests and pieces of script that only the interpreter can run, to be run on the messages that `next` hands out. */
+/** Tests and script blocks that only the interpreter can run, to be run on the messages that `next` hands out. */
 export interface SharedWork {
   readonly auditId: string;
   readonly count: number;
   readonly clock: Clock;
-  /** The recipient of messages that do not tell theirs. */
+  /** The recipient of messages that do not name theirs. */
   readonly recipient: string | null;
   readonly atoms: readonly OpaqueAtom[];
   readonly next: SharedArrayBuffer;
 }
 
-/** Whatever takes part in such work; it answers with the bitmaps of `evaluateOpaque`, of the messages it took. */
+/** Takes part in such work; returns the bitmaps of `evaluateOpaque` for the messages it took. */
 export interface Sharer {
   share(work: SharedWork): Promise<ReadonlyMap<string, Bitmap>>;
   close(): void;
 }
 
-/** What a thread is given; it answers with the words of the bitmaps. */
+/** The input of a thread; it returns the words of the bitmaps. */
 export interface SharedTask extends SharedWork {
   readonly databaseFile: string;
 }
 
-/** Takes messages for as long as there are any. */
+/** Takes messages until none are left. */
 export function takePart(
   store: Store,
   { auditId, count, clock, recipient, atoms, next }: SharedWork,
@@ -38,7 +38,7 @@ export function takePart(
   return evaluateOpaque(atoms, new StoredColumns(store, auditId, count, recipient, shares), clock, () => {});
 }
 
-/** Takes part in a thread of its own, which is begun when there is something to do. */
+/** Takes part in a thread of its own, started when there is work. */
 export class SharerThread implements Sharer {
   #worker: Worker | null = null;
 

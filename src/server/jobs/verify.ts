@@ -23,13 +23,12 @@ import type { Sharer } from './sharer';
 const REPORT_EVERY = 100;
 
 /**
- * Reads the script back that is to be handed over and runs it on every stored message, from its raw octets, on the probes and on
- * all messages that were made up; compares it by reasoning with the rules that it was written from; and weighs what it costs to
- * say them so.
+ * Reads back the script to be exported and runs it on every stored message (from its raw octets), on the probes and on
+ * all example messages; compares it by proof with its rules; and counts the effect of each difference.
  */
 export async function verify(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
   const audit = getAudit(store, job.auditId);
-  // All of it as it is asked for now, whatever is chosen meanwhile.
+  // Everything as requested now, whatever is selected meanwhile.
   const prepared = preparedScript(store, audit);
   const { capabilities } = targetOf(handoverSettings(store, audit.id));
   const hash = handoverHash(store, audit);
@@ -44,7 +43,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     if (!flow) throw new Error('a chain was not simulated before it was verified');
     return flow;
   };
-  // What the script does is held against the rules on whatever is stored, also on what the user sent.
+  // The script is compared with the rules on all stored mail, including sent mail.
   const everything = { ...audit, withSent: true };
   const flow = maybeFlow(store, everything, prepared.chain) ?? flowOf(prepared.chain);
   const verifier = new Verifier(prepared.text, flow.fates, audit.clock, capabilities, prepared.lists);
@@ -62,7 +61,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
   const madeUp = checkMadeUp(store, audit, prepared.chain, verifier, job.checkpoint);
   const report = (done: number, total: number) => {
     job.checkpoint();
-    job.report({ phase: 'weighing what it costs', done, total, unit: 'steps' });
+    job.report({ phase: 'counting the differences', done, total, unit: 'steps' });
   };
   const weighing = weighCosts(audit.draft, prepared, flowOf, report);
   report(0, 1);
@@ -88,14 +87,14 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
     .onConflictDoUpdate({ target: [verifications.auditId, verifications.chainHash], set: row })
     .run();
   return isVerified(record, audit.storedCount)
-    ? `${record.sameFate} of ${record.messages} with the same fate`
-    : 'the script does not do what the rules do';
+    ? `${record.sameFate} of ${record.messages} with the same destination`
+    : 'the script differs from the rules';
 }
 
-/** The rules that the script is read as. */
+/** The rules read back from the script. */
 const readBack = ({ text, lists }: Prepared): Chain => resolved(chainFromSieve(text).chain, lists);
 
-/** Probes, and the messages that findings have made up. */
+/** Probes, and example messages of findings. */
 function checkMadeUp(
   store: Store,
   audit: Audit,
