@@ -4,36 +4,36 @@ test('findings are looked at by rule and kind, set aside with a reason, and take
   await page.goto('/audits/demo/findings?kind=redundant');
   const list = page.getByRole('region', { name: 'Findings' });
   await expect(list.getByRole('listitem')).toHaveCount(2);
-  const claim = /“Camera restarts” adds nothing/;
+  const claim = /“Camera restarts” is redundant/;
   await list.getByRole('link', { name: claim }).click();
   await expect(page.getByRole('heading', { name: claim })).toBeVisible();
-  await expect(page.getByText('Proved: it holds for every message there could be.')).toBeVisible();
+  await expect(page.getByText('Proved: true for every possible message.')).toBeVisible();
 
-  await page.getByLabel('Why it is set aside').fill('kept until the camera is replaced');
+  await page.getByLabel('Why this finding is set aside').fill('kept until the camera is replaced');
   await page.getByRole('button', { name: 'Set aside' }).click();
   await expect(list.getByRole('listitem')).toHaveCount(1);
   await page.getByRole('button', { name: 'set aside 1' }).click();
   await expect(list.getByRole('link', { name: claim })).toBeVisible();
   await list.getByRole('link', { name: claim }).click();
   await expect(page.getByText('kept until the camera is replaced')).toBeVisible();
-  await page.getByRole('button', { name: 'Take it up again' }).click();
+  await page.getByRole('button', { name: 'Reopen' }).click();
   await expect(list.getByRole('link', { name: claim })).toBeHidden();
 
   await page.goto('/audits/demo/findings');
   await page.getByRole('combobox', { name: 'any rule' }).fill('Ferry');
   await page.getByRole('option', { name: 'Ferry times' }).click();
   await expect(page).toHaveURL(/rule=r\d+/);
-  await expect(list.getByRole('link', { name: /has acted on none of the stored mail/ })).toBeVisible();
+  await expect(list.getByRole('link', { name: /has acted on no stored message/ })).toBeVisible();
 });
 
-test('what is only possible is shown by a made-up message, on its way before and after the repair', async ({
+test('what is only possible is shown by an example message, through the chain before and after the repair', async ({
   page,
 }) => {
   await page.goto('/audits/demo/findings?basis=made-up&kind=order-conflict');
   await page.getByRole('region', { name: 'Findings' }).getByRole('link').nth(5).click();
-  const way = page.getByRole('region', { name: 'One message on its way' });
+  const way = page.getByRole('region', { name: 'One message through the chain' });
   await expect(way.getByText(/From: /)).toBeVisible();
-  await expect(way.getByRole('heading', { name: 'As the chain is' })).toBeVisible();
+  await expect(way.getByRole('heading', { name: 'The chain as it is' })).toBeVisible();
   await expect(way.getByRole('heading', { name: /^Move “/ })).toBeVisible();
 });
 

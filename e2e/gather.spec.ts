@@ -21,7 +21,7 @@ async function drop(page: Page, path: string): Promise<void> {
 
 async function begin(page: Page, name: string): Promise<void> {
   await page.goto('/');
-  await page.getByLabel('Begin an audit').fill(name);
+  await page.getByLabel('New audit').fill(name);
   await page.getByRole('button', { name: 'Begin' }).click();
   await page.waitForURL('**/gather');
 }
@@ -45,10 +45,10 @@ test.describe('a folder that is dropped', () => {
     await begin(page, 'A folder');
     await drop(page, folder);
     await expect(page.getByRole('link', { name: '5 messages' })).toBeVisible();
-    await page.getByRole('button', { name: 'show what became of each file' }).click();
-    const files = page.getByRole('list', { name: 'What became of each file' });
+    await page.getByRole('button', { name: 'show contents of each file' }).click();
+    const files = page.getByRole('list', { name: 'Result for each file' });
     await expect(files.getByRole('listitem').filter({ hasText: 'Suppliers.mbox' })).toContainText('2 messages');
-    await expect(files.getByText('passed over: no mail')).toBeVisible();
+    await expect(files.getByText('skipped: not mail')).toBeVisible();
     await files.getByRole('listitem').filter({ hasText: '.Archive.2020/cur/' }).getByRole('link').click();
     await expect(page.getByText('1 of 5 messages')).toBeVisible();
     await expect(page.getByRole('link', { name: '石灰 lime' })).toBeVisible();
@@ -65,18 +65,18 @@ test('all rules are given to one account, and back', async ({ page }) => {
   const mail = Array.from({ length: 20 }, (_, n) => `${separator}${letter(`oak ${n}`, addresses[n % 2])}\n`).join('');
   const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
   await page.locator('input[type=file]').setInputFiles([file('rules.sieve', script), file('INBOX.mbox', mail)]);
-  const concerned = page.getByRole('combobox', { name: 'The mail that these rules concern' });
+  const concerned = page.getByRole('combobox', { name: 'Mail these rules apply to' });
   await concerned.click();
   await page.getByRole('option', { name: 'mail to office@mill.example' }).click();
   const effect = page.getByRole('region', { name: 'Effect of the change' });
-  await expect(effect.getByText('Let 2 rules concern only mail to office@mill.example')).toBeVisible();
-  await expect(effect.getByText('10 of 20 messages change their fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(effect.getByText('Apply 2 rules only to mail to office@mill.example')).toBeVisible();
+  await expect(effect.getByText('10 of 20 messages have a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await expect(effect).toBeHidden();
   await expect(concerned).toHaveValue('mail to office@mill.example');
   await concerned.click();
   await page.getByRole('option', { name: 'mail to any address' }).click();
-  await expect(effect.getByText('10 of 20 messages change their fate')).toBeVisible();
+  await expect(effect.getByText('10 of 20 messages have a different destination')).toBeVisible();
 });
 
 const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
@@ -119,28 +119,28 @@ test('several files of rules are put in order before they are read, and moved, r
 
   const effect = page.getByRole('region', { name: 'Effect of the change' });
   await page.getByRole('button', { name: 'move up: 10 elm.sieve' }).click();
-  await expect(effect.getByText('No stored message changes its fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(effect.getByText('No stored message has a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await expect(scripts).toContainText(['2 oak.sieve', '10 elm.sieve', '1 ash.sieve']);
 
   await page.getByRole('button', { name: 'remove: 2 oak.sieve' }).click();
-  await expect(effect.getByText('1 of 3 messages change their fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(effect.getByText('1 of 3 messages has a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await expect(scripts.filter({ hasText: '2 oak.sieve' })).toContainText('none of them in the chain');
 
   await page
     .locator('article', { hasText: '10 elm.sieve' })
     .locator('input[type=file]')
     .setInputFiles([file('elm anew.sieve', rule('lime'))]);
-  await expect(effect.getByText('2 of 3 messages change their fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(effect.getByText('2 of 3 messages have a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await page.goto(page.url().replace(/gather$/, 'changes'));
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await page.getByRole('link', { name: 'Gather' }).click();
   await expect(scripts.filter({ hasText: '10 elm.sieve' })).not.toContainText('none of them');
 });
 
-test('mail is removed with its effect first, put back, and replaced by a newer file', async ({ page }) => {
+test('mail is removed with its effect first, restored, and replaced by a newer file', async ({ page }) => {
   await begin(page, 'Mail that goes');
   const mail = (...subjects: string[]) => subjects.map((subject) => `${separator}${letter(subject)}\n`).join('');
   await page
@@ -150,14 +150,14 @@ test('mail is removed with its effect first, put back, and replaced by a newer f
   await expect(page.getByRole('link', { name: '1 message', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'remove: A.mbox' }).click();
   const effect = page.getByRole('region', { name: 'Effect of removing A.mbox' });
-  await expect(effect).toContainText('2 of 3 stored messages leave');
+  await expect(effect).toContainText('2 of 3 stored messages are removed');
   await expect(effect.getByRole('row', { name: 'oak 2 1' })).toBeVisible();
   await noViolations(page);
   await effect.getByRole('button', { name: 'Remove' }).click();
   const source = page.locator('article', { hasText: 'A.mbox' });
   await expect(source).toContainText('removed');
   await expect(page.getByRole('cell', { name: 'A', exact: true })).toBeHidden();
-  await page.getByRole('button', { name: 'put back: A.mbox' }).click();
+  await page.getByRole('button', { name: 'restore: A.mbox' }).click();
   await expect(page.getByRole('cell', { name: 'A', exact: true })).toBeVisible();
 
   await source.locator('input[type=file]').setInputFiles([file('A.mbox', mail('ash', 'lime', 'elm'))]);
@@ -179,11 +179,11 @@ test('what the user sent is counted only if they want it', async ({ page }) => {
   await expect(page.getByRole('link', { name: '9 messages', exact: true })).toBeVisible();
   await page.getByRole('link', { name: 'Chain', exact: true }).click();
   await expect(page.getByRole('link', { name: '1 message you sent' })).toBeVisible();
-  await expect(page.getByText('8 messages run past')).toBeVisible();
-  await page.getByRole('button', { name: 'Count them too' }).click();
-  await expect(page.getByText('9 messages run past')).toBeVisible();
-  await page.getByRole('button', { name: 'Leave them out' }).click();
-  await expect(page.getByText('8 messages run past')).toBeVisible();
+  await expect(page.getByText('8 messages pass')).toBeVisible();
+  await page.getByRole('button', { name: 'Include sent mail' }).click();
+  await expect(page.getByText('9 messages pass')).toBeVisible();
+  await page.getByRole('button', { name: 'Exclude sent mail' }).click();
+  await expect(page.getByText('8 messages pass')).toBeVisible();
   await page.getByRole('link', { name: '1 message you sent' }).click();
   await expect(page.getByText('1 of 9 messages')).toBeVisible();
   await expect(page.getByRole('cell', { name: 'sent by you' })).toBeVisible();

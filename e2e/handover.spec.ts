@@ -23,7 +23,7 @@ test('a script is written for a server, its costs are accepted, and it is handed
   page,
 }) => {
   await page.goto('/');
-  await page.getByLabel('Begin an audit').fill('To be handed over');
+  await page.getByLabel('New audit').fill('To be handed over');
   await page.getByRole('button', { name: 'Begin' }).click();
   await page.waitForURL('**/gather');
   const file = (name: string, text: string) => ({
@@ -36,48 +36,48 @@ test('a script is written for a server, its costs are accepted, and it is handed
 
   await page.getByRole('link', { name: 'Export', exact: true }).click();
   await page.getByRole('radio', { name: /^the core language and fileinto/ }).check();
-  await expect(page.getByText('without copy: what it copies stays in the inbox')).toBeVisible();
+  await expect(page.getByText('without copy: the copied mail stays in the inbox')).toBeVisible();
   await page.getByRole('button', { name: 'Verify the script' }).click();
-  await expect(page.getByRole('heading', { name: 'Verified: 4 of 4 messages have the same fate' })).toBeVisible({
+  await expect(page.getByRole('heading', { name: 'Verified: 4 of 4 messages have the same destination' })).toBeVisible({
     timeout: 60_000,
   });
-  await expect(page.getByText(/It cannot be taken away yet/)).toBeVisible();
+  await expect(page.getByText(/It cannot be downloaded yet/)).toBeVisible();
   await noViolations(page);
-  await page.getByText('keep it as a comment').click();
+  await page.getByText('keep the rule as a comment').click();
   await expect(page.getByRole('heading', { name: 'Not verified yet' })).toBeVisible();
   await page.getByRole('button', { name: 'Verify the script' }).click();
   await expect(page.getByRole('heading', { name: /^Verified/ })).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('checkbox', { name: 'this is accepted: Copies' }).check();
-  await expect(page.getByRole('button', { name: 'Take the script away' })).toBeVisible();
-  await expect(page.getByLabel('The script', { exact: true })).toContainText('# » Words: not in force');
+  await page.getByRole('checkbox', { name: 'accepted: Copies' }).check();
+  await expect(page.getByRole('button', { name: 'Download script' })).toBeVisible();
+  await expect(page.getByLabel('The script', { exact: true })).toContainText('# » Words: switched off');
 
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'as XML' }).click();
   expect(readFileSync(await (await download).path(), 'utf8')).toContain('<sieve');
 
-  await page.getByRole('link', { name: 'Hand it over to a server' }).click();
-  await page.getByRole('button', { name: 'Use the one that is played here' }).click();
-  await page.getByRole('button', { name: 'Ask the server' }).click();
+  await page.getByRole('link', { name: 'Upload to a mail server' }).click();
+  await page.getByRole('button', { name: 'Use the built-in demo server' }).click();
+  await page.getByRole('button', { name: 'Connect' }).click();
   await expect(page.getByText('The certificate of this server cannot be trusted')).toBeVisible();
-  await page.getByRole('checkbox', { name: /^I have compared it/ }).check();
-  await page.getByRole('button', { name: 'Trust this one certificate' }).click();
+  await page.getByRole('checkbox', { name: /^I have compared the fingerprint/ }).check();
+  await page.getByRole('button', { name: 'Trust this certificate' }).click();
   await expect(page.getByRole('heading', { name: '3 scripts' })).toBeVisible();
   await noViolations(page);
-  await page.getByRole('textbox', { name: 'Under a new name' }).fill('audited');
-  await page.getByRole('button', { name: 'Hand it over' }).click();
-  await expect(page.getByText('The server keeps the script as “audited”. It is not active yet.')).toBeVisible();
-  await page.getByRole('button', { name: 'let it run: audited' }).click();
-  await page.getByRole('button', { name: 'Let “audited” run' }).click();
-  await expect(page.getByText('“audited” runs now.')).toBeVisible();
-  await page.getByRole('button', { name: 'Go back to “since spring”' }).click();
-  await expect(page.getByText('“since spring” runs now.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'New name' }).fill('audited');
+  await page.getByRole('button', { name: 'Upload' }).click();
+  await expect(page.getByText('The script is uploaded as “audited”. It is not active yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'activate: audited' }).click();
+  await page.getByRole('button', { name: 'Activate “audited”' }).click();
+  await expect(page.getByText('“audited” is active now.')).toBeVisible();
+  await page.getByRole('button', { name: 'Activate “since spring”' }).click();
+  await expect(page.getByText('“since spring” is active now.')).toBeVisible();
 
   await page.getByRole('checkbox', { name: 'holidays' }).check();
-  await page.getByRole('button', { name: 'Bring 1 into this audit' }).click();
+  await page.getByRole('button', { name: 'Import 1 into this audit' }).click();
   await expect(page.getByText('“holidays.sieve”: 1 rule.')).toBeVisible();
 
   await page.request.put('/api/standin', { data: { refuses: 'LISTSCRIPTS' } });
-  await page.getByRole('button', { name: 'Ask the server' }).click();
+  await page.getByRole('button', { name: 'Connect' }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'I do not like this script' })).toBeVisible();
   await page.request.put('/api/standin', { data: { refuses: null } });
 });

@@ -52,7 +52,7 @@ async function writeMailbox(file: string): Promise<void> {
 
 async function begin(page: Page, name: string): Promise<string> {
   await page.goto('/');
-  await page.getByLabel('Begin an audit').fill(name);
+  await page.getByLabel('New audit').fill(name);
   await page.getByRole('button', { name: 'Begin' }).click();
   await page.waitForURL('**/gather');
   return new URL(page.url()).pathname.replace('/gather', '');
@@ -71,12 +71,12 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await dropFile(page, 'rules.sieve', SCRIPT);
   await expect(page.getByRole('region', { name: 'Receipts' }).getByText('4 rules.')).toBeVisible();
   await page.getByLabel('Path of a file or folder on this machine').fill(file);
-  await page.getByRole('button', { name: 'Read it' }).click();
+  await page.getByRole('button', { name: 'Import' }).click();
   await expect(page.getByText('100,000 messages').first()).toBeVisible({ timeout: 300_000 });
   await rm(folder, { recursive: true });
 
   await page.getByRole('link', { name: 'Chain', exact: true }).click();
-  await expect(page.getByText('60,000 of 100,000 reach the foot')).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText('60,000 of 100,000 reach the end of the chain')).toBeVisible({ timeout: 120_000 });
 
   // The newest first: its foot is the oldest message, reached in one step.
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
@@ -110,20 +110,20 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await count('2,222');
   await filter('name or address', 'd3.example');
   await count(String(sum((n) => WORDS[n % 5] === 'oak' && String(n).startsWith('4') && n % 7 === 3)));
-  await page.getByRole('button', { name: 'show all' }).click();
+  await page.getByRole('button', { name: 'clear filters' }).click();
   await count('100,000');
   await filter('words anywhere in the message', 'zygote');
   await count('4');
   await expect(table.getByRole('link', { name: 'lime number 75007', exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'show all' }).click();
-  await page.getByLabel('from this day on').fill('2016-01-10');
+  await page.getByRole('button', { name: 'clear filters' }).click();
+  await page.getByLabel('from this day').fill('2016-01-10');
   await page.getByLabel('up to this day').fill('2016-01-11');
   await count('48');
-  await page.getByRole('button', { name: 'show all' }).click();
+  await page.getByRole('button', { name: 'clear filters' }).click();
   await page.getByRole('combobox', { name: 'Rule', exact: true }).click();
   await page.getByRole('option', { name: 'no rule acts' }).click();
   await count(sum((n) => n % 5 > 1 && n % 5 !== 3 && n % 7 !== 3).toLocaleString('en-GB'));
-  await page.getByRole('button', { name: 'show all' }).click();
+  await page.getByRole('button', { name: 'clear filters' }).click();
 
   // One message: where it goes, why not to the inbox, and its conversation.
   await filter('words in the subject', 'number 50029');
@@ -132,12 +132,12 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await expect(page.getByRole('link', { name: 'its conversation of 2 messages' })).toBeVisible();
   await page.goto(`${audit}/mail?subject=number+50028`);
   await page.getByRole('link', { name: 'flood number 50028', exact: true }).click();
-  await page.getByRole('button', { name: 'Why does it not reach the inbox?' }).click();
-  await expect(page.getByText('There is one way to bring it to the inbox: switch off')).toBeVisible();
+  await page.getByRole('button', { name: 'Why does this message not reach the inbox?' }).click();
+  await expect(page.getByText('This message reaches the inbox if you switch off')).toBeVisible();
   await expect(page.getByText('4 Rare', { exact: true }).first()).toBeVisible();
   const dropped = sum((n) => n % 5 === 3 && n % 7 !== 3);
   await expect(
-    page.getByText(`${dropped.toLocaleString('en-GB')} of 100,000 messages would change their fate`),
+    page.getByText(`${dropped.toLocaleString('en-GB')} of 100,000 messages would have a different destination`),
   ).toBeVisible();
 
   // A rule is drawn to the top: the mail that both want goes to it.
@@ -147,8 +147,10 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await page.getByRole('group', { name: 'Chain' }).focus();
   await page.keyboard.press('Alt+ArrowUp');
   const moved = sum((n) => n % 5 === 1 && n % 7 === 3);
-  await expect(page.getByText(`${moved.toLocaleString('en-GB')} of 100,000 messages change their fate`)).toBeVisible();
-  await page.getByRole('button', { name: 'Make this change' }).click();
+  await expect(
+    page.getByText(`${moved.toLocaleString('en-GB')} of 100,000 messages have a different destination`),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await expect(rung(/^2\s*Sevens/)).toBeVisible();
 });
 
@@ -170,30 +172,30 @@ test('files are dropped, their folder is called otherwise, and own addresses are
     [['one.eml', mail('one')] as const, ['two.eml', mail('two')] as const],
   );
   await page.locator('body').dispatchEvent('dragenter', { dataTransfer: transfer });
-  await page.getByText('Drop it here to bring it in').dispatchEvent('drop', { dataTransfer: transfer });
+  await page.getByText('Drop here to import').dispatchEvent('drop', { dataTransfer: transfer });
   await expect(page.getByRole('region', { name: 'Receipts' }).getByText('1 message.').first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'rename INBOX' })).toBeVisible();
   await page.getByRole('button', { name: 'rename INBOX' }).click();
-  await page.getByLabel('What INBOX is called').fill('Letters');
-  await page.getByRole('button', { name: 'Call it so' }).click();
+  await page.getByLabel('New name of INBOX').fill('Letters');
+  await page.getByRole('button', { name: 'Rename' }).click();
   await expect(page.getByRole('button', { name: 'rename Letters' })).toBeVisible();
   await page.getByPlaceholder('another address').fill('me@mill.example');
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Keep these' }).click();
-  await expect(page.getByText('As you have confirmed them.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Confirmed by you.')).toBeVisible();
 });
 
 test('rules are looked at through lenses, and drawn to another place', async ({ page }) => {
   await page.goto('/audits/demo/chain');
   await page.getByText('destination', { exact: true }).click();
   await expect(page.getByRole('group', { name: 'Chain' }).getByRole('button').first()).toContainText('Abroad');
-  await page.getByText('as they run', { exact: true }).click();
+  await page.getByText('in the order they run', { exact: true }).click();
   await page.getByLabel('Only rules with these words').fill('camera at');
   await expect(page.getByRole('group', { name: 'Chain' }).getByRole('button')).toHaveCount(1);
   await page.getByLabel('Only rules with these words').fill('');
   await page.getByRole('button', { name: /^6\s*Camera at night/ }).click();
-  const hand = page.getByRole('complementary', { name: 'The rule at hand' });
-  await expect(hand.getByText('It has never acted on the stored mail.')).toBeVisible();
+  const hand = page.getByRole('complementary', { name: 'Selected rule' });
+  await expect(hand.getByText('This rule has never acted on stored mail.')).toBeVisible();
   const grip = page.locator('[data-chosen] span[class*=grip]');
   const target = page.getByRole('button', { name: /^3\s*Weir camera/ });
   const [from, to] = [await grip.boundingBox(), await target.boundingBox()];
@@ -202,8 +204,10 @@ test('rules are looked at through lenses, and drawn to another place', async ({ 
   await page.mouse.down();
   await page.mouse.move(to.x + 40, to.y + 30, { steps: 8 });
   await page.mouse.up();
-  await expect(page.getByLabel('Effect of the change').getByText(/messages change their fate/)).toBeVisible();
-  await page.getByRole('button', { name: 'Leave it' }).click();
+  await expect(
+    page.getByLabel('Effect of the change').getByText(/messages have a different destination/),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
 });
 
 test('where mail goes, whom one writes to, and what would be filed anew', async ({ page }) => {
@@ -227,7 +231,7 @@ test('where mail goes, whom one writes to, and what would be filed anew', async 
   const words = (await row.getByRole('link').textContent()) ?? '';
   const [saved] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'Take the copy as mbox files' }).click(),
+    page.getByRole('link', { name: 'Download as mbox files' }).click(),
   ]);
   const names = await zipNames(await readFile(await saved.path()));
   expect(names).toContain('INBOX.mbox');
@@ -259,21 +263,21 @@ test('a made-up message is tried, kept as a standing check, and fails once the c
   await expect(page.getByRole('region', { name: 'Receipts' }).getByText('1 rule.')).toBeVisible();
   const audit = new URL(page.url()).pathname.replace('/gather', '');
   await page.goto(`${audit}/probes`);
-  const way = page.getByRole('region', { name: 'Its way through the chain' });
+  const way = page.getByRole('region', { name: 'This message through the chain' });
   await expect(way.getByRole('link', { name: 'Oak' })).toBeVisible();
-  await page.getByLabel('A message to try, as it would come').fill('Subject: lime putty\n\nhello\n');
-  await expect(way.getByText('No rule met any of its words.')).toBeVisible();
-  await page.getByLabel('A message to try, as it would come').fill('Subject: OAK\n\n');
+  await page.getByLabel('Message to try').fill('Subject: lime putty\n\nhello\n');
+  await expect(way.getByText('No rule matches.')).toBeVisible();
+  await page.getByLabel('Message to try').fill('Subject: OAK\n\n');
   await expect(way.getByText('Subject: “OAK” by “oak”')).toBeVisible();
   await page.getByLabel('Name of the probe').fill('oak comes in');
-  await page.getByRole('button', { name: 'Keep it' }).click();
-  await expect(page.getByText('1 of 1 standing checks hold')).toBeVisible();
+  await page.getByRole('button', { name: 'Save probe' }).click();
+  await expect(page.getByText('1 of 1 probes have the expected destination')).toBeVisible();
   await page.goto(`${audit}/chain`);
   await page.getByRole('switch').click();
-  await page.getByRole('button', { name: 'Make this change' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByText('1 of 1 are off')).toBeVisible();
   await page.goto(`${audit}/probes`);
   await expect(page.getByText('Inbox, where Oak is expected')).toBeVisible();
   await page.getByRole('button', { name: 'Remove oak comes in' }).click();
-  await expect(page.getByText('No probe is kept yet.')).toBeVisible();
+  await expect(page.getByText('No saved probes.')).toBeVisible();
 });

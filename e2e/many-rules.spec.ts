@@ -30,7 +30,7 @@ test('a chain of 600 rules is shown, opened and exported, and the line of jobs m
   });
   await expect(page.getByRole('status').getByText('Simulating: done.')).toBeVisible();
   expect(await main.boundingBox()).toEqual(before);
-  await expect(page.getByRole('img', { name: '1 messages pass, 1 fire' })).toBeVisible();
+  await expect(page.getByRole('img', { name: '1 messages reach this rule, 1 are acted on' })).toBeVisible();
 
   await page.goto(`/audits/${id}/mail/0`);
   await expect(page.getByText('Rule 7', { exact: true }).first()).toBeVisible();

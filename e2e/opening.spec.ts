@@ -51,12 +51,12 @@ test('a newcomer drops files on the first page and sees the first finding within
   await page.waitForURL('**/gather');
   await expect(page.getByText('3 messages').first()).toBeVisible();
   await page.getByRole('link', { name: 'Findings', exact: true }).click();
-  await expect(page.getByText('“Weir floods” can never act').first()).toBeVisible({ timeout: 40_000 });
+  await expect(page.getByText('“Weir floods” never acts').first()).toBeVisible({ timeout: 40_000 });
 });
 
 test('an audit is taken away with its mail, deleted, and opened again as it was', async ({ page }) => {
   await page.goto('/');
-  await page.getByLabel('Begin an audit').fill('To be taken away');
+  await page.getByLabel('New audit').fill('To be taken away');
   await drop(page, { 'mill.sieve': SCRIPT, 'INBOX.mbox': MAIL });
   await page.waitForURL('**/gather');
   await expect(page.getByText('3 messages').first()).toBeVisible();
@@ -66,29 +66,29 @@ test('an audit is taken away with its mail, deleted, and opened again as it was'
 
   await page.goto('/');
   await page.getByRole('button', { name: 'delete To be taken away' }).click();
-  await expect(page.getByText('its copy of 3 messages will be gone for good')).toBeVisible();
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('its copy of 3 messages will be deleted permanently')).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByRole('link', { name: 'To be taken away' })).toBeVisible();
   await page.getByRole('button', { name: 'delete To be taken away' }).click();
-  await page.getByRole('button', { name: 'Delete it' }).click();
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(page.getByRole('link', { name: 'To be taken away' })).toHaveCount(0);
 
   await drop(page, { 'audit.json': archive });
   await page.waitForURL('**/chain');
-  await expect(page.getByText('3 messages run past 3 rules')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('3 messages pass 3 rules')).toBeVisible({ timeout: 30_000 });
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   await expect(page.getByText('Überlauf 石灰')).toBeVisible();
 
   const cut = archive.subarray(0, archive.length - 100);
   await page.goto('/');
   await drop(page, { 'cut.json': cut });
-  await expect(page.getByText('it is not JSON, or it is cut off')).toBeVisible();
+  await expect(page.getByText('it is not JSON, or it is truncated')).toBeVisible();
 });
 
 test('rules in JSON begin an audit; of what cannot be read nothing stays', async ({ page }) => {
   await page.goto('/');
   await drop(page, { 'picture.sieve.png': '\u0089PNG' });
-  await expect(page.getByText('is neither a Sieve script nor a file of mail')).toBeVisible();
+  await expect(page.getByText('is neither rules nor mail in a supported format')).toBeVisible();
   await expect(page.getByText('Drop your rules and your mail here')).toBeVisible();
   await page.reload();
   await expect(page.getByRole('link', { name: 'picture.sieve' })).toHaveCount(0);

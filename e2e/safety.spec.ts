@@ -71,10 +71,10 @@ test('hostile mail and names stay text, and many hands at once lose nothing', as
   const second = await context.newPage();
   for (const one of [page, second]) await one.goto(`/audits/${id}/rule?rule=r2`);
   await page.getByRole('textbox', { name: 'Name' }).fill('First');
-  await page.getByRole('button', { name: 'Make this change' }).click();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await expect(page).toHaveURL(/\/chain#r2$/);
   await second.getByRole('textbox', { name: 'Name' }).fill('Second');
-  await expect(second.getByText(/has been changed meanwhile, in another window/)).toBeVisible();
+  await expect(second.getByText(/was changed in another window meanwhile/)).toBeVisible();
   await expect(second.getByRole('textbox', { name: 'Name' })).toHaveValue('Second');
   await second.close();
 

@@ -44,7 +44,7 @@ async function dropFiles(page: Page, files: { name: string; text: string }[]): P
 test('the whole way: bring in, look, find, mend, undo, export', async ({ page }, info) => {
   await page.goto('/');
   await expect(page.getByRole('link', { name: 'Hollin Weir Mill Trust' })).toBeVisible();
-  await page.getByLabel('Begin an audit').fill('My rules');
+  await page.getByLabel('New audit').fill('My rules');
   await page.getByRole('button', { name: 'Begin' }).click();
   await page.waitForURL('**/gather');
   await dropFiles(page, [
@@ -58,49 +58,51 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
   await expect(page.getByText('43 messages').first()).toBeVisible();
 
   await page.getByRole('link', { name: 'Chain', exact: true }).click();
-  await expect(page.getByText('43 messages run past 5 rules')).toBeVisible();
-  await expect(page.getByText('41 of 43 reach the foot')).toBeVisible();
+  await expect(page.getByText('43 messages pass 5 rules')).toBeVisible();
+  await expect(page.getByText('41 of 43 reach the end of the chain')).toBeVisible();
   await page.getByRole('button', { name: /^1\s*Weir/ }).click();
-  const hand = page.getByRole('complementary', { name: 'The rule at hand' });
+  const hand = page.getByRole('complementary', { name: 'Selected rule' });
   await expect(hand.getByRole('heading', { name: 'Weir' })).toBeVisible();
 
   // Every figure leads to its messages, and a message to its way through the chain.
-  await hand.getByRole('row', { name: 'it acts on' }).getByRole('link').click();
+  await hand.getByRole('row', { name: 'are acted on' }).getByRole('link').click();
   await expect(page.getByText('2 of 43 messages')).toBeVisible();
   await page.getByRole('link', { name: 'weir: flood is over' }).click();
-  await expect(page.getByText('1 of 1 rules that were tried act. It ends at 1 Weir.')).toBeVisible();
+  await expect(page.getByText('1 of 1 rules that were tried act. The chain stops at 1 Weir.')).toBeVisible();
   await expect(page.locator('mark', { hasText: 'weir' })).toBeVisible();
 
   await page.getByRole('link', { name: 'Findings', exact: true }).click();
-  const claim = '“Weir” ends 2 stored messages before “Flood” could mark them and keep them in the inbox.';
+  const claim = '“Weir” stops 2 stored messages before “Flood” can mark them and keep them in the inbox.';
   await page.getByRole('link', { name: claim }).click();
   await expect(page.getByRole('heading', { name: claim })).toBeVisible();
   await expect(
-    page.getByText('“Oak” lets later rules run, so it and “Beams” file twice the same message.'),
+    page.getByText('“Oak” does not stop, so it and “Beams” conflict: both file the same message.'),
   ).toBeVisible();
-  await page.getByRole('button', { name: 'Look at it' }).first().click();
+  await page.getByRole('button', { name: 'Preview' }).first().click();
   const effect = page.getByRole('region', { name: 'Effect of the change' });
-  await expect(effect.getByText('2 of 43 messages change their fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(effect.getByText('2 of 43 messages have a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByRole('heading', { name: claim })).toBeHidden();
 
   // The other two changes, from the chain.
   await page.getByRole('link', { name: 'Chain', exact: true }).click();
   await page.getByRole('button', { name: /^3\s*Oak/ }).click();
-  await hand.getByText('it ends here', { exact: true }).click();
-  await expect(effect.getByText('1 of 43 messages change their fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await hand.getByText('stops', { exact: true }).click();
+  await expect(effect.getByText('1 of 43 messages has a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await expect(effect).toBeHidden();
   await page.getByRole('button', { name: /^4\s*Beams/ }).click();
   await expect(hand.getByRole('heading', { name: 'Beams' })).toBeVisible();
   await hand.getByRole('switch', { name: 'is on' }).click();
-  await expect(effect.getByText('No stored message changes its fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(effect.getByText('No stored message has a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await expect(hand.getByText('is off')).toBeVisible();
 
   await page.getByRole('link', { name: 'Changes', exact: true }).click();
-  await expect(page.getByRole('heading', { name: '3 of 43 messages end elsewhere than before' })).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(
+    page.getByRole('heading', { name: '3 of 43 messages have a different destination than before' }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByText('Switch “Beams” off').locator('..').getByText('undone')).toBeVisible();
   await page.reload();
   await expect(page.getByText('Switch “Beams” off').locator('..').getByText('undone')).toBeVisible();
@@ -109,9 +111,11 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
 
   await page.getByRole('link', { name: 'Export', exact: true }).click();
   await page.getByRole('button', { name: 'Verify the script' }).click();
-  await expect(page.getByRole('heading', { name: 'Verified: 43 of 43 messages have the same fate' })).toBeVisible();
+  await expect(
+    page.getByRole('heading', { name: 'Verified: 43 of 43 messages have the same destination' }),
+  ).toBeVisible();
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take the script away' }).click();
+  await page.getByRole('button', { name: 'Download script' }).click();
   const file = join(info.outputDir, 'rules.sieve');
   await (await download).saveAs(file);
   const text = readFileSync(file, 'utf8');
@@ -123,7 +127,7 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
 
 test('a rule is edited as Sieve, with its faults, its rules and its effect beside it', async ({ page }) => {
   await page.goto('/');
-  await page.getByLabel('Begin an audit').fill('By hand');
+  await page.getByLabel('New audit').fill('By hand');
   await page.getByRole('button', { name: 'Begin' }).click();
   await page.waitForURL('**/gather');
   await dropFiles(page, [
@@ -135,9 +139,9 @@ test('a rule is edited as Sieve, with its faults, its rules and its effect besid
   await page.getByRole('button', { name: /^3\s*Oak/ }).click();
   await page.getByRole('link', { name: 'edit this text' }).click();
   await expect(page.getByRole('heading', { name: '“Oak” as Sieve' })).toBeVisible();
-  const right = page.getByRole('region', { name: 'The rules it makes' });
-  await expect(right.getByText('When the domain of the sender is “oak.example”: file into “Oak”')).toBeVisible();
-  await expect(page.getByText('The text says what the chain says.')).toBeVisible();
+  const right = page.getByRole('region', { name: 'Rules in this text' });
+  await expect(right.getByText('When the domain of From is “oak.example”: file into “Oak”')).toBeVisible();
+  await expect(page.getByText('The text is identical to the chain.')).toBeVisible();
 
   // A fault is told while it is typed, at its place; its line leads there.
   const text = page.getByRole('textbox', { name: 'Sieve script' });
@@ -145,15 +149,15 @@ test('a rule is edited as Sieve, with its faults, its rules and its effect besid
   await page.keyboard.press('Control+End');
   await page.keyboard.insertText('\n# Letters\nif header :contain "subject" "letter" {\n    fileinto "Letters";\n}\n');
   const fault = page.getByRole('button', {
-    name: '8:11 header does not take :contain; the nearest known is ":contains" (RFC 5228 section 5.7)',
+    name: '8:11 header does not take :contain; did you mean ":contains"? (RFC 5228 section 5.7)',
   });
   await expect(fault).toBeVisible();
   await expect(page.locator('.cm-lintRange-error')).toHaveText(':contain');
   await fault.click();
   for (let count = 0; count < ':contain'.length; count++) await page.keyboard.press('ArrowRight');
   await page.keyboard.insertText('s');
-  await expect(page.getByText('A server would take this text.')).toBeVisible();
-  await expect(right.getByRole('heading', { name: 'It makes 2 rules' })).toBeVisible();
+  await expect(page.getByText('A server would accept this text.')).toBeVisible();
+  await expect(right.getByRole('heading', { name: '2 rules' })).toBeVisible();
 
   // What may stand at the cursor is offered.
   await page.keyboard.press('Control+End');
@@ -165,30 +169,30 @@ test('a rule is edited as Sieve, with its faults, its rules and its effect besid
   await expect(right.getByText('When the subject contains “letter”: file into “Letters”')).toBeVisible();
 
   // Tests that were never evaluated are weighed before the change is made.
-  await right.getByRole('button', { name: 'See what it would change' }).click();
+  await right.getByRole('button', { name: 'Preview' }).click();
   const effect = page.getByRole('region', { name: 'Effect of the change' });
-  await expect(effect.getByText('40 of 43 messages change their fate')).toBeVisible();
-  await effect.getByRole('button', { name: 'Make this change' }).click();
+  await expect(effect.getByText('40 of 43 messages have a different destination')).toBeVisible();
+  await effect.getByRole('button', { name: 'Apply' }).click();
   await page.waitForURL('**/chain**');
-  await expect(page.getByText('43 messages run past 6 rules')).toBeVisible();
+  await expect(page.getByText('43 messages pass 6 rules')).toBeVisible();
   await page.getByRole('button', { name: /^4\s*Letters/ }).click();
   await page.keyboard.press('Control+k');
   await page.getByRole('textbox', { name: 'Type a command' }).fill('undo');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('43 messages run past 5 rules')).toBeVisible();
+  await expect(page.getByText('43 messages pass 5 rules')).toBeVisible();
 });
 
 test('bad files are told in plain words, and the server lives on', async ({ page }) => {
   await page.goto('/');
-  await page.getByLabel('Begin an audit').fill('Bad files');
+  await page.getByLabel('New audit').fill('Bad files');
   await page.getByRole('button', { name: 'Begin' }).click();
   await page.waitForURL('**/gather');
   await dropFiles(page, [{ name: 'nothing.sieve', text: '' }]);
   await expect(page.getByText('“nothing.sieve” is empty.').first()).toBeVisible();
   await dropFiles(page, [{ name: 'a.zip', text: 'PK\u0003\u0004xxxx' }]);
-  await expect(page.getByText('Nothing of it was kept: the zip archive is damaged').first()).toBeVisible();
+  await expect(page.getByText('Nothing of this file was imported: the zip archive is damaged').first()).toBeVisible();
   await dropFiles(page, [{ name: 'rubbish.mbox', text: '\u0001\u0002 no mail \u0000'.repeat(200) }]);
-  await expect(page.getByText('It holds no mail').first()).toBeVisible();
+  await expect(page.getByText('The file contains no mail').first()).toBeVisible();
   await dropFiles(page, [{ name: 'one.mbox', text: message(1, 'a@b.example', '<img src=x onerror=alert(1)>') }]);
   await expect(page.getByText('1 message', { exact: true })).toBeVisible();
   await dropFiles(page, [{ name: 'again.mbox', text: message(1, 'a@b.example', '<img src=x onerror=alert(1)>') }]);
@@ -231,7 +235,7 @@ test('the ladder is walked by keyboard, and commands are found by keyboard', asy
   await page.goto('/audits/demo/chain');
   await page.getByRole('group', { name: 'Chain' }).focus();
   await page.keyboard.press('ArrowDown');
-  const hand = page.getByRole('complementary', { name: 'The rule at hand' });
+  const hand = page.getByRole('complementary', { name: 'Selected rule' });
   await expect(hand.getByRole('heading', { name: 'Camera restarts' })).toBeVisible();
   await expect(page).toHaveURL(/#r2$/);
   await page.keyboard.press('Control+k');

@@ -19,7 +19,7 @@ export function buildApplication(root) {
   const state = digestOf(root, SOURCES);
   const mark = join(root, '.next', 'built-from');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === state && existsSync(join(root, 'dist', 'seed.mjs'))) return;
-  say('building');
+  say('building the application, which takes about 2 minutes, once for each version');
   run(process.execPath, ['scripts/bundle.mjs'], { cwd: root });
   const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
   run(process.execPath, ['node_modules/next/dist/bin/next', 'build'], { cwd: root, env });

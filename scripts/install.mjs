@@ -6,7 +6,7 @@ import { join } from 'node:path';
 /** Installs the packages of the lock file, unless exactly these are installed already, by whatever command. */
 export function installPackages(root, { quiet = false } = {}) {
   if (isInstalled(root)) return;
-  say('installing the packages (better-sqlite3 is compiled: this takes some minutes)');
+  say('installing the packages; compiling better-sqlite3 takes about 5 minutes, once');
   run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: root, quiet });
 }
 
@@ -29,7 +29,7 @@ export function installPrograms(programs) {
   const missing = programs.filter(({ program }) => !existsSync(program));
   if (missing.length === 0) return;
   const names = missing.map(({ debian }) => debian);
-  say(`installing from Debian: ${names.join(', ')}`);
+  say(`installing Debian packages, which takes about a minute, once: ${names.join(', ')}`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const prefix = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
   const [program, ...before] = [...prefix, 'apt-get'];

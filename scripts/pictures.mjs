@@ -29,14 +29,34 @@ const page = await browser.newPage({
 page.on('console', (message) => message.type() === 'error' && console.log('console:', message.text()));
 const [traced] = await messagesOf('runs-on r13 r18');
 const examples = (await messagesOf('too-narrow r11')).slice(0, 3).join();
-for (const view of given.length > 0 ? given : ['opening=/', ...PICTURED, 'trace=/audits/demo/mail/TRACED']) {
+/** Views that are empty before anything was changed are shown with a change, which is undone behind them. */
+const WITH_A_CHANGE = ['changes'];
+const done = (path, body = {}) =>
+  page.evaluate(
+    async ([to, sent]) => {
+      const headers = { 'content-type': 'application/json' };
+      const response = await fetch(to, { method: 'POST', headers, body: JSON.stringify(sent) });
+      if (!response.ok) throw new Error(await response.text());
+    },
+    [`/api/audits/demo/${path}`, body],
+  );
+
+const usual = ['opening=/', ...PICTURED, 'trace=/audits/demo/mail/TRACED'];
+// What is changed and undone comes last, so that no other picture shows work that is still under way.
+const isChanged = (view) => WITH_A_CHANGE.includes(view.split('=')[0]);
+const shown = given.length > 0 ? given : usual.toSorted((a, b) => isChanged(a) - isChanged(b));
+for (const view of shown) {
   const [name, ...path] = view.split('=');
+  const changed = given.length === 0 && isChanged(view);
+  if (changed) await done('edits', { edits: [{ kind: 'switch', id: 'r8', on: false }], why: 'the yard has closed' });
   await page
     .goto(BASE + path.join('=').replace('TRACED', traced).replace('EXAMPLES', examples), { waitUntil: 'networkidle' })
     .catch(() => {});
+  if (changed) await page.getByText(/a different destination/).first().waitFor({ timeout: 60_000 });
   await page.evaluate(() => document.fonts.ready);
   await page.waitForTimeout(400);
   await page.screenshot({ path: join(out, `${name}.png`) });
+  if (changed) await done('undo');
 }
 await browser.close();
 

@@ -5,8 +5,8 @@ import { Notice } from '../ui/common/Notice';
 
 export default function PageError({ reset }: { error: Error; reset: () => void }) {
   return (
-    <Notice title="This page could not be drawn">
-      <p>The data is safe: what was saved before stays as it was. The server has written the cause to its log.</p>
+    <Notice title="This page could not be shown">
+      <p>Your saved data is safe. The cause is in the server’s log.</p>
       <Button onClick={reset}>Try again</Button>
     </Notice>
   );

@@ -1,12 +1,12 @@
 'use client';
 
-/** Shown when even the page's frame could not be drawn; needs nothing of it. */
+/** Shown when even the root layout fails; it must not depend on the layout. */
 export default function GlobalError({ reset }: { error: Error; reset: () => void }) {
   return (
     <html lang="en">
       <body>
-        <h1>The page could not be drawn</h1>
-        <p>The data is safe: what was saved before stays as it was.</p>
+        <h1>This page could not be shown</h1>
+        <p>Your saved data is safe.</p>
         <button type="button" onClick={reset}>
           Try again
         </button>

@@ -3,9 +3,9 @@ import { Notice } from '../ui/common/Notice';
 
 export default function NotFound() {
   return (
-    <Notice title="There is nothing at this address">
+    <Notice title="Nothing was found at this address">
       <p>
-        The audit, rule or message may have been removed. <Link href="/">See all audits</Link>
+        The audit, rule or message may have been removed. <Link href="/">All audits</Link>
       </p>
     </Notice>
   );

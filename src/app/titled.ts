@@ -7,7 +7,7 @@ interface Props {
   readonly params: Promise<{ id: string }>;
 }
 
-/** The title of a page of an audit: the view, or what of it is looked at, and the name of the audit. */
+/** The title of a page of an audit: the view or its subject, then the name of the audit. */
 export function titled(path: ViewPath, shown?: string): (props: Props) => Promise<Metadata> {
   const title = shown ?? VIEWS.find((view) => view.path === path)?.title;
   return async ({ params }) => {

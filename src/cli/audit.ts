@@ -11,7 +11,7 @@ import { readMessages, readSoundChain } from './files';
 import { clockOf, columnsOfFile } from './flow';
 import type { auditOptions } from './options';
 
-/** Writes the findings and the flow of the rules as one JSON object. What the user sent takes part only if they ask for it. */
+/** Prints the findings and the flow of the rules as one JSON object. Sent mail is left out unless asked for. */
 export async function audit(options: z.infer<typeof auditOptions>): Promise<number> {
   const chain = await readSoundChain(options.rules);
   const gatherer = new MailGatherer();

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import { readRulesFile } from './files';
 import { CliError, type checkOptions } from './options';
 
-/** Silent when all scripts are valid; else one line for each fault. */
+/** Prints nothing when all scripts are valid, else one line for each fault. */
 export async function check({ rules }: z.infer<typeof checkOptions>): Promise<number> {
   const faults: string[] = [];
   for (const path of rules) faults.push(...(await readRulesFile(path)).faults);

@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
@@ -6,6 +7,9 @@ import { cli, cliOn, folder, root, write } from '../../test/cli';
 import { FROM, LINES, MBOX, ONE, parsed, RULES, THREE, TWO } from '../../test/cli-data';
 import { given } from '../../test/given';
 import { ownJson } from '../core/text/lookup';
+
+/** The end of an error of the command line: where to read on. */
+const see = (verb: string): string => `see npm run --silent cli -- ${verb} --help`;
 
 describe('check', () => {
   test('is silent on a valid script', () => {
@@ -16,7 +20,7 @@ describe('check', () => {
     expect(cli('check', 'bad.sieve')).toEqual({
       status: 1,
       out: '',
-      err: 'bad.sieve:2:3: unknown command "kep"; the nearest known is "keep" (RFC 5228 section 2.9)\n',
+      err: 'bad.sieve:2:3: unknown command "kep"; did you mean "keep"? (RFC 5228 section 2.9)\n',
     });
   });
   test('text that is no UTF-8 is a fault with a place', () => {
@@ -24,9 +28,9 @@ describe('check', () => {
     expect(cli('check', 'latin.sieve').err).toBe('latin.sieve:1:3: byte 3 is not UTF-8 text (RFC 5228 section 2.1)\n');
   });
   test.each([
-    [['check', 'absent.sieve'], 'absent.sieve: there is no such file\n'],
-    [['check', folder], `${folder}: this is a folder\n`],
-    [['check'], 'check takes at least one file\n'],
+    [['check', 'absent.sieve'], 'absent.sieve: the file does not exist; check the path\n'],
+    [['check', folder], `${folder}: this is a folder; name a file in it\n`],
+    [['check'], `--rules is missing: name at least one file; ${see('check')}\n`],
   ])('%j', (args, err) => expect(cli(...args)).toEqual({ status: 1, out: '', err }));
 });
 
@@ -63,12 +67,18 @@ describe('simulate', () => {
     expect(cli('simulate', '--rules', RULES, '--messages', packed).err).toContain('the gzip archive is damaged');
   });
   test.each([
-    [['--rules', RULES], '--messages is missing\n'],
-    [['--rules', RULES, '--messages', 'absent.mbox'], 'absent.mbox: there is no such file\n'],
-    [['--rules', RULES, '--messages', MBOX, '--me', 'nobody'], '--me is not one complete address\n'],
-    [['--rules', RULES, '--messages', MBOX, '--now', 'today'], '--now is not a date and time by ISO 8601\n'],
+    [['--rules', RULES], `--messages is missing; ${see('simulate')}\n`],
+    [['--rules', RULES, '--messages', 'absent.mbox'], 'absent.mbox: the file does not exist; check the path\n'],
+    [
+      ['--rules', RULES, '--messages', MBOX, '--me', 'nobody'],
+      `--me is not a single complete address; ${see('simulate')}\n`,
+    ],
+    [
+      ['--rules', RULES, '--messages', MBOX, '--now', 'today'],
+      `--now is not a date and time by ISO 8601, such as 2026-01-31T12:00:00Z; ${see('simulate')}\n`,
+    ],
   ])('%j', (args, err) => expect(cli('simulate', ...args)).toEqual({ status: 1, out: '', err }));
-  test('--now is what tests of the current date see', () => {
+  test('--now is the current date that rules see', () => {
     const rules = write('date.sieve', 'require "date";\nif currentdate "year" "2031" { discard; }');
     const dropped = (now: string) => {
       const { out } = cli('simulate', '--rules', rules, '--messages', MBOX, '--now', now);
@@ -186,7 +196,10 @@ elsif envelope :is :all "to" "me@mill.example" { redirect "you@mill.example"; ke
   });
 
   test('both sides are needed', () => {
-    expect(cli('compare', '--rules', RULES)).toMatchObject({ status: 1, err: '--with is missing\n' });
+    expect(cli('compare', '--rules', RULES)).toMatchObject({
+      status: 1,
+      err: `--with is missing; ${see('compare')}\n`,
+    });
   });
 });
 
@@ -275,7 +288,7 @@ describe('mail in a folder', () => {
     expect(status).toBe(0);
     expect(parsed(out).map((line) => line.messageId)).toEqual(['<1@oak.example>', null, null, null, '<1@oak.example>']);
     expect(err).toBe(
-      'tree/b/.Archive.2020/tmp/2: passed over: a delivery that was never finished\ntree/notes.bin: passed over: no mail\n',
+      'tree/b/.Archive.2020/tmp/2: skipped: an unfinished delivery\ntree/notes.bin: skipped: not mail\n',
     );
   });
   test('a single message is read to the octet, whatever lines stand in it', () => {
@@ -340,5 +353,42 @@ describe('the time that rules see', () => {
     ]);
     expect(compared('--now', '2027-07-02T00:00:00Z')).toMatchObject({ verdict: 'equivalent', now: null });
     expect(compared('--now', '2025-07-02T00:00:00Z')).toMatchObject({ verdict: 'different' });
+  });
+});
+
+describe('the check for one’s own CI in docs/command-line.md', () => {
+  const [, script = ''] =
+    /## In your own CI[\s\S]*?```sh\n([\s\S]*?)```/.exec(readFileSync(join(root, 'docs/command-line.md'), 'utf8')) ??
+    [];
+  const checked = (inUse: string, next: string) => {
+    write('ci/in-use.sieve', inUse);
+    write('ci/new.sieve', next);
+    write('ci/sample.mbox', `${FROM}\n${ONE}\n`);
+    const calls = script.replaceAll(
+      'npm run --silent cli --',
+      `"${process.execPath}" "${join(root, 'scripts/cli.mjs')}"`,
+    );
+    const cwd = join(folder, 'ci');
+    return spawnSync('sh', ['-c', calls], { cwd, env: { ...process.env, INIT_CWD: cwd }, encoding: 'utf8' });
+  };
+  const FILED = 'require "fileinto";\nif header :contains "subject" "oak" { fileinto "Oak"; }\n';
+
+  test('passes where the new script does the same', () => {
+    expect(script).toContain('compare');
+    expect(checked(FILED, FILED.replace('if', '# Oak\nif')).status).toBe(0);
+    expect(readFileSync(join(folder, 'ci/for-server.sieve'), 'utf8')).toContain('fileinto "Oak"');
+  });
+  test.each([
+    ['is not valid', FILED.replace('fileinto "Oak"', 'fileinto')],
+    ['treats some message differently', FILED.replace('"oak"', '"elm"')],
+  ])('fails where the new script %s', (_, next) => {
+    expect(checked(FILED, next).status).not.toBe(0);
+  });
+  test('fails where the server supports less than the script needs', () => {
+    const replying = `require "vacation";\n${FILED}vacation "Away.";\n`.replace('require "fileinto";\n', '');
+    const both = replying.replace('require "vacation"', 'require ["vacation", "fileinto"]');
+    const { status, stdout } = checked(both, both);
+    expect(status).toBe(1);
+    expect(stdout).toContain('vacation');
   });
 });

@@ -10,8 +10,9 @@ import { clockOf, columnsOfFile } from './flow';
 import type { compareOptions } from './options';
 
 /**
- * Writes whether two chains treat every message alike, as one JSON object: a witness where they do not, the time at which it
- * has to arrive where that matters, and which of the given messages have another fate. Exit code 0 exactly when they are equivalent.
+ * Prints whether two chains treat every message alike, as one JSON object: for a difference, a witness, the time at
+ * which it must arrive if that matters, and the given messages with another fate. The exit code is 0 exactly when the
+ * chains are equivalent.
  */
 export async function compare(options: z.infer<typeof compareOptions>): Promise<number> {
   const [a, b] = [await readSoundChain(options.rules), await readSoundChain(options.with)];
@@ -22,7 +23,7 @@ export async function compare(options: z.infer<typeof compareOptions>): Promise<
   const atoms = evaluateAtoms(needed, columns, () => {}, clock);
   const [first, second] = [runFlow(a, atoms, columns.count), runFlow(b, atoms, columns.count)];
   const messages = [...first.fates.differsFrom(second.fates).members()];
-  // Messages that are at hand prove a difference as well as one that is made up.
+  // Stored messages prove a difference as well as a made-up one.
   const verdict = messages.length > 0 ? 'different' : comparison.verdict;
   const found = comparison.verdict === 'different' ? comparison.witness : null;
   const witness = found?.text() ?? null;

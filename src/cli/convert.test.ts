@@ -48,7 +48,7 @@ test('to a sheet and back: the same fates; what is wrong in a sheet is told by i
   expect(parsed(out)).toEqual(LINES);
   const broken = cli('convert', '--rules', write('broken.csv', 'Rule,Redirect to\nA,nobody\n'), '--to', 'sieve');
   expect(broken.status).toBe(1);
-  expect(broken.err).toContain('broken.csv:2: Redirect to: “nobody” is no complete address.');
+  expect(broken.err).toContain('broken.csv:2: Redirect to: “nobody” is not a complete address.');
   expect(cli('convert', '--rules', write('other.csv', 'a,b\n1,2\n'), '--to', 'sieve').err).toContain(
     'no column “Rule”',
   );
@@ -75,10 +75,10 @@ describe('rules in JSON', () => {
     expect(parsed(out)).toEqual(LINES.slice(0, 2));
   });
   test.each([
-    ['{"format":"other"}', 'it holds no rules'],
-    ['{"format":"ysomeris-chain","version":2}', 'it is of version 2'],
+    ['{"format":"other"}', 'it contains no rules'],
+    ['{"format":"ysomeris-chain","version":2}', 'it has version 2'],
     ['{"format":"ysomeris-chain","version":1,"entries":[{}]}', 'it is damaged at entries.0'],
-    ['{"format":"ysomeris-chain"', 'it is not JSON, or it is cut off'],
+    ['{"format":"ysomeris-chain"', 'it is not JSON, or it is truncated'],
   ])('%s is told', (text, told) => {
     const { status, err } = cli('check', write('bad.json', text));
     expect([status, err]).toEqual([1, expect.stringContaining(told)]);

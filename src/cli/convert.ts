@@ -8,9 +8,9 @@ import { readRulesFile } from './files';
 import { CliError, type convertOptions } from './options';
 
 /**
- * Writes a chain in another form, said to a target where one is given; what cannot be converted and what it costs is told on
- * standard error, one JSON object a line. Sieve and XML are written from the rules, so that they say what the rules do; JSON holds
- * the rules as they are, with sentences; the sheet is CSV with a row for each rule.
+ * Prints a chain in another format, rewritten for a target if one is given. Losses and differences go to standard
+ * error, one JSON object a line. Sieve and XML are written from the rules; JSON holds the rules with their sentences;
+ * the sheet is CSV with a row for each rule.
  */
 export async function convert(options: z.infer<typeof convertOptions>): Promise<number> {
   const { chain: given, faults } = await readRulesFile(options.rules);
@@ -25,18 +25,18 @@ export async function convert(options: z.infer<typeof convertOptions>): Promise<
   return faults.length === 0 ? 0 : 1;
 }
 
-/** Script blocks have no row in a sheet, and take with them what later rules see of them. */
+/** Script blocks have no row in a sheet, and their effect on later rules is lost with them. */
 function tellLostInSheet(chain: Chain): void {
   const blocks = chain.entries.filter(({ kind }) => kind === 'script');
   for (const { name } of blocks) tell({ kind: 'loss', rule: name, reason: 'a script block has no row in a sheet' });
   for (const { name } of dependentsOn(chain, new Set(blocks.map(({ id }) => id)))) {
-    tell({ kind: 'cost', rule: name, reason: 'it looks at headers or variables that a script block changes' });
+    tell({ kind: 'cost', rule: name, reason: 'it tests header fields or variables that a script block changes' });
   }
 }
 
 const tell = (line: object): boolean => process.stderr.write(`${JSON.stringify(line)}\n`);
 
-/** What cannot be said at all is left out, and told as a loss. */
+/** What the target cannot express at all is left out and reported as a loss. */
 function saidTo(chain: Chain, target: Target): Chain {
   const { chain: said, costs } = rewriteFor(chain, target, DEFAULT_CHOICES);
   for (const { name, without, words, kind } of costs) {
@@ -45,11 +45,14 @@ function saidTo(chain: Chain, target: Target): Chain {
   return said;
 }
 
-/** A ready target by its name, or the capabilities of a server. */
+/** A preset target by its name, or the capabilities of a server. */
 function targetOf(text: string): Target {
   const ready = READY_TARGETS.find(({ id }) => id === text.trim().toLowerCase());
   if (ready) return ready;
   const capabilities = text.trim() === '' ? [] : capabilitiesIn(text);
-  if (!capabilities) throw new CliError(`--target ${text}: none of this is a capability that is known`);
+  if (!capabilities)
+    throw new CliError(
+      `--target ${text}: contains no known capability; use core, common, or a list such as "fileinto copy"`,
+    );
   return { id: 'own', capabilities, limits: NO_LIMITS };
 }

@@ -23,14 +23,14 @@ export interface RulesFile {
   readonly faults: readonly string[];
 }
 
-/** Rules in any form. */
+/** Reads rules in any format. */
 export async function readRulesFile(path: string): Promise<RulesFile> {
   const file = await localPath(path);
   const octets = await headOf(file).catch((error: unknown) => {
     throw new CliError(`${path}: ${reasonOf(error)}`);
   });
   const name = rulesForm(path, octets);
-  // A whole audit may hold all its mail.
+  // An exported audit may contain all its mail, so it is streamed.
   if (name === 'json') return readDocumentFile(path, file);
   const whole = await readFile(file);
   const read = RULES_FORMS[isUnnamedSheet(path, whole) ? 'sheet' : name].read(whole);
@@ -39,14 +39,14 @@ export async function readRulesFile(path: string): Promise<RulesFile> {
   return { chain: read.chain, faults };
 }
 
-/** What comes on standard input has no name that tells what it is. */
+/** Standard input has no file name to tell the format. */
 const isUnnamedSheet = (path: string, octets: Uint8Array): boolean =>
   path === STANDARD_INPUT && isSheet(readCsv(decodeText(octets)).rows);
 
-/** The place of a fault as it stands behind the name of a file. */
+/** The place of a fault, to be appended to the name of a file. */
 const lineOf = (at: string): string => at.replace(/^row (\d+), /, '$1: ');
 
-/** The rules of a chain or of a whole audit, as JSON, and what would be said of them as a script. */
+/** The rules of a chain or exported audit in JSON, and the faults that a script of them would have. */
 async function readDocumentFile(path: string, file: string): Promise<RulesFile> {
   const document = await readWithoutMail(file).catch((error: unknown) => {
     throw new CliError(`${path}: ${error instanceof DamagedArchive ? error.message : reasonOf(error)}`);
@@ -57,11 +57,11 @@ async function readDocumentFile(path: string, file: string): Promise<RulesFile> 
     const source = sieveFromChain(found.chain).text;
     return { chain: found.chain, faults: listing(path, source, chainFromSieve(source).diagnostics) };
   } catch {
-    throw new CliError(`${path}: a test or an action in it is none of Sieve`);
+    throw new CliError(`${path}: it contains a test or an action that Sieve does not have`);
   }
 }
 
-/** Scripts that run one after the other. What a server would refuse is not simulated: what it would do is nothing. */
+/** Reads scripts that run one after another. A script that a server would reject is not simulated. */
 export async function readSoundChain(paths: readonly string[]): Promise<Chain> {
   let chain: Chain = { entries: [], closing: '' };
   const faults: string[] = [];
@@ -76,7 +76,7 @@ export async function readSoundChain(paths: readonly string[]): Promise<Chain> {
 
 export interface FileMessage {
   readonly raw: Uint8Array;
-  /** Where it lies and how it is marked, as far as its place in an archive or a Maildir tells. */
+  /** The folder and flags of a message, as far as its path in an archive or Maildir tells. */
   readonly folder: string | null;
   readonly flags: readonly string[];
   readonly message: MailMessage;
@@ -84,8 +84,8 @@ export interface FileMessage {
 }
 
 /**
- * The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. `foundFolder` is told
- * of each folder of a Maildir, whether or not a message is in it.
+ * The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. Calls
+ * `foundFolder` for each folder of a Maildir, even an empty one.
  */
 export async function* readMessages(
   path: string,
@@ -111,11 +111,14 @@ type Found = Pick<FileMessage, 'raw' | 'folder' | 'flags'>;
 
 const told = new Set<string>();
 
-/** Whatever the browser reads too: files, folders of them, Maildir folders, archives. What is passed over is told. */
+/**
+ * Reads everything that the browser can import: files, folders of them, Maildir folders, archives. Skipped files are
+ * reported.
+ */
 async function* foundMessages(path: string, foundFolder: (folder: string) => void): AsyncGenerator<Found> {
   const passOver = (passed: PassedOver) => {
-    const line = `${passed.path === '' ? path : `${path}/${passed.path}`}: passed over: ${passed.reason}\n`;
-    // Messages may be read more than once; what is passed over is told once.
+    const line = `${passed.path === '' ? path : `${path}/${passed.path}`}: skipped: ${passed.reason}\n`;
+    // Messages may be read twice; skipped files are reported once.
     if (!told.has(line)) process.stderr.write(line);
     told.add(line);
   };
@@ -127,9 +130,9 @@ async function* foundMessages(path: string, foundFolder: (folder: string) => voi
 }
 
 const REASONS: Readonly<Record<string, string>> = {
-  ENOENT: 'there is no such file',
-  EISDIR: 'this is a folder',
-  EACCES: 'this file may not be read',
+  ENOENT: 'the file does not exist; check the path',
+  EISDIR: 'this is a folder; name a file in it',
+  EACCES: 'no permission to read the file',
 };
 
 const reasonOf = (error: unknown): string =>

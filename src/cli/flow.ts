@@ -6,7 +6,7 @@ import type { Clock } from '../core/mail/arrival';
 import type { Chain } from '../core/rules/rule';
 import { type FileMessage, readMessages } from './files';
 
-/** One time for all messages where it is given, else the time at which each of them arrived. */
+/** One time for all messages if given, else the time when each message arrived. */
 export const clockOf = (now: number | undefined): Clock => ({ fixed: now ?? null, otherwise: Date.now() });
 
 export interface FileFlow {
@@ -15,7 +15,7 @@ export interface FileFlow {
   readonly ids: readonly (string | null)[];
 }
 
-/** Runs a chain over the messages of a file; only the columns of the messages are held. */
+/** Runs a chain on the messages of a file; only the columns of the messages are kept in memory. */
 export async function flowOfFile(
   chain: Chain,
   path: string | null,
@@ -29,8 +29,8 @@ export async function flowOfFile(
 }
 
 /**
- * What some tests look at in the messages of a file, and the Message-ID of each; nothing where there is no file. Each message is
- * shown to `see` once, and `foundFolder` is told of the folders of a Maildir.
+ * The columns that some tests need from the messages of a file, and the Message-ID of each; empty if there is no file.
+ * Calls `see` once for each message, and `foundFolder` for each folder of a Maildir.
  */
 export async function columnsOfFile(
   needed: readonly Atom[],

@@ -6,27 +6,30 @@ import { VERBS } from './verbs';
 
 const COMMAND = 'npm run --silent cli --';
 
-const NOTES = `FILE is a Sieve script, Sieve in XML, a sheet (.csv) or JSON; PATH is an mbox file, an .eml file, a Maildir, an archive, or a
-folder of these. One of them may be "-" for standard input. Rules see the time at which each message arrived, unless --now
-sets another. Messages that one of your addresses (--me) sent don't take part in an audit, unless --with-sent is given.`;
+const NOTES = `FILE is a Sieve script, Sieve in XML, a sheet (.csv) or JSON.
+PATH is an mbox file, an .eml file, a Maildir, an archive, or a folder of these.
+One of them may be "-" for standard input.
+Rules see the time when each message arrived, unless --now sets another time.
+An audit leaves out messages sent from one of your addresses (--me), unless --with-sent is given.
+Exit code 0 means success, 1 means "no" or an error.`;
 
-/** The command line, which sets `ended` to its exit code: 0 for success, 1 for "no" or an error, which is told on standard error. */
+/** The command line. It calls `ended` with the exit code: 0 for success, 1 for "no" or an error, which goes to standard error. */
 function commandLine(ended: (code: number) => void): Command {
   const program = new Command()
     .name(COMMAND)
     .usage('VERB [options]')
     .description('Audits incoming-mail rules.')
     .version(packageFile.version, '--version', 'the version of this program')
-    .helpOption('-h, --help', 'this, or with a verb more about it')
+    .helpOption('-h, --help', 'this help; with a verb, the help of that verb')
     .helpCommand(false)
     .addHelpText('after', `\n${NOTES}`)
     .exitOverride()
-    // Faults are told in words of our own.
+    // `wordsOf` words the errors.
     .configureOutput({ outputError: () => {} });
   for (const name of keysOf(VERBS)) {
     const verb = VERBS[name];
-    const command = program.command(name).description(verb.about).exitOverride();
-    command.usage(verb.usage).addHelpText('after', `\n${NOTES}`);
+    const command = program.command(name).description(verb.about).helpOption('-h, --help', 'this help').exitOverride();
+    command.usage(verb.usage).addHelpText('after', `\nExample: ${COMMAND} ${verb.example}\n\n${NOTES}`);
     if ('files' in verb) command.addArgument(argumentOf());
     for (const option of optionsOf(verb.options)) command.addOption(option);
     command.action(async () => ended(await verb.run(command.args, command.opts())));
@@ -50,20 +53,23 @@ async function main(): Promise<number> {
   }
 }
 
+/** One line: what is wrong, and where to read on. Options that are wrong lead to the help of their verb. */
 function wordsOf(error: Error, program: Command): string {
-  if (!(error instanceof CommanderError)) return error.message;
-  const verb = program.args[0] ?? '';
+  const verb = keysOf(VERBS).find((name) => name === program.args[0]);
+  const help = `see ${COMMAND} ${verb ? `${verb} ` : ''}--help`;
+  if (!(error instanceof CommanderError))
+    return error.message.startsWith('--') ? `${error.message}; ${help}` : error.message;
   switch (error.code) {
     case 'commander.unknownCommand':
-      return `"${verb}" is not a verb of this command line\n${program.helpInformation()}`;
+      return `"${program.args[0] ?? ''}" is not a verb: use ${keysOf(VERBS).join(', ')}; ${help}`;
     case 'commander.help':
       return program.helpInformation();
     default:
-      return error.message.replace(/^error: /, '');
+      return `${error.message.replace(/^error: /, '').replace(/\.$/, '')}; ${help}`;
   }
 }
 
-// A reader that closes its end early, such as head, is no error.
+// A reader that closes its end early, such as head, is not an error.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(0);
   throw error;

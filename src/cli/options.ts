@@ -8,22 +8,22 @@ import { maybeSingleAddress } from '../core/mail/address';
 import { elementAt, keysOf } from '../core/text/lookup';
 import { RULES_FORMS } from '../files/rules/forms';
 
-/** Something the caller of the command line can mend: one clear line. */
+/** An error that the caller of the command line can correct; its message is one clear line. */
 export class CliError extends Error {}
 
-/** The name under which standard input is given. */
+/** The file name that stands for standard input. */
 export const STANDARD_INPUT = '-';
 
 let spooled: Promise<string> | null = null;
 
-/** Where a file that was given by name lies. Standard input is written to a file first, since it may be read more than once. */
+/** The path of a file given by name. Standard input is spooled to a file first, since it may be read more than once. */
 export function localPath(path: string): Promise<string> {
   if (path !== STANDARD_INPUT) return Promise.resolve(fromHere(path));
   spooled ??= spool();
   return spooled;
 }
 
-/** npm runs scripts in the project's folder; paths are meant from where the user stands. */
+/** npm runs scripts in the project's folder; paths are relative to where the user called npm. */
 const fromHere = (path: string): string => resolve(process.env.INIT_CWD ?? process.cwd(), path);
 
 async function spool(): Promise<string> {
@@ -36,7 +36,7 @@ async function spool(): Promise<string> {
 
 const address = z
   .string()
-  .refine((text) => maybeSingleAddress(text) !== null, { error: 'is not one complete address' });
+  .refine((text) => maybeSingleAddress(text) !== null, { error: 'is not a single complete address' });
 
 const rules = z
   .array(z.string())
@@ -44,9 +44,9 @@ const rules = z
   .or(z.undefined().transform(() => []))
   .refine((files) => files.length > 0, { error: 'is missing' });
 
-/** What tests of the current date see; the time at which each message arrived where it is left out. */
+/** The current date that rules see; if absent, the time when each message arrived. */
 const now = z.iso
-  .datetime({ offset: true, error: 'is not a date and time by ISO 8601' })
+  .datetime({ offset: true, error: 'is not a date and time by ISO 8601, such as 2026-01-31T12:00:00Z' })
   .transform((text) => Date.parse(text))
   .optional();
 
@@ -74,21 +74,21 @@ export const convertOptions = z.object({
   target: z.string().optional(),
 });
 
-/** What each option is followed by, whether it may be given several times, and what it says. */
+/** Each option: its argument, whether it can be repeated, its help. */
 const OPTIONS = {
-  rules: { flags: '--rules <FILE>', several: true, about: 'rules; several run one after the other, as one chain' },
+  rules: { flags: '--rules <FILE>', several: true, about: 'rules; several files run one after another, as one chain' },
   with: { flags: '--with <FILE>', several: true, about: 'the rules to compare them with' },
-  messages: { flags: '--messages <PATH>', several: false, about: 'the mail that they run on' },
-  me: { flags: '--me <ADDRESS>', several: true, about: 'an address of your own' },
-  now: { flags: '--now <ISO>', several: false, about: 'what tests of the current date see' },
-  'with-sent': { flags: '--with-sent', several: false, about: 'mail that you sent takes part too' },
+  messages: { flags: '--messages <PATH>', several: false, about: 'the mail to run the rules on' },
+  me: { flags: '--me <ADDRESS>', several: true, about: 'one of your addresses' },
+  now: { flags: '--now <ISO>', several: false, about: 'the current date that rules see' },
+  'with-sent': { flags: '--with-sent', several: false, about: 'include mail that you sent' },
   to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json or sheet' },
   target: { flags: '--target <SERVER>', several: false, about: 'core, common, or capabilities' },
 } as const;
 
 export type OptionName = keyof typeof OPTIONS;
 
-/** Options of a verb; whether they are there and what they hold is checked by its shape. */
+/** The options of a verb; the shape of the verb checks their presence and values. */
 export const optionsOf = (names: readonly OptionName[]): Option[] =>
   names.map((name) => {
     const { flags, several, about } = OPTIONS[name];
@@ -96,12 +96,12 @@ export const optionsOf = (names: readonly OptionName[]): Option[] =>
     return several ? option.argParser((value, before?: readonly string[]) => [...(before ?? []), value]) : option;
   });
 
-/** Files without an option, which are rules too. */
+/** Files given without an option are rules too. */
 export const argumentOf = (): Argument => new Argument('[FILE...]', 'rules');
 
 /**
- * What does the work of a verb with its files and options; throws `CliError` with the name of an option that does not fit its shape, or
- * with the words for there being neither files nor options.
+ * Wraps the function of a verb. Throws `CliError` with the name of an option that does not fit its shape, or with
+ * `nothing` if there are neither files nor options.
  */
 export function verb<T>(
   shape: z.ZodType<T>,

@@ -4,7 +4,7 @@ import { readSoundChain } from './files';
 import { clockOf, flowOfFile } from './flow';
 import type { simulateOptions } from './options';
 
-/** Writes the fate of every message as one JSON line, in the order of the file. */
+/** Prints the fate of every message as one JSON line, in file order. */
 export async function simulate(options: z.infer<typeof simulateOptions>): Promise<number> {
   const chain = await readSoundChain(options.rules);
   const { flow, ids } = await flowOfFile(chain, options.messages, options.me, clockOf(options.now));

@@ -13,36 +13,41 @@ import {
 } from './options';
 import { simulate } from './simulate';
 
-/** How each verb is called, what it does, and what does it. */
+/** Each verb: its help, its options and the function that runs it. */
 export const VERBS = {
   check: {
-    about: 'reads rules; silent when they are valid',
+    about: 'checks rules; prints nothing when they are valid',
     usage: 'FILE... [--rules FILE]...',
+    example: 'check rules.sieve',
     files: true,
     options: ['rules', 'now'],
-    run: verb(checkOptions, check, 'check takes at least one file'),
+    run: verb(checkOptions, check, '--rules is missing: name at least one file'),
   },
   simulate: {
-    about: 'runs the rules over messages; one JSON line for each',
+    about: 'runs the rules on messages; prints one JSON line per message',
     usage: '--rules FILE... --messages PATH [--me ADDRESS]... [--now ISO]',
+    example: 'simulate --rules rules.sieve --messages inbox.mbox --me maren@mill.example',
     options: ['rules', 'messages', 'me', 'now'],
     run: verb(simulateOptions, simulate),
   },
   audit: {
-    about: 'writes the findings and the flow of the rules as JSON',
+    about: 'prints the findings and the flow of the rules as one JSON object',
     usage: '--rules FILE... [--messages PATH] [--me ADDRESS]... [--now ISO] [--with-sent]',
+    example: 'audit --rules rules.sieve --messages Maildir --me maren@mill.example > findings.json',
     options: ['rules', 'messages', 'me', 'now', 'with-sent'],
     run: verb(auditOptions, audit),
   },
   compare: {
-    about: 'tells whether two sets of rules treat every message alike',
+    about: 'prints whether two chains treat every message alike',
     usage: '--rules FILE... --with FILE... [--messages PATH] [--me ADDRESS]... [--now ISO]',
+    example: 'compare --rules in-use.sieve --with new.sieve',
     options: ['rules', 'with', 'messages', 'me', 'now'],
     run: verb(compareOptions, compare),
   },
   convert: {
-    about: 'writes rules in another form',
+    about: 'converts rules to another format',
     usage: '--rules FILE --to sieve|xml|json|sheet [--target "core"|"common"|"CAPABILITY ..."]',
+    example: 'convert --rules rules.sieve --to sieve --target "fileinto copy" > for-server.sieve',
     options: ['rules', 'to', 'target'],
     run: verb(convertOptions, convert),
   },
@@ -52,7 +57,9 @@ export const VERBS = {
     {
       readonly about: string;
       readonly usage: string;
-      /** Whether files may stand there without an option. */
+      /** A whole call, without the name of the program. */
+      readonly example: string;
+      /** Whether files may be given without an option. */
       readonly files?: true;
       readonly options: readonly OptionName[];
       readonly run: ReturnType<typeof verb>;

@@ -5,12 +5,15 @@ import { sentenceOf } from '../core/rules/sentence';
 import { chainShape } from './chain-shape';
 
 /**
- * The form in which chains and edits are written: 0 kept filing with `:create` word for word, so that no finding looked at where such
- * rules file; 1 kept all tests and actions word for word that rules now tell apart.
+ * The version of the JSON of chains and edits. 0 kept filing with `:create` word for word, so findings missed those
+ * folders; 1 kept all tests and actions word for word that rules now have kinds for.
  */
 export const CHAIN_FORMAT = 2;
 
-/** A chain, edits, or whatever else holds rules, in the form of today; what cannot be read stays as it is. */
+/**
+ * Converts a chain, edits, or anything else that contains rules to the current version; unreadable parts stay
+ * unchanged.
+ */
 export const inFormOfToday = <T>(value: T): T => JSON.parse(JSON.stringify(value), ofToday);
 
 function ofToday(_: string, value: unknown): unknown {
@@ -26,7 +29,7 @@ function ofToday(_: string, value: unknown): unknown {
   return value;
 }
 
-/** Rules as a JSON document: a chain by itself, or the one that a whole audit holds. */
+/** Rules as a JSON document: a chain alone, or the draft of an exported audit. */
 
 const chainDocument = z.intersection(
   z.object({ format: z.literal('ysomeris-chain'), version: z.literal(1) }),
@@ -34,25 +37,25 @@ const chainDocument = z.intersection(
 );
 const auditDocument = z.object({ format: z.literal('ysomeris-audit'), version: z.literal(1), draft: chainShape });
 
-/** The document of a chain; each entry has its sentence, which is not read back. */
+/** Writes the document of a chain; each entry includes its sentence, which is ignored when read back. */
 export function chainAsDocument({ entries, closing, lists }: Chain): string {
   const told = entries.map((entry) => ({ ...entry, sentence: sentenceOf(entry) }));
   const document = { format: 'ysomeris-chain', version: 1, entries: told, closing, ...(lists ? { lists } : {}) };
   return `${JSON.stringify(document, null, 2)}\n`;
 }
 
-/** Whether a document, by its first octets, is one of a chain by itself. */
+/** Whether the first octets of a document are those of a chain alone. */
 export const isChainDocument = (head: string): boolean => head.includes('"ysomeris-chain"');
 
-/** The rules of a document that was parsed; the reason in plain words where it holds none. */
+/** Reads the rules of a parsed document, or returns the reason why it contains none. */
 export function chainFromDocument(
   data: unknown,
 ): { readonly ok: true; readonly chain: Chain } | { readonly ok: false; readonly reason: string } {
   const head = z.object({ format: z.string(), version: z.unknown() }).safeParse(data);
   const format = head.success ? head.data.format : '';
-  if (format !== 'ysomeris-chain' && format !== 'ysomeris-audit') return { ok: false, reason: 'it holds no rules' };
+  if (format !== 'ysomeris-chain' && format !== 'ysomeris-audit') return { ok: false, reason: 'it contains no rules' };
   if (head.data?.version !== 1) {
-    return { ok: false, reason: `it is of version ${String(head.data?.version)}; version 1 is read here` };
+    return { ok: false, reason: `it has version ${String(head.data?.version)}; only version 1 can be read` };
   }
   const today = inFormOfToday(data);
   const found = format === 'ysomeris-chain' ? chainDocument.safeParse(today) : auditDocument.safeParse(today);

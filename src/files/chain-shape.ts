@@ -3,7 +3,7 @@ import { isTooEntangled } from '../core/rules/context';
 import type { Action, Chain, ChainEntry, NamedList, Rule, TestTree, WrittenTest } from '../core/rules/rule';
 import { furtherActionShapes, furtherTestShapes, list, words } from './further-shapes';
 
-/** Entries of a chain as they may come over the wire, or in a file. */
+/** Shapes of chain entries as they come over HTTP or from a file. */
 const id = z.string().min(1).max(100);
 const capabilities = z
   .array(z.string().max(200, 'the name of a capability is longer than 200 characters'))
@@ -31,7 +31,7 @@ export const treeShape: z.ZodType<TestTree> = z.lazy(() =>
   z.discriminatedUnion('kind', [
     z.object({
       kind: z.enum(['all', 'any', 'none']),
-      children: z.array(treeShape).max(100_000, 'more than 100,000 tests stand beside each other'),
+      children: z.array(treeShape).max(100_000, 'more than 100,000 tests are in one group'),
     }),
     z.object({ kind: z.literal('leaf'), test: leafShape }),
   ]),
@@ -70,7 +70,7 @@ const ruleFields = {
   tags: z.array(z.string().trim().min(1).max(100)).max(50).optional(),
 };
 
-/** A rule whose name may still be missing. */
+/** A rule whose name may be empty. */
 export const ruleShape: z.ZodType<Rule> = z.object({ ...shared, name: z.string().max(10_000), ...ruleFields });
 
 export const entryShape: z.ZodType<ChainEntry> = z.discriminatedUnion('kind', [
@@ -91,16 +91,16 @@ export const namedListShape: z.ZodType<NamedList> = z.object({
   keys: list,
 });
 
-/** Rules of a chain: four times as many as the largest set that this application is measured with. */
+/** Four times as many rules as the largest chain that is benchmarked. */
 export const MOST_RULES = 20_000;
 const TOO_MANY = 'there are more than 20,000 rules';
 
-/** The same for the number of rules alone. */
+/** Checks only the number of rules. */
 export const countFault = ({ entries }: Chain): string | null => (entries.length > MOST_RULES ? TOO_MANY : null);
 
 /**
- * The limit that a chain exceeds, with the rule in which it does; null where it keeps to all. They are the same for whatever comes in
- * and for what is opened again, so that all that was imported can be downloaded and opened.
+ * The limit that a chain exceeds, naming the rule; null if it keeps to all. Imports, edits and opened audits share the
+ * limits, so that whatever was imported can be exported and opened again.
  */
 export function limitFault(chain: Chain): string | null {
   const many = countFault(chain);
@@ -113,12 +113,15 @@ export function limitFault(chain: Chain): string | null {
   return name === undefined ? issue.message : `in “${name.slice(0, 80)}” ${issue.message}`;
 }
 
-/** Characters of what entries hand on to each other: some 500 entries of which each looks at what all before it have set. */
+/**
+ * Most characters of state that entries pass on to each other: some 500 entries that each test what all earlier ones
+ * have set.
+ */
 const MOST_HANDED_ON = 16 * 1024 * 1024;
 
-/** The same for how much entries look at what earlier ones have set. */
+/** Checks only how much entries depend on earlier ones. */
 export const entanglementFault = (chain: Chain): string | null =>
-  isTooEntangled(chain, MOST_HANDED_ON) ? 'too many entries look at variables, flags or fields that others set' : null;
+  isTooEntangled(chain, MOST_HANDED_ON) ? 'too many rules test variables, flags or fields that others set' : null;
 
 export const chainShape: z.ZodType<Chain> = z
   .object({

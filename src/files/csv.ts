@@ -1,16 +1,16 @@
 import Papa from 'papaparse';
 import { maybeDecode } from '../core/mail/charset';
 
-/** A sheet as text (RFC 4180), with whatever parts its cells: commas, semicolons or tabs. */
+/** A sheet as CSV (RFC 4180), separated by commas, semicolons or tabs. */
 export interface ReadCsv {
   readonly rows: readonly (readonly string[])[];
-  /** What was odd about it, in plain words. */
+  /** An irregularity of the file, in plain words. */
   readonly odd: readonly string[];
 }
 
 const MOST_ROWS = 20_000;
 
-/** Reads a sheet that comes as text; blank lines are left out. What a spreadsheet would have run as a formula is plain text here. */
+/** Reads CSV; blank lines are left out. Formulas of a spreadsheet are plain text here. */
 export function readCsv(text: string): ReadCsv {
   const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
   const rows = data.slice(0, MOST_ROWS).map((row) => row.map((cell) => cell.replace(/^'(?=[=+\-@\t\r])/, '')));
@@ -23,15 +23,15 @@ export function readCsv(text: string): ReadCsv {
 }
 
 /**
- * Writes a sheet as text. A cell that a spreadsheet would take for a formula is written behind an apostrophe (common practice),
- * which `readCsv` takes away again.
+ * Writes CSV. A cell that a spreadsheet would run as a formula gets an apostrophe in front (common practice), which
+ * `readCsv` removes.
  */
 export function writeCsv(rows: readonly (readonly string[])[]): string {
-  // It asks for lists that may be changed, and changes none.
+  // The library's type asks for mutable lists, though it does not change them.
   return `${Papa.unparse(rows as string[][], { escapeFormulae: /^[=+\-@\t\r]/, newline: '\r\n' })}\r\n`;
 }
 
-/** The text of a file in UTF-8 or UTF-16, else in the encoding of Western European systems (windows-1252). */
+/** Decodes a file as UTF-8 or UTF-16, else as windows-1252. */
 export function decodeText(octets: Uint8Array): string {
   const [first, second] = octets;
   if (first === 0xff && second === 0xfe) return new TextDecoder('utf-16le').decode(octets);

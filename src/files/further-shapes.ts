@@ -2,7 +2,10 @@ import { z } from 'zod';
 import type { ComparedTest, Comparison, QueryTest, Subject, SubjectKind } from '../core/rules/comparison';
 import type { FiledCopy, FurtherAction, FurtherActionName } from '../core/rules/further-actions';
 
-/** Further tests and actions as they may come over the wire, or in a file; each kind has its row, so that none is forgotten. */
+/**
+ * Shapes of further tests and actions, as they come over HTTP or from a file. Each kind has a row, so that the compiler
+ * finds a missing one.
+ */
 
 export const words = z.string().max(4 * 1024 * 1024, 'a text is longer than 4 MB');
 export const list = z.array(words).max(100_000, 'a list has more than 100,000 items');
@@ -22,7 +25,7 @@ const option = z
   ])
   .optional();
 
-/** A shape for each kind of a union that is told apart by a property. */
+/** Shapes for the members of a union with a discriminating property. */
 type Shapes<Union, By extends keyof Union> = {
   readonly [Kind in Union[By] & string]: z.ZodType<Extract<Union, Record<By, Kind>>> & z.core.$ZodTypeDiscriminable;
 };
@@ -141,7 +144,7 @@ const ACTIONS: {
   error: z.object({ action: z.literal('error'), message: words }),
 };
 
-/** The shapes of a table as the list that a discriminated union takes. */
+/** The shapes of a table as the tuple that a discriminated union takes. */
 function shapesOf<Shape>(table: { readonly [kind: string]: Shape }): [Shape, ...Shape[]] {
   const [first, ...others] = Object.values(table);
   if (!first) throw new Error('an empty table of shapes');

@@ -8,7 +8,7 @@ export interface ScriptName {
   readonly active: boolean;
 }
 
-/** What a server says of itself (RFC 5804 section 1.7). */
+/** The capabilities a server announces (RFC 5804 section 1.7). */
 export interface Capabilities {
   readonly implementation: string;
   readonly sieve: readonly string[];
@@ -18,29 +18,33 @@ export interface Capabilities {
   readonly version: string | null;
 }
 
-/** A server has said no, or good-bye; its own words are shown in full. */
+/** The server answered NO or BYE; its own text is shown in full. */
 export class ServerRefusal extends Error {
   constructor(
     readonly answer: 'NO' | 'BYE',
-    /** Such as QUOTA/MAXSIZE, NONEXISTENT, ACTIVE, REFERRAL (RFC 5804 section 1.3); null where none is given. */
+    /** The response code, such as QUOTA/MAXSIZE, NONEXISTENT, ACTIVE, REFERRAL (RFC 5804 section 1.3), or null. */
     readonly code: string | null,
     readonly text: string,
-    /** Another server that it names. */
+    /** The server it refers to. */
     readonly referral: string | null,
   ) {
-    super(referral ? `The server sends you to ${referral}.` : text || 'The server refuses without a word.');
+    super(
+      referral
+        ? `The server refers you to ${referral}. Connect there instead.`
+        : text || 'The server rejected the request without giving a reason.',
+    );
   }
 }
 
-/** What a server may take of this machine; over any of these the conversation ends. */
+/** Limits on what a server can use of this machine; exceeding any of them ends the connection. */
 export interface SessionLimits extends WireLimits {
-  /** Milliseconds until it has said the next line. */
+  /** Milliseconds to wait for the next line. */
   readonly idle: number;
-  /** Milliseconds of the whole conversation. */
+  /** Milliseconds for the whole connection. */
   readonly whole: number;
-  /** Lines of the whole conversation. */
+  /** Lines in the whole connection. */
   readonly lines: number;
-  /** Octets of the whole conversation. */
+  /** Octets in the whole connection. */
   readonly octets: number;
 }
 
@@ -53,16 +57,16 @@ export const SESSION_LIMITS: SessionLimits = {
 };
 
 interface Response {
-  /** Lines before the one that ends the answer. */
+  /** Lines before the one that ends a response. */
   readonly lines: readonly (readonly Word[])[];
-  /** What stands in round brackets behind OK, and the text behind that. */
+  /** The response code in brackets after OK, and the text after it. */
   readonly code: readonly Word[];
   readonly text: string;
 }
 
 type Line = readonly Word[];
 
-/** A conversation with a ManageSieve server (RFC 5804), one command at a time. */
+/** A connection to a ManageSieve server (RFC 5804), one command at a time. */
 export class ManageSieve {
   #socket: Socket;
   #reader: LineReader;
@@ -81,19 +85,16 @@ export class ManageSieve {
     this.#reader = new LineReader(limits);
     this.#socket = socket;
     this.#listen(socket);
-    const words = `The conversation was given up after ${seconds(limits.whole)}.`;
+    const words = `The connection was closed after ${seconds(limits.whole)}.`;
     this.#clock = setTimeout(() => this.#end(new ConnectionFault(words)), limits.whole);
   }
 
-  /**
-   * Connects, secures the line and reads what the server says of itself. A line that is not secured is refused to any machine but
-   * this one.
-   */
+  /** Connects, starts TLS and reads the capabilities. Refuses unencrypted connections to any machine but this one. */
   static async connect(address: ServerAddress, given: Partial<SessionLimits> = {}): Promise<ManageSieve> {
     const limits = { ...SESSION_LIMITS, ...given };
     if (address.security === 'plain' && !isThisMachine(address.host)) {
       throw new ConnectionFault(
-        'An unsecured line is allowed to a server on this machine only. Choose STARTTLS or TLS.',
+        'Connections without encryption are allowed only to this machine. Choose STARTTLS or TLS.',
       );
     }
     const socket = await opened(address, limits.idle);
@@ -109,20 +110,20 @@ export class ManageSieve {
   }
 
   get capabilities(): Capabilities {
-    if (!this.#capabilities) throw new Error('the server has not said what it is');
+    if (!this.#capabilities) throw new Error('the server sent no capabilities');
     return this.#capabilities;
   }
 
-  /** SCRAM-SHA-256 where the server has it, else PLAIN; never in the clear to another machine. */
+  /** SCRAM-SHA-256 if the server offers it, else PLAIN; never unencrypted to another machine. */
   async authenticate(user: string, password: string): Promise<void> {
     const { sasl } = this.capabilities;
     if (sasl.includes('SCRAM-SHA-256')) await this.#scram(user, password);
     else if (sasl.includes('PLAIN')) await this.#plain(user, password);
     else
       throw new ConnectionFault(
-        `The server knows only ${sasl.join(', ') || 'no'} ways to sign in, none of which is known here.`,
+        `The server offers only ${sasl.join(', ') || 'no'} ways to sign in, none of which Ysomeris supports.`,
       );
-    // It may say more of itself to those it knows (RFC 5804 section 2.1).
+    // Capabilities may change after signing in (RFC 5804 section 2.1).
     await this.#askCapabilities();
   }
 
@@ -138,16 +139,20 @@ export class ManageSieve {
   async get(name: string): Promise<string> {
     const { lines } = await this.#command('GETSCRIPT', name);
     const text = lines[0]?.[0];
-    if (text?.kind !== 'string') throw new ConnectionFault('The server sends no script where one was asked for.');
+    if (text?.kind !== 'string')
+      throw new ConnectionFault('The server sent no script in reply to the request for one.');
     return text.value;
   }
 
-  /** Whether the server would take a script; its warnings, or an empty text. Throws its refusal. */
+  /**
+   * Asks whether the server would accept a script (CHECKSCRIPT); returns its warnings or an empty text, throws its
+   * rejection.
+   */
   async check(script: string): Promise<string> {
     return warningsIn(await this.#command('CHECKSCRIPT', script));
   }
 
-  /** The same, and keeps it under a name; nothing becomes active by it. */
+  /** Uploads a script under a name (PUTSCRIPT) without activating it. */
   async put(name: string, script: string): Promise<string> {
     return warningsIn(await this.#command('PUTSCRIPT', name, script));
   }
@@ -159,7 +164,7 @@ export class ManageSieve {
     await this.#response();
   }
 
-  /** Makes a script the one that runs; an empty name means none. */
+  /** Activates a script; an empty name deactivates all. */
   async activate(name: string): Promise<void> {
     await this.#command('SETACTIVE', name);
   }
@@ -184,7 +189,7 @@ export class ManageSieve {
 
   close(): void {
     clearTimeout(this.#clock);
-    this.#ended ??= new ConnectionFault('The line was given up.');
+    this.#ended ??= new ConnectionFault('The connection was closed.');
     this.#socket.destroy();
   }
 
@@ -197,12 +202,11 @@ export class ManageSieve {
   }
 
   async #startTls(): Promise<void> {
-    if (!this.capabilities.starttls)
-      throw new ConnectionFault('The server cannot secure the line: it knows no STARTTLS.');
+    if (!this.capabilities.starttls) throw new ConnectionFault('The server does not support STARTTLS.');
     await this.#command('STARTTLS');
-    // What came behind the answer was not secured by anybody (RFC 5804 section 2.2).
+    // Data received before TLS started is not authenticated (RFC 5804 section 2.2).
     if (this.#reader.rest > 0 || this.#lines.length > 0)
-      throw new ConnectionFault('The server spoke before the line was secured.');
+      throw new ConnectionFault('The server sent data before the connection was encrypted. The connection was closed.');
     this.#socket.removeAllListeners();
     this.#socket = await secured(this.address, this.limits.idle, this.#socket);
     this.#listen(this.#socket);
@@ -236,13 +240,15 @@ export class ManageSieve {
     }
   }
 
-  /** What the server asks before it says yes or no (RFC 5804 section 2.1). */
+  /** The server's challenge (RFC 5804 section 2.1). */
   async #challenge(): Promise<string> {
     const line = await this.#lineOf();
     const [first] = line;
     if (first?.kind === 'string') return plain(first.value);
     this.#ending(line);
-    throw new ConnectionFault('The server says yes before anything was proved.');
+    throw new ConnectionFault(
+      'The server accepted the sign-in before either side proved that it knows the password. The connection was closed.',
+    );
   }
 
   async #command(name: string, ...words: readonly string[]): Promise<Response> {
@@ -262,12 +268,12 @@ export class ManageSieve {
     if (this.#ended) throw this.#ended;
     await new Promise<void>((resolve, reject) => {
       this.#socket.write(octets, (error) =>
-        error ? reject(new ConnectionFault(`The line broke: ${error.message}.`)) : resolve(),
+        error ? reject(new ConnectionFault(`The connection was lost: ${error.message}.`)) : resolve(),
       );
     });
   }
 
-  /** All lines up to OK; throws what else the server says. */
+  /** All lines up to OK; throws for NO and BYE. */
   async #response(): Promise<Response> {
     const lines: Line[] = [];
     for (;;) {
@@ -278,7 +284,7 @@ export class ManageSieve {
     }
   }
 
-  /** What stands behind OK; null for a line that ends nothing. Throws a refusal. */
+  /** The code and text after OK; null for a line that does not end the response. Throws for NO and BYE. */
   #ending(line: Line): { readonly code: readonly Word[]; readonly text: string } | null {
     const [first, ...more] = line;
     if (first?.kind !== 'atom') return null;
@@ -287,7 +293,7 @@ export class ManageSieve {
     const last = more.findLast((word) => word.kind === 'string');
     const text = last?.kind === 'string' ? last.value : '';
     if (answer === 'OK') return { code, text };
-    if (answer !== 'NO' && answer !== 'BYE') throw new ConnectionFault(`The server answers with “${first.value}”.`);
+    if (answer !== 'NO' && answer !== 'BYE') throw new ConnectionFault(`The server answered “${first.value}”.`);
     const name = code[0]?.kind === 'atom' ? code[0].value.toUpperCase() : null;
     const referral = name === 'REFERRAL' && code[1]?.kind === 'string' ? code[1].value : null;
     throw new ServerRefusal(answer, name, text, referral);
@@ -300,7 +306,7 @@ export class ManageSieve {
       if (this.#ended) throw this.#ended;
       await new Promise<void>((resolve, reject) => {
         const clock = setTimeout(
-          () => reject(new ConnectionFault(`The server has not answered for ${seconds(this.limits.idle)}.`)),
+          () => reject(new ConnectionFault(`The server did not answer for ${seconds(this.limits.idle)}.`)),
           this.limits.idle,
         );
         const settle = (act: () => void) => {
@@ -318,23 +324,25 @@ export class ManageSieve {
       try {
         if (this.#ended) return;
         this.#heard.octets += octets.length;
-        if (this.#heard.octets > this.limits.octets) throw new WireFault('it sends too much');
+        if (this.#heard.octets > this.limits.octets) throw new WireFault('it sent too much data');
         this.#reader.add(octets);
         for (let line = this.#reader.next(); line; line = this.#reader.next()) {
-          if (++this.#heard.lines > this.limits.lines) throw new WireFault('it sends too many lines');
+          if (++this.#heard.lines > this.limits.lines) throw new WireFault('it sent too many lines');
           this.#lines.push(line);
         }
         if (this.#lines.length > 0) this.#waiting?.resolve();
       } catch (error) {
         this.#end(
           new ConnectionFault(
-            error instanceof WireFault ? `The server does not speak the protocol: ${error.message}.` : String(error),
+            error instanceof WireFault
+              ? `The server does not speak ManageSieve correctly: ${error.message}.`
+              : String(error),
           ),
         );
       }
     });
-    socket.on('error', (error) => this.#end(new ConnectionFault(`The line broke: ${error.message}.`)));
-    socket.on('close', () => this.#end(new ConnectionFault('The server has closed the line.')));
+    socket.on('error', (error) => this.#end(new ConnectionFault(`The connection was lost: ${error.message}.`)));
+    socket.on('close', () => this.#end(new ConnectionFault('The server closed the connection.')));
   }
 
   #end(error: Error): void {
@@ -347,13 +355,16 @@ export class ManageSieve {
 
 const seconds = (milliseconds: number): string => `${Math.round(milliseconds / 1000)} s`;
 
-/** By the names and addresses that never leave it (RFC 1122 section 3.2.1.3, RFC 4291 section 2.5.3, RFC 6761 section 6.3). */
+/**
+ * Names and addresses that never leave this machine (RFC 1122 section 3.2.1.3, RFC 4291 section 2.5.3, RFC 6761 section
+ * 6.3).
+ */
 const isThisMachine = (host: string): boolean => /^(localhost|127\.\d+\.\d+\.\d+|\[?::1\]?)$/i.test(host);
 
 const base64 = (text: string): string => Buffer.from(text, 'utf8').toString('base64');
 const plain = (text: string): string => Buffer.from(text, 'base64').toString('utf8');
 
-/** (WARNINGS) with their text (RFC 5804 section 1.3). */
+/** The text of (WARNINGS) (RFC 5804 section 1.3). */
 function warningsIn({ code, text }: Response): string {
   const warned = code[0]?.kind === 'atom' && code[0].value.toUpperCase() === 'WARNINGS';
   return warned ? text : '';

@@ -6,12 +6,14 @@ import { ManageSieve, type SessionLimits } from './client';
 import { ConnectionFault } from './line';
 import { LineReader } from './wire';
 
-/** Servers that mean harm: a conversation with any of them ends, soon and in plain words. */
+/** Hostile servers: every connection ends soon, with an error in plain words. */
 
 const GREETING =
   '"IMPLEMENTATION" "x"\r\n"SIEVE" "fileinto"\r\n"SASL" "PLAIN SCRAM-SHA-256"\r\n"VERSION" "1.0"\r\nOK\r\n';
 const LIMITS: Partial<SessionLimits> = { octets: 4 * 1024 * 1024, lines: 2000 };
-/** The limits of time, so short that a test is; where other limits are looked at, a busy machine must not reach these first. */
+/**
+ * Short time limits, so that tests are short; where another limit is tested, a busy machine must not reach these first.
+ */
 const BRIEF: Partial<SessionLimits> = { ...LIMITS, idle: 1000, whole: 3000 };
 
 let server: Server | null = null;
@@ -22,7 +24,7 @@ afterEach(() => {
   server?.close();
 });
 
-/** A server that says what it likes. */
+/** A server that sends whatever a test wants. */
 async function serving(talk: (socket: Socket) => void): Promise<number> {
   const made = createServer((socket) => {
     sockets.add(socket);
@@ -34,7 +36,7 @@ async function serving(talk: (socket: Socket) => void): Promise<number> {
   return portOf(made);
 }
 
-/** The whole of a conversation up to a list of scripts; its fault in words. */
+/** Runs a whole session up to listing scripts; returns the error message. */
 async function faultWith(talk: (socket: Socket) => void, limits = LIMITS): Promise<string> {
   const port = await serving(talk);
   const fault = await (async () => {
@@ -53,7 +55,7 @@ async function faultWith(talk: (socket: Socket) => void, limits = LIMITS): Promi
   return thrownAs(Error, fault).message;
 }
 
-/** Writes the same again and again, as fast as it is taken. */
+/** Writes the same chunk repeatedly, as fast as the client reads. */
 const flood = (socket: Socket, words: string | Buffer) => {
   const write = () => {
     while (!socket.destroyed && socket.write(words));
@@ -62,7 +64,7 @@ const flood = (socket: Socket, words: string | Buffer) => {
   write();
 };
 
-/** Writes a little at a time for ever. */
+/** Writes slowly for ever. */
 const drip = (socket: Socket, words: string) => {
   let at = 0;
   const clock = setInterval(() => {
@@ -73,16 +75,16 @@ const drip = (socket: Socket, words: string) => {
 
 describe('a server that', () => {
   test.each<[string, (socket: Socket) => void, RegExp]>([
-    ['says nothing', () => {}, /has not answered for 1 s/],
-    ['drips octets', (socket) => drip(socket, 'a'), /has not answered|given up after 3 s/],
-    ['drips a literal', (socket) => drip(socket, '{1000000}\r\naaaaaaaa'), /not answered|given up|cannot be read/],
-    ['drips lines', (socket) => drip(socket, '"A" "b"\r\n'), /given up after 3 s/],
+    ['says nothing', () => {}, /did not answer for 1 s/],
+    ['drips octets', (socket) => drip(socket, 'a'), /did not answer|closed after 3 s/],
+    ['drips a literal', (socket) => drip(socket, '{1000000}\r\naaaaaaaa'), /not answer|closed|not a number/],
+    ['drips lines', (socket) => drip(socket, '"A" "b"\r\n'), /closed after 3 s/],
   ])('%s', async (_, talk, words) => {
     expect(await faultWith(talk, BRIEF)).toMatch(words);
   });
 
   test.each<[string, (socket: Socket) => void, RegExp]>([
-    ['floods lines', (socket) => flood(socket, '"NAME" "value"\r\n'.repeat(500)), /it sends too (much|many lines)/],
+    ['floods lines', (socket) => flood(socket, '"NAME" "value"\r\n'.repeat(500)), /it sent too (much data|many lines)/],
     ['floods one line', (socket) => flood(socket, 'a'.repeat(50_000)), /a line is too long/],
     ['floods a quoted string', (socket) => flood(socket, `"${'a'.repeat(50_000)}`.repeat(3)), /a line is too long/],
     ['announces a huge literal', (socket) => socket.write('{999999999}\r\n'), /a literal is too large/],
@@ -90,11 +92,11 @@ describe('a server that', () => {
     [
       'sends garbage',
       (socket) => socket.write(Buffer.from([0, 255, 13, 10, 7, 41, 13, 10])),
-      /does not speak the protocol/,
+      /does not speak ManageSieve correctly/,
     ],
     ['nests lists', (socket) => socket.write(`${'('.repeat(1000)}\r\n`), /nested too deep/],
-    ['says good-bye at once', (socket) => socket.end(), /closed the line/],
-    ['answers like another protocol', (socket) => socket.write('220 mail.example ESMTP\r\n'), /answers with “220”/],
+    ['says good-bye at once', (socket) => socket.end(), /closed the connection/],
+    ['answers like another protocol', (socket) => socket.write('220 mail.example ESMTP\r\n'), /answered “220”/],
   ])('%s', async (_, talk, words) => {
     expect(await faultWith(talk)).toMatch(words);
   });
@@ -110,7 +112,7 @@ describe('a server that', () => {
         socket.write(`"${challenge}"\r\n`);
       });
     });
-    expect(words).toBe('Signing in failed: the server asks for 1000000 rounds, where 4096 to 100000 are allowed.');
+    expect(words).toBe('Signing in failed: the server asked for 1000000 iterations, where 4096 to 100000 are allowed.');
   });
 
   test('offers no STARTTLS, since somebody on the way removed it: the client sends nothing', async () => {
@@ -120,7 +122,7 @@ describe('a server that', () => {
       socket.write(GREETING);
     });
     const address = { host: '127.0.0.1', port, security: 'starttls', trusted: null } as const;
-    await expect(ManageSieve.connect(address, LIMITS)).rejects.toThrow('knows no STARTTLS');
+    await expect(ManageSieve.connect(address, LIMITS)).rejects.toThrow('does not support STARTTLS');
     expect(Buffer.concat(heard).toString()).toBe('');
   });
 
@@ -131,7 +133,7 @@ describe('a server that', () => {
     });
     const address = { host: '127.0.0.1', port, security, trusted: null };
     await expect(ManageSieve.connect(address, LIMITS)).rejects.toThrow(
-      /does not speak TLS|spoke before the line was secured/,
+      /does not speak TLS|sent data before the connection was encrypted/,
     );
   });
 });
@@ -140,7 +142,7 @@ test.each(['mail.mill.example', '10.0.0.1', '127.0.0.1.mill.example', '::2'])(
   'an unsecured line to %s is refused',
   async (host) => {
     const address = { host, port: 4190, security: 'plain', trusted: null } as const;
-    await expect(ManageSieve.connect(address)).rejects.toThrow('to a server on this machine only');
+    await expect(ManageSieve.connect(address)).rejects.toThrow('only to this machine');
   },
 );
 

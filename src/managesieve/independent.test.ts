@@ -18,7 +18,7 @@ const PROGRAM = '/usr/sbin/dovecot';
 const SCRIPT = 'require "fileinto";\r\n# Oak\r\nif header :contains "subject" "oak" { fileinto "Oak"; }\r\n';
 const PASSWORD = 'sluice-gate';
 
-/** Whom it runs as: whoever runs the tests, but never root. */
+/** The server's user: whoever runs the tests, but never root. */
 const [user, uid, gid] =
   userInfo().uid === 0 ? ['nobody', 65_534, 65_534] : [userInfo().username, userInfo().uid, userInfo().gid];
 const group = () => execFileSync('id', ['-gn', user], { encoding: 'utf8' }).trim();

@@ -1,21 +1,24 @@
 import { connect as connectPlain, type Socket } from 'node:net';
 import { connect as connectTls, type TLSSocket } from 'node:tls';
 
-/** How a server is reached. */
+/** How to reach a server. */
 export interface ServerAddress {
   readonly host: string;
-  /** 4190 where nothing else is said (RFC 5804 section 1.8). */
+  /** Default 4190 (RFC 5804 section 1.8). */
   readonly port: number;
   /** `plain` only where nobody can listen, such as on this machine. */
   readonly security: 'starttls' | 'tls' | 'plain';
-  /** The SHA-256 fingerprint of a certificate that the user has looked at, where nobody the machine trusts vouches for it. */
+  /**
+   * The SHA-256 fingerprint of a certificate that the user has checked, for servers whose authority this machine does
+   * not trust.
+   */
   readonly trusted: string | null;
 }
 
 /** The server cannot be reached, does not answer, or does not speak the protocol. */
 export class ConnectionFault extends Error {}
 
-/** Nobody the machine trusts vouches for the server. */
+/** The server's certificate is not trusted. */
 export class CertificateFault extends Error {
   constructor(
     readonly reason: string,
@@ -26,16 +29,16 @@ export class CertificateFault extends Error {
   }
 }
 
-/** A line to the server; secured at once where that is asked for. */
+/** Opens a connection to the server, encrypted from the start if asked for. */
 export async function opened(address: ServerAddress, patience: number): Promise<Socket> {
   const socket = connectPlain({ host: address.host, port: address.port });
   await settled(socket, 'connect', patience, address);
   return address.security === 'tls' ? secured(address, patience, socket) : socket;
 }
 
-/** Secures a line; throws where nobody vouches for the server, unless the user trusts just this certificate. */
+/** Starts TLS; throws if the certificate is not trusted, unless the user trusts exactly this certificate. */
 export async function secured(address: ServerAddress, patience: number, socket: Socket): Promise<TLSSocket> {
-  // It is looked at below: what cannot be trusted is never ignored in silence.
+  // The certificate is checked below; an untrusted one is never accepted silently.
   const { host } = address;
   const tls = connectTls({ socket, host, servername: isName(host) ? host : '', rejectUnauthorized: false });
   await settled(tls, 'secureConnect', patience, address);
@@ -47,26 +50,26 @@ export async function secured(address: ServerAddress, patience: number, socket: 
   return tls;
 }
 
-/** Why a certificate is not trusted, by the codes of OpenSSL's verify(1) and of Node. */
+/** Reasons for not trusting a certificate, by the codes of OpenSSL's verify(1) and of Node. */
 const DISTRUST: Readonly<Record<string, string>> = {
-  DEPTH_ZERO_SELF_SIGNED_CERT: 'nobody but itself vouches for it',
-  SELF_SIGNED_CERT_IN_CHAIN: 'who vouches for it is not known to this machine',
-  UNABLE_TO_GET_ISSUER_CERT: 'who vouches for it is not known to this machine',
-  UNABLE_TO_GET_ISSUER_CERT_LOCALLY: 'who vouches for it is not known to this machine',
-  UNABLE_TO_VERIFY_LEAF_SIGNATURE: 'who vouches for it is not known to this machine',
-  CERT_HAS_EXPIRED: 'it has run out',
-  CERT_NOT_YET_VALID: 'its time has not come yet',
-  CERT_REVOKED: 'it was taken back',
-  ERR_TLS_CERT_ALTNAME_INVALID: 'it was made for a server of another name',
+  DEPTH_ZERO_SELF_SIGNED_CERT: 'it is self-signed',
+  SELF_SIGNED_CERT_IN_CHAIN: 'it is signed by an unknown authority',
+  UNABLE_TO_GET_ISSUER_CERT: 'it is signed by an unknown authority',
+  UNABLE_TO_GET_ISSUER_CERT_LOCALLY: 'it is signed by an unknown authority',
+  UNABLE_TO_VERIFY_LEAF_SIGNATURE: 'it is signed by an unknown authority',
+  CERT_HAS_EXPIRED: 'it has expired',
+  CERT_NOT_YET_VALID: 'it is not valid yet',
+  CERT_REVOKED: 'it was revoked',
+  ERR_TLS_CERT_ALTNAME_INVALID: 'it was issued for another server name',
 };
 
-/** Node gives a code, or an error that has one. */
+/** Node reports a code, or an error with a code. */
 function distrustOf(error: unknown): string {
   const code = error instanceof Error && 'code' in error ? String(error.code) : String(error);
   return DISTRUST[code] ?? code;
 }
 
-/** A server's name is sent in TLS, an address is not (RFC 6066 section 3). */
+/** TLS sends the server's name, but not an address (RFC 6066 section 3). */
 const isName = (host: string): boolean => !/^[\d.]+$|:/.test(host);
 
 function settled(
@@ -80,7 +83,7 @@ function settled(
       socket.destroy();
       reject(new ConnectionFault(words));
     };
-    const clock = setTimeout(() => fail(`${host} does not answer at port ${port}.`), patience);
+    const clock = setTimeout(() => fail(`${host} does not answer on port ${port}.`), patience);
     socket.once('error', (error: NodeJS.ErrnoException) => {
       clearTimeout(clock);
       fail(reasonOf(error, host, port));
@@ -93,22 +96,23 @@ function settled(
   });
 }
 
-/** What can go wrong while a line is being secured, by the codes of OpenSSL. */
+/** Errors while TLS starts, by the codes of OpenSSL. */
 const TLS_FAULTS: Readonly<Record<string, (where: string) => string>> = {
-  ERR_SSL_WRONG_VERSION_NUMBER: (where) => `${where} does not speak TLS. It may want STARTTLS.`,
-  ERR_SSL_PACKET_LENGTH_TOO_LONG: (where) => `${where} does not speak TLS. It may want STARTTLS.`,
-  ERR_SSL_UNSUPPORTED_PROTOCOL: (where) => `${where} has only old versions of TLS, which are not safe.`,
-  ERR_SSL_TLSV1_ALERT_PROTOCOL_VERSION: (where) => `${where} has only old versions of TLS, which are not safe.`,
-  ERR_SSL_SSLV3_ALERT_HANDSHAKE_FAILURE: (where) => `${where} and this machine share no way to secure the line.`,
-  ERR_SSL_NO_PROTOCOLS_AVAILABLE: (where) => `${where} and this machine share no version of TLS.`,
-  ERR_SSL_DH_KEY_TOO_SMALL: (where) => `${where} secures the line with a key that is too short to be safe.`,
+  ERR_SSL_WRONG_VERSION_NUMBER: (where) => `${where} does not speak TLS. Try STARTTLS.`,
+  ERR_SSL_PACKET_LENGTH_TOO_LONG: (where) => `${where} does not speak TLS. Try STARTTLS.`,
+  ERR_SSL_UNSUPPORTED_PROTOCOL: (where) => `${where} supports only old, unsafe versions of TLS.`,
+  ERR_SSL_TLSV1_ALERT_PROTOCOL_VERSION: (where) => `${where} supports only old, unsafe versions of TLS.`,
+  ERR_SSL_SSLV3_ALERT_HANDSHAKE_FAILURE: (where) => `${where} and this machine have no cipher in common.`,
+  ERR_SSL_NO_PROTOCOLS_AVAILABLE: (where) => `${where} and this machine have no TLS version in common.`,
+  ERR_SSL_DH_KEY_TOO_SMALL: (where) => `${where} uses a key that is too short to be safe.`,
   ERR_SSL_EE_KEY_TOO_SMALL: (where) => `The key of the certificate of ${where} is too short to be safe.`,
-  ERR_SSL_CA_MD_TOO_WEAK: (where) => `The certificate of ${where} is signed in a way that is no longer safe.`,
+  ERR_SSL_CA_MD_TOO_WEAK: (where) => `The certificate of ${where} is signed by an unsafe algorithm.`,
 };
 
 function reasonOf(error: NodeJS.ErrnoException, host: string, port: number): string {
-  if (error.code === 'ENOTFOUND' || error.code === 'EAI_AGAIN') return `There is no machine “${host}”.`;
-  if (error.code === 'ECONNREFUSED') return `${host} has no such server at port ${port}.`;
-  if (error.code === 'ECONNRESET' || error.code === 'EPIPE') return `${host} closed the connection at port ${port}.`;
+  if (error.code === 'ENOTFOUND' || error.code === 'EAI_AGAIN')
+    return `No machine has the name “${host}”. Check the spelling.`;
+  if (error.code === 'ECONNREFUSED') return `${host} has no server on port ${port}. Check the port.`;
+  if (error.code === 'ECONNRESET' || error.code === 'EPIPE') return `${host} closed the connection on port ${port}.`;
   return TLS_FAULTS[error.code ?? '']?.(`${host} at port ${port}`) ?? `${host} cannot be reached: ${error.message}.`;
 }

@@ -5,13 +5,13 @@ import { elementAt } from '../core/text/lookup';
 const sha256 = (data: Buffer): Buffer => createHash('sha256').update(data).digest();
 const hmac = (key: Buffer, text: string): Buffer => createHmac('sha256', key).update(text).digest();
 
-/** Fewer rounds are no protection of the password (RFC 7677 section 4); more than this would hold the client up. */
+/** Fewer iterations do not protect the password (RFC 7677 section 4); more would block the client. */
 const LEAST_ROUNDS = 4096;
 const MOST_ROUNDS = 100_000;
 
 export class ScramFault extends Error {}
 
-/** The client's side of one exchange. */
+/** The client's side of one SCRAM exchange. */
 export class ScramClient {
   readonly #nonce: string;
   readonly #first: string;
@@ -23,7 +23,7 @@ export class ScramClient {
     nonce = randomBytes(18).toString('base64'),
   ) {
     this.#nonce = nonce;
-    // Names with = and , are written so that they part nothing (RFC 5802 section 5.1).
+    // Escapes = and , in names (RFC 5802 section 5.1).
     this.#first = `n=${user.replaceAll('=', '=3D').replaceAll(',', '=2C')},r=${nonce}`;
   }
 
@@ -31,15 +31,14 @@ export class ScramClient {
     return `n,,${this.#first}`;
   }
 
-  /** The answer to the server's first message. Throws where that is not one. */
+  /** Answers the server's first message; throws if it is malformed. */
   final(challenge: string): string {
     const { r: nonce = '', s: salt = '', i: rounds = '' } = attributesOf(challenge);
     const count = Number(rounds);
-    if (!nonce.startsWith(this.#nonce) || nonce === this.#nonce)
-      throw new ScramFault('the server gives no number of its own');
+    if (!nonce.startsWith(this.#nonce) || nonce === this.#nonce) throw new ScramFault('the server sent no nonce');
     if (!Number.isInteger(count) || count < LEAST_ROUNDS || count > MOST_ROUNDS) {
       throw new ScramFault(
-        `the server asks for ${rounds.slice(0, 20)} rounds, where ${LEAST_ROUNDS} to ${MOST_ROUNDS} are allowed`,
+        `the server asked for ${rounds.slice(0, 20)} iterations, where ${LEAST_ROUNDS} to ${MOST_ROUNDS} are allowed`,
       );
     }
     const { proof, signature, withoutProof } = proofOf(this.password, Buffer.from(salt, 'base64'), count, {
@@ -51,13 +50,13 @@ export class ScramClient {
     return `${withoutProof},p=${proof.toString('base64')}`;
   }
 
-  /** Throws where the server does not know the password either. */
+  /** Checks the server's signature; throws if the server does not know the password either. */
   checkServer(message: string): void {
     const { v = '' } = attributesOf(message);
     const given = Buffer.from(v, 'base64');
     const own = this.#signature;
     if (!own || given.length !== own.length || !timingSafeEqual(given, own)) {
-      throw new ScramFault('the server does not prove that it knows the password');
+      throw new ScramFault('the server did not prove that it knows the password');
     }
   }
 }
@@ -68,7 +67,7 @@ interface Exchange {
   readonly nonce: string;
 }
 
-/** What the client proves and what the server answers (RFC 5802 section 3). */
+/** The client's proof and the server's signature (RFC 5802 section 3). */
 export function proofOf(password: string, salt: Buffer, rounds: number, { first, challenge, nonce }: Exchange) {
   const salted = pbkdf2Sync(password.normalize('NFKC'), salt, rounds, 32, 'sha256');
   const clientKey = hmac(salted, 'Client Key');
@@ -80,7 +79,7 @@ export function proofOf(password: string, salt: Buffer, rounds: number, { first,
   return { proof, signature, withoutProof };
 }
 
-/** `r=...,s=...` as fields; what stands behind the first = is the value. */
+/** Parses `r=...,s=...`; a value is whatever follows the first =. */
 export function attributesOf(message: string): Partial<Record<string, string>> {
   return Object.fromEntries(message.split(',').map((part) => [part.slice(0, 1), part.slice(2)]));
 }

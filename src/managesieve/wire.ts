@@ -1,16 +1,16 @@
 import { elementAt } from '../core/text/lookup';
 /**
- * What both sides of ManageSieve put on the wire (RFC 5804 section 4): lines of words, in which a string is quoted or a literal whose
- * octets are counted before it.
+ * The wire format of ManageSieve (RFC 5804 section 4): lines of words, where a string is quoted, or a literal preceded
+ * by its length in octets.
  */
 export type Word =
   | { readonly kind: 'string'; readonly value: string }
   | { readonly kind: 'atom'; readonly value: string }
   | { readonly kind: 'list'; readonly items: readonly Word[] };
 
-/** What one line may take; in octets. */
+/** Limits on one line, in octets. */
 export interface WireLimits {
-  /** Of a line, its literals aside. */
+  /** Of a line without its literals. */
   readonly line: number;
   /** Of a literal: no script is larger. */
   readonly literal: number;
@@ -21,14 +21,14 @@ const DEEPEST = 10;
 
 export class WireFault extends Error {}
 
-/** Takes octets as they come and gives lines as words, each once it is whole. */
+/** Collects octets and returns each complete line as words. */
 export class LineReader {
-  /** What is not read yet, as it came: it is joined once a line may be whole, and not for each octet that comes by itself. */
+  /** Chunks not parsed yet. They are joined only when a line may be complete, not for every chunk. */
   #chunks: Buffer[] = [];
   #length = 0;
-  /** Octets without which the next line is not whole. */
+  /** Octets needed before the next line can be complete. */
   #needed = 0;
-  /** Whether a line end has come since the last look. */
+  /** Whether a line end has arrived since the last attempt. */
   #ended = false;
 
   constructor(readonly limits: WireLimits = WIRE_LIMITS) {}
@@ -39,12 +39,12 @@ export class LineReader {
     this.#ended ||= octets.includes(LF);
   }
 
-  /** What was read beyond the last line, when the line is handed over to TLS; nothing may stand there (RFC 5804 section 2.2). */
+  /** Octets beyond the last line when the connection is handed to TLS; there must be none (RFC 5804 section 2.2). */
   get rest(): number {
     return this.#length;
   }
 
-  /** The next line, or null where it is not whole yet. Throws for what is none. */
+  /** The next line, or null if it is not complete yet. Throws for malformed input. */
   next(): Word[] | null {
     if (this.#length < this.#needed) return null;
     if (!this.#ended) {
@@ -58,7 +58,7 @@ export class LineReader {
     this.#chunks = rest.length === 0 ? [] : [rest];
     this.#length = rest.length;
     this.#needed = words === null ? scanner.needed : 0;
-    // What was looked at without end is not looked at again before more has come.
+    // An incomplete line is not parsed again before more octets have arrived.
     this.#ended = words !== null && rest.includes(LF);
     return words;
   }
@@ -66,12 +66,12 @@ export class LineReader {
 
 const LF = 10;
 
-/** Thrown where more octets are needed. */
+/** Thrown when more octets are needed. */
 const MORE = Symbol('more');
 
 class Scanner {
   at = 0;
-  /** Octets that must be there at the least before a line that is not whole is. */
+  /** The least number of octets that an incomplete line still needs. */
   needed = 0;
   #plain = 0;
 
@@ -83,7 +83,7 @@ class Scanner {
   line(): Word[] | null {
     try {
       const words = this.#words('\r', 0);
-      if (this.#take() !== '\n') throw new WireFault('a line does not end as it must');
+      if (this.#take() !== '\n') throw new WireFault('a line does not end with CR LF');
       return words;
     } catch (error) {
       if (error === MORE) {
@@ -135,12 +135,12 @@ class Scanner {
     for (;;) {
       const character = this.#take();
       if (character === '}') break;
-      // A plus sign says that the other side does not wait (RFC 5804 section 4).
+      // A plus sign means that the sender does not wait (RFC 5804 section 4).
       if (character === '+') continue;
-      if (!/\d/.test(character) || digits.length > 9) throw new WireFault('the length of a literal cannot be read');
+      if (!/\d/.test(character) || digits.length > 9) throw new WireFault('the length of a literal is not a number');
       digits += character;
     }
-    if (this.#take() !== '\r' || this.#take() !== '\n') throw new WireFault('a literal does not begin as it must');
+    if (this.#take() !== '\r' || this.#take() !== '\n') throw new WireFault('a literal does not start correctly');
     const octets = Number(digits);
     if (octets > this.limits.literal) throw new WireFault('a literal is too large');
     this.needed = this.at + octets;
@@ -160,7 +160,10 @@ class Scanner {
   }
 }
 
-/** A string as it is sent: quoted where that is allowed (RFC 5804 section 4), else as a literal. `waits`: with a plus sign from a client. */
+/**
+ * Encodes a string: quoted where allowed (RFC 5804 section 4), else as a literal. `waits`: a literal from a client has
+ * a plus sign.
+ */
 export function written(value: string, from: 'client' | 'server'): Buffer {
   const octets = Buffer.from(value, 'utf8');
   if (octets.length <= 200 && !/[\r\n\0]/.test(value))

@@ -8,15 +8,15 @@ import { attributesOf, proofOf } from '../managesieve/scram';
 import { LineReader, type Word, written } from '../managesieve/wire';
 import { selfSigned } from './certificate';
 
-/** What a stand-in is to do wrong. */
+/** Faults that a stand-in can be told to show. */
 export interface Faults {
-  /** Gives up the line in the middle of the answer to this command. */
+  /** Closes the connection in the middle of the response to this command. */
   readonly drops: string | null;
-  /** Refuses this command, in two lines of words. */
+  /** Rejects this command, in two lines of text. */
   readonly refuses: string | null;
-  /** Milliseconds before each answer. */
+  /** Milliseconds before each response. */
   readonly slow: number;
-  /** Sends everybody to another server. */
+  /** Refers every client to another server. */
   readonly refers: string | null;
 }
 
@@ -24,11 +24,11 @@ export interface StandInSettings {
   readonly user: string;
   readonly password: string;
   readonly scripts: readonly { readonly name: string; readonly text: string; readonly active: boolean }[];
-  /** Capabilities of Sieve. */
+  /** Sieve capabilities it announces. */
   readonly sieve: readonly string[];
   readonly sasl: readonly string[];
   readonly security: 'starttls' | 'tls' | 'plain';
-  /** Octets of one script, and how many there may be. */
+  /** Octets of one script, and the number of scripts it stores. */
   readonly quota: { readonly octets: number; readonly scripts: number };
   readonly faults: Faults;
 }
@@ -57,7 +57,7 @@ export const STAND_IN: StandInSettings = {
   faults: NO_FAULTS,
 };
 
-/** A server of ManageSieve (RFC 5804) that is played: its scripts live as long as it does. */
+/** A ManageSieve server (RFC 5804) for tests and the demo; its scripts are in memory only. */
 export class StandIn {
   readonly scripts = new Map<string, string>();
   active: string | null = null;
@@ -73,7 +73,7 @@ export class StandIn {
     }
   }
 
-  /** Listens on this machine only; gives the port. */
+  /** Listens on the loopback address; returns the port. */
   async listen(port = 0): Promise<number> {
     const certificate = await selfSigned('localhost', Date.now());
     const server = createServer((socket) => {
@@ -99,7 +99,7 @@ export class StandIn {
   }
 }
 
-/** One conversation. */
+/** One connection. */
 class Session {
   #reader = new LineReader();
   #secured: boolean;
@@ -276,7 +276,7 @@ class Session {
     return 'OK "Kept."';
   }
 
-  /** Null where there is room. */
+  /** Null if there is room. */
   #space(name: string, octets: number): string | null {
     const { quota } = this.server.settings;
     const { scripts } = this.server;
@@ -285,7 +285,7 @@ class Session {
     return null;
   }
 
-  /** Null where nothing is wrong; else all faults in full, line by line. */
+  /** Null if the script is valid, else all faults, one a line. */
   #sound(script: string): string | null {
     const { script: read, diagnostics } = parse(script);
     const required = [...script.matchAll(/require\s+(\[[^\]]*\]|"[^"]*")/g)].flatMap(([, list = '']) =>
@@ -347,7 +347,7 @@ class Session {
   }
 }
 
-/** Control characters stand in no name (RFC 5804 section 1.6). */
+/** Names contain no control characters (RFC 5804 section 1.6). */
 // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
 const isName = (name: string): boolean => name !== '' && !/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/.test(name);
 

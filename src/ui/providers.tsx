@@ -7,12 +7,12 @@ import { setNonce } from 'get-nonce';
 import { type ReactNode, useState } from 'react';
 import { theme, variables } from './theme';
 
-/** Each question is asked once, and forgotten when nothing shows its answer any more: the chain may change. */
+/** Each query is sent once, and dropped from the cache when nothing shows it: the chain may change. */
 const ASKING = {
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, refetchOnReconnect: false, gcTime: 0 } },
 };
 
-/** The nonce of the page's first answer stays: a revalidation brings a new one that the policy does not know. */
+/** The nonce of the first response stays: a revalidation brings a new one that the policy does not know. */
 export function Providers({ nonce, children }: { nonce: string; children: ReactNode }) {
   const [pinned] = useState(nonce);
   const [client] = useState(() => new QueryClient(ASKING));

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { LanguagePage } from '../../ui/language/LanguagePage';
 
-export const metadata: Metadata = { title: 'The language of scripts' };
+export const metadata: Metadata = { title: 'Sieve language reference' };
 
 export default function Page() {
   return <LanguagePage />;

@@ -40,36 +40,30 @@ describe('faults are told with line and column, all of them in one go', () => {
   test.each([
     ['keep', ['f:1:5: expected ; or {, found the end of the script (RFC 5228 section 8.2)']],
     ['keep;\n}\nkeep;', ['f:2:1: this } closes no block (RFC 5228 section 8.2)']],
-    ['if true {\n  keep;\n', ['f:1:9: this block is never closed by } (RFC 5228 section 8.2)']],
-    [
-      'redirect "a@b.example;\nkeep;',
-      ['f:1:10: this string is never closed by a quotation mark (RFC 5228 section 2.4.2)'],
-    ],
-    ['keep; /* x', ['f:1:7: this comment is never closed by */ (RFC 5228 section 2.3)']],
+    ['if true {\n  keep;\n', ['f:1:9: this block has no closing } (RFC 5228 section 8.2)']],
+    ['redirect "a@b.example;\nkeep;', ['f:1:10: this string has no closing quotation mark (RFC 5228 section 2.4.2)']],
+    ['keep; /* x', ['f:1:7: this comment has no closing */ (RFC 5228 section 2.3)']],
     [
       'if size :over 1X { keep; }',
       ['f:1:15: 1X is not a number: only K, M or G may follow the digits (RFC 5228 section 2.4.1)'],
     ],
-    ['kepe;', ['f:1:1: unknown command "kepe"; the nearest known is "keep" (RFC 5228 section 2.9)']],
-    [
-      'if hedaer "a" "b" { keep; }',
-      ['f:1:4: unknown test "hedaer"; the nearest known is "header" (RFC 5228 section 2.5)'],
-    ],
+    ['kepe;', ['f:1:1: unknown command "kepe"; did you mean "keep"? (RFC 5228 section 2.9)']],
+    ['if hedaer "a" "b" { keep; }', ['f:1:4: unknown test "hedaer"; did you mean "header"? (RFC 5228 section 2.5)']],
     ['fileinto "x";', ['f:1:1: fileinto needs: require "fileinto"; (RFC 5228 section 3.2)']],
     ['require "fileinto"; fileinto "";', ['f:1:30: the name of a folder cannot be empty (RFC 5228 section 4.1)']],
-    ['keep; require "copy";', ['f:1:7: require must stand before all other commands (RFC 5228 section 3.2)']],
+    ['keep; require "copy";', ['f:1:7: require must come before all other commands (RFC 5228 section 3.2)']],
     [
       'require "fielinto";',
-      ['f:1:9: the capability "fielinto" is not known here; the nearest known is "fileinto" (RFC 5228 section 3.2)'],
+      ['f:1:9: the capability "fielinto" is not supported; did you mean "fileinto"? (RFC 5228 section 3.2)'],
     ],
     [
       'if header :comparator "i;octett" "a" "b" { keep; }',
-      ['f:1:23: the comparator "i;octett" is not known; the nearest known is "i;octet" (RFC 5228 section 2.7.3)'],
+      ['f:1:23: the comparator "i;octett" is not known; did you mean "i;octet"? (RFC 5228 section 2.7.3)'],
     ],
     ['elsif true { keep; }', ['f:1:1: elsif must follow an if or elsif (RFC 5228 section 3.1)']],
     [
       'if header :is :contains "a" "b" { keep; }',
-      ['f:1:15: :contains and :is cannot stand together (RFC 5228 section 2.6.2)'],
+      ['f:1:15: :contains and :is cannot be used together (RFC 5228 section 2.6.2)'],
     ],
     ['if size 100 { keep; }', ['f:1:4: size needs one of :over, :under (RFC 5228 section 5.9)']],
     [
@@ -77,13 +71,16 @@ describe('faults are told with line and column, all of them in one go', () => {
       ['f:1:4: header needs a string or list of strings for its key-list (RFC 5228 section 5.7)'],
     ],
     ['if not { keep; }', ['f:1:4: not needs a test (RFC 5228 section 5.8)']],
-    ['if anyof true { keep; }', ['f:1:10: the tests of anyof stand in parentheses (RFC 5228 section 8.2)']],
+    ['if anyof true { keep; }', ['f:1:10: the tests of anyof must be in parentheses (RFC 5228 section 8.2)']],
     ['if true keep;', ['f:1:9: expected { or ;, found keep (RFC 5228 section 8.2)']],
     ['if true;', ['f:1:1: if needs a block in braces (RFC 5228 section 3.1)']],
-    ['redirect "not an address";', ['f:1:10: "not an address" is not one complete address (RFC 5228 section 2.4.2.3)']],
+    [
+      'redirect "not an address";',
+      ['f:1:10: "not an address" is not a single complete address (RFC 5228 section 2.4.2.3)'],
+    ],
     [
       'redirect "a@b.example, c@d.example";',
-      ['f:1:10: "a@b.example, c@d.example" is not one complete address (RFC 5228 section 2.4.2.3)'],
+      ['f:1:10: "a@b.example, c@d.example" is not a single complete address (RFC 5228 section 2.4.2.3)'],
     ],
     [
       'if header "a b:" "x" { keep; }',
@@ -94,8 +91,8 @@ describe('faults are told with line and column, all of them in one go', () => {
       ['f:1:23: the comparator "i;none" is not known (RFC 5228 section 2.7.3)'],
     ],
     ['keep "x";', ['f:1:6: keep takes no further argument, found a string (RFC 5228 section 4.3)']],
-    ['true;', ['f:1:1: "true" is a test and cannot stand as a command (RFC 5228 section 2.9)']],
-    ['if keep { stop; }', ['f:1:4: "keep" is a command and cannot stand as a test (RFC 5228 section 2.9)']],
+    ['true;', ['f:1:1: "true" is a test and cannot be used as a command (RFC 5228 section 2.9)']],
+    ['if keep { stop; }', ['f:1:4: "keep" is a command and cannot be used as a test (RFC 5228 section 2.9)']],
   ])('%s', (source, expected) => {
     expect(faults(source)).toEqual(expected);
   });
@@ -118,9 +115,7 @@ describe('faults are told with line and column, all of them in one go', () => {
   test('a missing brace does not swallow the rules below it', () => {
     const source = 'if true {\n  keep;\nif false {\n  discard;\n}\n';
     const { script, diagnostics } = parse(source);
-    expect(listing('f', source, diagnostics)).toEqual([
-      'f:1:9: this block is never closed by } (RFC 5228 section 8.2)',
-    ]);
+    expect(listing('f', source, diagnostics)).toEqual(['f:1:9: this block has no closing } (RFC 5228 section 8.2)']);
     expect(script.commands.map((command) => command.kind)).toEqual(['unreadable', 'command']);
   });
 

@@ -120,7 +120,7 @@ class XmlFault extends Error {}
 export function readXml(text: string): ReadXml {
   const valid = XMLValidator.validate(text);
   if (valid !== true) return { ok: false, line: valid.err.line, column: valid.err.col, message: valid.err.msg };
-  if (/<!DOCTYPE/i.test(text)) return { ok: false, line: 1, column: 1, message: 'a document type cannot stand here' };
+  if (/<!DOCTYPE/i.test(text)) return { ok: false, line: 1, column: 1, message: 'a document type is not allowed' };
   try {
     const nodes: readonly Node[] = PARSER.parse(text);
     const root = nodes.find((node) => 'sieve' in node);
@@ -162,7 +162,7 @@ function readStatements(nodes: readonly Node[], depth: number): { statements: St
       statements.push(readCommand(node, name, leading, depth));
       leading = [];
     } else if (name === 'own:unreadable') {
-      throw new XmlFault('it holds words that could not be read as Sieve');
+      throw new XmlFault('it contains text that is not Sieve');
     }
   }
   return { statements, trailing: [...leading, ...trailing] };
@@ -225,7 +225,7 @@ function readArguments(nodes: readonly Node[]): Argument[] {
         return [numberOf(textOf(node, 'num'))];
       case 'tag': {
         const name = textOf(node, 'tag').trim().replace(/^:/, '').toLowerCase();
-        if (!NAME.test(name)) throw new XmlFault(`"${name}" is no tag`);
+        if (!NAME.test(name)) throw new XmlFault(`"${name}" is not a tag`);
         return [{ kind: 'tag', name, ...NOWHERE }];
       }
       default:
@@ -236,7 +236,7 @@ function readArguments(nodes: readonly Node[]): Argument[] {
 
 function numberOf(text: string): Argument {
   const read = readNumber(text.trim());
-  if (!read) throw new XmlFault(`"${text}" is no number`);
+  if (!read) throw new XmlFault(`"${text}" is not a number`);
   return { kind: 'number', ...read, ...NOWHERE };
 }
 

@@ -1,7 +1,7 @@
 import { DamagedArchive, readMail } from '../archive-file';
 import { type ReadMail, Unreadable } from './found';
 
-/** The mail of an audit that was written to a file. */
+/** The mail of an exported audit. */
 export const readDocument: ReadMail = async function* (file, total, settings) {
   try {
     for await (const { mail, done } of readMail(file)) {

@@ -10,8 +10,8 @@ interface InnerFile {
 }
 
 /**
- * All files within a folder and the folders in it, in the order of their names. Links are not followed, so that none leads
- * out of the folder or around in it; whatever is neither a file nor a folder is passed over too.
+ * All files in a folder and its subfolders, in order of their names. Links are skipped, since they could lead out of
+ * the folder or form a loop; so is anything else that is neither a file nor a folder.
  */
 export async function filesWithin(
   root: string,
@@ -27,9 +27,9 @@ export async function filesWithin(
       if (entry.isDirectory()) {
         enter(inner);
         await look(full, inner);
-      } else if (!entry.isFile()) passOver({ path: inner, reason: 'a link or a device, no file' });
+      } else if (!entry.isFile()) passOver({ path: inner, reason: 'a link or a device, not a file' });
       else if (files.push({ path: inner, octets: (await stat(full)).size }) > MOST_FILES) {
-        throw new Unreadable('it holds too many files');
+        throw new Unreadable('it contains too many files');
       }
     }
   };

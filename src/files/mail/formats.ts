@@ -19,33 +19,33 @@ import { headOf } from './streams';
 import { isTar, readTar } from './tar';
 import { readZip } from './zip';
 
-/** A form in which mail comes: how it is told by its first octets, one character for each, and how it is read as a stream. */
+/** A format of mail: how its first octets tell it (one character for each octet), and how to read it as a stream. */
 interface MailFormat {
   readonly is: (head: string, octets: Uint8Array) => boolean;
   readonly read: ReadMail;
 }
 
-/** The first one that fits is taken. */
+/** The first format that fits is used. */
 const FORMATS = {
   zip: { is: (head) => head.startsWith('PK\u0003\u0004') || head.startsWith('PK\u0005\u0006'), read: readZip },
   gzip: { is: (head) => head.startsWith('\u001f\u008b'), read: readGzip },
-  /** JSON, which may be an audit with its mail. */
+  /** JSON, which may be an exported audit with its mail. */
   document: { is: (head) => /^(?:\u00ef\u00bb\u00bf)?\s*\{\s*"/.test(head), read: readDocument },
   tar: { is: (_, octets) => isTar(octets), read: readTar },
-  /** An mbox or one message: whatever is nothing else. */
+  /** An mbox or one message: the fallback. */
   mail: { is: () => true, read: readPlain },
 } as const satisfies Readonly<Record<string, MailFormat>>;
 
 export type FileKind = keyof typeof FORMATS;
 
-/** What a file is by its first octets. */
+/** The format of a file, from its first octets. */
 export function fileKind(octets: Uint8Array): FileKind {
   const head = Buffer.from(octets.subarray(0, 512)).toString('latin1');
   const kinds = keysOf(FORMATS);
   return kinds.find((kind) => FORMATS[kind].is(head, octets)) ?? 'mail';
 }
 
-/** Reads all messages of a file or of all files within a folder: an mbox, one message, or an archive of such files; a stream, nothing is held whole. */
+/** Streams all messages of a file, or of all files in a folder: an mbox, one message, or an archive of such files. */
 export function mailIn(file: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
   return mailAt(file, { ...settings, isPlain: (head) => fileKind(head) === 'mail' });
 }
@@ -56,7 +56,7 @@ async function* mailAt(file: string, settings: Reading): AsyncGenerator<FoundMai
   else yield* FORMATS[fileKind(await headOf(file))].read(file, found.size, settings);
 }
 
-/** Reads all messages of all files within a folder: a Maildir, folders of them, mbox files, archives, .eml files. */
+/** Streams all messages in a folder: a Maildir, folders of them, mbox files, archives, .eml files. */
 async function* mailWithin(root: string, settings: Reading): AsyncGenerator<FoundMail> {
   const files = await filesWithin(root, settings.passOver, (path) => tellFolder(path, settings));
   const total = files.reduce((sum, { octets }) => sum + octets, 0);
@@ -66,7 +66,7 @@ async function* mailWithin(root: string, settings: Reading): AsyncGenerator<Foun
     settings.progress(before, total);
     const unfinished = /^((?:.*\/)?)tmp\/[^/]*$/.exec(path)?.[1];
     if (unfinished !== undefined && maildirs.has(unfinished)) {
-      settings.passOver({ path, reason: 'a delivery that was never finished' });
+      settings.passOver({ path, reason: 'an unfinished delivery' });
       continue;
     }
     const file = join(root, path);
@@ -81,7 +81,7 @@ async function* mailWithin(root: string, settings: Reading): AsyncGenerator<Foun
   }
 }
 
-/** An archive within a folder: what cannot be read of it is passed over, so that the rest of the folder is read. */
+/** In an archive within a folder, unreadable files are skipped so that the rest of the folder can be read. */
 async function* mailInArchive(file: string, path: string, settings: Reading): AsyncGenerator<FoundMail> {
   const inner = (own: string | null) => (own === null ? path : `${path}/${own}`);
   const passOver = (one: PassedOver) => settings.passOver({ ...one, path: inner(one.path) });

@@ -6,14 +6,14 @@ import { joinOctets } from '../../core/text/octets';
 import { type FoundMail, type Reading, type ReadMail, UNPLACED } from './found';
 import { counted, peeked } from './streams';
 
-/** A file of mail as it is: an mbox, or one message. */
+/** A plain file of mail: an mbox, or one message. */
 export const readPlain: ReadMail = async function* (file, total, settings) {
   const chunks = fileChunks(file, total, settings);
   if (/\.eml$/i.test(settings.name)) yield* mailByItself(chunks, settings);
   else yield* mboxOrMessage(file, chunks, settings);
 };
 
-/** The octets of a file, told as they are read. */
+/** The octets of a file, reported as they are read. */
 export function fileChunks(
   file: string,
   total: number,
@@ -27,7 +27,7 @@ export function fileChunks(
   });
 }
 
-/** An mbox; or a file that begins with a header field and in which no separator stands, which is one message to the octet. */
+/** An mbox; or, if the file starts with a header field and contains no separator, one message byte for byte. */
 async function* mboxOrMessage(
   file: string,
   chunks: AsyncIterable<Uint8Array>,
@@ -71,7 +71,7 @@ export async function* mailInStream(
   const reason = head.length === 0 ? 'empty' : settings.isPlain(head) ? null : 'an archive within an archive';
   const mbox = /^[\r\n]*From /.test(text);
   if (reason || !(mbox || place.single || /^[!-9;-~]+:/.test(text))) {
-    settings.passOver({ path, reason: reason ?? 'no mail' });
+    settings.passOver({ path, reason: reason ?? 'not mail' });
     return;
   }
   if (mbox) {

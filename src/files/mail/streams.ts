@@ -16,7 +16,7 @@ export async function headOf(file: string): Promise<Uint8Array> {
   }
 }
 
-/** A stream whose octets are counted. */
+/** A stream that counts its octets. */
 export async function* counted(
   source: AsyncIterable<Uint8Array>,
   count: (octets: number) => void,
@@ -27,7 +27,7 @@ export async function* counted(
   }
 }
 
-/** Lets a source run into a stream; its error becomes the stream's, which `pipe` alone would leave waiting for ever. */
+/** Pipes a source into a stream and passes errors on; `pipe` alone would leave the reader waiting for ever. */
 export function feed(
   source: AsyncIterable<Uint8Array>,
   into: NodeJS.WritableStream & { destroy(error?: Error): unknown },
@@ -38,7 +38,7 @@ export function feed(
   return fed;
 }
 
-/** The first octets of a stream, and the stream with them. */
+/** Returns the first octets of a stream, together with the whole stream. */
 export async function peeked(source: AsyncIterable<Uint8Array>): Promise<[Uint8Array, AsyncIterable<Uint8Array>]> {
   const iterator = source[Symbol.asyncIterator]();
   const first: Uint8Array[] = [];
@@ -60,15 +60,15 @@ export async function peeked(source: AsyncIterable<Uint8Array>): Promise<[Uint8A
   return [head, whole()];
 }
 
-/** A file that unpacks to so many times its size, and beyond this size, is taken for a trap. */
+/** An archive that unpacks to this many times its size, and to more than this size, is treated as an archive bomb. */
 export const MOST_RATIO = 200;
 export const RATIO_FROM = 256 * 1024 * 1024;
 export const MOST_FILES = 2_000_000;
 
-export const TRAP = 'it unpacks to more than two hundred times its size';
+export const TRAP = 'it unpacks to more than 200 times its size';
 export const WRONG_CHECKSUM = 'damaged: wrong checksum';
 
-/** Is told of all that comes out of an archive of a size; throws where that is a trap, however its entries share their octets. */
+/** Counts what an archive unpacks to; throws for an archive bomb, even if its entries share their octets. */
 export function unpackedMeter(packed: number): (octets: number) => void {
   let unpacked = 0;
   return (octets) => {
@@ -77,7 +77,7 @@ export function unpackedMeter(packed: number): (octets: number) => void {
   };
 }
 
-/** A fault of an archive in plain words; what is none of the file stays as it is. */
+/** Words the fault of an archive; other errors are returned unchanged. */
 export function asUnreadable(error: unknown, kind: string, settings: Pick<MailFileSettings, 'isEnd'>): unknown {
   const told = error instanceof Unreadable || error instanceof MessageTooLarge;
   if (told || settings.isEnd(error) || !(error instanceof Error)) return error;
@@ -86,11 +86,11 @@ export function asUnreadable(error: unknown, kind: string, settings: Pick<MailFi
   return new Unreadable(`the ${kind} archive is damaged: ${reason}`);
 }
 
-export const WRONG_SIZE = 'a file in it has another size than it says';
+export const WRONG_SIZE = 'a file in it has another size than declared';
 
-/** By the codes of zlib. */
+/** Codes of zlib. */
 const DAMAGES: Readonly<Record<string, string>> = {
-  Z_BUF_ERROR: 'it is cut off',
-  Z_DATA_ERROR: 'wrong checksum, or its octets were changed',
+  Z_BUF_ERROR: 'it is truncated',
+  Z_DATA_ERROR: 'wrong checksum, or damaged data',
   ERR_BUFFER_TOO_LARGE: WRONG_SIZE,
 };

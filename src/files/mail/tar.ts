@@ -17,10 +17,10 @@ export async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: Re
   let files = 0;
   try {
     for await (const entry of archive) {
-      if (++files > MOST_FILES) throw new Unreadable('it holds too many files');
+      if (++files > MOST_FILES) throw new Unreadable('it contains too many files');
       if (entry.header.type === 'file') yield* mailInStream(entry.header.name, octetsOf(entry), settings);
       else if (entry.header.type === 'directory') tellFolder(entry.header.name.replace(/\/+$/, ''), settings);
-      else settings.passOver({ path: entry.header.name, reason: 'a link or a device, no file' });
+      else settings.passOver({ path: entry.header.name, reason: 'a link or a device, not a file' });
       entry.resume();
     }
   } catch (error) {
@@ -30,11 +30,13 @@ export async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: Re
   }
 }
 
-/** A header that only names the file behind it is held whole by whoever reads the archive; so large it names none. */
+/** Readers hold headers that name the following file in memory, so a header this large is rejected. */
 const LARGEST_HEADER = 1024 * 1024;
 const BLOCK = 512;
 
-/** A tar archive as it comes; throws where one of the headers that name files (IEEE Std 1003.1, pax; GNU's long names) is too large. */
+/**
+ * Passes a tar archive on; throws if a header that names a file (IEEE Std 1003.1, pax; GNU's long names) is too large.
+ */
 async function* withSmallHeaders(source: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
   const header = Buffer.alloc(BLOCK);
   let filled = 0;
@@ -62,7 +64,7 @@ async function* withSmallHeaders(source: AsyncIterable<Uint8Array>): AsyncGenera
   }
 }
 
-/** Octal digits, or as GNU writes large numbers: in base 256 behind a bit that says so. */
+/** A number in octal digits, or in GNU's base 256 when the first bit is set. */
 function sizeIn(header: Buffer): number {
   if ((elementAt(header, 124) & 0x80) !== 0) return header.readUIntBE(130, 6);
   return Number.parseInt(header.toString('latin1', 124, 136).replace(/[^0-7].*$/s, ''), 8) || 0;

@@ -20,9 +20,9 @@ export const readZip: ReadMail = async function* (file, total, settings) {
   let archive: ZipFile | null = null;
   let done = 0;
   try {
-    // Names are decoded here: a path out of the archive only names a folder, and is no reason to refuse the rest.
+    // Names are decoded here. A path that leads out of the archive only names a folder, so it is harmless.
     archive = await openPromise(file, { decodeStrings: false, lazyEntries: true, autoClose: false });
-    if (archive.entryCount > MOST_FILES) throw new Unreadable('it holds too many files');
+    if (archive.entryCount > MOST_FILES) throw new Unreadable('it contains too many files');
     const unpacked = unpackedMeter(total);
     for await (const entry of archive.eachEntry()) {
       done += entry.compressedSize;
@@ -48,7 +48,7 @@ export const readZip: ReadMail = async function* (file, total, settings) {
   }
 };
 
-/** An entry up to this size is unpacked at once: hundreds of thousands of streams, one for each, would take memory and time. */
+/** Entries up to this size are unpacked at once: hundreds of thousands of streams would take memory and time. */
 const SMALL = 256 * 1024;
 /** The compression method Deflate (APPNOTE.TXT section 4.4.5). */
 const DEFLATED = 8;
@@ -57,17 +57,20 @@ async function smallEntry(archive: ZipFile, entry: Entry): Promise<Uint8Array> {
   const packed: Uint8Array[] = [];
   const stream = await archive.openReadStreamPromise(entry, { decompress: false });
   for await (const chunk of octetsOf(stream)) packed.push(chunk);
-  // One octet more than it says is enough to tell; zlib asks for chunks of 64 at least.
+  // One octet beyond the declared size reveals a lie; zlib needs chunks of at least 64.
   const most = entry.uncompressedSize + 1;
   const octets = inflateRawSync(Buffer.concat(packed), { maxOutputLength: most, chunkSize: Math.max(most, 64) });
   if (octets.length !== entry.uncompressedSize) throw new Error(WRONG_SIZE);
   return octets;
 }
 
-/** An entry up to this size is held while its checksum is worked out; a larger one is unpacked twice. */
+/** Entries up to this size are held while their checksum is computed; larger ones are unpacked twice. */
 const HELD = 8 * 1024 * 1024;
 
-/** The octets of an entry; null where they do not have the checksum that the archive gives. Nothing of it is taken before that is known. */
+/**
+ * The octets of an entry; null if their checksum is not the one in the archive. Nothing is emitted before the checksum
+ * is known.
+ */
 async function soundEntry(
   archive: ZipFile,
   entry: Entry,

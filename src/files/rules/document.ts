@@ -2,7 +2,7 @@ import { chainAsDocument, chainFromDocument } from '../chain-document';
 import { decodeText } from '../csv';
 import type { RulesForm } from './form';
 
-/** JSON: a chain by itself, or the draft of a whole audit. */
+/** JSON: a chain alone, or the draft of an exported audit. */
 export const document: RulesForm = {
   title: 'document of rules',
   is: (fileName, head) => /\.json$/i.test(fileName) || /^(?:\u00ef\u00bb\u00bf)?\s*\{\s*"/.test(head),

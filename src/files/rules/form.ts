@@ -1,11 +1,11 @@
 import type { Chain } from '../../core/rules/rule';
 
-/** What is wrong with a file of rules, or was not understood in it. */
+/** A fault in a file of rules, or a part of it that was not understood. */
 export interface RulesFault {
-  /** Where it is: `line:column` of a script, the row and the column of a sheet. */
+  /** Its place: `line:column` of a script, row and column of a sheet. */
   readonly at: string;
   readonly words: string;
-  /** The entry of the chain that it concerns, by its place; null where that is not known. */
+  /** The index of the chain entry concerned; null if unknown. */
   readonly entry: number | null;
 }
 
@@ -13,24 +13,24 @@ export type ReadRules =
   | {
       readonly ok: true;
       readonly chain: Chain;
-      /** The text as it is kept for being looked at: XML as the script that it says. */
+      /** The text to show: for XML, the script it stands for. */
       readonly source: string;
       readonly faults: readonly RulesFault[];
     }
   | {
       readonly ok: false;
       readonly reason: string;
-      /** The line and the column where it stands, counted from 1; null where it is the whole. */
+      /** Line and column, counted from 1; null for the whole file. */
       readonly place: readonly [line: number, column: number] | null;
     };
 
-/** A form in which rules come and are written: how it is told, how it is read, and how it is written. */
+/** A format of rules: how to tell, read and write it. */
 export interface RulesForm {
-  /** What it is, as it stands in “is no …”. */
+  /** Its name, as used in “is not a valid …”. */
   readonly title: string;
-  /** By the name of a file and its first octets, one character for each. */
+  /** Tells the format from the file name and the first octets (one character for each octet). */
   readonly is: (fileName: string, head: string) => boolean;
   readonly read: (octets: Uint8Array) => ReadRules;
-  /** What cannot be said in it is left out. */
+  /** Entries that the format cannot express are left out. */
   readonly write: (chain: Chain) => string;
 }

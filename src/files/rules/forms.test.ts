@@ -6,7 +6,7 @@ import { keysOf } from '../../core/text/lookup';
 import { RULES_FORMS, rulesForm } from './forms';
 
 const octets = (text: string) => new TextEncoder().encode(text);
-/** Ids are given anew by each form. */
+/** Each format assigns new ids. */
 const sayings = ({ entries }: Chain) => entries.map((entry) => [entry.name, sentenceOf(entry)]);
 
 const { chain } = chainFromSieve(`require ["fileinto", "imap4flags"];
@@ -43,8 +43,8 @@ describe('forms of rules', () => {
 
   test.each([
     ['sheet', 'a,b\n1,2\n', 'no column “Rule”'],
-    ['json', '{ "format": "other" }', 'holds no rules'],
-    ['json', '{ "format"', 'holds no rules'],
+    ['json', '{ "format": "other" }', 'contains no rules'],
+    ['json', '{ "format"', 'contains no rules'],
     ['xml', '<sieve xmlns="urn:ietf:params:xml:ns:sieve"><control>', ''],
   ] as const)('%s that is none is refused: %s', (name, text, reason) => {
     const read = RULES_FORMS[name].read(octets(text));

@@ -4,11 +4,14 @@ import { chainShape } from '../../files/chain-shape';
 import { editShape, expectationShape, settingsShape } from '../http/shapes';
 
 const moment = z.int().min(0);
-// Of these an archive holds as much as an audit: what is bounded is the whole of it, by `MOST_BESIDE_MAIL`.
+// An exported audit may contain as many of these as an audit; only its total size is bounded, by `MOST_BESIDE_MAIL`.
 const words = z.string();
 const script = z.string();
 
-/** A whole audit but for its mail, as it is written to a file and read back. What has a default came with a later program. */
+/**
+ * A whole audit without its mail, as written to a file and read back. Fields with a default were added by later
+ * versions.
+ */
 export const archiveShape = z.object({
   format: z.literal('ysomeris-audit'),
   version: z.literal(1),
@@ -16,11 +19,11 @@ export const archiveShape = z.object({
   ownAddresses: z.array(z.string().max(500)).max(500),
   /** Whether the user has confirmed them. */
   addressesConfirmed: z.boolean().default(true),
-  /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
+  /** The current date that rules see, in milliseconds since 1970; null for the time when each message arrived. */
   clock: moment.nullable().default(null),
-  /** Whether messages that the user sent take part in flows and findings. */
+  /** Whether sent messages take part in flows and findings. */
   withSent: z.boolean().default(false),
-  /** The scripts that were brought in, word for word, and what was said of them. */
+  /** The imported scripts, word for word, and their diagnostics. */
   scripts: z
     .array(
       z.object({
@@ -30,17 +33,17 @@ export const archiveShape = z.object({
         rules: moment,
         blocks: moment,
         faults: z.array(words),
-        /** The entries that they concern, by their ids; null for none. */
+        /** The ids of the entries concerned; null for none. */
         faultEntries: z.array(z.string().max(200).nullable()).default([]),
-        /** The ids of the entries that were made of it. */
+        /** The ids of the entries made from it. */
         entries: z.array(z.string().max(200)).default([]),
         createdAt: moment,
       }),
     )
     .default([]),
-  /** The rules as they were brought in. */
+  /** The rules as imported. */
   baseline: chainShape,
-  /** In the order in which they were made; those that are undone stand at the end. */
+  /** In the order they were made; undone changes come last. */
   changes: z.array(
     z.object({
       edits: z.array(editShape),
@@ -51,17 +54,19 @@ export const archiveShape = z.object({
       createdAt: moment,
     }),
   ),
-  /** The rules as they are now: the baseline after the changes that stand. For whoever wants nothing but the rules. */
+  /**
+   * The rules as they are now: the baseline with all changes that are not undone. For readers that want only the rules.
+   */
   draft: chainShape.optional(),
   versions: z.array(z.object({ name: z.string().max(200), chain: chainShape, createdAt: moment })),
   expectations: z.array(expectationShape),
   /** Made-up messages, their octets in base64 (RFC 4648 section 4). */
   probes: z.array(z.object({ name: z.string().max(200), raw: z.base64(), expected: z.string().nullable() })),
-  /** Findings that were set aside, by their keys; `facts` is a digest of what they were set aside for. */
+  /** Findings that were set aside, by key; `facts` is a digest of the facts they were set aside for. */
   asides: z.array(z.object({ key: words, facts: z.string().max(200), reason: words, createdAt: moment })).default([]),
-  /** For whom the script is written; null where that was never set. */
+  /** The target of the script; null if it was never set. */
   handover: settingsShape.nullable(),
-  /** Scripts that were handed over, and where they went. */
+  /** Exported scripts, and where they went. */
   handed: z.array(z.object({ place: words, script, createdAt: moment })).default([]),
 });
 
@@ -69,7 +74,7 @@ export type Archive = DeepReadonly<z.infer<typeof archiveShape>>;
 
 type DeepReadonly<T> = T extends object ? { readonly [Key in keyof T]: DeepReadonly<T[Key]> } : T;
 
-/** The schema of archives (JSON Schema, draft 2020-12). */
+/** The schema of exported audits (JSON Schema, draft 2020-12). */
 export const archiveSchema = (): object => ({
   title: 'An audit of incoming-mail rules',
   ...z.toJSONSchema(archiveShape.extend({ mail: z.array(archivedMailShape).optional() }), {

@@ -56,7 +56,7 @@ async function filled(): Promise<void> {
 }
 
 const written = (withMail: boolean): string => [...archiveText(store, id, withMail)].join('');
-/** Files that the server has put aside. */
+/** Files that the server keeps aside. */
 const uploads = () => readdirSync(join(dirname(databaseFile()), 'uploads'));
 const opened = (text: string) => importArchive(store, runner, body(text));
 
@@ -72,9 +72,9 @@ describe('an archive', () => {
   });
 
   test.each([
-    ['cut off', (text: string) => text.slice(0, -20), 'not JSON, or it is cut off'],
-    ['of another kind', () => '{"format":"other"}', 'no archive of an audit'],
-    ['of another version', (text: string) => text.replace('"version":1', '"version":2'), 'of version 2'],
+    ['cut off', (text: string) => text.slice(0, -20), 'not JSON, or it is truncated'],
+    ['of another kind', () => '{"format":"other"}', 'not an exported audit'],
+    ['of another version', (text: string) => text.replace('"version":1', '"version":2'), 'has version 2'],
     [
       'with a rule that is none',
       (text: string) => text.replace('"ending":"stop"', '"ending":"perhaps"'),
@@ -136,7 +136,7 @@ describe('an archive', () => {
     await filled();
     const text = damage(written(true));
     if (told === null) {
-      await expect(opened(text)).rejects.toThrow('not JSON, or it is cut off');
+      await expect(opened(text)).rejects.toThrow('not JSON, or it is truncated');
       return;
     }
     goTo(await opened(text));
@@ -174,7 +174,7 @@ describe('an archive', () => {
     await fill();
     await expect(addFile('audit.json', written(true))).rejects.toThrow('drop it on the first page');
     await expect(addFile('else.json', '{"a": 1}')).rejects.toThrow('JSON of another kind');
-    await expect(addFile('cut.json', chainAsDocument(audit().draft).slice(0, -9))).rejects.toThrow('holds no rules');
+    await expect(addFile('cut.json', chainAsDocument(audit().draft).slice(0, -9))).rejects.toThrow('contains no rules');
     await addFile('rules.json', chainAsDocument(audit().draft));
     expect(audit().draft.entries.map(({ name }) => name)).toEqual([
       'Weir',
@@ -194,7 +194,7 @@ describe('an archive', () => {
   });
 });
 
-/** What stands at some place of a document is another value, or is left out. */
+/** Replaces or removes a value somewhere in a document. */
 function damaged(text: string, way: readonly number[], value: unknown): string {
   const document = ownJson<Record<string, unknown>>(text);
   let at = document;

@@ -29,7 +29,7 @@ import { maybeRaw } from '../mail/raw';
 import { type Archive, archiveShape } from './archive-shape';
 import { createAudit, getAudit, Refusal } from './audits';
 
-/** An audit as an archive, but for its mail. */
+/** An audit without its mail, as it is exported. */
 export function archiveOf(store: Store, auditId: string): Archive {
   const { name, ownAddresses, addressesConfirmed, clock, withSent, baseline, draft } = getAudit(store, auditId);
   const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
@@ -79,7 +79,7 @@ type AuditTable =
   | typeof setAsideFindings
   | typeof handed;
 
-/** The rows of an audit in a table, in an order. A builder of a generic table loses what its rows are. */
+/** Loads the rows of an audit from a table, in order. Drizzle's builder for a generic table loses the row type. */
 const rowsIn =
   (store: Store, auditId: string) =>
   <Table extends AuditTable>(table: Table, order: SQLiteColumn): Table['$inferSelect'][] =>
@@ -90,7 +90,10 @@ const rowsIn =
       .orderBy(asc(order))
       .all() as Table['$inferSelect'][];
 
-/** An archive as text, piece by piece; with mail, a message at a time, so that it may be larger than memory. */
+/**
+ * Yields the JSON of an exported audit piece by piece; mail one message at a time, so that it may be larger than
+ * memory.
+ */
 export function* archiveText(store: Store, auditId: string, withMail: boolean): Generator<string, void, undefined> {
   const text = JSON.stringify(archiveOf(store, auditId), null, 1);
   if (!withMail) {
@@ -122,17 +125,20 @@ function archivedMail(store: Store, auditId: string, number: number): ArchivedMa
     flags: [...row.flags],
     received,
     fromLine,
-    // The others are found again when it is read.
+    // The other fields are derived again when it is read.
     oddities: row.oddities.flatMap((one) => oddities.safeParse(one).data ?? []),
     raw: raw.toString('base64'),
   };
 }
 
-/** Makes an audit of an archive, all of it or nothing, its mail aside. Throws a refusal for what is none. */
+/**
+ * Creates an audit from an exported one, completely or not at all, without its mail. Throws a refusal if it is not
+ * valid.
+ */
 export function auditFromArchive(store: Store, data: unknown): string {
   const archive = read(data);
   const fault = faultIn(archive);
-  if (fault !== null) throw new Refusal(`The archive is damaged: ${fault}`, 422);
+  if (fault !== null) throw new Refusal(`The exported audit is damaged: ${fault}`, 422);
   return inTransaction(store, (tx) => {
     const auditId = createAudit(tx, archive.name);
     const { ownAddresses, addressesConfirmed, clock, withSent, baseline } = archive;
@@ -186,7 +192,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
   });
 }
 
-/** What does not hold together in an archive whose parts are well formed; null where all does. */
+/** An inconsistency between well-formed parts of an exported audit; null if there is none. */
 function faultIn({
   baseline,
   changes: made,
@@ -200,28 +206,34 @@ function faultIn({
     baseline,
     standing.flatMap(({ edits }) => edits),
   );
-  if (!applied.ok) return `its changes do not fit its rules, since ${applied.reason}.`;
+  if (!applied.ok) return `its changes do not fit its rules: ${applied.reason}.`;
   const drafted = chainShape.parse(JSON.parse(JSON.stringify(applied.chain)));
-  if (draft && !isSame(draft, drafted)) return 'its draft is not what its changes make of its rules.';
+  if (draft && !isSame(draft, drafted)) return 'its draft does not match its rules and changes.';
   for (const chain of [baseline, applied.chain, ...kept.map((version) => version.chain)]) {
     const [fault] = faultsOf(chain);
     if (fault !== undefined) return `${fault}.`;
   }
   const broken = ownAddresses.find((address) => maybeSingleAddress(address) === null);
-  if (broken !== undefined) return `“${broken}” is not one complete address.`;
+  if (broken !== undefined) return `“${broken}” is not a single complete address.`;
   return stated.map(expectationFault).find((words) => words !== null) ?? null;
 }
 
 function read(data: unknown): Archive {
   const head = z.object({ format: z.string(), version: z.unknown() }).safeParse(data);
   if (!head.success || head.data.format !== 'ysomeris-audit')
-    throw new Refusal('This file is no archive of an audit.', 422);
+    throw new Refusal('This file is not an exported audit.', 422);
   if (head.data.version !== 1) {
-    throw new Refusal(`This archive is of version ${String(head.data.version)}; version 1 is read here.`, 422);
+    throw new Refusal(
+      `This exported audit has version ${String(head.data.version)}; only version 1 can be opened.`,
+      422,
+    );
   }
-  // Its rules may have been written by an earlier build.
+  // Its rules may have been written by an earlier version.
   const found = archiveShape.safeParse(inFormOfToday(data));
   if (found.success) return found.data;
   const [issue] = found.error.issues;
-  throw new Refusal(`The archive is damaged at ${issue?.path.join('.') || 'its head'}: ${issue?.message ?? ''}.`, 422);
+  throw new Refusal(
+    `The exported audit is damaged at ${issue?.path.join('.') || 'its head'}: ${issue?.message ?? ''}.`,
+    422,
+  );
 }

@@ -46,7 +46,7 @@ describe('the audit', () => {
     expect(findingView(store, id, 'shadowed r2')).toMatchObject({
       split: { onlyFirst: 0, both: 1, onlySecond: 1 },
       repairs: [{ changed: 1 }, { changed: 1 }, { changed: 1 }, { changed: 0 }, { changed: 0 }],
-      ways: [{ title: 'As the chain is' }, { title: 'Move “Flood” to directly before “Weir”' }],
+      ways: [{ title: 'The chain as it is' }, { title: 'Move “Flood” directly before “Weir”' }],
     });
     const message = messageView(store, id, 1);
     expect(message.entries.map(({ outcome }) => outcome)).toEqual([
@@ -64,12 +64,12 @@ describe('the audit', () => {
     await fill();
     const edits = [{ kind: 'move', ids: ['r2'], from: 1, to: 0, withinRun: false }] as const;
     const preview = previewView(store, id, edits);
-    expect(preview.words).toBe('Move “Flood” to directly before “Weir”');
+    expect(preview.words).toBe('Move “Flood” directly before “Weir”');
     expect(preview.comparison?.moves).toEqual([{ from: 'Weir', to: 'Inbox', count: 1 }]);
     makeChange(store, id, edits, 'because');
     expect(audit().draft.entries.map(({ name }) => name)).toEqual(['Flood', 'Weir', 'Oak', 'Beams']);
     expect(changesView(store, id).comparison?.changed).toBe(1);
-    // No text was read for it: all tests had been evaluated before.
+    // No text was read: all tests had been evaluated before.
     expect(maybeFlow(store, audit(), audit().draft)).not.toBeNull();
     expect(maybeFindings(store, audit(), audit().draft)).toBeNull();
     expect(() => makeChange(store, id, edits, '')).toThrow('no longer fits');
@@ -121,7 +121,7 @@ describe('the audit', () => {
     await addFile('INBOX.mbox', MAIL);
     await work();
     await perform(store, job(), { kind: 'simulate' });
-    expect(messageView(store, id, 3).error).toBe('a refusal together with a delivery (RFC 5429 section 2)');
+    expect(messageView(store, id, 3).error).toBe('a rejection together with a delivery (RFC 5429 section 2)');
     expect(messageView(store, id, 0).error).toBe(null);
   });
 
@@ -143,8 +143,8 @@ if header :contains "subject" "weir" { vacation :addresses "me@mill.example" "aw
     await perform(store, job(), { kind: 'simulate' });
     const view = chainView(store, id);
     expect(view.rungs.map(({ kind, deed, counts }) => [kind, deed, counts?.fired])).toEqual([
-      ['script', 'as its script says', 1],
-      ['rule', 'refuses', 1],
+      ['script', 'as the script says', 1],
+      ['rule', 'rejects', 1],
       ['rule', 'answers', 2],
     ]);
     expect(view.destinations.filter(({ count }) => count > 0).map(({ key, count }) => [key, count])).toEqual([
@@ -181,13 +181,15 @@ if header :contains "subject" "weir" { vacation :addresses "me@mill.example" "aw
     expect(previewView(store, id, [edit]).comparison).toBeNull();
     await perform(store, job(), { kind: 'weigh', edits: [edit] });
     expect(previewView(store, id, [edit])).toMatchObject({
-      words: 'Let “Oak” concern only mail to me@mill.example',
+      words: 'Apply “Oak” only to mail to me@mill.example',
       comparison: { changed: 1, moves: [{ from: 'Oak', to: 'Inbox', count: 1 }] },
     });
     makeChange(store, id, [edit], '');
     expect(chainView(store, id).rungs[2]?.account).toBe('me@mill.example');
-    expect(() => makeChange(store, id, [edit], '')).toThrow('no longer concerns the account');
-    expect(() => makeChange(store, id, [{ ...edit, from: edit.to, to: 'no address' }], '')).toThrow('not one complete');
+    expect(() => makeChange(store, id, [edit], '')).toThrow('no longer has the account');
+    expect(() => makeChange(store, id, [{ ...edit, from: edit.to, to: 'no address' }], '')).toThrow(
+      'not a single complete',
+    );
     undo(store, id);
     expect(chainView(store, id).rungs[2]?.account).toBeNull();
   });

@@ -12,35 +12,35 @@ import { inTransaction, type Store } from '../database/open';
 import { audits, changes, sources } from '../database/schema';
 import { written } from '../database/written';
 
-/** An audit as it stands: the chain that was brought in, and the draft with all changes that are not undone. */
+/** An audit: the imported chain, and the draft with all changes that are not undone. */
 export interface Audit {
   readonly id: string;
   readonly name: string;
   readonly ownAddresses: readonly string[];
-  /** Whether the user has said which addresses are theirs; what is found later is then left out. */
+  /** Whether the user has confirmed the own addresses; if so, addresses found later are ignored. */
   readonly addressesConfirmed: boolean;
   readonly messageCount: number;
-  /** Its number in the index of words. */
+  /** Its number in the full-text index. */
   readonly ordinal: number;
-  /** What tests of the current date see, the same whenever the audit is looked at. */
+  /** The current date that rules see, the same whenever the audit is looked at. */
   readonly clock: Clock;
-  /** The recipient of the envelope of messages that do not tell theirs: the first of the own addresses. */
+  /** The envelope recipient of messages that do not name theirs: the first own address. */
   readonly recipient: string | null;
-  /** Whether messages that the user sent take part too. */
+  /** Whether sent messages take part too. */
   readonly withSent: boolean;
-  /** The edition of the reader that has read its mail. */
+  /** The version of the mail reader that read its mail. */
   readonly reader: number;
-  /** Messages that are there: all that have numbers, but for those that only removed sources hold. */
+  /** Present messages: all that have numbers, except those that only removed sources contain. */
   readonly storedCount: number;
   /** Ids of the sources of mail that were removed. */
   readonly removedSources: readonly string[];
-  /** Changes whenever the same numbers stand for other messages: reread, removed, or put back. */
+  /** Increases whenever a number can mean another message: mail was reread, removed or restored. */
   readonly edition: string;
   readonly baseline: Chain;
   readonly draft: Chain;
 }
 
-/** Something the user can understand and act on; route handlers show its message. */
+/** An error the user can understand and act on; route handlers show its message. */
 export class Refusal extends Error {
   constructor(
     message: string,
@@ -75,31 +75,31 @@ export function createAudit(store: Store, name: string, id: string = randomUUID(
 }
 
 /**
- * Sets the user's own addresses; returns them as they are kept, in lower case and each once. Throws a refusal for what is
- * no address.
+ * Sets the user's own addresses; returns them normalised to lower case without duplicates. Throws a refusal for an
+ * invalid address.
  */
 export function setOwnAddresses(store: Store, id: string, addresses: readonly string[]): string[] {
   getAudit(store, id);
   const broken = addresses.find((address) => maybeSingleAddress(address) === null);
-  if (broken !== undefined) throw new Refusal(`“${broken}” is not one complete address.`, 422);
+  if (broken !== undefined) throw new Refusal(`“${broken}” is not a single complete address.`, 422);
   const own = [...new Set(addresses.map((address) => address.toLowerCase()))];
   store.update(audits).set({ ownAddresses: own, addressesConfirmed: true }).where(eq(audits.id, id)).run();
   return own;
 }
 
-/** Sets the time that rules see, in milliseconds since 1970; null for the time at which each message arrived. */
+/** Sets the current date that rules see, in milliseconds since 1970; null for the time when each message arrived. */
 export function setClock(store: Store, id: string, time: number | null): void {
   getAudit(store, id);
   store.update(audits).set({ clock: time }).where(eq(audits.id, id)).run();
 }
 
-/** Sets whether messages that the user sent take part in flows and findings. */
+/** Sets whether sent messages take part in flows and findings. */
 export function setWithSent(store: Store, id: string, withSent: boolean): void {
   getAudit(store, id);
   store.update(audits).set({ withSent }).where(eq(audits.id, id)).run();
 }
 
-/** The made-up audit keeps this id, so that it is made only once. */
+/** The demo audit has a fixed id, so that it is created only once. */
 export const DEMO_AUDIT = 'demo';
 
 /** Newest first, without their rules, which may be megabytes. */
@@ -114,7 +114,7 @@ export function listAudits(store: Store) {
 }
 
 export function maybeAudit(store: Store, id: string): Audit | null {
-  // The chain is read by itself, where it was not read before.
+  // The chain is loaded separately, if it is not cached.
   const { chain: _, ...columns } = getTableColumns(audits);
   const row = store
     .select(columns)
@@ -156,7 +156,7 @@ interface Chains {
   readonly draft: Chain;
 }
 
-/** Chains as they were read last: the same objects for the same text, for which much has been worked out already. */
+/** Cache of parsed chains: the same object for the same text, so that results cached per object are found again. */
 const recentChains = new Region<Chains>({
   name: 'chains',
   most: 512 * 1024 * 1024,
@@ -197,14 +197,14 @@ const sizes = new WeakMap<Chain, number>();
 /** Characters of the JSON from which the draft of an audit was read; 0 for any other chain. */
 export const sizeOfDraft = ({ draft }: Audit): number => sizes.get(draft) ?? 0;
 
-/** Throws a refusal where there is no such audit. */
+/** Throws a refusal if there is no such audit. */
 export function getAudit(store: Store, id: string): Audit {
   const audit = maybeAudit(store, id);
   if (!audit) throw new Refusal('There is no such audit.', 404);
   return audit;
 }
 
-/** The edits that stand, as JSON, change by change. */
+/** The edits that are not undone, as JSON, change by change. */
 function editsOf(store: Store, auditId: string): string[] {
   return store
     .select({ edits: written(changes.edits) })

@@ -28,7 +28,7 @@ const leaf = (...keys: string[]): TestTree => ({
   test: { test: 'header', headers: ['Subject'], match: 'contains', comparator: 'i;ascii-casemap', keys },
 });
 const times = <T>(count: number, make: (at: number) => T): T[] => Array.from({ length: count }, (_, at) => make(at));
-/** Trees nested this deep, in a form that the parser cannot flatten. */
+/** Trees nested this deep, built so that the parser cannot flatten them. */
 function nested(levels: number): TestTree {
   let tree: TestTree = leaf('core');
   for (let at = 1; at < levels; at++) {
@@ -83,7 +83,7 @@ function stretched(chain: Chain, stretches: readonly Stretch[]): Chain {
   return { ...chain, entries };
 }
 
-/** Brings a chain into the audit; null where that is refused, with its words. */
+/** Imports a chain; returns null if it is refused, with the message. */
 async function bringIn(chain: Chain, road: 'script' | 'document' | 'edit'): Promise<string | null> {
   try {
     if (road === 'script') await addFile('rules.sieve', sieveFromChain(chain).text);
@@ -152,7 +152,7 @@ test('an audit holds no more than can be opened again: what would be too much is
   const keep = () => {
     for (; ; kept++) keepVersion(store, id, `version ${kept}`);
   };
-  expect(keep).toThrow('56 MB, its mail aside');
+  expect(keep).toThrow('56 MB without its mail');
   expect(kept).toBeGreaterThan(10);
   expect(() => makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '')).not.toThrow();
   const archive = archiveOf(store, id);
@@ -181,9 +181,9 @@ test('scripts of which each looks at what all before it have set are taken in up
       `if allof (string "\${done}" "", header "subject" "${name}${at}") { set "done" "y"; fileinto "F"; }\n`;
     return `require ["variables", "fileinto"];\n${times(count, command).join('')}`;
   };
-  await expect(addFile('large.sieve', script(1200, 'k'))).rejects.toThrow('too many entries look at variables');
+  await expect(addFile('large.sieve', script(1200, 'k'))).rejects.toThrow('too many rules test variables');
   await addFile('first.sieve', script(400, 'a'));
-  await expect(addFile('second.sieve', script(400, 'b'))).rejects.toThrow('too many entries look at variables');
+  await expect(addFile('second.sieve', script(400, 'b'))).rejects.toThrow('too many rules test variables');
   expect(audit().draft.entries).toHaveLength(400);
   await work();
 });

@@ -7,7 +7,7 @@ import { deletion, finishDeletions } from './deletion';
 
 withAudit();
 
-/** How many rows of each table are an audit's; tables with none are left out. */
+/** The number of rows of an audit in each table, without empty tables. */
 function rowsOf(db: OpenStore, auditId: string): Record<string, number> {
   const tables = db.$client
     .prepare("select m.name from sqlite_master m join pragma_table_info(m.name) c on c.name = 'audit_id'")
@@ -24,7 +24,7 @@ const words = (db: OpenStore): number => Number(db.$client.prepare('select count
 const writtenAnewAt = (): number =>
   Number(store.$client.prepare("select v from message_text_config where k = 'deletemerge'").pluck().get());
 
-/** The audit at hand, and another with more messages than go in one step. */
+/** The audit under test, and another with more messages than one step deletes. */
 async function twoAudits(): Promise<[kept: string, doomed: string]> {
   const kept = id;
   await fill();

@@ -5,12 +5,12 @@ import { emptyLog, keepReserve, makingRoom } from '../database/reserve';
 import { audits, messages, rawPieces, repeats } from '../database/schema';
 import { dropWords, NEVER, setWrittenAnewAt, USUAL } from '../mail/word-index';
 
-/** Messages that go in one step. */
+/** Messages deleted in one step. */
 const STEP = 2000;
 
 /**
- * Deletes an audit for good, in steps of less than a tenth of a second. It is gone for everyone after the first; what a killed
- * process has left of it goes at the next start.
+ * Deletes an audit permanently, in steps of less than a tenth of a second. After the first step nobody sees it any
+ * more; if the process is killed, the next start deletes the rest.
  */
 export function* deletion(store: Store, id: string): Steps<void> {
   makingRoom(() => {
@@ -35,10 +35,10 @@ export function* deletion(store: Store, id: string): Steps<void> {
   keepReserve(databaseFile());
 }
 
-/** From `first` on, and before `end`. */
+/** From `first` to before `end`. */
 function deleteMessages(store: Store, id: string, ordinal: number, first: number, end: number): void {
   inTransaction(store, (tx) => {
-    // The octets first: their pages make room for what deleting words writes.
+    // Octets first: their freed pages are reused by the full-text index, whose deletions write.
     for (const table of [rawPieces, repeats, messages]) {
       tx.delete(table)
         .where(and(eq(table.auditId, id), gte(table.number, first), lt(table.number, end)))
@@ -48,7 +48,7 @@ function deleteMessages(store: Store, id: string, ordinal: number, first: number
   });
 }
 
-/** Finishes what a killed process had begun to delete. */
+/** Finishes deletions that a killed process had started. */
 export function finishDeletions(store: Store): void {
   const left = store.select({ id: audits.id }).from(audits).where(eq(audits.deleted, true)).all();
   for (const { id } of left) atOnce(deletion(store, id));

@@ -5,19 +5,19 @@ import type { Store } from '../database/open';
 import { audits, changes, expectations, handed, probes, scripts, versions } from '../database/schema';
 import { getAudit, Refusal } from './audits';
 
-/** Reserved for the settings of an audit and for findings that were set aside. */
+/** Reserved for the settings of an audit and for findings that are set aside. */
 const MARGIN = 8 * 1024 * 1024;
 
 const MOST = MOST_BESIDE_MAIL - MARGIN;
 
 /**
- * Throws a refusal where an audit, its mail aside, has come to hold more than an archive of it may: all that is taken in can be
- * downloaded and opened again. To be called at the end of a transaction that adds to it.
+ * Throws a refusal if an audit without its mail exceeds what an exported one may contain, so that whatever is accepted
+ * can be exported and opened again. Call it at the end of a transaction that adds to the audit.
  */
 export function refuseOverweight(tx: Store, auditId: string): void {
   if (!isOverweight(tx, auditId)) return;
   throw new Refusal(
-    `With this the audit would hold more than the ${MOST / 1024 / 1024} MB, its mail aside, that can be downloaded and opened again. Delete versions of it, or begin another audit.`,
+    `With this change the audit would exceed ${MOST / 1024 / 1024} MB without its mail, the most that can be downloaded and opened again. Nothing was changed. Delete some versions, or start another audit.`,
     413,
   );
 }
@@ -40,7 +40,7 @@ export function isOverweight(tx: Store, auditId: string): boolean {
     octetsIn(expectations, expectations.auditId, [expectations.statement]) +
     octetsIn(handed, handed.auditId, [handed.script]) +
     (octetsIn(probes, probes.auditId, [probes.raw]) * 4) / 3;
-  // The draft is in an archive too; no more is in it than what was brought in and what changes have added.
+  // The draft is exported too; it contains no more than the imports and changes.
   if (2 * (baseline + edits) + others <= MOST) return false;
   const draft = Buffer.byteLength(JSON.stringify(getAudit(tx, auditId).draft));
   return baseline + edits + draft + others > MOST;

@@ -3,31 +3,34 @@ import type { Chain } from '../../core/rules/rule';
 import type { Audit } from '../audits/audits';
 
 /**
- * What the keys of cached values are made of: each says all that a value depends on, so that another state of an audit has another
- * key, and nothing has to be forgotten.
+ * Keys of cached values. A key names everything the value depends on, so that another state of an audit has another key
+ * and nothing must be invalidated.
  */
 
-/** The mail that is there. */
+/** The messages that are present. */
 export const mailKey = ({ id, edition }: Audit): string => `${id} ${edition}`;
 
-/** The columns of all messages by number, whether or not they are there. */
+/** The columns of all messages by number, present or not. */
 export const columnsKey = ({ id, messageCount, reader }: Audit): string => `${id} ${messageCount} ${reader}`;
 
-/** Whom the mail belongs to, which tells what the user sent. */
+/** The own addresses, which tell sent mail. */
 export const ownerKey = ({ ownAddresses }: Audit): string => ownAddresses.join(' ');
 
 /** The messages that take part. */
 export const trafficKey = (audit: Audit): string =>
   `${mailKey(audit)} ${audit.withSent ? 'all' : JSON.stringify(audit.ownAddresses)}`;
 
-/** What only some tests depend on beside the messages: the clock, and whom messages went to that do not tell. */
+/** What some tests depend on besides the messages: the clock, and the recipient of messages that name none. */
 export const surroundingsKey = ({ clock, recipient }: Audit): string => JSON.stringify([clock.fixed, recipient]);
 
-/** How the messages that take part run through a chain. */
+/** The flow of the messages that take part through a chain. */
 export const flowKey = (audit: Audit, chain: Chain): string =>
   `${trafficKey(audit)} ${surroundingsKey(audit)} ${chainHash(chain)}`;
 
-/** What is found in a chain: whose mail it is matters, which of it is there, whether sent mail takes part, and the time that rules see. */
+/**
+ * The findings of a chain: they depend on the own addresses, the present mail, whether sent mail takes part, and the
+ * clock.
+ */
 export const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: Chain): string => {
   const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition}`;
   return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
@@ -35,7 +38,7 @@ export const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, c
 
 const hashes = new WeakMap<Chain, string>();
 
-/** The same for chains that mean the same to the engines and read the same. Chains are never changed in place. */
+/** The same key for chains that are equal to the engines and in their wording. Chains are never changed in place. */
 export function chainHash(chain: Chain): string {
   const known = hashes.get(chain);
   if (known) return known;

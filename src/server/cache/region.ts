@@ -1,17 +1,20 @@
 import { LRUCache } from 'lru-cache';
 
 interface Settings<V> {
-  /** As `/api/health` tells it. */
+  /** As `/api/health` reports it. */
   readonly name: string;
-  /** Octets that its values may take together; one that takes more by itself is kept alone, since it is what takes longest to work out. */
+  /**
+   * Most octets of all values together. A value that exceeds this alone is still kept, since it took longest to
+   * compute.
+   */
   readonly most: number;
   /** About how many octets a value takes. */
   readonly weigh: (value: V) => number;
-  /** The same for the number of values; any number where it is left out. */
+  /** Most values; unlimited if absent. */
   readonly entries?: number;
 }
 
-/** How much a region holds, and how much it may. */
+/** The size of a region, and its limit. */
 export interface RegionState {
   readonly name: string;
   readonly entries: number;
@@ -22,7 +25,7 @@ export interface RegionState {
 
 const regions: { readonly state: () => RegionState }[] = [];
 
-/** Values of one kind that were worked out, of which those that were used last are kept. */
+/** A cache of computed values of one kind; the least recently used are evicted. */
 export class Region<V extends object> {
   readonly #held: LRUCache<string, V>;
 
@@ -44,5 +47,5 @@ export class Region<V extends object> {
   }
 }
 
-/** Of all regions of this thread. */
+/** Of all regions in this thread. */
 export const regionStates = (): RegionState[] => regions.map(({ state }) => state());

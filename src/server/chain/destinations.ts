@@ -4,16 +4,16 @@ import type { Action, Chain, ChainEntry } from '../../core/rules/rule';
 import { flagWords } from '../../core/rules/sentence';
 import { canonicalAddress, canonicalFolder, type Fate, INBOX, isDropped } from '../../core/sieve/interpret/fate';
 
-/** A place where mail can end. The same everywhere, so that it keeps one colour and one pattern. */
+/** A destination. The same key everywhere, so that it keeps one colour and one pattern. */
 export interface Destination {
   readonly key: string;
   readonly label: string;
   readonly kind: 'inbox' | 'folder' | 'redirect' | 'refused' | 'dropped';
-  /** Messages that end there, of all stored ones; a message may end in several places. */
+  /** Stored messages with this destination; a message may have several. */
   readonly count: number;
-  /** Those of them that were not read; null where that is not known. */
+  /** Those of them that are unread; null if unknown. */
   readonly unread: number | null;
-  /** Index into the palette; the inbox and what is dropped have fixed ones. */
+  /** Index into the palette; the inbox and discarded mail have fixed indices. */
   readonly tint: number;
 }
 
@@ -22,7 +22,7 @@ export const REFUSED = 'refused';
 export const folderKey = (folder: string): string => (canonicalFolder(folder) === INBOX ? 'inbox' : `folder:${folder}`);
 export const redirectKey = (address: string): string => `redirect:${canonicalAddress(address)}`;
 
-/** All destinations of a chain, in the order in which its rules name them, with what ends there. */
+/** All destinations of a chain, in the order its rules name them, with their counts. */
 export function destinationsOf(chain: Chain, flow: Flow | null, unread: Bitmap | null = null): Destination[] {
   const keys = new Map<string, Pick<Destination, 'key' | 'label' | 'kind'>>();
   const add = (key: string, label: string, kind: Destination['kind']) => {
@@ -35,8 +35,8 @@ export function destinationsOf(chain: Chain, flow: Flow | null, unread: Bitmap |
     } else if (action.action === 'redirect') add(redirectKey(action.address), action.address, 'redirect');
   }
   for (const folder of flow?.fates.folders.keys() ?? []) if (folder !== INBOX) add(folderKey(folder), folder, 'folder');
-  if (flow && !flow.fates.rejected.isEmpty()) add(REFUSED, 'Refused', 'refused');
-  add(DROPPED, 'Dropped', 'dropped');
+  if (flow && !flow.fates.rejected.isEmpty()) add(REFUSED, 'Rejected', 'refused');
+  add(DROPPED, 'Discarded', 'dropped');
   let next = 0;
   return [...keys.values()].map((destination) => {
     const there = flow && messagesAt(flow, destination.key);
@@ -53,7 +53,7 @@ function actionsOf(entry: ChainEntry): readonly Action[] {
   return entry.kind === 'rule' ? entry.actions : [];
 }
 
-/** Null where none ends there. */
+/** Null if no message has it. */
 function messagesAt(flow: Flow, key: string): Bitmap | null {
   if (key === DROPPED) return flow.fates.dropped();
   if (key === REFUSED) return flow.fates.rejected;
@@ -62,7 +62,7 @@ function messagesAt(flow: Flow, key: string): Bitmap | null {
   return flow.fates.redirects.get(key.slice('redirect:'.length)) ?? null;
 }
 
-/** What a rule does with mail, as destinations; empty for a rule that only marks or stops. */
+/** The destinations of a rule; empty for a rule that only marks or stops. */
 export function targetsOf(entry: ChainEntry): string[] {
   const keys = actionsOf(entry).flatMap((action) => {
     switch (action.action) {
@@ -88,13 +88,13 @@ export function targetsOf(entry: ChainEntry): string[] {
   return [...new Set(keys)];
 }
 
-/** Where a fate puts a message, as destinations with the flags it gets there. */
+/** The destinations of a fate, with flags. */
 export interface FateView {
   readonly places: readonly { readonly key: string; readonly label: string; readonly flags: readonly string[] }[];
 }
 
 export function fateView(fate: Fate): FateView {
-  if (isDropped(fate)) return { places: [{ key: DROPPED, label: 'Dropped', flags: [] }] };
+  if (isDropped(fate)) return { places: [{ key: DROPPED, label: 'Discarded', flags: [] }] };
   return {
     places: [
       ...fate.deliveries.map(({ folder, flags }) => ({
@@ -103,7 +103,7 @@ export function fateView(fate: Fate): FateView {
         flags,
       })),
       ...fate.redirects.map((address) => ({ key: redirectKey(address), label: address, flags: [] })),
-      ...(fate.rejected ? [{ key: REFUSED, label: 'Refused', flags: [] }] : []),
+      ...(fate.rejected ? [{ key: REFUSED, label: 'Rejected', flags: [] }] : []),
       ...fate.replies.map((line) => ({
         key: line,
         label: line.startsWith('notify') ? 'notified' : 'answered',
@@ -113,10 +113,10 @@ export function fateView(fate: Fate): FateView {
   };
 }
 
-/** A flag without the marks of a quotation. */
+/** A flag's word without quotation marks. */
 const flagName = (flag: string): string => flagWords(flag).replace(/[“”]/g, '');
 
-/** The places of a fate in one line, the same text for the same places and flags. */
+/** The destinations of a fate in one line; equal for equal destinations and flags. */
 export function fateLine({ places }: FateView): string {
   return places
     .map(({ label, flags }) => (flags.length > 0 ? `${label} (${flags.map(flagName).join(', ')})` : label))
@@ -124,7 +124,7 @@ export function fateLine({ places }: FateView): string {
     .join(' + ');
 }
 
-/** The same without flags and replies: only where it ends. */
+/** The same without flags and replies. */
 export function placesLine({ places }: FateView): string {
   return (
     places

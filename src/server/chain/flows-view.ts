@@ -12,27 +12,27 @@ import { unreadMessages } from '../mail/traffic';
 import { type Destination, destinationsOf, targetsOf } from './destinations';
 import { getFlow, maybeFlow } from './simulation';
 
-/** How many messages go from one rule to one place. */
+/** The number of messages from one rule to one destination. */
 export interface StreamLink {
-  /** The rule's id; null for what reaches no rule that takes it, and for small rules taken together. */
+  /** The rule's id; null for mail that no rule files, and for the smaller rules combined. */
   readonly rule: string | null;
   readonly name: string;
   readonly destination: string;
   readonly count: number;
 }
 
-/** The mail as it goes from rules to places. */
+/** The flow of mail from rules to destinations. */
 export interface StreamsView {
   readonly total: number;
   readonly destinations: readonly Destination[];
-  /** The largest first. */
+  /** Largest first. */
   readonly links: readonly StreamLink[];
 }
 
-/** Rules that are shown by name for one place; the others are taken together. */
+/** Rules shown by name for one destination; the rest are combined. */
 const NAMED = 200;
 
-/** From which rules mail goes to which places; null while that is not known. */
+/** From which rules mail goes to which destinations; null while unknown. */
 export function maybeStreams(store: Store, auditId: string): StreamsView | null {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
@@ -44,7 +44,7 @@ export function maybeStreams(store: Store, auditId: string): StreamsView | null 
   return { total: flow.total, destinations, links: links.sort((a, b) => b.count - a.count).slice(0, NAMED) };
 }
 
-/** `entries` are those that have it as a target. */
+/** `entries` are those with this destination. */
 function linksTo(flow: Flow, key: string, entries: readonly EntryFlow[]): StreamLink[] {
   const there = endingAt(flow, key);
   const links: StreamLink[] = [];
@@ -61,11 +61,11 @@ function linksTo(flow: Flow, key: string, entries: readonly EntryFlow[]): Stream
   return links;
 }
 
-/** Where the mail of one place comes from. */
+/** The origins of the mail of one destination. */
 export interface OriginsView {
   readonly count: number;
   readonly total: number;
-  /** The largest first, at most `SHOWN_ORIGINS`. */
+  /** Largest first, at most `SHOWN_ORIGINS`. */
   readonly domains: readonly { readonly domain: string; readonly count: number }[];
   readonly months: readonly Month[];
 }
@@ -99,12 +99,12 @@ export function originsView(store: Store, auditId: string, destination: string):
   };
 }
 
-/** When a rule has fired. */
+/** When a rule acted. */
 export interface HistoryView {
   readonly fired: number;
   /** Every month from the first to the last of the stored mail. */
   readonly months: readonly Month[];
-  /** The newest message that it fired for; null where it never did, or for none that bears a date. */
+  /** The newest message it acted on; null if none, or none with a date. */
   readonly last: { readonly number: number; readonly date: number } | null;
 }
 
@@ -121,11 +121,11 @@ export function historyView(store: Store, auditId: string, ruleId: string): Hist
   return { fired: own.fired.count(), months: monthsOf(own.fired, dates), last };
 }
 
-/** What is asked of every message again and again, by its number. */
+/** Data of every message that is needed repeatedly, by number. */
 interface Rows {
-  /** Milliseconds since 1970; not a number where there is none. */
+  /** Milliseconds since 1970; NaN if unknown. */
   readonly dates: Float64Array;
-  /** The part behind the @ of the sender's address, in lower case. */
+  /** The domain of the sender's address, in lower case. */
   readonly domains: readonly string[];
 }
 
@@ -151,7 +151,7 @@ function rowsOf(store: Store, audit: Audit): Rows {
   return read;
 }
 
-/** Counted by month in UTC; months without any are there too, from the first to the last of all mail. */
+/** Counts by month in UTC, from the first to the last month of all mail; empty months are included. */
 function monthsOf(chosen: Bitmap, dates: Float64Array): Month[] {
   let [first, last] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (const date of dates) {
@@ -179,10 +179,10 @@ const monthName = (number: number): string =>
 /** The mail of one rule on its way through the whole chain, for every rung. */
 export interface RuleMailView {
   readonly rule: string;
-  /** Whether it is the mail the rule acts on, or, where it acts on none, the mail its tests hold for. */
+  /** Whether this is the mail the rule acts on; if it acts on none, the mail that matches its tests. */
   readonly of: 'fired' | 'held';
   readonly total: number;
-  /** How many of these messages come to each rung, in the order of the chain. */
+  /** How many of these messages reach each rung, in chain order. */
   readonly passing: readonly number[];
 }
 

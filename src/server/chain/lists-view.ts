@@ -7,7 +7,7 @@ import { messages } from '../database/schema';
 
 export interface ListsView {
   readonly lists: readonly ListLine[];
-  /** Addresses of the senders of messages that were chosen to be put into a list, in lower case. */
+  /** Sender addresses of the selected messages, in lower case, to be added to a list. */
   readonly senders: readonly string[];
 }
 

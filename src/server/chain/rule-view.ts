@@ -8,15 +8,15 @@ import type { Beginning } from '../http/shapes';
 import { offersOf } from '../mail/filters-view';
 import { counted } from '../mail/message-numbers';
 
-/** A rule to be written, and what its fields may be filled with. */
+/** A rule to edit, and suggestions for its fields. */
 export interface RuleDeskView {
   readonly rule: Rule;
-  /** The id of the rule that is changed; null for a new one. */
+  /** The id of the rule; null for a new one. */
   readonly changes: string | null;
   readonly behind: string | null;
-  /** The entry it stands directly behind, by name; null for the head of the chain. */
+  /** The name of the entry before it; null at the beginning of the chain. */
   readonly before: string | null;
-  /** Whether it may be tried only where the one before it has not fired. */
+  /** Whether it can be linked to the rule before it. */
   readonly mayLink: boolean;
   readonly offers: RuleOffers;
 }
@@ -38,7 +38,7 @@ export interface RuleOffers {
 
 const MOST_SENDERS = 400;
 
-/** Null where there is no such rule, or it is a script block. */
+/** Null if there is no such rule, or it is a script block. */
 export function maybeRuleDesk(
   store: Store,
   auditId: string,
@@ -61,10 +61,10 @@ export function maybeRuleDesk(
   };
 }
 
-/** A new rule, in which nothing is decided but that it stops. */
+/** A new rule that has only its ending. */
 const blank = (): Rule => ({ ...blankRule(randomUUID()), ending: 'stop' });
 
-/** A new rule that begins with what is known of it. */
+/** A new rule prefilled with what is known. */
 function begun(beginning: Beginning | null): Rule {
   if (!beginning) return blank();
   const { tests, folder, name } = beginning;

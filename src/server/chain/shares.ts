@@ -4,12 +4,12 @@ interface Range {
   readonly to: number;
 }
 
-/** Messages that are handed out at once: long enough to be worth a turn, short enough that all end at the same time. */
+/** Messages handed out at once: enough to be worth a turn, few enough that all threads end together. */
 const BLOCK = 128;
 
 /**
- * Hands out the messages of an audit to all threads that ask, block by block, each message once. `next` holds the first
- * message that nobody has taken yet.
+ * Hands out the messages of an audit to all threads, block by block, each message once. `next` is the first message not
+ * handed out yet.
  */
 export class Shares {
   readonly #next: Int32Array;
@@ -21,7 +21,7 @@ export class Shares {
     this.#next = new Int32Array(next);
   }
 
-  /** The ranges that fall to the caller, in ascending order. */
+  /** The caller's ranges, ascending. */
   *take(): Generator<Range> {
     for (;;) {
       const from = Atomics.add(this.#next, 0, BLOCK);

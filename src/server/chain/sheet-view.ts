@@ -8,15 +8,15 @@ import { isSheetName } from '../gather/rules-file';
 import { type RuleOffers, ruleOffers } from './rule-view';
 
 export interface SheetView {
-  /** Entries of the draft, behind which new rules can be put, and those of them that no row can say. */
+  /** The entries of the draft, after which new rules can be added, and those that a sheet cannot express. */
   readonly entries: number;
   readonly blocks: readonly { readonly id: string; readonly name: string; readonly reason: string }[];
   readonly offers: RuleOffers;
-  /** Rows of a sheet that was imported, which were left out since something in them is wrong; null where none is asked about. */
+  /** Rows of an imported sheet that were rejected; null if no sheet is asked for. */
   readonly refused: { readonly fileName: string; readonly rows: readonly SheetRow[] } | null;
 }
 
-/** `script`: the imported sheet whose rows are to be mended. */
+/** `script`: the imported sheet whose rows are to be corrected. */
 export function sheetView(store: Store, auditId: string, script: string | null = null): SheetView {
   const audit = getAudit(store, auditId);
   const { entries } = audit.draft;
@@ -40,5 +40,5 @@ function refusedRows(store: Store, auditId: string, script: string): SheetView['
   return { fileName: row.fileName, rows: chainFromSheet(readCsv(row.source).rows).refused };
 }
 
-/** The rules of the draft as a sheet, script blocks left out. */
+/** The rules of the draft as a sheet, without script blocks. */
 export const draftSheet = (store: Store, auditId: string): string => writeCsv(sheetOf(getAudit(store, auditId).draft));

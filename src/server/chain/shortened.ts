@@ -2,7 +2,7 @@ import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
 import type { ChainEntry } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 
-/** Shortens a text for a page: with thousands of keys it would add megabytes to every page that shows it. */
+/** Shortens a text for pages: thousands of keys would add megabytes to every page that shows them. */
 export function shown(text: string, most: number): string {
   if (text.length <= most) return text;
   const end = text.lastIndexOf(' ', most);
@@ -20,11 +20,11 @@ export function shownSentence(entry: ChainEntry): string {
   return known;
 }
 
-/** Lines of an outline that a page shows, and characters of each. */
+/** Most lines of an outline, and characters of each. */
 const LINES = 60;
 const LINE = 400;
 
-/** What a page shows of a rule that one sentence does not tell well; null for all others. See `maybeOutline`. */
+/** The outline of a rule that one sentence does not tell well; null for others. See `maybeOutline`. */
 export type ShownOutline = readonly OutlineLine[] | null;
 
 const outlines = new WeakMap<ChainEntry, { readonly lines: ShownOutline }>();
@@ -39,7 +39,7 @@ export function shownOutline(entry: ChainEntry): ShownOutline {
 function shortened(lines: ShownOutline): ShownOutline {
   const cut = lines?.map(({ depth, text }) => ({ depth, text: shown(text, LINE) })) ?? null;
   if (!cut || cut.length <= LINES) return cut;
-  // What the rule does stands in the last line.
+  // The last line says what the rule does.
   const left = cut.length - LINES;
   return [...cut.slice(0, LINES - 1), { depth: 1, text: `… (${left} lines more)` }, ...cut.slice(-1)];
 }

@@ -17,14 +17,14 @@ import { maybeTraffic } from '../mail/traffic';
 import { watched } from '../threads/thread';
 import { Shares } from './shares';
 
-/** The atoms of a chain that were never evaluated over all messages of the audit. */
+/** The atoms of a chain that were not evaluated over all messages yet. */
 export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
   const needed = new Map(atomsOf(chain).map((atom) => [atomKey(atom), atom]));
   for (const key of readyAtoms(store, audit, [...needed.keys()]).keys()) needed.delete(key);
   return [...needed.values()];
 }
 
-/** Messages of an audit never change once they are counted, so that a bitmap of so many messages holds for ever. */
+/** Messages never change once counted, so a bitmap over a given number of messages stays valid. */
 const recentBitmaps = new Region<Bitmap>({
   name: 'bitmaps of tests',
   most: 256 * 1024 * 1024,
@@ -32,17 +32,17 @@ const recentBitmaps = new Region<Bitmap>({
 });
 const bitmapName = (audit: Audit, key: string): string => `${columnsKey(audit)} ${keptKey(audit, key)}`;
 
-/** Tests of the envelope's recipient, and what the interpreter runs and may ask for the time. */
+/** Tests of the envelope recipient, and whatever the interpreter runs and may read the clock. */
 const SURROUNDED = /^\["(envelope".*"to"|(sieve|script)".*(envelope|currentdate|vacation|duplicate|include))/s;
 
-/** The key under which a bitmap is kept: one that depends on more than the messages says on what, before its outcome. */
+/** The cache key of a bitmap. If it depends on more than the messages, the key names the rest before the outcome. */
 function keptKey(audit: Audit, key: string): string {
   const end = key.indexOf(outcomePrefix(''));
   const test = end < 0 ? key : key.slice(0, end);
   return SURROUNDED.test(test) ? `${test}\u0003${surroundingsKey(audit)}${key.slice(test.length)}` : key;
 }
 
-/** The key of the atom that was kept; written as JSON, it holds no such marks itself. */
+/** The key of a cached atom; being JSON, it contains no such marks itself. */
 function keyKept(kept: string): string {
   const start = kept.indexOf('\u0003');
   if (start < 0) return kept;
@@ -59,7 +59,7 @@ function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<st
     if (known) ready.set(key, known);
     else unknown.push(key);
   }
-  // SQLite takes a limited number of parameters in one statement.
+  // SQLite limits the number of parameters in a statement.
   for (let at = 0; at < unknown.length; at += 500) {
     const rows = atomRows(
       store,
@@ -80,8 +80,8 @@ function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<st
 }
 
 /**
- * Evaluates atoms over all stored mail and keeps their bitmaps. What only the interpreter can run is shared with another
- * thread, which begins with it while this one reads the columns.
+ * Evaluates atoms over all stored mail and caches their bitmaps. A second thread takes part in what only the
+ * interpreter can run, while this one reads the columns.
  */
 export async function evaluateAndKeep(
   store: Store,
@@ -97,7 +97,7 @@ export async function evaluateAndKeep(
     sharer && opaque.length > 0 && count >= WORTH_SHARING
       ? sharer.share({ auditId, count, clock, recipient, atoms: opaque, next: shares.next })
       : null;
-  // What fails is told when it is waited for.
+  // Its error is thrown when it is awaited.
   shared?.catch(() => {});
   const columns = new StoredColumns(store, auditId, count, recipient, shares);
   const bitmaps = evaluateAtoms(wanted, columns, progress, clock);
@@ -116,10 +116,10 @@ export async function evaluateAndKeep(
   });
 }
 
-/** Fewer messages are done before another thread has begun. */
+/** Fewer messages are done before a second thread has started. */
 const WORTH_SHARING = 2000;
 
-/** The bitmaps of all atoms of a chain, or null while some were never evaluated. */
+/** The bitmaps of all atoms of a chain, or null while some are missing. */
 export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): AtomBitmaps | null {
   const keys = [...new Set(atomsOf(chain).map(atomKey))];
   const ready = readyAtoms(store, audit, keys);
@@ -131,13 +131,13 @@ export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): Atom
   return amongTraffic(ready, maybeTraffic(store, audit));
 }
 
-/** The bitmaps of all outcomes of one piece of script. */
+/** The bitmaps of all outcomes of a script block. */
 function outcomeRows(store: Store, audit: Audit, scriptKey: string) {
   const kept = keptKey(audit, scriptKey);
   return atomRows(store, audit, and(gte(atoms.key, outcomePrefix(kept)), lt(atoms.key, `${kept}\u0002`)));
 }
 
-/** What is kept of atoms that were evaluated over all messages. */
+/** Cached bitmaps of atoms. */
 function atomRows(store: Store, audit: Audit, keys: SQL | undefined) {
   return store
     .select()
@@ -151,7 +151,7 @@ function bitmapOf(bits: Buffer, count: number): Bitmap {
   return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4));
 }
 
-/** How the stored mail runs through a chain, or null while that is not known. `checkpoint` may throw to cancel. */
+/** The flow of a chain, or null while its atoms are missing. `checkpoint` may throw to cancel. */
 export function maybeFlow(store: Store, audit: Audit, chain: Chain, checkpoint?: () => void): Flow | null {
   const key = flowKey(audit, chain);
   const known = recentFlows.get(key);
@@ -163,12 +163,12 @@ export function maybeFlow(store: Store, audit: Audit, chain: Chain, checkpoint?:
   return flow;
 }
 
-/** The texts of so many messages are searched in a fraction of a second. */
+/** The texts of this many messages are searched in a fraction of a second. */
 const FEW_TEXTS = 20_000;
 
 /**
- * The same, where what is missing is evaluated so fast that it need not be kept nor leave this thread: tests of header
- * fields, and of the texts of not too many messages. A rule is looked at while it is typed. Null for anything else.
+ * The flow of a chain while a rule is typed: missing atoms are evaluated here if that is fast (tests of header fields,
+ * and of the texts of not too many messages) and not cached. Null for anything slower.
  */
 export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | null {
   const missing = missingAtoms(store, audit, chain);
@@ -186,24 +186,24 @@ export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | nul
   return maybeFlow(store, audit, chain);
 }
 
-/** Keys of so many characters are made ready for searching in a fraction of a second. */
+/** Keys with this many characters in all are prepared for searching in a fraction of a second. */
 const FEW_LETTERS = 200_000;
 
 const keyLength = (atom: Atom): number =>
   'keys' in atom ? atom.keys.reduce((sum, key) => sum + key.length, 0) : atomKey(atom).length;
 
-/** How the stored mail runs through the draft; throws a refusal while that is not known. */
+/** The flow of the draft; throws a refusal while it is unknown. */
 export function getFlow(store: Store, audit: Audit): Flow {
   const flow = maybeFlow(store, audit, audit.draft);
-  if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+  if (!flow) throw new Refusal('The chain is being simulated. Try again in a moment.', 409);
   return flow;
 }
 
-/** Views ask for the same few chains again and again: the draft, the baseline, a preview. */
+/** Views use the same few chains repeatedly: the draft, the baseline, a preview. */
 const recentFlows = new Region<Flow>({
   name: 'flows',
   most: 768 * 1024 * 1024,
-  // Entries have several bitmaps, many of which are shared or empty.
+  // The size of a flow: entries have several bitmaps, many of them shared or empty.
   weigh: ({ entries, count }) => (entries.length * count) / 4,
   entries: 12,
 });

@@ -48,7 +48,7 @@ describe('a rule while it is written', () => {
     await fill();
     const last = named('Beams').id;
     const { sentence, faults, effect, text } = trial({ rule: made({ tests: about('nothing', 'oak') }), behind: last });
-    expect(sentence).toBe('When the subject contains “nothing” or “oak”: file into “Rest”; it ends here.');
+    expect(sentence).toBe('When the subject contains “nothing” or “oak”: file into “Rest”, then stop.');
     expect(text).toContain('fileinto "Rest";');
     expect(faults).toEqual([]);
     expect(effect).toMatchObject({ total: 5, held: 3, fires: 3, untaken: 1, gained: 3, lost: 0, changed: 3 });
@@ -86,7 +86,7 @@ describe('a rule while it is written', () => {
       expect(found({ was: from, becomes: to, flags: '1' })).toHaveLength(count);
     }
     expect(found({ was: 'Oak', becomes: 'Inbox' })).toEqual(['oak']);
-    // A rule as it is kept is looked at without any change.
+    // Looking at a saved rule changes nothing.
     const kept = messageQueryShape.parse({ trying: '[]', written: oak.id });
     expect(messagePage(store, id, kept).found).toBe(2);
     expect(messageQueryShape.safeParse({ trying: '[{"kind":"vanish"}]' }).success).toBe(false);
@@ -138,7 +138,7 @@ describe('a rule while it is written', () => {
     await fill();
     const oak = named('Oak');
     makeChange(store, id, [{ kind: 'ending', id: oak.id, from: 'continue', to: 'stop' }], '');
-    expect(() => trial({ rule: { ...oak, name: 'Mine' }, begun: oak })).toThrow('changed meanwhile');
+    expect(() => trial({ rule: { ...oak, name: 'Mine' }, begun: oak })).toThrow('changed in another window meanwhile');
   });
 
   test('a rule that has gone meanwhile', async () => {
@@ -164,7 +164,7 @@ describe('what a change would do to the findings', () => {
     const seen = maybeForesight(store, id, edits);
     expect(seen?.ended.map(({ kind }) => kind)).toContain('shadowed');
     expect([...(seen?.ended ?? []), ...(seen?.brought ?? [])].map(({ kind }) => kind)).not.toContain('overlap');
-    // Nothing is changed by looking ahead.
+    // Previewing changes nothing.
     expect(audit().draft.entries[0]?.name).toBe('Weir');
     expect(maybeForesight(store, id, [{ kind: 'switch', id: named('Oak').id, on: false }])).toBeNull();
   });
@@ -180,7 +180,7 @@ describe('what a change would do to the findings', () => {
     vi.useRealTimers();
     expect(store.select().from(analyses).all()).toHaveLength(25);
     expect(maybeFindings(store, audit(), audit().draft)).not.toBeNull();
-    // What another thread has given up is worked out anew, whatever this one still holds of it.
+    // What another thread has evicted is computed again, whatever this one still holds.
     store.delete(analyses).run();
     expect(maybeFindings(store, audit(), audit().draft)).toBeNull();
     await perform(store, job(), { kind: 'simulate' });

@@ -22,63 +22,63 @@ import { fateLine, fateView } from './destinations';
 import { type ShownOutline, shownOutline, shownSentence } from './shortened';
 import { flowAtOnce, maybeFlow } from './simulation';
 
-/** A rule that is being written: where it stands, and as what. */
+/** A rule being edited, and its place. */
 export interface Written {
   readonly rule: Rule;
-  /** The rule it changes, as it was when writing began; null for a new one. */
+  /** The rule as it was when editing began; null for a new one. */
   readonly begun: Rule | null;
-  /** For a new one, the entry directly behind which it stands; null for the head of the chain. */
+  /** For a new rule, the entry directly before it; null for the beginning of the chain. */
   readonly behind: string | null;
 }
 
-/** What is to be said of a rule while it is written. */
+/** The view of a rule while it is edited. */
 export interface TrialView {
   readonly sentence: string;
   readonly outline: ShownOutline;
-  /** As Sieve; empty where it cannot be written. */
+  /** As Sieve; empty if it has no Sieve form yet. */
   readonly text: string;
   readonly faults: readonly RuleFault[];
-  /** Makes the change; null while a fault must be put right, or where nothing is changed. */
+  /** The edits that save it; null while a fault must be corrected, or if nothing changed. */
   readonly edits: readonly Edit[] | null;
-  /** Null where there is a grave fault, or tests have to be evaluated first. */
+  /** Null if there is a grave fault, or if tests must be evaluated first. */
   readonly effect: TrialEffect | null;
-  /** Expectations that it would break, as far as that is known at once. */
+  /** Expectations that it would break, as far as known without a job. */
   readonly broken: readonly Broken[];
 }
 
 export interface TrialEffect {
   /** All stored messages. */
   readonly total: number;
-  /** Its tests hold and no exception does, whether or not they come to it. */
+  /** Messages that match the rule, whether or not they reach it. */
   readonly held: number;
   readonly fires: number;
-  /** Of those it fires for, the ones no rule acts on now. */
+  /** Of the messages it acts on, those that no rule acts on now. */
   readonly untaken: number;
-  /** Fires for them, and did not as it was saved; and the other way round. */
+  /** Messages it acts on that the saved rule does not, and the reverse. */
   readonly gained: number;
   readonly lost: number;
-  /** Messages that end otherwise than now. */
+  /** Messages with another fate than now. */
   readonly changed: number;
   readonly samples: readonly Sample[];
 }
 
-/** A message that shows what a rule does. */
+/** A sample message of the effect of a rule. */
 export interface Sample {
   readonly row: MessageRow;
   readonly part: 'gained' | 'lost' | 'kept';
   readonly before: string;
   readonly after: string;
-  /** The words that made its tests hold. */
+  /** The words that made its tests match. */
   readonly evidence: readonly string[];
 }
 
-/** Messages of each part that are shown. */
+/** Sample messages of each part. */
 const SHOWN = 5;
 
-/** A rule as it is written, and what it would do to the stored mail. Tests that take long are not evaluated here. */
+/** Checks a rule being edited and computes its effect on stored mail. Slow tests are not evaluated here. */
 export function trialView(store: Store, auditId: string, written: Written): TrialView {
   const audit = getAudit(store, auditId);
-  // Faults name the parts of the rule as it is written.
+  // Faults name the parts of the rule as it is edited.
   const faults = ruleFaults(written.rule);
   const rule = closed(written.rule);
   const edits = faults.some(({ grave }) => grave) ? null : editsOf(audit.draft, { ...written, rule });
@@ -91,7 +91,7 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
   return { ...view, effect: effectOf(store, audit, before, after, rule.id), broken };
 }
 
-/** The edit that puts the rule into the chain; none where it stands there just so. */
+/** The edit that saves the rule; none if it is unchanged. */
 function editsOf(draft: Chain, { rule, begun, behind }: Written): Edit[] {
   const placeOf = (id: string) => {
     const place = draft.entries.findIndex((entry) => entry.id === id);
@@ -101,7 +101,7 @@ function editsOf(draft: Chain, { rule, begun, behind }: Written): Edit[] {
   const from = begun ? placeOf(begun.id) : behind === null ? 0 : placeOf(behind) + 1;
   if (begun && !isSame(draft.entries[from], begun)) {
     throw new Refusal(
-      'The rule has been changed meanwhile, in another window: what is written here would undo that.',
+      'The rule was changed in another window meanwhile. Reload the page to see that change; saving now would undo it.',
       409,
     );
   }
@@ -154,12 +154,12 @@ function effectOf(store: Store, audit: Audit, before: Flow, after: Flow, id: str
   };
 }
 
-/** Octets that are read of a message to find the words. */
+/** Octets of a message that are searched for the words. */
 const READ = 256 * 1024;
-/** Octets on which a rule is run at most for the words of all samples. */
+/** Most octets on which a rule is run for the words of all samples. */
 export const TRIAL_OCTETS = 3 * SHOWN * READ;
 
-/** The words of a message that make the tests of a rule hold, as the interpreter tells them. */
+/** The words of a message that make the tests of a rule match, found by the interpreter. */
 function evidenceFor(store: Store, audit: Audit, flow: Flow, id: string, number: number): string[] {
   const entry = flow.entries.find((one) => one.entry.id === id)?.entry;
   const raw = maybeRaw(store, audit.id, number, READ);

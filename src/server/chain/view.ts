@@ -14,20 +14,23 @@ import { type ShownOutline, shown, shownOutline, shownSentence } from './shorten
 import { maybeFlow } from './simulation';
 
 export interface ChainView {
-  /** False while tests of the chain are not evaluated over all mail: counts are then null. */
+  /** False while tests are missing; counts are null then. */
   readonly simulated: boolean;
-  /** Messages that run through it. */
+  /** Messages that run through the chain. */
   readonly total: number;
-  /** Messages that the user sent, and whether they run through it too. */
+  /** Messages that the user sent, and whether they are included. */
   readonly sent: number;
   readonly withSent: boolean;
   readonly rungs: readonly Rung[];
-  /** The time that rules see where some rule asks for it, in milliseconds since 1970; null where that is when each message arrived. */
+  /**
+   * The current date that rules see, if some rule tests it, in milliseconds since 1970; null for the time when each
+   * message arrived.
+   */
   readonly clock: { readonly time: number | null } | null;
   /** The user's own addresses. */
   readonly accounts: readonly string[];
   readonly destinations: readonly Destination[];
-  /** Messages that no rule ends, and those the implicit keep leaves in the inbox. */
+  /** Messages that no rule stops, and those the implicit keep leaves in the inbox. */
   readonly foot: { readonly left: number; readonly implicitKeep: number } | null;
 }
 
@@ -42,19 +45,19 @@ export interface Rung {
   readonly works: boolean;
   readonly ending: Ending | null;
   readonly link: Link;
-  /** The account that it concerns; null for all of them. */
+  /** The account it applies to; null for all. */
   readonly account: string | null;
   readonly sentence: string;
   readonly outline: ShownOutline;
   /** The entry as Sieve. */
   readonly text: string;
   readonly targets: readonly string[];
-  /** The first sender that its tests name, in lower case; empty where they name none. */
+  /** The first sender that its tests name, in lower case, or empty. */
   readonly sender: string;
-  /** What it does where it puts mail nowhere, in a word. */
+  /** What it does if it files mail nowhere, in one word. */
   readonly deed: string;
   readonly counts: RungCounts | null;
-  /** Findings that name the rule, each with the names of the other rules it names. */
+  /** Findings about the rule, each with the names of the other rules involved. */
   readonly findings: readonly {
     readonly key: string;
     readonly kind: FindingKind;
@@ -63,7 +66,7 @@ export interface Rung {
 }
 
 export interface RungCounts {
-  /** Messages no earlier rule has ended; the width of the stream. */
+  /** Messages that no earlier rule stopped: the width of the stream. */
   readonly passing: number;
   readonly reached: number;
   readonly held: number;
@@ -72,7 +75,7 @@ export interface RungCounts {
   readonly stopped: number;
 }
 
-/** The chain as a ladder, with the flow of the stored mail through it. */
+/** The chain as a ladder, with the flow of the stored mail. */
 export function chainView(store: Store, auditId: string): ChainView {
   const audit = getAudit(store, auditId);
   const { draft } = audit;
@@ -110,7 +113,7 @@ export function chainView(store: Store, auditId: string): ChainView {
   };
 }
 
-/** What pages need to know of a chain that are about something else: its places and the names of its rules. */
+/** What other pages need of a chain: its destinations and the names of its rules. */
 export interface ChainOutline {
   readonly simulated: boolean;
   readonly destinations: readonly Destination[];
@@ -127,7 +130,7 @@ export function chainOutline(store: Store, auditId: string): ChainOutline {
   };
 }
 
-/** Whether an entry looks at the current date. */
+/** Whether an entry tests the current date. */
 function asksForTime(entry: ChainEntry): boolean {
   if (entry.kind === 'script') return /\bcurrentdate\b/i.test(entry.text);
   return leavesOf(conditionOf(entry)).some((leaf) => leaf.test === 'compared' && leaf.subject.of === 'currentdate');
@@ -135,7 +138,7 @@ function asksForTime(entry: ChainEntry): boolean {
 
 type Counts = NonNullable<Rung['counts']>;
 
-/** To count the messages of hundreds of rules takes longer than to remember how many they are. */
+/** Counting the messages of hundreds of rules takes longer than caching the counts. */
 const counted = new WeakMap<EntryFlow, Omit<Counts, 'passing'>>();
 
 function countsOf(own: EntryFlow): Omit<Counts, 'passing'> {
@@ -152,11 +155,11 @@ function countsOf(own: EntryFlow): Omit<Counts, 'passing'> {
   return counts;
 }
 
-/** A word for an entry that has no destination of its own. */
+/** A word for an entry without a destination. */
 function deedOf(entry: ChainEntry): string {
-  if (entry.kind === 'script') return entry.works ? 'as its script says' : 'is not run';
+  if (entry.kind === 'script') return entry.works ? 'as the script says' : 'is not run';
   const names = entry.actions.map(({ action }) => action);
-  if (names.some((name) => /^e?reject$/.test(name))) return 'refuses';
+  if (names.some((name) => /^e?reject$/.test(name))) return 'rejects';
   if (names.includes('vacation')) return 'answers';
   if (names.includes('notify')) return 'notifies';
   if (names.some((name) => /flag$/.test(name))) return 'marks';
@@ -179,7 +182,7 @@ function senderOf(entry: ChainEntry): string {
 
 type Described = Omit<Rung, 'place' | 'counts' | 'findings'>;
 
-/** What is said of an entry does not change with its place or its mail. */
+/** The words of an entry depend neither on its place nor on the mail. */
 const described = new WeakMap<ChainEntry, Described>();
 
 function describedOnce(entry: ChainEntry): Described {
@@ -188,7 +191,7 @@ function describedOnce(entry: ChainEntry): Described {
   return known;
 }
 
-/** Characters of an entry as Sieve; all of it stands on the page of the script. */
+/** Characters of an entry as Sieve; the script page shows all of it. */
 const SHOWN_SIEVE = 20_000;
 
 function describing(entry: ChainEntry): Described {

@@ -35,11 +35,11 @@ describe('repairs of a finding', () => {
     const trials = after?.repairs.map(({ trial }) => trial) ?? [];
     expect(trials.every((trial) => trial?.ends)).toBe(true);
     expect(trials[0]).toMatchObject({ worse: [], breaks: [], verdict: { verdict: 'different' } });
-    expect(after?.repairs[0]?.title).toBe('Exempt from “Beams” what “Oak” holds for');
+    expect(after?.repairs[0]?.title).toBe('Add an exception to “Beams” for mail that matches “Oak”');
   });
   test('a change that alters nothing is said to, for all possible messages', async () => {
     await fill();
-    // What can never act is switched off.
+    // A rule that never acts is switched off.
     await perform(store, job(), { kind: 'foresee', edits: [off('r2')] });
     expect(maybeForesight(store, id, [off('r2')])?.verdict).toEqual({ verdict: 'equivalent' });
   });
@@ -111,7 +111,7 @@ describe('expectations', () => {
       { messages: [], witness: { open: expect.stringContaining('X-None') } },
     ]);
     expect(() => makeChange(store, id, [inFront], '')).toThrow('breaks the expectation');
-    // Behind all others it drops nothing that they file.
+    // After all others it discards nothing that they file.
     await perform(store, job(), { kind: 'foresee', edits: [dropping] });
     expect(previewView(store, id, [dropping]).broken).toEqual([]);
   });
@@ -124,7 +124,7 @@ describe('changes', () => {
     makeChange(store, id, [off('r1')], 'second');
     const [first] = history(store, id);
     const { edits, words } = takingBack(store, audit(), given(first).id);
-    expect(words).toBe('Take back: Let mail that fires “Oak” end there');
+    expect(words).toBe('Undo: Let “Oak” stop');
     makeChange(store, id, edits, '', words);
     expect([rule('Oak').ending, rule('Weir').on]).toEqual(['continue', false]);
     expect(history(store, id).at(-1)?.words).toBe(words);

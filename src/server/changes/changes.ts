@@ -18,17 +18,17 @@ import { inTransaction, type Store } from '../database/open';
 import { changes } from '../database/schema';
 import { brokenBy } from './expectations';
 
-/** The effect of edits on the stored mail, before they are made. */
+/** Previews the effect of edits on stored mail. */
 export interface Preview {
   readonly words: string;
   /** Null while the chain is not simulated. */
   readonly changed: Bitmap | null;
   readonly after: Chain;
-  /** The flows as things are and as they would be, as far as they are known. */
+  /** The flows before and after, as far as known. */
   readonly flows: readonly [Flow | null, Flow | null];
 }
 
-/** Throws a refusal where the edits do not fit the draft as it stands. */
+/** Throws a refusal if the edits do not apply to the draft. */
 export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[]): Preview {
   const chain = soundChainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), maybeFlow(store, audit, chain)];
@@ -37,52 +37,53 @@ export function previewEdits(store: Store, audit: Audit, edits: readonly Edit[])
   return { words, changed, after: chain, flows: [before, after] };
 }
 
-/** The draft with edits made to it; throws a refusal where they do not fit it as it stands. */
+/** The draft with edits applied; throws a refusal if they do not apply. */
 export function chainAfter(audit: Audit, edits: readonly Edit[]): Chain {
   const applied = applyEdits(audit.draft, edits);
-  if (!applied.ok) throw new Refusal(`This change no longer fits the chain: ${applied.reason}.`, 409);
+  if (!applied.ok)
+    throw new Refusal(`This change no longer fits the chain: ${applied.reason}. Nothing was changed.`, 409);
   return applied.chain;
 }
 
-/** The same; throws a refusal too where what they bring could not be written as a script. */
+/** The draft with edits applied; throws a refusal too if the result has no valid script. */
 export function soundChainAfter(audit: Audit, edits: readonly Edit[]): Chain {
   const chain = chainAfter(audit, edits);
   const before = new Set(audit.draft.entries);
   const changed = { entries: chain.entries.filter((entry) => !before.has(entry)), closing: '' };
   const rewrites = edits.some(({ kind }) => kind === 'rewrite');
   const limit = countFault(chain) ?? limitFault(changed) ?? (rewrites ? entanglementFault(chain) : null);
-  if (limit !== null) throw new Refusal(`This change is beyond a limit: ${limit}.`, 413);
+  if (limit !== null) throw new Refusal(`This change exceeds a limit: ${limit}. Nothing was changed.`, 413);
   for (const edit of edits) {
-    // What an edit does not touch was sound before.
+    // Entries that an edit does not touch were valid before.
     if (edit.kind === 'rewrite') refuseUnsound({ entries: edit.after, closing: edit.closing.after });
     if (edit.kind === 'account' && edit.to !== null && !maybeSingleAddress(edit.to)) {
-      throw new Refusal(`“${edit.to}” is not one complete address.`, 422);
+      throw new Refusal(`“${edit.to}” is not a single complete address.`, 422);
     }
   }
   return chain;
 }
 
-/** What comes over the wire may say anything; a chain is only kept when the script it stands for can be read. */
+/** HTTP input may contain anything; a chain is saved only if its script can be read back. */
 function refuseUnsound(chain: Chain): void {
   const faults = faultsOf(chain);
   if (faults.length === 0) return;
-  throw new Refusal(`The script of this chain would be refused: ${faults[0]}.`, 422);
+  throw new Refusal(`A server would reject the script of this chain: ${faults[0]}. Nothing was changed.`, 422);
 }
 
-/** What a server would say of the script that a chain stands for. */
+/** The diagnostics of the script of a chain. */
 export function faultsOf(chain: Chain): string[] {
   try {
     const { text } = sieveFromChain(chain);
     const { script, diagnostics } = parse(text);
     return [...diagnostics, ...check(script)].map(wordsOf);
   } catch {
-    return ['a test or an action in it is none of Sieve'];
+    return ['it contains a test or an action that Sieve does not have'];
   }
 }
 
 /**
- * Makes a change; what had been undone before it can no longer be redone. One that breaks an expectation is refused. `words`
- * are what is said of it where the edits do not say it themselves.
+ * Makes a change and discards the redo history. Refuses a change that breaks an expectation. `words` describes it if
+ * the edits do not.
  */
 export function makeChange(
   store: Store,
@@ -96,7 +97,11 @@ export function makeChange(
     const audit = getAudit(tx, auditId);
     const preview = previewEdits(tx, audit, edits);
     const [broken] = brokenBy(tx, audit, preview.after, preview.flows);
-    if (broken) throw new Refusal(`This change is stopped: it breaks the expectation “${broken.name}”.`, 409);
+    if (broken)
+      throw new Refusal(
+        `This change is blocked: it breaks the expectation “${broken.name}”. Change or delete the expectation first.`,
+        409,
+      );
     tx.delete(changes)
       .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
       .run();
@@ -115,7 +120,7 @@ export function makeChange(
   });
 }
 
-/** Takes the newest change back; false where there is none. */
+/** Undoes the newest change; false if there is none. */
 export function undo(store: Store, auditId: string): boolean {
   const newest = store
     .select()
@@ -128,7 +133,7 @@ export function undo(store: Store, auditId: string): boolean {
   return true;
 }
 
-/** Makes the change that was undone last again; false where there is none. */
+/** Redoes the change undone last; false if there is none. */
 export function redo(store: Store, auditId: string): boolean {
   const next = store
     .select()
@@ -141,12 +146,12 @@ export function redo(store: Store, auditId: string): boolean {
   return true;
 }
 
-/** All changes, the oldest first, the undone ones at the end. */
+/** All changes, oldest first; undone ones last. */
 export function history(store: Store, auditId: string) {
   return store.select().from(changes).where(eq(changes.auditId, auditId)).orderBy(asc(changes.id)).all();
 }
 
-/** The chain after each change that stands, the oldest first; it begins with what was brought in. */
+/** The chain after each change, oldest first, starting with the imported chain. */
 export function stepsOf(store: Store, audit: Audit): { readonly id: number | null; readonly chain: Chain }[] {
   const steps: { readonly id: number | null; readonly chain: Chain }[] = [{ id: null, chain: audit.baseline }];
   for (const { id, edits, undone } of history(store, audit.id)) {
@@ -159,8 +164,7 @@ export function stepsOf(store: Store, audit: Audit): { readonly id: number | nul
 }
 
 /**
- * The edits that take one change back and leave those after it as they are. Throws a refusal where a later change builds on
- * it, and names the rule.
+ * The edits that undo one change and keep later ones. Throws a refusal naming the rule if a later change builds on it.
  */
 export function takingBack(
   store: Store,
@@ -173,7 +177,10 @@ export function takingBack(
   const inverse = row.edits.toReversed().map(invertEdit);
   const found = rebase(step.chain, inverse, audit.draft);
   if (!found.ok) {
-    throw new Refusal(`It cannot be taken back by itself, since a later change builds on it: ${found.words}.`, 409);
+    throw new Refusal(
+      `This change cannot be undone alone because a later change builds on it: ${found.words}. Undo the later change first.`,
+      409,
+    );
   }
-  return { edits: [...found.edits], words: `Take back: ${row.words}` };
+  return { edits: [...found.edits], words: `Undo: ${row.words}` };
 }

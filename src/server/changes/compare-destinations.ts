@@ -8,7 +8,7 @@ interface Move {
   readonly count: number;
 }
 
-/** How many go from where to where, the largest first. */
+/** The number of messages for each pair of destinations, largest first. */
 export function movesBetween(before: Flow, after: Flow, numbers: Iterable<number>, lineOf: typeof fateLine): Move[] {
   const moves = new Map<string, { from: string; to: string; count: number }>();
   const lines = [new Map<string, string>(), new Map<string, string>()] as const;
@@ -29,7 +29,7 @@ export function movesBetween(before: Flow, after: Flow, numbers: Iterable<number
   return [...moves.values()].sort((a, b) => b.count - a.count);
 }
 
-/** Messages that go from one place to another, as these are called. */
+/** Messages that move from one destination to another, by their labels. */
 export function movedBetween(before: Flow, after: Flow, from: string, to: string, lineOf: typeof fateLine): Bitmap {
   const line = (flow: Flow, number: number) => lineOf(fateView(flow.fates.fateOf(number)));
   const changed = [...after.fates.differsFrom(before.fates).members()];
@@ -39,25 +39,25 @@ export function movedBetween(before: Flow, after: Flow, from: string, to: string
   );
 }
 
-/** Messages, of those that end elsewhere, that fire a rule before or after, and not both. */
+/** Of the messages with another fate, those that a rule acts on before or after, but not both. */
 export function movedByRule(before: Flow, after: Flow, rule: string): Bitmap {
   return movingOf(before, after, rule, after.fates.differsFrom(before.fates));
 }
 
-/** The same among messages that are known to end elsewhere. */
+/** The same, within a set of messages known to have another fate. */
 export function movingOf(before: Flow, after: Flow, rule: string, changed: Bitmap): Bitmap {
   const firedIn = (flow: Flow) => flow.entries.find(({ entry }) => entry.id === rule)?.fired ?? flow.fates.none;
   return changed.and(firedIn(before).difference(firedIn(after)));
 }
 
-/** Messages that any rule fires for, or ends. */
+/** Messages that any rule acts on or stops. */
 export function anyOf({ entries, count }: Flow, part: 'fired' | 'stopped'): Bitmap {
   const any = new Bitmap(count);
   for (const entry of entries) any.addEvery(entry[part]);
   return any;
 }
 
-/** Messages that more than one rule fires for. */
+/** Messages that several rules act on. */
 export function firedOften({ entries, count }: Flow): Bitmap {
   const once = new Bitmap(count);
   const often = new Bitmap(count);
@@ -68,14 +68,14 @@ export function firedOften({ entries, count }: Flow): Bitmap {
   return often;
 }
 
-/** What a rule does after a change, beside what it did before. */
+/** What a rule does before and after a change. */
 export interface RuleParts {
-  /** Its tests hold and no exception does, whether or not they come to it. */
+  /** Messages that match it, whether or not they reach it. */
   readonly held: Bitmap;
   readonly fired: Bitmap;
-  /** It fires for them, and no rule acts on them now. */
+  /** Messages it acts on that no rule acts on now. */
   readonly untaken: Bitmap;
-  /** It fires for them and did not; and the other way round. */
+  /** Messages it newly acts on, and those it no longer acts on. */
   readonly gained: Bitmap;
   readonly lost: Bitmap;
 }

@@ -6,13 +6,13 @@ import { type MessageRow, messageRows, newest } from '../mail/list-view';
 import { trafficSize } from '../mail/traffic';
 import { movesBetween } from './compare-destinations';
 
-/** Where messages end before and after, for those that end elsewhere. */
+/** Destinations before and after, of the messages whose fate differs. */
 export interface Comparison {
   readonly changed: number;
   readonly total: number;
-  /** From where to where, the largest first. */
+  /** Pairs of destinations, largest first. */
   readonly moves: readonly { readonly from: string; readonly to: string; readonly count: number }[];
-  /** The newest of the changed messages, at most `SHOWN_CHANGED` of them. */
+  /** The newest changed messages, at most `SHOWN_CHANGED`. */
   readonly rows: readonly (MessageRow & { readonly before: string; readonly after: string })[];
 }
 

@@ -16,17 +16,17 @@ import { type MessageRow, messageRows } from '../mail/list-view';
 import { valuedMail } from '../mail/stored-mail';
 import { trafficSize } from '../mail/traffic';
 
-/** What some chosen messages have in common, and what could be made of it. */
+/** What the selected messages have in common, and what can be done with them. */
 export interface ExamplesView {
   readonly chosen: readonly MessageRow[];
   readonly total: number;
-  /** Tests that catch them, the most fitting first. */
+  /** Tests that match them, most fitting first. */
   readonly proposals: readonly Weighed[];
-  /** Where they lie, where that is one folder and not the inbox: what a new rule could file them into. */
+  /** Their folder, if all are in one and it is not the inbox: a new rule could file into it. */
   readonly folder: string | null;
-  /** Rules that could catch them too, the most fitting first. */
+  /** Rules that could be extended to match them, most fitting first. */
   readonly widenable: readonly WidenableRule[];
-  /** Rules that act on them, with ways to let them no longer. */
+  /** Rules that act on them, with ways to exempt them. */
   readonly acting: readonly ActingRule[];
 }
 
@@ -39,7 +39,7 @@ export interface WidenableRule {
 export interface ActingRule {
   readonly id: string;
   readonly name: string;
-  /** Of the chosen messages, those that it acts on. */
+  /** Of the selected messages, those it acts on. */
   readonly acts: number;
   readonly ways: readonly ExemptingWay[];
 }
@@ -47,13 +47,13 @@ export interface ActingRule {
 export interface ExemptingWay {
   readonly words: string;
   readonly edits: readonly Edit[];
-  /** Of the chosen messages it acts on, those that it no longer would; and of the others. */
+  /** Of the selected messages it acts on, those it would no longer act on; and the same of the others. */
   readonly ofChosen: number;
   readonly others: number;
   readonly othersOf: number;
 }
 
-/** More messages than this are not chosen by hand. */
+/** Nobody selects more messages than this by hand. */
 const MOST_CHOSEN = 200;
 const MOST_WIDENABLE = 5;
 const MOST_WAYS = 10;
@@ -108,7 +108,7 @@ function commonFolder(wanted: readonly number[], mail: Valued): string | null {
 const foldersOf = ({ actions }: Rule): string[] =>
   actions.flatMap((action) => (action.action === 'fileinto' ? [canonicalFolder(action.folder)] : []));
 
-/** Rules that file where the chosen lie, and rules that act on other mail of the same senders or lists. */
+/** Rules that file into the folder of the selected messages, or act on other mail from the same senders or lists. */
 function widenable(audit: Audit, flow: Flow, chosen: Bitmap, wanted: readonly number[], mail: Valued): WidenableRule[] {
   const folders = new Set(wanted.map((number) => mail.message(number).folder));
   const [senders, lists] = [new Set<string>(), new Set<string>()];
@@ -125,15 +125,15 @@ function widenable(audit: Audit, flow: Flow, chosen: Bitmap, wanted: readonly nu
   return flow.entries
     .flatMap(({ entry, fired }) => {
       if (entry.kind !== 'rule' || !entry.on || entry.actions.length === 0) return [];
-      // It does so already.
+      // It already matches them.
       if (chosen.without(fired).isEmpty()) return [];
       const files = foldersOf(entry).find((folder) => folder !== INBOX && folders.has(folder));
       const acts = fired.and(others).count();
-      // A rule that is about them more than about anything else, and about more of them than others are.
+      // A rule that is mainly about these messages, and about more of them than other rules.
       const share = acts / Math.max(1, fired.count()) + acts / Math.max(1, others.count());
       const said = [
-        ...(files === undefined ? [] : [`it files into “${files}”, where they lie`]),
-        ...(acts > 0 ? [`it acts on ${counted(acts, 'other')} of the same domains or lists`] : []),
+        ...(files === undefined ? [] : [`it files into “${files}”, where these messages are`]),
+        ...(acts > 0 ? [`it acts on ${counted(acts, 'other')} from the same domains or lists`] : []),
       ];
       if (said.length === 0) return [];
       return [{ id: entry.id, name: entry.name, why: said.join('; '), weight: (files === undefined ? 0 : 2) + share }];
@@ -143,12 +143,12 @@ function widenable(audit: Audit, flow: Flow, chosen: Bitmap, wanted: readonly nu
     .map(({ id, name, why }) => ({ id, name, why }));
 }
 
-/** For each rule that acts on chosen messages, exceptions and lesser tests that would spare them. */
+/** For each rule that acts on selected messages: exceptions, or removals of tests and keys, that would exempt them. */
 function acting(store: Store, audit: Audit, flow: Flow, chosen: Bitmap, proposals: readonly Weighed[]): ActingRule[] {
   return flow.entries.flatMap(({ entry, fired }, place): ActingRule[] => {
     const acts = fired.and(chosen);
     if (entry.kind !== 'rule' || acts.isEmpty()) return [];
-    // Flags that earlier rules set are not to be had here.
+    // Flags set by earlier rules are not available here.
     const alone = !looksAtFlags(conditionOf(entry));
     const narrowings = !alone ? [] : [...byLessTests(entry), ...byException(entry, proposals)];
     const asked = flowAtOnce(store, audit, {
@@ -190,21 +190,21 @@ function wayOf(
   return [{ words, edits, ofChosen: spared.count(), others: others.count(), othersOf }];
 }
 
-/** Rules that the user's own filing suggests; null while the chain is not simulated. */
+/** Rules suggested by the user's own filing; null while the chain is not simulated. */
 export function maybeLearned(store: Store, auditId: string): readonly Learned[] | null {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   return flow && learnedFrom(valuedMail(store, audit), flow);
 }
 
-/** A rule that catches what some tests hold for too, without what that has made superfluous. */
+/** The rule extended by some tests, without the parts that become superfluous. */
 export interface Widening {
   readonly edits: readonly Edit[];
-  /** Words for the tests and keys that were left out, since they add nothing any more. */
+  /** Words for the removed tests and keys. */
   readonly dropped: readonly string[];
 }
 
-/** Null where there is no such rule. */
+/** Null if there is no such rule. */
 export function maybeWidening(store: Store, auditId: string, id: string, tests: TestTree): Widening | null {
   const { draft } = getAudit(store, auditId);
   const place = draft.entries.findIndex((entry) => entry.id === id);

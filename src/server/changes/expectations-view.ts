@@ -13,7 +13,7 @@ import type { Verdict } from './verdicts';
 export interface ExpectationsView {
   readonly total: number;
   readonly kept: readonly ExpectationLine[];
-  /** What the mail suggests and is not kept yet; empty while the chain is not simulated. */
+  /** Suggestions that are not saved yet; empty while the chain is not simulated. */
   readonly offered: readonly OfferedLine[];
   readonly offers: RuleOffers;
 }
@@ -22,9 +22,9 @@ export interface ExpectationLine {
   readonly id: number;
   readonly name: string;
   readonly words: string;
-  /** Stored messages that it is about, and those of them that end otherwise; null while that is not known. */
+  /** The stored messages it applies to, and those that do not meet it; null while unknown. */
   readonly stored: { readonly about: number; readonly broken: number } | null;
-  /** Probes that end otherwise. */
+  /** Probes that do not meet it. */
   readonly probes: readonly string[];
   readonly reasoned: Verdict | null;
 }
@@ -36,7 +36,7 @@ export interface OfferedLine {
   readonly broken: number;
 }
 
-/** What holds for less of the mail than that is hardly what its user expects. */
+/** A suggestion must be met by at least this part of the mail. */
 const MOST_BROKEN = 0.2;
 
 export function expectationsView(store: Store, auditId: string): ExpectationsView {

@@ -22,14 +22,14 @@ export interface KeptExpectation extends Expectation {
   readonly id: number;
 }
 
-/** How an expectation stands under a chain. */
+/** The state of an expectation under a chain. */
 export interface Standing {
   readonly expectation: KeptExpectation;
-  /** Null while its tests were not evaluated, or the chain was not. */
+  /** Null while its tests or the chain are not evaluated. */
   readonly stored: StoredCheck | null;
-  /** Names of probes that it is about and that end otherwise. */
+  /** Names of the probes it applies to that do not meet it. */
   readonly probes: readonly string[];
-  /** Null while it was not asked. */
+  /** Null while the proof was not attempted. */
   readonly reasoned: Verdict | null;
 }
 
@@ -45,13 +45,13 @@ export function listExpectations(store: Store, auditId: string): KeptExpectation
     .map(({ id, statement }) => ({ id, ...statement }));
 }
 
-/** Keeps an expectation; throws a refusal for what cannot be expected. */
+/** Saves an expectation; throws a refusal if it is invalid. */
 export function keepExpectation(store: Store, auditId: string, expectation: Expectation): number {
   getAudit(store, auditId);
   const fault = expectationFault(expectation);
   if (fault) throw new Refusal(fault, 422);
   if (listExpectations(store, auditId).length >= MOST) {
-    throw new Refusal(`An audit keeps at most ${MOST} expectations.`, 422);
+    throw new Refusal(`An audit holds at most ${MOST} expectations. Delete one first.`, 422);
   }
   const row = { auditId, statement: expectation, createdAt: Date.now() };
   return inTransaction(store, (tx) => {
@@ -69,7 +69,7 @@ export function dropExpectation(store: Store, auditId: string, id: number): void
   if (changes === 0) throw new Refusal('There is no such expectation.', 404);
 }
 
-/** How all expectations stand under a chain, as far as that is known. */
+/** The states of all expectations under a chain, as far as known. */
 export function standings(store: Store, audit: Audit, chain: Chain, flow: Flow | null): Standing[] {
   const kept = listExpectations(store, audit.id);
   if (kept.length === 0) return [];
@@ -82,23 +82,23 @@ export function standings(store: Store, audit: Audit, chain: Chain, flow: Flow |
   }));
 }
 
-/** The stored messages that an expectation is about, and those of them that end otherwise than it says. */
+/** The stored messages an expectation applies to, and those that do not meet it. */
 export function messagesOfExpectation(store: Store, audit: Audit, id: number, flow: Flow): StoredCheck {
   const expectation = listExpectations(store, audit.id).find((kept) => kept.id === id);
   if (!expectation) throw new Refusal('There is no such expectation.', 404);
   const found = checkOnStored(store, audit, expectation, flow);
-  if (!found) throw new Refusal('The tests of this expectation are still being evaluated.', 409);
+  if (!found) throw new Refusal('The tests of this expectation are being evaluated. Try again in a moment.', 409);
   return found;
 }
 
-/** Null while its tests cannot be evaluated at once. */
+/** Null if its tests need a job to evaluate. */
 export function checkOnStored(store: Store, audit: Audit, expectation: Expectation, flow: Flow): StoredCheck | null {
   const asking = askingChain([expectation]);
   const atoms = maybeAtomBitmaps(store, audit, asking) ?? evaluated(store, audit, asking);
   return atoms && checkStored(expectation, flow, atoms, ownDomains(audit));
 }
 
-/** Where its tests can be evaluated at once. */
+/** Whether its tests can be evaluated without a job. */
 function evaluated(store: Store, audit: Audit, asking: Chain) {
   return flowAtOnce(store, audit, asking) && maybeAtomBitmaps(store, audit, asking);
 }
@@ -120,20 +120,20 @@ function brokenProbes(audit: Audit, chain: Chain, expectation: Expectation, prob
   });
 }
 
-/** An expectation that a change would break, and how that shows. */
+/** An expectation that a change would break, with the evidence. */
 export interface Broken {
   readonly id: number;
   readonly name: string;
-  /** Stored messages that end as they must now, and would not. */
+  /** Stored messages that meet it now and would not. */
   readonly messages: readonly number[];
   readonly probes: readonly string[];
-  /** A message made up, where it holds for all possible messages now, and would not. */
+  /** A made-up message, for an expectation now met by all possible messages that would not be. */
   readonly witness: Extract<Verdict, { witness: unknown }>['witness'] | null;
 }
 
 /**
- * The expectations that stand under one chain and would not under another. What is broken already is not held against a
- * change. Of what was not asked about yet, reasoning is asked here, unless `known` says that there is no time for that.
+ * The expectations met under one chain and not under another. A change is not blamed for expectations that are already
+ * broken. Missing proofs are attempted here, unless `known` says that there is no time.
  */
 export function brokenBy(
   store: Store,

@@ -9,19 +9,19 @@ import { chainAfter } from './changes';
 import { type Broken, brokenBy } from './expectations';
 import { maybeVerdict, type Verdict } from './verdicts';
 
-/** The findings that a change would end and bring, the weightiest first. */
+/** The findings a change would resolve and add, weightiest first. */
 export interface ForesightView {
   readonly ended: readonly FindingLine[];
   readonly brought: readonly FindingLine[];
-  /** How many would be said of another rule, about the same mail. */
+  /** How many findings would move to another rule, about the same mail. */
   readonly passedOn: number;
-  /** Whether any message at all could be treated differently; null where that was not asked. */
+  /** Whether any possible message is treated differently; null if the proof was not attempted. */
   readonly verdict: Verdict | null;
-  /** Expectations that it would break, for any message there could be. */
+  /** Expectations it would break for some possible message. */
   readonly broken: readonly Broken[];
 }
 
-/** Null while the chain is not audited with the change, or without it. */
+/** Null while the chain is not audited with and without the change. */
 export function maybeForesight(store: Store, auditId: string, edits: readonly Edit[]): ForesightView | null {
   const audit = getAudit(store, auditId);
   const changed = chainAfter(audit, edits);

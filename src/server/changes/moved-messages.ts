@@ -11,7 +11,10 @@ import { soundChainAfter, stepsOf } from './changes';
 import { movedBetween, movedByRule, partsOfRule } from './compare-destinations';
 import { type ChainRef, chainAt } from './versions';
 
-/** Sets of the messages that end elsewhere under one chain than under another, as a query narrows them; none where it asks for nothing of that kind. */
+/**
+ * One bitmap per comparison in the query: messages whose fate differs between the two chains. Empty if the query
+ * contains no comparison.
+ */
 export function comparedMessages(store: Store, audit: Audit, query: MessageQuery): Bitmap[] {
   const { changed, between, was, change, mover, trying } = query;
   if (trying) return [ofTrial(store, audit, trying, query)];
@@ -20,7 +23,7 @@ export function comparedMessages(store: Store, audit: Audit, query: MessageQuery
   if (!changed && !between && mover === undefined && was === undefined) return [];
   const flowAt = (ref: ChainRef) => {
     const flow = maybeFlow(store, audit, chainAt(store, audit, ref));
-    if (!flow) throw new Refusal('The chain is still being simulated.', 409);
+    if (!flow) throw new Refusal('The chain is being simulated. Try again in a moment.', 409);
     return flow;
   };
   const [from = '', to = ''] = (between ?? 'baseline..draft').split('..');
@@ -28,7 +31,7 @@ export function comparedMessages(store: Store, audit: Audit, query: MessageQuery
   return [mover === undefined ? movedAs(before, after, query) : movedByRule(before, after, mover)];
 }
 
-/** Messages that end elsewhere, those of one way where the query names it. */
+/** Messages whose fate differs, limited to one pair of destinations if the query names it. */
 function movedAs(before: Flow, after: Flow, { was, becomes, flags }: MessageQuery): Bitmap {
   return was !== undefined && becomes !== undefined
     ? movedBetween(before, after, was, becomes, flags ? fateLine : placesLine)
@@ -37,29 +40,30 @@ function movedAs(before: Flow, after: Flow, { was, becomes, flags }: MessageQuer
 
 const refOf = (text: string): ChainRef => (text === 'baseline' || text === 'draft' ? text : Number(text));
 
-/** What the script as it is to be handed over does otherwise than the draft. */
+/** Messages that the script to be exported treats differently than the draft. */
 function ofCosts(store: Store, audit: Audit): Bitmap {
   const chains = [audit.draft, preparedScript(store, audit).chain];
   const [before, after] = chains.map((chain) => maybeFlow(store, audit, chain));
-  if (!before || !after) throw new Refusal('The script was not verified yet.', 409);
+  if (!before || !after) throw new Refusal('The script is not verified yet. Verify it first.', 409);
   return after.fates.differsFrom(before.fates);
 }
 
-/** What changes that are not made yet would do, as a query narrows it. */
+/** Messages affected by changes that are not made yet. */
 function ofTrial(store: Store, audit: Audit, edits: readonly Edit[], query: MessageQuery): Bitmap {
   const chain = soundChainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
-  if (!before || !after) throw new Refusal('The effect of this change is not known yet.', 409);
+  if (!before || !after) throw new Refusal('The effect of this change is not known yet. Preview it again.', 409);
   const { written, does = 'fired' } = query;
   return written === undefined ? movedAs(before, after, query) : partsOfRule(before, after, written)[does];
 }
 
-/** Messages that end elsewhere than as brought in, and whose fate one change has altered. */
+/** Messages whose fate differs from the imported chain and was affected by one change. */
 function alteredBy(store: Store, audit: Audit, change: number): Bitmap {
   const steps = stepsOf(store, audit);
   const at = steps.findIndex(({ id }) => id === change);
   const [before, after] = [steps[at - 1], steps[at]].map((step) => step && maybeFlow(store, audit, step.chain));
   const [first, last] = [audit.baseline, audit.draft].map((chain) => maybeFlow(store, audit, chain));
-  if (!before || !after || !first || !last) throw new Refusal('There is no such change, or it is not simulated.', 404);
+  if (!before || !after || !first || !last)
+    throw new Refusal('This change no longer exists, or it is not simulated yet.', 404);
   return after.fates.differsFrom(before.fates).and(last.fates.differsFrom(first.fates));
 }

@@ -12,19 +12,19 @@ import type { Store } from '../database/open';
 import { answers } from '../database/schema';
 import { memoryOf } from '../findings/results';
 
-/** What reasoning has said of all possible messages, with a message as text where one shows it. */
+/** The answers of proofs about all possible messages, with a witness as text if there is one. */
 export type Verdict =
   | { readonly verdict: 'equivalent' | 'holds' }
   | { readonly verdict: 'different' | 'broken'; readonly witness: MadeUp }
   | { readonly verdict: 'undecided'; readonly reason: string };
 
-/** Whether two chains treat every message alike; null while it was not asked. */
+/** Whether two chains treat every message alike; null if not computed yet. */
 export function maybeVerdict(store: Store, audit: Audit, a: Chain, b: Chain): Verdict | null {
   if (chainHash(a) === chainHash(b)) return { verdict: 'equivalent' };
   return maybeAnswer(store, audit, comparing(a, b));
 }
 
-/** The same, worked out where it is not known. `checkpoint` may throw to cancel. */
+/** The same; computes a missing answer. `checkpoint` may throw to cancel. */
 export function workOutVerdict(store: Store, audit: Audit, a: Chain, b: Chain, checkpoint?: () => void): Verdict {
   return (
     maybeVerdict(store, audit, a, b) ??
@@ -32,12 +32,12 @@ export function workOutVerdict(store: Store, audit: Audit, a: Chain, b: Chain, c
   );
 }
 
-/** Whether an expectation holds under a chain for all messages; null while it was not asked. */
+/** Whether all messages meet an expectation under a chain; null if not computed yet. */
 export function maybeReasoned(store: Store, audit: Audit, chain: Chain, expectation: Expectation): Verdict | null {
   return maybeAnswer(store, audit, expecting(audit, chain, expectation));
 }
 
-/** The same, worked out where it is not known. `checkpoint` may throw to cancel. */
+/** The same; computes a missing answer. `checkpoint` may throw to cancel. */
 export function workOutReasoned(
   store: Store,
   audit: Audit,
@@ -57,7 +57,7 @@ export function workOutReasoned(
 export const ownDomains = ({ ownAddresses }: Audit): ReadonlySet<string> =>
   new Set(ownAddresses.map((address) => address.slice(address.lastIndexOf('@') + 1)));
 
-/** What is known of texts is used again; formulas of other chains would only stand in the way. */
+/** Languages of texts are reused; formulas of other chains would only fill the cache. */
 const besides = (audit: Audit, checkpoint?: () => void): Knowledge =>
   new Knowledge(BUDGET, memoryOf(audit).knowledge, null, checkpoint);
 
@@ -81,7 +81,7 @@ function maybeAnswer(store: Store, { id }: Audit, question: string): Verdict | n
   return row?.answer ?? null;
 }
 
-/** So many answers are kept for an audit: each edit that is looked at asks a few. */
+/** Answers cached for each audit; every previewed edit needs a few. */
 const KEPT = 500;
 
 function keep(store: Store, { id: auditId }: Audit, question: string, verdict: Verdict): Verdict {

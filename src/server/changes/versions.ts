@@ -7,7 +7,7 @@ import { refuseOverweight } from '../audits/size-limit';
 import { inTransaction, type Store } from '../database/open';
 import { versions } from '../database/schema';
 
-/** A chain that was kept under a name. */
+/** A chain saved under a name. */
 export interface Version {
   readonly id: number;
   readonly name: string;
@@ -16,12 +16,12 @@ export interface Version {
   readonly rules: number;
 }
 
-/** Which chain of an audit is meant: as it was brought in, as it is now, or one that was kept, by its number. */
+/** A chain of an audit: the imported one, the draft, or a saved version by its number. */
 export type ChainRef = 'baseline' | 'draft' | number;
 
 const MOST = 200;
 
-/** The newest first. */
+/** Newest first. */
 export function listVersions(store: Store, auditId: string): Version[] {
   return store
     .select()
@@ -34,11 +34,11 @@ export function listVersions(store: Store, auditId: string): Version[] {
     });
 }
 
-/** Keeps the draft as it is under a name. */
+/** Saves the draft under a name. */
 export function keepVersion(store: Store, auditId: string, name: string): number {
   const audit = getAudit(store, auditId);
   if (listVersions(store, auditId).length >= MOST) {
-    throw new Refusal(`An audit keeps at most ${MOST} versions.`, 422);
+    throw new Refusal(`An audit holds at most ${MOST} versions. Delete one first.`, 422);
   }
   const row = { auditId, name, chain: audit.draft, createdAt: Date.now() };
   return inTransaction(store, (tx) => {
@@ -56,16 +56,16 @@ export function dropVersion(store: Store, auditId: string, id: number): void {
   if (changes === 0) throw new Refusal('There is no such version.', 404);
 }
 
-/** Throws a refusal where there is no such chain. */
+/** Throws a refusal if there is no such chain. */
 export function chainAt(store: Store, audit: Audit, ref: ChainRef): Chain {
   if (ref === 'baseline') return audit.baseline;
   if (ref === 'draft') return audit.draft;
   return versionRow(store, audit.id, ref).chain;
 }
 
-/** What a chain is called; throws a refusal where there is none. */
+/** The name of a chain; throws a refusal if there is none. */
 export function chainName(store: Store, auditId: string, ref: ChainRef): string {
-  if (ref === 'baseline') return 'as brought in';
+  if (ref === 'baseline') return 'as imported';
   if (ref === 'draft') return 'the draft';
   return `“${versionRow(store, auditId, ref).name}”`;
 }
@@ -80,13 +80,14 @@ function versionRow(store: Store, auditId: string, id: number) {
   return row;
 }
 
-/** The edits that make the draft the same as another chain; none where it is. */
+/** The edits that turn the draft into another chain; none if they are identical. */
 export function editsTo(audit: Audit, wanted: Chain): Edit[] {
   const edits: Edit[] = [];
   let current = audit.draft;
   const make = (edit: Edit) => {
     const applied = applyEdits(current, [edit]);
-    if (!applied.ok) throw new Refusal(`The draft cannot be taken there: ${applied.reason}.`, 409);
+    if (!applied.ok)
+      throw new Refusal(`The draft cannot be restored to this version: ${applied.reason}. Nothing was changed.`, 409);
     edits.push(edit);
     current = applied.chain;
   };

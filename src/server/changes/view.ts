@@ -20,13 +20,13 @@ export interface ChangesView {
   readonly names: readonly [string, string];
   /** Null while one of them was not simulated. */
   readonly comparison: Comparison | null;
-  /** From which place to which, flags aside, with the places in the order of their size. */
+  /** Pairs of destinations without flags, with the destinations ordered by size. */
   readonly matrix: Matrix | null;
-  /** Rules that act on changed messages in one of the two only, the most messages first. */
+  /** Rules that act on changed messages in only one of the chains, most messages first. */
   readonly byRule: readonly { readonly id: string; readonly name: string; readonly count: number }[];
-  /** Null while it was not asked whether any message at all is treated differently. */
+  /** Null while the proof was not attempted. */
   readonly verdict: Verdict | null;
-  /** The chains as Sieve, where they differ as text. */
+  /** The chains as Sieve, if their texts differ. */
   readonly texts: readonly [string, string] | null;
   readonly history: readonly ChangeLine[];
   readonly versions: readonly Version[];
@@ -44,7 +44,7 @@ export interface ChangeLine {
   readonly words: string;
   readonly why: string;
   readonly changedMessages: number;
-  /** Of the messages that end elsewhere than in what was brought in, those whose fate this change altered; null where that is not known. */
+  /** Of the messages whose fate differs from the imported chain, those affected by this change; null if unknown. */
   readonly responsible: number | null;
   readonly undone: boolean;
   readonly createdAt: number;
@@ -75,7 +75,7 @@ export function changesView(
   };
 }
 
-/** More places than this are told as others. */
+/** Destinations beyond this number are combined as “others”. */
 const MOST_PLACES = 12;
 const OTHERS = 'elsewhere';
 
@@ -112,7 +112,7 @@ function ruleLines(before: Flow, after: Flow) {
     .sort((a, b) => b.count - a.count);
 }
 
-/** Of more changes than this it is not told which message they moved. */
+/** Beyond this number of changes, their messages are not attributed. */
 const MOST_STEPS = 60;
 
 function historyLines(
@@ -138,11 +138,11 @@ function historyLines(
   });
 }
 
-/** What edits that are not made yet would do, told like a change that is. */
+/** The effect of edits that are not made yet, in the same form as that of changes. */
 export interface PreviewView {
   readonly words: string;
   readonly comparison: Comparison | null;
-  /** Expectations that it would break, as far as that is known at once, so that it cannot be made. */
+  /** Expectations it would break, as far as known without a job; they block the change. */
   readonly broken: readonly Broken[];
 }
 

@@ -12,7 +12,7 @@ import { perform } from '../jobs/perform';
 import { migrateStore, type OpenStore, openStore } from './open';
 import { keepReserve } from './reserve';
 
-/** A disk that is really full: a file system of its own in memory, where this machine allows to make one. */
+/** A disk that is really full: a file system in memory, if this machine can mount one. */
 
 withAudit();
 
@@ -25,7 +25,7 @@ afterEach(() => {
   if (isMounted) spawnSync('umount', ['-l', place]);
 });
 
-/** Leaves not an octet. */
+/** Not an octet is left. */
 function fillUp(): void {
   const handle = openSync(join(place, 'filling'), 'w');
   const { bavail, bsize } = statfsSync(place);
@@ -67,7 +67,7 @@ test.runIf(isMounted)('an audit can be deleted on it, an import ends, and both l
   expect(listAudits(store)).toEqual([]);
   expect(store.$client.pragma('integrity_check', { simple: true })).toBe('ok');
   expect(store.$client.prepare('select count(*) from message').pluck().get()).toBe(0);
-  // What was deleted has made room for another.
+  // Deleting made room for another.
   createAudit(store, 'another');
   rmSync(join(place, 'filling'));
 });

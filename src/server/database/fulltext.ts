@@ -1,8 +1,8 @@
 import { integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 
 /**
- * The index of words (SQLite FTS5), which a migration makes: it keeps no texts, only where their words stand. It stands apart from the
- * schema, since a virtual table cannot be generated from its declaration.
+ * The full-text index (SQLite FTS5), created by a migration. It stores no texts, only the positions of words. It is not
+ * in the schema, since Drizzle cannot generate a virtual table.
  */
 export const messageTexts = sqliteTable('message_text', {
   rowid: integer().primaryKey(),

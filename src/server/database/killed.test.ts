@@ -13,7 +13,7 @@ import { databaseFile, openStore, type Store } from './open';
 import { isDiskFull } from './reserve';
 import { sources } from './schema';
 
-/** What a process that is killed, or a disk that is full, leaves: the data as before or after, never in between. */
+/** What a killed process, or a full disk, leaves: the data as before or after, never in between. */
 
 withAudit();
 beforeEach(fill);
@@ -21,8 +21,8 @@ beforeEach(fill);
 const SERVER = join(import.meta.dirname, '..');
 
 /**
- * Runs a piece of code again and again in a process of its own, on the database of the test, and kills that once it has said so
- * many times that it was done; returns how often it said so at the end.
+ * Runs code repeatedly in a process of its own on the test database, and kills the process after a number of completed
+ * runs; returns how many it reported in the end.
  */
 async function killedAfter(times: number, imports: string, again: string): Promise<number> {
   const file = join(root, `killed-${times}.mts`);
@@ -49,7 +49,7 @@ for (let n = 0; ; n++) {
   return said;
 }
 
-/** The database as a process finds it that is started afterwards. */
+/** The database as the next process finds it. */
 function reopened(): Store {
   const found = openStore(databaseFile());
   expect(found.$client.pragma('integrity_check')).toEqual([{ integrity_check: 'ok' }]);
@@ -58,7 +58,7 @@ function reopened(): Store {
 }
 
 describe('a process that is killed', () => {
-  // Each time at another moment of the work that follows the last word.
+  // Kills each time at another moment after the last report.
   test.each([1, 4, 9])('while it makes and undoes changes (%i)', async (times) => {
     const said = await killedAfter(
       times,
@@ -67,7 +67,7 @@ describe('a process that is killed', () => {
     );
     const after = getAudit(reopened(), id);
     const made = archiveOf(store, id).changes;
-    // One more may have been made that it could not say any more.
+    // It may have completed one more run that it could not report.
     expect([said, said + 1]).toContain(made.length);
     expect(after.draft).toEqual(
       (
@@ -109,7 +109,7 @@ describe('a process that is killed', () => {
 });
 
 describe('a disk that is full', () => {
-  /** As if the disk held no more than the database has now. */
+  /** Behaves as if the disk had no more room than the database uses now. */
   const fillDisk = () => {
     const pages = Number(store.$client.pragma('page_count', { simple: true }));
     store.$client.pragma(`max_page_count = ${pages}`);
@@ -148,6 +148,6 @@ describe('a disk that is full', () => {
     expect(audit().messageCount).toBe(count);
     const [, source] = store.select().from(sources).all();
     expect(source).toMatchObject({ state: 'refused', messages: 0 });
-    expect(source?.statement).toContain('no room left on the disk');
+    expect(source?.statement).toContain('The disk of the server is full');
   });
 });

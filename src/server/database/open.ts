@@ -9,14 +9,14 @@ import { own } from './owner';
 import * as schema from './schema';
 import { DatabaseTrouble, maybeTrouble } from './trouble';
 
-/** What queries are asked of: a database, or a transaction in it. */
+/** Anything queries can run on: a database, or a transaction. */
 export type Store = BaseSQLiteDatabase<'sync', Database.RunResult, typeof schema>;
 export type Tx = Parameters<Parameters<Store['transaction']>[0]>[0];
 
 /** An open database. */
 export type OpenStore = BetterSQLite3Database<typeof schema> & { readonly $client: Database.Database };
 
-/** The one setting of where data lies; uploads stand beside the database. */
+/** The only setting of where data is stored; uploads are beside the database. */
 export function databaseFile(): string {
   return resolve(process.env.YSOMERIS_DATABASE ?? [appRoot(), 'data', 'ysomeris.sqlite'].join('/'));
 }
@@ -25,10 +25,10 @@ export function appRoot(): string {
   return process.env.APP_ROOT ?? process.cwd();
 }
 
-/** Megabytes of pages that a connection caches: lists look at the rows of all messages, an import at few pages again and again. */
+/** Page cache in megabytes: lists read the rows of all messages, imports a few pages repeatedly. */
 const CACHE = { ordinary: 128, import: 32 };
 
-/** Opens the database file, without migrating it. */
+/** Opens the database file without migrating it. */
 export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): OpenStore {
   mkdirSync(dirname(file), { recursive: true });
   const sqlite = new Database(file);
@@ -43,21 +43,21 @@ export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): O
 }
 
 export function migrateStore(store: OpenStore): void {
-  // Joined by hand: a bundler evaluates path.join and bakes the path in.
+  // Joined by hand, since a bundler evaluates path.join and bakes the path in.
   migrate(store, { migrationsFolder: [appRoot(), 'src', 'server', 'database', 'migrations'].join('/') });
 }
 
 /**
- * Runs work as one transaction that has the right to write from its start on. One that reads first and writes then may find that
- * another has written in between (SQLITE_BUSY_SNAPSHOT), which no waiting mends.
+ * Runs a transaction that holds the write lock from its start. A transaction that reads first and writes later can fail
+ * because another wrote in between (SQLITE_BUSY_SNAPSHOT), which waiting does not repair.
  */
 export function inTransaction<T>(store: Store, work: (tx: Tx) => T): T {
   return store.transaction(work, { behavior: 'immediate' });
 }
 
 /**
- * Makes this process the owner of a database, opens it and brings it up to date. Throws `DatabaseInUse` where another process
- * owns it, `DatabaseTrouble` where it cannot be worked with; neither changes anything.
+ * Makes this process the owner of a database, opens and migrates it. Throws `DatabaseInUse` if another process owns it,
+ * `DatabaseTrouble` if it is unusable; neither changes anything.
  */
 export function openOwned(file: string, work: string): OpenStore {
   try {
@@ -77,17 +77,17 @@ export function openOwned(file: string, work: string): OpenStore {
   }
 }
 
-/** Migrations that this version does not have were made by a later one. */
+/** Migrations unknown to this version were made by a later one. */
 function refuseNewer({ $client }: OpenStore, file: string): void {
   const migrated = $client.prepare("select 1 from sqlite_schema where name = '__drizzle_migrations'").get();
   if (!migrated) return;
-  // One number, or null for no row: what SQLite gives is not declared.
+  // One number, or null for no row; SQLite's results are untyped.
   const newest = $client.prepare('select max(created_at) from __drizzle_migrations').pluck().get() as number | null;
   const ours = Math.max(...journal.entries.map(({ when }) => when));
   if (newest !== null && newest > ours) throw new DatabaseTrouble('newer', file);
 }
 
-/** A larger database is not read through at the start: damage in it is told when it is met. */
+/** Larger databases are not checked at the start: damage is reported when it is met. */
 const READ_THROUGH = 64 * 1024 * 1024;
 
 function refuseDamaged({ $client }: OpenStore, file: string): void {
@@ -96,17 +96,17 @@ function refuseDamaged({ $client }: OpenStore, file: string): void {
 }
 
 declare global {
-  /** Kept where a rebuilt module finds it again. */
+  /** On `globalThis`, where a reloaded module finds it again. */
   var ysomerisStore: OpenStore | undefined;
 }
 
-/** The server's own connection, opened at its first use; throws as `openOwned` does. */
+/** The server's connection, opened on first use; throws as `openOwned` does. */
 export function store(): OpenStore {
   globalThis.ysomerisStore ??= openOwned(databaseFile(), 'the server');
   return globalThis.ysomerisStore;
 }
 
-/** Gives the connection up; the next use opens another. */
+/** Closes the connection; the next use opens another. */
 export function closeStore(): void {
   globalThis.ysomerisStore?.$client.close();
   globalThis.ysomerisStore = undefined;

@@ -17,7 +17,7 @@ afterEach(() => {
 });
 afterAll(() => rmSync(root, { recursive: true, force: true }));
 
-/** Another process that tries to own the file, and stays; its first line is what came of it. */
+/** A second process that tries to own the file, and stays; its first line reports the outcome. */
 async function another(work: string): Promise<{ readonly child: ChildProcess; readonly said: string }> {
   const script = join(root, 'another.mts');
   writeFileSync(

@@ -3,7 +3,7 @@ import { dirname } from 'node:path';
 import Database from 'better-sqlite3';
 import { codeOf } from '../../files/undeclared';
 
-/** The process that works with a database. */
+/** The process that uses a database. */
 export interface Owner {
   readonly process: number;
   /** Such as "the server" or "the seeding of the demo". */
@@ -12,7 +12,7 @@ export interface Owner {
   readonly since: number;
 }
 
-/** Another process works with the database. */
+/** Another process uses the database. */
 export class DatabaseInUse extends Error {
   constructor(
     readonly file: string,
@@ -21,25 +21,27 @@ export class DatabaseInUse extends Error {
     const who = owner
       ? `${owner.work} (process ${owner.process}, since ${new Date(owner.since).toISOString()})`
       : 'another process';
-    super(`The database ${file} is in use by ${who}. End that first, or set YSOMERIS_DATABASE to another file.`);
+    super(
+      `The database ${file} is in use by ${who}. Stop that process first, or set YSOMERIS_DATABASE to another file.`,
+    );
   }
 }
 
 declare global {
-  /** Kept where a rebuilt module finds it again. */
+  /** On `globalThis`, where a reloaded module finds it again. */
   var ysomerisOwned: Map<string, Database.Database> | undefined;
 }
 
-/** Files that this process owns, each with the connection that holds its lock. */
+/** The files this process owns, each with the connection that holds its lock. */
 function owned(): Map<string, Database.Database> {
   globalThis.ysomerisOwned ??= new Map();
   return globalThis.ysomerisOwned;
 }
 
 /**
- * Makes this process the only one that works with a database, until it ends. The lock is the operating system's, held through
- * an SQLite file beside the database, so that a killed process leaves none; the file says who holds it. Throws `DatabaseInUse`,
- * with nothing changed, where another process does.
+ * Makes this process the only user of a database until it ends. The lock is the operating system's, held through an
+ * SQLite file beside the database, so a killed process leaves none; the file names the owner. Throws `DatabaseInUse`,
+ * having changed nothing, if another process owns it.
  */
 export function own(file: string, work: string): void {
   if (owned().has(file)) return;
@@ -51,7 +53,7 @@ export function own(file: string, work: string): void {
     lock.exec('delete from owner');
     lock.prepare('insert into owner values (?, ?, ?)').run(process.pid, work, Date.now());
     lock.exec('commit');
-    // A reserved lock keeps other writers out and lets them read who holds it.
+    // A reserved lock keeps other writers out but lets them read who owns it.
     take(lock, file);
     owned().set(file, lock);
   } catch (error) {
@@ -60,7 +62,7 @@ export function own(file: string, work: string): void {
   }
 }
 
-/** Gives a database up before the process ends. */
+/** Releases a database before the process ends. */
 export function disown(file: string): void {
   const lock = owned().get(file);
   if (!lock) return;
@@ -83,7 +85,7 @@ function take(lock: Database.Database, file: string): void {
   }
 }
 
-/** Null where it cannot be read, since its holder is just writing it, or where it still names a process that has ended. */
+/** Null if it cannot be read: its owner is just writing it, or it names a process that has ended. */
 function maybeOwner(lock: Database.Database): Owner | null {
   try {
     const owner = lock.prepare('select process, work, since from owner').get() as Owner | undefined;

@@ -5,22 +5,22 @@ import { codeOf } from '../../files/undeclared';
 import { databaseFile, type Store } from './open';
 
 /**
- * Room that is kept beside a database: SQLite writes even what it deletes to its log first, so that on a full disk nothing could
- * be deleted to make room.
+ * Reserved disk space beside a database: SQLite logs even deletions before applying them, so on a full disk nothing
+ * could be deleted to make room.
  */
 const RESERVE = 16 * 1024 * 1024;
-/** Octets that must be free before room is kept, so that keeping it fills no disk. */
+/** Octets that must be free before space is reserved, so that reserving fills no disk. */
 const ENOUGH = 16 * RESERVE;
 
 const reserveFile = (file: string): string => `${file}.reserve`;
 
-/** Keeps the room, where there is enough. */
+/** Reserves the space if there is enough. */
 export function keepReserve(file: string): void {
   const reserve = reserveFile(file);
   try {
     const { bavail, bsize } = statfsSync(dirname(file));
     if (existsSync(reserve) || bavail * bsize < ENOUGH) return;
-    // Zeros that are really written take room; a file that is only made long may not.
+    // Written zeros occupy space; a file that is only extended may not.
     const handle = openSync(reserve, 'wx');
     const block = Buffer.alloc(1024 * 1024);
     for (let at = 0; at < RESERVE; at += block.length) writeSync(handle, block);
@@ -30,7 +30,7 @@ export function keepReserve(file: string): void {
   }
 }
 
-/** Does something that makes room, with the reserve where there is none without it. */
+/** Runs something that frees space, releasing the reserve if there is no space without it. */
 export function makingRoom<T>(work: () => T): T {
   try {
     return work();
@@ -42,16 +42,16 @@ export function makingRoom<T>(work: () => T): T {
   }
 }
 
-/** Lets the log begin anew: what is in it is in the database. */
+/** Restarts the log; its contents are in the database. */
 export function emptyLog(store: Store): void {
   store.get(sql`pragma wal_checkpoint(truncate)`);
 }
 
-/** Whether an error says, itself or by its cause, that there is no room left on the disk. */
+/** Whether an error, or its cause, means that the disk is full. */
 export function isDiskFull(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
   const code = codeOf(error);
   return code === 'SQLITE_FULL' || code === 'ENOSPC' || code === 'EDQUOT' || isDiskFull(error.cause);
 }
 
-export const DISK_FULL = 'There is no room left on the disk of the server.';
+export const DISK_FULL = 'The disk of the server is full. Nothing was changed. Free some space on it, then try again.';

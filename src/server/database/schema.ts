@@ -10,41 +10,41 @@ import type { HandoverSettings } from '../handover/handover';
 import type { FileLine } from '../jobs/file-report';
 import type { JobRequest } from '../jobs/job';
 
-/** A column that holds one value of a type as JSON. */
+/** A column that stores a value as JSON. */
 const json = <T>() => text({ mode: 'json' }).$type<T>();
 
-/** One piece of work. */
+/** An audit. */
 export const audits = sqliteTable('audit', {
   id: text().primaryKey(),
   name: text().notNull(),
   createdAt: integer().notNull(),
-  /** As it was brought in; edits are applied on top of it. */
+  /** The imported chain; edits are applied on top of it. */
   chain: json<Chain>().notNull(),
-  /** The form of its chains and edits; see `CHAIN_FORMAT`. */
+  /** The version of its chains and edits; see `CHAIN_FORMAT`. */
   chainFormat: integer().notNull().default(0),
-  /** The most frequent first. */
+  /** Most frequent first. */
   ownAddresses: json<readonly string[]>().notNull(),
   /** Whether the user has confirmed them. */
   addressesConfirmed: integer({ mode: 'boolean' }).notNull().default(false),
-  /** Messages are numbered from 0 to this, exclusive; only whole imports count. */
+  /** Messages are numbered from 0 to this, exclusive; only complete imports count. */
   messageCount: integer().notNull(),
-  /** What tests of the current date see, in milliseconds since 1970; null for the time at which each message arrived. */
+  /** The current date that rules see, in milliseconds since 1970; null for the time when each message arrived. */
   clock: integer(),
-  /** Whether messages that the user sent take part in flows and findings, like those that arrived. */
+  /** Whether sent messages take part in flows and findings. */
   withSent: integer({ mode: 'boolean' }).notNull().default(false),
-  /** Messages held by removed sources only. They keep their numbers, so that the sources can be put back. */
+  /** Messages that only removed sources contain. They keep their numbers, so that the sources can be restored. */
   removedCount: integer().notNull().default(0),
-  /** Grows whenever a source is removed or put back: what was worked out before no longer holds. */
+  /** Increases whenever a source is removed or restored: results computed before are out of date. */
   mailEdition: integer().notNull().default(0),
-  /** The edition of the reader that made its columns; see `READER`. */
+  /** The version of the reader that made its columns; see `READER`. */
   reader: integer().notNull().default(0),
-  /** Distinguishes audits within the index of words, whose rows have no other key than one number. */
+  /** Distinguishes audits in the full-text index, whose rows have only a number as key. */
   ordinal: integer().notNull().default(0),
-  /** Whether it is being deleted: nobody sees it any more, and what is left of it goes. */
+  /** Whether it is being deleted: it is invisible, and its rows are deleted in steps. */
   deleted: integer({ mode: 'boolean' }).notNull().default(false),
 });
 
-/** A script that was brought in, word for word. */
+/** An imported script, word for word. */
 export const scripts = sqliteTable('script', {
   id: text().primaryKey(),
   auditId: text()
@@ -57,14 +57,14 @@ export const scripts = sqliteTable('script', {
   blocks: integer().notNull(),
   /** Each as `line:column: message`. */
   faults: json<readonly string[]>().notNull(),
-  /** The ids of the entries that the faults concern, null for none; as long as `faults`, or shorter. */
+  /** The ids of the entries concerned, null for none; as long as `faults`, or shorter. */
   faultEntries: json<readonly (string | null)[]>().notNull().default([]),
-  /** The ids of the entries that were made of it; those that are still in the chain stand for it. */
+  /** The ids of the entries made from it. */
   entries: json<readonly string[]>().notNull().default([]),
   createdAt: integer().notNull(),
 });
 
-/** What became of a file that was dropped, chosen, named or fetched; it stays until the user has dismissed it. */
+/** The receipt of a file that was dropped, chosen, named or fetched, until the user dismisses it. */
 export const receipts = sqliteTable(
   'receipt',
   {
@@ -74,9 +74,9 @@ export const receipts = sqliteTable(
       .references(() => audits.id, { onDelete: 'cascade' }),
     fileName: text().notNull(),
     outcome: text({ enum: ['taken', 'refused', 'there'] }).notNull(),
-    /** What the file was taken as. */
+    /** The kind of the file. */
     kind: text({ enum: ['script', 'mail'] }),
-    /** The script or the source that was made of it, or that was there already. */
+    /** The script or source made from it, or imported earlier with the same contents. */
     target: text(),
     words: text().notNull(),
     createdAt: integer().notNull(),
@@ -84,7 +84,7 @@ export const receipts = sqliteTable(
   (table) => [index('receipt_of_audit').on(table.auditId, table.id)],
 );
 
-/** A file of mail that was brought in, or is being brought in. */
+/** A file of mail, imported or being imported. */
 export const sources = sqliteTable('source', {
   id: text().primaryKey(),
   auditId: text()
@@ -92,20 +92,20 @@ export const sources = sqliteTable('source', {
     .references(() => audits.id, { onDelete: 'cascade' }),
   fileName: text().notNull(),
   digest: text().notNull(),
-  /** Where it is on the machine that the server runs on; null for a file that was sent. */
+  /** Its path on the server's machine; null for an uploaded file. */
   path: text(),
   folder: text().notNull(),
   bytes: integer().notNull(),
   state: text({ enum: ['importing', 'ready', 'removed', 'refused', 'cancelled', 'interrupted'] }).notNull(),
   firstMessage: integer().notNull(),
   messages: integer().notNull(),
-  /** Messages that their folder held before, to the octet; they are stored once. */
+  /** Messages already in their folder, byte for byte; they are stored once. */
   repeated: integer().notNull().default(0),
-  /** What is to be said of the file, in plain words; empty when all is well. */
+  /** Notes about the file in plain words; empty if there are none. */
   statement: text().notNull(),
-  /** What became of each file of an archive or a folder. */
+  /** The result for each file of an archive or folder. */
   files: json<readonly FileLine[]>().notNull().default([]),
-  /** Those that came with it; some may be empty. */
+  /** Its folders; some may be empty. */
   folders: json<readonly string[]>().notNull().default([]),
   createdAt: integer().notNull(),
 });
@@ -116,7 +116,7 @@ export const messages = sqliteTable(
     auditId: text()
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
-    /** The number of the message in the audit; bitmaps count by it. */
+    /** The number of the message in the audit: its index in bitmaps. */
     number: integer().notNull(),
     sourceId: text().notNull(),
     folder: text().notNull(),
@@ -129,21 +129,21 @@ export const messages = sqliteTable(
     toAddresses: text().notNull(),
     /** Milliseconds since 1970, from the Date field. */
     date: integer(),
-    /** The same for its arrival: from the mbox separator, the place in a Maildir, or the topmost Received field. */
+    /** The time of arrival: from the mbox separator, the Maildir file name, or the topmost Received field. */
     received: integer(),
     /** In lower case, from List-Id (RFC 2919). */
     listId: text(),
-    /** The address it was delivered to, in lower case, where the message tells. */
+    /** The address it was delivered to, in lower case, if the message names it. */
     deliveredTo: text(),
-    /** Whether it is the copy that its author kept; see `isOutgoing`. */
+    /** Whether it is the author's own copy; see `isOutgoing`. */
     outgoing: integer({ mode: 'boolean' }).notNull().default(false),
-    /** Parts that are no text to be read with the message. */
+    /** MIME parts that are not shown as text. */
     attachments: integer().notNull().default(0),
     /** SHA-256 of its octets, half of it, in base64url. */
     digest: text().notNull().default(''),
     /** Octets as stored. */
     octets: integer().notNull(),
-    /** Octets with every line ended by CRLF, which is what size tests compare. */
+    /** Octets with every line ended by CRLF: the size that tests compare. */
     size: integer().notNull(),
     fromLine: text(),
     oddities: json<readonly Oddity[]>().notNull(),
@@ -157,7 +157,7 @@ export const messages = sqliteTable(
   ],
 );
 
-/** Messages that a source holds too, but that came with an earlier one: the same message is stored once in a folder. */
+/** Messages that a source contains but that an earlier one brought: each message is stored once per folder. */
 export const repeats = sqliteTable(
   'repeat',
   {
@@ -173,7 +173,7 @@ export const repeats = sqliteTable(
   ],
 );
 
-/** The octets of messages, deflated, a large message in several pieces. */
+/** The octets of messages, deflated; a large message in several pieces. */
 export const rawPieces = sqliteTable(
   'raw_piece',
   {
@@ -215,7 +215,7 @@ export const atoms = sqliteTable(
   (table) => [primaryKey({ columns: [table.auditId, table.key] })],
 );
 
-/** What is known of the mail as a whole, worked out over the first `count` messages, as deflated JSON. */
+/** Data about the mail as a whole, computed over the first `count` messages, as deflated JSON. */
 export const knowledge = sqliteTable(
   'knowledge',
   {
@@ -229,7 +229,7 @@ export const knowledge = sqliteTable(
   (table) => [primaryKey({ columns: [table.auditId, table.topic] })],
 );
 
-/** Made-up messages to try on the chain, some with the fate they must have. */
+/** Made-up messages to try on the chain, some with an expected fate. */
 export const probes = sqliteTable(
   'probe',
   {
@@ -239,7 +239,7 @@ export const probes = sqliteTable(
       .references(() => audits.id, { onDelete: 'cascade' }),
     name: text().notNull(),
     raw: blob({ mode: 'buffer' }).notNull(),
-    /** The fate as one line; null where nothing is expected. */
+    /** The fate as one line; null if none is expected. */
     expected: text(),
     createdAt: integer().notNull(),
   },
@@ -262,7 +262,7 @@ export const analyses = sqliteTable(
   (table) => [primaryKey({ columns: [table.auditId, table.chainHash] })],
 );
 
-/** Findings that the user has set aside. They return when the facts they were set aside for change. */
+/** Findings set aside by the user. They return when the facts they were set aside for change. */
 export const setAsideFindings = sqliteTable(
   'aside',
   {
@@ -271,7 +271,7 @@ export const setAsideFindings = sqliteTable(
       .references(() => audits.id, { onDelete: 'cascade' }),
     /** The key of the finding. */
     key: text().notNull(),
-    /** A digest of its claim and of the rules it names. */
+    /** A digest of its claim and rules. */
     facts: text().notNull(),
     reason: text().notNull(),
     createdAt: integer().notNull(),
@@ -279,7 +279,7 @@ export const setAsideFindings = sqliteTable(
   (table) => [primaryKey({ columns: [table.auditId, table.key] })],
 );
 
-/** The history of changes. Undone ones stay until another change is made. */
+/** The change history. Undone changes stay until another change is made. */
 export const changes = sqliteTable(
   'change',
   {
@@ -289,7 +289,7 @@ export const changes = sqliteTable(
       .references(() => audits.id, { onDelete: 'cascade' }),
     edits: json<readonly Edit[]>().notNull(),
     words: text().notNull(),
-    /** The claim of the finding that it answers, or empty. */
+    /** The claim of the finding that it repairs, or empty. */
     why: text().notNull(),
     changedMessages: integer().notNull(),
     undone: integer({ mode: 'boolean' }).notNull(),
@@ -298,7 +298,7 @@ export const changes = sqliteTable(
   (table) => [index('change_of_audit').on(table.auditId, table.id)],
 );
 
-/** What reasoning has answered about chains, by the question. */
+/** Cached answers of proofs, by question. */
 export const answers = sqliteTable(
   'answer',
   {
@@ -312,7 +312,7 @@ export const answers = sqliteTable(
   (table) => [primaryKey({ columns: [table.auditId, table.question] })],
 );
 
-/** Chains that were kept under a name. */
+/** Chains saved under a name. */
 export const versions = sqliteTable(
   'version',
   {
@@ -327,7 +327,7 @@ export const versions = sqliteTable(
   (table) => [index('version_of_audit').on(table.auditId, table.id)],
 );
 
-/** Statements about fates that must hold after every change. */
+/** Expectations, which must be met after every change. */
 export const expectations = sqliteTable(
   'expectation',
   {
@@ -341,7 +341,7 @@ export const expectations = sqliteTable(
   (table) => [index('expectation_of_audit').on(table.auditId, table.id)],
 );
 
-/** For whom the script of an audit is written, and what was decided for that. What an earlier version has kept may lack what came later. */
+/** The target of the exported script, and the decisions for it. Rows of earlier versions may lack later fields. */
 export const handovers = sqliteTable('handover', {
   auditId: text()
     .primaryKey()
@@ -349,7 +349,7 @@ export const handovers = sqliteTable('handover', {
   settings: json<Partial<HandoverSettings>>().notNull(),
 });
 
-/** Scripts that were taken away or handed over, as they were. */
+/** Exported scripts, word for word. */
 export const handed = sqliteTable(
   'handed',
   {
@@ -357,7 +357,7 @@ export const handed = sqliteTable(
     auditId: text()
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
-    /** Where it went: a file, or a server under a name. */
+    /** Where it went: a file, or a server with the script's name. */
     place: text().notNull(),
     script: text().notNull(),
     scriptHash: text().notNull(),

@@ -2,10 +2,10 @@ import { accessSync, constants, statfsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { codeOf } from '../../files/undeclared';
 
-/** Why a database cannot be worked with. */
+/** Why a database is unusable. */
 export type TroubleKind = 'full' | 'read-only' | 'damaged' | 'newer' | 'unreachable';
 
-/** A database that cannot be worked with; its message says why, `remedy` what to do. */
+/** A database that is unusable; the message says why, `remedy` what to do. */
 export class DatabaseTrouble extends Error {
   constructor(
     readonly kind: TroubleKind,
@@ -15,7 +15,7 @@ export class DatabaseTrouble extends Error {
     super(WORDS[kind].what(file), { cause });
   }
 
-  /** Whether SQLite itself or a full disk is the cause: any file that is missing or may not be read has the other codes. */
+  /** Whether the cause is SQLite itself or a full disk; other missing or unreadable files have other codes. */
   get isOfDatabase(): boolean {
     const code = this.cause instanceof Error ? codeOf(this.cause) : 'SQLITE';
     return this.kind === 'full' || code.startsWith('SQLITE');
@@ -29,34 +29,34 @@ export class DatabaseTrouble extends Error {
 const WORDS: Readonly<Record<TroubleKind, { readonly what: (file: string) => string; readonly remedy: string }>> = {
   full: {
     what: (file) => `The disk that holds the database ${file} is full.`,
-    remedy: 'Make room on that disk. Nothing is lost.',
+    remedy: 'Nothing is lost. Free some space on this disk.',
   },
   'read-only': {
-    what: (file) => `The database ${file} cannot be written: its disk, its folder or the file is read-only.`,
-    remedy: 'Allow the server to write there, or set YSOMERIS_DATABASE to another file and start it again.',
+    what: (file) => `The database ${file} cannot be written: the disk, the folder or the file is read-only.`,
+    remedy: 'Allow the server to write there, or set YSOMERIS_DATABASE to another file and restart the server.',
   },
   damaged: {
     what: (file) => `The database ${file} is damaged.`,
     remedy:
-      'Put a backup of the file in its place. To begin without one, move the file and those beside it (-wal, -shm) elsewhere; audits that were downloaded can be opened again.',
+      'Replace the file with a backup. To start without one, move the file and its companions (-wal, -shm) elsewhere; exported audits can be opened again.',
   },
   newer: {
     what: (file) => `The database ${file} was written by a newer version of Ysomeris.`,
     remedy:
-      'Start that version, or set YSOMERIS_DATABASE to another file and start this one again. Nothing was changed.',
+      'Nothing was changed. Start the newer version, or set YSOMERIS_DATABASE to another file and restart this one.',
   },
   unreachable: {
     what: (file) => `The database ${file} cannot be opened.`,
-    remedy: 'Look whether its folder exists and whether its disk works.',
+    remedy: 'Check that its folder exists and that its disk works.',
   },
 };
 
 const READ_ONLY = new Set(['EACCES', 'EPERM', 'EROFS']);
 const FULL = new Set(['ENOSPC', 'EDQUOT']);
-/** Octets below which a disk counts as full: SQLite needs some room beside the database to open it. */
+/** A disk with fewer free octets counts as full: SQLite needs some space beside the database to open it. */
 const NO_ROOM = 256 * 1024;
 
-/** What of the database's own state an error tells; null where it is none of its matters. */
+/** What an error says about the state of the database; null for unrelated errors. */
 export function maybeTrouble(error: unknown, file: string): DatabaseTrouble | null {
   if (error instanceof DatabaseTrouble) return error;
   if (!(error instanceof Error)) return null;
@@ -70,7 +70,7 @@ function kindOf(code: string, file: string): TroubleKind | null {
   if (code.startsWith('SQLITE_READONLY') || READ_ONLY.has(code)) return 'read-only';
   if (code.startsWith('SQLITE_CORRUPT') || code === 'SQLITE_NOTADB') return 'damaged';
   if (!/^SQLITE_(IOERR|CANTOPEN)/.test(code) && !/^E(NOENT|NOTDIR|ISDIR|IO)$/.test(code)) return null;
-  // Files that SQLite keeps beside a database fail in their own ways where it cannot write them.
+  // SQLite's companion files fail with codes of their own if they cannot be written.
   if (isFull(file)) return 'full';
   return isReadOnly(file) ? 'read-only' : 'unreachable';
 }

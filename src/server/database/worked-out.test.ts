@@ -17,7 +17,7 @@ if header :contains "subject" "old" { fileinto :specialuse "\\\\Archive" "Old"; 
 const OLD = { action: 'sieve', name: 'fileinto', text: 'fileinto :create "Oak";' };
 const NOW: Action = { action: 'fileinto', folder: 'Oak', copy: false, flags: null, create: true };
 
-/** As an earlier build wrote it: every filing with :create word for word. */
+/** As an earlier version wrote it: every filing with :create word for word. */
 function writtenBefore(): void {
   const texts = [JSON.stringify(NOW), JSON.stringify(OLD)] as const;
   for (const [table, column] of ['audit.chain', 'change.edits', 'version.chain'].map((one) => one.split('.'))) {
@@ -52,7 +52,7 @@ test('chains, changes and versions of an earlier build are said anew, and still 
   const back = takingBack(store, audit(), made?.id ?? 0);
   expect(JSON.stringify(back)).toContain('"ending":"stop"');
 
-  // A second time there is nothing to do.
+  // The second run has nothing to do.
   const before = store.$client.prepare('select chain from audit').pluck().get();
   bringChainsUpToDate(store);
   expect(store.$client.prepare('select chain from audit').pluck().get()).toBe(before);

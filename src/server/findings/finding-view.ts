@@ -21,21 +21,21 @@ import { type FindingLine, lineOf } from './list-view';
 import { maybeResult } from './results';
 import { type Aside, setAsideAmong } from './set-aside';
 
-/** One finding with its evidence and its repairs, each with its effect computed. */
+/** One finding with its evidence and its repairs, each with its computed effect. */
 export interface FindingView extends FindingLine {
   readonly total: number;
   readonly rules: readonly NamedRule[];
-  /** For a finding about two rules: messages only the first holds for, both, only the second. */
+  /** For a finding about two rules: messages that match only the first, both, only the second. */
   readonly split: { readonly onlyFirst: number; readonly both: number; readonly onlySecond: number } | null;
   readonly strength: Strength | null;
   readonly sample: readonly MessageRow[];
-  /** The message that was made up to show it, as text. */
+  /** The example message as text. */
   readonly witness: { readonly text: string; readonly from: string | null; readonly to: string | null } | null;
-  /** The way of one message that bears it out: as the chain is, and after the first repair. */
+  /** The trace of one message of the evidence, under the chain as it is and after the first repair. */
   readonly ways: readonly WayView[];
   readonly destinations: readonly Destination[];
   readonly repairs: readonly RepairView[];
-  /** Whether all of them are tried as soon as the finding is opened; in longer chains only what is looked at is. */
+  /** Whether all repairs are tried as soon as the finding is opened; in longer chains only the selected one is. */
   readonly triesAll: boolean;
   readonly aside: Aside | null;
 }
@@ -51,7 +51,7 @@ export interface NamedRule {
 export interface WayView {
   readonly title: string;
   readonly fate: FateView;
-  /** The rules that fire, in the order of the chain; `here` where the finding names the rule. */
+  /** The rules that act, in chain order; `here` marks the rules of the finding. */
   readonly steps: readonly {
     readonly id: string;
     readonly name: string;
@@ -63,15 +63,15 @@ export interface WayView {
 export interface RepairView {
   readonly title: string;
   readonly edits: readonly Edit[];
-  /** Messages whose fate changes; null where that is not known. */
+  /** Messages whose fate changes; null if unknown. */
   readonly changed: number | null;
-  /** What it was seen to do; null while it was not tried. */
+  /** The result of trying it; null if not tried yet. */
   readonly trial: TrialView | null;
 }
 
 export interface TrialView {
   readonly ends: boolean;
-  /** Findings of a graver consequence that it would bring. */
+  /** Findings of a graver consequence that it would add. */
   readonly worse: readonly FindingLine[];
   readonly ended: number;
   readonly brought: number;
@@ -81,9 +81,9 @@ export interface TrialView {
 }
 
 const SAMPLE = 8;
-/** To audit a longer chain several times takes minutes. */
+/** Auditing a longer chain several times takes minutes. */
 const LONG_CHAIN = 1000;
-/** Longer made-up messages are mostly blanks that fill them. */
+/** Longer example messages are mostly padding. */
 const SHOWN_TEXT = 4000;
 
 export function findingView(store: Store, auditId: string, key: string): FindingView | null {
@@ -138,7 +138,7 @@ export function namedRules({ draft }: Audit, ids: readonly string[]): NamedRule[
 function waysOf(store: Store, audit: Audit, finding: Statement, repairs: readonly Repair[]): WayView[] {
   const found = messageOf(store, audit, finding);
   if (!found) return [];
-  const ways = [{ title: 'As the chain is', chain: audit.draft }];
+  const ways = [{ title: 'The chain as it is', chain: audit.draft }];
   const [repair] = inOrderOfOffer(repairs, ({ edits }) => trialOf(store, audit, finding, edits));
   const after = repair && applyEdits(audit.draft, repair.edits);
   if (after?.ok) ways.push({ title: repair?.title ?? '', chain: after.chain });
@@ -150,7 +150,7 @@ interface Found {
   readonly envelope: Envelope;
 }
 
-/** The message that was made up, or the newest of the stored ones. */
+/** The example message, or the newest stored one. */
 function messageOf(store: Store, audit: Audit, { witness, messages }: Statement): Found | null {
   if (witness) {
     const message = readMessage(new TextEncoder().encode(textOf(witness)));
@@ -171,7 +171,7 @@ function wayOf(audit: Audit, { rules }: Statement, title: string, chain: Chain, 
   return { title, fate: fateView(fate), steps };
 }
 
-/** What a repair was seen to do, where the chain was audited with it. */
+/** The result of trying a repair, if the chain was audited with it. */
 function trialOf(store: Store, audit: Audit, finding: Statement, edits: readonly Edit[]): TrialView | null {
   const applied = applyEdits(audit.draft, edits);
   if (!applied.ok) return null;

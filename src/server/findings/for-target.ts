@@ -7,7 +7,7 @@ import { handoverSettings, maybeRecord, preparedScript } from '../handover/hando
 import type { KeptResult } from './packed';
 import { maybeResult, repairsOf } from './results';
 
-/** All that is stated about the draft: what the audit has found, and what the chosen target cannot say. Null while it was not audited. */
+/** All findings about the draft: those of the audit, and those about the chosen target. Null if it was not audited. */
 export function maybeAllFindings(store: Store, audit: Audit): KeptResult | null {
   const result = maybeResult(store, audit, audit.draft);
   if (!result || handoverSettings(store, audit.id).target === 'everything') return result;
@@ -19,7 +19,7 @@ export function maybeAllFindings(store: Store, audit: Audit): KeptResult | null 
 export const maybeStatedFindings = (store: Store, audit: Audit): readonly Statement[] | null =>
   maybeAllFindings(store, audit)?.findings ?? null;
 
-/** What can be done about one of the findings on the draft. */
+/** The repairs of a finding on the draft. */
 export function repairsFor(store: Store, audit: Audit, { key, kind }: Statement): readonly Repair[] {
   if (kind !== 'not-portable') return repairsOf(store, audit, audit.draft, key);
   return forTarget(store, audit).find((finding) => finding.key === key)?.repairs ?? [];

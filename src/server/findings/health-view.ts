@@ -11,18 +11,18 @@ import { datesOf } from '../mail/message-numbers';
 import { maybeResult } from './results';
 import { findingsAtHand } from './set-aside';
 
-/** The audit as a whole, in figures that each lead to what they count. */
+/** The overview of an audit: figures that each lead to what they count. */
 export interface HealthView {
   readonly total: number;
   readonly rules: number;
   readonly destinations: readonly Destination[];
-  /** Findings by consequence, and among them by how they are known. */
+  /** Findings by consequence and certainty. */
   readonly findings: readonly ({ readonly consequence: Consequence; readonly all: number } & Readonly<
     Record<Certainty, number>
   >)[];
-  /** Messages for which no rule fires, some rule does, and more than one does. */
+  /** Messages that no rule acts on, one rule, several rules. */
   readonly coverage: { readonly untouched: number; readonly once: number; readonly often: number };
-  /** Rules by when they last fired, with the rules themselves. */
+  /** Rules by when they last acted, with the rules themselves. */
   readonly lastFired: readonly {
     readonly key: string;
     readonly label: string;
@@ -30,7 +30,7 @@ export interface HealthView {
   }[];
   readonly overlaps: number;
   readonly unasked: number;
-  /** Pairs whose order was not asked about where no message at hand shows that it matters. */
+  /** Pairs whose order was not checked, since no stored message shows that it matters. */
   readonly unsearchedOrders: number;
 }
 
@@ -49,7 +49,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   const result = maybeResult(store, audit, audit.draft);
-  // Findings that were never looked for are not none.
+  // Findings not searched for are not zero.
   if (!flow || !result) return null;
   const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isBorneOut(one));
   const [once, often] = [anyOf(flow, 'fired'), firedOften(flow)];

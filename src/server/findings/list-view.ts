@@ -7,15 +7,15 @@ import { trafficSize } from '../mail/traffic';
 import { maybeAllFindings } from './for-target';
 import { setAsideAmong } from './set-aside';
 
-/** Which findings are looked at; everything where a part is absent. */
+/** Filters of the list; an absent filter accepts everything. */
 export interface FindingsQuery {
   readonly kind?: string | undefined;
   readonly rule?: string | undefined;
   readonly consequence?: string | undefined;
-  /** `made-up`: what only a made-up message shows; `all`; where absent, what stored mail or a proof bears out. */
+  /** `made-up`: findings shown only by an example message; `all`; absent: confirmed findings. */
   readonly basis?: string | undefined;
   readonly certainty?: string | undefined;
-  /** Those that were set aside, instead of the others. */
+  /** Only findings that are set aside, instead of the others. */
   readonly aside?: string | undefined;
 }
 
@@ -24,7 +24,7 @@ export interface FindingsView {
   /** Whether there are rules to audit. */
   readonly ruled: boolean;
   readonly total: number;
-  /** How many findings there are of each, all filters aside; overlaps count for their kind alone. */
+  /** Counts of findings, ignoring filters; overlaps count only under their kind. */
   readonly counts: {
     readonly all: number;
     readonly aside: number;
@@ -33,19 +33,19 @@ export interface FindingsView {
     readonly certainties: Readonly<Partial<Record<Certainty, number>>>;
     readonly bases: { readonly stored: number; readonly madeUp: number };
   };
-  /** Rules that some finding names, in the order of the chain. */
+  /** Rules named by findings, in chain order. */
   readonly rules: readonly { readonly id: string; readonly name: string }[];
   readonly groups: readonly GroupLine[];
-  /** Pairs of rules for which both hold, and pairs that were not asked about. */
+  /** Pairs of rules that overlap, and pairs that were not checked. */
   readonly overlaps: number;
   readonly unasked: number;
 }
 
 export interface GroupLine {
   readonly lead: FindingLine;
-  /** Findings of the same cause beside the lead, the weightiest first. */
+  /** Findings with the same cause besides the lead, weightiest first. */
   readonly others: readonly FindingLine[];
-  /** How many more of them there are. */
+  /** How many more there are. */
   readonly more: number;
 }
 
@@ -59,7 +59,7 @@ export interface FindingLine {
   readonly madeUp: boolean;
 }
 
-/** Of one group so many are listed. */
+/** Findings listed of one group. */
 const LISTED = 40;
 
 export function findingsView(store: Store, auditId: string, query: FindingsQuery = {}): FindingsView {
@@ -70,7 +70,7 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
   const open = all.filter(({ key }) => !aside.has(key));
   const wanted = (query.aside ? all.filter(({ key }) => aside.has(key)) : open).filter((one) => meets(one, query));
   const named = new Set(open.flatMap(({ rules }) => rules));
-  // Overlaps are looked at as a map.
+  // Overlaps are shown on the map instead.
   const listed = open.filter(({ kind }) => kind !== 'overlap');
   return {
     audited: result !== null,

@@ -7,13 +7,13 @@ import { type NamedRule, namedRules } from './finding-view';
 import { maybeResult } from './results';
 import { findingsAtHand } from './set-aside';
 
-/** All rules against all: which of them hold for the same mail. */
+/** The overlap map: which pairs of rules match the same mail. */
 export interface OverlapMapView {
   readonly audited: boolean;
   readonly total: number;
-  /** The rules that are on, in the order of the chain. */
+  /** The rules that are on, in chain order. */
   readonly rules: readonly { readonly id: string; readonly number: number; readonly name: string }[];
-  /** Indexes into `rules`, the first one before the second; stored messages, 0 where only a made-up one shows it. */
+  /** Indexes into `rules`, ascending; stored messages, 0 if only an example message shows the overlap. */
   readonly pairs: readonly (readonly [a: number, b: number, messages: number])[];
   readonly unasked: number;
 }
@@ -32,13 +32,13 @@ export function overlapMapView(store: Store, auditId: string): OverlapMapView {
   return { audited: result !== null, total: trafficSize(store, audit), rules, pairs, unasked: result?.unasked ?? 0 };
 }
 
-/** What is to be said of two rules together. */
+/** Details of a pair of rules. */
 export interface PairView {
   readonly rules: readonly NamedRule[];
   readonly split: { readonly onlyFirst: number; readonly both: number; readonly onlySecond: number };
-  /** Findings that name both. */
+  /** Findings about both. */
   readonly findings: readonly { readonly key: string; readonly claim: string }[];
-  /** Whether a message can make both hold where no stored one does; asked when it is looked at. */
+  /** Whether some message can match both, if no stored one does; computed when the pair is opened. */
   readonly madeUp:
     | { readonly answer: 'possible'; readonly text: string }
     | { readonly answer: 'impossible' }
@@ -46,7 +46,7 @@ export interface PairView {
     | null;
 }
 
-/** Null where one of the two is no rule of the draft, or where it is not simulated. */
+/** Null if one of the two is not a rule of the draft, or the draft is not simulated. */
 export function maybePair(store: Store, auditId: string, a: string, b: string): PairView | null {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
@@ -64,7 +64,7 @@ export function maybePair(store: Store, auditId: string, a: string, b: string): 
   return { rules, split, findings, madeUp: split.both > 0 ? null : askPair(audit.draft, rules) };
 }
 
-/** A chain is lowered once for all pairs that are looked at while it is the same. */
+/** The lowered chain is cached for all pairs opened while it is the same. */
 const reaches = new WeakMap<object, Reach>();
 
 function askPair(chain: ConstructorParameters<typeof Reach>[0], rules: readonly NamedRule[]): PairView['madeUp'] {

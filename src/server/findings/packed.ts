@@ -3,12 +3,12 @@ import type { AuditResult } from '../../core/audit/catalogue';
 import type { Repair, Statement } from '../../core/audit/finding';
 import { elementAt, ownJson } from '../../core/text/lookup';
 
-/** The result of an audit as pages need it: repairs are read for one finding at a time. */
+/** The result of an audit as pages need it; repairs are loaded for one finding at a time. */
 export interface KeptResult extends Omit<AuditResult, 'findings'> {
   readonly findings: readonly Statement[];
 }
 
-/** As it is stored. Both consist of deflated pieces of JSON, each after its length in four octets, the lowest first. */
+/** The stored form: deflated pieces of JSON, each preceded by its length in four octets, little-endian. */
 export interface PackedResult {
   readonly statements: Buffer;
   /** Of the findings in the same order. */
@@ -18,11 +18,11 @@ export interface PackedResult {
 /** Findings in one piece. */
 const PIECE = 200;
 
-/** Many findings share the messages that bear them out, so that each set of them is written once. */
+/** Findings often share their messages, so each set of messages is written once. */
 interface StatementsPiece {
-  /** Sets that no earlier piece has. */
+  /** Sets that no earlier piece contains. */
   readonly sets: readonly string[];
-  /** In place of the messages stands the number of their set, counted through all pieces. */
+  /** The messages of a finding are stored as the index of their set, counted through all pieces. */
   readonly statements: readonly (Omit<Statement, 'messages'> & { readonly messages: number })[];
 }
 
@@ -67,7 +67,7 @@ export function readResult(packed: Buffer): KeptResult {
   return { ...readPiece<Omit<KeptResult, 'findings'>>(first), findings };
 }
 
-/** The repairs of the finding at a place. */
+/** The repairs of the finding at an index. */
 export function readRepairs(packed: Buffer, place: number): readonly Repair[] {
   const piece = [...piecesOf(packed)][Math.floor(place / PIECE)];
   return (piece && readPiece<Repair[][]>(piece)[place % PIECE]) ?? [];
@@ -90,10 +90,13 @@ function* piecesOf(packed: Buffer): Generator<Buffer> {
   }
 }
 
-/** The most octets of a difference between two numbers. */
+/** The most octets of one difference. */
 const MOST_OCTETS = 5;
 
-/** Ascending numbers below 2^31 as base64 of their differences, in octets of seven bits, the lowest first; bit 8 says that more follow. */
+/**
+ * Ascending numbers below 2^31 as base64 of their differences: seven bits an octet, little-endian; bit 8 means that
+ * more follow.
+ */
 function packSet(numbers: readonly number[]): string {
   const octets = Buffer.alloc(numbers.length * MOST_OCTETS);
   let length = 0;

@@ -14,10 +14,10 @@ import { analyses } from '../database/schema';
 import { storedMail } from '../mail/stored-mail';
 import { type KeptResult, packResult, readRepairs, readResult } from './packed';
 
-/** Octets that the memory of one audit takes at most, about; see `MOST_MEMBERS`. */
+/** Approximate limit on the octets of one audit's memory; see `MOST_MEMBERS`. */
 const MEMORY = 128 * 1024 * 1024;
 
-/** What reasoning has found is used again when a chain is audited after an edit. */
+/** The memory of the reasoning is reused when a chain is audited after an edit. */
 const memories = new Region<AuditMemory>({
   name: 'what reasoning has found',
   most: 4 * MEMORY,
@@ -30,7 +30,7 @@ export function memoryOf({ id }: Audit): AuditMemory {
   return kept;
 }
 
-/** Runs the audit on a chain whose atoms are all there, and keeps the findings. */
+/** Audits a chain whose atoms are all evaluated, and stores the findings. */
 export function auditAndKeep(
   store: Store,
   audit: Audit,
@@ -42,7 +42,7 @@ export function auditAndKeep(
   const flow = maybeFlow(store, audit, chain, checkpoint);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
   const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit, checkpoint) };
-  // What only might overlap is looked at as a map.
+  // Possible overlaps are shown on the map instead.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
   const result = auditChain(input, { memory: memoryOf(audit), budget, clock: audit.clock, progress });
   const row = {
@@ -62,8 +62,8 @@ export function auditAndKeep(
 }
 
 /**
- * The findings of so many chains are kept beside those of the draft and of what was brought in; each edit that is looked at and
- * each repair that is tried is a chain of its own.
+ * Findings of this many chains are stored besides those of the draft and the imported chain; each previewed edit and
+ * tried repair is a chain of its own.
  */
 const KEPT_ANALYSES = 24;
 
@@ -90,7 +90,7 @@ function forgetOld(store: Store, audit: Audit): void {
     .run();
 }
 
-/** Reading many findings from their text takes longer than showing them. */
+/** Decoding many findings takes longer than showing them. */
 const recentResults = new Region<KeptResult>({
   name: 'findings',
   most: 512 * 1024 * 1024,
@@ -98,7 +98,7 @@ const recentResults = new Region<KeptResult>({
   entries: 4,
 });
 
-/** Audits with rules whose draft was not audited over all messages. */
+/** Audits that have rules, and whose draft was not audited over all messages yet. */
 export function unaudited(store: Store): string[] {
   return listAudits(store).flatMap(({ id }) => {
     const audit = getAudit(store, id);
@@ -112,11 +112,11 @@ export function unaudited(store: Store): string[] {
   });
 }
 
-/** The findings on a chain, or null while it was not audited over all messages. */
+/** The findings of a chain, or null if it was not audited over all messages. */
 export function maybeResult(store: Store, audit: Audit, chain: Chain): KeptResult | null {
   const key = findingsKey(audit, chain);
   const wanted = and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, key));
-  // Another thread may have given it up, whatever is held here.
+  // Another thread may have evicted it, whatever is cached here.
   const kept = store.select({ count: analyses.count }).from(analyses).where(wanted).get();
   if (kept?.count !== audit.messageCount) return null;
   const name = `${audit.id} ${audit.messageCount} ${key}`;
@@ -129,11 +129,11 @@ export function maybeResult(store: Store, audit: Audit, chain: Chain): KeptResul
   return result;
 }
 
-/** The same without how much was asked. */
+/** The key without the number of questions. */
 export const maybeFindings = (store: Store, audit: Audit, chain: Chain): readonly Statement[] | null =>
   maybeResult(store, audit, chain)?.findings ?? null;
 
-/** The repairs of one of the findings on a chain; none where it was not audited. */
+/** The repairs of a finding; none if the chain was not audited. */
 export function repairsOf(store: Store, audit: Audit, chain: Chain, key: string): readonly Repair[] {
   const place = maybeFindings(store, audit, chain)?.findIndex((finding) => finding.key === key) ?? -1;
   if (place < 0) return [];

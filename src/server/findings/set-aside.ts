@@ -7,17 +7,17 @@ import type { Store } from '../database/open';
 import { setAsideFindings } from '../database/schema';
 import { maybeStatedFindings } from './for-target';
 
-/** Why a finding was set aside, and when, in milliseconds since 1970. */
+/** Why and when (in milliseconds since 1970) a finding was set aside. */
 export interface Aside {
   readonly reason: string;
   readonly createdAt: number;
 }
 
-/** Sets a finding on the draft aside until its facts change; throws a refusal where there is no such finding. */
+/** Sets a finding on the draft aside until its facts change; throws a refusal if there is no such finding. */
 export function setAside(store: Store, auditId: string, key: string, reason: string): void {
   const audit = getAudit(store, auditId);
   const finding = maybeStatedFindings(store, audit)?.find((candidate) => candidate.key === key);
-  if (!finding) throw new Refusal('This finding is no longer there.', 404);
+  if (!finding) throw new Refusal('This finding is resolved.', 404);
   const row = { auditId, key, facts: factsOf(audit, finding), reason, createdAt: Date.now() };
   store
     .insert(setAsideFindings)
@@ -26,7 +26,7 @@ export function setAside(store: Store, auditId: string, key: string, reason: str
     .run();
 }
 
-/** Takes a finding up again that was set aside. */
+/** Reopens a finding that was set aside. */
 export function reopen(store: Store, auditId: string, key: string): void {
   getAudit(store, auditId);
   store
@@ -35,7 +35,7 @@ export function reopen(store: Store, auditId: string, key: string): void {
     .run();
 }
 
-/** Those of some findings that are set aside, and whose facts are still the same. */
+/** Of the given findings, those set aside whose facts are unchanged. */
 export function setAsideAmong(store: Store, audit: Audit, findings: readonly Statement[]): Map<string, Aside> {
   const rows = new Map(
     store
@@ -54,14 +54,14 @@ export function setAsideAmong(store: Store, audit: Audit, findings: readonly Sta
   );
 }
 
-/** The findings on the draft without repetitions and without those set aside; none while it is not audited. */
+/** The findings on the draft without repetitions and without those set aside; empty while it is not audited. */
 export function findingsAtHand(store: Store, audit: Audit): Statement[] {
   const all = withoutRepeated(maybeStatedFindings(store, audit) ?? []);
   const aside = setAsideAmong(store, audit, all);
   return aside.size === 0 ? all : all.filter(({ key }) => !aside.has(key));
 }
 
-/** What a finding says, and the rules it says it of. */
+/** The facts of a finding: its claim and rules. */
 function factsOf({ draft }: Audit, { claim, rules }: Statement): string {
   const named = draft.entries.filter(({ id }) => rules.includes(id));
   return createHash('sha256')

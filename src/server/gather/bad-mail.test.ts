@@ -10,7 +10,7 @@ import { gatherView } from './view';
 
 withAudit();
 
-/** Looks at everything that could break: fields, parts, texts, sizes. */
+/** Reads everything that could break: fields, parts, texts, sizes. */
 const SCRIPT = `require ["fileinto", "body", "mime", "foreverypart", "variables"];
 if header :contains "subject" "weir" { fileinto "Weir"; }
 if body :text :contains "sluice" { fileinto "Sluice"; }
@@ -78,10 +78,10 @@ describe('bad mail', () => {
     expect(maybeRaw(store, id, 0)?.equals(raw)).toBe(true);
     const [row] = messagePage(store, id, { offset: 0, limit: 1, part: 'fired', oddities: '1' }).rows;
     expect(row?.oddities).toContain(oddity);
-    expect(gatherView(store, id).sources[0]?.statement).toMatch(/^Kept, but odd, of 1: /);
+    expect(gatherView(store, id).sources[0]?.statement).toMatch(/^Irregular, but imported, of 1: /);
     expect(maybeFlow(store, audit(), audit().draft)).not.toBeNull();
-    // The export is verified by the interpreter on the raw octets, against what the flow engine says.
-    expect(await perform(store, job(), { kind: 'verify' })).toBe('1 of 1 with the same fate');
+    // The interpreter verifies the export on the raw octets, against the flow engine.
+    expect(await perform(store, job(), { kind: 'verify' })).toBe('1 of 1 with the same destination');
     expect(messageView(store, id, 0).entries.length).toBeGreaterThan(3);
   });
 
@@ -94,7 +94,7 @@ describe('bad mail', () => {
       await addFile('bad.mbox', raw);
       await work();
       expect(gatherView(store, id)).toMatchObject({ total: 0, sources: [{ state: 'refused', messages: 0 }] });
-      expect(gatherView(store, id).sources[0]?.statement).toMatch(/^It holds no mail/);
+      expect(gatherView(store, id).sources[0]?.statement).toMatch(/^The file contains no mail/);
       expect(maybeRaw(store, id, 0)).toBeNull();
     },
   );
@@ -110,7 +110,7 @@ describe('bad mail', () => {
     await addFile('bomb.mbox.gz', bomb);
     await work();
     expect(gatherView(store, id).sources[0]).toMatchObject({ state: 'refused' });
-    expect(gatherView(store, id).sources[0]?.statement).toContain('unpacks to more than two hundred times its size');
+    expect(gatherView(store, id).sources[0]?.statement).toContain('unpacks to more than 200 times its size');
     expect(maybeRaw(store, id, 0)).toBeNull();
   });
 });

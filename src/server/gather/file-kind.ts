@@ -5,39 +5,41 @@ import { fileKind } from '../../files/mail/formats';
 import { Refusal } from '../audits/audits';
 import { isSheetName } from './rules-file';
 
-/** A script larger than this is no script. */
+/** A larger file is not a script. */
 const SCRIPT_LIMIT = 4 * 1024 * 1024;
 
-/** Octets that are looked at to tell what a file is. */
+/** Octets read to tell the kind of a file. */
 const LOOK = 64 * 1024;
 
-/** `perhaps`: rules if they can be read as such, and nothing else. */
+/** `perhaps`: rules if the whole file can be read as such. */
 export type Taken = 'script' | 'mail' | 'perhaps';
 
-/** What a file of so many octets is to be taken as. Throws a refusal, by its reason, for what is neither rules nor mail. */
+/** The kind of a file of the given size. Throws a refusal with its reason for what is neither rules nor mail. */
 export async function kindOf(file: string, fileName: string, bytes: number): Promise<Taken> {
   const head = await readHead(file);
   const text = head.toString('latin1');
   if (fileKind(head) === 'document') {
     if (isChainDocument(text)) return 'script';
-    const whole = 'drop it on the first page, where it is opened as an audit of its own';
+    const whole = 'drop it on the first page to open it as its own audit';
     throw new Refusal(
-      `“${fileName}” ${text.includes('"ysomeris-audit"') ? `is a whole audit: ${whole}` : 'is JSON of another kind, neither rules nor mail'}.`,
+      `“${fileName}” ${text.includes('"ysomeris-audit"') ? `is an exported audit: ${whole}` : 'is JSON of another kind, neither rules nor mail'}.`,
       422,
     );
   }
   if (/^[\r\n]*From /.test(text) || fileKind(head) !== 'mail') return 'mail';
   for (const [kind, marks] of OTHER_FILES) {
     if (marks.some((mark) => text.startsWith(mark)))
-      throw new Refusal(`“${fileName}” is ${kind}, neither a Sieve script nor a file of mail.`, 422);
+      throw new Refusal(`“${fileName}” is ${kind}, neither rules nor mail. Nothing was imported.`, 422);
   }
   if (isSheetName(fileName)) {
-    if (bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a sheet of rules.`, 413);
+    if (bytes > SCRIPT_LIMIT)
+      throw new Refusal(`“${fileName}” is too large for a sheet of rules. Nothing was imported.`, 413);
     return 'script';
   }
   const named = /\.(sieve|siv|sv)$/i.test(fileName);
   const mailNamed = /\.(mbox|mbx|eml)$/i.test(fileName);
-  if (named && bytes > SCRIPT_LIMIT) throw new Refusal(`“${fileName}” is too large for a Sieve script.`, 413);
+  if (named && bytes > SCRIPT_LIMIT)
+    throw new Refusal(`“${fileName}” is too large for a Sieve script. Nothing was imported.`, 413);
   if (named) return 'script';
   if (bytes <= SCRIPT_LIMIT && isXml(text)) return 'script';
   if (mailNamed || /\nFrom [^\n]*\d{4}\r?\n/.test(text) || /^[!-9;-~]+:[^\n]*\r?\n([!-9;-~]+:|[ \t])/.test(text))
@@ -47,9 +49,9 @@ export async function kindOf(file: string, fileName: string, bytes: number): Pro
 }
 
 export const neither = (fileName: string): Refusal =>
-  new Refusal(`“${fileName}” is neither a Sieve script nor a file of mail that can be read here.`, 422);
+  new Refusal(`“${fileName}” is neither rules nor mail in a supported format. Nothing was imported.`, 422);
 
-/** The first octets of what people drop by mistake, one character for each octet. */
+/** The first octets of files that people drop by mistake, one character for each octet. */
 const OTHER_FILES: readonly (readonly [string, readonly string[]])[] = [
   ['a PDF document', ['%PDF-']],
   ['a PNG picture', ['\u0089PNG']],

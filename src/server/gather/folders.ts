@@ -3,7 +3,7 @@ import { getAudit, Refusal } from '../audits/audits';
 import { inTransaction, type Store } from '../database/open';
 import { messages, sources } from '../database/schema';
 
-/** Gives a folder of the stored mail another name, or joins it to the one of that name; returns how many messages it held. */
+/** Renames a folder of the stored mail, or merges it into the one of that name; returns its number of messages. */
 export function renameFolder(store: Store, auditId: string, from: string, to: string): number {
   const audit = getAudit(store, auditId);
   const name = to.toUpperCase() === 'INBOX' ? 'INBOX' : to;
@@ -18,7 +18,7 @@ export function renameFolder(store: Store, auditId: string, from: string, to: st
   });
 }
 
-/** The same where a folder came by itself, which may be empty; returns with how many files it came. */
+/** Renames a folder that was imported as such and may be empty; returns the number of files that contain it. */
 function renameEmpty(store: Store, auditId: string, from: string, name: string): number {
   const rows = store
     .select({ id: sources.id, folders: sources.folders })
@@ -33,7 +33,7 @@ function renameEmpty(store: Store, auditId: string, from: string, name: string):
   return rows.length;
 }
 
-/** The folders that came with stored mail by themselves, some of which may be empty. */
+/** Folders that were imported as such; some may be empty. */
 export function emptyToo(store: Store, auditId: string): string[] {
   const rows = store
     .select({ folders: sources.folders })

@@ -47,7 +47,7 @@ describe('receipts', () => {
     ).toEqual(['importing', 'importing']);
     await work();
     expect(receipts()).toEqual([
-      ['none.mbox', 'refused', 'It holds no mail: it is neither an mbox file nor a message.'],
+      ['none.mbox', 'refused', 'The file contains no mail: it is neither an mbox file nor a message.'],
       ['INBOX.mbox', 'taken', '5 messages.'],
       ['a.sieve', 'refused', '“a.sieve” is empty.'],
       ['rules.sieve', 'there', 'The same file was imported before, as “rules.sieve”.'],
@@ -56,7 +56,7 @@ describe('receipts', () => {
     const [, mail] = gatherView(store, id).receipts;
     dismissReceipts(store, id, mail?.id ?? -1);
     expect(receipts()).toHaveLength(4);
-    expect(() => dismissReceipts(store, id, mail?.id ?? -1)).toThrow('no such receipt');
+    expect(() => dismissReceipts(store, id, mail?.id ?? -1)).toThrow('This receipt no longer exists');
     dismissReceipts(store, id, null);
     expect(receipts()).toEqual([]);
     expect(audit().messageCount).toBe(5);
@@ -117,7 +117,7 @@ describe('files of rules', () => {
     expect(names()).toEqual(['lime', 'Rule 2', 'ash']);
     expect(listScripts(store, audit()).at(-1)).toMatchObject({ fileName: '1.sieve', entries: [] });
     expect(() => scriptStep(store, id, scriptNamed('1.sieve'), 'up')).toThrow('No rule of this file');
-    expect(() => scriptStep(store, id, scriptNamed('3.sieve'), 'up')).toThrow('is the first file already');
+    expect(() => scriptStep(store, id, scriptNamed('3.sieve'), 'up')).toThrow('is already the first file');
     for (let at = 0; at < 3; at++) undo(store, id);
     expect(names()).toEqual(['oak', 'elm', 'ash', 'lime', 'Rule 2']);
   });

@@ -17,7 +17,7 @@ import { AlreadyThere, type Imported, type JobStarter, type RulesReader, readRul
 import { listScripts, scriptReplaced } from './script-sources';
 import { digestOfPath, keepReceipt, receive, uploadFile } from './uploads';
 
-/** Keeps a receipt of what becomes of a file, whatever that is. */
+/** Writes a receipt for the outcome of a file, whatever it is. */
 async function withReceipt(
   store: Store,
   auditId: string,
@@ -42,17 +42,17 @@ async function withReceipt(
 
 /** How a file is imported. */
 interface BringSettings {
-  /** Null for the one that the name tells. */
+  /** Null for the kind that the file itself tells. */
   readonly folder?: string | null;
-  /** Rules are read in this thread where nobody else does. */
+  /** Rules are read in this thread if no job runner is given. */
   readonly reader?: RulesReader;
 }
 
 const readsHere: RulesReader = async (fileName, octets) => readRules(fileName, octets);
 
 /**
- * Takes a file into an audit: a Sieve script at once, mail by a job. Throws a refusal, in plain words, for what is
- * neither, and keeps a receipt in each case. `body` is read to its end; it need not fit into memory.
+ * Imports a file into an audit: rules at once, mail by a job. Throws a refusal in plain words for anything else, and
+ * writes a receipt in each case. `body` is streamed to its end; it need not fit into memory.
  */
 export function importFile(
   store: Store,
@@ -95,8 +95,8 @@ async function takeFile(
 }
 
 /**
- * Takes a file or a folder of the machine that the server runs on into an audit; it is read where it lies, and left as it
- * is. Throws a refusal, in plain words, where there is nothing to be read.
+ * Imports a file or folder of the server's machine, which is read in place and not changed. Throws a refusal in plain
+ * words if it cannot be read.
  */
 export function importPath(
   store: Store,
@@ -115,7 +115,7 @@ async function takePath(
   path: string,
   reader: RulesReader,
 ): Promise<Imported> {
-  if (!isAbsolute(path)) throw new Refusal('The path must be a whole one, from the root on.', 422);
+  if (!isAbsolute(path)) throw new Refusal('The path must be absolute, starting at the root.', 422);
   const name = basename(path);
   try {
     const { digest, bytes, isFile } = await digestOfPath(path);
@@ -130,15 +130,15 @@ async function takePath(
     return back ?? queueMail(store, runner, auditId, name, { digest, bytes, file: path, path, folder });
   } catch (error) {
     if (error instanceof Error && 'syscall' in error) {
-      throw new Refusal(`“${path}” cannot be read by the server: ${error.message}.`, 422);
+      throw new Refusal(`The server cannot read “${path}”: ${error.message}.`, 422);
     }
     throw error;
   }
 }
 
 /**
- * Reads a file of rules that is to take the place of another one: keeps it beside that, without a rule in the chain yet, and gives
- * the edits that put its rules there. Throws a refusal, with a receipt, for what holds no rules.
+ * Reads a file of rules that is to replace another one: stores it without rules in the chain, and returns the edits
+ * that put its rules in place. Throws a refusal, with a receipt, if it contains no rules.
  */
 export async function readAgain(
   store: Store,
@@ -155,13 +155,13 @@ export async function readAgain(
       const { digest, bytes } = await receive(body, file);
       if (bytes === 0) throw new Refusal(`“${fileName}” is empty.`, 422);
       const kind = await kindOf(file, fileName, bytes);
-      if (kind === 'mail') throw new Refusal(`“${fileName}” is mail, and holds no rules.`, 422);
+      if (kind === 'mail') throw new Refusal(`“${fileName}” is mail and contains no rules.`, 422);
       const read = await rulesIn(file, fileName, kind, reader);
       const id = randomUUID();
       inTransaction(store, (tx) => {
         const audit = getAudit(tx, auditId);
         const script = listScripts(tx, audit).find((one) => one.id === scriptId);
-        if (!script) throw new Refusal('There is no such file of rules.', 404);
+        if (!script) throw new Refusal('This rules file no longer exists.', 404);
         const same = tx
           .select({ digest: scripts.digest })
           .from(scripts)
@@ -181,17 +181,17 @@ export async function readAgain(
           made.map((entry) => entry.id),
         );
       });
-      return { kind: 'script', target: id, statement: `“${fileName}” was read; look at its effect below.` };
+      return { kind: 'script', target: id, statement: `“${fileName}” was read; its effect is shown below.` };
     });
-    return { edits, words: `Read “${fileName}” in the place of what was read before` };
+    return { edits, words: `Replace the rules of an earlier import with “${fileName}”` };
   } finally {
     await rm(file, { force: true });
   }
 }
 
 /**
- * Makes an audit of an archive: all of it at once, its mail by a job. Throws a refusal for what is none, and nothing is made then.
- * `body` is read to its end; it need not fit into memory.
+ * Creates an audit from an exported one: its rules at once, its mail by a job. Throws a refusal if it is not valid;
+ * nothing is created then. `body` is streamed to its end.
  */
 export async function importArchive(
   store: Store,
@@ -209,14 +209,15 @@ export async function importArchive(
     else runner.start(id, { kind: 'simulate' });
     return id;
   } catch (error) {
-    if (error instanceof DamagedArchive) throw new Refusal(`This file is no archive: ${error.message}.`, 422);
+    if (error instanceof DamagedArchive)
+      throw new Refusal(`This file is not an exported audit: ${error.message}.`, 422);
     throw error;
   } finally {
     if (!kept) await rm(file, { force: true });
   }
 }
 
-/** Puts the source back if the same file was imported and removed; otherwise null. */
+/** Restores the source if the same file was imported and removed, else returns null. */
 function maybePutBack(store: Store, runner: JobStarter, auditId: string, digest: string): Imported | null {
   const source = store
     .select({ id: sources.id, fileName: sources.fileName })
@@ -226,12 +227,12 @@ function maybePutBack(store: Store, runner: JobStarter, auditId: string, digest:
   if (!source) return null;
   restoreSource(store, auditId, source.id);
   runner.start(auditId, { kind: 'simulate' });
-  return { kind: 'mail', target: source.id, statement: `“${source.fileName}” was put back.` };
+  return { kind: 'mail', target: source.id, statement: `“${source.fileName}” was restored.` };
 }
 
 /**
- * Imports a file of mail in the place of another one, whose messages go once those of this one are there. Without a file, the path
- * that the other one came from is read again. Throws a refusal, with a receipt, for what is no mail.
+ * Imports a file of mail that replaces another one, whose messages are removed once those of the new one are stored.
+ * Without a file, the original path is read again. Throws a refusal, with a receipt, for what is not mail.
  */
 export async function readMailAgain(
   store: Store,
@@ -246,17 +247,19 @@ export async function readMailAgain(
     .from(sources)
     .where(and(eq(sources.auditId, auditId), eq(sources.id, sourceId)))
     .get();
-  if (source?.state !== 'ready') throw new Refusal('There is no such file of mail.', 404);
+  if (source?.state !== 'ready') throw new Refusal('This mail file no longer exists.', 404);
   const fileName = sent?.fileName ?? source.fileName;
   return withReceipt(store, auditId, fileName, async () => {
     const file = sent ? await uploadFile() : source.path;
-    if (file === null) throw new Refusal('The server has no path for this file. Choose the file instead.', 422);
+    if (file === null)
+      throw new Refusal('The server does not know the path of this file. Choose the file instead.', 422);
     let kept = false;
     try {
       const { digest, bytes } = sent ? await receive(sent.body, file) : await digestOfPath(file);
       if (bytes === 0) throw new Refusal(`“${fileName}” is empty.`, 422);
       refuseTwice(store, auditId, digest);
-      if (sent && (await kindOf(file, fileName, bytes)) !== 'mail') throw new Refusal(`“${fileName}” is no mail.`, 422);
+      if (sent && (await kindOf(file, fileName, bytes)) !== 'mail')
+        throw new Refusal(`“${fileName}” is not mail.`, 422);
       const mail = { digest, bytes, file, path: sent ? null : file, folder: source.folder };
       const brought = queueMail(store, runner, auditId, fileName, mail, sourceId);
       kept = true;
@@ -271,7 +274,7 @@ interface MailFile {
   readonly digest: string;
   readonly bytes: number;
   readonly file: string;
-  /** Where it is on the server's machine, and stays; null for a copy of what was sent. */
+  /** Its permanent path on the server's machine; null for a temporary copy of an upload. */
   readonly path: string | null;
   readonly folder: string;
 }
@@ -311,12 +314,12 @@ function queueMail(
     ours: mail.path === null,
     ...(replaces === null ? {} : { replaces }),
   });
-  return { kind: 'mail', target: id, statement: `“${fileName}” is being read.` };
+  return { kind: 'mail', target: id, statement: `“${fileName}” is being imported.` };
 }
 
 /**
- * The folder a file of mail stands for: its name without the ending (common practice). In an archive the places of the
- * files name the folders, and what lies in none came to the inbox, as a message by itself did.
+ * The folder of a file of mail: its name without the extension (common practice). In an archive, paths name the
+ * folders; a message outside any folder was in the inbox, like a single message.
  */
 export function folderOf(fileName: string): string {
   if (/\.(eml|zip|tar|tgz|tar\.gz)$/i.test(fileName)) return 'INBOX';

@@ -12,7 +12,7 @@ import { written } from '../database/written';
 import { neither, type Taken } from './file-kind';
 import { AlreadyThere, type Imported, type RulesRead, type RulesReader } from './rules-file';
 
-/** Throws where the very same file is there. */
+/** Throws if the identical file is already imported. */
 export function refuseTwice(store: Store, auditId: string, digest: string): void {
   const [script] = store
     .select()
@@ -30,7 +30,7 @@ export function refuseTwice(store: Store, auditId: string, digest: string): void
   if (source) throw new AlreadyThere(source.fileName, 'mail', source.id);
 }
 
-/** The rules of a file; throws a refusal where it holds none. */
+/** The rules of a file; throws a refusal if it contains none. */
 export async function rulesIn(
   file: string,
   fileName: string,
@@ -38,14 +38,14 @@ export async function rulesIn(
   reader: RulesReader,
 ): Promise<RulesRead> {
   const read = await reader(fileName, await readFile(file));
-  if (read.chain.entries.length === 0) throw new Refusal(`“${fileName}” holds no rules.`, 422);
-  // What has no name to go by is a script if some of it works.
+  if (read.chain.entries.length === 0) throw new Refusal(`“${fileName}” contains no rules.`, 422);
+  // A file without a telling name is a script if part of it is valid.
   const works = read.chain.entries.some((entry) => entry.kind === 'rule' || entry.works);
   if (kind === 'perhaps' && !works) throw neither(fileName);
   return read;
 }
 
-/** Adds rules behind those of the draft. */
+/** Adds rules after those of the draft. */
 export function importScript(
   store: Store,
   auditId: string,
@@ -57,13 +57,13 @@ export function importScript(
   const blocks = entries.filter((entry) => entry.kind === 'script').length;
   const id = randomUUID();
   inTransaction(store, (tx) => {
-    // The same file may have come a second time while it was read.
+    // The same file may have been imported meanwhile.
     refuseTwice(tx, auditId, digest);
     const row = tx.select().from(audits).where(eq(audits.id, auditId)).get();
     const before: Chain = row?.chain ?? { entries: [], closing: '' };
     const chain = joinChains(before, added, largestIdInChanges(tx, auditId));
     const limit = countFault(chain) ?? entanglementFault(chain);
-    if (limit !== null) throw new Refusal(`“${fileName}” is beyond a limit: ${limit}.`, 413);
+    if (limit !== null) throw new Refusal(`“${fileName}” exceeds a limit: ${limit}. Nothing was imported.`, 413);
     const made = chain.entries.slice(before.entries.length).map((entry) => entry.id);
     tx.update(audits).set({ chain }).where(eq(audits.id, auditId)).run();
     keepScript(tx, auditId, { id, fileName, digest }, { chain: added, source, faults }, made);
@@ -101,7 +101,7 @@ export function keepScript(
   refuseOverweight(store, auditId);
 }
 
-/** The largest number among the ids of rules that changes have added; ids of imported rules come after it. */
+/** The largest number among the ids of rules that changes have added; ids of imported rules start after it. */
 export function largestIdInChanges(store: Store, auditId: string): number {
   const rows = store
     .select({ edits: written(changes.edits) })

@@ -11,7 +11,7 @@ import { importPath, readMailAgain } from './import-file';
 import { removalView, removeSource, restoreSource } from './mail-sources';
 import { gatherView } from './view';
 
-/** Imported mail that is removed, put back, and read again. */
+/** Imported mail that is removed, restored, and read again. */
 
 withAudit();
 
@@ -70,7 +70,7 @@ describe('mail that is removed', () => {
     expect(
       Buffer.concat([...messagesAsMbox(store, id, { offset: 0, limit: 1, part: 'fired' })]).toString(),
     ).not.toContain('elm');
-    expect(() => removalView(store, id, given(first))).toThrow('Nothing of this file');
+    expect(() => removalView(store, id, given(first))).toThrow('No message of this file');
     expect(messagePage(store, id, { offset: 0, limit: 9, part: 'fired', rule: 'r1' }).found).toBe(1);
     expect(messagePage(store, id, { offset: 0, limit: 9, part: 'fired', search: 'oak' }).found).toBe(1);
     expect(storedMail(store, audit()).messages.filter(({ sender }) => sender !== '')).toHaveLength(2);
@@ -175,7 +175,7 @@ test('however files that share messages are added, removed, put back and read ag
       const text = (holds: readonly number[]) => mbox(...holds.map(name));
       for (const [turn, { do: what, at, holds }] of plan.entries()) {
         const source = made[at % Math.max(1, made.length)];
-        // The same file again would be refused, or put back.
+        // The same file again would be refused, or restored.
         const letter = `${text(holds)}${FROM}\nFrom: ann@x.example\nSubject: ${base} file ${turn}\n\n\n`;
         if (what === 'add') {
           const { target } = await addFile('INBOX.mbox', letter);

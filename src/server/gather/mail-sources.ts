@@ -10,23 +10,23 @@ import { maybePresent, messageNumbersBy, presentWithout } from '../mail/message-
 import { dropWords } from '../mail/word-index';
 
 /**
- * Imported mail can be removed and put back. Its messages keep their numbers, so that bitmaps hold; they are left out of every view,
- * count and file until then. A message that several files hold, to the octet and in one folder, is there as long as one of these
- * files is.
+ * Imported mail can be removed and restored. Its messages keep their numbers, so that bitmaps stay valid; until then
+ * they are left out of every view, count and file. A message contained in several files, byte for byte and in one
+ * folder, is present as long as one of these files is.
  */
 
-/** What would change if a source of mail was removed. */
+/** The effect of removing a source of mail. */
 export interface RemovalView {
-  /** Messages that would go, and all that are there. */
+  /** Messages that would be removed, and all present ones. */
   readonly messages: number;
   readonly total: number;
-  /** Where they are, the folders with most of them first. */
+  /** Their folders, largest first. */
   readonly folders: readonly { readonly folder: string; readonly messages: number }[];
   /** Rules that act on any of them, those that lose most first; null while the chain is not simulated. */
   readonly rules:
     | readonly { readonly id: string; readonly name: string; readonly now: number; readonly after: number }[]
     | null;
-  /** Of the rules, those that act on some stored message now, and on none afterwards. */
+  /** Rules that act on some stored message now and on none afterwards. */
   readonly unused: number;
 }
 
@@ -35,7 +35,7 @@ const SHOWN_FOLDERS = 8;
 
 export function removalView(store: Store, auditId: string, sourceId: string): RemovalView {
   const audit = getAudit(store, auditId);
-  if (sourceOf(store, audit, sourceId).state !== 'ready') throw new Refusal('Nothing of this file is stored.', 409);
+  if (sourceOf(store, audit, sourceId).state !== 'ready') throw new Refusal('No message of this file is stored.', 409);
   const before = maybePresent(store, audit) ?? Bitmap.full(audit.messageCount);
   const going = before.without(presentWithout(store, audit, [...audit.removedSources, sourceId]));
   const folders = Array.from(messageNumbersBy(store, audit, messages.folder), ([folder, numbers]) => {
@@ -68,22 +68,22 @@ export function removeSource(store: Store, auditId: string, sourceId: string): v
   });
 }
 
-/** Puts a removed source back: its messages count again. */
+/** Restores a removed source: its messages count again. */
 export function restoreSource(store: Store, auditId: string, sourceId: string): void {
   inTransaction(store, (tx) => {
     const { state } = sourceOf(tx, getAudit(tx, auditId), sourceId);
     if (state === 'removed') setState(tx, auditId, sourceId, 'ready');
-    else if (state !== 'ready') throw new Refusal('Only a file that was removed can be put back.', 409);
+    else if (state !== 'ready') throw new Refusal('Only a removed file can be restored.', 409);
   });
 }
 
-/** Marks a source as removed or not; within a transaction. */
+/** Marks a source as removed or present; to be called within a transaction. */
 export function setState(tx: Store, auditId: string, sourceId: string, state: 'ready' | 'removed'): void {
   tx.update(sources).set({ state }).where(eq(sources.id, sourceId)).run();
   recount(tx, auditId);
 }
 
-/** Updates the number of present messages after sources were removed or put back; within the same transaction. */
+/** Updates the number of present messages after sources were removed or restored, in the same transaction. */
 export function recount(tx: Store, auditId: string): void {
   tx.update(audits)
     .set({ mailEdition: sql`${audits.mailEdition} + 1` })
@@ -94,15 +94,15 @@ export function recount(tx: Store, auditId: string): void {
   tx.update(audits).set({ removedCount }).where(eq(audits.id, auditId)).run();
 }
 
-/** A stored message that is the same to the octet, with its flags as JSON. */
+/** A stored message with identical octets, and its flags as JSON. */
 export interface Held {
   readonly number: number;
   readonly flags: readonly string[];
 }
 
 /**
- * Looks among the messages numbered below `before`, in one folder, whether or not their sources were removed. Prepared once: an
- * import asks for every message. The signs keep SQLite from going through all messages of a folder.
+ * Searches the messages numbered below `before` in one folder, including those of removed sources. Prepared once, since
+ * an import asks for every message. The unary plus keeps SQLite from using the index of folders.
  */
 export function preparedHolder(
   store: Store,
@@ -117,7 +117,7 @@ export function preparedHolder(
       and(
         eq(messages.auditId, auditId),
         eq(digest, sql.placeholder('digest')),
-        // By the index of contents alone.
+        // Uses only the index of digests.
         sql`+${folder} = ${sql.placeholder('folder')}`,
         sql`+${number} < ${before}`,
       ),
@@ -137,23 +137,26 @@ function sourceOf(store: Store, audit: Audit, sourceId: string) {
   return source;
 }
 
-/** The first message of a source whose reading has not begun. */
+/** The first message of a source whose reading has not started. */
 export const NOT_STARTED = -1;
 
-/** Messages that go in one transaction, so that no other writer waits long. */
+/** Messages deleted in one transaction, so that no other writer waits long. */
 const STEP = 2000;
 
-/** Removes all that an import has written, whole or not; the source's own row stays and tells why. */
+/** Deletes everything an import has written; the source's row stays and says why. */
 export const dropSourceMail = (store: Store, sourceId: string): void => atOnce(droppingSourceMail(store, sourceId));
 
 /** The same in steps of less than a tenth of a second. */
 export function* droppingSourceMail(store: Store, sourceId: string): Steps<void> {
   const source = store.select().from(sources).where(eq(sources.id, sourceId)).get();
-  // Imports of an audit run one after the other, so nothing of another source lies behind an unfinished one.
+  // Imports of an audit run one after another, so an unfinished one is always the last.
   if (source && source.firstMessage !== NOT_STARTED) yield* droppingFrom(store, source.auditId, source.firstMessage);
 }
 
-/** Removes the messages of an audit from one on; the last ones first, so that what is left is as if less had been read. */
+/**
+ * Deletes the messages of an audit from a number on, the last ones first, so that an interruption looks as if less had
+ * been read.
+ */
 export function* droppingFrom(store: Store, auditId: string, first: number): Steps<void> {
   const audit = store.select().from(audits).where(eq(audits.id, auditId)).get();
   const end = Math.max(first, lastNumber(store, auditId) + 1);
@@ -173,7 +176,7 @@ export function* droppingFrom(store: Store, auditId: string, first: number): Ste
   }
 }
 
-/** The number of the last stored message of an audit, counted or not; -1 where there is none. */
+/** The number of the last stored message of an audit, counted or not; -1 if there is none. */
 function lastNumber(store: Store, auditId: string): number {
   const last = store
     .select({ number: max(messages.number) })

@@ -10,20 +10,20 @@ export const isSheetName = (fileName: string): boolean => RULES_FORMS.sheet.is(f
 
 export interface RulesRead {
   readonly chain: Chain;
-  /** As it is kept for being looked at. */
+  /** The text stored for display. */
   readonly source: string;
   readonly faults: readonly RulesFault[];
 }
 
-/** What is wrong at a place of a file. */
+/** A fault at a place of a file. */
 export interface RulesFault {
-  /** The place, and what is wrong there. */
+  /** The place and the fault. */
   readonly words: string;
-  /** The entry of the chain that it concerns, by its place; null where it is none. */
+  /** The index of the chain entry concerned; null for none. */
   readonly entry: number | null;
 }
 
-/** Faults that are kept of a file: what is none of its form may have one in each word. */
+/** Faults stored of a file: a file of another format may have one in each word. */
 const MOST_FAULTS = 1000;
 
 function told(all: readonly FaultInFile[]): RulesFault[] {
@@ -35,45 +35,46 @@ function told(all: readonly FaultInFile[]): RulesFault[] {
   return left > 0 ? [...first, { words: `and ${left} more`, entry: null }] : first;
 }
 
-/** Rules in any form. Throws a refusal for what holds none, or exceeds a limit. */
+/** Reads rules in any format. Throws a refusal if there are none, or a limit is exceeded. */
 export function readRules(fileName: string, bytes: Uint8Array): RulesRead {
   const name = rulesForm(fileName, bytes);
   const read = RULES_FORMS[name].read(bytes);
   if (!read.ok) throw refusalOf(fileName, name, read);
-  // What a document says need not be Sieve at all.
+  // A JSON document need not correspond to valid Sieve.
   const [fault] = name === 'json' ? faultsOf(read.chain) : [];
   if (fault !== undefined) throw new Refusal(`“${fileName}” cannot be read: ${fault}.`, 422);
   const limit = limitFault(read.chain);
-  if (limit !== null) throw new Refusal(`“${fileName}” is beyond a limit: ${limit}.`, 413);
+  if (limit !== null) throw new Refusal(`“${fileName}” exceeds a limit: ${limit}. Nothing was imported.`, 413);
   return { chain: read.chain, source: read.source, faults: told(read.faults) };
 }
 
 type Unread = Extract<ReturnType<(typeof RULES_FORMS)['sieve']['read']>, { ok: false }>;
 
 function refusalOf(fileName: string, name: keyof typeof RULES_FORMS, { reason, place }: Unread): Refusal {
-  if (place) return new Refusal(`“${fileName}” is no ${RULES_FORMS.xml.title}: line ${place[0]}, ${reason}.`, 422);
+  if (place)
+    return new Refusal(`“${fileName}” is not a valid ${RULES_FORMS.xml.title}: line ${place[0]}, ${reason}.`, 422);
   if (name !== 'sheet') return new Refusal(`“${fileName}” cannot be read: ${reason}.`, 422);
-  const remedy = 'its columns can be told what they mean on the page where rules are typed in';
+  const remedy = 'open it on the Sheet page to choose the meaning of its columns';
   return new Refusal(`“${fileName}” has no column “Rule”: ${remedy}.`, 422);
 }
 
-/** Whatever runs jobs. */
+/** Anything that runs jobs. */
 export interface JobStarter {
   start(auditId: string, request: JobRequest): string;
 }
 
-/** What a file was imported as. */
+/** The kind a file was imported as. */
 export interface Imported {
   readonly kind: 'script' | 'mail';
-  /** The script, or the source of mail, that was made of it. */
+  /** The script or source of mail made from it. */
   readonly target: string;
   readonly statement: string;
 }
 
-/** Reads a file of rules, in this thread or in another one. */
+/** Reads a file of rules, in this thread or another one. */
 export type RulesReader = (fileName: string, octets: Uint8Array) => Promise<RulesRead>;
 
-/** The very same file is there. */
+/** The identical file is already imported. */
 export class AlreadyThere extends Refusal {
   constructor(
     fileName: string,

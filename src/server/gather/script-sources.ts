@@ -11,13 +11,13 @@ export interface ScriptSource {
   readonly fileName: string;
   readonly rules: number;
   readonly blocks: number;
-  /** What is wrong in it, each with the entry of the draft that it concerns; null for none. */
+  /** Its faults, each with the draft entry concerned; null for none. */
   readonly faults: readonly { readonly words: string; readonly entry: string | null }[];
-  /** The ids of those of its entries that are still in the draft, in their order. */
+  /** The ids of its entries that are still in the draft, in order. */
   readonly entries: readonly string[];
 }
 
-/** All scripts in the order in which their entries stand in the draft; those without any come last. */
+/** All scripts in the order of their entries in the draft; those without entries last. */
 export function listScripts(store: Store, audit: Audit): ScriptSource[] {
   const places = new Map(audit.draft.entries.map(({ id }, place) => [id, place]));
   const found = store
@@ -44,10 +44,10 @@ export function listScripts(store: Store, audit: Audit): ScriptSource[] {
   return found.sort((a, b) => (placeOf(a) === placeOf(b) ? 0 : placeOf(a) - placeOf(b)));
 }
 
-/** What may be done with the rules of a script: taken out, or moved before or behind the script beside it. */
+/** Operations on the rules of a script: remove them, or move them before or after the neighbouring script. */
 export type ScriptStep = 'remove' | 'up' | 'down';
 
-/** The edits of the draft that a step comes to, and what is said of them. Nothing is changed. */
+/** The edits of an operation, and their description. Nothing is changed. */
 export function scriptStep(
   store: Store,
   auditId: string,
@@ -71,7 +71,7 @@ export function scriptStep(
     };
   }
   const other = all[step === 'up' ? at - 1 : at + 1];
-  if (!other) throw new Refusal(`“${script.fileName}” is the ${step === 'up' ? 'first' : 'last'} file already.`, 422);
+  if (!other) throw new Refusal(`“${script.fileName}” is already the ${step === 'up' ? 'first' : 'last'} file.`, 422);
   const moving = draft.entries.filter(({ id }) => own.has(id));
   const rest = draft.entries.filter(({ id }) => !own.has(id));
   const beside = new Set(other.entries);
@@ -82,7 +82,7 @@ export function scriptStep(
   return { edits: rewritten(draft, entries), words: `Move “${script.fileName}” ${side} “${other.fileName}”` };
 }
 
-/** The edits that put other rules in the place of those of a script, which another reading of its file has given. */
+/** The edits that replace the rules of a script by those of another reading of its file. */
 export function scriptReplaced(audit: Audit, script: ScriptSource, made: readonly ChainEntry[]): readonly Edit[] {
   const own = new Set(script.entries);
   const { entries } = audit.draft;
@@ -92,7 +92,7 @@ export function scriptReplaced(audit: Audit, script: ScriptSource, made: readonl
   return rewritten(audit.draft, [...kept(entries.slice(0, place)), ...made, ...kept(entries.slice(place))]);
 }
 
-/** One edit that makes a chain have these entries; none where it has them. */
+/** One edit that turns a chain into these entries; none if it already has them. */
 function rewritten({ entries: before, closing }: Chain, after: readonly ChainEntry[]): Edit[] {
   let from = 0;
   while (from < before.length && before[from] === after[from]) from++;
@@ -108,7 +108,7 @@ function rewritten({ entries: before, closing }: Chain, after: readonly ChainEnt
   ];
 }
 
-/** Says which entries were made of the scripts of audits that an earlier version has kept: it gave them ids one after the other. */
+/** Attributes entries to the scripts of audits stored by an earlier version, which numbered ids consecutively. */
 export function nameEntries(store: Store): void {
   const unnamed = store.select().from(scripts).where(eq(scripts.entries, [])).orderBy(asc(scripts.createdAt)).all();
   const ids = [...new Set(unnamed.map(({ auditId }) => auditId))];

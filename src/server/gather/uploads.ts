@@ -16,14 +16,14 @@ export interface Digest {
   readonly bytes: number;
 }
 
-/** The path of a new file for what is being received. */
+/** The path of a new file for an upload. */
 export async function uploadFile(): Promise<string> {
   const file = join(dirname(databaseFile()), 'uploads', randomUUID());
   await mkdir(dirname(file), { recursive: true });
   return file;
 }
 
-/** Keeps a body in a new file while it is read. */
+/** Saves a body to a new file while it is read. */
 export async function receive(body: AsyncIterable<Uint8Array>, file: string): Promise<Digest> {
   const hash = createHash('sha256');
   let bytes = 0;
@@ -38,7 +38,7 @@ export async function receive(body: AsyncIterable<Uint8Array>, file: string): Pr
   return { digest: hash.digest('hex'), bytes };
 }
 
-/** The same for a file or a folder of the server's machine. Throws a refusal where there is neither. */
+/** The same for a file or folder of the server's machine. Throws a refusal if there is neither. */
 export async function digestOfPath(path: string): Promise<Digest & { readonly isFile: boolean }> {
   const found = await stat(path).catch(() => null);
   if (!found?.isDirectory() && !found?.isFile()) throw new Refusal(`There is no file or folder “${path}”.`, 404);
@@ -56,7 +56,7 @@ async function digestOfFile(file: string): Promise<Digest> {
   return { digest: hash.digest('hex'), bytes };
 }
 
-/** A folder is the same when the same files of the same sizes lie in it. */
+/** A folder counts as the same when it contains the same files of the same sizes. */
 async function digestOfFolder(root: string): Promise<Digest> {
   const files = await filesWithin(root);
   const digest = createHash('sha256')
@@ -67,10 +67,10 @@ async function digestOfFolder(root: string): Promise<Digest> {
 
 export type Receipt = Omit<typeof receipts.$inferSelect, 'auditId'>;
 
-/** Characters of what is said of a file, which may be its own words. */
+/** Characters of the message of a receipt, which may quote the file. */
 const MOST_WORDS = 2000;
 
-/** Keeps what became of a file. */
+/** Stores a receipt. */
 export function keepReceipt(
   store: Store,
   auditId: string,
@@ -82,15 +82,15 @@ export function keepReceipt(
     .run();
 }
 
-/** All that were not dismissed, the first one first. */
+/** All receipts that were not dismissed, oldest first. */
 export function listReceipts(store: Store, auditId: string): Receipt[] {
   return store.select().from(receipts).where(eq(receipts.auditId, auditId)).orderBy(asc(receipts.id)).all();
 }
 
-/** Dismisses one receipt, or all of them: null. */
+/** Dismisses one receipt, or all if null. */
 export function dismissReceipts(store: Store, auditId: string, id: number | null): void {
   getAudit(store, auditId);
   const which = id === null ? eq(receipts.auditId, auditId) : and(eq(receipts.auditId, auditId), eq(receipts.id, id));
   const { changes } = store.delete(receipts).where(which).run();
-  if (changes === 0 && id !== null) throw new Refusal('There is no such receipt.', 404);
+  if (changes === 0 && id !== null) throw new Refusal('This receipt no longer exists.', 404);
 }

@@ -13,19 +13,19 @@ export interface GatherView {
   readonly name: string;
   readonly total: number;
   readonly rules: number;
-  /** For each rule the account it concerns; null for all of them. */
+  /** The account of each rule; null for all accounts. */
   readonly concerned: readonly { readonly id: string; readonly account: string | null }[];
   readonly ownAddresses: readonly string[];
-  /** Whether the user has said that these are all. */
+  /** Whether the user has confirmed them. */
   readonly addressesConfirmed: boolean;
-  /** In the order in which they run. */
+  /** In the order they run. */
   readonly scripts: readonly ScriptSource[];
-  /** What became of the files that came, the newest first; until it is dismissed. */
+  /** Receipts, newest first, until they are dismissed. */
   readonly receipts: readonly ReceiptView[];
-  /** The newest first. */
+  /** Newest first. */
   readonly sources: readonly SourceView[];
   readonly folders: readonly { readonly folder: string; readonly messages: number; readonly unseen: number }[];
-  /** What could not be read as rules, word for word. */
+  /** Text that could not be read as rules, word for word. */
   readonly keptWords: readonly {
     readonly id: string;
     readonly name: string;
@@ -35,10 +35,10 @@ export interface GatherView {
   }[];
 }
 
-/** A receipt, with what has become of the mail since. */
+/** A receipt, with the present state of its mail. */
 export interface ReceiptView extends Pick<Receipt, 'id' | 'fileName' | 'kind' | 'target' | 'words'> {
   readonly outcome: Receipt['outcome'] | 'importing';
-  /** The files in it, of which each has a line of its own; 0 where it is one file. */
+  /** Its files, each with a line of its own; 0 for a single file. */
   readonly files: number;
 }
 
@@ -50,15 +50,15 @@ export interface SourceView {
   readonly state: 'importing' | 'ready' | 'removed' | 'refused' | 'cancelled' | 'interrupted';
   readonly messages: number;
   readonly statement: string;
-  /** Whether the server can read it again from where it came. */
+  /** Whether the server can read it again from its path. */
   readonly hasPath: boolean;
-  /** Lines of its report; 0 where it is one file. */
+  /** Lines of its report; 0 for a single file. */
   readonly files: number;
-  /** Those that were passed over. */
+  /** Skipped files. */
   readonly passedOver: number;
 }
 
-/** What became of each file that came in with an archive or a folder. */
+/** The result for each file of an archive or folder. */
 export function sourceFiles(store: Store, auditId: string, sourceId: string): readonly FileLine[] {
   const source = store
     .select({ files: sources.files })
@@ -75,7 +75,7 @@ function emptyFolders(store: Store, auditId: string, filled: readonly { readonly
   return empty.sort().map((folder) => ({ folder, messages: 0, unseen: 0 }));
 }
 
-/** Mail is read after its receipt was written: its own row says what has become of it. */
+/** Mail is read after its receipt was written; its own row has its state. */
 function receiptsOf(store: Store, auditId: string): ReceiptView[] {
   return listReceipts(store, auditId)
     .reverse()
@@ -83,9 +83,10 @@ function receiptsOf(store: Store, auditId: string): ReceiptView[] {
       const receipt = { id, fileName, kind, target, files: 0 };
       if (kind !== 'mail' || outcome !== 'taken' || target === null) return { ...receipt, outcome, words };
       const source = store.select().from(sources).where(eq(sources.id, target)).get();
-      if (!source) return { ...receipt, target: null, outcome: 'refused', words: 'It was removed again.' };
+      if (!source) return { ...receipt, target: null, outcome: 'refused', words: 'The file was removed later.' };
       if (source.state === 'importing') return { ...receipt, outcome: 'importing', words };
-      if (source.state === 'removed') return { ...receipt, target: null, outcome, words: 'It was removed again.' };
+      if (source.state === 'removed')
+        return { ...receipt, target: null, outcome, words: 'The file was removed later.' };
       if (source.state !== 'ready') return { ...receipt, outcome: 'refused', words: source.statement };
       const count = source.messages === 1 ? '1 message' : `${source.messages} messages`;
       const { length: files } = source.files;

@@ -23,18 +23,18 @@ import {
 export interface ExportView {
   readonly settings: HandoverSettings;
   readonly targets: readonly { readonly id: string; readonly title: string; readonly about: string }[];
-  /** Named lists that tests use, where the target can refer to lists of its own. */
+  /** Named lists that tests use, if the target supports external lists. */
   readonly lists: readonly { readonly id: string; readonly name: string }[];
   readonly text: string;
   readonly octets: number;
   readonly requires: readonly string[];
   readonly rules: number;
-  /** Rules that are off, and blocks that could not be understood: not in the script. */
+  /** Entries that are not in the script: rules that are off, and blocks that were not understood. */
   readonly leftOut: readonly { readonly name: string; readonly reason: string }[];
-  /** Folders that must be there on the server. */
+  /** Folders that must exist on the server. */
   readonly folders: readonly string[];
   readonly costs: readonly CostLine[];
-  /** What stands in the way of a hand-over, in plain words. */
+  /** What prevents the export, in plain words. */
   readonly obstacles: readonly string[];
   /** Messages that run through the rules, and all stored ones: the script is verified on all. */
   readonly total: number;
@@ -43,27 +43,27 @@ export interface ExportView {
   readonly handed: readonly HandedScript[];
 }
 
-/** What is lost of one rule. */
+/** The difference of one rule. */
 export interface CostLine {
   readonly id: string;
   readonly name: string;
   readonly words: readonly string[];
-  /** Whether it cannot be said at all, and what may be decided and was. */
+  /** Whether the rule is not portable at all, the possible decisions, and the one made. */
   readonly ways: readonly Unsayable[];
   readonly decided: Unsayable | null;
   readonly accepted: boolean;
-  /** Keys of what is to be accepted. */
+  /** The keys to accept. */
   readonly keys: readonly string[];
-  /** Stored messages that end otherwise by it; null while it was not weighed. */
+  /** Stored messages with another fate; null if not counted yet. */
   readonly messages: number | null;
   readonly sample: readonly MessageRow[];
-  /** Proved to cost nothing. */
+  /** Proved to have no effect. */
   readonly none: boolean;
 }
 
 export interface VerificationView extends Omit<HandoverRecord, 'costs' | 'undeclared'> {
   readonly verified: boolean;
-  /** What was checked, and how that came out, in plain words. */
+  /** The checks and their results, in plain words. */
   readonly checks: readonly string[];
   readonly undeclared: number;
   readonly at: number;
@@ -109,8 +109,8 @@ function obstaclesOf(beyond: readonly string[], costs: readonly CostLine[]): str
   const open = costs.filter(({ accepted, none, ways }) => !accepted && !none && ways.length === 0);
   return [
     ...beyond,
-    ...(undecided.length > 0 ? [`of ${rulesWord(undecided.length)} it is not decided what becomes of them`] : []),
-    ...(open.length > 0 ? [`the costs of ${rulesWord(open.length)} are not accepted`] : []),
+    ...(undecided.length > 0 ? [`no decision yet for ${rulesWord(undecided.length)}`] : []),
+    ...(open.length > 0 ? [`the differences of ${rulesWord(open.length)} are not accepted`] : []),
   ];
 }
 
@@ -144,7 +144,7 @@ function costLines(
   });
 }
 
-/** What is accepted is accepted of this rule and in these words. */
+/** An acceptance holds for this rule and these words. */
 const costKey = ({ id, without, words, decided }: Cost): string => [id, without, words, decided ?? ''].join(' | ');
 
 function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationView {
@@ -159,44 +159,47 @@ function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationVie
   };
 }
 
-/** The script for a download or a server; refused unless the very script was verified, and all it costs was accepted. */
+/**
+ * The script for a download or a server; refused unless this very script was verified and all its differences are
+ * accepted.
+ */
 export function verifiedScript(store: Store, auditId: string): string {
   const view = exportView(store, auditId);
-  if (!view.verification) throw new Refusal('The script was not verified yet.', 409);
+  if (!view.verification) throw new Refusal('The script is not verified yet. Verify it first.', 409);
   if (!view.verification.verified) {
-    throw new Refusal('The script does not do what the rules do, beyond what was declared.', 409);
+    throw new Refusal('The script differs from the rules in more than the listed differences.', 409);
   }
   const [obstacle] = view.obstacles;
-  if (obstacle !== undefined) throw new Refusal(`It is not handed over: ${obstacle}.`, 409);
+  if (obstacle !== undefined) throw new Refusal(`The script cannot be exported yet: ${obstacle}.`, 409);
   return view.text;
 }
 
-/** What was checked, and how that came out, in plain words. */
+/** The checks and their results, in plain words. */
 export function checksOf(record: HandoverRecord): string[] {
   const { faults, messages, sameFate, madeUp, madeUpSame, exact, exactChanged, script, undeclared } = record;
-  // What a run of the script shows stands above any proof.
+  // A run of the script overrides any proof.
   const failed = faults.length > 0 || sameFate < messages || madeUpSame < madeUp;
   if (failed && script === 'equivalent') {
     return [
       ...checksOf({ ...record, script: 'undecided', exact: exact === 'equivalent' ? 'undecided' : exact }),
-      'Reasoning found no difference, but running the script did; nothing is taken as proved.',
+      'The proof found no difference, but running the script did, so nothing counts as proved.',
     ];
   }
   return [
-    faults.length === 0 ? 'The checker finds no fault in it.' : `The checker finds faults in it: ${faults.join('; ')}.`,
-    `${figure(madeUpSame)} of ${counted(madeUp, 'message')} that were made up, probes among them, have the same fate.`,
+    faults.length === 0 ? 'The script is valid Sieve.' : `The script has errors: ${faults.join('; ')}.`,
+    `${figure(madeUpSame)} of ${counted(madeUp, 'message')}, including probes, have the same destination.`,
     script === 'equivalent'
-      ? 'By reasoning, the script does with every message what was written: this is proved.'
+      ? 'Proved: the script treats every possible message as written.'
       : script === 'different'
-        ? 'By reasoning, the script does not do what was written.'
-        : 'Whether it does so with every possible message could not be settled by reasoning.',
+        ? 'The proof found a message that the script treats differently than written.'
+        : 'Undecided whether the script treats every possible message as written.',
     exact === 'equivalent' && exactChanged === 0
-      ? 'What is said without a cost is the same for every message: this is proved.'
+      ? 'Proved: rules exported unchanged treat every possible message alike.'
       : exactChanged > 0 || exact === 'different'
-        ? 'What is said without a cost is not the same as the rules.'
-        : 'What is said without a cost is the same for all stored messages; for all others that could not be settled.',
+        ? 'Rules exported unchanged do not treat every message alike.'
+        : 'Rules exported unchanged treat all stored messages alike; undecided for all others.',
     ...(undeclared.length > 0
-      ? [`${counted(undeclared.length, 'message')} would end elsewhere without a declared cost.`]
+      ? [`${counted(undeclared.length, 'message')} would have a different destination without a listed difference.`]
       : []),
   ];
 }

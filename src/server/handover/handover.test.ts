@@ -55,12 +55,12 @@ test('no proof is claimed beside a failed verification', async () => {
   await verify();
   const kept = store.select({ record: verifications.record }).from(verifications).get();
   const record = given(given(kept).record);
-  const isClaimed = (one: HandoverRecord) => checksOf(one).some((line) => line.includes('this is proved'));
+  const isClaimed = (one: HandoverRecord) => checksOf(one).some((line) => line.startsWith('Proved'));
   expect(isClaimed(record)).toBe(true);
   const failed = { ...record, sameFate: record.messages - 1 };
   expect(isClaimed(failed)).toBe(false);
   expect(checksOf(failed)).toContain(
-    'Reasoning found no difference, but running the script did; nothing is taken as proved.',
+    'The proof found no difference, but running the script did, so nothing counts as proved.',
   );
   expect(isClaimed({ ...record, faults: ['missing-require'] })).toBe(false);
   expect(isClaimed({ ...record, madeUpSame: record.madeUp - 1 })).toBe(false);
@@ -86,7 +86,7 @@ describe('a script for a target', () => {
     expect(view.costs).toEqual([]);
     expect(view.verification).toMatchObject({ verified: true, sameFate: 5, exact: 'equivalent', script: 'equivalent' });
     expect(verifiedScript(store, id)).toContain(
-      '# » When the subject contains “weir”: file into “Weir”; it ends here.\n# Weir\nif',
+      '# » When the subject contains “weir”: file into “Weir”, then stop.\n# Weir\nif',
     );
     keepHanded(store, id, 'a file', view.text);
     keepHanded(store, id, 'a file', view.text);
@@ -103,12 +103,12 @@ describe('a script for a target', () => {
     expect(exportView(store, id).verification).toMatchObject({ verified: true, undeclared: 0, changed: 2 });
     expect(messagePage(store, id, messageQueryShape.parse({ costs: '1' })).found).toBe(2);
     expect(costs().map(({ name, messages, ways }) => [name, messages, ways.length])).toEqual([
-      // It is kept before it is marked, and so without the mark.
+      // It is kept before it is marked, and so has no mark.
       ['Copies', 1, 0],
       ['Beams', 1, 0],
       ['Text', 1, 3],
     ]);
-    expect(() => verifiedScript(store, id)).toThrow('it is not decided what becomes of');
+    expect(() => verifiedScript(store, id)).toThrow('no decision yet for');
     set({ choices: { ...DEFAULT_CHOICES, unsayable: { r4: 'without' } } });
     await verify();
     expect(costs().find(({ name }) => name === 'Text')).toMatchObject({ decided: 'without', messages: 0 });
@@ -116,7 +116,7 @@ describe('a script for a target', () => {
     acceptAll();
     expect(verifiedScript(store, id)).toMatch(/^require "fileinto";/);
     expect(verifiedScript(store, id)).toContain('fileinto "Oak";\n    keep;');
-    // What was accepted was accepted of this draft: another one is verified anew.
+    // The acceptance was given for this draft; another one is verified again.
     makeChange(store, id, [{ kind: 'switch', id: 'r1', on: false }], '');
     expect(() => verifiedScript(store, id)).toThrow('not verified');
   });
@@ -131,7 +131,7 @@ describe('a script for a target', () => {
     expect(exportView(store, id).verification).toBeNull();
     set({ target: 'everything' });
     expect(exportView(store, id).verification).toMatchObject({ verified: true });
-    // As an older version of this program may have written it.
+    // As an older version may have written it.
     store
       .update(verifications)
       .set({ scriptHash: scriptHash('keep;') })
@@ -148,7 +148,7 @@ describe('a script for a target', () => {
     const key = 'not-portable r4';
     const finding = findingView(store, id, key);
     expect(finding).toMatchObject({ kind: 'not-portable', certainty: 'observed', count: 1 });
-    expect(finding?.claim).toContain('cannot be said without body');
+    expect(finding?.claim).toContain('needs body');
     expect(messagePage(store, id, messageQueryShape.parse({ finding: key })).found).toBe(1);
     setAside(store, id, key, 'it is known');
     expect(findingsView(store, id).counts.kinds['not-portable']).toBe(2);
@@ -158,7 +158,7 @@ describe('a script for a target', () => {
     await filled();
     set({ target: 'own', capabilities: ['fileinto', 'imap4flags', 'body'] });
     await verify();
-    // “Weir” ends before, and nothing behind it takes mail away but “Text”.
+    // “Weir” stops before, and after it only “Text” takes mail away.
     expect(costs().map(({ name, none }) => [name, none])).toEqual([['Copies', false]]);
     const off = ['r3', 'r4'].map((rule) => ({ kind: 'switch' as const, id: rule, on: false }));
     makeChange(store, id, off, '');
@@ -172,11 +172,11 @@ describe('a script for a target', () => {
     await filled();
     makeChange(store, id, [{ kind: 'switch', id: 'r3', on: false }], '');
     set({ choices: { ...DEFAULT_CHOICES, off: 'as comments' } });
-    expect(exportView(store, id).text).toContain('# » Beams: not in force');
+    expect(exportView(store, id).text).toContain('# » Beams: switched off');
     set({ limits: { ...NO_LIMITS, octets: 100 } });
     await simulated();
     await verify();
-    expect(() => verifiedScript(store, id)).toThrow('and the server takes 100');
+    expect(() => verifiedScript(store, id)).toThrow('and the server accepts at most 100');
     expect(audit().draft.entries).toHaveLength(4);
   });
 });

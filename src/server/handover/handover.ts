@@ -11,14 +11,14 @@ import { Region } from '../cache/region';
 import { inTransaction, type Store } from '../database/open';
 import { handed, handovers, verifications } from '../database/schema';
 
-/** For whom the script is written, and what the user has decided and accepted for that. */
+/** The target of the script, and the user's decisions and acceptances for it. */
 export interface HandoverSettings {
   readonly target: TargetId;
-  /** What a server has said of itself, for a target of the user's own. */
+  /** The capabilities a server announced, for a target of the user's own. */
   readonly capabilities: readonly string[];
   readonly limits: Target['limits'];
   readonly choices: Choices;
-  /** Costs that were accepted, as `costKey` has them. */
+  /** Accepted differences, by `costKey`. */
   readonly accepted: readonly string[];
 }
 
@@ -53,7 +53,7 @@ export function targetOf({ target, capabilities, limits }: HandoverSettings): Ta
   return { ...(READY_TARGETS.find(({ id }) => id === target) ?? EVERYTHING), limits };
 }
 
-/** The script of the draft as it is to be handed over. */
+/** The script of the draft as it will be exported. */
 export function preparedScript(store: Store, audit: Audit): Prepared {
   const name = scriptName(store, audit);
   const settings = handoverSettings(store, audit.id);
@@ -62,7 +62,7 @@ export function preparedScript(store: Store, audit: Audit): Prepared {
   return prepared;
 }
 
-/** Writing thousands of rules as sentences takes a second, and several pages need them. */
+/** Cached, since writing thousands of rules as sentences takes a second and several pages need them. */
 const recentScripts = new Region<Prepared>({
   name: 'scripts for a target',
   most: 256 * 1024 * 1024,
@@ -70,13 +70,13 @@ const recentScripts = new Region<Prepared>({
   entries: 4,
 });
 
-/** The same for the same draft, target and choices. */
+/** The same for the same draft, target and decisions. */
 function scriptName(store: Store, audit: Audit): string {
   const { target, capabilities, limits, choices } = handoverSettings(store, audit.id);
   return `${chainHash(audit.draft)} ${JSON.stringify([target, capabilities, limits, choices])}`;
 }
 
-/** The same for the same script, run on the same mail at the same time: what was verified. */
+/** The same for the same script, run on the same mail with the same clock: the key of its verification. */
 export function handoverHash(store: Store, audit: Audit): string {
   return createHash('sha256')
     .update(`${scriptName(store, audit)}${audit.clock.fixed ?? ''}${audit.recipient ?? ''}${audit.edition}`)
@@ -90,14 +90,14 @@ export interface KeptRecord {
   readonly hash: string;
 }
 
-/** The record of the very script, over all stored messages; null where it was not verified. */
+/** The verification record of this very script over all stored messages; null if it was not verified. */
 export function maybeRecord(store: Store, audit: Audit, { text }: Pick<Prepared, 'text'>): KeptRecord | null {
   const row = store
     .select()
     .from(verifications)
     .where(and(eq(verifications.auditId, audit.id), eq(verifications.chainHash, handoverHash(store, audit))))
     .get();
-  // Another script for the same rules says nothing of this one.
+  // Another script for the same rules needs its own verification.
   if (!row || row.count !== audit.messageCount || row.scriptHash !== scriptHash(text)) return null;
   return { record: row.record, at: row.createdAt, hash: row.scriptHash };
 }
@@ -111,7 +111,7 @@ export interface HandedScript {
   readonly createdAt: number;
 }
 
-/** The newest first. */
+/** Newest first. */
 export function listHanded(store: Store, auditId: string): HandedScript[] {
   return store
     .select({ id: handed.id, place: handed.place, hash: handed.scriptHash, createdAt: handed.createdAt })
@@ -121,7 +121,7 @@ export function listHanded(store: Store, auditId: string): HandedScript[] {
     .all();
 }
 
-/** A script as it was handed over; null where there is none. */
+/** An exported script; null if there is none. */
 export function maybeHanded(store: Store, auditId: string, id: number): string | null {
   const row = store
     .select({ script: handed.script })
@@ -131,7 +131,10 @@ export function maybeHanded(store: Store, auditId: string, id: number): string |
   return row?.script ?? null;
 }
 
-/** Stores a script that was handed over. The same script for the same destination is stored once; the oldest ones are deleted beyond a limit. */
+/**
+ * Stores an exported script. The same script for the same destination is stored once; the oldest are deleted beyond a
+ * limit.
+ */
 export function keepHanded(store: Store, auditId: string, place: string, script: string): void {
   const hash = scriptHash(script);
   const [latest] = listHanded(store, auditId).filter((one) => one.place === place);
@@ -144,7 +147,7 @@ export function keepHanded(store: Store, auditId: string, place: string, script:
     for (const { id } of listHanded(tx, auditId).toReversed()) {
       if (!isOverweight(tx, auditId)) return;
       tx.delete(handed).where(eq(handed.id, id)).run();
-      // The script was handed over anyway.
+      // The script was exported anyway.
       if (id === lastInsertRowid) return;
     }
   });

@@ -69,11 +69,11 @@ describe('a server of scripts', () => {
     await ask({ ask: 'target' });
     await simulated();
     await perform(store, job(), { kind: 'verify' });
-    await expect(ask({ ask: 'put', name: 'old' })).rejects.toThrow('it is left as it is');
+    await expect(ask({ ask: 'put', name: 'old' })).rejects.toThrow('was not changed');
     expect((await ask({ ask: 'put', name: 'new' })).done).toContain('It is not active yet.');
     expect(standIn.scripts.get('new')).toBe(verifiedScript(store, id));
     expect([standIn.active, listHanded(store, id)[0]?.place]).toEqual(['old', '127.0.0.1, as “new”']);
-    expect(await ask({ ask: 'activate', name: 'new' })).toMatchObject({ done: '“new” runs now.', before: 'old' });
+    expect(await ask({ ask: 'activate', name: 'new' })).toMatchObject({ done: '“new” is active now.', before: 'old' });
     await ask({ ask: 'activate', name: 'old' });
     expect(standIn.active).toBe('old');
     await work();
@@ -90,6 +90,6 @@ describe('a server of scripts', () => {
     await expect(ask({ ask: 'put', name: 'new' })).rejects.toThrow(Refusal);
     expect([[...standIn.scripts.keys()], standIn.active, listHanded(store, id)]).toEqual([['old'], 'old', []]);
     standIn.faults = { ...NO_FAULTS, refers: 'sieve://other.example' };
-    await expect(ask({ ask: 'look' })).rejects.toThrow('The server sends you to sieve://other.example.');
+    await expect(ask({ ask: 'look' })).rejects.toThrow('The server refers you to sieve://other.example.');
   });
 });

@@ -9,13 +9,13 @@ import type { JobRequest } from '../jobs/job';
 import { verifiedScript } from './export-view';
 import { handoverSettings, keepHanded, keepHandoverSettings } from './handover';
 
-/** Who signs in where. It is used for one conversation, and kept nowhere. */
+/** Sign-in details for one connection; they are never stored. */
 export interface Login extends ServerAddress {
   readonly user: string;
   readonly password: string;
 }
 
-/** What is asked of a server. */
+/** A request to a server. */
 export type ServerRequest =
   | { readonly ask: 'look' }
   /** Brings scripts into the audit, in this order. */
@@ -30,13 +30,13 @@ export type ServerRequest =
 export interface ServerView {
   readonly capabilities: Capabilities;
   readonly scripts: readonly ScriptName[];
-  /** What was done, in plain words; empty where the server was only looked at. */
+  /** What was done, in plain words; empty if the server was only looked at. */
   readonly done: string;
-  /** The script that ran before, where another one was made active. */
+  /** The script that was active before, if another one was activated. */
   readonly before: string | null;
 }
 
-/** A certificate that the user has to look at before anything is said. */
+/** A certificate that the user must check before anything is sent. */
 export interface Untrusted {
   readonly untrusted: { readonly reason: string; readonly fingerprint: string; readonly subject: string };
 }
@@ -46,8 +46,8 @@ interface JobStarter {
 }
 
 /**
- * One conversation with a server. Throws a refusal, in plain words or the server's own, where it comes to nothing. `reader` reads the
- * scripts that it sends; they may be made to take long.
+ * Connects to a server and performs one request. Throws a refusal, in plain words or the server's own, if it fails.
+ * `reader` reads the scripts it sends, which may be crafted to take long.
  */
 export async function askServer(
   store: Store,
@@ -57,7 +57,7 @@ export async function askServer(
   request: ServerRequest,
   reader?: RulesReader,
 ): Promise<ServerView | Untrusted> {
-  // What is not to be handed over is not even spoken of.
+  // If the script cannot be exported, the server is not contacted at all.
   const script = request.ask === 'put' ? verifiedScript(store, auditId) : '';
   let client: ManageSieve;
   try {
@@ -105,32 +105,35 @@ async function perform(
       const limits = { ...settings.limits, redirects: maxRedirects };
       const asked = { ...settings, target: 'own' as const, capabilities: sieve, limits };
       if (!settingsShape.safeParse(asked).success) {
-        throw new Refusal('The server names more than 500 capabilities, or one of over 200 characters.', 422);
+        throw new Refusal('The server announces more than 500 capabilities, or one longer than 200 characters.', 422);
       }
       keepHandoverSettings(store, auditId, asked);
-      return { done: 'The script is written for what this server has.', before: null };
+      return { done: 'The script is now written for this server.', before: null };
     }
     case 'put': {
       const { name } = request;
       if ((await client.list()).some((one) => one.name === name)) {
         throw new Refusal(
-          `There is a script “${name}” on the server already: it is left as it is. Choose another name.`,
+          `The server already has a script “${name}”, which was not changed. Choose another name.`,
           409,
         );
       }
       await client.haveSpace(name, Buffer.byteLength(script, 'utf8'));
       const warnings = await client.put(name, script);
       if ((await client.get(name)) !== script) {
-        throw new Refusal(`The server keeps “${name}” otherwise than it was sent. Nothing was made active.`, 409);
+        throw new Refusal(
+          `The server stored “${name}” differently than it was sent. The active script was not changed.`,
+          409,
+        );
       }
       keepHanded(store, auditId, `${host}, as “${name}”`, script);
-      const said = warnings === '' ? '' : ` It warns: ${warnings}`;
-      return { done: `The server keeps the script as “${name}”. It is not active yet.${said}`, before: null };
+      const said = warnings === '' ? '' : ` Warning from the server: ${warnings}`;
+      return { done: `The script is uploaded as “${name}”. It is not active yet.${said}`, before: null };
     }
     case 'activate': {
       const before = (await client.list()).find(({ active }) => active)?.name ?? null;
       await client.activate(request.name);
-      const done = request.name === '' ? 'No script runs now.' : `“${request.name}” runs now.`;
+      const done = request.name === '' ? 'No script is active now.' : `“${request.name}” is active now.`;
       return { done, before };
     }
     default:
@@ -148,7 +151,7 @@ async function fetchScripts(
   reader: RulesReader | undefined,
 ): Promise<string> {
   const texts: { readonly name: string; readonly text: string }[] = [];
-  // All of them, before any is brought in.
+  // All of them, before any is imported.
   for (const name of names) texts.push({ name, text: await client.get(name) });
   const statements: string[] = [];
   const refused: string[] = [];
@@ -170,10 +173,10 @@ async function* octetsOf(text: string): AsyncGenerator<Uint8Array> {
   yield Buffer.from(text, 'utf8');
 }
 
-/** In plain words, with the server's own where it has said any. */
+/** In plain words, with the server's own if it sent any. */
 function refusalOf(error: unknown): unknown {
   if (error instanceof ServerRefusal) {
-    const said = error.referral ? error.message : `The server says: ${error.message}`;
+    const said = error.referral ? error.message : `The server answered: ${error.message}`;
     return new Refusal(error.code ? `${said} (${error.code})` : said, 422);
   }
   return error instanceof ConnectionFault ? new Refusal(error.message, 422) : error;

@@ -14,7 +14,7 @@ import { setAsideAmong } from '../findings/set-aside';
 import { trafficSize } from '../mail/traffic';
 import { exportView } from './export-view';
 
-/** The audit as it is to be read by others; `discreet`: without addresses, and without the words that rules look for. */
+/** The report of an audit for others; `discreet`: without addresses and without keys of rules. */
 export function reportOf(store: Store, auditId: string, discreet: boolean): Report {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
@@ -57,39 +57,39 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
         effect: counted(changedMessages, 'message'),
       })),
     moves: (comparison?.moves ?? []).map(({ from, to, count }) => ({ from: said(from), to: said(to), count })),
-    target: READY_TARGETS.find(({ id }) => id === view.settings.target)?.title ?? 'what the server says of itself',
+    target: READY_TARGETS.find(({ id }) => id === view.settings.target)?.title ?? 'announced by the server',
     requires: view.requires,
     costs: view.costs.map(({ name, words, messages, none }) => ({
       name: said(name),
       words: [
         ...words,
-        none ? 'no message ends otherwise' : messages === null ? '' : counted(messages, 'stored message'),
+        none ? 'no message has a different destination' : messages === null ? '' : counted(messages, 'stored message'),
       ]
         .filter((part) => part !== '')
         .join('; '),
     })),
     verification: verification
       ? [
-          `${verification.verified ? 'Verified' : 'Not the same'}: ${figure(verification.sameFate)} of ${counted(verification.messages, 'message')} have the same fate${verification.changed > 0 ? `, what it costs aside: by that, ${counted(verification.changed, 'stored message')} end otherwise than by the rules` : ''}.`,
+          `${verification.verified ? 'Verified' : 'Not equivalent'}: ${figure(verification.sameFate)} of ${counted(verification.messages, 'message')} have the same destination${verification.changed > 0 ? `, listed differences aside, through which ${counted(verification.changed, 'stored message')} have a different destination than under the rules` : ''}.`,
           ...verification.checks,
           `SHA-256 of the script: ${verification.hash}`,
         ]
       : [],
-    leftOut: discreet ? 'Addresses, subjects and the words that rules look for are left out.' : '',
+    leftOut: discreet ? 'This report contains no addresses, subjects or keys of rules.' : '',
   };
 }
 
 const HIDDEN = '…';
 
-/** Anything with an @, and names of domains. */
+/** Anything with an @, and domain names. */
 const withoutAddresses = (text: string): string =>
   text.replace(/[^\s“”"<>(),;]+@[^\s“”"<>(),;]*/g, HIDDEN).replace(/\b(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}\b/gu, HIDDEN);
 
-/** What a rule says, in one sentence or, where much is nested in it, in indented lines. */
+/** A rule in one sentence or, if much is nested, in indented lines. */
 const toldOf = (entry: ChainEntry): readonly OutlineLine[] =>
   maybeOutline(entry) ?? [{ depth: 0, text: sentenceOf(entry) }];
 
-/** The same with nothing in it that its tests look for, nor where it redirects to. */
+/** The same without its keys and redirect addresses. */
 function withoutKeys(entry: ChainEntry): ChainEntry {
   if (entry.kind === 'script') return entry;
   const actions = entry.actions.map((action) => {
@@ -108,7 +108,7 @@ function hidden(tree: TestTree): TestTree {
   return { ...tree, test: { ...test, subject, by: { ...test.by, keys: [HIDDEN] } } };
 }
 
-/** Claims quote names of rules and folders, which stay, and keys, which do not. */
+/** Claims quote names of rules and folders, which stay, and keys, which are removed. */
 function withoutQuotedKeys(claim: string, entries: readonly ChainEntry[]): string {
   const kept = new Set(entries.flatMap((entry) => [entry.name, ...(entry.kind === 'rule' ? foldersOf(entry) : [])]));
   return claim.replace(/“([^”]*)”/g, (whole, inner: string) => (kept.has(inner) ? whole : `“${HIDDEN}”`));

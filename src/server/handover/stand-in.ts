@@ -1,19 +1,19 @@
 import { STAND_IN, StandIn } from '../../standins/managesieve';
 
 declare global {
-  /** Kept where a rebuilt module finds it again. */
+  /** On `globalThis`, where a reloaded module finds it again. */
   var ysomerisStandIn: StandIn | undefined;
 }
 
 export const maybeStandIn = (): StandIn | null => globalThis.ysomerisStandIn ?? null;
 
-/** The port of the stand-in server, as it was asked for; null where none is. */
+/** The requested port of the built-in demo server; null if none is requested. */
 export function standInPort(): number | null {
   const port = Number(process.env.YSOMERIS_STANDIN);
   return Number.isInteger(port) && port > 0 ? port : null;
 }
 
-/** What the coordinator of the demo has on their server. */
+/** The scripts that the demo's coordinator has on their server. */
 const SCRIPTS = [
   {
     name: 'since spring',
@@ -28,7 +28,7 @@ const SCRIPTS = [
   { name: 'nothing', text: 'keep;\r\n', active: false },
 ];
 
-/** Starts the server that is played, where one is asked for. */
+/** Starts the built-in demo server if it is requested. */
 export async function startStandIn(): Promise<void> {
   const port = standInPort();
   if (port === null || globalThis.ysomerisStandIn) return;
@@ -36,6 +36,6 @@ export async function startStandIn(): Promise<void> {
   globalThis.ysomerisStandIn = server;
   await server.listen(port).catch((error: Error) => {
     globalThis.ysomerisStandIn = undefined;
-    console.error(`the stand-in server cannot listen at port ${port}: ${error.message}`);
+    console.error(`the built-in demo server cannot listen on port ${port}: ${error.message}`);
   });
 }

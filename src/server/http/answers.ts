@@ -18,7 +18,7 @@ import type { MessagePage, MessageRow } from '../mail/list-view';
 import type { TracedView } from '../mail/message-view';
 import { editShape } from './shapes';
 
-/** What comes back over the wire to pages that ask while they are shown: checked in the browser, and what route handlers answer with. */
+/** Responses that pages request while they are shown: route handlers send them, and the browser checks them. */
 
 const count = z.number();
 const words = z.string();
@@ -141,7 +141,7 @@ export const triedAnswer: z.ZodType<TracedView & { readonly line: string }> = z.
       outline,
       outcome: z.enum(['fired', 'did not hold', 'not reached', 'passed over']),
       stopped: z.boolean(),
-      tests: z.array(z.object({ text: words, holds: z.boolean(), evidence: z.array(words) })),
+      tests: z.array(z.object({ text: words, words: words.nullable(), holds: z.boolean(), evidence: z.array(words) })),
     }),
   ),
 });
@@ -161,7 +161,7 @@ const broken: z.ZodType<Broken> = z.object({
   witness: madeUp.nullable(),
 });
 
-/** An answer that may have to be worked out first: by the job that is named. */
+/** A response that may have to be computed first, by the named job. */
 export const previewAnswer: z.ZodType<PreviewView & { readonly weighing: string | null }> = z.object({
   words,
   comparison: z

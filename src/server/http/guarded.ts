@@ -12,16 +12,17 @@ import { isAllowedHost } from './addresses';
 type Handler<C> = (request: Request, context: C) => Promise<Response> | Response;
 
 /**
- * The one gate that every route handler stands behind: only names of this machine (or those in YSOMERIS_HOSTS) are
- * served, so that no page elsewhere can reach the server by a name of its own, and only pages of this server may change
- * anything. What is thrown becomes one clear sentence.
+ * Wraps every route handler: serves only this machine's names (or those in YSOMERIS_HOSTS), so that no page elsewhere
+ * can reach the server under a name of its own, and lets only pages of this server change anything. Errors become one
+ * clear sentence.
  */
 export function guarded<C>(handler: Handler<C>): Handler<C> {
   return async (request, context) => {
     const host = request.headers.get('host') ?? '';
-    if (!isAllowedHost(host)) return sentence('This server does not answer under that name.', 403);
+    if (!isAllowedHost(host))
+      return sentence('This server does not answer under this host name. Open it as 127.0.0.1 or localhost.', 403);
     if (request.method !== 'GET' && !isOwnOrigin(request, host)) {
-      return sentence('Only pages of this application may do that.', 403);
+      return sentence('Only pages of Ysomeris may send this request.', 403);
     }
     const standing = maybeStanding();
     if (standing) return sentence(`${standing.what} ${standing.remedy}`, 503);
@@ -29,17 +30,16 @@ export function guarded<C>(handler: Handler<C>): Handler<C> {
       return await handler(request, context);
     } catch (error) {
       if (error instanceof Refusal) return sentence(error.message, error.status);
-      if (error instanceof z.ZodError)
-        return sentence(`The request is not well formed: ${z.prettifyError(error)}`, 400);
+      if (error instanceof z.ZodError) return sentence(`The request is invalid: ${z.prettifyError(error)}`, 400);
       const trouble = maybeTrouble(error, databaseFile());
       if (trouble?.isOfDatabase) {
-        // What is full or cannot be written can still be read.
+        // A full or read-only database can still be read.
         const readable = trouble.kind === 'full' || trouble.kind === 'read-only';
         if (!readable) loseDatabase(trouble);
         return sentence(`${trouble.message} ${trouble.remedy}`, trouble.kind === 'full' ? 507 : 503);
       }
       console.error(error);
-      return sentence('Something went wrong on the server. It was written to its log.', 500);
+      return sentence('Something went wrong on the server. The cause is in its log.', 500);
     }
   };
 }
@@ -58,7 +58,7 @@ function sentence(error: string, status: number): Response {
   return Response.json({ error }, { status });
 }
 
-/** The name of a file whose octets are the body of a request: it stands percent-encoded in a header. */
+/** The name of the file in the body of a request, from a percent-encoded header. */
 export function readFileName(request: Request): string {
   try {
     const name = decodeURIComponent(request.headers.get('x-file-name') ?? '').trim();
@@ -72,7 +72,7 @@ export function readFileName(request: Request): string {
 // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
 const hasControl = (text: string): boolean => /[\u0000-\u001f\u007f]/.test(text) || /\p{Surrogate}/u.test(text);
 
-/** A stream as a file to be saved. */
+/** A stream as a download. */
 export function download(stream: Readable, name: string): Response {
   // As in `bodyOf`.
   return new Response(Readable.toWeb(stream) as unknown as ReadableStream<Uint8Array>, {
@@ -83,13 +83,13 @@ export function download(stream: Readable, name: string): Response {
   });
 }
 
-/** The body of a request as it comes; null where it has none. */
+/** The body of a request as a stream; null if it has none. */
 export function bodyOf({ body, signal }: Request): Readable | null {
-  // The two declarations of the same streams do not know each other.
+  // The DOM and Node declare the same streams differently.
   return body && Readable.fromWeb(body as WebStream<Uint8Array>, { signal });
 }
 
-/** Octets of a request that is read whole. */
+/** Most octets of a request that is read whole. */
 const LARGEST_REQUEST = 64 * 1024 * 1024;
 
 async function readText(request: Request): Promise<string> {
@@ -103,10 +103,10 @@ async function readText(request: Request): Promise<string> {
   return Buffer.concat(parts).toString('utf8');
 }
 
-/** Levels of a request: trees of 64 levels take two each, and stand some levels deep. */
+/** Most levels of JSON: trees of 64 levels take two each, inside some more. */
 const DEEPEST = 200;
 
-/** What no request of ours holds, and what much that works on them is not made for: NUL, half characters, endless nesting. */
+/** Rejects what no valid request contains and much code cannot handle: NUL, lone surrogates, extreme nesting. */
 function refuseOdd(body: unknown): void {
   let level: unknown[] = [body];
   for (let depth = 0; level.length > 0; depth++) {
@@ -126,18 +126,18 @@ function refuseOdd(body: unknown): void {
 }
 
 function refuseOddText(text: string): void {
-  if (text.includes('\0')) throw new Refusal('A text of the request holds a NUL character.');
-  if (/\p{Surrogate}/u.test(text)) throw new Refusal('A text of the request holds half of a character.');
+  if (text.includes('\0')) throw new Refusal('A text in the request contains a NUL character.');
+  if (/\p{Surrogate}/u.test(text)) throw new Refusal('A text in the request contains half of a character.');
 }
 
-/** The JSON body of a request, checked; throws what `guarded` turns into a sentence. */
+/** The checked JSON body of a request; throws what `guarded` turns into a sentence. */
 export async function readJson<T>(request: Request, shape: z.ZodType<T>): Promise<T> {
   const text = await readText(request);
   let body: unknown;
   try {
     body = JSON.parse(text);
   } catch {
-    throw new Refusal('The request holds no JSON.');
+    throw new Refusal('The request contains no JSON.');
   }
   refuseOdd(body);
   return shape.parse(body);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { NO_LIMITS } from '../../core/handover/target';
 import { entryShape, MOST_RULES, namedListShape, ruleShape, treeShape } from '../../files/chain-shape';
 
-/** What may come over the wire. */
+/** Shapes of all requests. */
 const id = z.string().min(1).max(100);
 const place = z.int().min(0);
 const ending = z.enum(['continue', 'stop']);
@@ -32,11 +32,11 @@ export const editShape = z.discriminatedUnion('kind', [
 export const editsShape = z.object({
   edits: z.array(editShape).min(1).max(10_000),
   why: z.string().max(2000).default(''),
-  /** What is said of them, where they do not say it themselves. */
+  /** The description of edits that do not describe themselves. */
   words: z.string().min(1).max(500).optional(),
 });
 
-/** Changes that were each made out for the draft by itself. */
+/** Repairs that were each computed for the draft alone. */
 export const togetherShape = z.object({
   proposed: z
     .array(z.object({ title: z.string().max(2000), edits: z.array(editShape).min(1).max(10_000) }))
@@ -56,7 +56,7 @@ const limit = z.int().min(1).nullable();
 const limitsShape = z.object({
   strings: limit,
   octets: limit,
-  // None at all is what a server may allow (RFC 5804 section 1.7).
+  // A server may allow none at all (RFC 5804 section 1.7).
   redirects: z.int().min(0).nullable(),
   nesting: limit.default(NO_LIMITS.nesting),
 });
@@ -72,14 +72,14 @@ const choicesShape = z.object({
         .trim()
         .min(1)
         .max(500)
-        .regex(/^[^\p{Cc}]*$/u, 'the name of a list holds no control characters'),
+        .regex(/^[^\p{Cc}]*$/u, 'the name of a list cannot contain control characters'),
     )
     .default({}),
 });
 const targetShape = z.enum(['core', 'core and fileinto', 'common', 'everything', 'own']);
 const acceptedShape = z.array(z.string().max(2000)).max(20_000);
 
-/** For whom a script is written, whole. */
+/** A complete target. */
 export const settingsShape = z.object({
   target: targetShape,
   capabilities: z.array(z.string().max(200)).max(500),
@@ -88,7 +88,7 @@ export const settingsShape = z.object({
   accepted: acceptedShape,
 });
 
-/** What is set of a hand-over; `said`: what a server says of itself. */
+/** Settings of an export; `said`: the capabilities a server announced. */
 export const handoverShape = z.object({
   target: targetShape.optional(),
   said: z.string().max(10_000).optional(),
@@ -124,7 +124,7 @@ export const standInFaultsShape = z.object({
 
 export const wideningShape = z.object({ rule: id, tests: treeShape });
 
-/** What stands in addresses as JSON. */
+/** Query parameters that contain JSON. */
 const jsonText = <T>(shape: z.ZodType<T>, issue: string) =>
   z
     .string()
@@ -139,7 +139,7 @@ const jsonText = <T>(shape: z.ZodType<T>, issue: string) =>
     });
 const testsText = jsonText(treeShape, 'no tests');
 
-/** What a new rule begins with. */
+/** The initial contents of a new rule. */
 export const beginningShape = z.object({
   tests: testsText,
   folder: z.string().max(500).optional(),
@@ -157,7 +157,7 @@ export const expectationShape = z.object({
   ]),
 });
 
-/** A rule that is being written; its name may still be missing. */
+/** A rule being edited; its name may be empty. */
 export const writtenShape = z.object({ rule: ruleShape, begun: ruleShape.nullable(), behind: id.nullable() });
 
 export const auditNameShape = z.object({
@@ -172,10 +172,10 @@ export const folderShape = z.object({ from: z.string().max(500), to: folder });
 
 export const addressesShape = z.object({ addresses: z.array(z.string().trim().max(500)).max(500) });
 
-/** Whether messages that the user sent take part. */
+/** Whether sent messages take part. */
 export const sentShape = z.object({ included: z.boolean() });
 
-/** The time that rules see, in milliseconds since 1970; null for the time at which each message arrived. */
+/** The current date that rules see, in milliseconds since 1970; null for the time when each message arrived. */
 export const clockShape = z.object({ time: z.int().min(0).max(Date.UTC(2200, 0)).nullable() });
 
 export const asideShape = z.object({
@@ -193,8 +193,8 @@ export const originsQueryShape = z.object({ destination: z.string().min(1).max(1
 export const reportQueryShape = z.object({ form: z.enum(['html', 'markdown']), discreet: z.literal('1').optional() });
 export const refiledQueryShape = z.object({ form: z.enum(['mbox', 'maildir']) });
 
-/** A made-up message, in characters; octets that are none stand in no probe. */
-const probeText = z.string().max(1024 * 1024, 'a probe takes at most 1 MB');
+/** A made-up message as text; octets that are not text cannot be in a probe. */
+const probeText = z.string().max(1024 * 1024, 'a probe can be at most 1 MB');
 export const tryShape = z.object({ text: probeText });
 export const probeShape = z.object({
   name: z.string().trim().min(1, 'the probe has no name').max(200),
@@ -208,66 +208,69 @@ export const messageQueryShape = z.object({
   offset: z.coerce.number().int().min(0).default(0),
   limit: z.coerce.number().int().min(1).max(500).default(100),
   rule: id.optional(),
-  /** What of the rule's flow: those that reach it, for which it holds, or that fire it. */
+  /** Which messages of the rule: those that reach it, match it, or are acted on. */
   part: z.enum(['reached', 'held', 'exempt', 'fired', 'stopped']).default('fired'),
   fate: z.string().max(1000).optional(),
   finding: z.string().max(1000).optional(),
   /** Words anywhere in a message. */
   search: z.string().max(200).optional(),
-  /** Characters in the name or address of the sender. */
+  /** Part of the sender's name or address. */
   from: z.string().max(200).optional(),
-  /** Characters in the subject. */
+  /** Part of the subject. */
   subject: z.string().max(200).optional(),
   /** An address that the message came from or went to. */
   person: z.string().max(500).optional(),
-  /** Where it lies now. */
+  /** Its folder. */
   folder: z.string().max(500).optional(),
   list: z.string().max(500).optional(),
-  /** The own address that it was delivered to. */
+  /** The own address it was delivered to. */
   account: z.string().max(500).optional(),
-  /** The first day and the last one, of the date it bears. */
+  /** The first and last day of its date. */
   since: z.iso.date().optional(),
   until: z.iso.date().optional(),
   /** The number of any message of a conversation. */
   conversation: z.coerce.number().int().min(0).optional(),
-  /** JSON of a move of the re-filing plan: from where, and to which folders. */
+  /** JSON of a move when the chain is applied to stored mail: the folder before, and those after. */
   moved: jsonText(moveShape, 'not a move').optional(),
-  /** What came in together, and of it the file of this line of the report. */
+  /** Messages imported together, and the file of this line of the report. */
   source: id.optional(),
   file: z.coerce.number().int().min(0).optional(),
   unseen: z.literal('1').optional(),
   attached: z.literal('1').optional(),
-  /** No rule fires. */
+  /** No rule acts. */
   untouched: z.literal('1').optional(),
   /** The user sent them. */
   sent: z.literal('1').optional(),
-  /** No rule ends them; nothing but the implicit keep keeps them (RFC 5228 section 2.10.2); several rules fire. */
+  /** No rule stops them; only the implicit keep delivers them (RFC 5228 section 2.10.2); several rules act. */
   passing: z.enum(['foot', 'implicit', 'often']).optional(),
   changed: z.literal('1').optional(),
-  /** Which two chains are compared, where that is not the draft with what was brought in. */
+  /** The two chains to compare, if not the draft and the imported chain. */
   between: z
     .string()
     .regex(/^(baseline|draft|\d{1,9})\.\.(baseline|draft|\d{1,9})$/)
     .optional(),
-  /** Of those that end elsewhere: that ended here and end there, flags aside; whose fate one change altered; that fire a rule in one of the two only. */
+  /**
+   * Of the messages whose fate differs: with this pair of destinations without flags; affected by one change; acted on
+   * by a rule in only one of the chains.
+   */
   was: z.string().max(2000).optional(),
   becomes: z.string().max(2000).optional(),
-  /** Both are said with flags. */
+  /** Both include flags. */
   flags: z.literal('1').optional(),
   change: z.coerce.number().int().min(0).optional(),
   mover: id.optional(),
-  /** That end otherwise than by the rules, by what the script costs. */
+  /** Messages that the differences of the script affect. */
   costs: z.literal('1').optional(),
-  /** For which these hold. */
+  /** Messages that match these tests. */
   tests: testsText.optional(),
   /**
-   * JSON of changes that are looked at: whose fate they would change, or that go from `was` to `becomes` by them; with `written`, what
-   * this rule would do then, and does not now.
+   * JSON of previewed changes: messages whose fate they would change, or that go from `was` to `becomes`; with
+   * `written`, messages this rule would newly act on.
    */
   trying: jsonText(z.array(editShape).max(100), 'no changes').optional(),
   written: id.optional(),
   does: z.enum(['fired', 'untaken', 'gained', 'lost']).optional(),
-  /** That an expectation is about and that end otherwise; or all that it is about. */
+  /** Messages that do not meet an expectation; or all that it applies to. */
   breaks: z.coerce.number().int().min(0).optional(),
   about: z.coerce.number().int().min(0).optional(),
   oddities: z.literal('1').optional(),

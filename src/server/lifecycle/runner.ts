@@ -4,11 +4,11 @@ import { JobRunner } from '../jobs/runner';
 import { gatherAhead } from '../mail/stored-mail';
 
 declare global {
-  /** Kept where a rebuilt module finds it again. */
+  /** On `globalThis`, where a reloaded module finds it again. */
   var ysomerisRunner: JobRunner | undefined;
 }
 
-/** The server's one runner of jobs, kept where a rebuilt module finds it again. */
+/** The server's only job runner, on `globalThis`, where a reloaded module finds it again. */
 export function runner(): JobRunner {
   if (!globalThis.ysomerisRunner) {
     const made = new JobRunner(store(), (auditId, { kind }) => {
@@ -21,10 +21,10 @@ export function runner(): JobRunner {
   return globalThis.ysomerisRunner;
 }
 
-/** Null where none was begun. */
+/** Null if none was started. */
 export const maybeRunner = (): JobRunner | null => globalThis.ysomerisRunner ?? null;
 
-/** The next use begins another one. */
+/** The next use starts another one. */
 export function forgetRunner(): void {
   globalThis.ysomerisRunner = undefined;
 }

@@ -10,7 +10,9 @@ import { maybeStanding, setStanding } from './trouble';
 import { upgradeStore } from './upgrade';
 import { warmUp } from './warm-up';
 
-/** Begins the server's work, and ends its threads when the server is ended. Ends the process where another one owns the database. */
+/**
+ * Starts the server's work, and stops its threads when the server stops. Exits if another process owns the database.
+ */
 export function startServer(): void {
   watchAddresses();
   try {
@@ -29,9 +31,8 @@ export function startServer(): void {
 }
 
 /**
- * Migrates the database, takes back what a killed process left behind, audits again what it had not come to or what another
- * build has audited, and makes the first look quick. Where the database cannot be worked with, that is said on every page, and
- * tried again until it can.
+ * Migrates the database, rolls back what a killed process left, audits whatever has no current audit, and warms up the
+ * views. If the database is unusable, every page says so, and this is retried until it works.
  */
 function begin(): void {
   try {
@@ -51,10 +52,10 @@ function begin(): void {
   if (PORT && NODE_ENV === 'production') void warmUp(store(), `http://127.0.0.1:${PORT}`).catch(console.error);
 }
 
-/** Milliseconds after which a database that could not be worked with is looked at again. */
+/** Milliseconds between two attempts to open an unusable database. */
 const AGAIN = 2000;
 
-/** Gives the database up until it can be worked with again. */
+/** Releases the database until it is usable again. */
 export function loseDatabase(trouble: DatabaseTrouble): void {
   const { message, remedy } = trouble;
   if (maybeStanding()?.what !== message) console.error(`${message} ${remedy}`);

@@ -1,17 +1,17 @@
 import { escapeUTF8 } from 'entities';
 
-/** What keeps the server from its database, in words; plain data, so that whoever looks needs nothing of a database. */
+/** Why the server cannot use its database, in words; plain data, so that showing it needs no database. */
 export interface Standing {
   readonly what: string;
   readonly remedy: string;
 }
 
 declare global {
-  /** Kept where a rebuilt module finds it again. */
+  /** On `globalThis`, where a reloaded module finds it again. */
   var ysomerisStanding: Standing | undefined;
 }
 
-/** Null while all is well. */
+/** Null if all is well. */
 export const maybeStanding = (): Standing | null => globalThis.ysomerisStanding ?? null;
 
 export function setStanding(standing: Standing | null): void {
@@ -20,8 +20,8 @@ export function setStanding(standing: Standing | null): void {
 }
 
 /**
- * What stands in place of every page while the database cannot be worked with. It is whole by itself, since pages of the
- * application would ask for the database; `nonce` allows its style.
+ * The page shown instead of every page while the database is unusable. It is self-contained, since pages of the
+ * application would need the database; `nonce` allows its style.
  */
 export function standingPage({ what, remedy }: Standing, nonce: string): string {
   return `<!DOCTYPE html>
@@ -50,7 +50,7 @@ p { margin: 8px 0; }
 <h1>Ysomeris cannot work with its database</h1>
 <p>${escapeUTF8(what)}</p>
 <p>${escapeUTF8(remedy)}</p>
-<p class="soft">This page looks again every five seconds. The server need not be started again.</p>
+<p class="soft">This page checks again every five seconds. You need not restart the server.</p>
 </main>
 </body>
 </html>

@@ -3,18 +3,18 @@ import { listAudits, maybeAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { gatherAhead } from '../mail/stored-mail';
 
-/** What users look at first. */
+/** The views that users open first. */
 const LOOKS = VIEWS.filter(({ warmUp }) => warmUp).map(({ path }) => path);
-/** What those views ask for. */
+/** The requests of those views. */
 const ASKED = ['messages?limit=100', 'origins?destination=inbox'];
 
-/** So many times, and after so many milliseconds, a server that does not listen yet is asked again. */
+/** How often, and after how many milliseconds, a server that does not listen yet is asked again. */
 const TRIES = 40;
 const PAUSE = 250;
 
 /**
- * Asks the server at `origin`, this one, for every view of the newest audit: what was never read since the start, and code
- * that never ran, would make the user's own first look up to half a second slower than the next.
+ * Requests every view of the newest audit from this server. Data not read since the start, and code that never ran,
+ * would make the user's first look up to half a second slower.
  */
 export async function warmUp(store: Store, origin: string): Promise<void> {
   const [newest] = listAudits(store);
@@ -29,7 +29,7 @@ export async function warmUp(store: Store, origin: string): Promise<void> {
   for (const asked of ASKED) await answers(`${origin}/api/audits/${newest.id}/${asked}`);
 }
 
-/** Whether there is any answer, which is read to its end. */
+/** Whether there is a response; reads it to its end. */
 async function answers(address: string): Promise<boolean> {
   try {
     await (await fetch(address)).arrayBuffer();

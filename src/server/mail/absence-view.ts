@@ -12,19 +12,19 @@ export interface AbsenceView {
   readonly sets: readonly {
     readonly rules: readonly { readonly id: string; readonly name: string; readonly place: number }[];
     readonly edits: readonly Edit[];
-    /** Stored messages that would end elsewhere than now, this one among them. */
+    /** Stored messages whose fate would change, this one included. */
     readonly changed: number;
-    /** Of these, those that would come to the inbox. */
+    /** Of these, those that would reach the inbox. */
     readonly arriving: number;
   }[];
-  /** How many such sets there are; more may be there than are shown. */
+  /** The number of such sets; there may be more than are shown. */
   readonly found: number;
-  /** Whether these are all there are. */
+  /** Whether the search was complete. */
   readonly complete: boolean;
   readonly total: number;
 }
 
-/** Sets for which the effect on all mail is worked out. */
+/** Sets whose effect on all mail is computed. */
 const SHOWN_SETS = 6;
 
 export function absenceView(store: Store, auditId: string, number: number): AbsenceView {
@@ -35,8 +35,7 @@ export function absenceView(store: Store, auditId: string, number: number): Abse
   const now = getFlow(store, audit);
   if (!atoms) throw new Error('a chain was simulated without its tests');
   const { total } = now;
-  if (!now.fates.traffic.has(number))
-    throw new Refusal('You sent this message: no rule for incoming mail saw it.', 409);
+  if (!now.fates.traffic.has(number)) throw new Refusal('You sent this message, so no rule was run on it.', 409);
   const absence = whyAbsent(draft, atoms, number);
   if (!absence) return { arrives: true, sets: [], found: 0, complete: true, total };
   const sets = absence.sets.slice(0, SHOWN_SETS).map((ids) => {

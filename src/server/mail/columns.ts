@@ -11,12 +11,12 @@ import type { Store } from '../database/open';
 import { columnPieces } from '../database/schema';
 import { maybeRaw } from './raw';
 
-/** One piece holds the values of up to this many messages. */
+/** Messages in one piece of a column. */
 export const PIECE_MESSAGES = 512;
 
 type Piece = [offset: number, values: string[]][];
 
-/** A piece of a column as it is kept. */
+/** A stored piece of a column. */
 export interface ColumnRow {
   readonly column: string;
   readonly first: number;
@@ -25,15 +25,17 @@ export interface ColumnRow {
 
 /** Columns stored separately for a piece of consecutive messages; all others share one. */
 const MOST_COLUMNS = 4000;
-/** The shared one: of each message what of its columns is in none of their own, `[offset, [column, values][]][]`. */
+/**
+ * The shared column: for each message the values of columns without their own piece, `[offset, [column, values][]][]`.
+ */
 const SHARED_COLUMN = 'shared';
 /** The other columns exist for every message. */
 const OF_FIELDS = /^(header|address):/;
 type SharedPiece = [offset: number, columns: [column: string, values: string[]][]][];
 
 /**
- * Collects the columns of consecutive messages. A message may have as many differently named fields as its size allows: one column
- * for each would be millions of rows.
+ * Collects the columns of consecutive messages. A message can have as many different field names as its size allows,
+ * and a column for each would be millions of rows.
  */
 export class ColumnPieces {
   readonly #columns = new Map<ColumnName, Piece>();
@@ -63,16 +65,16 @@ export class ColumnPieces {
   }
 }
 
-/** Octets of text, about, after which a piece of the text column is closed. */
+/** Approximate octets of text at which a piece of the text column is closed. */
 const TEXT_PIECE = 1024 * 1024;
-/** Texts of messages of more octets are not kept twice: they are read from the message itself. */
+/** Texts of larger messages are not stored twice: they are read from the message itself. */
 const TEXT_LIMIT = 4 * 1024 * 1024;
 const TEXT_COLUMN = 'text';
 
 /**
- * Collects the texts of consecutive messages, folded, into pieces: how many messages there are; for each of them how many
- * texts it has, or -1 where it is too long; for each text its octets; and then the texts. All numbers have four octets, the
- * lowest first.
+ * Collects the folded texts of consecutive messages into pieces: the number of messages; for each message its number of
+ * texts, or -1 if it is too large; for each text its length; then the texts. All numbers have four octets,
+ * little-endian.
  */
 export class TextPieces {
   readonly #rows: ColumnRow[] = [];
@@ -118,11 +120,11 @@ interface TextPiece {
   readonly batch: TextBatch;
   /** How many messages it stands for. */
   readonly messages: number;
-  /** Those whose texts are in no piece. */
+  /** Messages whose texts are in no piece. */
   readonly long: readonly number[];
 }
 
-/** The texts of one piece, from message `first` on; those of messages from `count` on are left out. */
+/** The texts of one piece, from message `first` on; messages from `count` on are left out. */
 function readTextPiece(data: Buffer, first: number, count: number): TextPiece {
   const whole = inflateRawSync(data);
   const at = (index: number) => whole.readInt32LE(index * 4);
@@ -142,20 +144,20 @@ function readTextPiece(data: Buffer, first: number, count: number): TextPiece {
   return { batch: { octets: whole.toString('latin1', next * 4), edges, messages: owners }, messages, long };
 }
 
-/** A column as it was read, so that an edited test need not read it again. */
+/** A column in memory, so that an edited test need not read it again. */
 interface ReadColumn {
   readonly messages: number[];
   readonly values: (readonly string[])[];
-  /** Octets of memory, about. */
+  /** Approximate octets of memory. */
   weight: number;
 }
 
-/** Of a column that takes more than this nothing is held; of all columns together this many octets. */
+/** A larger column is not cached; all cached columns together have at most this many octets. */
 const HELD_COLUMN = 64 * 1024 * 1024;
 const HELD_COLUMNS = 256 * 1024 * 1024;
 const recentColumns = new Region<ReadColumn>({ name: 'columns', most: HELD_COLUMNS, weigh: ({ weight }) => weight });
 
-/** What an array, a string and their places take beside the characters. */
+/** Overhead of an array, a string and their slots besides the characters. */
 const OVERHEAD = 64;
 
 function keep(read: ReadColumn, message: number, values: readonly string[]): void {
@@ -164,7 +166,7 @@ function keep(read: ReadColumn, message: number, values: readonly string[]): voi
   read.weight += values.reduce((sum, { length }) => sum + length, OVERHEAD);
 }
 
-/** Reads columns piece by piece: what is held at once does not grow with the mailbox. */
+/** Reads columns piece by piece, so that memory does not grow with the mailbox. */
 export class StoredColumns implements ColumnSource {
   #shared: Map<string, [number, string[]][]> | null = null;
 
@@ -172,13 +174,13 @@ export class StoredColumns implements ColumnSource {
     readonly store: Store,
     readonly auditId: string,
     readonly count: number,
-    /** The recipient of the envelope of messages that do not tell theirs. */
+    /** The envelope recipient of messages that name none. */
     readonly recipient: string | null = null,
-    /** What falls to this thread of the messages that are looked at whole. */
+    /** This thread's share of the messages that are read whole. */
     readonly shares = new Shares(count),
   ) {}
 
-  /** Messages whose texts are in no piece, since they are long or came in before texts were kept, are read anew. */
+  /** Messages whose texts are in no piece, because they are large or older than text pieces, are read again. */
   texts(visit: (batch: TextBatch) => void): void {
     let next = 0;
     const readAnew = (number: number) => {
@@ -218,7 +220,7 @@ export class StoredColumns implements ColumnSource {
     fillUpTo(this.count);
   }
 
-  /** A column in pieces, each of which is read in some milliseconds; messages with a great many fields may come last. */
+  /** A column in pieces, each read in some milliseconds; messages with very many fields may come last. */
   *pieces(column: ColumnName): Generator<Pick<ReadColumn, 'messages' | 'values'>, void, undefined> {
     const name = `${this.auditId} ${this.count} ${column}`;
     const known = recentColumns.get(name);
@@ -249,7 +251,7 @@ export class StoredColumns implements ColumnSource {
     if (whole.weight < HELD_COLUMN) recentColumns.set(name, whole);
   }
 
-  /** What messages have of a column that found no place of its own; read once for all columns. */
+  /** Values of columns without a piece of their own; read once for all columns. */
   #sharedOf(column: ColumnName): readonly [number, string[]][] {
     this.#shared ??= this.#readShared();
     return this.#shared.get(column) ?? [];

@@ -11,7 +11,7 @@ import { messagesOf } from './list-view';
 import { maybePresent, presentNumbers } from './message-numbers';
 import { maybeRaw } from './raw';
 
-/** One stored message, byte for byte as it was brought in. */
+/** One stored message, byte for byte. */
 export function messageOctets(store: Store, auditId: string, number: number): Buffer {
   const audit = getAudit(store, auditId);
   const isThere = number < audit.messageCount && (maybePresent(store, audit)?.has(number) ?? true);
@@ -21,8 +21,8 @@ export function messageOctets(store: Store, auditId: string, number: number): Bu
 }
 
 /**
- * The messages that meet a query as an mbox (RFC 4155, quoted the reversible way), in the order in which they were brought
- * in, one at a time. Throws a refusal at once where the query cannot be answered.
+ * The messages that match a query as an mbox (RFC 4155, with reversible quoting), in order of import, one at a time.
+ * Throws a refusal at once if the query cannot be answered.
  */
 export function messagesAsMbox(
   store: Store,
@@ -52,7 +52,7 @@ export function* mboxEntries(
   }
 }
 
-/** The messages that meet a query as a zip archive of .eml files, in folders as they lie now. */
+/** The messages that match a query as a zip archive of .eml files in their folders. */
 export function messagesAsZip(store: Store, auditId: string, query: MessageQuery): Readable {
   const audit = getAudit(store, auditId);
   const wanted = messagesOf(store, audit, query);
@@ -71,7 +71,7 @@ export function messagesAsZip(store: Store, auditId: string, query: MessageQuery
   return Readable.from(octetsOf(archive.outputStream));
 }
 
-/** A path within an archive that leads nowhere else, whatever the folder is called. */
+/** A path within an archive that cannot lead out of it, whatever the folder is called. */
 export function pathOf(folder: string): string {
   const parts = folder.split('/').map((part) => {
     // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what no file system takes
@@ -81,7 +81,7 @@ export function pathOf(folder: string): string {
   return parts.filter((part) => part !== '').join('/') || 'unnamed';
 }
 
-/** A separator line for a message that came without one; its date is written as asctime does, in UTC. */
+/** A separator line for a message that came without one; the date is in asctime format, in UTC. */
 function separator(time: number): string {
   const date = new Date(time);
   const [weekday = '', day = '', month = '', year = ''] = date.toUTCString().replace(',', '').split(' ');

@@ -4,10 +4,10 @@ import type { Store } from '../database/open';
 import { messages } from '../database/schema';
 import { counted } from './message-numbers';
 
-/** What the list of messages can be narrowed to. */
+/** The choices of the filters of the message list. */
 export interface Offers {
   readonly folders: readonly string[];
-  /** Mailing lists, the one with most messages first. */
+  /** Mailing lists, largest first. */
   readonly lists: readonly { readonly id: string; readonly count: number }[];
   /** The user's own addresses. */
   readonly accounts: readonly string[];

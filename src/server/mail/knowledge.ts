@@ -13,10 +13,10 @@ import { knowledge, messages } from '../database/schema';
 import { StoredColumns } from './columns';
 import { counted } from './message-numbers';
 
-/** What is known of the mail as a whole. */
+/** Data about the mail as a whole. */
 interface Topics {
   readonly people: readonly Correspondent[];
-  /** For each message the number of the first one of its conversation. */
+  /** For each message the number of the first message of its conversation. */
   readonly conversations: readonly number[];
 }
 
@@ -27,11 +27,11 @@ const recent = new Region<Topics[keyof Topics]>({
   entries: 8,
 });
 
-/** What is known of all messages, or null while it was not worked out. */
+/** The data over all messages, or null if not computed yet. */
 export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, topic: T): Topics[T] | null {
   const name = nameOf(audit, topic);
   const held = recent.get(name);
-  // The name says the topic.
+  // The name is the topic.
   if (held) return held as Topics[T];
   const row = store
     .select()
@@ -48,7 +48,7 @@ export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, t
 const nameOf = (audit: Audit, topic: string): string =>
   `${mailKey(audit)} ${topic} ${topic === 'people' ? ownerKey(audit) : ''}`;
 
-/** Works out what is not known yet of all messages, and keeps it. `checkpoint` may throw to cancel. */
+/** Computes and stores what is missing. `checkpoint` may throw to cancel. */
 export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => void): void {
   if (!maybeKnown(store, audit, 'people')) {
     const people = peopleOf(store, audit, checkpoint);
@@ -74,7 +74,7 @@ function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, know
 
 type AddressField = 'to' | 'cc' | 'bcc';
 
-/** For each message the addresses in some of its fields, as they are written, nothing where there are none; in short steps. */
+/** For each message the addresses in some of its fields, as written, in short steps. */
 export function* recipientsInSteps(store: Store, audit: Audit, fields: readonly AddressField[]): Steps<string[][]> {
   const recipients: string[][] = [];
   const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
@@ -113,7 +113,7 @@ function peopleOf(store: Store, audit: Audit, checkpoint: () => void): Correspon
   return people.list();
 }
 
-/** Messages that are read between two looks at whether to go on. */
+/** Messages read between two checkpoints. */
 const CHECKED = 512;
 
 function tiesOf(store: Store, audit: Audit, checkpoint: () => void): Ties[] {

@@ -31,27 +31,27 @@ export interface MessageRow {
   readonly from: string;
   readonly fromAddress: string;
   readonly date: number | null;
-  /** Where it lies now. */
+  /** Its folder. */
   readonly folder: string;
   readonly unseen: boolean;
-  /** Where the draft chain puts it; null while that is not known, and for mail that takes no part. */
+  /** Its destination under the draft; null while unknown, and for mail that takes no part. */
   readonly fate: FateView | null;
-  /** Whether it takes no part, since the user sent it. */
+  /** Whether it takes no part because the user sent it. */
   readonly sent: boolean;
-  /** Names of the rules that fire. */
+  /** Names of the rules that act. */
   readonly fired: readonly string[];
   readonly oddities: readonly Oddity[];
 }
 
 export interface MessagePage {
-  /** Messages that meet the query, and all stored ones. */
+  /** Messages that match the query, and all stored ones. */
   readonly found: number;
   readonly total: number;
   readonly offset: number;
   readonly rows: readonly MessageRow[];
 }
 
-/** One page of the messages that meet a query, the newest first, those without a date at the end. */
+/** One page of the messages that match a query, newest first; those without a date last. */
 export function messagePage(store: Store, auditId: string, query: MessageQuery): MessagePage {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
@@ -97,7 +97,7 @@ export function messageRows(store: Store, audit: Audit, flow: Flow | null, numbe
   });
 }
 
-/** The messages a query asks for; null where it asks for all. Throws a refusal where the query needs a simulation. */
+/** The messages a query selects; null for all. Throws a refusal if the query needs a simulation. */
 export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bitmap | null {
   const sets: Bitmap[] = [];
   const simulated = () => getFlow(store, audit);
@@ -136,10 +136,10 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
   return sets.length === 0 ? null : sets.reduce((sum, set) => sum.and(set));
 }
 
-/** Messages for which tests hold by themselves, whatever rules there are. */
+/** Messages that match tests alone, independent of rules. */
 function holdingFor(store: Store, audit: Audit, tests: TestTree): Bitmap {
   const held = flowAtOnce(store, audit, askingChain([{ tests }]))?.entries[0]?.held;
-  if (!held) throw new Refusal('These tests take longer than a page can wait for.', 422);
+  if (!held) throw new Refusal('These tests take too long for a page. Use fewer tests.', 422);
   return held;
 }
 
@@ -151,7 +151,7 @@ const PASSING: Readonly<Record<NonNullable<MessageQuery['passing']>, (flow: Flow
 
 function ofConversation(store: Store, audit: Audit, number: number): Bitmap {
   const roots = maybeKnown(store, audit, 'conversations');
-  if (!roots) throw new Refusal('The conversations are still being found.', 409);
+  if (!roots) throw new Refusal('Conversations are being found. Try again in a moment.', 409);
   const members = roots.flatMap((root, at) => (root === roots[number] ? [at] : []));
   return Bitmap.of(audit.messageCount, members);
 }
@@ -166,7 +166,7 @@ function ofFile(store: Store, audit: Audit, source: string, file: number): Bitma
 
 const DAY = 24 * 60 * 60 * 1000;
 
-/** What a query asks of the messages' own rows. */
+/** The conditions of a query on the rows of messages. */
 function conditionsOf(query: MessageQuery): SQL[] {
   const conditions: (SQL | undefined)[] = [
     query.from && or(contains(messages.fromName, query.from), contains(messages.fromAddress, query.from)),
@@ -186,12 +186,12 @@ function conditionsOf(query: MessageQuery): SQL[] {
   return conditions.filter((condition) => condition !== undefined);
 }
 
-/** The user's % and _ are meant as themselves. */
+/** The user's % and _ are literal. */
 function contains(column: AnySQLiteColumn, words: string): SQL {
   return sql`${like(column, `%${words.replace(/[\\%_]/g, '\\$&')}%`)} escape '\\'`;
 }
 
-/** Whether an address, in lower case, is one of those that a message is addressed to. */
+/** Whether an address, in lower case, is one of the recipients of a message. */
 const names = (address: string): SQL =>
   sql`instr(', ' || lower(${messages.toAddresses}) || ',', ${`, ${address},`}) > 0`;
 
@@ -215,7 +215,7 @@ export function endingAt({ fates, count }: Flow, key: string): Bitmap {
   return fates.redirects.get(key.slice('redirect:'.length)) ?? new Bitmap(count);
 }
 
-/** Rows of an import under way lie beyond what the audit counts. */
+/** Rows of a running import are beyond the audit's count. */
 function within(audit: Audit, numbers: readonly number[]): Bitmap {
   return Bitmap.of(
     audit.messageCount,

@@ -70,7 +70,7 @@ describe('bringing mail in', () => {
     const [source] = gatherView(store, id).sources;
     expect(source).toMatchObject({ state: 'ready', messages: 8 });
     expect(source?.statement).toContain(
-      'Passed over: “letters/picture.png” (no mail), “inner.zip” (an archive within an archive).',
+      'Skipped: “letters/picture.png” (not mail), “inner.zip” (an archive within an archive).',
     );
     expect(places()).toEqual(
       [
@@ -102,7 +102,7 @@ describe('bringing mail in', () => {
     await work();
     expect(gatherView(store, id).sources[0]).toMatchObject({
       messages: 6,
-      statement: 'Passed over: “loop” (a link or a device, no file).',
+      statement: 'Skipped: “loop” (a link or a device, not a file).',
     });
     expect(places().filter((place) => place.startsWith('oak'))).toEqual(['oak: out']);
   });
@@ -125,7 +125,7 @@ describe('bringing mail in', () => {
     const all = Buffer.concat([...messagesAsMbox(store, id, { offset: 0, limit: 1, part: 'fired' })]);
     const again = [...splitMbox(all)];
     expect(again.map(({ raw }) => Buffer.from(raw).toString())).toEqual(
-      // An mbox cannot hold a message whose last line has no end.
+      // An mbox cannot contain a message whose last line has no end.
       again.map((_, number) =>
         messageOctets(store, id, number)
           .toString()
@@ -175,7 +175,7 @@ describe('bringing mail in', () => {
           ),
         ),
       ),
-      'unpacks to more than two hundred times its size',
+      'unpacks to more than 200 times its size',
     ],
   ])('%s leaves nothing, and says why', async (_what, name, content, words) => {
     await addFile(name, content);
@@ -240,7 +240,7 @@ describe('bringing mail in', () => {
     await fill();
     await addFile('b.mbox', `${MAIL}${FROM}\nSubject: more\n\nmore\n`);
     const request = asked.shift() as Extract<JobRequest, { kind: 'import' }>;
-    // As if the process had died after the first batch: rows are there, the source is still being read.
+    // As if the process had died after the first batch: rows exist, and the source is still being read.
     await perform(store, job(), request);
     store.update(sources).set({ state: 'importing' }).run();
     store.$client.exec(
@@ -276,7 +276,7 @@ describe('bringing mail in', () => {
       ['Oak', 2],
     ]);
     expect(brought.map(({ messages: held }) => held)).toEqual([1, 2, 1]);
-    expect(brought[0]?.statement).toContain('1 message was in the folder already, to the octet, and is stored once.');
+    expect(brought[0]?.statement).toContain('1 message was already in the folder, byte for byte, and is stored once.');
     expect(messagePage(store, id, { offset: 0, limit: 10, part: 'fired' }).found).toBe(4);
   });
 
@@ -300,14 +300,14 @@ describe('bringing mail in', () => {
       ['Suppliers', 5, 5],
       ['old', 1, 1],
     ]);
-    expect(brought[0]?.statement).toContain('“round” (a link or a device, no file)');
+    expect(brought[0]?.statement).toContain('“round” (a link or a device, not a file)');
     const { id: source, files, passedOver } = given(brought[0]);
     expect([files, passedOver]).toEqual([7, 2]);
     const lines = sourceFiles(store, id, source);
     expect(
       lines.map(({ path, messages: held, passedOver: reason }) => [path, held, reason?.slice(0, 26) ?? null]),
     ).toEqual([
-      ['round', 0, 'a link or a device, no fil'],
+      ['round', 0, 'a link or a device, not a '],
       ['.Archive/cur/', 1, null],
       ['Suppliers.mbox', 5, null],
       ['broken.zip', 0, 'the zip archive is damaged'],
@@ -326,7 +326,7 @@ describe('bringing mail in', () => {
     expect(readdirSync(folder)).toContain('Suppliers.mbox');
     await expect(importPath(store, runner, id, folder)).rejects.toThrow('imported before');
     await expect(importPath(store, runner, id, join(root, 'nowhere'))).rejects.toThrow('There is no file or folder');
-    await expect(importPath(store, runner, id, 'Mill mail')).rejects.toThrow('from the root on');
+    await expect(importPath(store, runner, id, 'Mill mail')).rejects.toThrow('must be absolute');
   });
 
   test('a folder is given another name, or joined to one; a name of nothing is refused', async () => {
@@ -370,6 +370,6 @@ describe('bringing mail in', () => {
     );
     await work();
     expect(audit().ownAddresses).toEqual(['office@mill.example']);
-    expect(() => setOwnAddresses(store, id, ['no address'])).toThrow('not one complete address');
+    expect(() => setOwnAddresses(store, id, ['no address'])).toThrow('not a single complete address');
   });
 });

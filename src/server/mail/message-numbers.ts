@@ -8,8 +8,8 @@ import type { Store } from '../database/open';
 import { messages, repeats, sources } from '../database/schema';
 
 /**
- * The numbers of an audit's messages by what stands in a column. They come as one text for each value: a row for each
- * message takes SQLite's binding many times as long.
+ * The numbers of messages by the value of a column. They come as one text for each value, since binding a row for each
+ * message takes many times as long.
  */
 export function messageNumbersBy(
   store: Store,
@@ -26,7 +26,7 @@ export function messageNumbersBy(
   return new Map(rows.map(({ value, numbers }) => [value, split(numbers).map(Number)]));
 }
 
-/** The dates that an audit's messages bear, by their number; not a number where there is none. */
+/** The dates of messages by number; NaN if unknown. */
 export function datesOf(store: Store, audit: Audit): Float64Array {
   const dates = new Float64Array(audit.messageCount).fill(Number.NaN);
   const row = store
@@ -45,10 +45,10 @@ export function datesOf(store: Store, audit: Audit): Float64Array {
 const joined = (column: AnySQLiteColumn | SQL): SQL<string> => sql`group_concat(${column})`;
 const split = (numbers: string): string[] => (numbers === '' ? [] : numbers.split(','));
 
-/** The rows of an audit's messages: not those of an import under way, nor those that only removed sources hold. */
+/** The rows of present messages: not those of a running import, nor those that only removed sources contain. */
 export function counted({ id, messageCount, storedCount, removedSources }: Audit): SQL | undefined {
   const numbered = and(eq(messages.auditId, id), lt(messages.number, messageCount));
-  // Where all are there, an index need not be left.
+  // If all are present, the query can use the index alone.
   if (storedCount === messageCount) return numbered;
   const repeated = sql`exists (select 1 from ${repeats} where ${repeats.auditId} = ${messages.auditId}
     and ${repeats.number} = ${messages.number} and ${notInArray(repeats.sourceId, [...removedSources])})`;
@@ -61,7 +61,7 @@ const recentPresent = new Region<Bitmap>({
   weigh: ({ words }) => words.byteLength,
 });
 
-/** The messages that are there; null for every number. */
+/** The present messages; null for every number. */
 export function maybePresent(store: Store, audit: Audit): Bitmap | null {
   if (audit.storedCount === audit.messageCount) return null;
   const name = mailKey(audit);
@@ -70,12 +70,12 @@ export function maybePresent(store: Store, audit: Audit): Bitmap | null {
   return present;
 }
 
-/** The messages that would be there if these sources were the removed ones: what others hold, first or again. */
+/** The messages that would be present if these sources were removed. */
 export function presentWithout(store: Store, { id, messageCount }: Audit, removed: readonly string[]): Bitmap {
   const present = Bitmap.full(messageCount);
   for (const source of removed) {
     const row = store.select().from(sources).where(eq(sources.id, source)).get();
-    // Each source has numbers of its own, one after the other.
+    // Each source has consecutive numbers.
     if (row) present.removeRange(row.firstMessage, row.firstMessage + row.messages);
   }
   const again = store

@@ -17,35 +17,35 @@ import { maybePresent } from './message-numbers';
 import { maybeRaw } from './raw';
 import { isLeftOut } from './traffic';
 
-/** A message as evidence: its text with numbered marks, and the rules that were tried, with the same numbers. */
+/** A message as evidence: its text with numbered marks, and the rules tried, with the same numbers. */
 export interface MessageView extends TracedView {
   readonly number: number;
   readonly folder: string;
   /** Whether it takes no part in flows, since the user sent it. */
   readonly sent: boolean;
   readonly flags: readonly string[];
-  /** Milliseconds since 1970; null where nothing tells when it arrived. */
+  /** Milliseconds since 1970; null if unknown. */
   readonly received: number | null;
   readonly oddities: readonly Oddity[];
-  /** Messages of its conversation, itself among them; null while that is not known. */
+  /** Messages of its conversation, including itself; null while unknown. */
   readonly conversation: number | null;
 }
 
-/** A message, stored or made up, on its way through the draft. */
+/** The trace of a stored or made-up message through the draft. */
 export interface TracedView {
   readonly fields: readonly FieldView[];
   readonly body: BodyView;
   readonly octets: number;
   readonly fate: FateView;
-  /** Why the chain ends with an error on this message, after which it is only kept; null where it does not. */
+  /** Why the chain fails on this message, which is then only kept; null if it does not. */
   readonly error: string | null;
   readonly entries: readonly TracedRule[];
 }
 
-/** The texts of a message, which are those that its rules compare, and what is attached to it. */
+/** The texts of a message, as its rules compare them, and its attachments. */
 export interface BodyView extends Pick<Reading, 'attachments'> {
   readonly texts: readonly TextView[];
-  /** Why not all of it is shown; null where all is. */
+  /** Why not all of it is shown; null if it is. */
   readonly fault: string | null;
 }
 
@@ -54,16 +54,16 @@ export interface TextView {
   readonly name: string | null;
   readonly text: string;
   readonly marks: readonly Mark[];
-  /** Whether it need not be read: another form of a text before it, in which no test met a word. */
+  /** Whether it need not be read: an alternative of the text before it, in which no test matched a word. */
   readonly folded: boolean;
 }
 
-/** Words that made tests hold. */
+/** Words that made tests match. */
 export interface Mark {
   readonly span: Span;
-  /** The numbers of the rules whose tests met these words. */
+  /** The numbers of the rules whose tests matched these words. */
   readonly rules: readonly number[];
-  /** The rules whose words end with this piece: here their numbers are shown. */
+  /** The rules whose words end with this piece; their numbers are shown here. */
   readonly ends: readonly number[];
 }
 
@@ -75,7 +75,7 @@ export interface FieldView {
 }
 
 export interface TracedRule {
-  /** Place in the chain, counted from 1: the number of its marks. */
+  /** Index in the chain, counted from 1: the number of its marks. */
   readonly number: number;
   readonly id: string;
   readonly name: string;
@@ -85,18 +85,20 @@ export interface TracedRule {
   readonly stopped: boolean;
   readonly tests: readonly {
     readonly text: string;
+    /** The test in plain words; null for one that is shown as Sieve. */
+    readonly words: string | null;
     readonly holds: boolean;
-    /** What made it hold, in words: `Subject “…oak…” by "oak"`. */
+    /** What made it match, in words: `Subject “…oak…” by "oak"`. */
     readonly evidence: readonly string[];
   }[];
 }
 
-/** Header text longer than this is cut for showing. */
+/** Longer header text is shortened. */
 const SHOWN_VALUE = 4000;
 const SHOWN_FIELDS = 200;
 const SHOWN_TEXT = 100_000;
 const SHOWN_TEST = 1000;
-/** Octets of a message that are looked at for its page. */
+/** Octets of a message read for its page. */
 const READ_LIMIT = 64 * 1024 * 1024;
 
 export function messageView(store: Store, auditId: string, number: number): MessageView {
@@ -141,13 +143,13 @@ export function octetsOf(store: Store, auditId: string, number: number): number 
 }
 
 interface Given {
-  /** Octets of the whole message, of which only the first may be at hand. */
+  /** Octets of the whole message, of which only the beginning may be loaded. */
   readonly whole: number;
-  /** What size tests compare. */
+  /** The size that tests compare. */
   readonly size: number;
 }
 
-/** A message that is not stored, on its way through the draft. */
+/** The trace of a message that is not stored. */
 export function madeUpView(audit: Audit, raw: Uint8Array): TracedView {
   const { size } = readMessage(raw);
   return tracedView(audit, raw, { whole: raw.length, size });
@@ -178,8 +180,9 @@ function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
       outline: shownOutline(entry),
       outcome,
       stopped,
-      tests: tests.map(({ text, holds, evidence }) => {
-        return { text: shown(text, SHOWN_TEST), holds, evidence: evidence.map(evidenceWords) };
+      tests: tests.map(({ text, words, holds, evidence }) => {
+        const plain = words === null ? null : shown(words, SHOWN_TEST);
+        return { text: shown(text, SHOWN_TEST), words: plain, holds, evidence: evidence.map(evidenceWords) };
       }),
     };
   });
@@ -199,7 +202,7 @@ function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
   };
 }
 
-/** Words that a test met, in a field or a text by its place among them. */
+/** Words that a test matched, in a field or in a text by its index. */
 interface Found {
   readonly place: number;
   readonly span: Span;
@@ -208,8 +211,8 @@ interface Found {
 
 function bodyView({ texts, attachments, deep }: Reading, found: readonly Found[], isCut: boolean): BodyView {
   const faults = [
-    ...(isCut ? [`only the first ${READ_LIMIT / 1024 / 1024} MB were read for its text`] : []),
-    ...(deep ? ['some lie too deep within others'] : []),
+    ...(isCut ? [`only the first ${READ_LIMIT / 1024 / 1024} MB of its text were read`] : []),
+    ...(deep ? ['some are nested too deeply'] : []),
   ];
   return {
     texts: texts.flatMap(({ text, type, name, again }, place) => {
@@ -223,8 +226,8 @@ function bodyView({ texts, attachments, deep }: Reading, found: readonly Found[]
 }
 
 /**
- * Where words that a body test met stand in the texts that are shown. Tests of the text itself tell the place; what was met in the
- * source of a part, or of the whole body, is looked for in the texts.
+ * Finds the words that a body test matched within the texts shown. Tests of the text give the position; matches in the
+ * source of a part, or of the whole body, are searched in the texts.
  */
 function foundInTexts({ texts }: Reading, { value, spans }: Evidence, part: number | null, rule: number): Found[] {
   return texts.flatMap((one, place): Found[] => {
@@ -241,8 +244,8 @@ const marksAt = (found: readonly Found[], place: number, limit: number): Mark[] 
   mergeMarks(found.filter((one) => one.place === place && one.span.end <= limit));
 
 /**
- * The evidence of an address test lies in the address, not in the field: the address is looked for in the field's
- * words. Where it cannot be found, as with odd quoting, the whole field is marked.
+ * An address test matches an address, not the field, so the address is searched in the field's text. If it is not
+ * found, as with unusual quoting, the whole field is marked.
  */
 function spansInField(value: string, found: Evidence): Span[] {
   if (found.value === value) return found.spans.filter((span) => span.end > span.start).map((span) => ({ ...span }));
@@ -253,7 +256,7 @@ function spansInField(value: string, found: Evidence): Span[] {
     .map((span) => ({ start: at + span.start, end: at + span.end }));
 }
 
-/** Cuts overlapping marks at each other's ends, so that they can be drawn one after the other. */
+/** Splits overlapping marks, so that they can be drawn one after another. */
 function mergeMarks(marks: readonly Found[]): Mark[] {
   const edges = [...new Set(marks.flatMap(({ span }) => [span.start, span.end]))].sort((a, b) => a - b);
   return edges.slice(0, -1).flatMap((start, index) => {
@@ -266,14 +269,14 @@ function mergeMarks(marks: readonly Found[]): Mark[] {
 
 const inOrder = (numbers: readonly number[]): number[] => [...new Set(numbers)].sort((a, b) => a - b);
 
-/** What made a test hold, in words. */
+/** What made a test match, in words. */
 export function evidenceWords({ where, value, key, spans }: Evidence): string {
   const first = spans[0];
   const words = first ? value.slice(first.start, first.end) : value;
   const shown = words.length > 80 ? `${words.slice(0, 80)}…` : words;
   switch (where.kind) {
     case 'header':
-      return spans.length === 0 ? `${where.name} is there` : `${where.name}: “${shown}” by “${key}”`;
+      return spans.length === 0 ? `${where.name} is present` : `${where.name}: “${shown}” by “${key}”`;
     case 'envelope':
       return `envelope ${where.part}: “${shown}” by “${key}”`;
     case 'body':

@@ -4,7 +4,7 @@ import type { Store } from '../database/open';
 import { maybeKnown } from './knowledge';
 
 export interface PeopleView {
-  /** Those the user has written to most first; null while they are not known. */
+  /** Those the user has written to most come first; null while unknown. */
   readonly people: readonly Correspondent[] | null;
   readonly ownAddresses: readonly string[];
 }

@@ -9,17 +9,17 @@ import { fateLine, fateView } from '../chain/destinations';
 import { inTransaction, type Store } from '../database/open';
 import { probes } from '../database/schema';
 
-/** A made-up message that is kept, with what the chain does to it and what it must do. */
+/** A saved made-up message, with its fate under the chain and the expected one. */
 export interface ProbeLine {
   readonly id: number;
   readonly name: string;
-  /** Where the chain puts it now, in a line. */
+  /** Its present fate in one line. */
   readonly line: string;
-  /** The line that is expected; null where nothing is. */
+  /** The expected line; null if nothing is expected. */
   readonly expected: string | null;
 }
 
-/** A probe is written by hand or taken from a stored message; this is enough for any of them. */
+/** A probe is written by hand or copied from a stored message; this is enough for either. */
 export const PROBE_LIMIT = 1024 * 1024;
 const MOST_PROBES = 500;
 
@@ -41,7 +41,7 @@ export function octetsOfProbes(store: Store, auditId: string): number {
   return row?.octets ?? 0;
 }
 
-/** What the chain does to messages that are not stored, in a line. */
+/** The fates of messages that are not stored, in one line each. */
 function runner(audit: Audit): (raw: Uint8Array) => string {
   const run = interpreter(sieveFromChain(audit.draft).script);
   return (raw) => {
@@ -62,12 +62,13 @@ export function probeText(store: Store, auditId: string, id: number): Buffer {
   return row.raw;
 }
 
-/** Keeps a probe; `expected` is the line of the fate it must have, or null. */
+/** Saves a probe; `expected` is the line of the expected fate, or null. */
 export function keepProbe(store: Store, auditId: string, name: string, raw: Buffer, expected: string | null): number {
   getAudit(store, auditId);
-  if (raw.length > PROBE_LIMIT) throw new Refusal('A probe takes at most 1 MB.', 413);
+  if (raw.length > PROBE_LIMIT) throw new Refusal('A probe can be at most 1 MB.', 413);
   const held = store.select({ id: probes.id }).from(probes).where(eq(probes.auditId, auditId)).all();
-  if (held.length >= MOST_PROBES) throw new Refusal(`An audit keeps at most ${MOST_PROBES} probes.`, 422);
+  if (held.length >= MOST_PROBES)
+    throw new Refusal(`An audit holds at most ${MOST_PROBES} probes. Delete one first.`, 422);
   const row = { auditId, name, raw, expected, createdAt: Date.now() };
   return inTransaction(store, (tx) => {
     const { lastInsertRowid } = tx.insert(probes).values(row).run();

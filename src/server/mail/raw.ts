@@ -3,17 +3,17 @@ import { and, asc, eq } from 'drizzle-orm';
 import type { Store } from '../database/open';
 import { rawPieces } from '../database/schema';
 
-/** Octets per piece, so that a huge message never needs one huge value in the database. */
+/** Octets of a piece, so that a huge message never needs one huge database value. */
 const PIECE_OCTETS = 4 * 1024 * 1024;
 
-/** A piece of a message as it is kept. */
+/** A stored piece of a message. */
 export interface RawRow {
   readonly number: number;
   readonly piece: number;
   readonly data: Uint8Array;
 }
 
-/** The octets of a message, packed, from which they come back exactly. */
+/** The compressed octets of a message, from which they are restored exactly. */
 export function rawRows(number: number, raw: Uint8Array): RawRow[] {
   const rows: RawRow[] = [];
   for (let piece = 0; piece === 0 || piece * PIECE_OCTETS < raw.length; piece++) {
@@ -24,8 +24,8 @@ export function rawRows(number: number, raw: Uint8Array): RawRow[] {
 }
 
 /**
- * The octets of a message, byte for byte as they were brought in, or null where there is no such message. With `least`
- * only as many pieces are read as hold that many octets.
+ * The octets of a message, byte for byte, or null if there is no such message. With `least`, reads only as many pieces
+ * as contain that many octets.
  */
 export function maybeRaw(
   store: Store,

@@ -8,24 +8,27 @@ import { messages } from '../database/schema';
 import { messageNumbersBy } from './message-numbers';
 import { sentMessages } from './traffic';
 
-/** What would become of stored mail if the chain were applied to it. */
+/** The effect of applying the chain to stored mail. */
 export interface RefilePlan {
   readonly total: number;
-  /** Messages that stay where they lie. */
+  /** Messages that stay where they are. */
   readonly staying: number;
-  /** The user's own, which no rule for incoming mail concerns. */
+  /** Sent mail, to which no rule applies. */
   readonly sent: number;
   readonly moves: readonly RefileMove[];
 }
 
 export interface RefileMove {
   readonly from: string;
-  /** Where to; a message may go to several. Empty where it would lie nowhere: it was dropped, refused, or sent on only. */
+  /**
+   * The folders it would be in; a message may be in several. Empty if it would be in none: discarded, rejected, or only
+   * redirected.
+   */
   readonly to: readonly string[];
   readonly count: number;
 }
 
-/** Where each message goes: to folders, of which there may be none; null for the user's own mail, which stays. */
+/** The folders of each message; null for sent mail, which stays. */
 export function* placesOf(
   store: Store,
   audit: Audit,
@@ -44,14 +47,14 @@ export function* placesOf(
 }
 
 /**
- * The lists of folders that messages are delivered into, and for each message which of them. Most messages go to few lists,
- * so each list is made once.
+ * The lists of folders into which messages are delivered, and the list of each message. Few lists occur, so each is
+ * created once.
  */
 function folderLists({ fates, count }: Flow): { lists: readonly (readonly string[])[]; listOf: Uint32Array } {
   const lists: (readonly string[])[] = [[]];
   const listOf = new Uint32Array(count);
   for (const [folder, { messages: held }] of fates.folders) {
-    // Which list each list becomes when this folder is added to it.
+    // The list that results from adding this folder to each list.
     const longer = new Map<number, number>();
     for (const number of held.members()) {
       const before = elementAt(listOf, number);

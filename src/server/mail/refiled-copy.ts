@@ -13,12 +13,12 @@ import { placesOf } from './refile-plan';
 
 export type MailboxForm = 'mbox' | 'maildir';
 
-/** Where mail goes that would lie nowhere: nothing is thrown away by a copy. */
+/** The folder for mail that would be in none: a copy throws nothing away. */
 const NOWHERE = 'Not delivered';
 
 /**
- * A copy of the stored mail, filed as the chain would, as a zip archive: an mbox for each folder, or a Maildir. It is written
- * while it is read; no more than a message is held.
+ * A copy of the stored mail, filed by the chain, as a zip archive: an mbox for each folder, or a Maildir. It is
+ * streamed, one message at a time.
  */
 export function refiledMailbox(store: Store, auditId: string, form: MailboxForm): Readable {
   const audit = getAudit(store, auditId);
@@ -64,7 +64,7 @@ function flagsOf(store: Store, auditId: string): Map<number, readonly string[]> 
   return new Map(rows.map(({ number, flags }) => [number, flags]));
 }
 
-/** Two folders may be the same once their names are made safe, or where case does not count. */
+/** Two folders may coincide once their names are made safe, or on a file system that ignores case. */
 function freeName(name: string, taken: Set<string>): string {
   for (let at = 1; ; at++) {
     const candidate = at === 1 ? name : `${name} ${at}`;

@@ -12,7 +12,7 @@ import { StoredColumns } from './columns';
 import { maybeKnown, recipientsInSteps } from './knowledge';
 import { counted } from './message-numbers';
 
-/** What findings look at in the stored mail; conversations only where they were worked out. `between` may throw to cancel. */
+/** The data that findings need from stored mail; conversations only if computed. `between` may throw to cancel. */
 export const storedMail = (store: Store, audit: Audit, between?: () => void): StoredMail =>
   atOnce(storedInSteps(store, audit), between);
 
@@ -32,7 +32,7 @@ const REMOVED: StoredMessage = {
   conversation: -1,
 };
 
-/** Rows that are read in one step. */
+/** Rows read in one step. */
 const STEP = 1024;
 
 function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
@@ -87,7 +87,10 @@ const recent = new Region<Valued>({
   entries: 2,
 });
 
-/** The same with what the user shows to value, which takes seconds for a large mailbox and is looked at by several pages. */
+/**
+ * The same with the evidence of what the user values, which takes seconds for a large mailbox and is needed by several
+ * pages.
+ */
 export function valuedMail(store: Store, audit: Audit): Valued {
   const name = nameOf(store, audit);
   const known = recent.get(name) ?? valued(storedMail(store, audit));
@@ -95,10 +98,10 @@ export function valuedMail(store: Store, audit: Audit): Valued {
   return known;
 }
 
-/** Columns that most tests look at, which the first letter of a rule that is typed would have to wait for. */
+/** Columns that most tests compare; otherwise the first letter typed into a rule would wait for them. */
 const LOOKED_AT = ['header:subject', 'address:from'] as const;
 
-/** Gathers it ahead of the first page that asks for it, while other pages are answered. */
+/** Collects it before the first page needs it, in steps between other responses. */
 export async function gatherAhead(store: Store, audit: Audit): Promise<void> {
   const name = nameOf(store, audit);
   if (recent.get(name)) return;
@@ -115,7 +118,7 @@ function nameOf(store: Store, audit: Audit): string {
   return `${id} ${edition} ${conversations} ${ownAddresses.join(' ')} ${foldersOf(store, audit)}`;
 }
 
-/** Which folders hold how many messages: another text when any is called otherwise. */
+/** The folders and their counts as a key, which changes when one is renamed. */
 function foldersOf(store: Store, audit: Audit): string {
   const rows = store
     .select({ folder: messages.folder, held: count() })

@@ -28,7 +28,7 @@ const MAIL = [
 ].join('');
 
 const fired = () => chainView(store, id).rungs.map(({ counts }) => counts?.fired);
-/** What the page of each message tells, which the interpreter has found. */
+/** The page of each message shows what the interpreter has found. */
 const traced = () =>
   [0, 1, 2].map((number) =>
     messageView(store, id, number).entries.flatMap(({ name, outcome }) => (outcome === 'fired' ? [name] : [])),
@@ -43,7 +43,7 @@ test('whom messages went to, and when, is one thing for columns, pages and count
   expect(fired()).toEqual([2, 1, 2]);
   expect(traced()).toEqual([['Office', 'July'], ['Mine', 'July'], ['Mine']]);
 
-  // Another first own address is another recipient of what does not tell its own.
+  // Another first own address is another recipient for messages that name none.
   setOwnAddresses(store, id, ['office@mill.example', 'me@mill.example']);
   await simulated();
   expect(fired()).toEqual([1, 2, 2]);

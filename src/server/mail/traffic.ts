@@ -13,7 +13,7 @@ const recentTraffic = new Region<{ readonly traffic: Bitmap | null }>({
   weigh: ({ traffic }) => traffic?.words.byteLength ?? 1,
 });
 
-/** The messages that run through chains: all that are there but those that the user sent; null for every number. */
+/** The messages that run through chains: all present ones except sent mail; null for every number. */
 export function maybeTraffic(store: Store, audit: Audit): Bitmap | null {
   const name = trafficKey(audit);
   const known = recentTraffic.get(name);
@@ -26,15 +26,15 @@ export function maybeTraffic(store: Store, audit: Audit): Bitmap | null {
   return traffic;
 }
 
-/** How many messages run through chains: what figures of a flow are a part of. */
+/** The number of messages that run through chains: the whole that counts are part of. */
 export const trafficSize = (store: Store, audit: Audit): number =>
   maybeTraffic(store, audit)?.count() ?? audit.messageCount;
 
-/** Whether a message takes no part, since the user sent it. */
+/** Whether a message takes no part because the user sent it. */
 export const isLeftOut = (store: Store, audit: Audit, number: number): boolean =>
   maybeTraffic(store, audit)?.has(number) === false;
 
-/** The numbers of the messages that the user sent. */
+/** The numbers of sent messages. */
 export function sentMessages(store: Store, audit: Audit): number[] {
   const author = inArray(sql`lower(${messages.fromAddress})`, [...audit.ownAddresses]);
   const rows = store
@@ -51,7 +51,7 @@ const known = new Region<Bitmap>({
   weigh: ({ words }) => words.byteLength,
 });
 
-/** The stored messages that were not marked as seen; null where no message is, since nothing is known of that then. */
+/** Stored messages not marked as seen; null if none is marked, since nothing is known then. */
 export function unreadMessages(store: Store, audit: Audit): Bitmap | null {
   const key = mailKey(audit);
   const before = known.get(key);

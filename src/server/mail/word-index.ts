@@ -3,7 +3,7 @@ import { messageTexts } from '../database/fulltext';
 import { preparedInsert } from '../database/insert';
 import type { Store } from '../database/open';
 
-/** The words of one message, as the index takes them. */
+/** The words of one message for the full-text index. */
 export interface MessageWords {
   readonly number: number;
   readonly subject: string;
@@ -11,17 +11,17 @@ export interface MessageWords {
   readonly body: string;
 }
 
-/** Messages of an audit that the index can hold: rows are numbered by audit and message together. */
+/** Most messages of an audit in the index: row ids combine audit and message. */
 const MOST_MESSAGES = 2 ** 31;
 const rowOf = (ordinal: number, number: number): number => ordinal * MOST_MESSAGES + number;
 
-/** What puts the words of a message into the index; prepared once, as all inserts of an import are. */
+/** Inserts the words of a message into the index; prepared once, like all inserts of an import. */
 export function preparedIndexing(store: Store, ordinal: number): (words: MessageWords) => void {
   const insert = preparedInsert(store, messageTexts);
   return ({ number, ...words }) => insert({ rowid: rowOf(ordinal, number), ...words });
 }
 
-/** Takes the words of the messages from `first` on, and before `end`, out of the index. */
+/** Removes the messages from `first` to before `end` from the index. */
 export function dropWords(store: Store, ordinal: number, first: number, end: number = MOST_MESSAGES): void {
   const [from, to] = [rowOf(ordinal, first), rowOf(ordinal, end)];
   store
@@ -31,8 +31,8 @@ export function dropWords(store: Store, ordinal: number, first: number, end: num
 }
 
 /**
- * How much of a part of the index may be deleted, in percent, before it is written anew; above 100 never. It is kept in
- * the database. Writing anew takes up to a second at once, so it is left to the next import while much is deleted in steps.
+ * The percentage of deleted entries at which a part of the index is rewritten; above 100 never. The database stores it.
+ * Rewriting takes up to a second at once, so it is left to the next import while much is deleted in steps.
  */
 export function setWrittenAnewAt(store: Store, percent: typeof USUAL | typeof NEVER): void {
   store.run(sql`insert into message_text (message_text, rank) values ('deletemerge', cast(${percent} as integer))`);
@@ -43,8 +43,8 @@ export const NEVER = 101;
 export type WordsWhere = 'anywhere' | 'subject' | 'people' | 'body';
 
 /**
- * The messages in which all words stand, in any order; a word in quotation marks may be several that follow each other,
- * and the last word may be the beginning of one. None where nothing is asked for.
+ * The messages that contain all words, in any order. Words in quotation marks must be consecutive, and the last word
+ * may be a prefix. None for an empty query.
  */
 export function messagesWithWords(
   store: Store,
@@ -63,7 +63,7 @@ export function messagesWithWords(
     .map(({ rowid }) => rowid - from);
 }
 
-/** Every piece stands in quotation marks, in which nothing has a meaning of its own. */
+/** Every piece is quoted, so that FTS5 operators have no effect. */
 function queryOf(asked: string, where: WordsWhere): string {
   const pieces = [...asked.matchAll(/"([^"]*)"|([^\s"]+)/g)].map(([, exact, word]) => ({ exact, word }));
   const readable = pieces.filter(({ exact, word }) => /[\p{L}\p{N}]/u.test(exact ?? word ?? ''));

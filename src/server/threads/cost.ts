@@ -1,7 +1,7 @@
 import { wordsOfTest } from '../../core/rules/nodes';
 import { type Chain, conditionOf, type LeafTest, leavesOf, type Rule } from '../../core/rules/rule';
 
-/** About how many nanoseconds a chain takes for each octet of a message, by what was measured for each kind of test. */
+/** Estimated nanoseconds per octet that a chain takes, from measurements of each kind of test. */
 export function effortOf(chain: Chain): number {
   const known = efforts.get(chain);
   if (known !== undefined) return known;
@@ -22,15 +22,15 @@ function effortOfLeaf(leaf: LeafTest): number {
   return leaf.test === 'exists' || leaf.test === 'size' ? 0 : effortOfText(wordsOfTest(leaf));
 }
 
-/** Ordinary keys are found by the platform; long ones may be patterns that are made to take long. */
+/** Ordinary keys are found by the platform's search; long ones may be patterns crafted to be slow. */
 const effortOfKey = (key: string): number => 0.25 + (key.length > 64 ? key.length / 100 : 0);
 
-/** All states of a regular expression are followed at once; of other tests the text tells about how long their keys are. */
+/** All states of a regular expression are followed at once; for other tests the length of keys is a good estimate. */
 const effortOfText = (text: string): number =>
   /:regex/i.test(text) ? 10 * text.length : 1 + (text.length > 1000 ? text.length / 100 : 0);
 
 /** Nanoseconds: a tenth of a second. */
 const SHORT = 100_000_000;
 
-/** Whether an evaluation of this effort may block other requests for too long on so many octets. */
+/** Whether evaluating this effort on this many octets would block other requests too long. */
 export const mayTakeLong = (effort: number, octets: number): boolean => effort * octets > SHORT;

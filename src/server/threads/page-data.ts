@@ -6,7 +6,7 @@ import { WORK, type WorkArguments, type WorkName, type WorkResult } from './task
 
 /** Above this number of rules, computing a page takes more than 100 ms (measured). */
 const MANY = 500;
-/** The same for the characters of the rules, of which one may hold very many keys (measured). */
+/** The same for the characters of the rules, since one rule may have very many keys (measured). */
 const LONG = 300_000;
 
 type ViewName = Exclude<WorkName, 'rules' | 'madeUp' | 'trial'>;
@@ -18,7 +18,7 @@ export async function pageView<N extends ViewName>(
   auditId: string,
   ...more: MoreArguments<N>
 ): Promise<WorkResult<N>> {
-  // A view and its arguments go by one name, which TypeScript does not follow through a table.
+  // A view and its arguments are linked by one name, which TypeScript cannot follow through a table.
   const args = [auditId, ...more] as unknown as WorkArguments<N>;
   const audit = getAudit(store(), auditId);
   if (audit.draft.entries.length > MANY || sizeOfDraft(audit) > LONG) return apart(name, ...args);
@@ -26,5 +26,5 @@ export async function pageView<N extends ViewName>(
   return await view(store(), ...args);
 }
 
-/** Rules as any file may hold them, a script of megabytes among them, read in a thread of its own. */
+/** Reads rules from a file in a thread of its own, since it may be a script of megabytes. */
 export const readsApart: RulesReader = (fileName, octets) => apart('rules', fileName, octets);

@@ -4,9 +4,9 @@ import { appRoot, databaseFile } from '../database/open';
 import type { ApartAnswer, ApartTask, WorkArguments, WorkName, WorkResult } from './tasks';
 import { endOfThread, isOutOfMemory, startThread } from './thread';
 
-/** Threads that work at once; a task waits for one of them. */
+/** Threads at once; further tasks wait. */
 const MOST_THREADS = 2;
-/** Milliseconds that a task may take. */
+/** Milliseconds a task may take. */
 const PATIENCE = 30_000;
 
 /** Joined by hand, so that no bundler evaluates it. */
@@ -17,7 +17,7 @@ interface Waiting {
   readonly settle: (answer: ApartAnswer) => void;
 }
 
-/** Threads for what takes too long for the one that answers requests. */
+/** Threads for work that would block the main thread too long. */
 class Apart {
   readonly #idle: Worker[] = [];
   readonly #waiting: Waiting[] = [];
@@ -35,14 +35,14 @@ class Apart {
     if (!next) return;
     this.#busy++;
     const worker = this.#idle.pop() ?? startThread(workerFile());
-    // An idle thread keeps no process from its end.
+    // An idle thread does not keep the process alive.
     worker.ref();
     let settled = false;
     const settle = (answer: ApartAnswer, lives: boolean) => {
       if (settled) return;
       settled = true;
       clearTimeout(clock);
-      // Removing all listeners would remove Node's own too, and no message of the thread would arrive again.
+      // Removing all listeners would also remove Node's own, and no further message of the thread would arrive.
       for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
       worker.unref();
       if (lives) this.#idle.push(worker);
@@ -52,7 +52,7 @@ class Apart {
       this.#next();
     };
     const seconds = PATIENCE / 1000;
-    const tooLong = `This takes longer than ${seconds} seconds, and was given up. Nothing was changed.`;
+    const tooLong = `This took longer than ${seconds} seconds and was stopped. Nothing was changed.`;
     const clock = setTimeout(() => settle({ kind: 'refused', message: tooLong, status: 422 }, false), PATIENCE);
     worker.on('message', (answer: ApartAnswer) => settle(answer, true));
     worker.on('error', (error) => settle(endedBy(error), false));
@@ -63,22 +63,22 @@ class Apart {
 
 function endedBy(error: Error): ApartAnswer {
   if (!isOutOfMemory(error)) return { kind: 'failed', message: error.message };
-  const message = `This was given up: ${endOfThread(error)}. Nothing was changed.`;
+  const message = `This was stopped: ${endOfThread(error)}. Nothing was changed.`;
   return { kind: 'refused', message, status: 422 };
 }
 
 declare global {
-  /** Kept where a rebuilt module finds it again. */
+  /** On `globalThis`, where a reloaded module finds it again. */
   var ysomerisApart: Apart | undefined;
 }
 
-/** Works something out in a thread of its own. Throws a refusal as the work itself does, or where it takes too long. */
+/** Runs a task in a thread. Throws the task's refusal, or one of its own if the task takes too long. */
 export async function apart<N extends WorkName>(name: N, ...args: WorkArguments<N>): Promise<WorkResult<N>> {
   globalThis.ysomerisApart ??= new Apart();
   const answer = await globalThis.ysomerisApart.ask({ databaseFile: databaseFile(), name, args });
   switch (answer.kind) {
     case 'done':
-      // The worker calls what `name` says; see `pageView`.
+      // The worker calls the function named `name`; see `pageView`.
       return answer.result as WorkResult<N>;
     case 'refused':
       throw new Refusal(answer.message, answer.status);

@@ -3,7 +3,7 @@ import { Refusal } from '../audits/audits';
 import { openStore, type Store } from '../database/open';
 import { type ApartAnswer, type ApartTask, WORK } from './tasks';
 
-/** A thread that works out one thing after the other; it has a database connection of its own. */
+/** A thread that runs one task after another, with a database connection of its own. */
 let opened: { readonly file: string; readonly store: Store } | null = null;
 const answer = (said: ApartAnswer) => parentPort?.postMessage(said);
 

@@ -17,7 +17,7 @@ import { absenceView } from '../mail/absence-view';
 import { madeUpView, messageView } from '../mail/message-view';
 import { listProbes } from '../mail/probes';
 
-/** What may be worked out apart from the thread that answers, by name. Arguments and results are plain data. */
+/** Tasks that can run outside the main thread, by name. Arguments and results are plain data. */
 export const WORK = {
   rules: (_store: Store, fileName: string, octets: Uint8Array) => readRules(fileName, octets),
   message: messageView,
@@ -43,7 +43,7 @@ type Rest<T> = T extends (store: Store, ...args: infer A) => unknown ? A : never
 export type WorkArguments<N extends WorkName> = Rest<(typeof WORK)[N]>;
 export type WorkResult<N extends WorkName> = Awaited<ReturnType<(typeof WORK)[N]>>;
 
-/** What passes to a thread and back. */
+/** Messages to and from a thread. */
 export interface ApartTask {
   readonly databaseFile: string;
   readonly name: WorkName;

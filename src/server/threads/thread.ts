@@ -1,10 +1,13 @@
 import { Worker } from 'node:worker_threads';
 import type { Steps } from '../../core/audit/stepwise';
 
-/** Megabytes for new objects, half of what V8 takes by itself: an import, which runs in two threads, takes up to 15% longer and 60 MB less. */
+/**
+ * Megabytes of V8's young generation, half the default: an import, which uses two threads, takes up to 15% longer and
+ * 60 MB less.
+ */
 const NEW_OBJECTS = 24;
 
-/** Starts a thread with a bounded heap: a task that needs more ends with its thread, and the server lives on. */
+/** Starts a thread with a bounded heap: a task that exceeds it ends with its thread, and the server continues. */
 export const startThread = (file: string): Worker =>
   new Worker(file, {
     resourceLimits: { maxOldGenerationSizeMb: heapLimit(), maxYoungGenerationSizeMb: NEW_OBJECTS },
@@ -16,11 +19,11 @@ export const isOutOfMemory = (error: Error & { readonly code?: string }): boolea
 /** Megabytes of the JavaScript heap of one thread; buffers and bitmaps are outside it. `YSOMERIS_THREAD_MB` sets another limit. */
 export const heapLimit = (): number => Number(process.env.YSOMERIS_THREAD_MB) || 2048;
 
-/** The words for an error that ended a thread. */
+/** The wording of an error that ended a thread. */
 export const endOfThread = (error: Error): string =>
   isOutOfMemory(error) ? `it needed more memory than the ${heapLimit()} MB that a thread may use` : error.message;
 
-/** All steps, with whatever else is waiting done in between. */
+/** Runs all steps, letting other waiting work run in between. */
 export async function betweenOthers<T>(steps: Steps<T>): Promise<T> {
   for (;;) {
     const { done, value } = steps.next();
@@ -29,10 +32,10 @@ export async function betweenOthers<T>(steps: Steps<T>): Promise<T> {
   }
 }
 
-/** Milliseconds between two looks at whether to go on waiting. */
+/** Milliseconds between two checks whether to continue waiting. */
 const WATCHED = 50;
 
-/** What another thread works out; `checkpoint` may throw to end the waiting. */
+/** Awaits the result of another thread; `checkpoint` may throw to stop waiting. */
 export async function watched<T>(awaited: Promise<T>, checkpoint: () => void): Promise<T> {
   let timer: NodeJS.Timeout | undefined;
   const ended = new Promise<never>((_, failed) => {

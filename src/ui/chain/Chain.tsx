@@ -21,7 +21,7 @@ import { useRuleMail } from './useRuleMail';
 
 const FOOT_HEIGHT = 120;
 
-/** The rules as a ladder with the stream of mail beside them, and the rule at hand. */
+/** The rules as a ladder with the stream of mail, and the selected rule. */
 function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
   const [chosen, chooseRung] = useChosen(view);
   const [trial, setTrial] = useState<Edit | null>(null);
@@ -44,10 +44,10 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
         <Summary auditId={auditId} view={view} />
         <div>
           <div className={classes.lenses}>
-            <span>Look at the rules</span>
+            <span>Filter rules</span>
             <SegmentedControl<Lens>
               size="xs"
-              aria-label="Look at the rules"
+              aria-label="Filter rules"
               value={lens}
               data={[...LENSES]}
               onChange={(value) => setLens(value)}
@@ -55,7 +55,7 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
             <TextInput
               size="xs"
               aria-label="Only rules with these words"
-              placeholder="only with the words …"
+              placeholder="filter by words …"
               value={words}
               onChange={(event) => setWords(event.currentTarget.value)}
               className={classes.lensWords}
@@ -88,7 +88,7 @@ interface LadderProps {
   readonly auditId: string;
   readonly view: ChainView;
   readonly shown: readonly Rung[];
-  /** Whether they stand as they run, so that the stream can be drawn and rules be moved. */
+  /** Whether rungs are in running order, so that the stream can be drawn and rules can be moved. */
   readonly running: boolean;
   readonly lens: Lens;
   readonly words: string;
@@ -119,7 +119,7 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
     if (!running) rows.scrollToOffset(0);
   }, [lens, words, rows]);
   const ofChosen = useRuleMail(auditId, view.simulated ? chosen : undefined, view);
-  // A press is not yet a drag, so that a rung can be chosen by its grip too.
+  // A press is not yet a drag, so that a rung can be selected by its grip too.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const onKey = (event: KeyboardEvent) => {
     const step = { ArrowDown: 1, ArrowUp: -1, j: 1, k: -1 }[event.key];
@@ -144,7 +144,7 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
       onDragCancel={() => setCarried(null)}
     >
       <div ref={scroller} className={classes.scroller} tabIndex={0} role="group" onKeyDown={onKey} aria-label="Chain">
-        {shown.length === 0 && <p className={classes.summary}>No rule has these words.</p>}
+        {shown.length === 0 && <p className={classes.summary}>No rule contains these words.</p>}
         <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
           {rows.getVirtualItems().map(({ index, start }) => {
             const item = shown[index];
@@ -183,20 +183,19 @@ function Summary({ auditId, view }: { auditId: string; view: ChainView }) {
   const dry = view.rungs.filter((rung) => rung.on && rung.counts?.fired === 0).length;
   return (
     <p className={classes.summary}>
-      <strong>{formatNumber(view.total)}</strong> messages run past <strong>{formatNumber(view.rungs.length)}</strong>{' '}
-      rules
+      <strong>{formatNumber(view.total)}</strong> messages pass <strong>{formatNumber(view.rungs.length)}</strong> rules
       {view.foot && (
         <>
           {' '}
           · <Link href={`/audits/${auditId}/mail?passing=foot`}>{formatPart(view.foot.left, view.total)}</Link> reach
-          the foot · {formatPart(dry, view.rungs.length)} rules are dry
+          the end of the chain · {formatPart(dry, view.rungs.length)} rules never act
         </>
       )}
       {off > 0 && ` · ${formatPart(off, view.rungs.length)} are off`}
       {!view.simulated && view.total > 0 && ' · not simulated yet'} ·{' '}
       <Link href={`/audits/${auditId}/flows`}>where mail goes</Link> ·{' '}
-      <Link href={`/audits/${auditId}/rules`}>change several</Link> ·{' '}
-      <Link href={`/audits/${auditId}/lists`}>lists</Link> · <Link href={`/audits/${auditId}/sheet`}>type in</Link>
+      <Link href={`/audits/${auditId}/rules`}>edit several</Link> · <Link href={`/audits/${auditId}/lists`}>lists</Link>{' '}
+      · <Link href={`/audits/${auditId}/sheet`}>type rules in</Link>
       {' · '}
       <Link href={`/audits/${auditId}/script`}>edit as Sieve</Link>
     </p>
@@ -204,8 +203,8 @@ function Summary({ auditId, view }: { auditId: string; view: ChainView }) {
 }
 
 /**
- * The rung at hand stands in the address, so that it can be shared and returned to: behind the #, since a change of the
- * query would make the page a new one at its next refresh and lose what is being tried.
+ * The selected rung is in the fragment of the address, so that it can be shared and returned to. A change of the query
+ * would reload the page's data and lose an unfinished preview.
  */
 function useChosen(view: ChainView): [string, (id: string) => void] {
   const [chosen, setChosen] = useState(view.rungs[0]?.id ?? '');

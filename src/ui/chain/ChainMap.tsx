@@ -7,7 +7,7 @@ import classes from './Chain.module.css';
 
 const WIDTH = 46;
 const STREAM = 22;
-/** A short chain is not stretched beyond this. */
+/** Most pixels for each rule: a short chain is not stretched further. */
 const MOST_PER_RUNG = 20;
 
 interface Props {

@@ -14,11 +14,11 @@ const CHOSEN = 'chosen';
 
 interface ClockControlProps {
   readonly auditId: string;
-  /** Milliseconds since 1970; null for the time at which each message arrived. */
+  /** Milliseconds since 1970; null for the time when each message arrived. */
   readonly time: number | null;
 }
 
-/** The date that rules with dates see: each message's arrival, or one date for all messages. */
+/** Sets the current date that rules see: each message's arrival, or a fixed date. */
 export function ClockControl({ auditId, time }: ClockControlProps) {
   const router = useRouter();
   const [chooses, setChooses] = useState(time !== null);
@@ -30,14 +30,14 @@ export function ClockControl({ auditId, time }: ClockControlProps) {
   };
   return (
     <div className={classes.clock}>
-      <span>Rules with dates run on</span>
+      <span>Current date for rules</span>
       <SegmentedControl
         size="xs"
-        aria-label="The date on which rules with dates run"
+        aria-label="The current date that rules see"
         value={chooses ? CHOSEN : ARRIVAL}
         data={[
           { value: ARRIVAL, label: 'the day each message arrived' },
-          { value: CHOSEN, label: 'one date' },
+          { value: CHOSEN, label: 'a fixed date' },
         ]}
         onChange={(value) => {
           setChooses(value === CHOSEN);
@@ -50,7 +50,7 @@ export function ClockControl({ auditId, time }: ClockControlProps) {
           type="date"
           min="1970-01-01"
           max="2199-12-31"
-          aria-label="The date on which the rules run"
+          aria-label="The fixed date"
           defaultValue={time === null ? '' : new Date(time).toISOString().slice(0, 10)}
           onChange={(event) => {
             const chosen = Date.parse(`${event.currentTarget.value}T12:00:00Z`);
@@ -64,12 +64,12 @@ export function ClockControl({ auditId, time }: ClockControlProps) {
 
 interface SentControlProps {
   readonly auditId: string;
-  /** Messages that the user sent. */
+  /** Sent messages. */
   readonly sent: number;
   readonly included: boolean;
 }
 
-/** How many messages the user sent, and whether they run through the rules; nothing where there are none. */
+/** How many messages the user sent, and whether they are included; nothing if there are none. */
 export function SentControl({ auditId, sent, included }: SentControlProps) {
   const router = useRouter();
   if (sent === 0) return null;
@@ -84,16 +84,16 @@ export function SentControl({ auditId, sent, included }: SentControlProps) {
         <Link href={`/audits/${auditId}/mail?sent=1`}>
           {sent === 1 ? '1 message' : `${formatNumber(sent)} messages`} you sent
         </Link>{' '}
-        {sent === 1 ? 'is' : 'are'} {included ? 'counted here' : 'not counted: rules only see mail that arrives'}.
+        {sent === 1 ? 'is' : 'are'} {included ? 'counted here' : 'not counted: rules see only incoming mail'}.
       </span>
-      <TextButton onClick={() => include(!included)}>{included ? 'Leave them out' : 'Count them too'}</TextButton>
+      <TextButton onClick={() => include(!included)}>{included ? 'Exclude sent mail' : 'Include sent mail'}</TextButton>
     </div>
   );
 }
 
 const SHOWN = 12;
 
-/** What is left below the last rule, and where all mail ends. */
+/** The end of the chain: what is left, and all destinations. */
 export function Foot({ auditId, view, style }: { auditId: string; view: ChainView; style: CSSProperties }) {
   if (!view.foot) return <div style={style} />;
   const places = view.destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);
@@ -101,9 +101,9 @@ export function Foot({ auditId, view, style }: { auditId: string; view: ChainVie
     <div className={classes.foot} style={style}>
       <p>
         <Link href={`/audits/${auditId}/mail?passing=foot`}>{formatPart(view.foot.left, view.total)}</Link> messages
-        reach the foot;{' '}
+        reach the end of the chain;{' '}
         <Link href={`/audits/${auditId}/mail?passing=implicit`}>{formatPart(view.foot.implicitKeep, view.total)}</Link>{' '}
-        stay in the inbox by the implicit keep.
+        stay in the inbox (implicit keep).
       </p>
       <ul className={classes.ends}>
         {places.slice(0, SHOWN).map((place) => (
@@ -116,7 +116,7 @@ export function Foot({ auditId, view, style }: { auditId: string; view: ChainVie
               <>
                 ,{' '}
                 <Link href={`/audits/${auditId}/mail?fate=${encodeURIComponent(place.key)}&unseen=1`}>
-                  {formatNumber(place.unread)} unread
+                  {formatNumber(place.unread)} unseen
                 </Link>
               </>
             )}

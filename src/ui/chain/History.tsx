@@ -7,7 +7,7 @@ import { useAnswer } from '../common/answers';
 import { formatDay } from '../common/format';
 import classes from './RuleAtHand.module.css';
 
-// The chart measures itself, which only a browser can.
+// Loaded in the browser only: the chart measures itself.
 const Months = dynamic(() => import('../flows/Charts').then(({ Months: drawn }) => drawn), { ssr: false });
 
 /** When a rule has acted: month by month, and for the last time. */
@@ -15,13 +15,13 @@ export function History({ auditId, rule, chain }: { auditId: string; rule: strin
   const path = `/api/audits/${auditId}/history?rule=${encodeURIComponent(rule)}`;
   const { answer: history } = useAnswer(historyAnswer, path, chain);
   if (!history) return <div className={classes.history} />;
-  if (history.fired === 0) return <p className={classes.note}>It has never acted on the stored mail.</p>;
+  if (history.fired === 0) return <p className={classes.note}>This rule has never acted on stored mail.</p>;
   return (
     <div className={classes.history}>
-      <Months months={history.months} label="Messages a month that it acts on" height={74} />
+      <Months months={history.months} label="Messages a month that this rule acts on" height={74} />
       {history.last && (
         <p className={classes.note}>
-          It acted last on{' '}
+          It last acted on{' '}
           <Link href={`/audits/${auditId}/mail/${history.last.number}`}>{formatDay(history.last.date)}</Link>.
         </p>
       )}

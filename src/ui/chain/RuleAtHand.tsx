@@ -18,25 +18,25 @@ interface Props {
   readonly auditId: string;
   readonly view: ChainView;
   readonly rung: Rung;
-  /** The change that is looked at, and not made yet. */
+  /** The previewed change. */
   readonly trial: Edit | null;
   readonly setTrial: (trial: Edit | null) => void;
 }
 
-/** The rule that is chosen: what it says and does, and the changes that can be tried on it. */
+/** The selected rule: its sentence and numbers, and changes to preview. */
 export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
   const [side, setSide] = useState<'before' | 'after'>('before');
   const above = view.rungs[rung.place - 1];
   const second = view.rungs[rung.place + 2];
   const last = rung.place === view.rungs.length - 1;
   return (
-    <aside className={classes.panel} aria-label="The rule at hand">
+    <aside className={classes.panel} aria-label="Selected rule">
       <h1 className={classes.name}>{rung.name}</h1>
       <RuleWords className={classes.sentence} rule={rung} />
       {rung.note && <p className={classes.note}>{rung.note}</p>}
       <p className={classes.ways}>
-        {rung.kind === 'rule' && <Link href={`/audits/${auditId}/rule?rule=${rung.id}`}>change this rule</Link>}
-        <Link href={`/audits/${auditId}/rule?behind=${rung.id}`}>add a rule behind it</Link>
+        {rung.kind === 'rule' && <Link href={`/audits/${auditId}/rule?rule=${rung.id}`}>edit this rule</Link>}
+        <Link href={`/audits/${auditId}/rule?behind=${rung.id}`}>add a rule after this one</Link>
       </p>
       <Numbers auditId={auditId} rung={rung} view={view} />
       {rung.counts && <History auditId={auditId} rule={rung.id} chain={view} />}
@@ -50,7 +50,7 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
               disabled={!above}
               onClick={() => setTrial(moveEdit(view, rung.id, above?.id ?? null))}
             >
-              One up
+              Move up
             </Button>
             <Button
               size="compact-sm"
@@ -58,7 +58,7 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
               disabled={last}
               onClick={() => setTrial(moveEdit(view, rung.id, second?.id ?? null))}
             >
-              One down
+              Move down
             </Button>
           </Button.Group>
           <SegmentedControl
@@ -70,8 +70,8 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
           />
           <Select
             size="xs"
-            aria-label={`Move to directly ${side}`}
-            placeholder={`to directly ${side} …`}
+            aria-label={`Move directly ${side}`}
+            placeholder={`move directly ${side} …`}
             searchable
             value={null}
             data={view.rungs
@@ -83,7 +83,7 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
         </div>
         {rung.ending && (
           <div className={classes.control}>
-            <span>After it acts</span>
+            <span>After acting</span>
             <SegmentedControl
               size="xs"
               value={trial?.kind === 'ending' ? trial.to : rung.ending}
@@ -94,10 +94,10 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
         )}
         {rung.kind === 'rule' && (view.accounts.length > 1 || rung.account !== null) && (
           <div className={classes.control}>
-            <span>Concerns</span>
+            <span>Applies to</span>
             <Select
               size="xs"
-              aria-label="The mail it concerns"
+              aria-label="Mail this rule applies to"
               allowDeselect={false}
               value={trial?.kind === 'account' ? (trial.to ?? ALL) : (rung.account ?? ALL)}
               data={[
@@ -113,7 +113,7 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
           </div>
         )}
         <div className={classes.control}>
-          <span>Works</span>
+          <span>State</span>
           <Switch
             checked={trial?.kind === 'switch' ? trial.on : rung.on}
             onChange={(event) => {
@@ -142,7 +142,7 @@ function Named({ auditId, rung }: { auditId: string; rung: Rung }) {
   if (rung.findings.length === 0) return null;
   return (
     <>
-      <h2 className={classes.heading}>Findings that name it</h2>
+      <h2 className={classes.heading}>Findings about this rule</h2>
       <ul className={classes.findings}>
         {rung.findings.slice(0, SHOWN_FINDINGS).map(({ key, kind, others }) => (
           <li key={key}>
@@ -156,7 +156,7 @@ function Named({ auditId, rung }: { auditId: string; rung: Rung }) {
   );
 }
 
-/** Of all accounts is asked for like an account. */
+/** The select needs a value for “all accounts”. */
 const ALL = '(all)';
 
 function accountEdit({ id, account }: Rung, to: string | null): Edit | null {
@@ -170,13 +170,14 @@ function endingEdit(rung: Rung, value: string): Edit | null {
 
 function Numbers({ auditId, rung, view }: { auditId: string; rung: Rung; view: ChainView }) {
   const { counts } = rung;
-  if (!counts) return <p className={classes.note}>What it does to the stored mail is not known yet.</p>;
+  if (!counts)
+    return <p className={classes.note}>The chain is not simulated yet, so there are no counts for this rule.</p>;
   const lines = [
-    ['reached', 'reach it', counts.reached, view.total],
-    ['held', 'its tests hold for', counts.held, view.total],
-    ['exempt', 'its exceptions exempt', counts.exempt, counts.reached],
-    ['fired', 'it acts on', counts.fired, counts.reached],
-    ['stopped', 'end here', counts.stopped, counts.fired],
+    ['reached', 'reach this rule', counts.reached, view.total],
+    ['held', 'match its tests', counts.held, view.total],
+    ['exempt', 'are exempt', counts.exempt, counts.reached],
+    ['fired', 'are acted on', counts.fired, counts.reached],
+    ['stopped', 'stop here', counts.stopped, counts.fired],
   ] as const;
   return (
     <table className={classes.numbers}>

@@ -15,17 +15,17 @@ export const RUNG_HEIGHT = 48;
 interface Props {
   readonly auditId: string;
   readonly rung: RungData;
-  /** The rung below it, to which the stream runs on; undefined where rungs do not stand as they run. */
+  /** The next rung, to which the stream continues; undefined if rungs are not in running order. */
   readonly next: RungData | null | undefined;
   readonly view: ChainView;
-  /** How much of the mail of the rule at hand comes to this rung, and to the next. */
+  /** How much of the selected rule's mail reaches this rung, and the next. */
   readonly ofChosen: { readonly here: number; readonly next: number } | null;
   readonly chosen: boolean;
   readonly onChoose: (id: string) => void;
   readonly style: CSSProperties;
 }
 
-/** One rule in the ladder: its piece of the stream, its sentence, what it takes and to where. */
+/** One rule in the ladder: its piece of the stream, its sentence, its count and destinations. */
 export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose, style }: Props) {
   const grave = rung.findings.filter(({ kind }) => kind !== 'overlap');
   const drag = useDraggable({ id: rung.id, disabled: next === undefined });
@@ -52,7 +52,7 @@ export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose,
       <span
         ref={drag.setActivatorNodeRef}
         className={classes.grip}
-        title={next === undefined ? undefined : 'Draw it to another place; by keyboard Alt and an arrow'}
+        title={next === undefined ? undefined : 'Drag the rule to another place, or press Alt and an arrow key'}
         {...drag.listeners}
       >
         {next !== undefined && <IconGripVertical size={14} aria-hidden="true" />}
@@ -74,8 +74,8 @@ export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose,
           <Link
             href={`/audits/${auditId}/findings?finding=${encodeURIComponent(grave[0]?.key ?? '')}`}
             className={classes.mark}
-            title={`${grave.length} findings beside overlaps name this rule`}
-            aria-label={`${grave.length} findings name ${rung.name}`}
+            title={`${grave.length} findings about this rule, overlaps aside`}
+            aria-label={`${grave.length} findings about ${rung.name}`}
           >
             {grave.length}
           </Link>
@@ -85,7 +85,7 @@ export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose,
   );
 }
 
-/** What of the mail it takes, where the stream is not drawn. */
+/** The share of mail the rule acts on, where the stream is not drawn. */
 function Share({ rung, total }: { rung: RungData; total: number }) {
   return (
     <svg width="150" height={RUNG_HEIGHT} aria-hidden="true">

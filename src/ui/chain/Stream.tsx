@@ -1,7 +1,7 @@
 import type { ChainView, Rung } from '../../server/chain/view';
 import { fillOf } from '../common/tints';
 
-/** Width of the drawing, and of the stream when all mail passes. */
+/** Width of the drawing, and of the stream when it carries all mail. */
 const WIDTH = 150;
 const FULL = 92;
 const LEFT = 8;
@@ -15,9 +15,9 @@ interface Props {
 }
 
 /**
- * The piece of the stream beside one rung. The left bank is straight; on the right the rule draws off what ends at it,
- * as wide as it is many messages. A rule that lets later rules run leads its mail out and back: a loop. The mail of the
- * chosen rule is shown within the stream, upstream and downstream.
+ * The piece of the stream beside one rung. The left bank is straight; on the right a rule that stops draws off a side
+ * stream as wide as its mail, and a rule that continues draws a loop. The mail of the selected rule is highlighted
+ * within the stream.
  */
 export function Stream({ rung, next, view, ofChosen, height }: Props) {
   const { counts } = rung;
@@ -28,8 +28,13 @@ export function Stream({ rung, next, view, ofChosen, height }: Props) {
   const below = left * scale;
   const place = view.destinations.find(({ key }) => rung.targets.includes(key));
   return (
-    <svg width={WIDTH} height={height} role="img" aria-label={`${counts.passing} messages pass, ${counts.fired} fire`}>
-      <title>{`${counts.passing} of ${view.total} messages come to this rule`}</title>
+    <svg
+      width={WIDTH}
+      height={height}
+      role="img"
+      aria-label={`${counts.passing} messages reach this rule, ${counts.fired} are acted on`}
+    >
+      <title>{`${counts.passing} of ${view.total} messages reach this rule`}</title>
       <path d={bankPath(above, below, height)} fill="var(--stream)" />
       {ofChosen && ofChosen.here > 0 && (
         <path
@@ -50,16 +55,16 @@ export function Stream({ rung, next, view, ofChosen, height }: Props) {
   );
 }
 
-/** A little mail is still seen. */
+/** Even a little mail stays visible. */
 const visible = (width: number): number => (width > 0 ? Math.max(2.5, width) : 0);
 
-/** From the left bank, as wide as `above` at the top and `below` at the foot. */
+/** From the left bank, `above` wide at the top and `below` wide at the bottom. */
 function bankPath(above: number, below: number, height: number): string {
   const [top, foot] = [LEFT + above, LEFT + below];
   return `M${LEFT} 0H${top}C${top} ${height * 0.5} ${foot} ${height * 0.4} ${foot} ${height}H${LEFT}Z`;
 }
 
-/** What ends here: from the right bank out to the side. */
+/** A side stream: from the right bank outwards. */
 function SideStream({ from, to, height, fill }: { from: number; to: number; height: number; fill: string }) {
   const thick = Math.max(2, Math.min(to - from, height - 14));
   const top = height / 2 - thick / 2;
@@ -74,7 +79,7 @@ function SideStream({ from, to, height, fill }: { from: number; to: number; heig
   );
 }
 
-/** What fires and runs on: out to the side, and back into the stream. */
+/** A loop: outwards and back into the stream. */
 function Loop({ bank, width, height, fill }: { bank: number; width: number; height: number; fill: string }) {
   const thick = Math.max(1.5, Math.min(width, 12));
   const reach = Math.min(WIDTH - 6, bank + 34);

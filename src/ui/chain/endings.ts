@@ -1,5 +1,5 @@
-/** What follows once a rule has acted, in the words of every view. */
+/** The endings of a rule, in the words of every view. */
 export const ENDINGS = [
-  { value: 'continue', label: 'later rules still run' },
-  { value: 'stop', label: 'it ends here' },
+  { value: 'continue', label: 'continues' },
+  { value: 'stop', label: 'stops' },
 ] as const;

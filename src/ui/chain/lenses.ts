@@ -1,6 +1,6 @@
 import type { ChainView, Rung } from '../../server/chain/view';
 
-/** What of a rung the lenses look at. */
+/** The data of a rung that lenses use. */
 type Seen = Pick<Rung, 'place' | 'name' | 'sentence' | 'targets' | 'sender'> & {
   readonly counts?: Pick<NonNullable<Rung['counts']>, 'fired'> | null;
   readonly findings: readonly Pick<Rung['findings'][number], 'kind'>[];
@@ -11,33 +11,33 @@ interface Ladder<R> {
   readonly rungs: readonly R[];
 }
 
-/** Ways to look at the rules; the order in which they run stays as it is. */
+/** Orders in which rules can be shown; the running order does not change. */
 export const LENSES = [
-  { value: 'order', label: 'as they run' },
+  { value: 'order', label: 'in the order they run' },
   { value: 'name', label: 'name' },
   { value: 'destination', label: 'destination' },
   { value: 'sender', label: 'sender' },
   { value: 'finding', label: 'findings' },
-  { value: 'taken', label: 'mail taken' },
+  { value: 'taken', label: 'mail acted on' },
 ] as const;
 
 export type Lens = (typeof LENSES)[number]['value'];
 
-/** What rungs are sorted by, from the first; within it the order in which they run. */
+/** Sort keys of a rung; ties stay in running order. */
 const SORTS: Readonly<Record<Exclude<Lens, 'order'>, (rung: Seen, view: Ladder<Seen>) => string | number>> = {
   name: (rung) => rung.name.toLocaleLowerCase('en'),
   destination: (rung, view) =>
     view.destinations.find(({ key }) => rung.targets.includes(key))?.label.toLocaleLowerCase('en') ?? '\uffff',
-  // By the domain first, so that the addresses of one stand together.
+  // By domain first, so that addresses of one domain are together.
   sender: (rung) => (rung.sender === '' ? '\uffff' : rung.sender.split('@').reverse().join(' ')),
   finding: (rung) => -gravity(rung),
   taken: (rung) => -(rung.counts?.fired ?? 0),
 };
 
-/** Findings beside mere overlaps. */
+/** Findings other than overlaps. */
 const gravity = (rung: Seen): number => rung.findings.filter(({ kind }) => kind !== 'overlap').length;
 
-/** The rungs as a lens shows them, of those whose name, sentence or sender has the words. */
+/** The rungs in the order of a lens, filtered by name, sentence or sender. */
 export function through<R extends Seen>(view: Ladder<R>, lens: Lens, words: string): readonly R[] {
   const sought = words.trim().toLocaleLowerCase('en');
   const found =

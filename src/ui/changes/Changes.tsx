@@ -12,7 +12,10 @@ import { MatrixTable, Moved } from './Moved';
 import { TextDifferences } from './TextDifferences';
 import { Versions } from './Versions';
 
-/** Two chains side by side, as a rule the draft and what was brought in: what ends elsewhere, and the history of changes. */
+/**
+ * Two chains side by side, usually the draft and the imported chain: messages whose fate differs, and the change
+ * history.
+ */
 export function Changes({ auditId, view }: { auditId: string; view: ChangesView }) {
   const { comparison, matrix, verdict, byRule, texts, history } = view;
   useComparing(auditId, view);
@@ -23,13 +26,13 @@ export function Changes({ auditId, view }: { auditId: string; view: ChangesView 
       <section className={classes.effect}>
         <Claim auditId={auditId} view={view} href={mail({})} />
         <p className={classes.from}>
-          What must hold whatever is changed: <Link href={`/audits/${auditId}/expectations`}>expectations</Link>
+          Must hold after every change: <Link href={`/audits/${auditId}/expectations`}>expectations</Link>
         </p>
         {verdict && texts && (
           <VerdictWords
             verdict={verdict}
-            yes="No message at all can be treated differently"
-            no="Some message is treated differently"
+            yes="No message is treated differently"
+            no="Some messages are treated differently"
           />
         )}
         {matrix && comparison && comparison.changed > 0 && (
@@ -37,7 +40,7 @@ export function Changes({ auditId, view }: { auditId: string; view: ChangesView 
         )}
         {comparison && byRule.length > 0 && (
           <>
-            <h2 className={classes.heading}>By the rule responsible</h2>
+            <h2 className={classes.heading}>By rule responsible</h2>
             <ul className={classes.responsible}>
               {byRule.map(({ id, name, count }) => (
                 <li key={id}>
@@ -67,7 +70,7 @@ export function Changes({ auditId, view }: { auditId: string; view: ChangesView 
   );
 }
 
-/** Has two chains compared that were not yet; the page asks for its data anew when that has ended. */
+/** Starts comparing two chains if needed; the page refreshes when the job ends. */
 function useComparing(auditId: string, { before, after, comparison, verdict }: ChangesView): void {
   const unknown = comparison === null || verdict === null;
   useEffect(() => {
@@ -81,29 +84,31 @@ function Claim({ auditId, view, href }: { auditId: string; view: ChangesView; hr
     const untouched = before === 'baseline' && after === 'draft';
     return (
       <>
-        <h1 className={classes.verdict}>{untouched ? 'Nothing has been changed' : 'Both are the same'}</h1>
+        <h1 className={classes.verdict}>{untouched ? 'No changes yet' : 'Both versions are identical'}</h1>
         {untouched && (
           <p>
-            The draft is the chain as it was brought in. Changes are tried in the{' '}
-            <Link href={`/audits/${auditId}/chain`}>Chain</Link> or on a{' '}
+            The draft is identical to the imported chain. Make changes in the{' '}
+            <Link href={`/audits/${auditId}/chain`}>Chain</Link> or in a{' '}
             <Link href={`/audits/${auditId}/findings`}>finding</Link>.
           </p>
         )}
       </>
     );
   }
-  if (!comparison) return <h1 className={classes.verdict}>The chains are still being simulated</h1>;
-  const beside = before === 'baseline' && after === 'draft' ? 'than before' : `by ${names[1]} than by ${names[0]}`;
+  if (!comparison) return <h1 className={classes.verdict}>The chains are being simulated</h1>;
+  const beside =
+    before === 'baseline' && after === 'draft' ? 'than before' : `under ${names[1]} than under ${names[0]}`;
   if (comparison.changed === 0) {
     return (
       <h1 className={classes.verdict}>
-        None of {formatNumber(comparison.total)} stored messages ends elsewhere {beside}
+        None of {formatNumber(comparison.total)} stored messages has a different destination {beside}
       </h1>
     );
   }
   return (
     <h1 className={classes.verdict}>
-      <Link href={href}>{formatPart(comparison.changed, comparison.total)}</Link> messages end elsewhere {beside}
+      <Link href={href}>{formatPart(comparison.changed, comparison.total)}</Link> messages{' '}
+      {comparison.changed === 1 ? 'has' : 'have'} a different destination {beside}
     </h1>
   );
 }

@@ -16,11 +16,11 @@ import classes from './Changes.module.css';
 interface Props {
   readonly auditId: string;
   readonly history: readonly ChangeLine[];
-  /** Messages that end elsewhere than as brought in; null where that is not known. */
+  /** Messages whose fate differs from the imported chain; null if unknown. */
   readonly changed: number | null;
 }
 
-/** Every change with what, why, when and its effect; the newest first. Any of them can be taken back by itself. */
+/** Every change with its reason, time and effect, newest first. Each can be undone alone. */
 export function History({ auditId, history, changed }: Props) {
   const router = useRouter();
   const [busy, setBusy] = useState(false);
@@ -65,7 +65,7 @@ export function History({ auditId, history, changed }: Props) {
           Redo
         </Button>
       </div>
-      {history.length === 0 && <p className={classes.from}>No change has been made.</p>}
+      {history.length === 0 && <p className={classes.from}>No changes yet.</p>}
       <ol className={classes.lines}>
         {[...history].reverse().map((change) => (
           <li key={change.id} data-undone={change.undone || undefined}>
@@ -79,14 +79,14 @@ export function History({ auditId, history, changed }: Props) {
               <p className={classes.from}>
                 {change.responsible !== null && changed !== null && change.responsible > 0 && (
                   <>
-                    has a part in{' '}
+                    is involved in{' '}
                     <Link href={`/audits/${auditId}/mail?change=${change.id}`}>
                       {formatPart(change.responsible, changed)}
                     </Link>{' '}
-                    that end elsewhere ·{' '}
+                    with a different destination ·{' '}
                   </>
                 )}
-                <TextButton onClick={() => takeBack(change.id)}>take back</TextButton>
+                <TextButton onClick={() => takeBack(change.id)}>undo this change</TextButton>
               </p>
             )}
             {back?.id === change.id && (

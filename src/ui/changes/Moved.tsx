@@ -10,12 +10,12 @@ interface MatrixTableProps {
   readonly hrefOf: (from: string, to: string) => string;
 }
 
-/** From which place to which: one row for each place before, one column for each place after. */
+/** A table of destinations: a row for each one before, a column for each one after. */
 export function MatrixTable({ matrix: { from, to, counts }, names, hrefOf }: MatrixTableProps) {
   const most = Math.max(1, ...counts.flat());
   return (
     <div className={classes.matrixFrame}>
-      <table className={classes.matrix} aria-label="From where to where">
+      <table className={classes.matrix} aria-label="From and to">
         <thead>
           <tr>
             <th>
@@ -41,9 +41,9 @@ export function MatrixTable({ matrix: { from, to, counts }, names, hrefOf }: Mat
                   <td
                     key={other}
                     data-same={(same && count > 0) || undefined}
-                    // Custom properties are none of the declared ones.
+                    // CSS custom properties are missing in React's types.
                     style={{ '--part': `${Math.round((count / most) * 100)}%` } as React.CSSProperties}
-                    title={same && count > 0 ? 'in the same place, with other flags or replies' : undefined}
+                    title={same && count > 0 ? 'same destination, other flags or replies' : undefined}
                   >
                     {count > 0 && <Link href={hrefOf(place, other)}>{formatNumber(count)}</Link>}
                   </td>
@@ -61,20 +61,20 @@ interface MovedProps {
   readonly auditId: string;
   readonly comparison: Comparison;
   readonly names: readonly [string, string];
-  /** Where all of them are listed, and those of one way. */
+  /** The address of the list of all of them, and of one pair. */
   readonly all: string;
   readonly hrefOf: (was: string, becomes: string) => string;
 }
 
 const SHOWN_MOVES = 40;
 
-/** The ways in which messages move, flags included, and the messages themselves. */
+/** The pairs of destinations with flags, and the messages themselves. */
 export function Moved({ auditId, comparison, names, all, hrefOf }: MovedProps) {
   const { moves, rows, changed } = comparison;
   return (
     <>
       <details className={classes.details}>
-        <summary>Each way, with flags: {formatNumber(moves.length)}</summary>
+        <summary>Each pair of destinations, with flags: {formatNumber(moves.length)}</summary>
         <table className={classes.moves}>
           <thead>
             <tr>
@@ -95,7 +95,7 @@ export function Moved({ auditId, comparison, names, all, hrefOf }: MovedProps) {
             ))}
           </tbody>
         </table>
-        {moves.length > SHOWN_MOVES && <p>and {formatNumber(moves.length - SHOWN_MOVES)} more ways</p>}
+        {moves.length > SHOWN_MOVES && <p>and {formatNumber(moves.length - SHOWN_MOVES)} more pairs</p>}
       </details>
       <h2 className={classes.heading}>
         Each message

@@ -10,7 +10,7 @@ interface Props {
   readonly names: readonly [string, string];
 }
 
-/** Lines around a difference. */
+/** Context lines around a difference. */
 const CONTEXT = 3;
 const SHOWN_HUNKS = 60;
 
@@ -20,7 +20,7 @@ export function TextDifferences({ texts, names }: Props) {
   return (
     <details className={classes.details}>
       <summary>
-        As scripts: {formatNumber(hunks.length)} {hunks.length === 1 ? 'place differs' : 'places differ'}
+        As scripts: {formatNumber(hunks.length)} {hunks.length === 1 ? 'difference' : 'differences'}
       </summary>
       <p className={classes.from}>
         − {names[0]}, + {names[1]}
@@ -39,7 +39,7 @@ export function TextDifferences({ texts, names }: Props) {
             ))}
         </pre>
       ))}
-      {hunks.length > SHOWN_HUNKS && <p>and {formatNumber(hunks.length - SHOWN_HUNKS)} more places</p>}
+      {hunks.length > SHOWN_HUNKS && <p>and {formatNumber(hunks.length - SHOWN_HUNKS)} more differences</p>}
     </details>
   );
 }

@@ -12,7 +12,7 @@ import { formatMoment, formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import classes from './Changes.module.css';
 
-/** Chains kept under a name: any two are compared, and the draft can go back to any. */
+/** Saved versions of the chain: any two can be compared, and the draft restored to any. */
 export function Versions({ auditId, view }: { auditId: string; view: ChangesView }) {
   const { before, after, versions } = view;
   const router = useRouter();
@@ -32,7 +32,7 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
   const goBack = async (id: number) => {
     try {
       const answer = editsAnswer.parse(await call(`/api/audits/${auditId}/versions/${id}`, 'GET'));
-      if (answer.edits.length === 0) tell('The draft is as this version is.');
+      if (answer.edits.length === 0) tell('The draft is identical to this version.');
       else setBack({ id, ...answer });
     } catch (error) {
       tell(error);
@@ -43,7 +43,7 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
       .then(() => (before === id || after === id ? compare('baseline', 'draft') : router.refresh()))
       .catch(tell);
   const choices = [
-    { value: 'baseline', label: 'as brought in' },
+    { value: 'baseline', label: 'as imported' },
     { value: 'draft', label: 'the draft' },
     ...versions.map(({ id, name: called }) => ({ value: String(id), label: called })),
   ];
@@ -53,7 +53,7 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
       <div className={classes.compare}>
         <Select
           size="xs"
-          aria-label="Compare this"
+          aria-label="First version"
           data={choices}
           value={String(before)}
           allowDeselect={false}
@@ -62,7 +62,7 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
         <span>with</span>
         <Select
           size="xs"
-          aria-label="With this"
+          aria-label="Second version"
           data={choices}
           value={String(after)}
           allowDeselect={false}
@@ -79,14 +79,14 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
       >
         <TextInput
           size="xs"
-          aria-label="Name of the version"
-          placeholder="a name for the draft as it is"
+          aria-label="Version name"
+          placeholder="name this version of the draft"
           maxLength={200}
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
         />
         <Button size="compact-sm" variant="default" type="submit" disabled={name.trim() === ''}>
-          Keep it
+          Save version
         </Button>
       </form>
       <ul className={classes.lines}>
@@ -98,7 +98,7 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
             </p>
             <p className={classes.actions}>
               <TextButton onClick={() => compare(String(version.id), 'draft')}>compare with the draft</TextButton>
-              <TextButton onClick={() => goBack(version.id)}>go back to it</TextButton>
+              <TextButton onClick={() => goBack(version.id)}>restore</TextButton>
               <TextButton aria-label={`remove ${version.name}`} onClick={() => drop(version.id)}>
                 remove
               </TextButton>

@@ -20,17 +20,17 @@ interface Props {
   readonly auditId: string;
   readonly edits: readonly Edit[];
   readonly why: string;
-  /** What is said of the change, where the edits do not say it themselves. */
+  /** The description of the change, if its edits do not describe themselves. */
   readonly words?: string;
   readonly onDone: () => void;
   /** Called instead of `onDone` when the change was made. */
   readonly onMade?: () => void;
 }
 
-/** A change that is not made yet, with the messages whose fate it would change. */
+/** Previews a change: the messages whose fate it would change. */
 export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onDone }: Props) {
   const { act, busy } = useAct();
-  /** What only reasoning shows is known later. */
+  /** What only a proof shows arrives later. */
   const [late, setLate] = useState<{ of: string; broken: readonly Broken[] } | null>(null);
   const wanted = JSON.stringify(edits);
   const { answer: preview, failure } = useAsked(['preview', auditId, wanted], (signal) =>
@@ -59,10 +59,10 @@ export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onD
       )}
       <div className={classes.buttons}>
         <Button size="compact-sm" onClick={make} loading={busy} disabled={!preview || broken.length > 0}>
-          Make this change
+          Apply
         </Button>
         <Button size="compact-sm" variant="subtle" onClick={onDone}>
-          Leave it
+          Cancel
         </Button>
       </div>
     </section>
@@ -80,18 +80,18 @@ interface EffectProps {
 /** The stored messages that a change would treat differently. */
 function ChangeEffect({ auditId, edits, preview }: EffectProps) {
   const { words, comparison } = preview;
-  if (!comparison) return <p>{words}. Its effect is not known before the chain is simulated.</p>;
+  if (!comparison) return <p>{words}. The effect is known once the chain is simulated.</p>;
   const { changed, total, moves, rows } = comparison;
   return (
     <>
       <p className={classes.words}>{words}</p>
       <p className={classes.count}>
         {changed === 0 ? (
-          'No stored message changes its fate'
+          'No stored message has a different destination'
         ) : (
           <>
-            <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, total)}</MaybeLink> messages change their
-            fate
+            <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, total)}</MaybeLink> messages{' '}
+            {changed === 1 ? 'has' : 'have'} a different destination
           </>
         )}
       </p>
@@ -111,7 +111,7 @@ function ChangeEffect({ auditId, edits, preview }: EffectProps) {
           ))}
         </tbody>
       </table>
-      {moves.length > 5 && <p>and {formatNumber(moves.length - 5)} more ways</p>}
+      {moves.length > 5 && <p>and {formatNumber(moves.length - 5)} more pairs of destinations</p>}
       <ul className={classes.rows}>
         {rows.slice(0, SHOWN_ROWS).map((row) => (
           <li key={row.number}>

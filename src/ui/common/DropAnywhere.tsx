@@ -6,12 +6,12 @@ import { filesOf } from './useDrops';
 
 interface Props {
   readonly onDrop: (files: readonly File[]) => void;
-  /** Opens the choice of files of the browser. */
+  /** Opens the browser's file chooser. */
   readonly openRef: RefObject<(() => void) | null>;
   readonly words: string;
 }
 
-/** Takes files that are dropped anywhere on the page, or chosen. */
+/** Accepts files dropped anywhere on the page, or chosen. */
 export function DropAnywhere({ onDrop, openRef, words }: Props) {
   const [isDragged, setDragged] = useState(false);
   const { getRootProps, getInputProps, open } = useDropzone({
@@ -31,7 +31,7 @@ export function DropAnywhere({ onDrop, openRef, words }: Props) {
   useWindowEvent('dragenter', ({ dataTransfer }) => {
     if (dataTransfer?.types.includes('Files')) setDragged(true);
   });
-  // It is there for the pointer alone, and unseen while nothing is drawn over the page.
+  // Visible only while something is dragged over the page.
   return (
     <div {...getRootProps({ className: classes.page, role: 'presentation' })} aria-hidden data-dragged={isDragged}>
       <input {...getInputProps()} />

@@ -3,7 +3,7 @@ import type { Destination, FateView } from '../../server/chain/destinations';
 import classes from './Fate.module.css';
 import { Swatch } from './tints';
 
-/** Where a message ends, each place with its mark and the flags the message gets there. */
+/** The fate of a message: each destination with its mark and flags. */
 export function Fate({ fate, destinations }: { fate: FateView; destinations: readonly Destination[] }) {
   return (
     <span className={classes.fate}>

@@ -12,18 +12,18 @@ import classes from './Foresight.module.css';
 import { formatNumber } from './format';
 import { VerdictWords } from './VerdictWords';
 
-/** A chain is audited only once nothing was changed for so long, in milliseconds. */
+/** Milliseconds without a change before a chain is audited. */
 const PAUSE = 800;
 const SHOWN = 6;
 
 interface Props {
   readonly auditId: string;
   readonly edits: readonly Edit[];
-  /** Told the expectations that it would break, once that is known for all possible messages. */
+  /** Receives the expectations that it would break, once they are checked for all possible messages. */
   readonly onBroken?: (broken: ForesightView['broken']) => void;
 }
 
-/** The findings that a change would end and bring, looked for while the change is looked at. */
+/** Computes the findings a change would resolve and add, while it is previewed. */
 export function Foresight({ auditId, edits, onBroken }: Props) {
   const wanted = JSON.stringify(edits);
   const isRested = useRested(wanted, PAUSE);
@@ -31,9 +31,9 @@ export function Foresight({ auditId, edits, onBroken }: Props) {
     workedOut({
       ask: async () => foresightAnswer.parse(await call(`/api/audits/${auditId}/foresight`, 'POST', { edits }, signal)),
       jobOf: ({ looking }) => looking,
-      what: 'What it does to the findings',
+      what: 'Effect on findings',
       signal,
-      // What is looked for in a chain that is no longer wanted serves nobody.
+      // A job for an abandoned preview is cancelled.
       cancels: true,
     }),
   );
@@ -47,7 +47,7 @@ export function Foresight({ auditId, edits, onBroken }: Props) {
   if (!view) {
     return (
       <p className={classes.soft} aria-busy="true">
-        Looking for findings that it would end or bring <Loader size="xs" type="dots" component="span" />
+        Looking for findings that this change resolves or adds <Loader size="xs" type="dots" component="span" />
       </p>
     );
   }
@@ -57,16 +57,17 @@ export function Foresight({ auditId, edits, onBroken }: Props) {
       {view.verdict && (
         <VerdictWords
           verdict={view.verdict}
-          yes="No message at all can be treated differently"
-          no="Some message would be treated differently"
+          yes="No message is treated differently"
+          no="Some messages would be treated differently"
         />
       )}
-      {none && <p className={classes.soft}>It neither ends nor brings a finding.</p>}
-      <Lines title="Findings it would end" auditId={auditId} findings={view.ended} leads />
-      <Lines title="Findings it would bring" auditId={auditId} findings={view.brought} />
+      {none && <p className={classes.soft}>This change resolves no finding and adds none.</p>}
+      <Lines title="Findings resolved" auditId={auditId} findings={view.ended} leads />
+      <Lines title="Findings added" auditId={auditId} findings={view.brought} />
       {view.passedOn > 0 && (
         <p className={classes.soft}>
-          {formatNumber(view.passedOn)} would be said of another rule, about mail of which they are said now.
+          {formatNumber(view.passedOn)} {view.passedOn === 1 ? 'finding' : 'findings'} would move to another rule, about
+          the same mail.
         </p>
       )}
     </>
@@ -77,7 +78,7 @@ interface LinesProps {
   readonly title: string;
   readonly auditId: string;
   readonly findings: ForesightView['ended'];
-  /** Whether they are stated now, so that they can be looked at. */
+  /** Whether they are present findings, which can be opened. */
   readonly leads?: boolean;
 }
 

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 
-/** A number that leads to its messages, beside the work at hand; the number alone where no address can say which they are. */
+/** A number that links to its messages in another tab; plain if no address can express them. */
 export function MaybeLink({ path, children }: { path: string | null; children: ReactNode }) {
   if (path === null) return children;
   return (

@@ -2,7 +2,7 @@ import Link from 'next/link';
 import type { ReactNode } from 'react';
 import classes from './Notice.module.css';
 
-/** What a view says when it has nothing else to show: empty, failed, or still waiting. */
+/** The message of an empty, failed or loading view. */
 export function Notice({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <section className={classes.notice}>
@@ -12,32 +12,32 @@ export function Notice({ title, children }: { title: string; children?: ReactNod
   );
 }
 
-/** Where there are no rules yet: the three ways to bring them in. */
+/** Shown if there are no rules: three ways to import them. */
 export function NoRules({ auditId, title }: { auditId: string; title: string }) {
   return (
     <Notice title={title}>
       <ul>
         <li>
-          <Link href={`/audits/${auditId}/gather`}>Bring rules in from files</Link>
+          <Link href={`/audits/${auditId}/gather`}>Import rules from files</Link>
         </li>
         <li>
-          <Link href={`/audits/${auditId}/server`}>Fetch them from a server</Link>
+          <Link href={`/audits/${auditId}/server`}>Get rules from a mail server</Link>
         </li>
         <li>
-          <Link href={`/audits/${auditId}/sheet`}>Type them in</Link>
+          <Link href={`/audits/${auditId}/sheet`}>Type rules in</Link>
         </li>
       </ul>
     </Notice>
   );
 }
 
-/** Where there is no mail yet. */
+/** Shown if there is no mail. */
 export function NoMail({ auditId, children }: { auditId: string; children?: string }) {
   return (
-    <Notice title="There is no mail yet">
+    <Notice title="No mail imported yet">
       {children && <p>{children}</p>}
       <p>
-        <Link href={`/audits/${auditId}/gather`}>Bring mail in</Link>
+        <Link href={`/audits/${auditId}/gather`}>Import mail</Link>
       </p>
     </Notice>
   );

@@ -5,7 +5,7 @@ import { formatBytes } from './format';
 import classes from './OrderOfRules.module.css';
 import type { Drops } from './useDrops';
 
-/** The order in which several files of rules will run, to be changed before any of them is read. */
+/** Lets the user order several files of rules before they are imported. */
 export function OrderOfRules({ drops }: { drops: Drops }) {
   const { asked, reorder } = drops;
   if (!asked) return null;
@@ -18,7 +18,7 @@ export function OrderOfRules({ drops }: { drops: Drops }) {
   return (
     <section className={classes.order} aria-label="Order of the rules">
       <p>
-        <strong>These files run in this order.</strong> Change it if needed; nothing has been read yet.
+        <strong>These files run in this order.</strong> Change the order if needed; nothing is imported yet.
       </p>
       <ol>
         {asked.map((file, at) => (

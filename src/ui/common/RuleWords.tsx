@@ -6,13 +6,13 @@ interface Props {
   readonly className: string | undefined;
 }
 
-/** What a rule says: one sentence, or an indented list where much is nested in it. */
+/** A rule as one sentence, or as an indented list if much is nested in it. */
 export function RuleWords({ rule: { sentence, outline }, className }: Props) {
   if (!outline) return <p className={className}>{sentence}</p>;
   return <Lines lines={outline} className={`${className ?? ''} ${classes.outline}`} />;
 }
 
-/** Lines as deep as the first, with what stands deeper below each as a list of its own. */
+/** Lines at one depth; deeper lines become a list below their parent. */
 function Lines({ lines, className }: { readonly lines: readonly OutlineLine[]; readonly className: string }) {
   return (
     <ul className={className}>

@@ -5,12 +5,12 @@ import classes from './Stopped.module.css';
 
 const SHOWN = 3;
 
-/** Why a change cannot be made: the expectations that it would break, each with what shows it. */
+/** Why a change is blocked: the expectations it would break, with evidence. */
 export function Stopped({ auditId, broken }: { auditId: string; broken: readonly Broken[] }) {
   return (
-    <section className={classes.stopped} aria-label="Expectations that it would break">
+    <section className={classes.stopped} aria-label="Expectations this change would break">
       <p>
-        <strong>This change is stopped</strong>: it breaks what you{' '}
+        <strong>This change is blocked</strong>: it breaks what you{' '}
         <Link href={`/audits/${auditId}/expectations`}>expect</Link>.
       </p>
       <ul>
@@ -32,7 +32,7 @@ export function Stopped({ auditId, broken }: { auditId: string; broken: readonly
             {probes.length > 0 && <>, for the probe {probes.map((probe) => `“${probe}”`).join(', ')}</>}
             {messages.length + probes.length === 0 && witness && (
               <details>
-                <summary>no stored message shows it, but one can be made up</summary>
+                <summary>no stored message shows it, but an example message does</summary>
                 <pre dir="auto">{witness.open.slice(0, 4000).trimEnd()}</pre>
               </details>
             )}

@@ -5,19 +5,19 @@ import classes from './VerdictWords.module.css';
 
 interface Props {
   readonly verdict: Verdict;
-  /** What is said where the answer is yes, for all messages. */
+  /** The words for a proof. */
   readonly yes: string;
-  /** What is said where a message shows the contrary. */
+  /** The words for a witness of the contrary. */
   readonly no: string;
 }
 
-/** What reasoning says of all possible messages; with the message that shows it, where one does. */
+/** The answer of a proof about all possible messages, with a witness if there is one. */
 export function VerdictWords({ verdict, yes, no }: Props) {
   if ('witness' in verdict) {
     return (
       <details className={classes.verdict}>
         <summary>
-          <strong>{no}</strong>: see a message that shows it
+          <strong>{no}</strong>: see an example message
         </summary>
         <pre className={classes.witness} dir="auto">
           {shownText(verdict.witness)}
@@ -28,17 +28,17 @@ export function VerdictWords({ verdict, yes, no }: Props) {
   if (verdict.verdict === 'undecided') {
     return (
       <p className={classes.verdict}>
-        It could not be settled for all possible messages: {verdict.reason}. What is counted on stored mail is so.
+        Undecided for all possible messages: {verdict.reason}. The counts for your stored mail still hold.
       </p>
     );
   }
   return (
     <p className={classes.verdict} title={PROOF_ASSUMES}>
-      <strong>{yes}</strong>: this is proved.
+      <strong>{yes}</strong>: proved.
     </p>
   );
 }
 
-/** Longer made-up messages are mostly blanks that fill them. */
+/** Longer example messages are mostly padding. */
 const SHOWN = 4000;
 const shownText = ({ open }: MadeUp): string => open.slice(0, SHOWN).trimEnd();

@@ -7,22 +7,25 @@ import type { z } from 'zod';
 import { call, tell } from './api';
 import { jobEnded } from './jobs';
 
-/** Answers of the server, kept while what shows them is there, and checked by the shapes that the server states. */
+/** Responses of the server, cached while they are shown, and checked by the server's shapes. */
 export interface Answer<T> {
-  /** Undefined until it has come. */
+  /** Undefined until it has arrived. */
   readonly answer: T | undefined;
-  /** The server's one sentence, where it refused. */
+  /** The server's one sentence, if it refused. */
   readonly failure: string | null;
 }
 
-/** What is at a path; asked for anew whenever `of`, which it is an answer about, is another object. */
+/** The response at a path; refetched whenever `of`, the object it is about, changes identity. */
 export function useAnswer<T>(shape: z.ZodType<T>, path: string | null, of?: object): Answer<T> {
   return useAsked(path === null ? null : [path, numberOf(of)], async (signal) =>
     shape.parse(await call(path ?? '', 'GET', undefined, signal)),
   );
 }
 
-/** What a question under a key is answered with; nothing is asked while the key is null. `keeps`: the answer before stands meanwhile. */
+/**
+ * The response to a query under a key; nothing is fetched while the key is null. `keeps`: the previous response is
+ * shown meanwhile.
+ */
 export function useAsked<T>(
   key: readonly unknown[] | null,
   ask: (signal: AbortSignal) => Promise<T>,
@@ -41,14 +44,17 @@ export function useAsked<T>(
   };
 }
 
-/** The same for a question that is about an object: asked anew when that is another one, while the answer before stands. */
+/**
+ * The same for a query about an object: refetched when its identity changes, with the previous response shown
+ * meanwhile.
+ */
 export const useAnswerTo = <T>(key: readonly unknown[], of: object, ask: (signal: AbortSignal) => Promise<T>) =>
   useAsked([...key, numberOf(of)], ask, { keeps: true });
 
 const numbers = new WeakMap<object, number>();
 let next = 1;
 
-/** The same number for the same object. */
+/** A number for the identity of an object. */
 function numberOf(object: object | undefined): number {
   if (!object) return 0;
   const number = numbers.get(object) ?? next++;
@@ -58,18 +64,18 @@ function numberOf(object: object | undefined): number {
 
 interface Work<T> {
   readonly ask: () => Promise<T>;
-  /** The job that works the answer out, where it is not known yet. */
+  /** The job that computes the response, if it is not known yet. */
   readonly jobOf: (answer: T) => string | null;
-  /** What it works out, as a sentence begins. */
+  /** What the job computes, as the beginning of a sentence. */
   readonly what: string;
   readonly signal: AbortSignal;
-  /** Told of answers that are not whole yet. */
+  /** Receives incomplete responses. */
   readonly meanwhile?: (answer: T) => void;
-  /** Whether the job serves nobody else once this is no longer wanted. */
+  /** Whether to cancel the job when nobody waits for it here any more. */
   readonly cancels: boolean;
 }
 
-/** Asks until the answer is known, and waits for what has to be worked out first. */
+/** Fetches until the response is complete, waiting for its job. */
 export async function workedOut<T>({ ask, jobOf, what, signal, meanwhile, cancels }: Work<T>): Promise<T> {
   for (;;) {
     const answer = await ask();
@@ -85,7 +91,7 @@ export async function workedOut<T>({ ask, jobOf, what, signal, meanwhile, cancel
   }
 }
 
-/** Whether a text has not changed for so many milliseconds; a first one has to rest too. */
+/** Whether a text has been unchanged for some milliseconds; the first one must wait too. */
 export function useRested(text: string, milliseconds: number): boolean {
   const [rested, setRested] = useState<string | null>(null);
   useEffect(() => {
@@ -96,7 +102,8 @@ export function useRested(text: string, milliseconds: number): boolean {
 }
 
 /**
- * Does something on the server, one thing at a time: the page is asked for anew when it is done, and a refusal is told. What comes back says whether it was done.
+ * Runs actions on the server one at a time: the page refreshes after success, and a refusal is shown. Resolves to
+ * whether it succeeded.
  */
 export function useAct(): {
   readonly act: (request: () => Promise<unknown>) => Promise<boolean>;

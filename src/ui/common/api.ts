@@ -16,7 +16,7 @@ export async function call(
     ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
   }).catch(() => {
     signal?.throwIfAborted();
-    throw new Error('The server does not answer.');
+    throw new Error('The Ysomeris server does not answer. Check that it is still running, then try again.');
   });
   return readAnswer(response);
 }
@@ -25,7 +25,7 @@ export async function call(
 export async function sendTo(path: string, file: File): Promise<unknown> {
   const headers = { 'x-file-name': encodeURIComponent(file.name), 'content-type': 'application/octet-stream' };
   const response = await fetch(path, { method: 'POST', headers, body: file }).catch(() => {
-    throw new Error('The server does not answer.');
+    throw new Error('The Ysomeris server does not answer. Check that it is still running, then try again.');
   });
   return readAnswer(response);
 }
@@ -34,7 +34,11 @@ export async function readAnswer(response: Response): Promise<unknown> {
   const answer: unknown = await response.json().catch(() => null);
   if (response.ok) return answer;
   const told = failure.safeParse(answer);
-  throw new Error(told.success ? told.data.error : `The server answered with ${response.status}.`);
+  throw new Error(
+    told.success
+      ? told.data.error
+      : `The server answered with status ${response.status}. Nothing was changed; try again.`,
+  );
 }
 
 export function tell(error: unknown): void {
@@ -52,7 +56,7 @@ export interface Said {
   readonly failed: boolean;
 }
 
-/** Sends one file to an audit as it is, and gives the server's words on it. */
+/** Uploads a file to an audit; returns the server's message. */
 export async function sendFile(auditId: string, file: File): Promise<Said> {
   try {
     return { text: brought.parse(await sendTo(`/api/audits/${auditId}/files`, file)).statement, failed: false };
@@ -61,7 +65,7 @@ export async function sendFile(auditId: string, file: File): Promise<Said> {
   }
 }
 
-/** Has the server read a file or a folder of its own machine, and gives its words on it. */
+/** Lets the server import a file or folder of its own machine; returns its message. */
 export async function sendPath(auditId: string, path: string): Promise<Said> {
   try {
     const answer = await call(`/api/audits/${auditId}/paths`, 'POST', { path });
@@ -71,10 +75,10 @@ export async function sendPath(auditId: string, path: string): Promise<Said> {
   }
 }
 
-/** Asks for a file by a request that may change something, and has the browser save it. Throws the server's one clear sentence. */
+/** Downloads a file by a POST request, and lets the browser save it. Throws the server's one clear sentence. */
 export async function saveFile(path: string, name: string): Promise<void> {
   const response = await fetch(path, { method: 'POST' }).catch(() => {
-    throw new Error('The server does not answer.');
+    throw new Error('The Ysomeris server does not answer. Check that it is still running, then try again.');
   });
   if (!response.ok) await readAnswer(response);
   const address = URL.createObjectURL(await response.blob());

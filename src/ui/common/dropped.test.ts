@@ -1,7 +1,7 @@
 import { describe, expect, test, vi } from 'vitest';
 import { filesOf } from './useDrops';
 
-/** Entries as the File and Directory Entries API gives them (W3C draft): a folder tells some of what it holds at a time. */
+/** Entries of the File and Directory Entries API (W3C draft), which list a folder in batches. */
 type Tree = string | { readonly [name: string]: Tree };
 
 function entryOf(name: string, tree: Tree, above = ''): unknown {

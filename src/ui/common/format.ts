@@ -14,7 +14,7 @@ export const formatNumber = (value: number): string => number.format(value);
 export const formatDay = (time: number | null): string => (time === null ? 'no date' : day.format(time));
 export const formatMoment = (time: number): string => `${moment.format(time)} UTC`;
 
-/** A number of messages is always shown with the number it is part of. */
+/** Numbers of messages are always shown with the number they are part of. */
 export const formatPart = (part: number, whole: number): string => `${number.format(part)} of ${number.format(whole)}`;
 
 export const messagesWord = (count: number): string =>
@@ -24,7 +24,7 @@ const UNITS = ['KB', 'MB', 'GB'] as const;
 
 export function formatBytes(bytes: number): string {
   if (bytes < 1024) return `${bytes} ${bytes === 1 ? 'byte' : 'bytes'}`;
-  // What would be shown as 1024.0 of a unit is 1.0 of the next.
+  // What would round to 1024.0 of a unit becomes 1.0 of the next.
   const fits = UNITS.findIndex((_, at) => bytes / 1024 ** (at + 1) < 1023.95);
   const at = fits < 0 ? UNITS.length - 1 : fits;
   return `${(bytes / 1024 ** (at + 1)).toFixed(1)} ${UNITS[at]}`;

@@ -7,7 +7,7 @@ import { ownJson } from '../../core/text/lookup';
 import type { JobView } from '../../server/jobs/runner';
 import { call } from './api';
 
-/** The jobs of an audit as they change; the page's data is asked for anew whenever one ends. */
+/** The jobs of an audit, live; the page refreshes whenever one ends. */
 export function useJobs(auditId: string): readonly JobView[] {
   const [jobs, setJobs] = useState<readonly JobView[]>([]);
   const router = useRouter();
@@ -30,16 +30,16 @@ export function useJobs(auditId: string): readonly JobView[] {
 
 const jobShape = z.object({ state: z.string(), message: z.string() });
 
-/** Milliseconds between two looks at a job. */
+/** Milliseconds between two checks of a job. */
 const LOOK = 200;
 
-/** Waits for a job; throws where it did not come to its end. Returns early once nobody wants to know any more. */
+/** Waits for a job; throws if it failed. Returns early once the caller has lost interest. */
 export async function jobEnded(job: string, isWanted: () => boolean, what: string): Promise<void> {
   for (;;) {
     const { state, message } = jobShape.parse(await call(`/api/jobs/${job}`, 'GET'));
     if (state === 'done' || !isWanted()) return;
     if (state !== 'waiting' && state !== 'running') {
-      throw new Error(`${what} could not be worked out: ${message || state}.`);
+      throw new Error(`${what} failed: ${message || state}.`);
     }
     await new Promise((resolve) => setTimeout(resolve, LOOK));
   }

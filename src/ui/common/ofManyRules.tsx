@@ -8,9 +8,9 @@ import type { TextOf } from './textOf';
 const MANY = 500;
 
 /**
- * Makes of a component one that takes its properties as JSON text: React serialises one string in a fraction of the time that
- * thousands of objects take (measured). Of many rules, the page is rendered in the browser only: rendering it on the server would
- * block all other requests.
+ * Wraps a component so that it receives its properties as JSON: React serialises one string much faster than thousands
+ * of objects (measured). With many rules, it renders in the browser only, since rendering on the server would block
+ * other requests.
  */
 export function ofManyRules<P extends object>(Page: ComponentType<P>) {
   return function OfManyRules({ text, rules }: { readonly text: TextOf<P>; readonly rules: number }) {

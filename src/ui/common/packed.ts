@@ -1,16 +1,16 @@
 import { isChainDocument } from '../../files/chain-document';
 
-/** What was dropped, as files to be sent, each under its path. */
+/** Dropped files, ready to be uploaded, each with its path. */
 export interface Packed {
-  /** Scripts and sheets, in the natural order of their paths: 2 comes before 10. */
+  /** Rules in natural order of their paths: 2 comes before 10. */
   readonly rules: readonly File[];
-  /** Archives and files by themselves; of each folder all other files, as one archive. */
+  /** Archives and files alone; of each folder, all other files as one archive. */
   readonly others: readonly File[];
 }
 
 /**
- * Sorts what was dropped. A folder may hold scripts, sheets, mail and archives side by side. An archive that is made of a folder only
- * refers to its files; they are read when it is sent.
+ * Sorts dropped files. A folder may contain scripts, sheets, mail and archives together. An archive made from a folder
+ * only references its files; they are read during the upload.
  */
 export async function packed(files: readonly File[]): Promise<Packed> {
   const rules: File[] = [];
@@ -42,11 +42,11 @@ const RULES = /\.(sieve|siv|sv|csv|tsv)$/i;
 const ARCHIVE = /\.(zip|tar|tgz|gz)$/i;
 const NATURAL = new Intl.Collator('en', { numeric: true });
 
-/** A message of a Maildir has no ending either, and there may be thousands of them. */
+/** Messages of a Maildir have no extension either, and there may be thousands. */
 const mayBeRules = (path: string, file: File): boolean =>
   file.size <= SCRIPT && !/(^|\/)(cur|new|tmp)\/[^/]*$/.test(path) && !/\.(eml|mbox|mbx|zip|tar|tgz|gz)$/i.test(path);
 
-/** Octets of a script at the most, and of its beginning that are looked at. */
+/** Most octets of a script, and octets of its beginning that are read. */
 const SCRIPT = 4 * 1024 * 1024;
 const LOOK = 4096;
 const MOST_LOOKED = 500;
@@ -58,7 +58,7 @@ async function looksLikeRules(file: File): Promise<boolean> {
 
 const named = (file: File, path: string): File => (file.name === path ? file : new File([file], path));
 
-/** A dropped file tells its path in one way, a chosen one in another. */
+/** Dropped and chosen files give their paths in different ways. */
 function pathOf(file: File & { readonly path?: string }): string {
   return file.webkitRelativePath || file.path || file.name;
 }
@@ -75,7 +75,7 @@ const BLOCK = 512;
 export function tarParts(files: readonly PlacedFile[]): (Uint8Array<ArrayBuffer> | File)[] {
   const parts: (Uint8Array<ArrayBuffer> | File)[] = [];
   for (const { path, file } of files) {
-    // Names of any length and script stand in a header of their own.
+    // Long and non-ASCII names need a header of their own.
     const record = paxRecord('path', path);
     parts.push(header('path', record.length, 'x'), record, padding(record.length));
     parts.push(header('file', file.size, '0'), file, padding(file.size));

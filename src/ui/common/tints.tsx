@@ -1,7 +1,7 @@
 import { elementAt } from '../../core/text/lookup';
 import type { Destination } from '../../server/chain/destinations';
 
-/** How axes and what stands at the pointer look in every chart. */
+/** The style of axes and tooltips in every chart. */
 export const TICK = { fill: 'var(--ink-soft)', fontSize: 12 };
 export const TOOLTIP = {
   background: 'var(--mantine-color-body)',
@@ -72,7 +72,7 @@ function TintPattern({ tint }: { tint: number }) {
 export function Swatch({ destination }: { destination: Pick<Destination, 'kind' | 'tint'> | undefined }) {
   return (
     <svg width="12" height="12" aria-hidden="true" style={{ flex: 'none', verticalAlign: '-1px' }}>
-      <title>mark of the destination</title>
+      <title>pattern of the destination</title>
       <rect x="0.5" y="0.5" width="11" height="11" fill={fillOf(destination)} stroke="var(--hairline-strong)" />
     </svg>
   );

@@ -2,24 +2,24 @@ import { useRef, useState } from 'react';
 import type { DropzoneOptions } from 'react-dropzone';
 import { packed } from './packed';
 
-/** Files that were dropped and are not sent yet. */
+/** Dropped files that are not uploaded yet. */
 export interface Drops {
-  /** Scripts and sheets whose order is being asked for; null where it need not be. */
+  /** Rules whose order the user is asked for; null if it is clear. */
   readonly asked: readonly File[] | null;
   readonly drop: (files: readonly File[]) => Promise<void>;
   readonly reorder: (files: readonly File[]) => void;
-  /** Sends all in the order as it stands. */
+  /** Uploads everything in its present order. */
   readonly accept: () => void;
   readonly cancel: () => void;
 }
 
 /**
- * Sorts what is dropped and hands it on, one drop after the other. Several files of rules are not handed on before their order
- * was confirmed; what is dropped meanwhile comes to them.
+ * Sorts and uploads dropped files, one drop after another. Several files of rules wait until their order is confirmed;
+ * files dropped meanwhile join them.
  */
 export function useDrops(send: (files: readonly File[]) => Promise<void>): Drops {
   const [asked, setAsked] = useState<readonly File[] | null>(null);
-  /** As it stands between two drawings of the page. */
+  /** A mirror of the state for callbacks between renders. */
   const waiting = useRef<{ rules: readonly File[]; others: readonly File[] } | null>(null);
   const sending = useRef<Promise<void>>(Promise.resolve());
   const ask = (rules: readonly File[], others: readonly File[]) => {
@@ -54,15 +54,15 @@ export function useDrops(send: (files: readonly File[]) => Promise<void>): Drops
 type FilesOf = NonNullable<DropzoneOptions['getFilesFromEvent']>;
 
 /**
- * The files of a drop or a choice, those of folders with their paths. A dropped folder is read by the entries of the File
- * and Directory Entries API: the newer handles leave out names with a colon, which all seen messages of a Maildir have.
+ * The files of a drop or a choice, with paths. Folders are read by the File and Directory Entries API: the newer
+ * handles omit names with a colon, which all seen messages of a Maildir have.
  */
 export const filesOf: FilesOf = async (event) => {
   if (Array.isArray(event)) return Promise.all(event.map((handle) => handle.getFile()));
   if ('dataTransfer' in event && event.dataTransfer) {
     const items = Array.from(event.dataTransfer.items).filter(({ kind }) => kind === 'file');
     if (event.type !== 'drop') return items;
-    // Entries are to be had only before the event has gone by.
+    // Entries are available only during the event.
     const given = items.map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
     const found = await Promise.all(given.map(({ entry, file }) => (entry ? filesIn(entry) : file ? [file] : [])));
     return found.flat();
@@ -73,7 +73,7 @@ export const filesOf: FilesOf = async (event) => {
 
 /** A file, or all files of a folder and the folders in it. */
 async function filesIn(entry: FileSystemEntry): Promise<File[]> {
-  // `isFile` says which of the two kinds an entry is, which the declarations leave open.
+  // `isFile` distinguishes the two kinds of entries, which the types do not express.
   if (entry.isFile) {
     const file = await new Promise<File>((found, failed) => (entry as FileSystemFileEntry).file(found, failed));
     return [Object.defineProperty(file, 'path', { value: entry.fullPath })];
@@ -81,7 +81,7 @@ async function filesIn(entry: FileSystemEntry): Promise<File[]> {
   const reader = (entry as FileSystemDirectoryEntry).createReader();
   const files: File[] = [];
   for (;;) {
-    // Each call gives some of the entries, and none at the end.
+    // Each call returns some of the entries, and none at the end.
     const some = await new Promise<FileSystemEntry[]>((found, failed) => reader.readEntries(found, failed));
     if (some.length === 0) return files;
     for (const inner of some) for (const file of await filesIn(inner)) files.push(file);

@@ -4,8 +4,8 @@ import { useEffect, useState } from 'react';
 import { ownJson } from '../../core/text/lookup';
 
 /**
- * A text under work that survives a reload of the page: it is kept by the browser until it is what it began with, or is
- * let go. What was kept for another beginning is not brought back.
+ * An unfinished text that survives a reload: the browser stores it until it equals its beginning or is discarded. A
+ * text that was stored for another beginning is not restored.
  */
 export function useKeptText(key: string, beginning: string): [string, (text: string) => void, () => void] {
   const [text, setText] = useState(beginning);

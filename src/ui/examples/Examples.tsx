@@ -16,17 +16,17 @@ import classes from './Examples.module.css';
 import { newRulePath } from './newRulePath';
 
 const AIMS = [
-  { value: 'catch', label: 'a rule should catch such mail' },
-  { value: 'spare', label: 'these should not have been caught' },
+  { value: 'catch', label: 'a rule should match mail like this' },
+  { value: 'spare', label: 'no rule should have acted on these' },
 ];
 
-/** From messages to a rule that catches their like, or to one that spares them. */
+/** From messages to a rule that matches mail like them, or to one that exempts it. */
 export function Examples({ auditId, view }: { auditId: string; view: ExamplesView | null }) {
   const [aim, setAim] = useState('catch');
   if (!view) {
     return (
-      <Notice title="The chain is still being simulated">
-        <p>What messages have in common is shown as soon as that has ended.</p>
+      <Notice title="The chain is being simulated">
+        <p>What these messages have in common appears once the simulation ends.</p>
       </Notice>
     );
   }
@@ -53,15 +53,21 @@ export function Examples({ auditId, view }: { auditId: string; view: ExamplesVie
           </tbody>
         </table>
       </section>
-      <section className={classes.side} aria-label="What to make of them">
-        <SegmentedControl size="xs" aria-label="What they are examples of" value={aim} data={AIMS} onChange={setAim} />
+      <section className={classes.side} aria-label="What to do with these messages">
+        <SegmentedControl
+          size="xs"
+          aria-label="These messages are examples of"
+          value={aim}
+          data={AIMS}
+          onChange={setAim}
+        />
         {aim === 'catch' ? <Catching auditId={auditId} view={view} /> : <Sparing auditId={auditId} view={view} />}
       </section>
     </div>
   );
 }
 
-/** Tests that catch the messages, and the rules, new or there already, that could have them. */
+/** Tests that match the messages, and the new or existing rules that could use them. */
 function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
   const { chosen, proposals, total, folder, widenable } = view;
   const [at, choose] = useState(0);
@@ -69,7 +75,7 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
   const router = useRouter();
   const proposal = proposals[at];
   if (!proposal)
-    return <p>Nothing was found that these messages have in common. A rule can still be written by hand.</p>;
+    return <p>These messages have nothing in common that a rule could test. You can still write a rule by hand.</p>;
   const pick = (index: number) => {
     choose(index);
     setWidening(null);
@@ -84,7 +90,7 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
   };
   return (
     <>
-      <h2 className={classes.heading}>Which mail is meant</h2>
+      <h2 className={classes.heading}>Which mail do you mean?</h2>
       <ul className={classes.proposals}>
         {proposals.map((one, index) => (
           <li key={one.words}>
@@ -99,12 +105,12 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
           </li>
         ))}
       </ul>
-      <h2 className={classes.heading}>Which rule should catch it</h2>
+      <h2 className={classes.heading}>Which rule should match it?</h2>
       <ul className={classes.rules}>
         {widenable.map(({ id, name, why }) => (
           <li key={id}>
             <Button size="compact-sm" variant="default" onClick={() => widen(id, name)}>
-              Widen “{name}”
+              Extend “{name}”
             </Button>
             <span className={classes.soft}>{why}</span>
           </li>
@@ -115,23 +121,21 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
             variant="default"
             onClick={() => router.push(newRulePath(auditId, { tests: proposal.tests, folder, name: nameOf(proposal) }))}
           >
-            Make a new rule
+            Add a new rule
           </Button>
           <span className={classes.soft}>
-            {folder === null ? 'with this test' : `with this test, filing into “${folder}”, where they lie`}
+            {folder === null ? 'with this test' : `with this test, filing into “${folder}”, where these messages are`}
           </span>
         </li>
       </ul>
       {widening && (
         <>
-          {widening.dropped.length > 0 && (
-            <p>It is proved that these add nothing any more, and they are left out: {widening.dropped.join(', ')}.</p>
-          )}
+          {widening.dropped.length > 0 && <p>Proved superfluous, and removed: {widening.dropped.join(', ')}.</p>}
           <ChangePreview
             auditId={auditId}
             edits={widening.edits}
-            words={`Let “${widening.name}” catch mail ${proposal.words} too`}
-            why={`${chosen.length === 1 ? 'A message' : `${chosen.length} messages`} such as “${chosen[0]?.subject ?? ''}” should be caught.`}
+            words={`Extend “${widening.name}” to mail ${proposal.words}`}
+            why={`${chosen.length === 1 ? 'A message' : `${chosen.length} messages`} like “${chosen[0]?.subject ?? ''}” should match a rule.`}
             onDone={() => setWidening(null)}
             onMade={() => router.push(`/audits/${auditId}/changes`)}
           />
@@ -141,23 +145,23 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
   );
 }
 
-/** What a test catches can be looked at beside this page, which stays as it is. */
+/** Opens in another tab, so that this page stays as it is. */
 function SeeThem({ path }: { path: string | null }) {
   if (path === null) return null;
   return (
     <Link href={path} target="_blank">
-      see them
+      see these messages
     </Link>
   );
 }
 
 function caughtWords({ ofChosen, others }: Weighed, chosen: number, total: number): string {
-  return ` catches ${formatPart(ofChosen, chosen)} chosen, and ${formatPart(others, total)} others`;
+  return ` matches ${formatPart(ofChosen, chosen)} selected, and ${formatPart(others, total)} others`;
 }
 
 const nameOf = ({ words }: Weighed): string => `Mail ${words}`.slice(0, 80);
 
-/** For each rule that acts on the messages, the ways to let it no longer. */
+/** For each rule that acts on the messages, ways to exempt them. */
 function Sparing({ auditId, view }: { auditId: string; view: ExamplesView }) {
   const { acting, chosen } = view;
   const [chosenWay, choose] = useState<{ readonly way: ExemptingWay; readonly name: string } | null>(null);
@@ -168,9 +172,7 @@ function Sparing({ auditId, view }: { auditId: string; view: ExamplesView }) {
       <h2 className={classes.heading}>
         “{name}” acts on {formatPart(acts, chosen.length)}
       </h2>
-      {ways.length === 0 && (
-        <p className={classes.soft}>No single exception or test was found that would spare them.</p>
-      )}
+      {ways.length === 0 && <p className={classes.soft}>No single exception or test would exempt these messages.</p>}
       <ul className={classes.rules}>
         {ways.map((way) => (
           <li key={way.words}>
@@ -179,14 +181,14 @@ function Sparing({ auditId, view }: { auditId: string; view: ExamplesView }) {
               variant={chosenWay?.way === way ? 'filled' : 'default'}
               onClick={() => choose({ way, name })}
             >
-              Look at it
+              Preview
             </Button>
             <span>
               {way.words}
               <span className={classes.soft}>
                 {' '}
-                spares {formatPart(way.ofChosen, acts)} chosen, and {formatPart(way.others, way.othersOf)} others that
-                it acts on
+                exempts {formatPart(way.ofChosen, acts)} selected, and {formatPart(way.others, way.othersOf)} others
+                that it acts on
               </span>
             </span>
           </li>
@@ -197,7 +199,7 @@ function Sparing({ auditId, view }: { auditId: string; view: ExamplesView }) {
           auditId={auditId}
           edits={chosenWay.way.edits}
           words={`In “${name}”: ${chosenWay.way.words}`}
-          why={`Messages such as “${chosen[0]?.subject ?? ''}” should not have been caught.`}
+          why={`No rule should have acted on messages like “${chosen[0]?.subject ?? ''}”.`}
           onDone={() => choose(null)}
           onMade={() => router.push(`/audits/${auditId}/changes`)}
         />

@@ -5,12 +5,12 @@ import { Notice } from '../common/Notice';
 import classes from './Examples.module.css';
 import { newRulePath } from './newRulePath';
 
-/** Rules that the user's own filing suggests: mail that lies in a folder into which no rule puts it. */
+/** Rules that the user's own filing suggests: mail that is in a folder into which no rule puts it. */
 export function FromFiling({ auditId, view }: { auditId: string; view: readonly Learned[] | null }) {
   if (!view) {
     return (
-      <Notice title="The chain is still being simulated">
-        <p>What your own filing suggests is shown as soon as that has ended.</p>
+      <Notice title="The chain is being simulated">
+        <p>Suggestions from your own filing appear once the simulation ends.</p>
       </Notice>
     );
   }
@@ -18,21 +18,23 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
     <div className={classes.filing}>
       <h1 className={classes.title}>
         {view.length === 0
-          ? 'Your own filing suggests no further rule'
+          ? 'Your own filing suggests no new rules'
           : `Your own filing suggests ${formatNumber(view.length)} ${view.length === 1 ? 'rule' : 'rules'}`}
       </h1>
       <p className={classes.soft}>
-        Mail that lies in a folder, though no rule puts it there, was filed by hand. To begin with single messages
-        instead, mark them in the <Link href={`/audits/${auditId}/mail`}>Mail</Link>.
+        Mail in a folder that no rule files into was filed by hand. To start from single messages instead, mark them in{' '}
+        <Link href={`/audits/${auditId}/mail`}>Mail</Link>.
       </p>
       {view.length > 0 && (
         <table className={classes.learned}>
           <thead>
             <tr>
               <th>Mail</th>
-              <th>lies in</th>
-              <th title="Of what such a test catches, what lies in this folder">is right for</th>
-              <th title="Of what lies there and no rule puts there, what such a test catches">covers</th>
+              <th>is in</th>
+              <th title="Of what such a test catches, what is in this folder">is right for</th>
+              <th title="Of the mail that is there and that no rule files there, the part that such a test matches">
+                covers
+              </th>
               <th>as a rule</th>
             </tr>
           </thead>
@@ -47,7 +49,7 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
                 <td>{formatPart(one.there, one.lying)}</td>
                 <td>
                   <Link href={newRulePath(auditId, { tests: one.tests, folder: one.folder, name: one.folder })}>
-                    make it
+                    preview
                   </Link>
                 </td>
               </tr>

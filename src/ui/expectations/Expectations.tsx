@@ -13,7 +13,7 @@ import { VerdictWords } from '../common/VerdictWords';
 import classes from './Expectations.module.css';
 import { NewExpectation } from './NewExpectation';
 
-/** Statements about fates that must hold after every change: how each stands, what the mail suggests, and a form for more. */
+/** Expectations: their state, suggestions from stored mail, and a form for new ones. */
 export function Expectations({ auditId, view }: { auditId: string; view: ExpectationsView }) {
   const router = useRouter();
   const path = `/api/audits/${auditId}/expectations`;
@@ -34,16 +34,16 @@ export function Expectations({ auditId, view }: { auditId: string; view: Expecta
   const standing = view.kept.filter((line) => stands(line)).length;
   return (
     <div className={classes.page}>
-      <section className={classes.side} aria-label="What is expected">
+      <section className={classes.side} aria-label="Expectations">
         <h1 className={classes.title}>
           {view.kept.length === 0
-            ? 'Nothing is expected yet'
-            : `${formatPart(standing, view.kept.length)} expectations hold`}
+            ? 'No expectations yet'
+            : `${formatPart(standing, view.kept.length)} expectations are met`}
         </h1>
         {view.kept.length === 0 && (
           <p>
-            An expectation says what must become of some mail, whatever is changed: a change that breaks one is stopped.
-            Some are offered beside this.
+            An expectation states the destination that some mail must have. A change that breaks an expectation is
+            blocked. Suggestions are on the right.
           </p>
         )}
         <ul className={classes.lines}>
@@ -52,9 +52,9 @@ export function Expectations({ auditId, view }: { auditId: string; view: Expecta
           ))}
         </ul>
       </section>
-      <section className={classes.side} aria-label="More to expect">
+      <section className={classes.side} aria-label="Suggestions">
         <NewExpectation auditId={auditId} offers={view.offers} onKeep={keep} />
-        {view.offered.length > 0 && <h2 className={classes.heading}>What the stored mail suggests</h2>}
+        {view.offered.length > 0 && <h2 className={classes.heading}>Suggestions from stored mail</h2>}
         <ul className={classes.lines}>
           {view.offered.map((line) => (
             <Offered
@@ -71,7 +71,7 @@ export function Expectations({ auditId, view }: { auditId: string; view: Expecta
   );
 }
 
-/** Nothing at hand shows that it does not hold. */
+/** Whether no known message violates it. */
 const stands = ({ stored, probes, reasoned }: ExpectationLine): boolean =>
   !stored?.broken && probes.length === 0 && !(reasoned && 'witness' in reasoned);
 
@@ -89,31 +89,35 @@ function Kept({ auditId, line, total, onDrop }: KeptProps) {
     <li data-broken={!stands(line) || undefined}>
       <div className={classes.head}>
         <strong>{name}</strong>
-        <TextButton aria-label={`give up: ${name}`} onClick={onDrop}>
-          give up
+        <TextButton aria-label={`delete: ${name}`} onClick={onDrop}>
+          delete
         </TextButton>
       </div>
       <p>{words}.</p>
       <p className={classes.soft}>
         {stored === null ? (
-          'Being checked on stored mail.'
+          'Checking stored mail.'
         ) : (
           <>
-            Stored mail: about <Link href={mail('about')}>{formatPart(stored.about, total)}</Link>
+            Stored mail: applies to <Link href={mail('about')}>{formatPart(stored.about, total)}</Link>
             {stored.broken === 0 ? ', all as expected.' : ', of which '}
             {stored.broken > 0 && (
               <>
-                <Link href={mail('breaks')}>{formatNumber(stored.broken)}</Link> end otherwise.
+                <Link href={mail('breaks')}>{formatNumber(stored.broken)}</Link> do not meet it.
               </>
             )}
           </>
         )}
-        {probes.length > 0 && ` Probes that end otherwise: ${probes.map((probe) => `“${probe}”`).join(', ')}.`}
+        {probes.length > 0 && ` Probes that do not meet it: ${probes.map((probe) => `“${probe}”`).join(', ')}.`}
       </p>
       {reasoned ? (
-        <VerdictWords verdict={reasoned} yes="It holds for all possible messages" no="A message can break it" />
+        <VerdictWords
+          verdict={reasoned}
+          yes="Proved for all possible messages"
+          no="A message can break this expectation"
+        />
       ) : (
-        <p className={classes.soft}>Whether it holds for all possible messages is being worked out.</p>
+        <p className={classes.soft}>Checking all possible messages.</p>
       )}
     </li>
   );
@@ -132,14 +136,14 @@ function Offered({ auditId, line, total, onKeep }: OfferedProps) {
     <li>
       <div className={classes.head}>
         <strong>{expectation.name}</strong>
-        <TextButton aria-label={`expect it: ${expectation.name}`} onClick={onKeep}>
-          expect it
+        <TextButton aria-label={`add: ${expectation.name}`} onClick={onKeep}>
+          add
         </TextButton>
       </div>
       <p>{words}.</p>
       <p className={classes.soft}>
         About <MaybeLink path={heldPath(auditId, expectation.tests)}>{formatPart(about, total)}</MaybeLink> messages,{' '}
-        {broken === 0 ? 'all as expected now' : `${formatNumber(broken)} of which end otherwise now`}.
+        {broken === 0 ? 'all as expected now' : `${formatNumber(broken)} of them not as expected now`}.
       </p>
     </li>
   );

@@ -18,15 +18,15 @@ interface Props {
 
 const MUSTS: readonly { readonly value: Must['must']; readonly label: string }[] = [
   { value: 'reach the inbox', label: 'reach the inbox' },
-  { value: 'not be dropped', label: 'not be dropped' },
+  { value: 'not be dropped', label: 'not be discarded' },
   { value: 'be kept', label: 'be kept somewhere' },
   { value: 'end in', label: 'end in a folder' },
-  { value: 'not be sent outside', label: 'not be sent to other domains' },
+  { value: 'not be sent outside', label: 'not be redirected to other domains' },
 ];
 
 const BLANK: Expectation = { name: '', tests: { kind: 'all', children: [] }, must: { must: 'reach the inbox' } };
 
-/** A form for an expectation: which mail, and what must become of it. What is begun is kept over a reload. */
+/** A form for an expectation: which mail, and what must happen to it. Unfinished input survives a reload. */
 export function NewExpectation({ auditId, offers, onKeep }: Props) {
   const beginning = useMemo(() => JSON.stringify(BLANK), []);
   const [text, keepText] = useKeptText(`expectation ${auditId}`, beginning);
@@ -54,9 +54,9 @@ export function NewExpectation({ auditId, offers, onKeep }: Props) {
       />
       <TreeEditor rule={rule} faults={[]} offers={offers} onChange={({ tests }) => put({ tests })} testsOnly />
       <div className={classes.must}>
-        <span>such mail must</span>
+        <span>this mail must</span>
         <Choice
-          label="What must become of it"
+          label="What must happen to this mail"
           wide
           value={written.must.must}
           choices={MUSTS}
@@ -82,7 +82,7 @@ export function NewExpectation({ auditId, offers, onKeep }: Props) {
       )}
       <div>
         <Button size="compact-sm" onClick={keep}>
-          Expect it
+          Add expectation
         </Button>
       </div>
     </section>

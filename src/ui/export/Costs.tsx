@@ -8,9 +8,9 @@ import classes from './Export.module.css';
 import type { HandoverChange } from './handoverChange';
 
 const WAYS: Readonly<Record<Unsayable, string>> = {
-  'left out': 'leave it out',
-  'as a comment': 'keep it as a comment',
-  without: 'say the rest of it',
+  'left out': 'leave the rule out',
+  'as a comment': 'keep the rule as a comment',
+  without: 'export the rest of the rule',
 };
 
 interface Props {
@@ -20,12 +20,15 @@ interface Props {
   readonly onSet: (change: HandoverChange) => void;
 }
 
-/** What the target cannot say, rule by rule: what stands in for it, what that costs on the stored mail, and the user's word on it. */
+/**
+ * The differences of the script, rule by rule: what replaces the rule, its effect on stored mail, and the user's
+ * decision.
+ */
 export function Costs({ auditId, view, settings, onSet }: Props) {
   const { costs, total, verification } = view;
   const isAccepted = ({ keys }: CostLine) => keys.every((key) => settings.accepted.includes(key));
   if (costs.length === 0) {
-    return <p className={classes.soft}>Every rule is said as it is: it costs nothing.</p>;
+    return <p className={classes.soft}>Every rule can be exported unchanged.</p>;
   }
   const accept = (keys: readonly string[], accepted: boolean) => {
     const others = settings.accepted.filter((key) => !keys.includes(key));
@@ -35,9 +38,9 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
     onSet({ choices: { ...settings.choices, unsayable: { ...settings.choices.unsayable, [id]: way } } });
   const open = costs.filter((cost) => cost.ways.length === 0 && !isAccepted(cost) && !cost.none);
   return (
-    <section aria-label="What it costs">
-      <h2 className={classes.heading}>What it costs: {formatNumber(costs.length)} rules</h2>
-      {verification === null && <p className={classes.soft}>The messages are counted when the script is verified.</p>}
+    <section aria-label="Differences in the script">
+      <h2 className={classes.heading}>Differences: {formatNumber(costs.length)} rules</h2>
+      {verification === null && <p className={classes.soft}>Messages are counted when the script is verified.</p>}
       {open.length > 1 && (
         <Button
           size="compact-sm"
@@ -49,7 +52,7 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
             )
           }
         >
-          Accept all {formatNumber(open.length)} that are open
+          Accept all {formatNumber(open.length)} open
         </Button>
       )}
       <ul className={classes.costs}>
@@ -63,7 +66,7 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
             {cost.ways.length > 0 ? (
               <SegmentedControl<Unsayable | ''>
                 size="xs"
-                aria-label={`What becomes of ${cost.name}`}
+                aria-label={`What to do with ${cost.name}`}
                 value={settings.choices.unsayable[cost.id] ?? ''}
                 data={cost.ways.map((way) => ({ value: way, label: WAYS[way] }))}
                 onChange={(way) => way !== '' && decide(cost.id, way)}
@@ -72,8 +75,8 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
               !cost.none && (
                 <Checkbox
                   size="xs"
-                  label="this is accepted"
-                  aria-label={`this is accepted: ${cost.name}`}
+                  label="accepted"
+                  aria-label={`accepted: ${cost.name}`}
                   checked={isAccepted(cost)}
                   onChange={(event) => accept(cost.keys, event.currentTarget.checked)}
                 />
@@ -89,7 +92,7 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
 function Weighed({ auditId, cost, total }: { auditId: string; cost: CostLine; total: number }) {
   const { messages, none, sample } = cost;
   if (messages === null) return null;
-  if (none) return <p className={classes.soft}>No message at all ends otherwise by it: this is proved.</p>;
+  if (none) return <p className={classes.soft}>Proved: this changes the destination of no message.</p>;
   return (
     <p className={classes.soft}>
       {messages === 0 ? (
@@ -102,7 +105,7 @@ function Weighed({ auditId, cost, total }: { auditId: string; cost: CostLine; to
           stored messages
         </>
       )}{' '}
-      would end otherwise
+      would have a different destination
       {sample.map(({ number, subject }) => (
         <span key={number}>
           , <Link href={`/audits/${auditId}/mail/${number}`}>{subject || '(no subject)'}</Link>

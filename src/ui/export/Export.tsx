@@ -14,10 +14,10 @@ import { ForWhom } from './ForWhom';
 import type { HandoverChange } from './handoverChange';
 import { Record } from './Record';
 
-/** The script that the draft stands for, for a target: what it costs to say it so, and the record of its verification. */
+/** The script of the draft for a target: its differences, and the record of its verification. */
 function Export({ auditId, view }: { auditId: string; view: ExportView }) {
   const router = useRouter();
-  // What was just set is shown at once; what follows from it comes from the server.
+  // A new setting is shown at once; its consequences come from the server.
   const [settings, setSettings] = useState(view.settings);
   useEffect(() => setSettings(view.settings), [view.settings]);
   if (view.rules === 0 && view.leftOut.length === 0 && view.costs.length === 0) {
@@ -34,7 +34,7 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
   };
   return (
     <div className={classes.page}>
-      <section className={classes.record} aria-label="The hand-over">
+      <section className={classes.record} aria-label="Exporting the script">
         <Record auditId={auditId} view={view} />
         <ForWhom settings={settings} targets={view.targets} lists={view.lists} onSet={set} />
         <Costs auditId={auditId} view={view} settings={settings} onSet={set} />
@@ -48,13 +48,13 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
           <dd className="mono">{view.requires.length === 0 ? 'nothing' : view.requires.join(', ')}</dd>
           {view.folders.length > 0 && (
             <>
-              <dt>Folders that must be there</dt>
+              <dt>Folders that must exist</dt>
               <dd>{view.folders.join(', ')}</dd>
             </>
           )}
           {view.leftOut.length > 0 && (
             <>
-              <dt>Not in it</dt>
+              <dt>Not in the script</dt>
               <dd>
                 <ul className={classes.plain}>
                   {view.leftOut.map(({ name, reason }) => (
@@ -68,7 +68,7 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
           )}
           {view.handed.length > 0 && (
             <>
-              <dt>Handed over before</dt>
+              <dt>Exported before</dt>
               <dd>
                 <ul className={classes.plain}>
                   {view.handed.map(({ id, place, createdAt, hash }) => (
@@ -92,7 +92,7 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
 
 export const ExportFromText = ofManyRules(Export);
 
-/** The whole audit to be read, printed and shared. */
+/** The report. */
 function Reports({ auditId }: { auditId: string }) {
   const [discreet, setDiscreet] = useState(false);
   const hrefOf = (form: string) => `/api/audits/${auditId}/report?form=${form}${discreet ? '&discreet=1' : ''}`;
@@ -101,17 +101,17 @@ function Reports({ auditId }: { auditId: string }) {
       <h2 className={classes.heading}>A report to read, print and share</h2>
       <Checkbox
         size="xs"
-        label="without addresses, subjects and the words that rules look for"
+        label="without addresses, subjects and keys of rules"
         checked={discreet}
         onChange={(event) => setDiscreet(event.currentTarget.checked)}
       />
       <p>
         <a href={hrefOf('html')}>as one page</a> or <a href={hrefOf('markdown')}>as Markdown</a>
       </p>
-      <h2 className={classes.heading}>In other forms</h2>
+      <h2 className={classes.heading}>In other formats</h2>
       <p>
-        <a href={`/api/audits/${auditId}/archive`}>the whole audit but for its mail</a>, or{' '}
-        <a href={`/api/audits/${auditId}/archive?mail`}>with its mail</a>, to be opened again on the first page;{' '}
+        <a href={`/api/audits/${auditId}/archive`}>the whole audit without its mail</a>, or{' '}
+        <a href={`/api/audits/${auditId}/archive?mail`}>with its mail</a>, which can be opened on the first page;{' '}
         <a href={`/api/audits/${auditId}/sheet`}>the rules as a sheet</a>
       </p>
     </section>

@@ -13,19 +13,23 @@ interface Props {
 
 const LIMITS = [
   ['strings', 'strings in a list'],
-  ['octets', 'bytes of the script'],
-  ['redirects', 'redirects of a message'],
-  ['nesting', 'levels of tests within tests'],
+  ['octets', 'bytes of script'],
+  ['redirects', 'redirects per message'],
+  ['nesting', 'levels of nested tests'],
 ] as const;
 
-/** What the server understands, and what is decided where it does not. */
+/** The target's capabilities, and the decisions where it lacks some. */
 export function ForWhom({ settings, targets, lists, onSet }: Props) {
   const { choices, limits, capabilities } = settings;
   const [said, setSaid] = useState(capabilities.join(' '));
   return (
-    <section aria-label="For whom it is written">
-      <h2 className={classes.heading}>For a server that has</h2>
-      <Radio.Group aria-label="What the server has" value={settings.target} onChange={(target) => onSet({ target })}>
+    <section aria-label="Target of the script">
+      <h2 className={classes.heading}>Target server</h2>
+      <Radio.Group
+        aria-label="What the server supports"
+        value={settings.target}
+        onChange={(target) => onSet({ target })}
+      >
         {targets.map(({ id, title, about }) => (
           <Radio key={id} size="xs" className={classes.choice} value={id} label={title} description={about} />
         ))}
@@ -33,15 +37,15 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
           size="xs"
           className={classes.choice}
           value="own"
-          label="what it says of itself"
-          description={capabilities.length > 0 ? capabilities.join(', ') : 'paste its line of capabilities below'}
+          label="capabilities the server announces"
+          description={capabilities.length > 0 ? capabilities.join(', ') : 'paste its capability line below'}
         />
       </Radio.Group>
       {settings.target === 'own' && (
         <div className={classes.said}>
           <Textarea
             size="xs"
-            aria-label="Its line of capabilities"
+            aria-label="Capability line"
             placeholder={'"SIEVE" "fileinto vacation imap4flags"'}
             autosize
             maxRows={4}
@@ -50,21 +54,21 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
             onChange={(event) => setSaid(event.currentTarget.value)}
           />
           <Button size="compact-sm" variant="default" disabled={said.trim() === ''} onClick={() => onSet({ said })}>
-            Take it over
+            Use it
           </Button>
         </div>
       )}
       <details className={classes.more}>
         <summary>
-          {lists.length > 0 ? 'Limits, lists, rules' : 'Limits, rules'} that are off, and mail that cannot be refused
+          {lists.length > 0 ? 'Limits, lists, rules' : 'Limits, rules'} that are off, and mail that cannot be rejected
         </summary>
         <div className={classes.limits}>
           {LIMITS.map(([name, words]) => (
             <NumberInput
               key={name}
               size="xs"
-              label={`at most so many ${words}`}
-              placeholder="no limit is known"
+              label={`at most this many ${words}`}
+              placeholder="no known limit"
               min={1}
               defaultValue={limits[name] ?? ''}
               onBlur={(event) => {
@@ -78,8 +82,8 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
           <TextInput
             key={id}
             size="xs"
-            label={`What the list “${name}” is called on the server`}
-            description="where the server keeps it too (RFC 6134); else its addresses are written out"
+            label={`Name of the list “${name}” on the server`}
+            description="if the server keeps this list too (RFC 6134); otherwise its addresses are written out"
             placeholder="tag:mill.example,2026:team"
             defaultValue={choices.lists[id] ?? ''}
             onBlur={(event) => {
@@ -104,10 +108,10 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
           />
         </div>
         <div className={classes.row}>
-          <span>Mail that the server cannot refuse is</span>
+          <span>Mail that the server cannot reject is</span>
           <SegmentedControl<typeof choices.refused>
             size="xs"
-            aria-label="Mail that cannot be refused"
+            aria-label="Mail that cannot be rejected"
             value={choices.refused}
             data={['dropped', 'kept']}
             onChange={(refused) => onSet({ choices: { ...choices, refused } })}

@@ -7,7 +7,7 @@ import { call, saveFile, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
 import classes from './Export.module.css';
 
-/** Whether the script was seen to do what the rules do, and what stands in the way of handing it over. */
+/** Whether the script was verified, and what prevents the export. */
 export function Record({ auditId, view }: { auditId: string; view: ExportView }) {
   const router = useRouter();
   const [asked, setAsked] = useState(false);
@@ -29,8 +29,9 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
       <>
         <h1 className={classes.verdict}>Not verified yet</h1>
         <p>
-          The script is read back, checked, run on all {formatNumber(view.stored)} stored messages, on the probes and on
-          all messages that were made up, and compared with the rules by reasoning. Only then can it be taken away.
+          Verifying reads the script back, checks it, runs it on all {formatNumber(view.stored)} stored messages, all
+          probes and all example messages, and compares it with the rules by proof. Only a verified script can be
+          downloaded.
         </p>
         <Button onClick={verify} loading={asked}>
           Verify the script
@@ -42,14 +43,14 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
   return (
     <>
       <h1 className={classes.verdict} data-verified={verified}>
-        {verified ? 'Verified' : 'Not the same'}: {formatPart(sameFate, messages)} messages have the same fate
-        {changed > 0 && ', what it costs aside'}
+        {verified ? 'Verified' : 'Not equivalent'}: {formatPart(sameFate, messages)} messages have the same destination
+        {changed > 0 && ', accepted differences aside'}
       </h1>
       {changed > 0 && (
         <p>
-          By the costs below, taken together,{' '}
-          <Link href={`/audits/${auditId}/mail?costs=1`}>{formatPart(changed, messages)}</Link> stored messages end
-          otherwise than by the rules.
+          Through the differences below,{' '}
+          <Link href={`/audits/${auditId}/mail?costs=1`}>{formatPart(changed, messages)}</Link> stored messages have a
+          different destination than under the rules.
         </p>
       )}
       <ul className={classes.checks}>
@@ -57,26 +58,26 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
           <li key={words}>{words}</li>
         ))}
         <li>
-          Run on {formatMoment(at)}; SHA-256 <span className="mono">{hash.slice(0, 16)}…</span>
+          Verified on {formatMoment(at)}; SHA-256 <span className="mono">{hash.slice(0, 16)}…</span>
         </li>
       </ul>
       {verification.differences.length > 0 && (
         <ul>
           {verification.differences.map(({ message }) => (
             <li key={message}>
-              <Link href={`/audits/${auditId}/mail/${message}`}>message {formatNumber(message + 1)}</Link> ends
-              elsewhere
+              <Link href={`/audits/${auditId}/mail/${message}`}>message {formatNumber(message + 1)}</Link> has a
+              different destination
             </li>
           ))}
         </ul>
       )}
       {obstacles.length > 0 && (
-        <p className={classes.obstacles}>It cannot be taken away yet: {obstacles.join('; ')}.</p>
+        <p className={classes.obstacles}>It cannot be downloaded yet: {obstacles.join('; ')}.</p>
       )}
       <div className={classes.buttons}>
         {verified && obstacles.length === 0 && (
           <Button onClick={() => saveFile(`/api/audits/${auditId}/script`, 'rules.sieve').then(refresh, tell)}>
-            Take the script away
+            Download script
           </Button>
         )}
         {verified && obstacles.length === 0 && (
@@ -89,7 +90,7 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
         )}
         {verified && obstacles.length === 0 && (
           <Button variant="default" component={Link} href={`/audits/${auditId}/server`}>
-            Hand it over to a server
+            Upload to a mail server
           </Button>
         )}
         <Button variant="default" onClick={verify} loading={asked}>

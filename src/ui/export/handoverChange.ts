@@ -1,4 +1,4 @@
 import type { HandoverSettings } from '../../server/handover/handover';
 
-/** What the user chooses for the hand-over; `said`: what a server says of itself, as it was pasted. */
+/** The user's settings of an export; `said`: a pasted capability line. */
 export type HandoverChange = Partial<Omit<HandoverSettings, 'capabilities'>> & { readonly said?: string };

@@ -11,7 +11,7 @@ import { formatNumber } from '../common/format';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 
-/** What is looked at, kept in the address: kind, rule, consequence, certainty, and whether mail bears it out. */
+/** The filters, kept in the address: kind, rule, consequence, certainty, confirmed or possible. */
 export function Filters({ view, query }: { view: FindingsView; query: FindingsQuery }) {
   const router = useRouter();
   const path = usePathname();
@@ -45,10 +45,10 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
     <div className={classes.filters}>
       {field(
         'basis',
-        'borne out or possible',
+        'confirmed or possible',
         [
-          { value: 'stored', label: `borne out: ${formatNumber(counts.bases.stored)}` },
-          { value: 'made-up', label: `only possible: ${formatNumber(counts.bases.madeUp)}` },
+          { value: 'stored', label: `confirmed: ${formatNumber(counts.bases.stored)}` },
+          { value: 'made-up', label: `possible only: ${formatNumber(counts.bases.madeUp)}` },
           { value: 'all', label: `both: ${formatNumber(counts.all)}` },
         ],
         { otherwise: 'stored' },
@@ -77,7 +77,7 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
       )}
       {field(
         'certainty',
-        'however known',
+        'any certainty',
         keysOf(CERTAINTY_NAMES).flatMap((value) =>
           counts.certainties[value]
             ? [{ value, label: `${CERTAINTY_NAMES[value]}: ${formatNumber(counts.certainties[value])}` }]
@@ -100,7 +100,7 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
 
 const PAGES = VIEWS.filter(({ place }) => place === 'findings');
 
-/** The pages on what the audit states. */
+/** Links to the pages of Findings. */
 export function Tabs({ auditId, current }: { auditId: string; current: ViewPath }) {
   return (
     <nav className={classes.tabs} aria-label="Pages of findings">

@@ -15,7 +15,7 @@ import { PartsBar } from './PartsBar';
 import { Repairs } from './Repairs';
 import { RuleList } from './RuleList';
 
-/** The claim, how sure it is, its evidence, and what could be done about it. */
+/** A finding: its claim, certainty, evidence and repairs. */
 export function FindingDetail({ auditId, finding }: { auditId: string; finding: FindingView }) {
   return (
     <article className={classes.detail}>
@@ -27,6 +27,9 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
       <p className={classes.certainty}>
         {CERTAINTY_WORDS[finding.certainty]}
         {finding.certainty === 'proved' && ` ${PROOF_ASSUMES}`}
+      </p>
+      <p className={classes.certainty}>
+        {KINDS[finding.kind].why} {KINDS[finding.kind].remedy}
       </p>
       <RuleList auditId={auditId} rules={finding.rules} />
       {finding.split && <PartsBar auditId={auditId} finding={finding} />}
@@ -67,15 +70,15 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
   );
 }
 
-/** The way of one message through the chain as it is and after the first repair, side by side. */
+/** The trace of one message, under the chain as it is and after the first repair. */
 export function Ways({ auditId, finding }: { auditId: string; finding: FindingView }) {
   const { ways, witness, destinations, sample } = finding;
   if (ways.length === 0) return null;
   const [newest] = sample;
   return (
-    <section aria-label="One message on its way">
+    <section aria-label="One message through the chain">
       <h2 className={classes.heading}>
-        {witness ? 'A made-up message' : 'The newest of them'} on its way
+        {witness ? 'An example message' : 'The newest of these messages'} through the chain
         {!witness && newest && (
           <>
             {': '}
@@ -98,7 +101,7 @@ export function Ways({ auditId, finding }: { auditId: string; finding: FindingVi
               {steps.map(({ id, name, stopped, here }) => (
                 <li key={id} data-here={here}>
                   <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>
-                  {stopped && ' and ends here'}
+                  {stopped && ' and stops'}
                 </li>
               ))}
               {steps.length === 0 && <li>no rule acts on it</li>}
@@ -113,7 +116,7 @@ export function Ways({ auditId, finding }: { auditId: string; finding: FindingVi
   );
 }
 
-/** Sets the finding aside with a reason, until what it says changes; or takes it up again. */
+/** Sets the finding aside with a reason, until its facts change; or reopens it. */
 function SetAside({ auditId, finding }: { auditId: string; finding: FindingView }) {
   const [reason, setReason] = useState('');
   const [busy, setBusy] = useState(false);
@@ -131,7 +134,7 @@ function SetAside({ auditId, finding }: { auditId: string; finding: FindingView 
           Set aside on {formatDay(finding.aside.createdAt)}: {finding.aside.reason}
         </span>
         <Button size="compact-sm" variant="default" loading={busy} onClick={() => send('DELETE', { key: finding.key })}>
-          Take it up again
+          Reopen
         </Button>
       </p>
     );
@@ -146,8 +149,8 @@ function SetAside({ auditId, finding }: { auditId: string; finding: FindingView 
     >
       <TextInput
         size="xs"
-        aria-label="Why it is set aside"
-        placeholder="Why this is as it should be"
+        aria-label="Why this finding is set aside"
+        placeholder="Why is this intended?"
         value={reason}
         onChange={(event) => setReason(event.currentTarget.value)}
       />

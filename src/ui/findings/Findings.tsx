@@ -18,13 +18,13 @@ interface Props {
   readonly chosen: FindingView | null;
 }
 
-/** What the audit states, the gravest first, by cause; one finding with its evidence and its repairs. */
+/** The findings, gravest first, grouped by cause; one finding with its evidence and repairs. */
 export function Findings({ auditId, view, query, chosen }: Props) {
-  if (!view.ruled) return <NoRules auditId={auditId} title="There are no rules to look at yet" />;
+  if (!view.ruled) return <NoRules auditId={auditId} title="No rules imported yet" />;
   if (!view.audited) {
     return (
       <Notice title="There are no findings yet">
-        <p>The rules are being looked at. What is under way is shown above.</p>
+        <p>The audit is running; its progress is shown above.</p>
       </Notice>
     );
   }
@@ -61,11 +61,11 @@ export function Findings({ auditId, view, query, chosen }: Props) {
       {chosen ? (
         <FindingDetail key={chosen.key} auditId={auditId} finding={chosen} />
       ) : (
-        <Notice title={view.groups.length === 0 ? 'Nothing is chosen' : 'This finding is no longer there'}>
+        <Notice title={view.groups.length === 0 ? 'No finding selected' : 'This finding is resolved'}>
           <p>
             {view.groups.length === 0
-              ? 'There is nothing to look at here.'
-              : 'The chain has changed since; choose another one.'}
+              ? 'There is no evidence to show.'
+              : 'The chain has changed since. Select another finding.'}
           </p>
         </Notice>
       )}
@@ -78,8 +78,8 @@ function Nothing({ view }: { view: FindingsView }) {
   return (
     <p className={classes.nothing}>
       {counts.all > 0
-        ? `None of the ${formatNumber(counts.all)} findings is of this sort.`
-        : `Nothing was found, neither on ${formatNumber(total)} stored messages nor by reasoning about all there could be.`}
+        ? `None of the ${formatNumber(counts.all)} findings matches these filters.`
+        : `No findings, neither on ${formatNumber(total)} stored messages nor by proof about all possible messages.`}
     </p>
   );
 }
@@ -92,7 +92,7 @@ interface GroupProps {
   readonly hrefOf: (key: string) => string;
 }
 
-/** Findings of one cause: the weightiest, and the others folded beneath it. */
+/** Findings with one cause: the weightiest, with the others folded below. */
 function Group({ group: { lead, others, more }, headed, total, chosen, hrefOf }: GroupProps) {
   const rest = others.length + more;
   const line = (one: FindingLine) => (
@@ -105,7 +105,7 @@ function Group({ group: { lead, others, more }, headed, total, chosen, hrefOf }:
       <span className={classes.kind}>{KINDS[one.kind].title}</span>
       <span
         className={classes.number}
-        title={one.madeUp ? 'shown by a made-up message' : `${formatPart(one.count, total)} messages`}
+        title={one.madeUp ? 'shown by an example message' : `${formatPart(one.count, total)} messages`}
       >
         {one.madeUp ? '–' : formatNumber(one.count)}
       </span>
@@ -118,7 +118,7 @@ function Group({ group: { lead, others, more }, headed, total, chosen, hrefOf }:
       {line(lead)}
       {rest > 0 && (
         <details className={classes.others} open={others.some(({ key }) => key === chosen)}>
-          <summary>and {formatNumber(rest)} more of the same cause</summary>
+          <summary>and {formatNumber(rest)} more with the same cause</summary>
           <ul>
             {others.map((one) => (
               <li key={one.key}>{line(one)}</li>

@@ -10,12 +10,12 @@ import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 
-// Charts measure themselves, which only a browser can.
+// Loaded in the browser only: charts measure themselves.
 const Charts = dynamic(() => import('./HealthCharts'), { ssr: false });
 
-/** The audit as a whole: where mail ends, what was found, what no rule touches, when rules last acted. */
+/** The overview of an audit: destinations, findings, mail no rule acts on, when rules last acted. */
 export function Health({ auditId, view }: { auditId: string; view: HealthView | null }) {
-  if (!view) return <Notice title="The chain is not audited yet">What there is to say of it is not known.</Notice>;
+  if (!view) return <Notice title="The chain is not audited yet">The overview appears once the audit ends.</Notice>;
   const { coverage, total } = view;
   const idle = view.lastFired.find(({ key }) => key === 'never')?.rules ?? [];
   return (
@@ -23,7 +23,7 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
       <Tabs auditId={auditId} current="findings/health" />
       <h1 className={classes.healthLead}>
         <Link href={`/audits/${auditId}/mail?untouched=1`}>{formatPart(coverage.untouched, total)}</Link> messages are
-        touched by no rule, <Link href={`/audits/${auditId}/mail?passing=often`}>{formatNumber(coverage.often)}</Link>{' '}
+        acted on by no rule, <Link href={`/audits/${auditId}/mail?passing=often`}>{formatNumber(coverage.often)}</Link>{' '}
         by more than one.{' '}
         {idle.length > 0 && (
           <>
@@ -31,10 +31,10 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
             never acted.{' '}
           </>
         )}
-        <Link href={`/audits/${auditId}/findings/overlaps`}>{formatNumber(view.overlaps)} pairs</Link> of rules meet
-        {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not asked about`}
+        <Link href={`/audits/${auditId}/findings/overlaps`}>{formatNumber(view.overlaps)} pairs</Link> of rules overlap
+        {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not checked`}
         {view.unsearchedOrders > 0 &&
-          `, and of ${formatNumber(view.unsearchedOrders)} it is not settled whether their order matters`}
+          `, and for ${formatNumber(view.unsearchedOrders)} it is undecided whether their order matters`}
         .
       </h1>
       <Charts view={view} />

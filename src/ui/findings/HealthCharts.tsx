@@ -8,11 +8,11 @@ import { fillOf, TICK, TOOLTIP } from '../common/tints';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 
-/** From the surest to the least sure, told apart by how dark they are. */
+/** From most to least certain, distinguished by darkness. */
 const SHADES = { proved: 1, shown: 0.7, observed: 0.42, undecided: 0.2 } as const;
 const MOST_PLACES = 12;
 
-/** Four charts: where mail ends, findings by consequence, how many rules touch a message, when rules last acted. */
+/** Four charts: destinations, findings by consequence, rules per message, when rules last acted. */
 export default function HealthCharts({ view }: { view: HealthView }) {
   const places = [...view.destinations].sort((a, b) => b.count - a.count).slice(0, MOST_PLACES);
   const findings = view.findings.map((row) => ({ ...row, name: CONSEQUENCE_WORDS[row.consequence] }));
@@ -25,7 +25,7 @@ export default function HealthCharts({ view }: { view: HealthView }) {
   const ages = view.lastFired.map(({ label, rules }) => ({ name: label, count: rules.length }));
   return (
     <div className={classes.charts}>
-      <Chart title="Where mail ends, messages">
+      <Chart title="Destinations, in messages">
         <BarChart data={places} layout="vertical" margin={MARGIN} barCategoryGap={2}>
           <XAxis {...AMOUNTS} />
           <YAxis {...NAMES} dataKey="label" />
@@ -58,7 +58,7 @@ export default function HealthCharts({ view }: { view: HealthView }) {
 }
 
 const MARGIN = { top: 4, right: 12, bottom: 0, left: 0 };
-/** Names stand along the one axis, amounts along the other. */
+/** Names on one axis, amounts on the other. */
 const NAMES = { type: 'category', width: 132, tick: TICK, tickLine: false, axisLine: false, interval: 0 } as const;
 const AMOUNTS = {
   type: 'number',
@@ -93,7 +93,7 @@ function Counts({
 const shadeOf = (name: keyof typeof SHADES): string =>
   `color-mix(in srgb, var(--stream-chosen) ${SHADES[name] * 100}%, var(--mantine-color-body))`;
 
-/** What the shades stand for. */
+/** The legend of the shades. */
 function Shades() {
   return (
     <span className={classes.shades}>

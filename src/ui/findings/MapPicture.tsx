@@ -3,10 +3,10 @@ import classes from './Findings.module.css';
 
 /** Pixels of the map, without its names. */
 const SIDE = 560;
-/** Names stand beside so many rules at most. */
+/** Names are shown for at most this many rules. */
 const NAMED = 48;
 
-/** The part of the map that is looked at: its first column and row, and how many there are of each. */
+/** The visible part of the map: its first column and row, and their numbers. */
 export interface Extent {
   readonly x: number;
   readonly y: number;
@@ -16,17 +16,17 @@ export interface Extent {
 interface Props {
   readonly view: OverlapMapView;
   readonly extent: Extent;
-  /** The row and the column at hand. */
+  /** The selected row and column. */
   readonly at: readonly [row: number, column: number];
 }
 
-/** The marks of the pairs that meet, and the cross of the pair at hand. */
+/** The marks of overlapping pairs, and the cross of the selected pair. */
 export function MapPicture({ view: { rules, pairs }, extent: { x, y, size }, at: [row, column] }: Props) {
   const cell = SIDE / size;
   const most = Math.max(1, ...pairs.map(([, , messages]) => messages));
   return (
     <svg className={classes.map} viewBox={`0 0 ${SIDE} ${SIDE}`}>
-      <title>Which rules hold for the same mail</title>
+      <title>Rules × rules overlap map</title>
       {size <= NAMED &&
         rules.slice(y, y + size).map(({ id, number, name }, index) => (
           <text

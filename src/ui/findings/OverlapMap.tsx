@@ -20,10 +20,10 @@ interface Props {
   readonly pair: PairView | null;
 }
 
-/** The fewest rules that are drawn, however near. */
+/** The fewest rules shown at the highest zoom. */
 const NEAREST = 12;
 
-/** All rules against all, in the order of the chain: a mark where some message makes both hold. It can be looked at nearer. */
+/** The rules × rules map in chain order: a mark where some message matches both. It can be zoomed. */
 export function OverlapMap({ auditId, view, pair }: Props) {
   const router = useRouter();
   const { rules, pairs } = view;
@@ -34,8 +34,8 @@ export function OverlapMap({ auditId, view, pair }: Props) {
     () => new Map(pairs.map(([a, b, messages]) => [a * rules.length + b, messages])),
     [pairs, rules],
   );
-  if (!view.audited) return <Notice title="There are no findings yet">Which rules meet is not known.</Notice>;
-  if (rules.length < 2) return <Notice title="There are no two rules">So none of them meet.</Notice>;
+  if (!view.audited) return <Notice title="There are no findings yet">Overlaps appear once the audit ends.</Notice>;
+  if (rules.length < 2) return <Notice title="Fewer than two rules">There is nothing to compare.</Notice>;
 
   const { x, y, size } = extent;
   const open = (a: number, b: number) => {
@@ -77,18 +77,20 @@ export function OverlapMap({ auditId, view, pair }: Props) {
   const shown = marks.get(Math.min(row, column) * rules.length + Math.max(row, column));
   return (
     <div className={classes.page}>
-      <section className={classes.mapPart} aria-label="Map of overlaps">
+      <section className={classes.mapPart} aria-label="Overlap map">
         <Tabs auditId={auditId} current="findings/overlaps" />
         <div className={classes.mapHead}>
           <span>
-            {formatNumber(pairs.length)} of {formatNumber((rules.length * (rules.length - 1)) / 2)} pairs of rules meet
-            {view.unasked > 0 && `; ${formatNumber(view.unasked)} were not asked about, and are when you open them`}
+            {formatNumber(pairs.length)} of {formatNumber((rules.length * (rules.length - 1)) / 2)} pairs of rules
+            overlap
+            {view.unasked > 0 &&
+              `; ${formatNumber(view.unasked)} were not checked yet, and are checked when you open them`}
           </span>
           <Button.Group>
-            <Button size="compact-sm" variant="default" onClick={() => zoom(0.5)} aria-label="Look nearer">
+            <Button size="compact-sm" variant="default" onClick={() => zoom(0.5)} aria-label="Zoom in">
               +
             </Button>
-            <Button size="compact-sm" variant="default" onClick={() => zoom(2)} aria-label="Look from farther">
+            <Button size="compact-sm" variant="default" onClick={() => zoom(2)} aria-label="Zoom out">
               −
             </Button>
             <Button size="compact-sm" variant="default" onClick={() => setExtent({ x: 0, y: 0, size: rules.length })}>
@@ -98,8 +100,8 @@ export function OverlapMap({ auditId, view, pair }: Props) {
         </div>
         <p className={classes.mapAt} aria-live="polite">
           {first && second && row !== column
-            ? `${first.number} ${first.name} with ${second.number} ${second.name}: ${shown === undefined ? 'never met' : shown > 0 ? `${formatNumber(shown)} stored messages` : 'possible, no stored message'}`
-            : 'Each row and each column is a rule; a mark is a pair that holds for the same mail.'}
+            ? `${first.number} ${first.name} with ${second.number} ${second.name}: ${shown === undefined ? 'no overlap' : shown > 0 ? `${formatNumber(shown)} stored messages` : 'possible only'}`
+            : 'Each row and each column is a rule; a mark is a pair of rules that match the same mail.'}
         </p>
         <div
           className={classes.mapFrame}
@@ -114,17 +116,15 @@ export function OverlapMap({ auditId, view, pair }: Props) {
           <MapPicture view={view} extent={extent} at={at} />
         </div>
         <p className={classes.legend}>
-          <span className={classes.legendMet} /> both hold for stored mail <span className={classes.legendPossible} />{' '}
-          possible, no stored mail
+          <span className={classes.legendMet} /> both match stored mail <span className={classes.legendPossible} />{' '}
+          possible only
         </p>
       </section>
       {pair ? (
         <Pair auditId={auditId} pair={pair} />
       ) : (
-        <Notice title="No pair is chosen">
-          <p>
-            Choose a mark, by pointer or with the arrow keys and Enter. What is to be said of the two stands here then.
-          </p>
+        <Notice title="No pair selected">
+          <p>Select a mark with the pointer, or with the arrow keys and Enter. Details of the pair appear here.</p>
         </Notice>
       )}
     </div>
@@ -138,21 +138,19 @@ function Pair({ auditId, pair }: { auditId: string; pair: PairView }) {
       <h1 className={classes.detailClaim}>{rules.map(({ name }) => name).join(' and ')}</h1>
       <RuleList auditId={auditId} rules={rules} />
       <PartsBar auditId={auditId} finding={{ split, rules }} />
-      {madeUp?.answer === 'impossible' && (
-        <p className={classes.certainty}>Proved: no message there could be makes both of them hold.</p>
-      )}
+      {madeUp?.answer === 'impossible' && <p className={classes.certainty}>Proved: no message can match both.</p>}
       {madeUp?.answer === 'undecided' && (
-        <p className={classes.certainty}>Undecided whether any message makes both hold: {madeUp.reason}.</p>
+        <p className={classes.certainty}>Undecided whether any message can match both: {madeUp.reason}.</p>
       )}
       {madeUp?.answer === 'possible' && (
         <>
-          <h2 className={classes.heading}>A made-up message for which both hold</h2>
+          <h2 className={classes.heading}>An example message that matches both</h2>
           <pre className={classes.witness} dir="auto">
             {madeUp.text}
           </pre>
         </>
       )}
-      {findings.length > 0 && <h2 className={classes.heading}>What was found about the two</h2>}
+      {findings.length > 0 && <h2 className={classes.heading}>Findings about these rules</h2>}
       <ul className={classes.pairFindings}>
         {findings.map(({ key, claim }) => (
           <li key={key}>

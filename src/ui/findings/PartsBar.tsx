@@ -5,7 +5,7 @@ import classes from './Findings.module.css';
 
 type Parts = Pick<FindingView, 'split' | 'rules'> & { readonly key?: string };
 
-/** Two rules as one bar in three parts: only the first holds, both, only the second. */
+/** Two rules as one bar in three parts: messages that match only the first, both, only the second. */
 export function PartsBar({ auditId, finding }: { auditId: string; finding: Parts }) {
   const { split, rules } = finding;
   const [first, second] = rules;

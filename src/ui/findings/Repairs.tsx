@@ -4,7 +4,6 @@ import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { KINDS } from '../../core/audit/wording';
 import type { FindingView, RepairView, TrialView } from '../../server/findings/finding-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
@@ -15,7 +14,7 @@ import classes from './Findings.module.css';
 import { useBasket } from './Together';
 import { useTrying } from './useTrying';
 
-/** All that could be done about a finding, each tried beforehand, the best first. */
+/** The repairs of a finding, each with its computed effect, best first. */
 export function Repairs({ auditId, finding }: { auditId: string; finding: FindingView }) {
   const [chosen, choose] = useState<string | null>(null);
   const [basket, setBasket] = useBasket(auditId);
@@ -29,14 +28,14 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
     const out = gathered?.title === title;
     setBasket(out ? others : [...others, { finding: finding.key, claim: finding.claim, title, edits }]);
   };
-  if (repairs.length === 0) return <p className={classes.certainty}>{KINDS[finding.kind].meaning}</p>;
+  if (repairs.length === 0) return null;
   return (
-    <section aria-label="What could be done">
+    <section aria-label="Repairs">
       <h2 className={classes.heading}>
-        What could be done{' '}
+        Repairs{' '}
         {trying && (
           <span className={classes.trying} aria-live="polite">
-            each is being tried <Loader size="xs" type="dots" component="span" />
+            previewing each <Loader size="xs" type="dots" component="span" />
           </span>
         )}
       </h2>
@@ -49,7 +48,7 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
               onClick={() => choose(one.title === chosen ? null : one.title)}
               aria-pressed={one.title === chosen}
             >
-              Look at it
+              Preview
             </Button>
             <div className={classes.repairWords}>
               <span>{one.title}</span>
@@ -68,9 +67,9 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
             <TextButton
               aria-pressed={gathered?.title === one.title}
               onClick={() => gather(one)}
-              title="Take several repairs as one change"
+              title="Apply several repairs as one change"
             >
-              {gathered?.title === one.title ? 'taken with others' : 'take with others'}
+              {gathered?.title === one.title ? 'in the batch' : 'add to batch'}
             </TextButton>
           </li>
         ))}
@@ -78,7 +77,7 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
       {basket.length > 0 && (
         <p>
           <Link href={`/audits/${auditId}/findings/together`}>
-            {basket.length === 1 ? 'One repair is' : `${formatNumber(basket.length)} repairs are`} taken together
+            {basket.length === 1 ? 'One repair is' : `${formatNumber(basket.length)} repairs are`} in the batch
           </Link>
         </p>
       )}
@@ -97,19 +96,19 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
   );
 }
 
-/** What a repair was seen to do, in a line. */
+/** The effect of a repair in one line. */
 export function Trial({ trial }: { trial: TrialView }) {
   const { ends, worse, ended, brought, verdict, breaks } = trial;
   const others = ended - (ends ? 1 : 0);
   const said = [
-    ends ? 'ends it' : 'does not end it',
-    ...(others > 0 ? [`ends ${formatNumber(others)} more`] : []),
+    ends ? 'resolves this finding' : 'does not resolve this finding',
+    ...(others > 0 ? [`resolves ${formatNumber(others)} more`] : []),
     worse.length > 0
-      ? `brings ${formatNumber(worse.length)} graver`
+      ? `adds ${formatNumber(worse.length)} graver`
       : brought > 0
-        ? `brings ${formatNumber(brought)}, none graver`
-        : 'brings none',
-    ...(verdict?.verdict === 'equivalent' ? ['no message can be treated differently'] : []),
+        ? `adds ${formatNumber(brought)}, none graver`
+        : 'adds none',
+    ...(verdict?.verdict === 'equivalent' ? ['no message is treated differently'] : []),
     ...(breaks.length > 0 ? [`breaks the expectation ${breaks.map((name) => `“${name}”`).join(', ')}`] : []),
   ];
   const good = ends && worse.length === 0 && breaks.length === 0;

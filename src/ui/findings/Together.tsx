@@ -14,7 +14,7 @@ import { TextButton } from '../common/TextButton';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 
-/** Repairs of several findings as one change, with what stands in the way of any of them. */
+/** The batch: repairs of several findings as one change, with their conflicts. */
 export function Together({ auditId }: { auditId: string }) {
   const [basket, setBasket] = useBasket(auditId);
   const router = useRouter();
@@ -29,12 +29,12 @@ export function Together({ auditId }: { auditId: string }) {
     <div className={classes.together}>
       <Tabs auditId={auditId} current="findings/together" />
       <h1 className={classes.detailClaim}>
-        {basket.length === 0 ? 'No repairs are taken together' : `${formatNumber(basket.length)} repairs as one change`}
+        {basket.length === 0 ? 'The batch is empty' : `Batch of ${formatNumber(basket.length)} repairs`}
       </h1>
       {basket.length === 0 && (
         <p>
-          On a <Link href={`/audits/${auditId}/findings`}>finding</Link>, choose “take with others” beside a repair.
-          They are gathered here until they are made.
+          On a <Link href={`/audits/${auditId}/findings`}>finding</Link>, choose “add to batch” beside a repair. The
+          batch is kept here until you apply it.
         </p>
       )}
       <ol className={classes.gathered}>
@@ -50,11 +50,11 @@ export function Together({ auditId }: { auditId: string }) {
               </span>
               {conflict && (
                 <span className={classes.conflict}>
-                  It is left out: {conflict.words}
-                  {against ? `, by “${against.title}”.` : ', since it was made out.'}
+                  Left out: {conflict.words}
+                  {against ? `, by “${against.title}”.` : ', since the batch was made.'}
                 </span>
               )}
-              <TextButton onClick={() => setBasket(basket.filter((other) => other !== one))}>take out</TextButton>
+              <TextButton onClick={() => setBasket(basket.filter((other) => other !== one))}>remove</TextButton>
             </li>
           );
         })}
@@ -76,9 +76,9 @@ export function Together({ auditId }: { auditId: string }) {
   );
 }
 
-/** A repair that is to be made together with others. */
+/** A repair in the batch. */
 export interface Gathered {
-  /** The key of the finding that it answers, and what the finding says. */
+  /** The key and claim of the finding it repairs. */
   readonly finding: string;
   readonly claim: string;
   readonly title: string;
@@ -90,7 +90,7 @@ const listeners = new Set<() => void>();
 const known = new Map<string, { readonly text: string; readonly list: readonly Gathered[] }>();
 const keyOf = (auditId: string): string => `together ${auditId}`;
 
-/** The repairs gathered in this window, kept over a reload; and how to change them. */
+/** The batch of this window, which survives a reload, and its setter. */
 export function useBasket(auditId: string): [readonly Gathered[], (list: readonly Gathered[]) => void] {
   const list = useSyncExternalStore(
     (listener) => {

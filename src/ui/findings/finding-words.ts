@@ -2,10 +2,10 @@ import type { Certainty, Consequence } from '../../core/audit/finding';
 
 export const CONSEQUENCE_WORDS: Readonly<Record<Consequence, string>> = {
   lost: 'Mail lost',
-  leaked: 'Mail sent away',
-  unseen: 'Mail not seen',
-  misplaced: 'Mail in the wrong place',
-  clutter: 'Clutter in the chain',
+  leaked: 'Mail leaked',
+  unseen: 'Mail unseen',
+  misplaced: 'Mail misplaced',
+  clutter: 'Housekeeping',
 };
 
 /** In one word, for filters and charts. */
@@ -17,8 +17,8 @@ export const CERTAINTY_NAMES: Readonly<Record<Certainty, string>> = {
 };
 
 export const CERTAINTY_WORDS: Readonly<Record<Certainty, string>> = {
-  proved: 'Proved: it holds for every message there could be.',
-  shown: 'Shown: the chain was run on the mail below, and it happens to each message.',
-  observed: 'Observed: it holds for the stored mail; other mail may differ.',
-  undecided: 'Undecided: it could not be settled. That does not mean that all is well.',
+  proved: 'Proved: true for every possible message.',
+  shown: 'Shown: the chain was run on the messages below, and it happens to each of them.',
+  observed: 'Observed: true for the stored mail; other mail may differ.',
+  undecided: 'Undecided: neither proved nor refuted. This does not mean that all is well.',
 };

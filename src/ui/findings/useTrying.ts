@@ -7,8 +7,8 @@ import { call } from '../common/api';
 import { jobEnded } from '../common/jobs';
 
 /**
- * Has the repairs tried that were not; the page asks for its data anew when that has ended. Where other work came first, it is
- * asked for again.
+ * Starts trying the repairs of a finding if needed; the page refreshes when the job ends. If other work came first, it
+ * asks again.
  */
 export function useTrying(auditId: string, finding: FindingView): boolean {
   const { key, repairs, triesAll } = finding;
@@ -16,7 +16,7 @@ export function useTrying(auditId: string, finding: FindingView): boolean {
   useEffect(() => {
     if (!untried) return;
     const state: Trying = { wanted: true, job: null };
-    // Without it the repairs are as good as before; each is weighed when it is looked at.
+    // If it fails, repairs are shown without effects; each can still be previewed.
     tryAll(auditId, key, state).catch(() => {});
     return () => {
       state.wanted = false;
@@ -31,7 +31,7 @@ interface Trying {
   job: string | null;
 }
 
-/** Milliseconds before it is asked again, where other work came first; and how often. */
+/** Milliseconds before it asks again if other work came first, and how often. */
 const PAUSE = 1500;
 const TIMES = 40;
 
@@ -41,7 +41,7 @@ async function tryAll(auditId: string, key: string, state: Trying): Promise<void
     state.job = repairsAnswer.parse(answer).trying;
     if (!state.job) return;
     if (!state.wanted) await call(`/api/jobs/${state.job}`, 'DELETE');
-    const done = await jobEnded(state.job, () => state.wanted, 'What the repairs do').then(
+    const done = await jobEnded(state.job, () => state.wanted, 'Effects of the repairs').then(
       () => true,
       () => false,
     );

@@ -22,7 +22,7 @@ interface BarsProps {
 
 const SHOWN = 12;
 
-/** Counts as bars, each leading to its messages. */
+/** Counts as bars, each a link to its messages. */
 function Bars({ title, whole, rows }: BarsProps) {
   return (
     <div>
@@ -75,7 +75,7 @@ interface OriginsProps {
   readonly label: string;
 }
 
-/** Where the mail of one place comes from: by rule, by the sender's domain, by month. */
+/** The origins of the mail of one destination: by rule, by domain, by month. */
 export function Origins({ auditId, view, destination, label }: OriginsProps) {
   const path = `/api/audits/${auditId}/origins?destination=${encodeURIComponent(destination)}`;
   const { answer: origins } = useAnswer(originsAnswer, path, view);
@@ -88,11 +88,11 @@ export function Origins({ auditId, view, destination, label }: OriginsProps) {
         {label}: {formatPart(count, view.total)} messages
       </h2>
       <div className={classes.overTime}>
-        {origins && <Months months={origins.months} label={`Messages a month that end in ${label}`} />}
+        {origins && <Months months={origins.months} label={`Messages a month with destination ${label}`} />}
       </div>
       <div className={classes.lists}>
         <Bars
-          title="by the rule that puts it there"
+          title="by rule"
           whole={count}
           rows={links.map((link) => ({
             key: link.rule ?? link.name,
@@ -102,7 +102,7 @@ export function Origins({ auditId, view, destination, label }: OriginsProps) {
           }))}
         />
         <Bars
-          title="by the sender’s domain"
+          title="by domain of From"
           whole={count}
           rows={(origins?.domains ?? []).map(({ domain, count: from }) => ({
             key: domain,

@@ -6,7 +6,7 @@ import { formatNumber } from '../common/format';
 import { fillOf } from '../common/tints';
 import classes from './Flows.module.css';
 
-/** Rules, and places, that are drawn by themselves; the others are taken together. */
+/** Rules and destinations drawn individually; the rest are combined. */
 const DRAWN = 16;
 const OTHERS = '(others)';
 const HEIGHT = 430;
@@ -23,13 +23,13 @@ interface Node {
   readonly destination: string | null;
 }
 
-/** The mail as it goes from rules to places; the widths are numbers of messages. */
+/** The flow of mail from rules to destinations; widths are numbers of messages. */
 export function Diagram({ view, chosen, onChoose }: Props) {
   const { nodes, links } = bandsOf(view);
   const places = new Map(view.destinations.map((destination) => [destination.key, destination]));
   const placeOf = (index: number) => places.get(nodes[index]?.destination ?? '');
   return (
-    <figure className={classes.diagram} role="img" aria-label="The flow of mail from rules to places">
+    <figure className={classes.diagram} role="img" aria-label="The flow of mail from rules to destinations">
       <ResponsiveContainer width="100%" height={HEIGHT}>
         <Sankey
           data={{ nodes: nodes.map(({ name }) => ({ name })), links }}
@@ -85,7 +85,7 @@ export function Diagram({ view, chosen, onChoose }: Props) {
   );
 }
 
-/** The largest rules by themselves, the rest taken together, each with its places. */
+/** The largest rules individually, the rest combined, each with its destinations. */
 function bandsOf({ links: all, destinations }: StreamsView) {
   const sums = new Map<string, number>();
   for (const { rule, name, count } of all) sums.set(rule ?? name, (sums.get(rule ?? name) ?? 0) + count);
@@ -110,9 +110,9 @@ function bandsOf({ links: all, destinations }: StreamsView) {
     const own = rule ?? name;
     const source = drawn.has(own)
       ? indexOf(`rule ${own}`, { name, destination: null })
-      : indexOf('rule others', { name: `${sums.size - drawn.size} other rules`, destination: null });
+      : indexOf('other rules', { name: `${sums.size - drawn.size} other rules`, destination: null });
     const place = shown.has(destination) ? destination : OTHERS;
-    const label = shown.get(place) ?? `${ends.length - shown.size} other places`;
+    const label = shown.get(place) ?? `${ends.length - shown.size} other destinations`;
     const target = indexOf(`place ${place}`, { name: label, destination: place });
     const link = links.get(`${source} ${target}`) ?? { source, target, value: 0 };
     link.value += count;

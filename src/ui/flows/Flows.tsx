@@ -9,19 +9,20 @@ import { Swatch } from '../common/tints';
 import { Origins } from './Charts';
 import classes from './Flows.module.css';
 
-// The diagram measures itself, which only a browser can.
+// Loaded in the browser only: the diagram measures itself.
 const Diagram = dynamic(() => import('./Diagram').then(({ Diagram: drawn }) => drawn), { ssr: false });
 
-/** From which rules mail goes to which places; and for one place, where its mail comes from. */
+/** From which rules mail goes to which destinations; and for one destination, where its mail comes from. */
 export function Flows({ auditId, view }: { auditId: string; view: StreamsView | null }) {
   const [chosen, choose] = useState<string | null>(null);
-  if (!view) return <Notice title="The chain is not simulated yet">Where mail goes is not known.</Notice>;
-  if (view.total === 0) return <NoMail auditId={auditId}>Nothing goes anywhere.</NoMail>;
+  if (!view)
+    return <Notice title="The chain is not simulated yet">Destinations appear once the chain is simulated.</Notice>;
+  if (view.total === 0) return <NoMail auditId={auditId}>No stored message has a destination.</NoMail>;
   const places = view.destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);
   const place = places.find(({ key }) => key === chosen) ?? places[0];
   return (
     <div className={classes.page}>
-      <nav className={classes.places} aria-label="Places where mail ends">
+      <nav className={classes.places} aria-label="Destinations">
         <h1 className={classes.title}>Where mail goes</h1>
         {places.map((one) => (
           <button
@@ -35,7 +36,7 @@ export function Flows({ auditId, view }: { auditId: string; view: StreamsView | 
             <span className={classes.label}>{one.label}</span>
             <span>
               {formatPart(one.count, view.total)}
-              {one.unread !== null && one.unread > 0 && `, ${formatNumber(one.unread)} unread`}
+              {one.unread !== null && one.unread > 0 && `, ${formatNumber(one.unread)} unseen`}
             </span>
           </button>
         ))}

@@ -8,10 +8,10 @@ import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import classes from './Gather.module.css';
 
-/** Mail to any address is asked for like an address. */
+/** The select needs a value for “any address”. */
 const ANY = '(any)';
 
-/** Whose mail the rules concern, all of them at once. */
+/** Sets the account of all rules at once. */
 export function Concerns({ auditId, view }: { auditId: string; view: GatherView }) {
   const [wanted, setWanted] = useState<string | null>(null);
   const { concerned, ownAddresses } = view;
@@ -25,10 +25,10 @@ export function Concerns({ auditId, view }: { auditId: string; view: GatherView 
   return (
     <>
       <div className={classes.concerns}>
-        <span>These rules concern</span>
+        <span>These rules apply to</span>
         <Select
           size="xs"
-          aria-label="The mail that these rules concern"
+          aria-label="Mail these rules apply to"
           placeholder="mail to several addresses, by rule"
           value={wanted ?? now}
           data={[
@@ -41,7 +41,7 @@ export function Concerns({ auditId, view }: { auditId: string; view: GatherView 
       </div>
       {wanted !== null && kept > 0 && (
         <p className={classes.soft}>
-          {formatNumber(kept)} kept word for word say themselves whom they concern, and stay as they are.
+          {formatNumber(kept)} kept word for word name their own addresses and stay unchanged.
         </p>
       )}
       {edits.length > 0 && <ChangePreview auditId={auditId} edits={edits} why="" onDone={() => setWanted(null)} />}

@@ -9,12 +9,12 @@ import classes from './Gather.module.css';
 
 interface FileButtonProps {
   readonly words: string;
-  /** What a screen reader says of it. */
+  /** The label for screen readers. */
   readonly label: string;
   readonly onFile: (file: File) => void;
 }
 
-/** Asks for a file of the user's machine. */
+/** Opens the file chooser. */
 export function FileButton({ words, label, onFile }: FileButtonProps) {
   const picker = useRef<HTMLInputElement>(null);
   return (
@@ -36,7 +36,7 @@ export function FileButton({ words, label, onFile }: FileButtonProps) {
   );
 }
 
-/** For mail that lies on the machine of the server already: it need not be sent. */
+/** A field for a path on the server's machine, whose mail need not be uploaded. */
 export function PathField({ onSend }: { onSend: (path: string) => Promise<void> }) {
   const [path, setPath] = useState('');
   const [sending, setSending] = useState(false);
@@ -57,7 +57,7 @@ export function PathField({ onSend }: { onSend: (path: string) => Promise<void> 
         onChange={(event) => setPath(event.currentTarget.value)}
       />
       <Button type="submit" size="xs" variant="default" disabled={path.trim() === ''} loading={sending}>
-        Read it
+        Import
       </Button>
     </form>
   );
@@ -69,7 +69,7 @@ interface OwnAddressesProps {
   readonly confirmed: boolean;
 }
 
-/** The addresses that are the user's own: found from the mail, and confirmed here. */
+/** The user's own addresses: found in the mail, confirmed here. */
 export function OwnAddresses({ auditId, addresses, confirmed }: OwnAddressesProps) {
   const router = useRouter();
   const [own, setOwn] = useState<string[]>([...addresses]);
@@ -91,8 +91,8 @@ export function OwnAddresses({ auditId, addresses, confirmed }: OwnAddressesProp
       <h2>Own addresses</h2>
       <p className={classes.soft}>
         {confirmed
-          ? 'As you have confirmed them.'
-          : 'Found from what your mail was delivered to. Are they all yours, and all there?'}
+          ? 'Confirmed by you.'
+          : 'Found in the delivery fields of your mail. Check that all of them are yours and none is missing.'}
       </p>
       <TagsInput
         size="xs"
@@ -104,7 +104,7 @@ export function OwnAddresses({ auditId, addresses, confirmed }: OwnAddressesProp
       />
       {(changed || (!confirmed && own.length > 0)) && (
         <Button size="compact-sm" mt={6} onClick={save} loading={saving}>
-          {changed ? 'Keep these' : 'These are mine'}
+          {changed ? 'Save' : 'Confirm'}
         </Button>
       )}
     </>

@@ -12,17 +12,17 @@ import { formatNumber, messagesWord } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import classes from './Gather.module.css';
 
-/** What became of each file of an archive or a folder, shown on demand. */
+/** Result for each file of an archive or a folder, shown on demand. */
 export function FileReport({ auditId, source }: { auditId: string; source: SourceView }) {
   const [open, setOpen] = useState(false);
   const path = open ? `/api/audits/${auditId}/sources/${source.id}` : null;
   const { answer: lines, failure } = useAnswer(filesAnswer, path);
-  const passed = source.passedOver > 0 ? `, ${formatNumber(source.passedOver)} passed over` : '';
+  const passed = source.passedOver > 0 ? `, ${formatNumber(source.passedOver)} skipped` : '';
   return (
     <>
       <p>
         <TextButton aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? 'hide' : 'show'} what became of {source.files === 1 ? 'its file' : 'each file'}
+          {open ? 'hide' : 'show'} contents of {source.files === 1 ? 'the file' : 'each file'}
         </TextButton>{' '}
         ({formatNumber(source.files)}
         {passed})
@@ -41,7 +41,7 @@ interface LinesProps {
   readonly lines: readonly FileLine[];
 }
 
-/** Only the lines in sight are drawn: a folder may hold thousands of files. */
+/** A virtual list, since a folder may contain thousands of files. */
 function Lines({ auditId, sourceId, lines }: LinesProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
@@ -51,7 +51,7 @@ function Lines({ auditId, sourceId, lines }: LinesProps) {
     overscan: 10,
   });
   return (
-    <div ref={scroller} className={classes.files} tabIndex={0} role="list" aria-label="What became of each file">
+    <div ref={scroller} className={classes.files} tabIndex={0} role="list" aria-label="Result for each file">
       <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
         {rows.getVirtualItems().map(({ index, start }) => {
           const line = elementAt(lines, index);
@@ -81,9 +81,9 @@ const pathWords = ({ path, many }: FileLine): string =>
 
 function remarks({ messages, repeated, odd, passedOver }: FileLine): string {
   const parts = [
-    odd > 0 ? `${formatNumber(odd)} odd` : '',
-    repeated > 0 ? `${formatNumber(repeated)} there already` : '',
-    passedOver ? `passed over: ${passedOver}` : '',
+    odd > 0 ? `${formatNumber(odd)} irregular` : '',
+    repeated > 0 ? `${formatNumber(repeated)} already imported` : '',
+    passedOver ? `skipped: ${passedOver}` : '',
   ].filter(Boolean);
   return (messages > 0 && parts.length > 0 ? ', ' : '') + parts.join(', ');
 }

@@ -10,7 +10,7 @@ import { formatNumber, formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import classes from './Gather.module.css';
 
-/** The folders of the stored mail. What a file or a path was named need not be what its folder is called. */
+/** The folders of the stored mail, which can be renamed, since file names need not be folder names. */
 export function Folders({ auditId, folders }: { auditId: string; folders: GatherView['folders'] }) {
   const [renamed, setRenamed] = useState<string | null>(null);
   return (
@@ -19,7 +19,7 @@ export function Folders({ auditId, folders }: { auditId: string; folders: Gather
         <tr>
           <th>Folder</th>
           <th className={classes.number}>Messages</th>
-          <th className={classes.number}>Not seen</th>
+          <th className={classes.number}>Unseen</th>
           <th>
             <VisuallyHidden>Change</VisuallyHidden>
           </th>
@@ -76,16 +76,16 @@ function Rename({ auditId, folder, onDone }: { auditId: string; folder: string; 
     <form className={classes.path} onSubmit={save}>
       <TextInput
         size="xs"
-        aria-label={`What ${folder} is called`}
+        aria-label={`New name of ${folder}`}
         value={name}
         autoFocus
         onChange={(event) => setName(event.currentTarget.value)}
       />
       <Button type="submit" size="xs" disabled={name.trim() === '' || name.trim() === folder}>
-        Call it so
+        Rename
       </Button>
       <Button size="xs" variant="subtle" onClick={onDone}>
-        Leave it
+        Cancel
       </Button>
     </form>
   );

@@ -18,22 +18,21 @@ import { Receipts } from './Receipts';
 import { Scripts } from './Scripts';
 import { Sources } from './Sources';
 
-/** What has been brought in, what was not understood, own addresses and folders. */
+/** Imported files, what was not understood, own addresses and folders. */
 export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {
   const { drops, importPath, sending } = useBringing(auditId);
   const openPicker = useRef<() => void>(null);
   const empty = view.scripts.length === 0 && view.sources.length === 0;
   return (
     <div className={classes.page}>
-      <VisuallyHidden component="h1">What has been brought in</VisuallyHidden>
-      <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop it here to bring it in" />
+      <VisuallyHidden component="h1">Imported files</VisuallyHidden>
+      <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop here to import" />
       <div className={classes.drop}>
         <div className={classes.dropWords}>
           <strong>{empty ? 'Drop your rules and your mail here.' : 'Drop more files here.'}</strong>
           <span>
-            Rules come as Sieve scripts, as Sieve in XML, as a sheet (CSV) or as JSON, and run in the order you bring
-            them in; mail comes as mbox files, as single messages (.eml), as folders of these or Maildir folders, or as
-            zip and tar archives of them.
+            Rules: Sieve scripts, Sieve in XML, a sheet (CSV) or JSON; they run in the order you import them. Mail: mbox
+            files, single messages (.eml), folders of these, Maildir folders, or zip and tar archives of them.
           </span>
         </div>
         <div className={classes.dropWays}>
@@ -41,8 +40,8 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
             Choose files
           </Button>
           <PathField onSend={importPath} />
-          <Link href={`/audits/${auditId}/server`}>or fetch scripts from a server</Link>
-          <Link href={`/audits/${auditId}/sheet`}>or type the rules in</Link>
+          <Link href={`/audits/${auditId}/server`}>or get scripts from a mail server</Link>
+          <Link href={`/audits/${auditId}/sheet`}>or type rules in</Link>
         </div>
       </div>
       <OrderOfRules drops={drops} />
@@ -78,7 +77,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
         </section>
         <section>
           <h2>Folders</h2>
-          {view.folders.length === 0 && <p className={classes.soft}>Folders are known once mail is there.</p>}
+          {view.folders.length === 0 && <p className={classes.soft}>Folders appear once mail is imported.</p>}
           {view.folders.length > 0 && <Folders auditId={auditId} folders={view.folders} />}
         </section>
       </div>
@@ -95,9 +94,9 @@ function KeptWords({ view }: { view: GatherView }) {
         <article key={id} className={classes.item}>
           <div className={classes.itemHead}>
             <strong>{name}</strong>
-            <span>{works ? 'is run as it stands' : 'is not run'}</span>
+            <span>{works ? 'is run as written' : 'is not run'}</span>
           </div>
-          <p className={classes.soft}>Not a rule, since {reason}.</p>
+          <p className={classes.soft}>Not a rule: {reason}.</p>
           <pre className={classes.words}>{text}</pre>
         </article>
       ))}
@@ -105,7 +104,7 @@ function KeptWords({ view }: { view: GatherView }) {
   );
 }
 
-/** Sends files one after the other. What becomes of each is kept by the server as its receipt. */
+/** Uploads files one after another. The server writes a receipt for each. */
 function useBringing(auditId: string) {
   const router = useRouter();
   const [sending, setSending] = useState<string | null>(null);
@@ -113,7 +112,7 @@ function useBringing(auditId: string) {
     for (const [at, file] of files.entries()) {
       setSending(files.length > 1 ? `${file.name}” (${at + 1} of ${files.length}) …` : `${file.name}” …`);
       const { text, failed } = await sendFile(auditId, file);
-      // A refusal has its receipt; what never reached the server has none.
+      // A refusal has its receipt; a failed upload has none.
       if (failed) tell(text);
       router.refresh();
     }

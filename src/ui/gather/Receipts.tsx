@@ -8,18 +8,18 @@ import classes from './Gather.module.css';
 interface Props {
   readonly auditId: string;
   readonly receipts: readonly ReceiptView[];
-  /** What is being sent, with the closing quotation mark; null while nothing is. */
+  /** The upload in progress, with the closing quotation mark; null if there is none. */
   readonly sending: string | null;
 }
 
 const OUTCOMES: Readonly<Record<ReceiptView['outcome'], string>> = {
   taken: 'imported',
-  importing: 'is being read',
+  importing: 'importing',
   refused: 'refused',
-  there: 'already there',
+  there: 'already imported',
 };
 
-/** What became of each file that came; each stays until it is dismissed. */
+/** The receipt of each file, until it is dismissed. */
 export function Receipts({ auditId, receipts, sending }: Props) {
   const router = useRouter();
   if (receipts.length === 0 && sending === null) return null;
@@ -63,15 +63,15 @@ export function Receipts({ auditId, receipts, sending }: Props) {
   );
 }
 
-/** The name stands beside the words already. */
+/** The message already contains the name. */
 const wordsOf = ({ fileName, words }: ReceiptView): string =>
   words.startsWith(`“${fileName}”: `) ? words.slice(fileName.length + 4) : words;
 
-/** Where to look at what was made of a file, or at what was there already. */
+/** The address of what was made from a file, or was already imported. */
 function Target({ auditId, receipt: { kind, target, outcome, files } }: { auditId: string; receipt: ReceiptView }) {
   if (target === null || outcome === 'importing') return null;
   if (kind === 'script') return <a href={`#script-${target}`}>its rules</a>;
-  if (outcome === 'refused') return <a href={`#source-${target}`}>more about it</a>;
+  if (outcome === 'refused') return <a href={`#source-${target}`}>details</a>;
   return (
     <>
       <Link href={`/audits/${auditId}/mail?source=${target}`}>its messages</Link>

@@ -43,19 +43,19 @@ function placesOf(folders: RemovalView['folders'], messages: number): string {
 
 function Effect({ auditId, source, view }: { auditId: string; source: SourceView; view: RemovalView }) {
   const { messages, total, folders, rules, unused } = view;
-  if (messages === 0) return <p>No message leaves: other files hold all of them too.</p>;
+  if (messages === 0) return <p>No message is removed: other files contain all of them too.</p>;
   return (
     <>
       <p>
         <Link href={`/audits/${auditId}/mail?source=${source.id}`}>{formatPart(messages, total)}</Link> stored messages
-        leave: {placesOf(folders, messages)}. They are kept aside, so you can put them back.
+        are removed: {placesOf(folders, messages)}. You can restore them later.
       </p>
       {rules && rules.length > 0 && (
         <>
           <p>
-            The rules stay as they are.{' '}
+            The rules do not change.{' '}
             {unused > 0 &&
-              `${unused === 1 ? '1 rule' : `${formatNumber(unused)} rules`} would act on no stored message any more.`}
+              `${unused === 1 ? '1 rule' : `${formatNumber(unused)} rules`} would no longer act on any stored message.`}
           </p>
           <table className={classes.table}>
             <thead>

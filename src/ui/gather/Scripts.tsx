@@ -16,7 +16,7 @@ interface Step {
   readonly words: string;
 }
 
-/** The files of rules in the order in which they run. They can be moved, removed and read again, each with its effect first. */
+/** The files of rules in running order. They can be moved, removed and read again, each with a preview. */
 export function Scripts({ auditId, scripts }: { auditId: string; scripts: readonly ScriptSource[] }) {
   const [step, setStep] = useState<Step | null>(null);
   const inChain = scripts.filter(({ entries }) => entries.length > 0);
@@ -51,7 +51,7 @@ export function Scripts({ auditId, scripts }: { auditId: string; scripts: readon
       />
       {/\.(csv|tsv)$/i.test(script.fileName) && script.faults.length > 0 && (
         <p>
-          <Link href={`/audits/${auditId}/sheet?script=${script.id}`}>the refused rows, to be mended</Link>
+          <Link href={`/audits/${auditId}/sheet?script=${script.id}`}>the rejected rows, for correction</Link>
         </p>
       )}
       {step?.script === script.id && (
@@ -72,7 +72,7 @@ export function Scripts({ auditId, scripts }: { auditId: string; scripts: readon
 
 interface StepsProps {
   readonly script: ScriptSource;
-  /** Among the scripts of the chain; -1 where none of its rules is in it. */
+  /** Index among the scripts of the chain; -1 if none of its rules is in it. */
   readonly place: number;
   readonly last: number;
   readonly onStep: (step: ScriptStep) => void;

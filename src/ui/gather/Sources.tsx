@@ -11,15 +11,15 @@ import classes from './Gather.module.css';
 import { Removal } from './Removal';
 
 const STATE_WORDS: Readonly<Record<SourceView['state'], string>> = {
-  importing: 'is being read',
+  importing: 'importing',
   ready: '',
   removed: 'removed',
-  refused: 'was refused',
+  refused: 'was rejected',
   cancelled: 'was cancelled',
   interrupted: 'was interrupted',
 };
 
-/** The imported files of mail, each with removing (previewed), putting back and reading again. */
+/** The imported files of mail, with removing (previewed), restoring and reading again. */
 export function Sources({ auditId, sources }: { auditId: string; sources: readonly SourceView[] }) {
   const router = useRouter();
   const [removing, setRemoving] = useState<string | null>(null);
@@ -58,7 +58,7 @@ export function Sources({ auditId, sources }: { auditId: string; sources: readon
 interface HeadProps {
   readonly auditId: string;
   readonly source: SourceView;
-  /** What can be done with it. */
+  /** The actions of a file. */
   readonly children: ReactNode;
 }
 
@@ -77,7 +77,7 @@ function Head({ auditId, source, children }: HeadProps) {
       <p className={classes.steps}>
         <span className={classes.outcome}>
           {formatBytes(source.bytes)},{' '}
-          {source.files > 0 ? 'folders by the places of its files' : `folder ${source.folder}`}
+          {source.files > 0 ? 'folders named after the folders of its files' : `folder ${source.folder}`}
         </span>
         {children}
       </p>
@@ -87,7 +87,7 @@ function Head({ auditId, source, children }: HeadProps) {
           {source.state === 'ready' && (
             <>
               {' '}
-              <Link href={`/audits/${auditId}/mail?source=${source.id}&oddities=1`}>See the odd ones</Link>
+              <Link href={`/audits/${auditId}/mail?source=${source.id}&oddities=1`}>See the irregular ones</Link>
             </>
           )}
         </p>
@@ -100,7 +100,7 @@ interface StepsProps {
   readonly source: SourceView;
   readonly onRemove: () => void;
   readonly onRestore: () => void;
-  /** Null for the file at the path that it came from. */
+  /** Null to read the original path again. */
   readonly onRead: (file: File | null) => void;
 }
 
@@ -109,8 +109,8 @@ function Steps({ source, onRemove, onRestore, onRead }: StepsProps) {
   if (state === 'importing') return null;
   if (state === 'removed') {
     return (
-      <TextButton aria-label={`put back: ${fileName}`} onClick={onRestore}>
-        put back
+      <TextButton aria-label={`restore: ${fileName}`} onClick={onRestore}>
+        restore
       </TextButton>
     );
   }

@@ -8,42 +8,42 @@ import { KEYS } from './keys';
 const CERTAINTIES = keysOf(CERTAINTY_NAMES);
 const KIND_ROWS = keysOf(KINDS).map((kind) => [kind, KINDS[kind]] as const);
 
-/** What the words of the audit mean, each with a small example, and what the keys do. */
+/** Explains certainty, consequences and kinds of findings, with examples, and the keyboard shortcuts. */
 export function Help() {
   return (
     <main className={classes.page}>
       <Link href="/" className={classes.mark}>
         Ysomeris
       </Link>
-      <h1 className={classes.title}>What the audit says, and how sure it is</h1>
+      <h1 className={classes.title}>Findings and their certainty</h1>
       <p className={classes.lead}>
-        Bring in your rules and your stored mail, look at the chain and at what was found, mend the draft with every
-        effect shown beforehand, and take the script away once it was verified. Nothing touches your mailbox: all of it
-        is done on copies.
+        Import your rules and your stored mail, review the chain and its findings, repair the draft with every effect
+        shown beforehand, and download the script once it is verified. Ysomeris works on copies; your mailbox is never
+        touched.
       </p>
       <nav className={classes.contents} aria-label="Contents">
-        <a href="#certainty">How sure it is</a>
-        <a href="#consequence">What follows from it</a>
+        <a href="#certainty">Certainty</a>
+        <a href="#consequence">Consequences</a>
         <a href="#kinds">Kinds of findings</a>
         <a href="#keys">Keys</a>
-        <Link href="/language">What may stand in a script</Link>
+        <Link href="/language">Sieve language reference</Link>
       </nav>
       <h2 id="certainty" className={classes.heading}>
-        How sure it is
+        Certainty
       </h2>
       {CERTAINTIES.map((certainty) => (
         <Entry key={certainty} name={CERTAINTY_NAMES[certainty]} lines={[CERTAINTY_WORDS[certainty]]} />
       ))}
       <p>{PROOF_ASSUMES}</p>
       <h2 id="consequence" className={classes.heading}>
-        What follows from it, the gravest first
+        Consequences, the gravest first
       </h2>
       <p>{Object.values(CONSEQUENCE_WORDS).join('; ')}.</p>
       <h2 id="kinds" className={classes.heading}>
         Kinds of findings
       </h2>
-      {KIND_ROWS.map(([kind, { title, meaning, example }]) => (
-        <Entry key={kind} name={title} id={kind} lines={[meaning, `For example: ${example}`]} />
+      {KIND_ROWS.map(([kind, { title, meaning, why, remedy, example }]) => (
+        <Entry key={kind} name={title} id={kind} lines={[meaning, `For example: ${example}`, why, remedy]} />
       ))}
       <h2 id="keys" className={classes.heading}>
         Keys

@@ -1,30 +1,30 @@
-/** Keys that do something, by where they do. */
+/** Keyboard shortcuts by where they work. */
 export const KEYS: readonly { readonly where: string; readonly keys: readonly (readonly [string, string])[] }[] = [
   {
     where: 'Everywhere',
     keys: [
-      ['Ctrl K, or Cmd K', 'the commands: every page and every deed by its name'],
-      ['Tab, Shift Tab', 'from one thing that can be acted on to the next'],
-      ['Enter, Space', 'does it'],
-      ['Esc', 'closes what has opened'],
+      ['Ctrl K, or Cmd K', 'commands: every page and every action by name'],
+      ['Tab, Shift Tab', 'to the next or previous control'],
+      ['Enter, Space', 'activates the control'],
+      ['Esc', 'closes the open panel'],
     ],
   },
   {
     where: 'Chain',
     keys: [
       ['Arrow up, arrow down; k, j', 'the rule above, the rule below'],
-      ['Alt with them', 'shows what it would do to move the rule there'],
+      ['Alt with them', 'previews moving the rule there'],
     ],
   },
   {
     where: 'A rule',
-    keys: [['Arrow up, arrow down on a handle', 'moves the test, into branches and out of them']],
+    keys: [['Arrow up, arrow down on a handle', 'moves the test, into and out of groups']],
   },
   {
-    where: 'Which rules meet',
+    where: 'Overlap map',
     keys: [
       ['Arrow keys', 'the next pair'],
-      ['+ and −', 'nearer, farther'],
+      ['+ and −', 'zoom in, zoom out'],
       ['Enter', 'opens the pair'],
     ],
   },

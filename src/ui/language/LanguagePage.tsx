@@ -5,7 +5,7 @@ import { type CapabilityParts, capabilityParts, usageOf } from '../../core/sieve
 import { comparatorNames, maybeComparator } from '../../core/sieve/match/comparators';
 import classes from './LanguagePage.module.css';
 
-/** All that may stand in a script, read from the one table by which scripts are checked and run. */
+/** The Sieve language reference, from the table that checks and runs scripts. */
 export function LanguagePage() {
   const controls = [...commands.values()].filter(({ role }) => role === 'control');
   const actions = [...commands.values()].filter(({ role }) => role === 'action');
@@ -14,11 +14,11 @@ export function LanguagePage() {
       <Link href="/" className={classes.mark}>
         Ysomeris
       </Link>
-      <h1 className={classes.title}>What may stand in a script</h1>
+      <h1 className={classes.title}>Sieve language reference</h1>
       <p className={classes.lead}>
-        The language is Sieve, by RFC 5228 and its extensions. This is the table by which scripts are read, checked, run
-        and completed here. What an extension brings must be named by require at the head of the script; what stands in
-        brackets may be left out, and a list may be a single string.
+        The language is Sieve, as defined by RFC 5228 and its extensions. Scripts are read, checked, run and completed
+        by this table. A script must name the extensions it uses in a require command at its beginning. Arguments in
+        brackets are optional, and a list may be a single string.
       </p>
       <nav className={classes.contents} aria-label="Parts of the language">
         <a href="#actions">{actions.length} actions</a>
@@ -90,7 +90,7 @@ function Definitions({ id, title, rows }: DefinitionsProps) {
 
 function comparatorWords(name: string): string {
   const comparator = maybeComparator(name);
-  const needs = comparator?.capability ? `needs ${comparator.capability}` : 'is always there';
+  const needs = comparator?.capability ? `needs ${comparator.capability}` : 'needs no extension';
   return comparator?.substring ? needs : `${needs}; not for :contains and :matches`;
 }
 
@@ -101,5 +101,5 @@ function partsWords({ commands: brought, tests: asked, tags, comparators }: Capa
     ...tags,
     ...comparators.map((name) => `the comparator ${name}`),
   ];
-  return parts.length > 0 ? parts.join(', ') : 'changes what strings and parts of the envelope mean';
+  return parts.length > 0 ? parts.join(', ') : 'changes the meaning of strings and envelope parts';
 }

@@ -16,7 +16,7 @@ import { useKeptText } from '../common/useKeptText';
 import { Keys } from '../rule/Keys';
 import classes from './Lists.module.css';
 
-/** Named lists that tests use: a change of one is a change of all rules that use it, and is looked at before it is kept. */
+/** Named lists that tests use. A change affects all rules that use the list, and is previewed. */
 export function Lists({ auditId, view }: { auditId: string; view: ListsView }) {
   const [chosen, choose] = useState<string | null>(view.senders.length > 0 ? null : (view.lists[0]?.id ?? null));
   const list = view.lists.find(({ id }) => id === chosen) ?? null;
@@ -25,7 +25,7 @@ export function Lists({ auditId, view }: { auditId: string; view: ListsView }) {
       <section className={classes.index} aria-label="Lists">
         <h1 className={classes.title}>{titleOf(view.lists.length)}</h1>
         <p className={classes.soft}>
-          A list holds addresses, domains or words under a name. Tests that use it look for whatever stands in it.
+          A list holds addresses, domains or words under a name. Tests that use the list look for each of its entries.
         </p>
         <ul className={classes.lines}>
           {view.lists.map(({ id, name, keys, usedBy }) => (
@@ -34,7 +34,7 @@ export function Lists({ auditId, view }: { auditId: string; view: ListsView }) {
                 {name}
               </TextButton>
               <span className={classes.soft}>
-                {formatNumber(keys.length)} in it, used by {formatNumber(usedBy.length)}{' '}
+                {formatNumber(keys.length)} entries, used by {formatNumber(usedBy.length)}{' '}
                 {usedBy.length === 1 ? 'rule' : 'rules'}
               </span>
             </li>
@@ -89,13 +89,8 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
         value={name}
         onChange={(event) => put({ name: event.currentTarget.value })}
       />
-      <h2 className={classes.heading}>What stands in it: {formatNumber(keys.length)}</h2>
-      <Keys
-        label="addresses"
-        placeholder="addresses, pasted or typed"
-        keys={keys}
-        onChange={(next) => put({ keys: next })}
-      />
+      <h2 className={classes.heading}>Entries: {formatNumber(keys.length)}</h2>
+      <Keys label="addresses" placeholder="one entry a line" keys={keys} onChange={(next) => put({ keys: next })} />
       {unknown.length > 0 && (
         <p>
           <TextButton onClick={() => put({ keys: [...keys, ...unknown] })}>
@@ -114,8 +109,8 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
         </ul>
       ) : (
         <p className={classes.soft}>
-          Nowhere yet. In a <Link href={`/audits/${auditId}/rule`}>rule</Link>, a test without keys of its own can take
-          a list.
+          No rule uses this list yet. In a <Link href={`/audits/${auditId}/rule`}>rule</Link>, a test can use a list
+          instead of keys of its own.
         </p>
       )}
       {fault && <p role="alert">{fault}</p>}
@@ -125,7 +120,7 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
           disabled={fault !== null || (before !== null && isSame(before, { ...before, name: name.trim(), keys }))}
           onClick={() => look(changed())}
         >
-          Look at the effect
+          Preview
         </Button>
         {before && list?.usedBy.length === 0 && (
           <Button
@@ -133,7 +128,7 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
             variant="default"
             onClick={() => look([{ kind: 'list', id: before.id, from: before, to: null }])}
           >
-            Give it up
+            Delete list
           </Button>
         )}
       </div>
@@ -156,8 +151,7 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
 
 function faultOf(name: string, keys: readonly string[], list: ListLine | null): string | null {
   if (name.trim() === '') return 'The list has no name.';
-  if (keys.length === 0 && list && list.usedBy.length > 0)
-    return 'Rules use this list, which therefore cannot be empty.';
-  if (keys.some((key) => key === '')) return 'An empty line stands in it.';
+  if (keys.length === 0 && list && list.usedBy.length > 0) return 'Rules use this list, so it cannot be empty.';
+  if (keys.some((key) => key === '')) return 'The list contains an empty line.';
   return null;
 }

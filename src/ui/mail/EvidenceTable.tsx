@@ -19,12 +19,12 @@ interface Props {
   readonly messages: Messages;
   readonly destinations: readonly Destination[];
   readonly filters: Filters;
-  readonly marked: ReadonlySet<number>;
+  readonly selected: ReadonlySet<number>;
   readonly onMark: (number: number) => void;
 }
 
-/** The messages as rows; only those in sight are drawn and asked for. */
-export function EvidenceTable({ auditId, messages, destinations, filters, marked, onMark }: Props) {
+/** The messages as a virtual table; rows are fetched as they come into view. */
+export function EvidenceTable({ auditId, messages, destinations, filters, selected, onMark }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count: messages.found ?? 0,
@@ -42,10 +42,10 @@ export function EvidenceTable({ auditId, messages, destinations, filters, marked
     <div className={classes.table} role="table" aria-label="Stored messages" aria-rowcount={messages.found ?? 0}>
       <div className={classes.headRow} role="row">
         <div role="columnheader">
-          <VisuallyHidden>Marked</VisuallyHidden>
+          <VisuallyHidden>Selected</VisuallyHidden>
         </div>
         <Head name="Date">
-          <Day name="since" words="from this day on" {...filters} />
+          <Day name="since" words="from this day" {...filters} />
           <Day name="until" words="up to this day" {...filters} />
         </Head>
         <Head name="From">
@@ -54,7 +54,7 @@ export function EvidenceTable({ auditId, messages, destinations, filters, marked
         <Head name="Subject">
           <Words name="subject" words="words in the subject" {...filters} />
         </Head>
-        <Head name="Lies now in">
+        <Head name="In folder">
           <Choice
             name="folder"
             words="folder"
@@ -62,10 +62,10 @@ export function EvidenceTable({ auditId, messages, destinations, filters, marked
             {...filters}
           />
         </Head>
-        <Head name="The chain puts it">
+        <Head name="Destination">
           <Choice
             name="fate"
-            words="where the chain puts it"
+            words="destination"
             disabled={!filters.simulated}
             data={destinations.map(({ key, label }) => ({ value: key, label }))}
             {...filters}
@@ -76,7 +76,7 @@ export function EvidenceTable({ auditId, messages, destinations, filters, marked
         </Head>
       </div>
       <div ref={scroller} className={classes.body} tabIndex={0} role="rowgroup">
-        {messages.found === 0 && <p className={classes.nothing}>No message meets all of this.</p>}
+        {messages.found === 0 && <p className={classes.nothing}>No message matches all filters.</p>}
         <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
           {items.map(({ index, start }) => (
             <Row
@@ -86,7 +86,7 @@ export function EvidenceTable({ auditId, messages, destinations, filters, marked
               index={index}
               top={start}
               destinations={destinations}
-              marked={marked}
+              selected={selected}
               onMark={onMark}
             />
           ))}
@@ -96,7 +96,7 @@ export function EvidenceTable({ auditId, messages, destinations, filters, marked
   );
 }
 
-/** The name of a column, and what narrows the messages by it. */
+/** A column heading with its filter. */
 function Head({ name, children }: { name: string; children: ReactNode }) {
   return (
     <div role="columnheader" className={classes.head}>
@@ -112,11 +112,11 @@ interface RowProps {
   readonly index: number;
   readonly top: number;
   readonly destinations: readonly Destination[];
-  readonly marked: ReadonlySet<number>;
+  readonly selected: ReadonlySet<number>;
   readonly onMark: (number: number) => void;
 }
 
-function Row({ auditId, row, index, top, destinations, marked, onMark }: RowProps) {
+function Row({ auditId, row, index, top, destinations, selected, onMark }: RowProps) {
   return (
     <div role="row" className={classes.row} style={{ top }} aria-rowindex={index + 1}>
       {row && (
@@ -124,9 +124,9 @@ function Row({ auditId, row, index, top, destinations, marked, onMark }: RowProp
           <span role="cell">
             <input
               type="checkbox"
-              aria-label={`Mark “${row.subject || '(no subject)'}”`}
+              aria-label={`Select “${row.subject || '(no subject)'}”`}
               className={classes.mark}
-              checked={marked.has(row.number)}
+              checked={selected.has(row.number)}
               onChange={() => onMark(row.number)}
             />
           </span>

@@ -28,7 +28,7 @@ interface Props {
 function Mail({ auditId, simulated, total, rules, destinations, offers }: Props) {
   const [query, setQuery] = useQuery();
   const messages = useMessages(auditId, query.toString());
-  const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
+  const [selected, setMarked] = useState<ReadonlySet<number>>(new Set());
   if (total === 0) {
     return <NoMail auditId={auditId} />;
   }
@@ -54,11 +54,11 @@ function Mail({ auditId, simulated, total, rules, destinations, offers }: Props)
             {...filters}
           />
         )}
-        <Toggle name="unseen" words="not seen" {...filters} />
+        <Toggle name="unseen" words="unseen" {...filters} />
         <Toggle name="sent" words="sent by you" {...filters} />
         <Toggle name="attached" words="with attachments" {...filters} />
         <Toggle name="changed" words="changed by the draft" {...filters} />
-        <Toggle name="oddities" words="odd" {...filters} />
+        <Toggle name="oddities" words="irregular" {...filters} />
         {REMOVABLE.map(
           ([name, words]) => query.has(name) && <Removable key={name} name={name} words={words} {...filters} />,
         )}
@@ -67,24 +67,24 @@ function Mail({ auditId, simulated, total, rules, destinations, offers }: Props)
         <strong>
           {messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}
         </strong>
-        {query.size > 0 && <TextButton onClick={() => setQuery(cleared(query))}>show all</TextButton>}
-        {marked.size > 0 && (
-          <span className={classes.marked}>
-            <strong>{formatNumber(marked.size)} marked</strong>
-            <Link href={`/audits/${auditId}/examples?messages=${[...marked].join()}`}>use as examples</Link>
-            <Link href={`/audits/${auditId}/lists?messages=${[...marked].join()}`}>their senders into a list</Link>
-            <TextButton onClick={() => setMarked(new Set())}>unmark</TextButton>
+        {query.size > 0 && <TextButton onClick={() => setQuery(cleared(query))}>clear filters</TextButton>}
+        {selected.size > 0 && (
+          <span className={classes.selected}>
+            <strong>{formatNumber(selected.size)} selected</strong>
+            <Link href={`/audits/${auditId}/examples?messages=${[...selected].join()}`}>use as examples</Link>
+            <Link href={`/audits/${auditId}/lists?messages=${[...selected].join()}`}>add their senders to a list</Link>
+            <TextButton onClick={() => setMarked(new Set())}>clear selection</TextButton>
           </span>
         )}
-        <span className={marked.size > 0 ? undefined : classes.ways}>
+        <span className={selected.size > 0 ? undefined : classes.ways}>
           {messages.found !== null && messages.found > 0 && (
             <>
-              take them away <a href={`/api/audits/${auditId}/mbox?${query}`}>as one mbox</a> or{' '}
+              download <a href={`/api/audits/${auditId}/mbox?${query}`}>as one mbox</a> or{' '}
               <a href={`/api/audits/${auditId}/eml?${query}`}>as .eml files</a> ·{' '}
             </>
           )}
-          <Link href={`/audits/${auditId}/examples`}>what your filing suggests</Link> ·{' '}
-          <Link href={`/audits/${auditId}/refile`}>file them anew</Link> ·{' '}
+          <Link href={`/audits/${auditId}/examples`}>suggestions from your filing</Link> ·{' '}
+          <Link href={`/audits/${auditId}/refile`}>apply the chain to stored mail</Link> ·{' '}
           <Link href={`/audits/${auditId}/probes`}>try a message</Link>
         </span>
       </p>
@@ -93,7 +93,7 @@ function Mail({ auditId, simulated, total, rules, destinations, offers }: Props)
         messages={messages}
         destinations={destinations}
         filters={filters}
-        marked={marked}
+        selected={selected}
         onMark={(number) => setMarked((before) => toggled(before, number))}
       />
     </div>
@@ -102,39 +102,39 @@ function Mail({ auditId, simulated, total, rules, destinations, offers }: Props)
 
 export const MailFromText = ofManyRules(Mail);
 
-/** More are not chosen by hand. */
+/** Nobody selects more by hand. */
 const MOST_MARKED = 200;
 
-function toggled(marked: ReadonlySet<number>, number: number): ReadonlySet<number> {
-  const next = new Set(marked);
+function toggled(selected: ReadonlySet<number>, number: number): ReadonlySet<number> {
+  const next = new Set(selected);
   if (next.delete(number) || next.size >= MOST_MARKED) return next;
   return next.add(number);
 }
 
-/** What a link may ask for that no field of the view shows. */
+/** Filters that only links can set. */
 const REMOVABLE = [
   ['finding', 'of one finding'],
   ['conversation', 'of one conversation'],
-  ['moved', 'of one move'],
+  ['moved', 'with one change of destination'],
   ['person', 'of one correspondent'],
-  ['source', 'brought in together'],
+  ['source', 'imported together'],
   ['file', 'of one file'],
-  ['change', 'altered by one change'],
+  ['change', 'affected by one change'],
   ['mover', 'moved by one rule'],
-  ['was', 'of one way'],
+  ['was', 'with one pair of destinations'],
   ['between', 'treated differently'],
-  ['tests', 'for which tests hold'],
-  ['passing', 'that pass in one way'],
-  ['costs', 'that the script treats otherwise'],
-  ['trying', 'of what is being looked at'],
-  ['breaks', 'against an expectation'],
+  ['tests', 'matching the tests'],
+  ['passing', 'on one path'],
+  ['costs', 'that the script treats differently'],
+  ['trying', 'of the preview'],
+  ['breaks', 'not meeting an expectation'],
   ['about', 'of an expectation'],
 ] as const;
 
 const cleared = (query: URLSearchParams): Record<string, null> =>
   Object.fromEntries([...query.keys()].map((name) => [name, null]));
 
-/** Filters stand in the address. */
+/** Filters are in the address. */
 function useQuery(): [URLSearchParams, (change: Record<string, string | null>) => void] {
   const fromAddress = useSearchParams();
   const [query, set] = useState(() => new URLSearchParams(fromAddress.toString()));

@@ -7,7 +7,7 @@ import type { Destination } from '../../server/chain/destinations';
 import type { Offers } from '../../server/mail/filters-view';
 import classes from './Mail.module.css';
 
-/** What the messages are narrowed to, and what they can be narrowed to. */
+/** The present filters, and their choices. */
 export interface Filters {
   readonly query: URLSearchParams;
   readonly setQuery: (change: Record<string, string | null>) => void;
@@ -18,18 +18,18 @@ export interface Filters {
 }
 
 interface FieldProps extends Filters {
-  /** Of the query. */
+  /** Keys of the query. */
   readonly name: string;
   readonly words: string;
 }
 
-/** A field for words; they count once the typing rests. */
+/** A text filter, applied when typing pauses. */
 export function Words({ name, words, query, setQuery, wide }: FieldProps & { readonly wide?: boolean }) {
   const given = query.get(name) ?? '';
   const [typed, setTyped] = useState(given);
   const [settled] = useDebouncedValue(typed, 200);
   useEffect(() => setQuery({ [name]: settled || null }), [name, settled, setQuery]);
-  // What is cleared elsewhere is cleared here.
+  // Follows filters that are cleared elsewhere.
   useEffect(() => setTyped((before) => (given === '' ? '' : before)), [given]);
   return (
     <TextInput
@@ -79,7 +79,7 @@ export function Toggle({ name, words, query, setQuery }: FieldProps) {
   );
 }
 
-/** Something that is only asked for by a link, and can be let go of here. */
+/** A filter that only links can set, with a button to clear it. */
 export function Removable({ name, words, setQuery }: FieldProps) {
   return (
     <button type="button" className={classes.toggle} aria-pressed="true" onClick={() => setQuery({ [name]: null })}>
@@ -88,7 +88,7 @@ export function Removable({ name, words, setQuery }: FieldProps) {
   );
 }
 
-/** A day, as the browser lets it be chosen. */
+/** A filter for a day, by the browser's date field. */
 export function Day({ name, words, query, setQuery }: FieldProps) {
   return (
     <input
@@ -104,16 +104,16 @@ export function Day({ name, words, query, setQuery }: FieldProps) {
 
 const PARTS = [
   { value: 'fired', label: 'it acts on' },
-  { value: 'held', label: 'its tests hold for' },
+  { value: 'held', label: 'match its tests' },
   { value: 'reached', label: 'reach it' },
   { value: 'exempt', label: 'it exempts' },
-  { value: 'stopped', label: 'end at it' },
+  { value: 'stopped', label: 'stop at it' },
 ];
 
-/** Of no rule is asked for like a rule. */
+/** The select needs a value for “no rule”. */
 const NONE = '(none)';
 
-/** A rule, with what of it is asked for; or that no rule acts. */
+/** A filter for a rule and the relation to it; or for no rule. */
 export function RuleChoice(filters: Filters) {
   const { query, setQuery, simulated, rules } = filters;
   const chosen = query.get('untouched') ? NONE : query.get('rule');
@@ -134,7 +134,7 @@ export function RuleChoice(filters: Filters) {
       {query.get('rule') && (
         <Select
           size="xs"
-          aria-label="What of the rule"
+          aria-label="Relation to the rule"
           value={query.get('part') ?? 'fired'}
           data={PARTS}
           allowDeselect={false}

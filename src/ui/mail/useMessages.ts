@@ -9,15 +9,15 @@ import { call } from '../common/api';
 export const PAGE = 100;
 
 export interface Messages {
-  /** Null while the first page is on its way. */
+  /** Null until the first page has arrived. */
   readonly found: number | null;
   readonly failure: string | null;
   readonly rowAt: (index: number) => MessageRow | null;
-  /** Asks for the pages that hold the rows from `first` to `last`. */
+  /** Fetches the pages that contain the rows from `first` to `last`. */
   readonly want: (first: number, last: number) => void;
 }
 
-/** The messages that meet a query, page by page as they come into sight; those that were in sight stay. */
+/** The messages that match a query, fetched page by page; fetched pages are kept. */
 export function useMessages(auditId: string, query: string): Messages {
   const key = `${auditId}?${query}`;
   const [wanted, setWanted] = useState<{ readonly key: string; readonly pages: readonly number[] }>({

@@ -21,7 +21,7 @@ export function Absence({ auditId, number }: { auditId: string; number: number }
   if (!asked) {
     return (
       <Button size="compact-sm" variant="default" onClick={() => setAsked(true)}>
-        Why does it not reach the inbox?
+        Why does this message not reach the inbox?
       </Button>
     );
   }
@@ -30,16 +30,18 @@ export function Absence({ auditId, number }: { auditId: string; number: number }
   if (answer.sets.length === 0) {
     return (
       <p className={classes.odd}>
-        {answer.arrives ? 'It reaches the inbox.' : 'No set of rules was found that brings it there when it is off.'}
+        {answer.arrives
+          ? 'This message reaches the inbox.'
+          : 'No set of rules was found that brings this message to the inbox when switched off.'}
       </p>
     );
   }
   return (
-    <section className={classes.absence} aria-label="Why it does not reach the inbox">
+    <section className={classes.absence} aria-label="Why this message does not reach the inbox">
       <p>
         {answer.found === 1 && answer.complete
-          ? 'There is one way to bring it to the inbox: switch off'
-          : `It reaches the inbox when one of these ${answer.complete ? '' : 'and perhaps of others '}is off:`}
+          ? 'This message reaches the inbox if you switch off'
+          : `This message reaches the inbox if you switch off one of these${answer.complete ? '' : ' (there may be others)'}:`}
       </p>
       <ol className={classes.ways}>
         {answer.sets.map(({ rules, changed, arriving, edits }, at) => (
@@ -57,8 +59,8 @@ export function Absence({ auditId, number }: { auditId: string; number: number }
             </span>
             <span className={classes.soft}>
               <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, answer.total)}</MaybeLink> messages would
-              change their fate, {formatNumber(arriving)} would come to the inbox.{' '}
-              <TextButton onClick={() => setTried(tried === at ? null : at)}>Look at the change</TextButton>
+              have a different destination, {formatNumber(arriving)} would reach the inbox.{' '}
+              <TextButton onClick={() => setTried(tried === at ? null : at)}>Preview</TextButton>
             </span>
             {tried === at && (
               <ChangePreview

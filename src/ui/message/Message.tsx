@@ -36,7 +36,7 @@ function Message({ auditId, view, destinations }: Props) {
           {subject || '(no subject)'}
         </h1>
         <dl className={classes.facts}>
-          <dt>Lies now in</dt>
+          <dt>In folder</dt>
           <dd>{view.folder}</dd>
           {view.received !== null && (
             <>
@@ -44,9 +44,9 @@ function Message({ auditId, view, destinations }: Props) {
               <dd>{formatMoment(view.received)}</dd>
             </>
           )}
-          <dt>The chain puts it</dt>
+          <dt>Destination</dt>
           <dd>
-            {view.sent && 'You sent this message, so it is not counted. As incoming mail: '}
+            {view.sent && 'You sent this message, so it is not counted. Treated as incoming mail: '}
             <Fate fate={view.fate} destinations={destinations} />
           </dd>
         </dl>
@@ -59,28 +59,28 @@ function Message({ auditId, view, destinations }: Props) {
               its conversation of {formatNumber(view.conversation)} messages
             </Link>
           )}
-          <Link href={`/audits/${auditId}/probes?message=${view.number}`}>try it with changes</Link>
-          <Link href={`/audits/${auditId}/examples?messages=${view.number}`}>use it as an example</Link>
+          <Link href={`/audits/${auditId}/probes?message=${view.number}`}>edit and try it</Link>
+          <Link href={`/audits/${auditId}/examples?messages=${view.number}`}>use as an example</Link>
         </div>
         {view.error && (
           <p className={classes.odd}>
-            The chain ends with an error on this message, which is then kept and nothing else: {view.error}.
+            The chain fails on this message, so it is kept in the inbox and nothing else is done: {view.error}.
           </p>
         )}
         {view.oddities.length > 0 && (
           <p className={classes.odd}>
-            Odd: this message {view.oddities.map((oddity) => ODDITY_WORDS[oddity]).join('; ')}.
+            Irregular: this message {view.oddities.map((oddity) => ODDITY_WORDS[oddity]).join('; ')}.
           </p>
         )}
         <Fields fields={shown} />
         <TextButton onClick={() => setAllFields(!allFields)}>
-          {allFields ? 'Only the fields that matter' : `All ${formatNumber(view.fields.length)} header fields`}
+          {allFields ? 'Show main fields only' : `All ${formatNumber(view.fields.length)} header fields`}
         </TextButton>
         <Body body={view.body} />
         <Source auditId={auditId} number={view.number} />
         <p className={classes.soft}>
           {formatBytes(view.octets)}, kept byte for byte:{' '}
-          <a href={`/api/audits/${auditId}/messages/${view.number}`}>take it away as it came</a> ·{' '}
+          <a href={`/api/audits/${auditId}/messages/${view.number}`}>download the original</a> ·{' '}
           <Link href={`/audits/${auditId}/mail`}>all messages</Link>
         </p>
       </article>

@@ -10,7 +10,7 @@ import classes from './Message.module.css';
 export function Body({ body: { texts, attachments, fault } }: { readonly body: BodyView }) {
   return (
     <>
-      {fault && <p className={classes.odd}>Its parts could not all be read: {fault}.</p>}
+      {fault && <p className={classes.odd}>Some parts could not be read: {fault}.</p>}
       {texts.length === 0 && <p className={classes.soft}>This message has no text.</p>}
       {texts.map((text, index) => (
         <Text key={String(index)} text={text} alone={texts.length === 1} />
@@ -19,7 +19,7 @@ export function Body({ body: { texts, attachments, fault } }: { readonly body: B
         <ul className={classes.attachments}>
           {attachments.map(({ name, type, octets }, index) => (
             <li key={String(index)}>
-              Attached, not opened: <bdi>{name ?? 'a file without a name'}</bdi> ({type}, {formatBytes(octets)})
+              Attachments, not opened: <bdi>{name ?? 'unnamed file'}</bdi> ({type}, {formatBytes(octets)})
             </li>
           ))}
         </ul>
@@ -28,7 +28,7 @@ export function Body({ body: { texts, attachments, fault } }: { readonly body: B
   );
 }
 
-/** One text; a second form of the same text is shown on request, or where a test met words in it. */
+/** One text; an alternative is shown on request, or if a test matched words in it. */
 function Text({ text, alone }: { readonly text: TextView; readonly alone: boolean }) {
   const [open, setOpen] = useState(!text.folded);
   const form = text.type === 'text/html' ? 'The text of the HTML part' : `The ${text.type} part`;
@@ -45,7 +45,7 @@ function Text({ text, alone }: { readonly text: TextView; readonly alone: boolea
           )}
           {text.folded && (
             <>
-              , another form of the text above ·{' '}
+              , an alternative of the text above ·{' '}
               <TextButton onClick={() => setOpen(!open)}>{open ? 'hide' : 'show'}</TextButton>
             </>
           )}
@@ -60,10 +60,10 @@ function Text({ text, alone }: { readonly text: TextView; readonly alone: boolea
   );
 }
 
-/** Octets of a message that are shown as they came. */
+/** Octets of the original that are shown. */
 const SHOWN = 256 * 1024;
 
-/** The message as it came, as text, once it is asked for. */
+/** The original message as text, fetched on request. */
 export function Source({ auditId, number }: { auditId: string; number: number }) {
   const [text, setText] = useState<string | null>(null);
   const show = async () => {
@@ -73,21 +73,21 @@ export function Source({ auditId, number }: { auditId: string; number: number })
       const more = octets.length > SHOWN ? '\n…' : '';
       setText(new TextDecoder('windows-1252').decode(octets.subarray(0, SHOWN)) + more);
     } catch {
-      setText('The server does not answer.');
+      setText('The Ysomeris server does not answer. Check that it is still running, then try again.');
     }
   };
   if (text === null) {
-    return <TextButton onClick={show}>Show it as it came</TextButton>;
+    return <TextButton onClick={show}>Show the original</TextButton>;
   }
   return (
     <>
-      <TextButton onClick={() => setText(null)}>Hide it as it came</TextButton>
+      <TextButton onClick={() => setText(null)}>Hide the original</TextButton>
       <pre className={classes.source}>{text}</pre>
     </>
   );
 }
 
-/** Header fields with the words that made tests hold. */
+/** Header fields with the words that made tests match. */
 export function Fields({ fields }: { fields: readonly FieldView[] }) {
   return (
     <table className={classes.fields}>
@@ -107,7 +107,7 @@ export function Fields({ fields }: { fields: readonly FieldView[] }) {
 
 const SHOWN_NUMBERS = 4;
 
-/** A text with the words that tests met marked; the numbers of the rules stand where their words end. */
+/** A text with matched words marked; the numbers of the rules are shown where their words end. */
 function MarkedText({ value, marks }: { value: string; marks: readonly Mark[] }) {
   const pieces: React.ReactNode[] = [];
   let at = 0;

@@ -10,12 +10,12 @@ import classes from './Message.module.css';
 
 const OUTCOME_WORDS: Readonly<Record<TracedRule['outcome'], string>> = {
   fired: 'acts',
-  'did not hold': 'does not hold',
+  'did not hold': 'does not match',
   'not reached': 'is not reached',
-  'passed over': 'is passed over, since a rule linked before it acted',
+  'passed over': 'is skipped, since a linked rule before it acted',
 };
 
-/** The rules that were tried on a message, in their order, with what made their tests hold. */
+/** The rules tried on a message, in order, with what made their tests match. */
 export function TracedRules({ auditId, view }: { auditId: string; view: Pick<TracedView, 'entries'> }) {
   const [all, setAll] = useState(false);
   const fired = view.entries.filter(({ outcome }) => outcome === 'fired');
@@ -29,7 +29,7 @@ export function TracedRules({ auditId, view }: { auditId: string; view: Pick<Tra
     <aside className={classes.rules} aria-label="Rules tried">
       <p className={classes.summary}>
         {formatPart(fired.length, tried.length)} rules that were tried act.
-        {end ? ` It ends at ${end.number} ${end.name}.` : ' It runs past all rules.'}
+        {end ? ` The chain stops at ${end.number} ${end.name}.` : ' No rule stops this message.'}
       </p>
       <Switch
         size="xs"
@@ -37,7 +37,7 @@ export function TracedRules({ auditId, view }: { auditId: string; view: Pick<Tra
         checked={all}
         onChange={(event) => setAll(event.currentTarget.checked)}
       />
-      {shown.length === 0 && <p>No rule met any of its words. The implicit keep leaves it in the inbox.</p>}
+      {shown.length === 0 && <p>No rule matches. The implicit keep leaves this message in the inbox.</p>}
       <ol className={classes.traced}>
         {shown.map((rule) => (
           <li key={rule.id} data-outcome={rule.outcome}>
@@ -46,7 +46,7 @@ export function TracedRules({ auditId, view }: { auditId: string; view: Pick<Tra
               <Link href={`/audits/${auditId}/chain#${rule.id}`}>{rule.name}</Link>
               <span className={classes.outcome}>
                 {OUTCOME_WORDS[rule.outcome]}
-                {rule.stopped && ', and it ends here'}
+                {rule.stopped && ', then stop'}
               </span>
             </div>
             <RuleWords className={classes.ruleSentence} rule={rule} />
@@ -55,8 +55,8 @@ export function TracedRules({ auditId, view }: { auditId: string; view: Pick<Tra
                 .filter((test) => all || test.holds)
                 .map((test, index) => (
                   <li key={String(index)}>
-                    <code>{test.text.length > 160 ? `${test.text.slice(0, 160)}…` : test.text}</code>{' '}
-                    <span>{test.holds ? 'holds' : 'does not hold'}</span>
+                    {test.words ?? <code>{test.text.length > 160 ? `${test.text.slice(0, 160)}…` : test.text}</code>}{' '}
+                    <span className={classes.outcome}>{test.holds ? 'matches' : 'does not match'}</span>
                     {test.evidence.slice(0, 3).map((words) => (
                       <span key={words} className={classes.evidence}>
                         {words}

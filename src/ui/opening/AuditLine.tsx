@@ -12,11 +12,11 @@ export interface AuditView {
   readonly name: string;
   readonly messageCount: number;
   readonly createdAt: number;
-  /** Whether it is the made-up one. */
+  /** Whether it is the demo audit. */
   readonly isDemo: boolean;
 }
 
-/** An audit, to be opened, or to be deleted once that was confirmed. */
+/** An audit to open, or to delete after confirmation. */
 export function AuditLine({ audit }: { audit: AuditView }) {
   const router = useRouter();
   const [state, setState] = useState<'rests' | 'asks' | 'goes'>('rests');
@@ -33,7 +33,7 @@ export function AuditLine({ audit }: { audit: AuditView }) {
   return (
     <li className={classes.line}>
       <Link href={`/audits/${audit.id}/${audit.messageCount > 0 ? 'chain' : 'gather'}`}>{audit.name}</Link>
-      {audit.isDemo && state === 'rests' && <span className={classes.soft}>made up, to look around in</span>}
+      {audit.isDemo && state === 'rests' && <span className={classes.soft}>made-up demo data</span>}
       <span className={classes.leader} />
       {state === 'rests' ? (
         <>
@@ -45,12 +45,14 @@ export function AuditLine({ audit }: { audit: AuditView }) {
         </>
       ) : (
         <>
-          <span>Its rules, its work and its copy of {messagesWord(audit.messageCount)} will be gone for good.</span>
+          <span>
+            Its rules, its changes and its copy of {messagesWord(audit.messageCount)} will be deleted permanently.
+          </span>
           <Button size="compact-xs" color="madder" loading={state === 'goes'} onClick={remove}>
-            Delete it
+            Delete
           </Button>
           <Button size="compact-xs" variant="default" disabled={state === 'goes'} onClick={() => setState('rests')}>
-            Keep it
+            Cancel
           </Button>
         </>
       )}

@@ -14,14 +14,14 @@ import { AuditLine, type AuditView } from './AuditLine';
 import { beginWith, createAudit } from './beginning';
 import classes from './Opening.module.css';
 
-/** The first page: what this is for, the audits there are, and how to begin one. */
+/** The first page: what Ysomeris is for, the audits, and how to start one. */
 export function Opening({ audits }: { audits: readonly AuditView[] }) {
   const router = useRouter();
   const form = useForm({
     initialValues: { name: '' },
     validate: (values) => {
       const checked = auditNameShape.safeParse(values);
-      return checked.success ? {} : { name: `Give the audit a name: ${checked.error.issues[0]?.message}.` };
+      return checked.success ? {} : { name: `Enter a name for the audit: ${checked.error.issues[0]?.message}.` };
     },
   });
   const [sending, setSending] = useState<string | null>(null);
@@ -47,18 +47,17 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
     <main className={classes.page}>
       <h1 className={classes.title}>Ysomeris</h1>
       <p className={classes.lead}>
-        Bring in the rules that sort your incoming mail and the mail you have kept. See what each rule really does,
-        where two of them meet, and which can never act; mend them with every effect known beforehand; take away a Sieve
-        script that was run on all of that mail.
+        Import the rules that sort your incoming mail, and the mail you have kept. See what each rule really does, where
+        rules overlap, and which never act; repair them with every effect known beforehand; download a Sieve script that
+        was verified on all of that mail.
       </p>
-      <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop it here to begin an audit with it" />
+      <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop here to start an audit" />
       <div className={classes.drop}>
         <div>
           <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
           <p>
-            Rules as Sieve scripts, Sieve in XML, a sheet (CSV) or JSON; mail as mbox files, single messages (.eml),
-            Maildir folders, or archives of them. They begin an audit of their own. An audit that was taken away (.json)
-            is opened as it was.
+            Rules: Sieve scripts, Sieve in XML, a sheet (CSV) or JSON. Mail: mbox files, single messages (.eml), Maildir
+            folders, or archives of them. They start a new audit. An exported audit (.json) is opened again.
           </p>
         </div>
         <Button onClick={() => openPicker.current?.()}>Choose files</Button>
@@ -66,8 +65,8 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
       <OrderOfRules drops={drops} />
       <form onSubmit={begin} className={classes.form}>
         <TextInput
-          label="Begin an audit"
-          description="and type the rules in, or fetch them from a server"
+          label="New audit"
+          description="then type rules in, or get them from a mail server"
           placeholder="My rules, autumn"
           className={classes.name}
           {...form.getInputProps('name')}
@@ -78,7 +77,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
       </form>
       <section>
         <h2 className={classes.heading}>Audits</h2>
-        {audits.length === 0 && <p>There is none yet.</p>}
+        {audits.length === 0 && <p>No audits yet.</p>}
         <ul className={classes.list}>
           {audits.map((audit) => (
             <AuditLine key={audit.id} audit={audit} />
@@ -86,8 +85,8 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
         </ul>
       </section>
       <p className={classes.fine}>
-        All data stays on this machine. Nothing here touches your real mailbox.{' '}
-        <Link href="/help">What the audit says, and how sure it is</Link>
+        All data stays on this machine. Your mailbox is never touched.{' '}
+        <Link href="/help">Findings and their certainty</Link>
       </p>
     </main>
   );

@@ -10,7 +10,7 @@ interface Asked {
 
 let asked: Asked[];
 let said: string[];
-/** What the server answers, by the path that is asked for; without an answer all is well. */
+/** The server's responses by path; a missing one means success. */
 let answers: Record<string, { status: number; error: string }>;
 
 const tell = {
@@ -72,9 +72,9 @@ describe('what is dropped on the first page', () => {
   test('a whole audit in JSON is opened as it was, rules in JSON begin one', async () => {
     expect(await beginWith([file('mill.json', '{"ysomeris": "audit"}')], 'not used', tell)).toBe('/audits/a1/chain');
     expect(calls()).toEqual(['POST /api/archive']);
-    answers = { '/api/archive': { status: 422, error: 'it is not JSON, or it is cut off' } };
+    answers = { '/api/archive': { status: 422, error: 'it is not JSON, or it is truncated' } };
     expect(await beginWith([file('cut.json', '{"ysom')], '', tell)).toBeNull();
-    expect(said.at(-1)).toBe('refused “cut.json”: it is not JSON, or it is cut off');
+    expect(said.at(-1)).toBe('refused “cut.json”: it is not JSON, or it is truncated');
   });
 
   test('nothing at all is nothing', async () => {
@@ -84,6 +84,6 @@ describe('what is dropped on the first page', () => {
 
   test('a server that does not answer is told to whoever began', async () => {
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Failed to fetch')));
-    await expect(beginWith([file('a.mbox')], '', tell)).rejects.toThrow('The server does not answer.');
+    await expect(beginWith([file('a.mbox')], '', tell)).rejects.toThrow('The Ysomeris server does not answer.');
   });
 });

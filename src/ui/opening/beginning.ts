@@ -4,7 +4,7 @@ import { call, readAnswer, sendFile } from '../common/api';
 
 const created = z.object({ id: z.string() });
 
-/** Makes an audit without anything in it. */
+/** Creates an empty audit. */
 export async function createAudit(name: string): Promise<string> {
   return created.parse(await call('/api/audits', 'POST', { name })).id;
 }
@@ -48,7 +48,7 @@ export async function beginWith(
   return next;
 }
 
-/** Octets that tell rules in JSON from a whole audit. */
+/** Octets needed to distinguish rules in JSON from an exported audit. */
 const LOOK = 4096;
 
 const isArchive = async (file: File): Promise<boolean> =>

@@ -26,8 +26,7 @@ export function People({ auditId, view }: { auditId: string; view: PeopleView })
     estimateSize: () => ROW_HEIGHT,
     overscan: 20,
   });
-  if (!view.people)
-    return <Notice title="Correspondents are not known yet">They are found once mail is simulated.</Notice>;
+  if (!view.people) return <Notice title="No correspondents yet">Correspondents appear once mail is simulated.</Notice>;
   const written = people.filter((person) => person.written > 0).length;
   return (
     <div className={classes.page}>
@@ -35,7 +34,7 @@ export function People({ auditId, view }: { auditId: string; view: PeopleView })
         <h1 className={classes.title}>You have written to {formatPart(written, people.length)} correspondents</h1>
         <TextInput
           size="xs"
-          aria-label="Only with these words"
+          aria-label="Filter"
           placeholder="name or address"
           value={words}
           onChange={(event) => setWords(event.currentTarget.value)}

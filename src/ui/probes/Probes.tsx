@@ -20,7 +20,7 @@ interface Props {
   readonly auditId: string;
   readonly probes: readonly ProbeLine[];
   readonly destinations: readonly Destination[];
-  /** The text of a stored message to begin with. */
+  /** The text of a stored message to start from. */
   readonly first: string | null;
 }
 
@@ -32,7 +32,7 @@ Good morning,
 the beams are ready.
 `;
 
-/** Made-up messages: their way through the chain at once, and those that are kept as standing checks. */
+/** Made-up messages: traced at once, and saved as checks. */
 export function Probes({ auditId, probes, destinations, first }: Props) {
   const [text, setText] = useState(first ?? BLANK);
   const [name, setName] = useState('');
@@ -54,7 +54,7 @@ export function Probes({ auditId, probes, destinations, first }: Props) {
       <section className={classes.side}>
         <Kept probes={probes} onOpen={open} onDrop={drop} />
         <label className={classes.label} htmlFor="probe">
-          A message to try, as it would come
+          Message to try
         </label>
         <textarea
           id="probe"
@@ -67,29 +67,29 @@ export function Probes({ auditId, probes, destinations, first }: Props) {
           <TextInput
             size="xs"
             aria-label="Name of the probe"
-            placeholder="a name to keep it under"
+            placeholder="name to save it under"
             value={name}
             onChange={(event) => setName(event.currentTarget.value)}
           />
           <Checkbox
             size="xs"
-            label="it must always end as it does now"
+            label="its destination must stay as it is now"
             checked={expects}
             onChange={(event) => setExpects(event.currentTarget.checked)}
           />
           <Button size="compact-sm" disabled={name.trim() === '' || !tried.view} onClick={keep}>
-            Keep it
+            Save probe
           </Button>
         </div>
       </section>
-      <section className={classes.side} aria-label="Its way through the chain" aria-busy={tried.view === null}>
+      <section className={classes.side} aria-label="This message through the chain" aria-busy={tried.view === null}>
         {tried.failure && <p className={classes.failure}>{tried.failure}</p>}
         {tried.view && (
           <>
             <p className={classes.fate}>
-              The chain puts it <Fate fate={tried.view.fate} destinations={destinations} />
+              Destination <Fate fate={tried.view.fate} destinations={destinations} />
             </p>
-            {tried.view.error && <p className={classes.failure}>The chain ends with an error: {tried.view.error}.</p>}
+            {tried.view.error && <p className={classes.failure}>The chain fails: {tried.view.error}.</p>}
             <Fields fields={tried.view.fields.filter(({ marks }) => marks.length > 0)} />
             <TracedRules auditId={auditId} view={tried.view} />
           </>
@@ -105,17 +105,18 @@ interface KeptProps {
   readonly onDrop: (id: number) => void;
 }
 
-/** The probes that are kept, those that do not end as they must first. */
+/** Saved probes, failing ones first. */
 export function Kept({ probes, onOpen, onDrop }: KeptProps) {
   const fails = ({ expected, line }: ProbeLine) => expected !== null && expected !== line;
   const checked = probes.filter(({ expected }) => expected !== null);
   if (probes.length === 0) {
-    return <p className={classes.soft}>No probe is kept yet. Write a message below, and see at once where it goes.</p>;
+    return <p className={classes.soft}>No saved probes. Write a message below and see its destination at once.</p>;
   }
   return (
     <>
       <p className={classes.sum}>
-        {formatPart(checked.filter((probe) => !fails(probe)).length, checked.length)} standing checks hold
+        {formatPart(checked.filter((probe) => !fails(probe)).length, checked.length)} probes have the expected
+        destination
       </p>
       <ul className={classes.kept}>
         {[...probes]
@@ -139,17 +140,17 @@ export function Kept({ probes, onOpen, onDrop }: KeptProps) {
 }
 
 interface Tried {
-  /** Null until the first answer; the one before stays while another is on its way. */
+  /** Null until the first response; the previous one is shown while another is fetched. */
   readonly view: (TracedView & { readonly line: string }) | null;
   readonly failure: string | null;
 }
 
-/** The way of a text through the chain, asked for once it has rested a moment, and anew when the chain may have changed. */
+/** Traces a text when typing pauses, and again when the chain may have changed. */
 function useTried(auditId: string, text: string, probes: readonly object[]): Tried {
   const [settled] = useDebouncedValue(text, 200);
   const ask = async (signal: AbortSignal) =>
     triedAnswer.parse(await call(`/api/audits/${auditId}/try`, 'POST', { text: settled }, signal));
-  // Probes come anew with every change of the chain.
+  // Probes are new objects after every change of the chain.
   const { answer, failure } = useAnswerTo(['try', auditId, settled], probes, ask);
   return { view: answer ?? null, failure };
 }

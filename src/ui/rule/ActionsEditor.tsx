@@ -14,11 +14,11 @@ interface Props {
   readonly faults: readonly RuleFault[];
   readonly offers: RuleOffers;
   readonly onChange: (actions: readonly Action[]) => void;
-  /** Notes something that no server can do. */
+  /** An action that no server supports, kept as a note. */
   readonly onDesk: () => void;
 }
 
-/** What the rule does, in the order in which it does it. */
+/** The actions of a rule, in order. */
 export function ActionsEditor({ actions, faults, offers, onChange, onDesk }: Props) {
   return (
     <>
@@ -31,7 +31,7 @@ export function ActionsEditor({ actions, faults, offers, onChange, onDesk }: Pro
             <ActionIcon
               variant="subtle"
               size="sm"
-              aria-label="Take this action out"
+              aria-label="Remove this action"
               onClick={() => onChange(actions.toSpliced(index, 1))}
             >
               <IconX size={14} aria-hidden="true" />
@@ -45,7 +45,7 @@ export function ActionsEditor({ actions, faults, offers, onChange, onDesk }: Pro
           words="an action"
           items={[
             ...ACTION_BEGINNINGS.map(({ title, begin }) => ({ title, add: () => onChange([...actions, begin]) })),
-            { title: 'something on the desk', hint: 'such as a sound: kept as a note', add: onDesk },
+            { title: 'something in the mail program', hint: 'such as a sound: kept as a note', add: onDesk },
           ]}
         />
       </div>
@@ -61,8 +61,8 @@ interface OneProps {
 
 const MARKING = [
   { value: 'addflag', label: 'mark as' },
-  { value: 'removeflag', label: 'take the mark away' },
-  { value: 'setflag', label: 'mark only as' },
+  { value: 'removeflag', label: 'remove the flag' },
+  { value: 'setflag', label: 'set the flags to' },
 ] as const;
 
 function ActionEditor({ action, offers, put }: OneProps) {
@@ -80,18 +80,18 @@ function ActionEditor({ action, offers, put }: OneProps) {
           <span className={classes.fixed}>file into</span>
           <FolderField
             label="Folder"
-            placeholder="a folder, there already or new"
+            placeholder="existing or new folder"
             folder={action.folder}
             offers={offers.folders}
             onChange={(folder) => put({ ...action, folder })}
           />
           <Tick
-            label="as a copy: it is kept elsewhere too"
+            label="as a copy: the message is kept elsewhere too"
             checked={action.copy}
             onChange={(copy) => put({ ...action, copy: copy === true })}
           />
           <Tick
-            label="made where there is none"
+            label="create the folder if it is missing"
             checked={action.create}
             onChange={(create) => put(withPart(action, 'create', create))}
           />
@@ -111,7 +111,7 @@ function ActionEditor({ action, offers, put }: OneProps) {
             onChange={(event) => put({ ...action, address: event.currentTarget.value })}
           />
           <Tick
-            label="keep it here too"
+            label="keep the message here too"
             checked={action.copy}
             onChange={(copy) => put({ ...action, copy: copy === true })}
           />
@@ -123,7 +123,7 @@ function ActionEditor({ action, offers, put }: OneProps) {
       return (
         <div className={classes.leaf}>
           <Choice
-            label="How it is marked"
+            label="Flags"
             wide
             value={action.action}
             choices={MARKING}
@@ -138,7 +138,7 @@ function ActionEditor({ action, offers, put }: OneProps) {
         </div>
       );
     case 'discard':
-      return <span className={classes.fixed}>drop: it is kept nowhere unless another rule keeps it</span>;
+      return <span className={classes.fixed}>discard: the message is kept nowhere unless another rule keeps it</span>;
     default:
       return <FurtherActionFields action={action} offers={offers} put={put} />;
   }

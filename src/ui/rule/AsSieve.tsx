@@ -8,12 +8,12 @@ import classes from './RuleDesk.module.css';
 
 interface Props {
   readonly rule: Rule;
-  /** As the server writes it. */
+  /** As the server prints it. */
   readonly text: string;
   readonly onChange: (rule: Rule) => void;
 }
 
-/** The rule as Sieve: what is written there becomes the rule, once it is one rule. */
+/** The rule as Sieve; an edited text replaces the rule once it is valid. */
 export function AsSieve({ rule, text, onChange }: Props) {
   const [written, setWritten] = useState<string | null>(null);
   const read = written === null ? null : readRule(rule, written);
@@ -42,13 +42,13 @@ export function AsSieve({ rule, text, onChange }: Props) {
 
 type Read = { readonly ok: true; readonly rule: Rule } | { readonly ok: false; readonly words: string };
 
-/** What a text says, as the rule at hand: its place in a linked run stays what it was. */
+/** The rule that a text expresses; its link to the rule before it is unchanged. */
 function readRule(rule: Rule, text: string): Read {
   const { chain, diagnostics } = chainFromSieve(text);
   const [fault] = diagnostics.filter(({ code }) => code !== 'missing-require');
   if (fault) return { ok: false, words: wordsOf(fault) };
   const [only, another] = chain.entries;
   if (!only || another) return { ok: false, words: 'This is not one rule.' };
-  if (only.kind === 'script') return { ok: false, words: `A rule cannot hold this, since ${only.reason}.` };
+  if (only.kind === 'script') return { ok: false, words: `A rule cannot contain this: ${only.reason}.` };
   return { ok: true, rule: { ...only, ...unmarked(only.name), id: rule.id, link: rule.link } };
 }

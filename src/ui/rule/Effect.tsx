@@ -11,7 +11,7 @@ import { RuleWords } from '../common/RuleWords';
 import classes from './RuleDesk.module.css';
 import type { Trial } from './useTrial';
 
-/** What the rule as it is written says and does, always current. */
+/** The sentence and effect of the rule being edited, always current. */
 export function Effect({ auditId, rule, trial }: { auditId: string; rule: Rule; trial: Trial }) {
   const { view, failure, isCurrent } = trial;
   if (failure) return <p className={classes.failure}>{failure}</p>;
@@ -25,8 +25,8 @@ export function Effect({ auditId, rule, trial }: { auditId: string; rule: Rule; 
       ) : (
         <p className={classes.soft}>
           {view.edits === null
-            ? 'What it does to the stored mail is shown once nothing is missing.'
-            : 'Its effect on the stored mail is being worked out.'}
+            ? 'The effect on stored mail appears once the rule is complete.'
+            : 'Calculating the effect on stored mail.'}
         </p>
       )}
     </div>
@@ -37,14 +37,14 @@ type CountOf = (effect: TrialEffect) => number;
 const PARTS: readonly { readonly part: Sample['part']; readonly title: string; readonly count: CountOf }[] = [
   { part: 'gained', title: 'Newly acted on', count: ({ gained }) => gained },
   { part: 'lost', title: 'No longer acted on', count: ({ lost }) => lost },
-  { part: 'kept', title: 'Acted on as before', count: ({ fires, gained }) => fires - gained },
+  { part: 'kept', title: 'Still acted on', count: ({ fires, gained }) => fires - gained },
 ];
 
 interface CountsProps {
   readonly auditId: string;
   readonly effect: TrialEffect;
   readonly rule: Rule;
-  /** What makes the rule so. */
+  /** What makes the rule act on it. */
   readonly edits: readonly Edit[];
 }
 
@@ -58,18 +58,19 @@ function Counts({ auditId, effect, rule, edits }: CountsProps) {
       </p>
       <ul className={classes.counts}>
         <li>
-          Its tests hold for{' '}
+          Its tests match{' '}
           <MaybeLink path={heldPath(auditId, conditionOf(closed(rule)))}>{formatPart(held, total)}</MaybeLink>, whether
-          or not they come to it.
+          or not they reach the rule.
         </li>
         <li>
           <MaybeLink path={to('untaken')}>{formatPart(untaken, fires)}</MaybeLink> of them are mail that no rule acts on
           now.
         </li>
         <li>
-          Against the rule as it is kept: <MaybeLink path={to('gained')}>{formatNumber(gained)}</MaybeLink> gained,{' '}
+          Compared with the saved rule: <MaybeLink path={to('gained')}>{formatNumber(gained)}</MaybeLink> gained,{' '}
           <MaybeLink path={to('lost')}>{formatNumber(lost)}</MaybeLink> lost;{' '}
-          <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, total)}</MaybeLink> end elsewhere.
+          <MaybeLink path={trialPath(auditId, edits)}>{formatPart(changed, total)}</MaybeLink> have a different
+          destination.
         </li>
       </ul>
       {PARTS.map(({ part, title, count }) => {

@@ -18,7 +18,7 @@ type Fields<Name extends FurtherActionName> = (
   offers: RuleOffers,
 ) => ReactNode;
 
-/** For each further action its fields; what is left empty is left out. */
+/** The fields of each further action; empty fields are omitted. */
 const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
   vacation: (action, put, offers) => (
     <>
@@ -34,7 +34,7 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
         onChange={(addresses) => put(withPart(action, 'addresses', orNone(addresses)))}
       />
       <Line
-        label="Counted apart, by a name"
+        label="Counted separately, under this name"
         value={action.handle}
         onChange={(handle) => put(withPart(action, 'handle', handle))}
       />
@@ -48,7 +48,7 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
   ),
   notify: (action, put) => (
     <>
-      <Line label="Whom, as a URI" value={action.method} onChange={(method = '') => put({ ...action, method })} />
+      <Line label="Method, as a URI" value={action.method} onChange={(method = '') => put({ ...action, method })} />
       <MaybeChoice
         label="Importance"
         value={action.importance}
@@ -81,19 +81,19 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
     <>
       <Use use={action.use} onChange={(use) => put({ ...action, use })} />
       <FolderField
-        label="Folder where there is none of that use"
-        placeholder="else into the folder"
+        label="Folder if none has that use"
+        placeholder="or else into"
         folder={action.folder}
         offers={offers.folders}
         onChange={(folder) => put({ ...action, folder })}
       />
       <Tick
-        label="as a copy: it is kept elsewhere too"
+        label="as a copy: the message is kept elsewhere too"
         checked={action.copy}
         onChange={(copy) => put({ ...action, copy: copy === true })}
       />
       <Tick
-        label="made where there is none"
+        label="create the folder if it is missing"
         checked={action.create}
         onChange={(create) => put(withPart(action, 'create', create))}
       />
@@ -108,12 +108,12 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
         onChange={(address = '') => put({ ...action, address })}
       />
       <Tick
-        label="to everyone in a list of the server"
+        label="to everyone in a list kept by the server"
         checked={action.list}
         onChange={(list) => put(withPart(action, 'list', list))}
       />
       <Tick
-        label="keep it here too"
+        label="keep the message here too"
         checked={action.copy}
         onChange={(copy) => put({ ...action, copy: copy === true })}
       />
@@ -138,7 +138,7 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
   ),
   replace: (action, put) => (
     <>
-      <Block label="Text in its place" value={action.text} onChange={(text) => put({ ...action, text })} />
+      <Block label="New body" value={action.text} onChange={(text) => put({ ...action, text })} />
       <Line label="Subject" value={action.subject} onChange={(subject) => put(withPart(action, 'subject', subject))} />
       <Line label="From" value={action.from} onChange={(from) => put(withPart(action, 'from', from))} />
       <Tick
@@ -150,7 +150,7 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
   ),
   enclose: (action, put) => (
     <>
-      <Block label="Text before it" value={action.text} onChange={(text) => put({ ...action, text })} />
+      <Block label="Text before the message" value={action.text} onChange={(text) => put({ ...action, text })} />
       <Line label="Subject" value={action.subject} onChange={(subject) => put(withPart(action, 'subject', subject))} />
       <Keys
         label="further headers"
@@ -168,11 +168,11 @@ const FIELDS: { readonly [Name in FurtherActionName]: Fields<Name> } = {
     </>
   ),
   error: (action, put) => (
-    <Block label="Words of the error" value={action.message} onChange={(message) => put({ ...action, message })} />
+    <Block label="Error text" value={action.message} onChange={(message) => put({ ...action, message })} />
   ),
 };
 
-/** The same by any name; each is given only actions of its own. */
+/** The same table for any name; each row gets only actions of its own kind. */
 const FIELDS_OF = FIELDS as { readonly [Name in FurtherActionName]: Fields<FurtherActionName> };
 
 interface Props {
@@ -181,7 +181,7 @@ interface Props {
   readonly put: (action: Action) => void;
 }
 
-/** A further action by its fields, or as Sieve for those who write it. */
+/** A further action by its fields, or as Sieve. */
 export function FurtherActionFields({ action, offers, put }: Props) {
   const [asSieve, setAsSieve] = useState(false);
   const text = wordsOfAction(action);
@@ -205,7 +205,7 @@ interface MaybeChoiceProps<T extends string> {
   readonly onChange: (value: string | undefined) => void;
 }
 
-/** One of several, or as the server has it; a value that is none of them is shown as it is. */
+/** A choice that may be unset; an unknown value is shown as it is. */
 function MaybeChoice<T extends string>({ label, value = '', choices, onChange }: MaybeChoiceProps<T>) {
   const known = value === '' || choices.some((choice) => choice.value === value);
   return (
@@ -226,7 +226,7 @@ interface LineProps {
   readonly onChange: (value: string | undefined) => void;
 }
 
-/** One line of text, which may be left empty. */
+/** One line of optional text. */
 function Line({ label, value, onChange }: LineProps) {
   return (
     <TextInput
@@ -258,7 +258,7 @@ function Use({ use, onChange }: { use: string; onChange: (use: string) => void }
   return (
     <Autocomplete
       size="xs"
-      aria-label="Use of the folder"
+      aria-label="Special use"
       className={classes.what}
       value={use}
       data={USES}
@@ -269,7 +269,7 @@ function Use({ use, onChange }: { use: string; onChange: (use: string) => void }
 
 type PeriodOf = Of<'vacation'>['period'];
 
-/** How often the same sender is answered; as the server has it where it is left empty. */
+/** How often the same sender gets a reply; the server's default if empty. */
 function Period({ period, put }: { period: PeriodOf; put: (period: PeriodOf) => void }) {
   return (
     <>
@@ -297,21 +297,25 @@ function Period({ period, put }: { period: PeriodOf; put: (period: PeriodOf) => 
   );
 }
 
-/** A copy of what is sent is filed (RFC 8580). */
+/** Whether a copy of the sent message is filed (RFC 8580). */
 function SentCopy({ copy, put }: { copy: FiledCopy | undefined; put: (copy: FiledCopy | undefined) => void }) {
   return (
     <>
       <Tick
-        label="file a copy of what is sent"
+        label="file a copy of the sent message"
         checked={copy !== undefined}
         onChange={(filed) => put(filed && { folder: 'Sent' })}
       />
       {copy && (
         <>
           <Line label="Folder of the copy" value={copy.folder} onChange={(folder = '') => put({ ...copy, folder })} />
-          <Line label="Or the folder of a use" value={copy.use} onChange={(use) => put(withPart(copy, 'use', use))} />
+          <Line
+            label="Or the folder with a special use"
+            value={copy.use}
+            onChange={(use) => put(withPart(copy, 'use', use))}
+          />
           <Tick
-            label="made where there is none"
+            label="create the folder if it is missing"
             checked={copy.create}
             onChange={(create) => put(withPart(copy, 'create', create))}
           />
@@ -337,7 +341,7 @@ function DeliverBy({ by, put }: { by: By; put: (by: By) => void }) {
       {by && (
         <>
           <MaybeChoice
-            label="When it is late"
+            label="If late"
             value={by.mode}
             choices={[
               { value: 'NOTIFY', label: 'tell me' },
@@ -346,7 +350,7 @@ function DeliverBy({ by, put }: { by: By; put: (by: By) => void }) {
             onChange={(mode) => put(withPart(by, 'mode', mode))}
           />
           <Tick
-            label="tell me of each server on its way"
+            label="report each server on the way"
             checked={by.trace}
             onChange={(trace) => put(withPart(by, 'trace', trace))}
           />

@@ -11,14 +11,14 @@ interface Props {
   readonly onChange: (keys: string[]) => void;
 }
 
-/** More are edited as lines, since so many chips are neither read nor drawn at once. */
+/** More keys are edited as lines, since this many chips can neither be read nor drawn at once. */
 const MOST_CHIPS = 60;
-/** What parts the lines of a column, or of a list that is pasted. */
+/** The separators of a pasted column or list. */
 const BREAKS = ['\n', '\r', '\t', ';'];
-/** No address has a comma that is not quoted; a subject may well have one. */
+/** Unquoted commas separate addresses, but may be part of a subject. */
 const ADDRESS_BREAKS = [...BREAKS, ','];
 
-/** What a test looks for: chips, pasted from a column, or read from a file with one to a line. */
+/** The keys of a test: chips, pasted from a column, or read from a file with one a line. */
 export function Keys({ label, keys, offers = [], placeholder = 'look for …', onChange }: Props) {
   const read = async (file: File | null) => {
     if (!file) return;

@@ -19,13 +19,13 @@ import classes from './RuleDesk.module.css';
 import { RuleForm } from './RuleForm';
 import { useTrial } from './useTrial';
 
-/** A rule, made or changed: on the left its parts, on the right what it says and does, always current. */
+/** The rule editor: the parts on the left, sentence and effect on the right. */
 export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskView }) {
-  // What is written stays what it was when writing began, whatever else happens to the chain meanwhile.
+  // The rule as it was when editing began, whatever happens to the chain meanwhile.
   const [{ rule: begun, changes, behind, before, mayLink, offers }] = useState(view);
   const router = useRouter();
-  const key = `rule ${auditId} ${changes ?? `behind ${behind}`}`;
-  // A new rule has another id each time it is begun, which is no reason to forget what was written.
+  const key = `rule ${auditId} ${changes ?? `after ${behind}`}`;
+  // A new rule gets a new id each time, which must not discard the unfinished text.
   const beginning = useMemo(() => JSON.stringify({ ...opened(begun), id: changes ?? 'new' }), [begun, changes]);
   const [kept, keep, letGo] = useKeptText(key, beginning);
   const rule = useMemo((): Rule => ({ ...ownJson<Rule>(kept), id: begun.id }), [kept, begun.id]);
@@ -33,7 +33,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
   const [why, setWhy] = useState('');
   const [saving, setSaving] = useState(false);
   const trial = useTrial({ auditId, rule, begun: changes === null ? null : begun, behind });
-  /** What only reasoning shows is known later, of what was written then. */
+  /** What only a proof shows arrives later, for the text of that time. */
   const [late, setLate] = useState<{ readonly of: string; readonly broken: readonly Broken[] } | null>(null);
   const broken = late?.of === kept && late.broken.length > 0 ? late.broken : (trial.view?.broken ?? []);
   const faults = trial.view?.faults ?? [];
@@ -59,7 +59,7 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
           <h1 className={classes.title}>
             {changes === null ? 'A new rule' : `Change “${begun.name}”`}
             <span className={classes.soft}>
-              {before === null ? ' at the head of the chain' : ` behind “${before}”`}
+              {before === null ? ' at the beginning of the chain' : ` after “${before}”`}
             </span>
           </h1>
           <Link href={back}>back to the chain</Link>
@@ -75,8 +75,8 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
         <div className={classes.make}>
           <TextInput
             size="xs"
-            aria-label="Why it is changed"
-            placeholder="why, for the history"
+            aria-label="Reason for the change"
+            placeholder="reason, for the history"
             value={why}
             onChange={(event) => setWhy(event.currentTarget.value)}
           />
@@ -86,10 +86,10 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
             loading={saving}
             disabled={!edits || edits.length === 0 || broken.length > 0}
           >
-            {changes === null ? 'Add this rule' : 'Make this change'}
+            {changes === null ? 'Add rule' : 'Apply'}
           </Button>
           <Button size="compact-sm" variant="subtle" disabled={kept === beginning} onClick={() => keep(beginning)}>
-            Begin again
+            Reset
           </Button>
         </div>
         <h2 className={classes.heading}>As Sieve</h2>

@@ -13,13 +13,13 @@ import { Faults, TreeEditor } from './TreeEditor';
 interface Props {
   readonly rule: Rule;
   readonly faults: readonly RuleFault[];
-  /** Whether there is a rule before it that it can be linked to. */
+  /** Whether it can be linked to a rule before it. */
   readonly mayLink: boolean;
   readonly offers: RuleOffers;
   readonly put: (rule: Rule) => void;
 }
 
-/** The parts of a rule, each in its fields. */
+/** The parts of a rule as a form. */
 export function RuleForm({ rule, faults, mayLink, offers, put }: Props) {
   return (
     <>
@@ -50,10 +50,10 @@ export function RuleForm({ rule, faults, mayLink, offers, put }: Props) {
       <Faults faults={faults} at="name" />
       {mayLink && (
         <div className={classes.row}>
-          <span>It is tried</span>
+          <span>Tried</span>
           <SegmentedControl<Rule['link']>
             size="xs"
-            aria-label="When it is tried"
+            aria-label="When the rule is tried"
             value={rule.link}
             data={[
               { value: 'always', label: 'always' },
@@ -65,9 +65,9 @@ export function RuleForm({ rule, faults, mayLink, offers, put }: Props) {
       )}
       {offers.own.length > 1 && (
         <div className={classes.row}>
-          <span>It concerns mail to</span>
+          <span>Applies to mail to</span>
           <Choice
-            label="The account it concerns"
+            label="Account this rule applies to"
             wide
             value={accountOf(closed(rule)) ?? ''}
             choices={[
@@ -87,10 +87,10 @@ export function RuleForm({ rule, faults, mayLink, offers, put }: Props) {
         onDesk={() => put({ ...rule, note: `${rule.note}\n${ON_THE_DESK} play a sound`.trim() })}
       />
       <div className={classes.row}>
-        <span>After it acts</span>
+        <span>After acting</span>
         <SegmentedControl<Rule['ending']>
           size="xs"
-          aria-label="After it acts"
+          aria-label="After acting"
           value={rule.ending}
           data={[...ENDINGS]}
           onChange={(ending) => put({ ...rule, ending })}

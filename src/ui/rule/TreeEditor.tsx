@@ -34,25 +34,25 @@ interface Props {
   readonly faults: readonly RuleFault[];
   readonly offers: RuleOffers;
   readonly onChange: (rule: Rule) => void;
-  /** Where there are no exceptions. */
+  /** The value for no exceptions. */
   readonly testsOnly?: boolean;
 }
 
 type Branch = Exclude<TestTree, { kind: 'leaf' }>;
 
-/** The tests and exceptions of a rule: branches within branches, drawn to other places or moved by arrow keys. */
+/** The tests and exceptions of a rule: nested groups, dragged or moved by arrow keys. */
 export function TreeEditor(props: Props) {
   const { rule, onChange, testsOnly = false } = props;
   const frame = useRef<HTMLDivElement>(null);
   const added = useRef<string | null>(null);
-  // What was just added is filled in next.
+  // Focuses the test that was just added.
   useEffect(() => {
     const node = added.current === null ? null : frame.current?.querySelector(`[data-node="${added.current}"]`);
     if (!node) return;
     added.current = null;
     const field =
       node.querySelector<HTMLElement>('[data-keys] input, [data-keys] textarea') ?? node.querySelector('input');
-    // Once the menu that it was chosen from has closed.
+    // After the menu has closed.
     requestAnimationFrame(() => field?.focus());
   });
   const onAdd = (path: TreePath) => {
@@ -61,7 +61,7 @@ export function TreeEditor(props: Props) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over) return;
-    // What is dragged and where it is dropped carry what this editor gave them.
+    // Drag data that this editor has set.
     const { branch, index } = over.data.current as { branch: TreePath; index: number };
     onChange(moveNode(rule, (active.data.current as { path: TreePath }).path, branch, index));
   };
@@ -73,7 +73,7 @@ export function TreeEditor(props: Props) {
         <BranchEditor {...props} branch={tests} path={['tests']} onAdd={onAdd} />
         {!testsOnly && (
           <>
-            <h2 className={classes.heading}>Unless any of these holds</h2>
+            <h2 className={classes.heading}>Unless any of these matches</h2>
             <BranchEditor {...props} branch={{ kind: 'any', children: rule.unless }} path={['unless']} onAdd={onAdd} />
           </>
         )}
@@ -91,7 +91,7 @@ const KINDS: { value: Branch['kind']; label: string }[] = [
 interface BranchProps extends Props {
   readonly branch: Branch;
   readonly path: TreePath;
-  /** Told where something was added. */
+  /** Called with the path of an added node. */
   readonly onAdd: (path: TreePath) => void;
 }
 
@@ -106,10 +106,10 @@ function BranchEditor(props: BranchProps) {
     <div className={classes.branch} data-outermost={path.length === 1 || undefined}>
       {!isExceptions && (
         <div className={classes.branchHead}>
-          {path.length > 1 && <Grip {...props} path={path} name="this branch" />}
+          {path.length > 1 && <Grip {...props} path={path} name="this group" />}
           <SegmentedControl<Branch['kind']>
             size="xs"
-            aria-label="How many of these tests must hold"
+            aria-label="How many of these tests must match"
             value={branch.kind}
             data={KINDS}
             onChange={(kind) => onChange(replaceNode(rule, path, { ...branch, kind }))}
@@ -151,14 +151,14 @@ function BranchEditor(props: BranchProps) {
           }))}
         />
         <TextButton onClick={() => add({ kind: branch.kind === 'any' ? 'all' : 'any', children: [] })}>
-          a branch
+          a group
         </TextButton>
       </div>
     </div>
   );
 }
 
-/** What is drawn to move a node; with the focus on it, the arrow keys do. */
+/** The drag handle of a node; with focus on it, the arrow keys move the node. */
 function Grip({ rule, onChange, path, name }: Props & { readonly path: TreePath; readonly name: string }) {
   const { setNodeRef, listeners, isDragging } = useDraggable({ id: pathText(path), data: { path } });
   const step = (by: -1 | 1) => {
@@ -171,7 +171,7 @@ function Grip({ rule, onChange, path, name }: Props & { readonly path: TreePath;
       type="button"
       className={classes.grip}
       data-dragging={isDragging || undefined}
-      aria-label={`Move ${name}: draw it, or press an arrow key`}
+      aria-label={`Move ${name}: drag it, or press an arrow key`}
       {...listeners}
       onKeyDown={(event) => {
         if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
@@ -184,7 +184,7 @@ function Grip({ rule, onChange, path, name }: Props & { readonly path: TreePath;
   );
 }
 
-/** A place between two nodes, to which others are drawn. */
+/** A drop target between two nodes. */
 function Slot({ branch, index }: { branch: TreePath; index: number }) {
   const { setNodeRef, isOver } = useDroppable({ id: `${pathText(branch)} ${index}`, data: { branch, index } });
   return <div ref={setNodeRef} className={classes.slot} data-over={isOver || undefined} />;
@@ -196,16 +196,16 @@ function NodeMenu({ rule, onChange, path, node }: Props & { readonly path: TreeP
   return (
     <Menu position="bottom-end" withinPortal>
       <Menu.Target>
-        <ActionIcon variant="subtle" size="sm" aria-label="More for this">
+        <ActionIcon variant="subtle" size="sm" aria-label="More actions">
           <IconDots size={14} aria-hidden="true" />
         </ActionIcon>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Item onClick={() => onChange(replaceNode(rule, path, negated))}>turn into its opposite</Menu.Item>
+        <Menu.Item onClick={() => onChange(replaceNode(rule, path, negated))}>negate</Menu.Item>
         <Menu.Item onClick={() => onChange(replaceNode(rule, path, { kind: 'any', children: [node] }))}>
-          put into a branch of its own
+          put into a group of its own
         </Menu.Item>
-        <Menu.Item onClick={() => onChange(removeNode(rule, path))}>take out</Menu.Item>
+        <Menu.Item onClick={() => onChange(removeNode(rule, path))}>remove</Menu.Item>
       </Menu.Dropdown>
     </Menu>
   );

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { Reading } from '../../core/rules/as-written';
 import classes from './RuleDesk.module.css';
 
-/** The small fields that rules are made of, each written once. */
+/** The small fields of rule forms. */
 
 interface ChoiceProps<T extends string> {
   readonly label: string;
@@ -14,7 +14,7 @@ interface ChoiceProps<T extends string> {
   readonly onChange: (value: T) => void;
 }
 
-/** One of several, always. */
+/** A choice that is always set. */
 export function Choice<T extends string>({ label, value, choices, wide = false, onChange }: ChoiceProps<T>) {
   return (
     <Select<T>
@@ -37,7 +37,7 @@ interface NamesProps {
   readonly onChange: (names: string[]) => void;
 }
 
-/** Names without blanks in them, such as those of headers and flags. */
+/** Names without spaces, such as those of header fields and flags. */
 export function Names({ label, names, offers, placeholder = '', onChange }: NamesProps) {
   return (
     <TagsInput
@@ -67,7 +67,7 @@ interface AsWrittenProps<T> {
   readonly onRead: (said: T) => void;
 }
 
-/** Words of Sieve, taken over once they say one thing; to be given another key for another text. */
+/** Sieve text, applied once it is valid; give it another key for another text. */
 export function AsWritten<T>({ label, text, read, onRead }: AsWrittenProps<T>) {
   const [written, setWritten] = useState(text);
   const reading = read(written);
@@ -93,7 +93,7 @@ interface AddMenuProps {
   readonly items: readonly { readonly title: string; readonly hint?: string; readonly add: () => void }[];
 }
 
-/** What can be added, behind a plus. */
+/** A menu of things to add. */
 export function AddMenu({ words, items }: AddMenuProps) {
   return (
     <Menu position="bottom-start" withinPortal>
@@ -113,7 +113,7 @@ export function AddMenu({ words, items }: AddMenuProps) {
   );
 }
 
-/** With what flags it is filed; where none are given, with those set so far. */
+/** The flags it is filed with; if unset, those set by earlier rules. */
 export function Marked({
   flags,
   onChange,
@@ -123,11 +123,7 @@ export function Marked({
 }) {
   return (
     <>
-      <Tick
-        label="with marks of its own"
-        checked={flags !== null}
-        onChange={(own) => onChange(own ? ['\\seen'] : null)}
-      />
+      <Tick label="set flags" checked={flags !== null} onChange={(own) => onChange(own ? ['\\seen'] : null)} />
       {flags !== null && <Names label="Flags and keywords" names={flags} offers={FLAGS} onChange={onChange} />}
     </>
   );
@@ -139,7 +135,7 @@ interface TickProps {
   readonly onChange: (checked: true | undefined) => void;
 }
 
-/** Something that is so or is left out. */
+/** An optional yes. */
 export function Tick({ label, checked = false, onChange }: TickProps) {
   return (
     <Checkbox
@@ -160,7 +156,7 @@ interface FolderFieldProps {
   readonly onChange: (folder: string) => void;
 }
 
-/** The name of a folder, those that there are offered. */
+/** A folder name, with suggestions. */
 export function FolderField({ label, placeholder, folder, offers, onChange }: FolderFieldProps) {
   return (
     <Autocomplete

@@ -11,7 +11,7 @@ import { call } from '../common/api';
 export interface Trial {
   readonly view: TrialView | null;
   readonly failure: string | null;
-  /** What is shown is of the rule as it is written now. */
+  /** Whether the effect shown is that of the present text. */
   readonly isCurrent: boolean;
 }
 
@@ -25,11 +25,11 @@ interface Asked {
   readonly behind: string | null;
 }
 
-/** What is to be said of a rule while it is written: asked for whenever it has changed, the last answer shown meanwhile. */
+/** The view of a rule being edited: refetched after every change, the last response shown meanwhile. */
 export function useTrial({ auditId, ...written }: Asked): Trial {
   const wanted = JSON.stringify(written);
   const [asked] = useDebouncedValue(wanted, PAUSE);
-  // Words and faults are known before the effect is.
+  // Sentence and faults arrive before the effect.
   const [early, setEarly] = useState<{ readonly of: string; readonly view: TrialView } | null>(null);
   const shown = useRef<TrialView | null>(null);
   const { answer, failure, isCurrent } = useAsked(['trial', auditId, asked], (signal) =>
@@ -39,7 +39,7 @@ export function useTrial({ auditId, ...written }: Asked): Trial {
       what: 'The effect',
       signal,
       meanwhile: (view) => setEarly({ of: asked, view }),
-      // What is evaluated for words that no longer stand there serves nobody.
+      // A job for an outdated text is cancelled.
       cancels: true,
     }),
   );

@@ -21,7 +21,7 @@ interface Props {
   readonly chain: Chain;
 }
 
-/** Rules as a list to choose from, and what can be done to all that are chosen, its effect shown first. */
+/** A list of rules to select from, and actions on the selected ones, with a preview. */
 function SeveralRules({ auditId, view, chain }: Props) {
   const [words, setWords] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
@@ -48,11 +48,11 @@ function SeveralRules({ auditId, view, chain }: Props) {
     <div className={classes.page}>
       <section className={classes.left} aria-label="Rules">
         <header className={classes.head}>
-          <h1 className={classes.title}>{formatPart(ids.length, view.rungs.length)} rules chosen</h1>
+          <h1 className={classes.title}>{formatPart(ids.length, view.rungs.length)} rules selected</h1>
           <TextInput
             size="xs"
-            aria-label="Only with these words"
-            placeholder="only with the words …"
+            aria-label="Filter"
+            placeholder="filter by words …"
             value={words}
             onChange={(event) => setWords(event.currentTarget.value)}
           />
@@ -60,7 +60,7 @@ function SeveralRules({ auditId, view, chain }: Props) {
         <div className={classes.all}>
           <Checkbox
             size="xs"
-            label={words.trim() === '' ? 'all rules' : `all ${formatNumber(shown.length)} that are shown`}
+            label={words.trim() === '' ? 'all rules' : `all ${formatNumber(shown.length)} shown`}
             checked={all && shown.length > 0}
             indeterminate={!all && shown.some(({ id }) => chosen.has(id))}
             onChange={(event) =>
@@ -74,9 +74,9 @@ function SeveralRules({ auditId, view, chain }: Props) {
         </div>
         <Rows auditId={auditId} view={view} shown={shown} chosen={chosen} onChoose={choose} />
       </section>
-      <section className={classes.right} aria-label="What is done to them">
-        <h2 className={classes.heading}>All that are chosen</h2>
-        {ids.length === 0 && <p className={classes.soft}>Choose rules on the left, by a click or by Space.</p>}
+      <section className={classes.right} aria-label="Action">
+        <h2 className={classes.heading}>Selected rules</h2>
+        {ids.length === 0 && <p className={classes.soft}>Select rules on the left, by a click or with Space.</p>}
         <Changes view={view} chosen={chosen} disabled={ids.length === 0} onChange={setChange} />
         {change && ids.length > 0 && (
           <Outcome
@@ -129,7 +129,7 @@ function Rows({ auditId, view, shown, chosen, onChoose }: RowsProps) {
             >
               <Checkbox
                 size="xs"
-                aria-label={`Choose ${rung.name}`}
+                aria-label={`Select ${rung.name}`}
                 checked={chosen.has(rung.id)}
                 onChange={(event) => onChoose([rung.id], event.currentTarget.checked)}
               />
@@ -171,9 +171,9 @@ function Changes({ view, chosen, disabled, onChange }: ChangesProps) {
   const changes: readonly { readonly words: string; readonly change: BulkChange }[] = [
     { words: 'switch on', change: { change: 'switch', on: true } },
     { words: 'switch off', change: { change: 'switch', on: false } },
-    { words: 'let mail end there', change: { change: 'ending', to: 'stop' } },
-    { words: 'let later rules still run', change: { change: 'ending', to: 'continue' } },
-    { words: 'make one rule of them', change: { change: 'merge' } },
+    { words: 'let the rules stop', change: { change: 'ending', to: 'stop' } },
+    { words: 'let the rules continue', change: { change: 'ending', to: 'continue' } },
+    { words: 'merge into one rule', change: { change: 'merge' } },
     { words: 'remove', change: { change: 'remove' } },
   ];
   return (
@@ -186,8 +186,8 @@ function Changes({ view, chosen, disabled, onChange }: ChangesProps) {
       <Tag view={view} disabled={disabled} onChange={onChange} />
       <Select
         size="xs"
-        aria-label="Move them to directly before"
-        placeholder="move to directly before …"
+        aria-label="Move directly before"
+        placeholder="move directly before …"
         searchable
         disabled={disabled}
         value={null}
@@ -203,7 +203,7 @@ function Changes({ view, chosen, disabled, onChange }: ChangesProps) {
   );
 }
 
-/** A tag to put on the chosen rules, or to take off. */
+/** A tag to add to the selected rules, or to remove. */
 function Tag({ view, disabled, onChange }: Omit<ChangesProps, 'chosen'>) {
   const [tag, setTag] = useState('');
   const known = [...new Set(view.rungs.flatMap(({ tags }) => tags))].sort((a, b) => a.localeCompare(b));
@@ -226,7 +226,7 @@ function Tag({ view, disabled, onChange }: Omit<ChangesProps, 'chosen'>) {
         disabled={unnamed}
         onClick={() => onChange({ change: 'tag', tag, on: true })}
       >
-        put it on
+        add tag
       </Button>
       <Button
         size="compact-sm"
@@ -234,7 +234,7 @@ function Tag({ view, disabled, onChange }: Omit<ChangesProps, 'chosen'>) {
         disabled={unnamed}
         onClick={() => onChange({ change: 'tag', tag, on: false })}
       >
-        take it off
+        remove tag
       </Button>
     </div>
   );
@@ -252,6 +252,6 @@ interface OutcomeProps {
 function Outcome({ auditId, chain, ids, change, onDone, onMade }: OutcomeProps) {
   const found = useMemo(() => bulkEdits(chain, ids, change), [chain, ids, change]);
   if (!found.ok) return <p className={classes.failure}>{found.words}</p>;
-  if (found.edits.length === 0) return <p className={classes.soft}>They are so already: nothing would be changed.</p>;
+  if (found.edits.length === 0) return <p className={classes.soft}>These rules already have that setting.</p>;
   return <ChangePreview auditId={auditId} edits={found.edits} why="" onDone={onDone} onMade={onMade} />;
 }

@@ -11,7 +11,7 @@ import type { FaultLine } from './reader.worker';
 interface Props {
   readonly text: string;
   readonly faults: readonly FaultLine[];
-  /** A place to go to; a new object goes there again. */
+  /** A position to move to; a new object moves there again. */
   readonly goTo: { readonly offset: number } | null;
   readonly onChange: (text: string) => void;
   readonly onCursor: (offset: number) => void;

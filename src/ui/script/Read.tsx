@@ -14,9 +14,9 @@ export function Faults({ faults, onGo }: { faults: readonly FaultLine[]; onGo: (
   return (
     <div className={classes.faults} role="status" aria-live="polite">
       <p className={classes.faultCount}>
-        {faults.length === 0 && 'A server would take this text.'}
+        {faults.length === 0 && 'A server would accept this text.'}
         {grave > 0 && `${graveWords(grave)} kept word for word and not run. `}
-        {slight > 0 && `${slight} missing in require: added when the script is exported.`}
+        {slight > 0 && `${slight} missing in require: added on export.`}
       </p>
       {faults.length > 0 && (
         <ul className={classes.faultList}>
@@ -38,7 +38,7 @@ export function Faults({ faults, onGo }: { faults: readonly FaultLine[]; onGo: (
 }
 
 const graveWords = (count: number): string =>
-  count === 1 ? 'One fault: what it stands in is' : `${count} faults: what they stand in is`;
+  count === 1 ? 'One error; the command with the error is' : `${count} errors; the commands with errors are`;
 
 interface Props {
   readonly made: readonly MadeEntry[];
@@ -54,7 +54,7 @@ export function MadeRules({ made, here, onGo }: Props) {
   useEffect(() => {
     current.current?.scrollIntoView({ block: 'nearest' });
   }, [here]);
-  if (made.length === 0) return <p className={classes.soft}>The text makes no rule yet.</p>;
+  if (made.length === 0) return <p className={classes.soft}>The text contains no rule yet.</p>;
   return (
     <ol className={classes.made}>
       {made.map((entry, index) => (
@@ -103,7 +103,7 @@ export function useReading(chain: Chain, ids: readonly string[] | null, text: st
       setReading(data);
       setBehind(false);
     };
-    reader.onerror = ({ message }) => setFailure(message || 'the reader did not start');
+    reader.onerror = ({ message }) => setFailure(message || 'the Sieve reader did not start; reload the page');
     worker.current = reader;
     return () => reader.terminate();
   }, [chain, ids]);

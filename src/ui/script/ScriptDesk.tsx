@@ -47,19 +47,19 @@ function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptView }) {
       <section className={classes.left} aria-label="The text">
         <header className={classes.head}>
           <h1 className={classes.title}>{base.title} as Sieve</h1>
-          <Link href="/language">What may stand in a script</Link>
+          <Link href="/language">Sieve language reference</Link>
         </header>
         <div className={classes.editor}>
           <CodeEditor text={text} faults={reading?.faults ?? []} goTo={goTo} onChange={change} onCursor={setCursor} />
         </div>
         <Faults faults={reading?.faults ?? []} onGo={go} />
       </section>
-      <section className={classes.right} aria-label="The rules it makes">
+      <section className={classes.right} aria-label="Rules in this text">
         <header className={classes.head}>
           <h2 className={classes.count}>{countWords(made.length)}</h2>
           {behind && !failure && <Loader size="xs" type="dots" aria-hidden />}
         </header>
-        {failure && <p>The text cannot be read here: {failure}.</p>}
+        {failure && <p>The text has errors: {failure}.</p>}
         <div className={classes.rules}>
           <MadeRules made={made} here={here} onGo={go} />
         </div>
@@ -79,7 +79,7 @@ function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptView }) {
                 disabled={behind || !reading?.edit}
                 onClick={() => setTrial(reading?.edit ?? null)}
               >
-                See what it would change
+                Preview
               </Button>
               <Button
                 size="compact-md"
@@ -87,7 +87,7 @@ function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptView }) {
                 onClick={() => change(asLines(base.text))}
                 disabled={!reading?.edit}
               >
-                Begin again
+                Reset
               </Button>
               <Button size="compact-md" variant="subtle" onClick={() => back(base.ids?.[0])}>
                 Back to the chain
@@ -106,11 +106,9 @@ export const ScriptDeskFromText = ofManyRules(ScriptDesk);
 /** The editor counts lines by LF alone. */
 const asLines = (text: string): string => text.replace(/\r\n?/g, '\n');
 
-const countWords = (count: number): string => (count === 1 ? 'It makes one rule' : `It makes ${count} rules`);
+const countWords = (count: number): string => (count === 1 ? 'One rule' : `${count} rules`);
 
 function stateWords(behind: boolean, changed: boolean): string {
   if (behind) return 'Reading …';
-  return changed
-    ? 'The text says something else than the chain. Nothing is changed yet.'
-    : 'The text says what the chain says.';
+  return changed ? 'The text differs from the chain. Nothing is changed yet.' : 'The text is identical to the chain.';
 }

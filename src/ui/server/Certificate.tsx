@@ -10,18 +10,18 @@ export function Certificate({ untrusted, onTrust }: { untrusted: Untrusted['untr
     <section className={classes.certificate} aria-label="The certificate">
       <p>
         <strong>The certificate of this server cannot be trusted</strong>: {untrusted.reason}
-        {untrusted.subject && `, for “${untrusted.subject}”`}. Nothing was said to it yet. Ask whoever runs the server
-        whether this is its fingerprint (SHA-256):
+        {untrusted.subject && `, for “${untrusted.subject}”`}. Nothing has been sent to the server yet. Ask its
+        administrator whether this is its fingerprint (SHA-256):
       </p>
       <p className="mono">{untrusted.fingerprint}</p>
       <Checkbox
         size="xs"
-        label="I have compared it, and it is the right one"
+        label="I have compared the fingerprint, and it is correct"
         checked={seen}
         onChange={(event) => setSeen(event.currentTarget.checked)}
       />
       <Button size="compact-sm" variant="default" disabled={!seen} onClick={onTrust}>
-        Trust this one certificate
+        Trust this certificate
       </Button>
     </section>
   );

@@ -56,23 +56,23 @@ export function LoginForm({ login, standIn, busy, put, onAsk }: Props) {
       />
       <SegmentedControl<Login['security']>
         size="xs"
-        aria-label="How the line is secured"
+        aria-label="Security of the connection"
         value={login.security}
         data={[
-          { value: 'starttls', label: 'secured after the greeting' },
-          { value: 'tls', label: 'secured at once' },
-          { value: 'plain', label: 'not secured' },
+          { value: 'starttls', label: 'STARTTLS' },
+          { value: 'tls', label: 'TLS from the start' },
+          { value: 'plain', label: 'no encryption' },
         ]}
         onChange={(security) => put({ security })}
       />
       {login.security === 'plain' && (
         <p className={classes.warning}>
-          Anybody on the way can read the password. This is for a server on this machine.
+          Anyone on the network can read the password. Use this only for a server on this machine.
         </p>
       )}
       <div className={classes.buttons}>
         <Button size="compact-sm" type="submit" loading={busy} disabled={login.host.trim() === '' || login.user === ''}>
-          Ask the server
+          Connect
         </Button>
         {standIn !== null && (
           <Button
@@ -80,7 +80,7 @@ export function LoginForm({ login, standIn, busy, put, onAsk }: Props) {
             variant="default"
             onClick={() => put({ ...STAND_IN, port: standIn, security: 'starttls' })}
           >
-            Use the one that is played here
+            Use the built-in demo server
           </Button>
         )}
       </div>

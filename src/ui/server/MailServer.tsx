@@ -18,7 +18,7 @@ interface Props {
 
 const BLANK: Login = { host: '', port: 4190, security: 'starttls', trusted: null, user: '', password: '' };
 
-/** A server of scripts: what it has is fetched and taken as the target, the verified script is handed over, and made active. */
+/** Mail server: what it has is fetched and taken as the target, the verified script is handed over, and made active. */
 export function MailServer({ auditId, standIn }: Props) {
   // The password lives in this page only, and is sent with each question.
   const [login, setLogin] = useState<Login>(BLANK);
@@ -55,9 +55,9 @@ export function MailServer({ auditId, standIn }: Props) {
   return (
     <div className={classes.page}>
       <section className={classes.side} aria-label="The server">
-        <h1 className={classes.title}>A server of scripts</h1>
+        <h1 className={classes.title}>Mail server</h1>
         <p className={classes.soft}>
-          It is spoken to by ManageSieve (RFC 5804). Nothing of what you sign in with is kept. Back to the{' '}
+          Connects by ManageSieve (RFC 5804). Your sign-in details are not stored. Back to{' '}
           <Link href={`/audits/${auditId}/export`}>export</Link>.
         </p>
         <LoginForm login={login} standIn={standIn} busy={busy} put={put} onAsk={() => void ask({ ask: 'look' })} />
@@ -68,11 +68,11 @@ export function MailServer({ auditId, standIn }: Props) {
         )}
         {untrusted && <Certificate untrusted={untrusted} onTrust={() => trust(untrusted.fingerprint)} />}
       </section>
-      <section className={classes.side} aria-label="What it has" aria-live="polite">
+      <section className={classes.side} aria-label="Scripts and capabilities" aria-live="polite">
         {view ? (
           <Scripts auditId={auditId} view={view} busy={busy} onAsk={ask} />
         ) : (
-          <p className={classes.soft}>Its scripts are shown here once it was asked.</p>
+          <p className={classes.soft}>Connect to see the scripts on the server.</p>
         )}
       </section>
     </div>

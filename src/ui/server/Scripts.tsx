@@ -25,19 +25,19 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
       {done && <p className={classes.done}>{done}</p>}
       {before !== null && (
         <p>
-          Before, “{before}” ran.{' '}
+          “{before}” was active before.{' '}
           <Button
             size="compact-sm"
             variant="default"
             loading={busy}
             onClick={() => onAsk({ ask: 'activate', name: before })}
           >
-            Go back to “{before}”
+            Activate “{before}”
           </Button>
         </p>
       )}
       <h2 className={classes.heading}>
-        {scripts.length === 0 ? 'No scripts are on it' : `${formatNumber(scripts.length)} scripts`}
+        {scripts.length === 0 ? 'No scripts on the server' : `${formatNumber(scripts.length)} scripts`}
       </h2>
       <ul className={classes.scripts}>
         {scripts.map((script) => (
@@ -49,24 +49,24 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
               onChange={(event) => mark(script.name, event.currentTarget.checked)}
             />
             {script.active ? (
-              <strong>runs now</strong>
+              <strong>active</strong>
             ) : (
               <Button
                 size="compact-sm"
                 variant="subtle"
-                aria-label={`let it run: ${script.name}`}
+                aria-label={`activate: ${script.name}`}
                 onClick={() => setActivating(script.name)}
               >
-                let it run
+                activate
               </Button>
             )}
           </li>
         ))}
       </ul>
       {activating !== null && (
-        <div className={classes.certificate} role="alertdialog" aria-label="Let another script run">
+        <div className={classes.certificate} role="alertdialog" aria-label="Activate another script">
           <p>
-            From now on “{activating}” decides where mail on this server goes
+            From now on, “{activating}” sorts the mail on this server
             {scripts.some(({ active }) => active) && `, instead of “${scripts.find(({ active }) => active)?.name}”`}.
           </p>
           <div className={classes.buttons}>
@@ -75,10 +75,10 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
               loading={busy}
               onClick={() => onAsk({ ask: 'activate', name: activating }).then(() => setActivating(null))}
             >
-              Let “{activating}” run
+              Activate “{activating}”
             </Button>
             <Button size="compact-sm" variant="subtle" onClick={() => setActivating(null)}>
-              Leave it
+              Cancel
             </Button>
           </div>
         </div>
@@ -91,13 +91,13 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
           disabled={chosen.length === 0}
           onClick={() => onAsk({ ask: 'fetch', names: chosen }).then(() => choose([]))}
         >
-          Bring {chosen.length === 0 ? 'the chosen ones' : formatNumber(chosen.length)} into this audit
+          Import {chosen.length === 0 ? 'the selected scripts' : formatNumber(chosen.length)} into this audit
         </Button>
         <Button size="compact-sm" variant="default" loading={busy} onClick={() => onAsk({ ask: 'target' })}>
-          Write the script for this server
+          Use this server as the target
         </Button>
       </div>
-      <h2 className={classes.heading}>Hand the script over</h2>
+      <h2 className={classes.heading}>Upload the script</h2>
       <form
         className={classes.buttons}
         onSubmit={(event) => {
@@ -107,23 +107,23 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
       >
         <TextInput
           size="xs"
-          aria-label="Under a new name"
-          placeholder="under a new name"
+          aria-label="New name"
+          placeholder="as a new script"
           maxLength={200}
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
         />
         <Button size="compact-sm" type="submit" loading={busy} disabled={name.trim() === ''}>
-          Hand it over
+          Upload
         </Button>
       </form>
       <p className={classes.soft}>
-        Only a script that was verified on the <Link href={`/audits/${auditId}/export`}>export</Link> page is handed
-        over. It is read back from the server, and does not run before you say so.
+        Only a script verified on the <Link href={`/audits/${auditId}/export`}>export</Link> page can be uploaded. It is
+        read back from the server for comparison, and stays inactive until you activate it.
       </p>
-      <h2 className={classes.heading}>What the server has</h2>
+      <h2 className={classes.heading}>What the server supports</h2>
       <p>
-        <span className={classes.soft}>It calls itself</span> {capabilities.implementation || 'nothing'}
+        <span className={classes.soft}>Server software:</span> {capabilities.implementation || 'not announced'}
       </p>
       <p className="mono">{capabilities.sieve.join(' ')}</p>
     </>

@@ -92,7 +92,7 @@ export function Grid({ columns, rows, faults, offers, onChange }: Props) {
           </span>
         ))}
         <span role="columnheader">
-          <VisuallyHidden>Take out</VisuallyHidden>
+          <VisuallyHidden>Remove</VisuallyHidden>
         </span>
       </div>
       <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -129,7 +129,7 @@ export function Grid({ columns, rows, faults, offers, onChange }: Props) {
             })}
             <span role="cell">
               <TextButton
-                aria-label={`Take row ${index + 1} out`}
+                aria-label={`Remove row ${index + 1}`}
                 onClick={() => onChange(rows.length > 1 ? rows.filter((_, at) => at !== index) : [{}])}
               >
                 ×

@@ -38,8 +38,8 @@ export function Mapping({ rows, onDone }: Props) {
       ),
     );
   return (
-    <section className={classes.mapping} aria-label="What the columns mean">
-      <h2 className={classes.heading}>What the columns of this sheet mean</h2>
+    <section className={classes.mapping} aria-label="Columns">
+      <h2 className={classes.heading}>Meaning of the columns</h2>
       <div className={classes.mapped}>
         <table>
           <thead>
@@ -76,7 +76,7 @@ export function Mapping({ rows, onDone }: Props) {
       <div className={classes.buttons}>
         <Checkbox
           size="xs"
-          label="the first row says what the columns are"
+          label="the first row contains the column names"
           checked={headed}
           onChange={(event) => setHeaded(event.currentTarget.checked)}
         />
@@ -85,13 +85,15 @@ export function Mapping({ rows, onDone }: Props) {
           onClick={take}
           disabled={used.length === 0 || twice !== undefined || body.length === 0}
         >
-          Take {formatNumber(body.length)} {body.length === 1 ? 'row' : 'rows'} over
+          Import {formatNumber(body.length)} {body.length === 1 ? 'row' : 'rows'}
         </Button>
         <Button size="compact-sm" variant="subtle" onClick={() => onDone(null)}>
-          Leave it
+          Cancel
         </Button>
         {twice !== undefined && (
-          <span role="alert">Two columns are “{SHEET_COLUMNS.find(({ id }) => id === twice)?.title}”.</span>
+          <span role="alert">
+            Two columns have the meaning “{SHEET_COLUMNS.find(({ id }) => id === twice)?.title}”.
+          </span>
         )}
       </div>
     </section>

@@ -17,7 +17,7 @@ export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row:
   };
   const add = () => {
     if (line.sender.trim() === '' && line.subject.trim() === '') {
-      setFault('Say from whom, or which words the subject has.');
+      setFault('Enter a sender, or words in the subject.');
       return;
     }
     const row = named(line);
@@ -34,7 +34,7 @@ export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row:
   return (
     <form
       className={classes.quick}
-      aria-label="One rule in a line"
+      aria-label="Quick entry"
       onSubmit={(event) => {
         event.preventDefault();
         add();
@@ -59,7 +59,7 @@ export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row:
         value={line.subject}
         onChange={(event) => put({ subject: event.currentTarget.value })}
       />
-      <span>goes into</span>
+      <span>is filed into</span>
       <Autocomplete
         size="xs"
         aria-label="Folder"
@@ -70,7 +70,7 @@ export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row:
         onChange={(folder) => put({ folder })}
       />
       <Button size="compact-sm" type="submit" variant="default">
-        Put it into the sheet
+        Add to the sheet
       </Button>
       {fault && (
         <span role="alert" className={classes.fault}>

@@ -51,7 +51,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
     try {
       const read = readCsv(decodeText(new Uint8Array(await chosen.arrayBuffer())));
       if (read.odd.length > 0) tell(`${chosen.name}: ${read.odd.join('; ')}.`);
-      if (read.rows.length === 0) tell(`${chosen.name} holds no rows.`);
+      if (read.rows.length === 0) tell(`${chosen.name} contains no rows.`);
       else setFile(read.rows);
     } catch {
       tell(`${chosen.name} could not be read.`);
@@ -76,7 +76,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
             </Button>
           )}
         </FileButton>
-        <a href={`/api/audits/${auditId}/sheet`}>take the rules of the draft away as a sheet</a>
+        <a href={`/api/audits/${auditId}/sheet`}>download the rules of the draft as a sheet</a>
         <WithoutBlocks auditId={auditId} blocks={view.blocks} />
         <Checkbox
           size="xs"
@@ -89,9 +89,9 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
       {refused && refused.rows.length > 0 && (
         <p className={classes.refused}>
           {formatNumber(refused.rows.length)} {refused.rows.length === 1 ? 'row' : 'rows'} of “{refused.fileName}”{' '}
-          {refused.rows.length === 1 ? 'was' : 'were'} refused.{' '}
+          {refused.rows.length === 1 ? 'was' : 'were'} rejected.{' '}
           <Button size="compact-xs" onClick={() => add(refused.rows.map(named))}>
-            {refused.rows.length === 1 ? 'Mend it here' : 'Mend them here'}
+            {refused.rows.length === 1 ? 'Correct it here' : 'Correct them here'}
           </Button>
         </p>
       )}
@@ -117,20 +117,20 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
         <WrongCells wrong={wrong} />
         <div className={classes.buttons}>
           <Button size="compact-sm" disabled={rules.length === 0 || wrong.length > 0} onClick={look}>
-            {rules.length < 2 ? 'Look at the rule' : `Look at these ${formatNumber(rules.length)} rules`}
+            {rules.length < 2 ? 'Preview the rule' : `Preview ${formatNumber(rules.length)} rules`}
           </Button>
           <span className={classes.soft}>
             {wrong.length > 0
-              ? 'Nothing is added while a cell is wrong.'
-              : `They go behind the ${formatNumber(view.entries)} rules of the draft.`}
+              ? 'Correct the marked cells first; nothing is added until then.'
+              : `They are added after the ${formatNumber(view.entries)} rules of the draft.`}
           </span>
-          {text !== beginning && <TextButton onClick={() => put(ownJson(beginning))}>empty the sheet</TextButton>}
+          {text !== beginning && <TextButton onClick={() => put(ownJson(beginning))}>clear the sheet</TextButton>}
         </div>
         {edits && (
           <ChangePreview
             auditId={auditId}
             edits={edits}
-            why="Typed in by hand."
+            why="Typed in."
             onDone={() => setEdits(null)}
             onMade={() => {
               letGo();
@@ -164,11 +164,11 @@ function WithoutBlocks({ auditId, blocks }: { auditId: string; blocks: SheetView
 
 const SHOWN = 8;
 
-/** What is wrong in the sheet, by the row and the column. */
+/** Errors in the sheet, by the row and the column. */
 function WrongCells({ wrong }: { wrong: readonly (CellFault & { readonly at: number })[] }) {
   if (wrong.length === 0) return null;
   return (
-    <ul className={classes.faults} aria-label="What is wrong in the sheet">
+    <ul className={classes.faults} aria-label="Errors in the sheet">
       {wrong.slice(0, SHOWN).map(({ at, column, words }) => (
         <li key={`${at} ${column} ${words}`}>
           Row {at + 1}, {SHEET_COLUMNS.find(({ id }) => id === column)?.title}: {words}

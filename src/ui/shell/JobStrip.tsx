@@ -12,8 +12,8 @@ const KIND_WORDS = {
   simulate: 'Simulating',
   verify: 'Verifying the script',
   weigh: 'Previewing a change',
-  foresee: 'Looking ahead at findings',
-  repairs: 'Trying repairs',
+  foresee: 'Predicting findings',
+  repairs: 'Previewing repairs',
   compare: 'Comparing chains',
 } as const satisfies Record<JobView['kind'], string>;
 
@@ -37,7 +37,7 @@ export function JobStrip({ jobs }: { jobs: readonly JobView[] }) {
           <div key={job.id} className={classes.job}>
             <span className={classes.words}>
               {KIND_WORDS[job.kind]}
-              {job.state === 'waiting' ? ': waiting for its turn' : progressWords(job, now)}
+              {job.state === 'waiting' ? ': waiting' : progressWords(job, now)}
             </span>
             <Progress
               className={classes.bar}

@@ -29,7 +29,7 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
         <span className={classes.audit} title={name}>
           {name}
         </span>
-        <nav className={classes.places} aria-label="Places of the work">
+        <nav className={classes.places} aria-label="Main views">
           {PLACES.map(({ path, title }) => (
             <Link
               key={path}
@@ -86,7 +86,7 @@ export function Commands({ auditId }: { auditId: string }) {
       shortcut={['mod + K']}
       highlightQuery
       searchProps={{ placeholder: 'Type a command', 'aria-label': 'Type a command' }}
-      nothingFound="No such command"
+      nothingFound="No command found"
       actions={[
         ...WITH_PLACES_FIRST.map(({ path, command, about }) => ({
           id: path,
@@ -96,15 +96,15 @@ export function Commands({ auditId }: { auditId: string }) {
         })),
         {
           id: 'help',
-          label: 'See what the words of the audit mean, and the keys',
+          label: 'Findings, certainty and keyboard shortcuts',
           onClick: () => router.push('/help'),
         },
-        { id: 'language', label: 'See the Sieve language reference', onClick: () => router.push('/language') },
+        { id: 'language', label: 'Sieve language reference', onClick: () => router.push('/language') },
         { id: 'undo', label: 'Undo the last change', onClick: () => void post('undo') },
-        { id: 'redo', label: 'Redo the change undone last', onClick: () => void post('redo') },
+        { id: 'redo', label: 'Redo the last undone change', onClick: () => void post('redo') },
         { id: 'simulate', label: 'Simulate and audit again', onClick: () => void post('jobs', { kind: 'simulate' }) },
         { id: 'verify', label: 'Verify the script', onClick: () => void post('jobs', { kind: 'verify' }) },
-        { id: 'audits', label: 'See all audits', onClick: () => router.push('/') },
+        { id: 'audits', label: 'All audits', onClick: () => router.push('/') },
       ]}
     />
   );

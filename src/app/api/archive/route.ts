@@ -5,10 +5,10 @@ import { importArchive } from '../../../server/gather/import-file';
 import { bodyOf, guarded } from '../../../server/http/guarded';
 import { runner } from '../../../server/lifecycle/runner';
 
-/** The schema of archives. */
+/** Returns the JSON Schema of exported audits. */
 export const GET = guarded(() => Response.json(archiveSchema()));
 
-/** Makes an audit of an archive, which is the body as it is: nothing is held in memory whole. */
+/** Creates an audit from an exported one. The body is the file itself and is streamed, never held in memory whole. */
 export const POST = guarded(async (request) => {
   const body = bodyOf(request);
   if (!body) throw new Refusal('The archive is empty.', 422);

@@ -3,7 +3,7 @@ import { regionStates } from '../../../server/cache/region';
 import { store } from '../../../server/database/open';
 import { guarded } from '../../../server/http/guarded';
 
-/** Whether the server works with its database, and what it holds in memory, in octets. */
+/** Whether the server can use its database, and how much memory it uses, in octets. */
 export const GET = guarded(() => {
   const audits = listAudits(store()).length;
   const { rss, heapUsed, arrayBuffers } = process.memoryUsage();

@@ -1,9 +1,9 @@
 import { Refusal } from '../../../server/audits/audits';
 import { guarded } from '../../../server/http/guarded';
 
-/** Requests with an address that cannot be read are sent here. */
+/** Requests with an invalid address are rewritten to this route. */
 const refuse = guarded(() => {
-  throw new Refusal('This address cannot be read.');
+  throw new Refusal('This address is not valid.');
 });
 
 export const GET = refuse;

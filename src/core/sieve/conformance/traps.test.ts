@@ -238,9 +238,9 @@ describe('21. both ways of quoting "From " in mbox files (RFC 4155; the reversib
   test('old: only one is known', () => expect(body('old')).toEqual(['From here', '>>From there', '> From afar']));
 });
 
-fates('22. a refusal together with a delivery is an error: the message is kept, and nothing else done (RFC 5429 2)', [
-  ['reject "no"; fileinto "a";', S('x'), 'INBOX !a refusal together with a delivery (RFC 5429 section 2)'],
-  ['fileinto "a"; reject "no";', S('x'), 'INBOX !a refusal together with a delivery (RFC 5429 section 2)'],
+fates('22. a rejection together with a delivery is an error: the message is kept, and nothing else done (RFC 5429 2)', [
+  ['reject "no"; fileinto "a";', S('x'), 'INBOX !a rejection together with a delivery (RFC 5429 section 2)'],
+  ['fileinto "a"; reject "no";', S('x'), 'INBOX !a rejection together with a delivery (RFC 5429 section 2)'],
   ['reject "no";', S('x'), 'refused'],
 ]);
 

@@ -150,12 +150,12 @@ export class FateBuilder {
   finish(flags: readonly string[]): Fate {
     const [refusal = null, another] = this.#refusals;
     if (refusal !== null && (this.#deliveries.size > 0 || this.#redirects.size > 0)) {
-      throw new ScriptError('a refusal together with a delivery (RFC 5429 section 2)');
+      throw new ScriptError('a rejection together with a delivery (RFC 5429 section 2)');
     }
     if (refusal !== null && this.#vacations > 0) {
-      throw new ScriptError('a refusal together with a vacation reply (RFC 5230 section 4.7)');
+      throw new ScriptError('a rejection together with a vacation reply (RFC 5230 section 4.7)');
     }
-    if (another !== undefined) throw new ScriptError('the message was refused twice (RFC 5429 section 2)');
+    if (another !== undefined) throw new ScriptError('the message was rejected twice (RFC 5429 section 2)');
     if (this.#keepImplicit) this.#deliver(INBOX, flags, false);
     return {
       deliveries: Array.from(this.#deliveries, ([folder, held]) => ({ folder, flags: held })),

@@ -103,7 +103,7 @@ function compileStatements(statements: readonly Statement[], setup: Setup): Acti
   return (run) => {
     for (const step of steps) {
       if (run.signal) return;
-      if (--run.budget < 0) throw new ScriptError(`more than ${STEP_LIMIT} steps were taken`);
+      if (--run.budget < 0) throw new ScriptError(`the script ran more than ${STEP_LIMIT} steps`);
       step(run);
     }
   };
@@ -156,7 +156,7 @@ function compileTest(node: TestNode, setup: Setup): TestProgram {
   const program =
     definition && binding?.diagnostics.length === 0 ? definition.compile(binding.bound, children, setup) : () => false;
   return (run) => {
-    if (--run.budget < 0) throw new ScriptError(`more than ${STEP_LIMIT} steps were taken`);
+    if (--run.budget < 0) throw new ScriptError(`the script ran more than ${STEP_LIMIT} steps`);
     if (!run.trace) return program(run);
     const evidence: Evidence[] = [];
     const holds = program(run, (found) => evidence.push(found));

@@ -18,19 +18,19 @@ const branch = { ...control, section: 'RFC 5228 section 3.1', positional: [], bl
 export const ifCommand: CommandDefinition = {
   ...branch,
   name: 'if',
-  about: 'Runs its block when its test holds.',
+  about: 'Runs its block when its test is true.',
   subtests: 'one',
 };
 export const elsifCommand: CommandDefinition = {
   ...branch,
   name: 'elsif',
-  about: 'Runs its block when no branch before it did and its test holds.',
+  about: 'Runs its block when no earlier branch ran and its test is true.',
   subtests: 'one',
 };
 export const elseCommand: CommandDefinition = {
   ...branch,
   name: 'else',
-  about: 'Runs its block when no branch before it did.',
+  about: 'Runs its block when no earlier branch ran.',
   subtests: 'none',
 };
 
@@ -38,7 +38,7 @@ export const elseCommand: CommandDefinition = {
 export const stop: CommandDefinition = {
   ...control,
   name: 'stop',
-  about: 'Ends the script; the implicit keep stands unless an action cancelled it.',
+  about: 'Stops the script; the implicit keep applies unless an action cancelled it.',
   section: 'RFC 5228 section 3.3',
   positional: [],
   subtests: 'none',

@@ -53,7 +53,7 @@ class Parser {
   parse(): Step[] {
     this.#push({ op: 'save', slot: 0 });
     this.#alternatives(0);
-    if (this.#at < this.source.length) throw new RegexFault('a ) without its (');
+    if (this.#at < this.source.length) throw new RegexFault('a ) without a matching (');
     this.#push({ op: 'save', slot: 1 });
     this.#push({ op: 'match' });
     return this.#steps;
@@ -100,7 +100,7 @@ class Parser {
         const group = ++this.groups;
         this.#push({ op: 'save', slot: 2 * group });
         this.#alternatives(depth + 1);
-        if (this.source[this.#at++] !== ')') throw new RegexFault('a ( is never closed');
+        if (this.source[this.#at++] !== ')') throw new RegexFault('a ( without a matching )');
         this.#push({ op: 'save', slot: 2 * group + 1 });
         return;
       }
@@ -119,7 +119,7 @@ class Parser {
       case '*':
       case '+':
       case '?':
-        throw new RegexFault(`a ${character} repeats nothing`);
+        throw new RegexFault(`a ${character} with nothing to repeat`);
       case '\\':
         if (this.#at >= this.source.length) throw new RegexFault('a backslash at the end');
         if (/[1-9]/.test(this.source.charAt(this.#at)))
@@ -146,7 +146,7 @@ class Parser {
       return true;
     }
     const bounds = /^\{(\d+)(?:(,)(\d*))?\}/.exec(this.source.slice(this.#at));
-    if (!bounds) throw new RegexFault('a { that gives no number of times');
+    if (!bounds) throw new RegexFault('a { without a repeat count');
     const least = Number(bounds[1]);
     const most = bounds[2] === undefined ? least : bounds[3] === '' ? Infinity : Number(bounds[3]);
     if (least > 255 || (most !== Infinity && (most > 255 || most < least)))
@@ -206,7 +206,7 @@ class Parser {
     const first = this.#at;
     for (;;) {
       const character = this.source[this.#at];
-      if (character === undefined) throw new RegexFault('a [ is never closed');
+      if (character === undefined) throw new RegexFault('a [ without a matching ]');
       if (character === ']' && this.#at > first) break;
       const named = /^\[:([a-z]+):\]/.exec(this.source.slice(this.#at, this.#at + 14));
       if (named) {

@@ -23,7 +23,7 @@ interface Props {
   readonly onChange: (tree: TestTree) => void;
 }
 
-/** A further comparison: the usual ones in fields of their own, any other by what is looked at and how. */
+/** A further comparison: common ones in fields of their own, any other by subject and match type. */
 export function Compared({ test, form, put, onChange }: Props) {
   const body = form === 'body' ? maybeBodyMatch(test) : null;
   if (body) {
@@ -40,8 +40,8 @@ export function Compared({ test, form, put, onChange }: Props) {
     );
   }
   if (form === 'date') return <Day test={test} put={put} />;
-  if (form === 'attachment') return <span className={classes.fixed}>is there</span>;
-  if (form === 'spam') return <span className={classes.fixed}>is 5 of 10 or more</span>;
+  if (form === 'attachment') return <span className={classes.fixed}>is present</span>;
+  if (form === 'spam') return <span className={classes.fixed}>is at least 5 of 10</span>;
   return (
     <>
       <Question test={test} put={put} />
@@ -85,12 +85,12 @@ interface QuestionProps {
   readonly put: (test: LeafTest) => void;
 }
 
-/** Which of all further questions a test asks. */
+/** The kind of a further test. */
 export function Question({ test, put }: QuestionProps) {
   const kind = test.test === 'compared' ? test.subject.of : test.test;
   return (
     <Choice<QuestionKind>
-      label="Which question"
+      label="Which test"
       wide
       value={kind}
       choices={keysOf(QUESTIONS).map((value) => ({ value, label: QUESTIONS[value].title }))}
@@ -104,7 +104,7 @@ interface WrittenTestProps {
   readonly onChange: (tree: TestTree) => void;
 }
 
-/** The same test as Sieve, for those who write it. */
+/** The test as Sieve. */
 export function WrittenTest({ test, onChange }: WrittenTestProps) {
   const [open, setOpen] = useState(false);
   const text = wordsOfTest(test);

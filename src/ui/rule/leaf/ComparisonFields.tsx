@@ -11,11 +11,11 @@ interface Props {
 const MATCHES = [
   { value: 'is', label: 'is' },
   { value: 'contains', label: 'contains' },
-  { value: 'matches', label: 'has the form' },
-  { value: 'regex', label: 'fits the pattern' },
+  { value: 'matches', label: 'matches' },
+  { value: 'regex', label: 'matches the regular expression' },
   { value: 'list', label: 'is in the server’s list' },
-  { value: 'value', label: 'by its order' },
-  { value: 'count', label: 'by how many there are' },
+  { value: 'value', label: 'by order' },
+  { value: 'count', label: 'by number of values' },
 ] as const;
 const RELATIONS: readonly { readonly value: Relation; readonly label: string }[] = [
   { value: 'ge', label: 'at least' },
@@ -26,12 +26,12 @@ const RELATIONS: readonly { readonly value: Relation; readonly label: string }[]
   { value: 'ne', label: 'other than' },
 ];
 const COMPARATORS = [
-  { value: 'i;ascii-casemap', label: 'any case' },
-  { value: 'i;octet', label: 'to the letter' },
+  { value: 'i;ascii-casemap', label: 'ignoring case' },
+  { value: 'i;octet', label: 'case-sensitive' },
   { value: 'i;ascii-numeric', label: 'as numbers' },
 ] as const;
 
-/** How it is compared, in which order, and with what. */
+/** Match type, relation and keys. */
 export function ComparisonFields({ subject, by, put }: Props) {
   const known = COMPARATORS.some(({ value }) => value === by.comparator);
   return (
@@ -45,20 +45,20 @@ export function ComparisonFields({ subject, by, put }: Props) {
       />
       {'relation' in by && (
         <Choice
-          label="In which relation"
+          label="Relation"
           value={by.relation}
           choices={RELATIONS}
           onChange={(relation) => put({ ...by, relation })}
         />
       )}
       <Choice
-        label="As what it is compared"
+        label="Compared as"
         value={by.comparator}
         choices={known ? COMPARATORS : [...COMPARATORS, { value: by.comparator, label: by.comparator }]}
         onChange={(comparator) => put({ ...by, comparator })}
       />
       <Keys
-        label="what it is compared with"
+        label="value to compare with"
         keys={by.keys}
         {...hintFor(subject)}
         onChange={(keys) => put({ ...by, keys: /test$/.test(subject.of) ? keys.slice(-1) : keys })}
@@ -81,7 +81,7 @@ function hintFor(subject: Subject): { readonly placeholder?: string } {
   return hint === undefined ? {} : { placeholder: hint };
 }
 
-/** The same keys in another comparison; numbers are ordered as numbers, and nothing else can be. */
+/** The same keys under another comparison; the numeric comparator fits only relations. */
 function matchedBy(by: Comparison, match: Comparison['match']): Comparison {
   const { comparator, keys } = by;
   if (match === 'count') return { match, relation: 'ge', comparator: 'i;ascii-numeric', keys };

@@ -22,13 +22,7 @@ const HEADERS = [
 /** Names of header fields, the usual ones offered. */
 export function Headers({ headers, onChange }: { headers: readonly string[]; onChange: (headers: string[]) => void }) {
   return (
-    <Names
-      label="Names of headers"
-      placeholder="name of the header"
-      names={headers}
-      offers={HEADERS}
-      onChange={onChange}
-    />
+    <Names label="Header fields" placeholder="header field" names={headers} offers={HEADERS} onChange={onChange} />
   );
 }
 
@@ -38,7 +32,7 @@ interface Props {
   readonly onChange: (value: string) => void;
 }
 
-/** A single text that a test asks with, such as the name of a folder. */
+/** A single text argument of a test, such as a folder name. */
 export function Words({ label, value, onChange }: Props) {
   return (
     <TextInput
@@ -59,7 +53,7 @@ interface KeysOrListProps {
   readonly put: (test: LeafTest) => void;
 }
 
-/** Keys of its own, or those of a named list, which change with it. */
+/** Keys of its own, or a named list. */
 export function KeysOrList({ label, test, offers, named, put }: KeysOrListProps) {
   const { list, ...own } = test;
   const used = named.find(({ id }) => id === list);
@@ -67,8 +61,8 @@ export function KeysOrList({ label, test, offers, named, put }: KeysOrListProps)
   if (used) {
     return (
       <span className={classes.fixed}>
-        anyone in the list “{used.name}” ({formatNumber(used.keys.length)}){' '}
-        <TextButton onClick={() => put({ ...own, keys: [...used.keys] })}>write them here instead</TextButton>
+        the list “{used.name}” ({formatNumber(used.keys.length)}){' '}
+        <TextButton onClick={() => put({ ...own, keys: [...used.keys] })}>enter keys here instead</TextButton>
       </span>
     );
   }
@@ -93,12 +87,12 @@ export function KeysOrList({ label, test, offers, named, put }: KeysOrListProps)
 export const MATCHES = [
   { value: 'is', label: 'is' },
   { value: 'contains', label: 'contains' },
-  { value: 'matches', label: 'has the form' },
+  { value: 'matches', label: 'matches' },
 ] as const;
 
 type Comparison = Pick<TextMatch, 'match' | 'comparator'>;
 
-/** How keys are compared, and whether capital and small letters count. */
+/** Match type and case sensitivity. */
 export function Match({ match, onChange }: { match: Comparison; onChange: (match: Comparison) => void }) {
   const exact = match.comparator === 'i;octet';
   const known = exact || match.comparator === 'i;ascii-casemap';
@@ -111,11 +105,11 @@ export function Match({ match, onChange }: { match: Comparison; onChange: (match
         onChange={(value) => onChange({ ...match, match: value })}
       />
       <Choice
-        label="Capital and small letters"
+        label="Upper and lower case"
         value={match.comparator}
         choices={[
-          { value: 'i;ascii-casemap', label: 'any case' },
-          { value: 'i;octet', label: 'to the letter' },
+          { value: 'i;ascii-casemap', label: 'ignoring case' },
+          { value: 'i;octet', label: 'case-sensitive' },
           ...(known ? [] : [{ value: match.comparator, label: match.comparator }]),
         ]}
         onChange={(value) => onChange({ ...match, comparator: value })}
@@ -133,7 +127,7 @@ const UNITS = [
 
 type SizeTest = Extract<LeafTest, { test: 'size' }>;
 
-/** Over or under so many bytes, in a unit of its own. */
+/** Larger or smaller than a number of bytes, with its unit. */
 export function Size({ test, put }: { test: SizeTest; put: (test: LeafTest) => void }) {
   const largest = UNITS.findLast(({ value }) => test.octets % Number(value) === 0 && test.octets >= Number(value));
   const [unit, setUnit] = useState(largest?.value ?? '1');
@@ -144,8 +138,8 @@ export function Size({ test, put }: { test: SizeTest; put: (test: LeafTest) => v
         label="Larger or smaller"
         value={test.relation}
         choices={[
-          { value: 'over', label: 'is over' },
-          { value: 'under', label: 'is under' },
+          { value: 'over', label: 'is larger than' },
+          { value: 'under', label: 'is smaller than' },
         ]}
         onChange={(value) => put({ ...test, relation: value })}
       />
@@ -171,21 +165,21 @@ export function Size({ test, put }: { test: SizeTest; put: (test: LeafTest) => v
   );
 }
 
-/** The parts of an address as they are called (RFC 5228 section 2.7.4, RFC 5233). */
+/** The parts of an address (RFC 5228 section 2.7.4, RFC 5233). */
 export const PARTS = [
   { value: 'all', label: 'whole address' },
-  { value: 'localpart', label: 'before the @' },
+  { value: 'localpart', label: 'local part (before @)' },
   { value: 'domain', label: 'domain' },
 ] as const;
 
 export const FURTHER_PARTS = [
   ...PARTS,
-  { value: 'user', label: 'before the plus sign' },
-  { value: 'detail', label: 'behind the plus sign' },
+  { value: 'user', label: 'before “+”' },
+  { value: 'detail', label: 'after “+”' },
 ] as const;
 
-/** Whose fields are meant, beside those of the message (RFC 5703 section 4). */
+/** Whether fields of the message or of MIME parts are tested (RFC 5703 section 4). */
 export const PART_FIELDS = [
-  { value: 'part', label: 'of the part' },
-  { value: 'all parts', label: 'of any part' },
+  { value: 'part', label: 'of the MIME part' },
+  { value: 'all parts', label: 'of any MIME part' },
 ] as const;

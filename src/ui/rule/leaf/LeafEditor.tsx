@@ -15,7 +15,7 @@ interface Props {
   readonly onChange: (tree: TestTree) => void;
 }
 
-/** One test in the words of the trade: what is looked at, how, and what for. */
+/** One test: what is tested, how, and with which keys. */
 export function LeafEditor({ test, offers, onChange }: Props) {
   const form = formOf(test);
   const put = (made: LeafTest) => onChange({ kind: 'leaf', test: made });
@@ -24,7 +24,7 @@ export function LeafEditor({ test, offers, onChange }: Props) {
   return (
     <div className={classes.leaf}>
       <Choice
-        label="What is looked at"
+        label="What is tested"
         wide
         value={form}
         choices={known ? choices : [...choices, { value: form, label: OTHERS[form] ?? form }]}
@@ -35,10 +35,10 @@ export function LeafEditor({ test, offers, onChange }: Props) {
   );
 }
 
-/** Forms that are not begun with, but come from scripts. */
+/** Forms that only imported scripts start with. */
 const OTHERS: Partial<Record<FormId, string>> = { addresses: 'addresses in', envelope: 'the envelope' };
 
-/** A test of another form that looks for the same, where it looks for words at all. */
+/** Turns a test into another form, keeping its keys if both have some. */
 function begun(id: FormId, before: LeafTest, offers: RuleOffers): LeafTest {
   const made = TEST_FORMS.find((form) => form.id === id)?.begin(offers);
   if (!made) return before;

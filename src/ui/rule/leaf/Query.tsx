@@ -15,14 +15,14 @@ interface Row<K extends Kind> {
   readonly fields: (query: Of<K>, put: (query: Of<K>) => void) => ReactNode;
 }
 
-/** For each kind of question, its fields. */
+/** The fields of each kind of query. */
 const QUERIES: { readonly [K in Kind]: Row<K> } = {
   'exists-in-parts': {
     fields: (query, put) => (
       <>
         <Headers headers={query.headers} onChange={(headers) => put({ ...query, headers })} />
         <Choice
-          label="Whose fields"
+          label="Fields of"
           value={query.within}
           choices={PART_FIELDS}
           onChange={(within) => put({ ...query, within })}
@@ -88,12 +88,12 @@ const QUERIES: { readonly [K in Kind]: Row<K> } = {
     fields: (query, put) => (
       <>
         <Choice
-          label="Told by"
+          label="Identified by"
           value={query.identity?.by ?? 'message-id'}
           choices={[
-            { value: 'message-id', label: 'by its Message-ID' },
-            { value: 'header', label: 'by the header' },
-            { value: 'uniqueid', label: 'by the mark' },
+            { value: 'message-id', label: 'by Message-ID' },
+            { value: 'header', label: 'by a header field' },
+            { value: 'uniqueid', label: 'by an identifier' },
           ]}
           onChange={(by) =>
             put({ ...query, identity: by === 'message-id' ? null : { by, of: query.identity?.of ?? 'X-Event-ID' } })
@@ -101,19 +101,19 @@ const QUERIES: { readonly [K in Kind]: Row<K> } = {
         />
         {query.identity && (
           <Words
-            label="Header or mark"
+            label="Field or identifier"
             value={query.identity.of}
             onChange={(of) => query.identity && put({ ...query, identity: { ...query.identity, of } })}
           />
         )}
         <Words
-          label="Counted apart, by a name"
+          label="Counted separately, under this name"
           value={query.handle ?? ''}
           onChange={(handle) => put({ ...query, handle: handle === '' ? null : handle })}
         />
         <NumberInput
           size="xs"
-          aria-label="Within so many seconds"
+          aria-label="Within seconds"
           placeholder="seconds"
           className={classes.short}
           min={0}
@@ -122,7 +122,7 @@ const QUERIES: { readonly [K in Kind]: Row<K> } = {
           onChange={(seconds) => put({ ...query, seconds: seconds === '' ? null : Number(seconds) })}
         />
         <Tick
-          label="counted from the last one"
+          label="counted from the latest message"
           checked={query.last}
           onChange={(last) => put({ ...query, last: last === true })}
         />
@@ -137,9 +137,9 @@ interface Props {
   readonly onChange: (tree: TestTree) => void;
 }
 
-/** A question for what is there or what a server can do. */
+/** A query about the message, its folders or the server. */
 export function Query({ test, put, onChange }: Props) {
-  // Each row is given only questions of its own kind.
+  // Each row gets only queries of its own kind.
   const row = QUERIES[test.test] as Row<Kind>;
   return (
     <>

@@ -15,7 +15,7 @@ interface Row<Kind extends SubjectKind> {
 
 const NOTHING = () => null;
 
-/** For each kind of what is looked at, its fields. */
+/** The fields of each kind of subject. */
 const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
   header: {
     fields: (subject, put) => (
@@ -61,8 +61,8 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
         label="Which text"
         value={subject.transform}
         choices={[
-          { value: 'text', label: 'as it is read' },
-          { value: 'raw', label: 'as it was sent' },
+          { value: 'text', label: 'readable text' },
+          { value: 'raw', label: 'raw text' },
         ]}
         onChange={(transform) => put({ ...subject, transform })}
       />
@@ -93,7 +93,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
   },
   environment: {
     fields: (subject, put) => (
-      <Words label="Name of the fact" value={subject.name} onChange={(name) => put({ ...subject, name })} />
+      <Words label="Name of the item" value={subject.name} onChange={(name) => put({ ...subject, name })} />
     ),
   },
   string: {
@@ -133,7 +133,7 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
       <>
         <Words label="Whom to notify" value={subject.uri} onChange={(uri) => put({ ...subject, uri })} />
         <Words
-          label="What about it"
+          label="Capability"
           value={subject.capability}
           onChange={(capability) => put({ ...subject, capability })}
         />
@@ -142,10 +142,10 @@ const SUBJECTS: { readonly [Kind in SubjectKind]: Row<Kind> } = {
   },
 };
 
-/** The same by any kind; each row is given only subjects of its own. */
+/** The same table for any kind; each row gets only subjects of its own. */
 const ROWS = SUBJECTS as { readonly [Kind in SubjectKind]: Row<SubjectKind> };
 
-/** What is looked at, and where. */
+/** What is tested, and where. */
 export function SubjectFields({ subject, put }: { subject: Subject; put: (subject: Subject) => void }) {
   return ROWS[subject.of].fields(subject, put);
 }
@@ -159,7 +159,7 @@ interface WhoseFieldsProps {
 function WhoseFields({ within, put }: WhoseFieldsProps) {
   return (
     <Choice
-      label="Whose fields"
+      label="Fields of"
       value={within ?? 'message'}
       choices={[{ value: 'message', label: 'of the message' }, ...PART_FIELDS]}
       onChange={(value) => put(value === 'message' ? undefined : value)}
@@ -172,12 +172,12 @@ interface TakenOfProps {
   readonly put: (option: MimeOption | undefined) => void;
 }
 
-/** What of the value of a field is compared (RFC 5703 section 4.2). */
+/** The part of a field's value that is compared (RFC 5703 section 4.2). */
 function TakenOf({ option, put }: TakenOfProps) {
   return (
     <>
       <Choice
-        label="What of the value"
+        label="Part of the value"
         wide
         value={option?.take ?? 'whole'}
         choices={[
@@ -213,10 +213,10 @@ function WhichOne({ occurrence, put }: WhichOneProps) {
   return (
     <>
       <Choice
-        label="Which of several"
+        label="Which occurrence"
         value={side}
         choices={[
-          { value: 'all', label: 'all of them' },
+          { value: 'all', label: 'all' },
           { value: 'first', label: 'from the first' },
           { value: 'last', label: 'from the last' },
         ]}
@@ -249,7 +249,7 @@ const DATE_PARTS = [
   { value: 'second', label: 'second' },
   { value: 'time', label: 'time of day' },
   { value: 'iso8601', label: 'time' },
-  { value: 'std11', label: 'as it is written' },
+  { value: 'std11', label: 'as written' },
   { value: 'julian', label: 'day number' },
   { value: 'zone', label: 'time zone' },
 ] as const;

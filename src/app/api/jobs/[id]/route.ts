@@ -4,13 +4,13 @@ import { runner } from '../../../../server/lifecycle/runner';
 
 export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/jobs/[id]'>) => {
   const { id } = await params;
-  // Work that has ended by itself meanwhile is as ended as it was asked to be.
+  // Cancelling a job that has ended meanwhile succeeds too.
   return Response.json({ cancelled: runner().cancel(id) });
 });
 
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/jobs/[id]'>) => {
   const { id } = await params;
   const job = runner().maybeJob(id);
-  if (!job) throw new Refusal('There is no such work.', 404);
+  if (!job) throw new Refusal('This job no longer exists.', 404);
   return Response.json({ state: job.state, message: job.message });
 });

@@ -29,7 +29,7 @@ async function probesOf(id: string): Promise<ProbeLine[]> {
   return isLong ? apart('probes', id) : listProbes(store(), id);
 }
 
-/** A stored message to begin with; null where there is none, or it is too large to be written by hand. */
+/** The stored message to start from; null if there is none, or if it is too large to edit. */
 function textOf(id: string, number: number): string | null {
   try {
     const octets = messageOctets(store(), id, number);

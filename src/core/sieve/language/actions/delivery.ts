@@ -58,7 +58,7 @@ export const fileinto: CommandDefinition = {
 export const redirect: CommandDefinition = {
   ...action,
   name: 'redirect',
-  about: 'Sends the message on to an address.',
+  about: 'Redirects the message to an address.',
   capability: null,
   section: 'RFC 5228 section 4.2',
   tagGroups: [
@@ -109,7 +109,7 @@ export const redirect: CommandDefinition = {
     const unknown = !list && bound.varies(bound.string('address'));
     return (run) => {
       const named = address(run);
-      if (unknown && !maybeSingleAddress(named)) throw new ScriptError('redirect got no complete address');
+      if (unknown && !maybeSingleAddress(named)) throw new ScriptError('redirect was given an incomplete address');
       const addresses = list ? (run.world.lists.get(named) ?? []) : [named];
       for (const one of addresses) run.fate.take({ action: 'redirect', address: one, copy }, run.flags);
     };
@@ -135,7 +135,7 @@ export function examineOneOf(bound: Bound, name: string, allowed: RegExp, expect
 export const discard: CommandDefinition = {
   ...action,
   name: 'discard',
-  about: 'Drops the message unless something else delivers it.',
+  about: 'Discards the message unless another action delivers it.',
   capability: null,
   section: 'RFC 5228 section 4.4',
   tagGroups: [],

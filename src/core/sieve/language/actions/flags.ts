@@ -52,10 +52,6 @@ function flagAction(name: FlagChange, section: string, about: string): CommandDe
   };
 }
 
-export const setflag = flagAction('setflag', 'RFC 5232 section 3.1', 'Replaces the flags that later deliveries set.');
-export const addflag = flagAction('addflag', 'RFC 5232 section 3.2', 'Adds to the flags that later deliveries set.');
-export const removeflag = flagAction(
-  'removeflag',
-  'RFC 5232 section 3.3',
-  'Takes away from the flags that later deliveries set.',
-);
+export const setflag = flagAction('setflag', 'RFC 5232 section 3.1', 'Replaces the flags for later deliveries.');
+export const addflag = flagAction('addflag', 'RFC 5232 section 3.2', 'Adds flags for later deliveries.');
+export const removeflag = flagAction('removeflag', 'RFC 5232 section 3.3', 'Removes flags for later deliveries.');

@@ -14,7 +14,7 @@ export const body: Extension = {
     {
       ...test,
       name: 'body',
-      about: 'Compares the text of the message, or some of its parts, with keys.',
+      about: 'Compares the body of the message, or some of its parts, with keys.',
       capability: 'body',
       section: 'RFC 5173 section 4',
       tagGroups: [

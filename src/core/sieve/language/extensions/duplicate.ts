@@ -10,7 +10,7 @@ export const duplicate: Extension = {
     {
       ...test,
       name: 'duplicate',
-      about: 'Holds when a message of the same identity came before.',
+      about: 'True when a message with the same identity arrived earlier.',
       capability: 'duplicate',
       section: 'RFC 7352 section 3',
       tagGroups: [

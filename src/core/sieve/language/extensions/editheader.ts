@@ -33,7 +33,7 @@ export const editheader: Extension = {
         const value = bound.text('value');
         const last = bound.tag('last') !== null;
         return (run) => {
-          if (!HEADER_NAME.test(name(run))) throw new ScriptError('addheader got no name of a header field');
+          if (!HEADER_NAME.test(name(run))) throw new ScriptError('addheader was given an invalid field name');
           // A value cannot break out of its field.
           const text = value(run)
             .replace(/[\r\n\0]+/g, ' ')

@@ -49,7 +49,7 @@ export const enotify: Extension = {
     {
       ...test,
       name: 'valid_notify_method',
-      about: 'Holds when the server can send notifications by all of the methods.',
+      about: 'True when the server can send notifications by all of the methods.',
       capability: 'enotify',
       section: 'RFC 5435 section 4',
       tagGroups: [],
@@ -62,7 +62,7 @@ export const enotify: Extension = {
     {
       ...test,
       name: 'notify_method_capability',
-      about: 'Compares what is known of a notification method with keys.',
+      about: 'Compares a capability of a notification method with keys.',
       capability: 'enotify',
       section: 'RFC 5435 section 5',
       tagGroups: [COMPARATOR, MATCH_TYPE],

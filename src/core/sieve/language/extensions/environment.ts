@@ -9,7 +9,7 @@ export const environment: Extension = {
     {
       ...test,
       name: 'environment',
-      about: 'Compares a fact about the server with keys.',
+      about: 'Compares an item of the server’s environment with keys.',
       capability: 'environment',
       section: 'RFC 5183 section 4',
       tagGroups: [COMPARATOR, MATCH_TYPE],

@@ -7,7 +7,7 @@ export const extlists: Extension = {
     {
       ...test,
       name: 'valid_ext_list',
-      about: 'Holds when the server knows all of the lists.',
+      about: 'True when the server has all of the lists.',
       capability: 'extlists',
       section: 'RFC 6134 section 2.3',
       tagGroups: [],

@@ -24,7 +24,7 @@ export const ihave: Extension = {
     {
       ...test,
       name: 'ihave',
-      about: 'Holds when the server knows all of the capabilities, which may then be used.',
+      about: 'True when the server supports all of the capabilities, which may then be used.',
       capability: 'ihave',
       section: 'RFC 5463 section 4',
       tagGroups: [],

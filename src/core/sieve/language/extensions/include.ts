@@ -13,7 +13,7 @@ export const include: Extension = {
       ...action,
       role: 'control',
       name: 'include',
-      about: 'Runs another script in its place.',
+      about: 'Runs another script at this point.',
       capability: 'include',
       section: 'RFC 6609 section 3.1',
       // The other script may do anything.
@@ -55,7 +55,7 @@ export const include: Extension = {
       ...action,
       role: 'control',
       name: 'return',
-      about: 'Ends the included script; the one that includes it goes on.',
+      about: 'Ends the included script; the including script continues.',
       capability: 'include',
       section: 'RFC 6609 section 3.3',
       positional: [],

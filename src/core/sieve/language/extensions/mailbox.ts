@@ -13,7 +13,7 @@ export const mailbox: Extension = {
     {
       ...test,
       name: 'mailboxexists',
-      about: 'Holds when all of the folders exist.',
+      about: 'True when all of the folders exist.',
       capability: 'mailbox',
       section: 'RFC 5490 section 3.1',
       tagGroups: [],
@@ -47,7 +47,7 @@ export const mailbox: Extension = {
     {
       ...test,
       name: 'metadataexists',
-      about: 'Holds when a folder has all of the annotations.',
+      about: 'True when a folder has all of the annotations.',
       capability: 'mboxmetadata',
       section: 'RFC 5490 section 3.4',
       tagGroups: [],
@@ -82,7 +82,7 @@ export const mailbox: Extension = {
     {
       ...test,
       name: 'servermetadataexists',
-      about: 'Holds when the server has all of the annotations.',
+      about: 'True when the server has all of the annotations.',
       capability: 'servermetadata',
       section: 'RFC 5490 section 4.3',
       tagGroups: [],

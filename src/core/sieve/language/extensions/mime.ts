@@ -45,7 +45,7 @@ export const mime: Extension = {
     {
       ...action,
       name: 'replace',
-      about: 'Puts a text in place of a MIME part.',
+      about: 'Replaces a MIME part with a text.',
       capability: 'replace',
       section: 'RFC 5703 section 5',
       tagGroups: [

@@ -22,7 +22,7 @@ const refusal = (name: 'reject' | 'ereject', section: string, about: string) =>
 export const reject: Extension = {
   capabilities: ['reject', 'ereject'],
   commands: [
-    refusal('reject', 'RFC 5429 section 2.2', 'Refuses the message and tells the sender why.'),
-    refusal('ereject', 'RFC 5429 section 2.1', 'Refuses the message, during the SMTP dialogue where that is possible.'),
+    refusal('reject', 'RFC 5429 section 2.2', 'Rejects the message and tells the sender why.'),
+    refusal('ereject', 'RFC 5429 section 2.1', 'Rejects the message, during the SMTP dialogue if possible.'),
   ],
 };

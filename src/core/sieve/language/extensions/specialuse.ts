@@ -7,7 +7,7 @@ export const specialUse: Extension = {
     {
       ...test,
       name: 'specialuse_exists',
-      about: 'Holds when there are folders for all of the uses.',
+      about: 'True when there are folders for all of the special uses.',
       capability: 'special-use',
       section: 'RFC 8579 section 3',
       tagGroups: [],

@@ -15,7 +15,7 @@ export const vacation: Extension = {
     {
       ...action,
       name: 'vacation',
-      about: 'Answers the sender, once in a number of days.',
+      about: 'Replies to the sender, at most once in a number of days.',
       // vacation-seconds brings vacation along (RFC 6131 section 2).
       capability: ['vacation', 'vacation-seconds'],
       section: 'RFC 5230 section 4',

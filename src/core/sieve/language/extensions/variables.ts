@@ -60,7 +60,7 @@ export const variables: Extension = {
     {
       ...test,
       name: 'string',
-      about: 'Compares strings, variables put in, with keys.',
+      about: 'Compares strings, with their variables expanded, with keys.',
       capability: 'variables',
       section: 'RFC 5229 section 5',
       touches: (bound) => (bound.strings('source').some(hasReferences) ? ['reads variables'] : []),

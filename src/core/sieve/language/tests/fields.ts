@@ -160,7 +160,7 @@ function envelopeValue(envelope: Envelope, part: string, addressing: string): st
 export const exists: TestDefinition = {
   kind: 'test',
   name: 'exists',
-  about: 'Holds when the message has all of the header fields.',
+  about: 'True when the message has all of the header fields.',
   capability: null,
   section: 'RFC 5228 section 5.5',
   tagGroups: [...MIME],

@@ -6,7 +6,7 @@ const plain = { kind: 'test', capability: null, tagGroups: [], positional: [] } 
 export const allof: TestDefinition = {
   ...plain,
   name: 'allof',
-  about: 'Holds when all of its tests hold.',
+  about: 'True when all of its tests are true.',
   section: 'RFC 5228 section 5.2',
   subtests: 'many',
   compile: (_bound, tests) => (run) => tests.every((test) => test(run)),
@@ -16,7 +16,7 @@ export const allof: TestDefinition = {
 export const anyof: TestDefinition = {
   ...plain,
   name: 'anyof',
-  about: 'Holds when at least one of its tests holds.',
+  about: 'True when at least one of its tests is true.',
   section: 'RFC 5228 section 5.3',
   subtests: 'many',
   compile: (_bound, tests) => (run) => tests.some((test) => test(run)),
@@ -26,7 +26,7 @@ export const anyof: TestDefinition = {
 export const not: TestDefinition = {
   ...plain,
   name: 'not',
-  about: 'Holds when its test does not.',
+  about: 'True when its test is false.',
   section: 'RFC 5228 section 5.8',
   subtests: 'one',
   compile: (_bound, tests) => (run) => !tests[0]?.(run),
@@ -36,7 +36,7 @@ export const not: TestDefinition = {
 export const always: TestDefinition = {
   ...plain,
   name: 'true',
-  about: 'Always holds.',
+  about: 'Always true.',
   section: 'RFC 5228 section 5.10',
   subtests: 'none',
   compile: () => () => true,
@@ -46,7 +46,7 @@ export const always: TestDefinition = {
 export const never: TestDefinition = {
   ...plain,
   name: 'false',
-  about: 'Never holds.',
+  about: 'Always false.',
   section: 'RFC 5228 section 5.6',
   subtests: 'none',
   compile: () => () => false,

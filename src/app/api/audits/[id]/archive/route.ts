@@ -3,7 +3,7 @@ import { getAudit } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http/guarded';
 
-/** The whole audit as a file, streamed; its mail among it where `mail` is asked for. */
+/** Streams the whole audit as a file, with its mail if `mail` is set. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/archive'>) => {
   const { id } = await params;
   getAudit(store(), id);

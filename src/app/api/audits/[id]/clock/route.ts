@@ -4,7 +4,7 @@ import { guarded, readJson } from '../../../../../server/http/guarded';
 import { clockShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 
-/** The time that rules see. */
+/** Sets the current date that rules see. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/clock'>) => {
   const { id } = await params;
   const { time } = await readJson(request, clockShape);

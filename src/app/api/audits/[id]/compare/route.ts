@@ -4,7 +4,7 @@ import { guarded, readJson } from '../../../../../server/http/guarded';
 import { compareShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 
-/** Compares two chains of an audit, where that was not done yet: the job that does so, or null. */
+/** Starts the comparison of two chains unless its result is cached; returns the job, or null. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/compare'>) => {
   const { id } = await params;
   const { before, after } = await readJson(request, compareShape);

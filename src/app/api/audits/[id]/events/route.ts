@@ -3,7 +3,7 @@ import { store } from '../../../../../server/database/open';
 import { guarded } from '../../../../../server/http/guarded';
 import { runner } from '../../../../../server/lifecycle/runner';
 
-/** The jobs of an audit as they change, as server-sent events: each event is the whole list. */
+/** The jobs of an audit as server-sent events; each event is the whole list. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/events'>) => {
   const { id } = await params;
   getAudit(store(), id);

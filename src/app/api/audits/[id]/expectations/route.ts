@@ -4,7 +4,7 @@ import { guarded, readJson } from '../../../../../server/http/guarded';
 import { expectationShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 
-/** Keeps an expectation, and checks it on stored mail and for all possible messages. */
+/** Saves an expectation, and starts checking it on stored mail and for all possible messages. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/expectations'>) => {
   const { id } = await params;
   const kept = keepExpectation(store(), id, await readJson(request, expectationShape));

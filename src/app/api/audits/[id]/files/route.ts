@@ -5,7 +5,9 @@ import { bodyOf, guarded, readFileName } from '../../../../../server/http/guarde
 import { runner } from '../../../../../server/lifecycle/runner';
 import { readsApart } from '../../../../../server/threads/page-data';
 
-/** The raw file is the body, its name stands percent-encoded in a header: nothing is held in memory whole. */
+/**
+ * The body is the raw file; a header holds its name, percent-encoded. The file is streamed, never held in memory whole.
+ */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/files'>) => {
   const { id } = await params;
   const name = readFileName(request);

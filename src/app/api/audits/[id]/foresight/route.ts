@@ -4,7 +4,7 @@ import { guarded, readJson } from '../../../../../server/http/guarded';
 import { editsShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 
-/** The findings that a change would end and bring; where they are not known yet, the job that looks for them. */
+/** The findings that a change would resolve and add; if they are not known yet, the job that computes them. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/foresight'>) => {
   const { id } = await params;
   const { edits } = await readJson(request, editsShape);

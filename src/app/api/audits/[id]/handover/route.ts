@@ -5,7 +5,7 @@ import { handoverSettings, keepHandoverSettings } from '../../../../../server/ha
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { handoverShape } from '../../../../../server/http/shapes';
 
-/** Sets for whom the script is written, and what is decided and accepted for that; what is not named stays as it is. */
+/** Sets the target of the script, and the decisions and acceptances for it; fields that are absent stay unchanged. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/handover'>) => {
   const { id } = await params;
   const { said, ...change } = await readJson(request, handoverShape);
@@ -16,6 +16,7 @@ export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits
 
 function spoken(said: string): string[] {
   const found = capabilitiesIn(said);
-  if (!found) throw new Refusal('None of this is a capability of Sieve that is known here.', 422);
+  if (!found)
+    throw new Refusal('This line contains no known Sieve capability. Enter the value of the server’s SIEVE line.', 422);
   return found;
 }

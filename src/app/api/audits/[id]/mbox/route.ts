@@ -3,7 +3,7 @@ import { guarded } from '../../../../../server/http/guarded';
 import { messageQueryShape } from '../../../../../server/http/shapes';
 import { messagesAsMbox } from '../../../../../server/mail/download';
 
-/** The messages that meet a query, streamed: nothing is held whole. */
+/** Streams the messages that match a query as an mbox. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/mbox'>) => {
   const { id } = await params;
   const query = messageQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));

@@ -7,11 +7,14 @@ import { pathShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 import { readsApart } from '../../../../../server/threads/page-data';
 
-/** Brings in a file or a folder of the server's own machine. */
+/** Imports a file or a folder of the server's own machine. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/paths'>) => {
   const { id } = await params;
   if (!servesThisMachineOnly())
-    throw new Refusal('This server is open to others: paths of its machine are not read.', 403);
+    throw new Refusal(
+      'Paths are not read because this server accepts connections from other machines. Upload the file instead.',
+      403,
+    );
   const { path } = await readJson(request, pathShape);
   const brought = await importPath(store(), runner(), id, path, { reader: readsApart });
   if (brought.kind === 'script') runner().start(id, { kind: 'simulate' });

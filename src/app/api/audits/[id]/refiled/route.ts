@@ -3,7 +3,7 @@ import { download, guarded } from '../../../../../server/http/guarded';
 import { refiledQueryShape } from '../../../../../server/http/shapes';
 import { refiledMailbox } from '../../../../../server/mail/refiled-copy';
 
-/** A copy of the stored mail, filed as the chain would, streamed. */
+/** Streams a copy of the stored mail, filed by the chain. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/refiled'>) => {
   const { id } = await params;
   const { form } = refiledQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));

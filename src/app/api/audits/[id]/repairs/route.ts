@@ -3,7 +3,7 @@ import { asideKeyShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 import { pageView } from '../../../../../server/threads/page-data';
 
-/** Tries the repairs of a finding, where that was not done yet: the job that does so, or null. */
+/** Starts trying the repairs of a finding unless the results are cached; returns the job, or null. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/repairs'>) => {
   const { id } = await params;
   const { key } = await readJson(request, asideKeyShape);

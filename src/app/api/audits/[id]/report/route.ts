@@ -3,7 +3,7 @@ import { guarded } from '../../../../../server/http/guarded';
 import { reportQueryShape } from '../../../../../server/http/shapes';
 import { pageView } from '../../../../../server/threads/page-data';
 
-/** The audit as a report to be saved: one page, or Markdown. */
+/** The report as a download: one HTML page, or Markdown. */
 export const GET = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/report'>) => {
   const { id } = await params;
   const query = reportQueryShape.parse(Object.fromEntries(new URL(request.url).searchParams));

@@ -3,17 +3,17 @@ import { verifiedScript } from '../../../../../server/handover/export-view';
 import { keepHanded } from '../../../../../server/handover/handover';
 import { guarded } from '../../../../../server/http/guarded';
 
-/** The verified script. Nothing is changed. */
+/** Downloads the verified script; changes nothing. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/script'>) => {
   const { id } = await params;
   return answer(verifiedScript(store(), id));
 });
 
-/** The same, and a record that it was handed over. */
+/** Downloads the verified script and records the export. */
 export const POST = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/script'>) => {
   const { id } = await params;
   const text = verifiedScript(store(), id);
-  keepHanded(store(), id, 'taken away as a file', text);
+  keepHanded(store(), id, 'downloaded as a file', text);
   return answer(text);
 });
 

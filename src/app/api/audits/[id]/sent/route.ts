@@ -4,7 +4,7 @@ import { guarded, readJson } from '../../../../../server/http/guarded';
 import { sentShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 
-/** Whether messages that the user sent run through the rules too. */
+/** Sets whether sent messages run through the rules too. */
 export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/sent'>) => {
   const { id } = await params;
   const { included } = await readJson(request, sentShape);

@@ -5,7 +5,7 @@ import { serverShape } from '../../../../../server/http/shapes';
 import { runner } from '../../../../../server/lifecycle/runner';
 import { readsApart } from '../../../../../server/threads/page-data';
 
-/** One conversation with a server of scripts. Its password is in the request, and nowhere else. */
+/** Runs one request against a mail server. The password is in the request only and is not stored. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/server'>) => {
   const { id } = await params;
   const { login, ...asked } = await readJson(request, serverShape);

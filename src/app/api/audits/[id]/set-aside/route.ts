@@ -11,7 +11,7 @@ export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits
   return Response.json({});
 });
 
-/** Takes it up again. */
+/** Reopens a finding. */
 export const DELETE = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/set-aside'>) => {
   const { id } = await params;
   const { key } = await readJson(request, asideKeyShape);

@@ -4,7 +4,7 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { takeBackShape } from '../../../../../server/http/shapes';
 
-/** The edits that would take one change back, and its words. */
+/** Returns the edits that would undo one change, and their description. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/takeback'>) => {
   const { id } = await params;
   const { change } = await readJson(request, takeBackShape);

@@ -4,7 +4,7 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { togetherShape } from '../../../../../server/http/shapes';
 
-/** Several repairs as one change, and which of them cannot be had beside the others. */
+/** Joins several repairs into one change, and returns those that conflict with the others. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/together'>) => {
   const { id } = await params;
   const { proposed } = await readJson(request, togetherShape);

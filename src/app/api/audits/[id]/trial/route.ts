@@ -6,7 +6,9 @@ import { runner } from '../../../../../server/lifecycle/runner';
 import { effortOfRule, mayTakeLong } from '../../../../../server/threads/cost';
 import { apart } from '../../../../../server/threads/pool';
 
-/** A rule that is being written, and what it would do; where tests have to be evaluated first, the job that does that. */
+/**
+ * Checks a rule that is being edited and returns its effect; if tests must be evaluated first, the job that does so.
+ */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/trial'>) => {
   const { id } = await params;
   const written = await readJson(request, writtenShape);

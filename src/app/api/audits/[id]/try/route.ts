@@ -7,7 +7,7 @@ import { madeUpView } from '../../../../../server/mail/message-view';
 import { effortOf, mayTakeLong } from '../../../../../server/threads/cost';
 import { apart } from '../../../../../server/threads/pool';
 
-/** The way of a made-up message through the chain; nothing is kept. */
+/** Traces a made-up message through the chain; nothing is stored. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/try'>) => {
   const { id } = await params;
   const { text } = await readJson(request, tryShape);

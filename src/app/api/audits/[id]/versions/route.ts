@@ -3,7 +3,7 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { versionShape } from '../../../../../server/http/shapes';
 
-/** Keeps the draft as it is under a name. */
+/** Saves the draft under a name. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/versions'>) => {
   const { id } = await params;
   const { name } = await readJson(request, versionShape);

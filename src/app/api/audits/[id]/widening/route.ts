@@ -4,7 +4,7 @@ import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { wideningShape } from '../../../../../server/http/shapes';
 
-/** The edits that let a rule catch more, and what they make superfluous in it. */
+/** Returns the edits that extend a rule, including the removal of parts that become superfluous. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/widening'>) => {
   const { id } = await params;
   const { rule, tests } = await readJson(request, wideningShape);

@@ -5,17 +5,17 @@ import { verifiedScript } from '../../../../../server/handover/export-view';
 import { keepHanded } from '../../../../../server/handover/handover';
 import { guarded } from '../../../../../server/http/guarded';
 
-/** The verified script as XML (RFC 5784). Nothing is changed. */
+/** Downloads the verified script as XML (RFC 5784); changes nothing. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/xml'>) => {
   const { id } = await params;
   return answer(verifiedScript(store(), id));
 });
 
-/** The same, and a record that it was handed over. */
+/** Downloads the verified script as XML and records the export. */
 export const POST = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/xml'>) => {
   const { id } = await params;
   const text = verifiedScript(store(), id);
-  keepHanded(store(), id, 'taken away as XML', text);
+  keepHanded(store(), id, 'downloaded as XML', text);
   return answer(text);
 });
 

@@ -4,7 +4,7 @@ import { maybeHanded } from '../../../../../../server/handover/handover';
 import { guarded } from '../../../../../../server/http/guarded';
 import { rowIdShape } from '../../../../../../server/http/shapes';
 
-/** A script as it was handed over. */
+/** A script as it was exported. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/handed/[script]'>) => {
   const { id, script } = await params;
   const text = maybeHanded(store(), id, rowIdShape.parse(script));

@@ -5,7 +5,7 @@ import { messageOctets } from '../../../../../../server/mail/download';
 
 const numberShape = z.coerce.number().int().min(0);
 
-/** A message as it came, to be kept as a file: never shown by the browser as anything. */
+/** Downloads the original octets of a message; the headers keep the browser from rendering it. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/messages/[number]'>) => {
   const { id, number } = await params;
   const octets = messageOctets(store(), id, numberShape.parse(number));

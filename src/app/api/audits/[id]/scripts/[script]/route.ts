@@ -5,7 +5,7 @@ import { guarded, readJson } from '../../../../../../server/http/guarded';
 
 const stepShape = z.object({ step: z.enum(['remove', 'up', 'down']) });
 
-/** The edits that a step with the rules of a file comes to; nothing is changed. */
+/** Returns the edits that moving or removing the rules of a file would make; the chain does not change. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/scripts/[script]'>) => {
   const { id, script } = await params;
   const { step } = await readJson(request, stepShape);

@@ -4,13 +4,13 @@ import { sourceFiles } from '../../../../../../server/gather/view';
 import { guarded } from '../../../../../../server/http/guarded';
 import { runner } from '../../../../../../server/lifecycle/runner';
 
-/** What became of each file that came in with an archive or a folder. */
+/** The result for each file of an archive or folder. */
 export const GET = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]'>) => {
   const { id, source } = await params;
   return Response.json(sourceFiles(store(), id, source));
 });
 
-/** Leaves its messages out, until it is put back. */
+/** Removes a source: its messages are left out until it is restored. */
 export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]'>) => {
   const { id, source } = await params;
   removeSource(store(), id, source);
@@ -18,7 +18,7 @@ export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/au
   return Response.json({ removed: true });
 });
 
-/** Puts its messages back. */
+/** Restores a removed source. */
 export const PUT = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/sources/[source]'>) => {
   const { id, source } = await params;
   restoreSource(store(), id, source);

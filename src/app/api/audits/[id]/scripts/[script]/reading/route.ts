@@ -4,7 +4,7 @@ import { readAgain } from '../../../../../../../server/gather/import-file';
 import { bodyOf, guarded, readFileName } from '../../../../../../../server/http/guarded';
 import { readsApart } from '../../../../../../../server/threads/page-data';
 
-/** Takes a file of rules in the place of another: the edits that this comes to. The chain is not changed. */
+/** Returns the edits that would replace the rules of one file by those of another; the chain does not change. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/scripts/[script]/reading'>) => {
   const { id, script } = await params;
   const name = readFileName(request);

@@ -3,7 +3,7 @@ import { readMailAgain } from '../../../../../../../server/gather/import-file';
 import { bodyOf, guarded, readFileName } from '../../../../../../../server/http/guarded';
 import { runner } from '../../../../../../../server/lifecycle/runner';
 
-/** Imports a file in the place of another, or, without one, reads the path again that the other came from. */
+/** Replaces a file by another one, or reads it again from its path if none is given. */
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/sources/[source]/reading'>) => {
   const { id, source } = await params;
   const body = bodyOf(request);
