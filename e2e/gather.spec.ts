@@ -22,7 +22,7 @@ async function drop(page: Page, path: string): Promise<void> {
 async function begin(page: Page, name: string): Promise<void> {
   await page.goto('/');
   await page.getByLabel('New audit').fill(name);
-  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.getByRole('button', { name: 'Create audit' }).click();
   await page.waitForURL('**/gather');
 }
 

@@ -24,7 +24,7 @@ test('a script is written for a server, its costs are accepted, and it is handed
 }) => {
   await page.goto('/');
   await page.getByLabel('New audit').fill('To be handed over');
-  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.getByRole('button', { name: 'Create audit' }).click();
   await page.waitForURL('**/gather');
   const file = (name: string, text: string) => ({
     name,

@@ -53,7 +53,7 @@ async function writeMailbox(file: string): Promise<void> {
 async function begin(page: Page, name: string): Promise<string> {
   await page.goto('/');
   await page.getByLabel('New audit').fill(name);
-  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.getByRole('button', { name: 'Create audit' }).click();
   await page.waitForURL('**/gather');
   return new URL(page.url()).pathname.replace('/gather', '');
 }

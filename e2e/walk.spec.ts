@@ -45,7 +45,7 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
   await page.goto('/');
   await expect(page.getByRole('link', { name: 'Hollin Weir Mill Trust' })).toBeVisible();
   await page.getByLabel('New audit').fill('My rules');
-  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.getByRole('button', { name: 'Create audit' }).click();
   await page.waitForURL('**/gather');
   await dropFiles(page, [
     { name: 'rules.sieve', text: SCRIPT },
@@ -128,7 +128,7 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
 test('a rule is edited as Sieve, with its faults, its rules and its effect beside it', async ({ page }) => {
   await page.goto('/');
   await page.getByLabel('New audit').fill('By hand');
-  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.getByRole('button', { name: 'Create audit' }).click();
   await page.waitForURL('**/gather');
   await dropFiles(page, [
     { name: 'rules.sieve', text: SCRIPT },
@@ -185,7 +185,7 @@ test('a rule is edited as Sieve, with its faults, its rules and its effect besid
 test('bad files are told in plain words, and the server lives on', async ({ page }) => {
   await page.goto('/');
   await page.getByLabel('New audit').fill('Bad files');
-  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.getByRole('button', { name: 'Create audit' }).click();
   await page.waitForURL('**/gather');
   await dropFiles(page, [{ name: 'nothing.sieve', text: '' }]);
   await expect(page.getByText('“nothing.sieve” is empty.').first()).toBeVisible();

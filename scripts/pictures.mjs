@@ -52,7 +52,11 @@ for (const view of shown) {
   await page
     .goto(BASE + path.join('=').replace('TRACED', traced).replace('EXAMPLES', examples), { waitUntil: 'networkidle' })
     .catch(() => {});
-  if (changed) await page.getByText(/a different destination/).first().waitFor({ timeout: 60_000 });
+  if (changed)
+    await page
+      .getByText(/a different destination/)
+      .first()
+      .waitFor({ timeout: 60_000 });
   await page.evaluate(() => document.fonts.ready);
   await page.waitForTimeout(400);
   await page.screenshot({ path: join(out, `${name}.png`) });

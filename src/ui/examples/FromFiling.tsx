@@ -31,7 +31,7 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
             <tr>
               <th>Mail</th>
               <th>is in</th>
-              <th title="Of what such a test catches, what is in this folder">is right for</th>
+              <th title="Of the mail that such a test matches, the part that is in this folder">is right for</th>
               <th title="Of the mail that is there and that no rule files there, the part that such a test matches">
                 covers
               </th>

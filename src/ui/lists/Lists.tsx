@@ -94,7 +94,8 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
       {unknown.length > 0 && (
         <p>
           <TextButton onClick={() => put({ keys: [...keys, ...unknown] })}>
-            add the {unknown.length === 1 ? 'sender' : `${formatNumber(unknown.length)} senders`} of the marked messages
+            add the {unknown.length === 1 ? 'sender' : `${formatNumber(unknown.length)} senders`} of the selected
+            messages
           </TextButton>
         </p>
       )}

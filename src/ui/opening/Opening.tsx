@@ -72,7 +72,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
           {...form.getInputProps('name')}
         />
         <Button type="submit" variant="default">
-          Begin
+          Create audit
         </Button>
       </form>
       <section>

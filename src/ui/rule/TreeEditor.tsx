@@ -203,7 +203,7 @@ function NodeMenu({ rule, onChange, path, node }: Props & { readonly path: TreeP
       <Menu.Dropdown>
         <Menu.Item onClick={() => onChange(replaceNode(rule, path, negated))}>negate</Menu.Item>
         <Menu.Item onClick={() => onChange(replaceNode(rule, path, { kind: 'any', children: [node] }))}>
-          put into a group of its own
+          move into a group of its own
         </Menu.Item>
         <Menu.Item onClick={() => onChange(removeNode(rule, path))}>remove</Menu.Item>
       </Menu.Dropdown>
