@@ -38,6 +38,7 @@ const REFUSED: readonly (readonly [RegExp, string])[] = [
   [/\bmend(?:s|ed)?\b/i, 'repair, correct'],
   [/\bstands? (?:here|there|in it)\b/, 'is'],
   [/\bis known here\b|\bknown here\b/, 'supported'],
+  [/(?<![Tt]here )\bis no (?!longer)/, 'is not'],
   [/!(?=\s|$)/, 'no exclamation marks'],
   [/\bplease\b/i, 'no “please”'],
 ];

@@ -1,4 +1,4 @@
-/** Somebody whom mail came from or went to, by the address in lower case. */
+/** Somebody mail came from or went to, by the address in lower case. */
 export interface Correspondent {
   readonly address: string;
   /** The name they used last, or the address. */
@@ -11,7 +11,7 @@ export interface Correspondent {
   readonly latest: number | null;
 }
 
-/** What of a message tells who writes to whom. */
+/** The parts of a message that tell who writes to whom. */
 export interface Passage {
   readonly from: string;
   readonly fromName: string;
@@ -24,7 +24,7 @@ export class PeopleCounter {
   readonly #people = new Map<string, { -readonly [K in keyof Correspondent]: Correspondent[K] }>();
   readonly #own: ReadonlySet<string>;
 
-  /** `own` are the user's own addresses, in lower case; they are no correspondents. */
+  /** `own` are the user's own addresses, in lower case; they are not correspondents. */
   constructor(own: readonly string[]) {
     this.#own = new Set(own);
   }
@@ -39,7 +39,7 @@ export class PeopleCounter {
     }
   }
 
-  /** Those the user has written to most first, then those who have written most. */
+  /** Those the user has written to most come first, then those who have written most. */
   list(): Correspondent[] {
     return [...this.#people.values()].sort(
       (a, b) => b.written - a.written || b.received - a.received || (a.address < b.address ? -1 : 1),

@@ -1,13 +1,13 @@
 import type { MailMessage } from './message';
 
-/** What the path of a file within a mailbox or an archive says of the messages in it. */
+/** What the path of a file within a mailbox or archive tells about its messages. */
 export interface MailPlace {
   readonly folder: string;
   /** In lower case, as IMAP names them; from the name of a file in a Maildir. */
   readonly flags: readonly string[];
-  /** Whether the file is one message by its place: it lies in a Maildir, or is named .eml. */
+  /** Whether the path alone makes the file one message: it is in a Maildir, or named .eml. */
   readonly single: boolean;
-  /** When it arrived, in milliseconds since 1970, where the name of a file in a Maildir tells. */
+  /** When it arrived, in milliseconds since 1970, if the name of a Maildir file tells. */
   readonly received: number | null;
 }
 
@@ -15,9 +15,9 @@ export interface MailPlace {
 const MAILDIR_FLAGS = { D: '\\draft', F: '\\flagged', P: '$forwarded', R: '\\answered', S: '\\seen', T: '\\deleted' };
 
 /**
- * `path` is relative, with either slash. Files in `cur` and `new` belong to the folder around them, whose own name may be
- * dotted (`.Archive.2020`); a file of its own kind is a folder of its name, without the ending; `.eml` files belong to the
- * folder they lie in. `otherwise` is the folder of what lies in none.
+ * `path` is relative, with either slash. Files in `cur` and `new` belong to the surrounding folder, whose own name may
+ * be dotted (`.Archive.2020`); a file of messages is a folder of its name without the extension; `.eml` files belong to
+ * the folder they are in. `otherwise` is the folder of files in none.
  */
 export function placeOf(path: string, otherwise: string): MailPlace {
   const parts = path.split(/[/\\]+/).filter((part) => part !== '' && part !== '.' && part !== '..');
@@ -32,12 +32,12 @@ export function placeOf(path: string, otherwise: string): MailPlace {
   }
   if (/\.eml$/i.test(name)) return { folder: folderName(parts, otherwise), flags: [], single: true, received: null };
   const stem = name.replace(/\.(mbox|mbx|txt)$/i, '');
-  // A folder kept as a folder of the file system, with one file in it that holds the messages.
+  // A folder stored as a directory with one file that contains its messages.
   const own = /^(mbox|messages)$/i.test(stem) && parts.length > 0 ? [] : [stem];
   return { folder: folderName([...parts, ...own], otherwise), flags: [], single: false, received: null };
 }
 
-/** The letters that a file in a Maildir carries for flags; what has no letter is left out. */
+/** The flag letters in the name of a Maildir file; flags without a letter are left out. */
 export function storedFlagLetters(flags: readonly string[]): string {
   return Object.entries(MAILDIR_FLAGS)
     .flatMap(([letter, flag]) => (flags.includes(flag) ? [letter] : []))
@@ -70,12 +70,12 @@ const ARRIVAL_FIELDS: ReadonlySet<string> = new Set([
 const SENT_FOLDER =
   /(^|[/.\s])(sent|outbox|gesendet|envoy|enviad|inviat|verzonden|skickat|sendt|wys[lł]ane|отправ|送信|已发送)/i;
 
-/** Whether a folder, by its name, holds copies of what was sent. */
+/** Whether a folder contains sent mail, by its name. */
 export const isSentFolder = (folder: string): boolean => SENT_FOLDER.test(folder);
 
 /**
- * Whether a message is the copy that its author kept: it bears no trace of having arrived, or is in a folder of sent mail, where
- * some servers keep the traces of submission. Sent by the user, if its author is the user.
+ * Whether a message is its author's own copy: it has no trace of delivery, or is in a folder of sent mail, where some
+ * servers keep traces of submission. If the author is the user, the user sent it.
  */
 export function isOutgoing({ fields }: MailMessage, folder: string | null): boolean {
   if (folder !== null && isSentFolder(folder)) return true;

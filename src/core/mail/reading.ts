@@ -3,26 +3,26 @@ import { type MailMessage, partsOf } from './message';
 import { parseParameters } from './parameters';
 import { decodedBody, fieldValue, isAtDepthLimit, type MimePart, readableText, walkParts } from './parts';
 
-/** Which edition of the reader this is: to be counted up whenever the same octets are read as other fields or texts. */
+/** The version of the reader; increase it whenever the same octets are read as other fields or texts. */
 export const READER = 2;
 
-/** What a person reads of a message: the very texts that body tests compare (RFC 5173 section 5.3). */
+/** The readable contents of a message: exactly the texts that body tests compare (RFC 5173 section 5.3). */
 export interface Reading {
   readonly texts: readonly ReadText[];
   readonly attachments: readonly Attachment[];
-  /** Whether parts lie too deep to be looked at. */
+  /** Whether some parts are nested too deeply to be read. */
   readonly deep: boolean;
 }
 
 export interface ReadText {
-  /** Place of its part among all parts, as `walkParts` goes through them. */
+  /** The index of its part in the order of `walkParts`. */
   readonly part: number;
   /** In lower case, such as `text/html`. */
   readonly type: string;
-  /** The name of a file that it is; null where it has none. */
+  /** Its file name; null if it has none. */
   readonly name: string | null;
   readonly text: string;
-  /** Another form of a text before it, of which one is enough to read (RFC 2046 section 5.1.4). */
+  /** An alternative of a text before it (RFC 2046 section 5.1.4). */
   readonly again: boolean;
 }
 

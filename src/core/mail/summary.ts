@@ -67,7 +67,7 @@ export function receivedOf(message: MailMessage, fromLine: string | null): numbe
   return received.includes(';') ? (fieldDate(received)?.time ?? null) : null;
 }
 
-/** The identifier of a mailing list, in lower case (RFC 2919); null where the message came by none. */
+/** The identifier of a mailing list, in lower case (RFC 2919); null if the message came by none. */
 export function listIdOf(message: MailMessage): string | null {
   const field = fieldsNamed(message, 'list-id')[0];
   if (!field) return null;
@@ -75,7 +75,7 @@ export function listIdOf(message: MailMessage): string | null {
   return id === '' ? null : id;
 }
 
-/** The address that a message was delivered to, in lower case, where it tells. */
+/** The address a message was delivered to, in lower case, if it tells. */
 export const deliveredTo = (message: MailMessage): string | null => recipientOf(message)?.toLowerCase() ?? null;
 
 /** Flags of the mbox fields Status and X-Status (common practice): R read, A answered, F flagged, D deleted, T draft. */
@@ -87,13 +87,13 @@ export function storedFlags(message: MailMessage): string[] {
   return Object.entries(known).flatMap(([letter, flag]) => (letters.includes(letter) ? [flag] : []));
 }
 
-/** What tells which addresses are the user's own, counted over many messages. */
+/** Evidence of the user's own addresses, counted over many messages. */
 export interface OwnEvidence {
   /** Messages delivered to each address, by Delivered-To and X-Original-To (common practice). */
   readonly delivered: Map<string, number>;
   /** Messages addressed to each, by To and Cc. */
   readonly addressed: Map<string, number>;
-  /** Messages from each that lie in a folder of sent mail. */
+  /** Messages from each in a folder of sent mail. */
   readonly sent: Map<string, number>;
 }
 
@@ -114,9 +114,8 @@ export function countOwnAddresses(message: MailMessage, folder: string, evidence
 }
 
 /**
- * The addresses that are likely the user's own, the most frequent first: a twentieth of the mail was delivered to them, or
- * a half of what lies among sent mail is from them; and where no message tells to whom it was delivered, a third of the mail
- * is addressed to them.
+ * The probable own addresses, most frequent first: a twentieth of the mail was delivered to them, or half of the sent
+ * mail is from them; if no message names its delivery address, a third of the mail is addressed to them.
  */
 export function likelyOwn({ delivered, addressed, sent }: OwnEvidence, messages: number): string[] {
   const sentMail = [...sent.values()].reduce((sum, count) => sum + count, 0);

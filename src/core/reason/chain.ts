@@ -23,12 +23,12 @@ export interface LoweredChain {
 
 export interface LoweredEntry {
   readonly entry: ChainEntry;
-  /** Its tests hold and no exception does; of a script block this is not known, and it is taken to hold always. */
+  /** Its tests are true and no exception is; unknown for a script block, which counts as always true. */
   readonly condition: Formula;
-  /** It is tried: no rule before has stopped the message, and none of its run has fired. */
+  /** Tried: no earlier rule has stopped the message, and none of its run has fired. */
   readonly reached: Formula;
   readonly fires: Formula;
-  /** For a message that is tried here: later entries do not see it. */
+  /** Given that it is tried, later entries do not see the message. */
   readonly ends: Formula;
 }
 
@@ -62,7 +62,7 @@ class FormulaEngine implements FateEngine<Formula> {
     else this.state.actUnknown(what, when);
   }
 
-  /** What fires is alive; that it is need not be said again of what is taken from it. */
+  /** A firing entry is alive, so this need not be repeated in what is subtracted. */
   ending(_: Formula, condition: Formula, claimed: Formula): Formula {
     return this.lowering.formulas.and(condition, not(claimed));
   }

@@ -13,22 +13,22 @@ import { FALSE, type Formula } from './solve/formula';
 import { buildWitness, type Witness } from './witness';
 
 export type Comparison =
-  /** No message can be treated differently. */
+  /** No message is treated differently. */
   | { readonly verdict: 'equivalent' }
   /** This one is, and the interpreter has confirmed it. */
   | { readonly verdict: 'different'; readonly witness: Witness }
   | { readonly verdict: 'undecided'; readonly reason: string };
 
 export interface ComparisonSettings {
-  /** Only messages count for which all entries of the first chain at these places hold. */
+  /** Only messages count that match all entries of the first chain at these indexes. */
   readonly among?: readonly number[];
-  /** What is known of such chains, which is added to. */
+  /** The knowledge about such chains, which is extended. */
   readonly knowledge?: Knowledge;
 }
 
 /**
- * Whether two chains treat every message alike. Each part of the fate is compared by itself: where its formulas differ for
- * some message, that message is made up and run through both chains.
+ * Whether two chains treat every message alike. Each part of the fate is compared on its own: if its formulas differ
+ * for some message, that message is constructed and run through both chains.
  */
 export function compareChains(
   a: Chain,
@@ -43,8 +43,7 @@ export function compareChains(
   };
   let [first, second] = [a, b];
   if (among.length === 0) {
-    // What differs between the chains often acts on the first message that one thinks of, or never at all: that takes far
-    // less to find out.
+    // A difference often acts on the first obvious message, or never at all, which is much faster to find out.
     const changed = [actingOf(a, b, knowledge), actingOf(b, a, knowledge)] as const;
     const witness = changed.flatMap(({ witnesses }) => witnesses).find(differs);
     if (witness) return { verdict: 'different', witness };
@@ -66,7 +65,7 @@ export function compareChains(
   return reason === null ? { verdict: 'equivalent' } : { verdict: 'undecided', reason };
 }
 
-/** Where the parts of the fates differ, as far as they are not written alike. */
+/** Where the parts of the fates differ syntactically. */
 function differences(
   a: Chain,
   b: Chain,
@@ -86,16 +85,16 @@ function differences(
   return { known, formulas: [...found] };
 }
 
-/** More rules than this are not asked about by themselves. */
+/** The most rules examined individually. */
 const FEW = 12;
 
-/** Whether two chains do unlike things with a message, as the interpreter runs it. */
+/** Whether the interpreter treats a message differently under the two chains. */
 export const areTreatedUnlike = (a: Chain, b: Chain, witness: Witness): boolean =>
   fateOf(runnerOf(a), witness, ARRIVAL) !== fateOf(runnerOf(b), witness, ARRIVAL);
 
-/** What of a chain acts that the other chain does not have in the same place. */
+/** The active entries of a chain that the other chain lacks at the same place. */
 interface Acting {
-  /** With those rules off that can never fire. */
+  /** Without rules that can never fire. */
   readonly chain: Chain;
   /** Each fires one of those that can. */
   readonly witnesses: readonly Witness[];
@@ -119,7 +118,7 @@ function actingOf(chain: Chain, other: Chain, knowledge: Knowledge): Acting {
   return { chain: { ...chain, entries }, witnesses };
 }
 
-/** The places of entries that do not stand in the other chain too, in the same order among all that do. */
+/** The indexes of entries that are not common to both chains in the same order. */
 function changedPlaces({ entries }: Chain, other: Chain): number[] {
   const there = new Map(other.entries.map((entry, place) => [entry.id, { entry, place }]));
   const placeOf = entries.map((entry) => {
@@ -130,9 +129,9 @@ function changedPlaces({ entries }: Chain, other: Chain): number[] {
   return entries.flatMap((_, place) => (kept.has(place) ? [] : [place]));
 }
 
-/** The indexes of a longest ascending selection of numbers; those below 0 are left out. */
+/** The indexes of a longest increasing subsequence; negative numbers are left out. */
 function longestAscending(numbers: readonly number[]): Set<number> {
-  /** For each length, the index at which the selection with the smallest end ends. */
+  /** For each length, the index at which the subsequence with the smallest end ends. */
   const ends: number[] = [];
   const before: number[] = [];
   numbers.forEach((number, index) => {
@@ -155,7 +154,7 @@ function runnerOf(chain: Chain, checkpoint: () => void = () => {}): Interpreter 
   return interpreter(script);
 }
 
-/** Both chains see the same clock: the time at which the message arrives, or the one that is given for all of them. */
+/** Both chains see the same clock: the time of arrival, or the fixed one. */
 function fateOf(run: Interpreter, { message, envelope }: Witness, clock: Clock): string {
   return fateKey(run(message, envelope, { world: worldFor(message, clock) }).fate);
 }

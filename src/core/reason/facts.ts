@@ -4,7 +4,7 @@ import type { Part } from './automata/values';
 import { BODY, ENVELOPE } from './lower';
 import type { Fact } from './solve/fields';
 
-/** Whether a fact is so of a message; null where that is not understood. */
+/** Whether a fact is true of a message; null if it is not understood. */
 export function factHolds(fact: Fact, message: MailMessage, envelope: Envelope): boolean | null {
   switch (fact.fact) {
     case 'some': {

@@ -6,7 +6,7 @@ import { flagKeys } from '../sieve/interpret/fate';
 import { compileMatcher } from '../sieve/match/matcher';
 import { FALSE, type Formula, type Formulas, not, TRUE } from './solve/formula';
 
-/** The same for pieces of script of which the interpreter would do the same. */
+/** Equal keys for script blocks that the interpreter runs alike. */
 export const nameInContext = (text: string, before: string | undefined): string =>
   before === undefined ? text : `${text} after ${before}`;
 
@@ -25,14 +25,14 @@ const algebraOf = (formulas: Formulas): Algebra<Formula> => ({
 });
 
 /**
- * The fate of any message, as formulas of when each part of it comes about; what the interpreter alone understands is a part of its
- * own.
+ * The fate of any message, as formulas for when each part of it occurs; what only the interpreter understands is a part
+ * of its own.
  */
 export class Fates extends FateState<Formula> {
   readonly #blocks = new Map<string, Formula>();
   #count = 0;
 
-  /** `free` gives a formula of which nothing is known but its name. */
+  /** `free` creates a formula about which only its name is known. */
   constructor(
     readonly formulas: Formulas,
     readonly free: (name: string) => Formula,
@@ -46,7 +46,7 @@ export class Fates extends FateState<Formula> {
     return this.formulas.or(...[...this.flags].filter(([flag]) => matcher(flag) !== null).map(([, when]) => when));
   }
 
-  /** An action that only the interpreter knows; of refusals and replies it is known what they are. */
+  /** An action only the interpreter knows; of rejections and replies at least the kind is known. */
   actUnknown(action: Action & FurtherAction, when: Formula): void {
     if (when === FALSE) return;
     const text = nameInContext(wordsOfAction(action), action.before);
@@ -65,8 +65,8 @@ export class Fates extends FateState<Formula> {
   }
 
   /**
-   * A piece of script of which only the interpreter knows what it does: whether it stops and whether it keeps the message
-   * from the inbox is open. What it does depends on what was done before, so that is noted too.
+   * A script block whose effect only the interpreter knows: whether it stops and whether it keeps the message from the
+   * inbox are free. Its effect depends on earlier ones, so these are recorded too.
    */
   runUnknown(text: string, when: Formula): void {
     const { formulas, free } = this;
@@ -79,7 +79,7 @@ export class Fates extends FateState<Formula> {
     this.stop(formulas.and(when, free(`stops ${text}`)));
   }
 
-  /** Each part of the fate with when it comes about, once it is finished. */
+  /** Each part of the fate and its condition, once finished. */
   parts(): Map<string, Formula> {
     const sound = not(this.failed);
     const blocks = [...this.#blocks].map(([part, when]) => [part, this.formulas.and(when, sound)] as const);

@@ -6,16 +6,16 @@ import type { Formula } from './solve/formula';
 import { BUDGET, type Budget, Solver } from './solve/solver';
 import type { Witness } from './witness';
 
-/** What is remembered takes some eight octets for each member of a conjunction. */
+/** Cached facts take some eight octets for each member of a conjunction. */
 const MOST_MEMBERS = 8_000_000;
 const MOST_LANGUAGES = 20_000;
 /** Messages kept for each condition. */
 const MOST_MESSAGES = 3;
 
 /**
- * What was found out about formulas, kept from one chain to the next. A formula stands for the tests it was made of, whatever
- * chain they stand in: what can never be so can never be so in any chain, and a message that makes a condition hold does so
- * in any. After an edit only what has become another formula is asked anew.
+ * What is known about formulas, kept from one chain to the next. A formula stands for its tests, whatever chain they
+ * are in: what is impossible in one chain is impossible in any, and a message that matches a condition does so in any.
+ * After an edit only new formulas are examined.
  */
 export class Knowledge {
   /** Automata are explored as they are used, and hold for any formula. */
@@ -23,14 +23,14 @@ export class Knowledge {
   #known: Known;
 
   /**
-   * `budget` is for one question; only the automata are taken from what is known `beside`; `clock` is what tests of the current
-   * date see, any time where it is null.
+   * `budget` is for one question; only automata are shared with `beside`; `clock` is the current date that rules see,
+   * or any time if null.
    */
   constructor(
     readonly budget: Budget = BUDGET,
     beside: Knowledge | null = null,
     readonly clock: number | null = null,
-    /** Called often while a question is looked into; may throw to end it. */
+    /** Called often during a question; may throw to end it. */
     public checkpoint: () => void = () => {},
   ) {
     this.#languages = beside ? beside.#languages : new Map();
@@ -41,7 +41,7 @@ export class Knowledge {
   lower(...chains: readonly Chain[]): { readonly known: Known; readonly chains: readonly LoweredChain[] } {
     if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = this.#nothing();
     let lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
-    // A field that is read as addresses for the first time may hold other values than was taken for granted.
+    // A field first read as text and later as addresses may have values other than assumed.
     if (this.#known.isReshaped && this.#known.isUsed) {
       this.#renew();
       lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
@@ -60,17 +60,17 @@ export class Knowledge {
   }
 }
 
-/** A message that makes a condition hold. */
+/** A message that matches a condition. */
 export interface Holding {
   readonly witness: Witness;
-  /** Of each fact, whether it is so of the message. */
+  /** For each fact, whether it is true of the message. */
   readonly holds: (fact: number) => boolean;
 }
 
-/** That no message makes a condition hold with none of some others, or that this was not settled. */
+/** That no message matches a condition and none of some others, or that this is undecided. */
 export interface Refusal {
   readonly among: readonly Formula[];
-  /** Null where no message can. */
+  /** Null if no message can. */
   readonly undecided: string | null;
 }
 
@@ -84,7 +84,7 @@ export class Known {
   readonly solver: Solver;
   readonly #answers = new Map<Formula, Answers>();
   readonly #exclusive = new Set<number>();
-  /** How often fields were reshaped before anything was last asked. */
+  /** How often fields were reshaped before the last question. */
   #reshaped = 0;
 
   constructor(languages: Map<string, Automaton>, clock: number | null, checkpoint: () => void) {
@@ -92,7 +92,7 @@ export class Known {
     this.solver = new Solver(this.lowering.formulas, this.lowering.facts, checkpoint);
   }
 
-  /** Whether fields may hold other values since than was taken for granted. */
+  /** Whether fields may have values other than assumed since then. */
   get isReshaped(): boolean {
     return this.lowering.reshaped > this.#reshaped;
   }
@@ -127,7 +127,7 @@ export class Known {
     this.#exclusive.add(pairOf(a, b));
   }
 
-  /** Whether it is known that no message makes both hold. */
+  /** Whether two conditions are known to exclude each other. */
   areExclusive(a: Formula, b: Formula): boolean {
     return this.#exclusive.has(pairOf(a, b));
   }

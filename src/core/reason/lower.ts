@@ -13,9 +13,10 @@ import type { Fact, Field } from './solve/fields';
 import { FALSE, type Formula, Formulas, not, TRUE } from './solve/formula';
 
 /**
- * Assumptions of every proof: From stands once with one mailbox; Sender, Subject, Date, To, Cc, Bcc, Reply-To and Message-ID
- * at most once (RFC 5322 section 3.6); all other fields any number of times; header fields are well formed, without control
- * characters; addresses are written as `shapes.ts` says; the envelope has a recipient and a sender, which may be empty.
+ * Assumptions of every proof: From occurs once with one mailbox; Sender, Subject, Date, To, Cc, Bcc, Reply-To and
+ * Message-ID occur at most once (RFC 5322 section 3.6); all other fields any number of times; header fields are well
+ * formed, without control characters; addresses are written as `shapes.ts` says; the envelope has a recipient and a
+ * sender, which may be empty.
  */
 const KNOWN: Readonly<Record<string, { readonly shape: ShapeName; readonly times: Field['times'] }>> = {
   from: { shape: 'mailbox', times: 'once' },
@@ -32,23 +33,23 @@ const KNOWN: Readonly<Record<string, { readonly shape: ShapeName; readonly times
 export const ENVELOPE = 'envelope ';
 export const BODY = 'body ';
 
-/** Turns tests into formulas over facts; the same test is the same formula, and the same fact has one number. */
+/** Turns tests into formulas over facts; equal tests give equal formulas, and equal facts have one number. */
 export class Lowering {
   readonly formulas = new Formulas();
   readonly facts: Fact[] = [];
-  /** How often a field that was read as text was read as addresses later. */
+  /** How often a field read as text was later read as addresses. */
   reshaped = 0;
   readonly #numbers = new Map<string, number>();
   readonly #fields = new Map<string, FieldInTheMaking>();
   readonly #leaves = new WeakMap<LeafTest, Formula>();
 
-  /** `clock`: what tests of the current date see, in milliseconds since 1970; null where that is any time. */
+  /** `clock`: the current date that rules see, in milliseconds since 1970; null for any time. */
   constructor(
     readonly languages: Map<string, Automaton> = new Map(),
     readonly clock: number | null = null,
   ) {}
 
-  /** `hasFlag` says when a flag is set, which is no property of the message. */
+  /** `hasFlag` tells when a flag is set, which is not a property of the message. */
   condition(tree: TestTree, hasFlag: (test: Extract<LeafTest, { test: 'hasflag' }>) => Formula): Formula {
     if (tree.kind === 'leaf') return tree.test.test === 'hasflag' ? hasFlag(tree.test) : this.leaf(tree.test);
     const parts = tree.children.map((child) => this.condition(child, hasFlag));
@@ -64,7 +65,7 @@ export class Lowering {
     return formula;
   }
 
-  /** A fact of its own that nothing is known of; the same name is the same fact. */
+  /** A free fact; equal names give the same fact. */
   free(name: string): Formula {
     return this.#fact(`free ${name}`, () => ({ fact: 'free', name }));
   }
@@ -82,7 +83,7 @@ export class Lowering {
         return formulas.and(...lower(test.headers).map((name) => this.#present(name)));
       case 'size':
         return test.relation === 'over' ? this.#over(test.octets) : not(this.#over(test.octets - 1));
-      // What earlier entries have changed of the message is known to the interpreter alone.
+      // Only the interpreter knows what earlier entries have changed in the message.
       case 'in-context':
         return this.free(nameInContext(wordsOfTest(test), test.before));
       case 'compared':
@@ -92,7 +93,7 @@ export class Lowering {
     }
   }
 
-  /** A comparison that is not understood is free, and the same where it is written the same. */
+  /** A comparison that is not understood is free, and equal to others written alike. */
   #compared(test: ComparedTest): Formula {
     switch (test.subject.of) {
       case 'body': {
@@ -144,11 +145,11 @@ export class Lowering {
     };
     const holds = relations[match.relation]();
     if (match.of !== 'date') return holds;
-    // Where there is no date that can be read, nothing holds of it.
+    // Without a readable date, no comparison of it is true.
     return formulas.and(this.#present('date'), this.free('the date can be read'), holds);
   }
 
-  /** Of how often a field occurs, one and more is whether it is there; most fields that are known occur once. */
+  /** “At least one occurrence” is the presence of a field; most known fields occur at most once. */
   #beyond({ of, scale, field, comparator }: LevelMatch, level: string, strict: boolean): Formula {
     if (of === 'count' && field !== null) {
       const least = Number(level) + (strict ? 1 : 0);
@@ -199,7 +200,9 @@ export class Lowering {
     return this.formulas.atom(number);
   }
 
-  /** A field that no standard says to hold addresses holds them where a test reads it so, and may hold any text. */
+  /**
+   * A field that no standard defines as an address field may contain any text, even if a test reads addresses in it.
+   */
   #field(name: string, part: Part): Field {
     const field = this.#fields.get(name) ?? fieldNamed(name);
     this.#fields.set(name, field);
@@ -212,7 +215,7 @@ export class Lowering {
   }
 }
 
-/** What its values look like is known once all tests have been seen. */
+/** The shape of its values is known once all tests have been seen. */
 type FieldInTheMaking = { -readonly [Key in keyof Field]: Field[Key] };
 
 function fieldNamed(name: string): FieldInTheMaking {

@@ -18,27 +18,27 @@ export type ReachAnswer =
   | { readonly answer: 'shadowed'; readonly blamed: readonly number[] }
   | { readonly answer: 'undecided'; readonly reason: string };
 
-/** Messages that are tried against earlier rules before the question is given up. */
+/** The most messages tried against earlier rules. */
 const MOST_TRIES = 400;
 
-/** Whether messages can make conditions hold and come to a place of the chain. */
+/** Whether messages can match conditions and reach a place of the chain. */
 export type MeetAnswer =
   | { readonly answer: 'possible'; readonly witness: Witness }
   /** No message can; these earlier entries are to blame: their places, none where the conditions exclude each other. */
   | { readonly answer: 'impossible'; readonly blamed: readonly number[] }
   | { readonly answer: 'undecided'; readonly reason: string };
 
-/** What rules can do at all, for every message there could be. */
+/** What rules can do at all, for every possible message. */
 export class Reach {
   readonly #known: Known;
   readonly #lowering: Lowering;
   readonly #lowered: LoweredChain;
-  /** Where entries end messages, in the order of the chain. */
+  /** Where entries stop messages, in chain order. */
   readonly #endings: readonly Barrier[];
 
   constructor(
     readonly chain: Chain,
-    /** What is known of other chains too, which is added to. */
+    /** The shared knowledge, which is extended. */
     readonly knowledge = new Knowledge(),
   ) {
     const { known, chains } = knowledge.lower(chain);
@@ -57,17 +57,17 @@ export class Reach {
     return answer.blamed.length === 0 ? { answer: 'contradiction' } : { answer: 'shadowed', blamed: answer.blamed };
   }
 
-  /** Of the entry at a place, with the flags that earlier rules set: its tests hold and no exception does. */
+  /** For the entry at an index, with the flags that earlier rules set: its tests are true and no exception is. */
   condition(place: number): Formula {
     return this.#lowered.entries[place]?.condition ?? FALSE;
   }
 
-  /** Of tests by themselves; null where they look at flags that rules set. */
+  /** For tests alone; null if they read flags that rules set. */
   maybeFormula(tree: TestTree): Formula | null {
     return looksAtFlags(tree) ? null : this.#lowering.condition(tree, () => FALSE);
   }
 
-  /** Where exactly one of two conditions holds. */
+  /** Exactly one of two conditions is true. */
   differ(a: Formula, b: Formula): Formula {
     return this.#lowering.formulas.differ(a, b);
   }
@@ -87,9 +87,8 @@ export class Reach {
   }
 
   /**
-   * Whether some message makes all of these hold and is tried at a place of the chain; at any place where that is null.
-   * Earlier rules are asked about only where a message that is made up meets them, so that those that have nothing to do
-   * with it are never looked at.
+   * Whether some message matches all of these and is tried at a place of the chain, or anywhere if null. Earlier rules
+   * are examined only if a constructed message meets them, so unrelated ones never are.
    */
   meet(wanted: readonly Formula[], place: number | null): MeetAnswer {
     const condition = this.#lowering.formulas.and(...wanted);
@@ -97,7 +96,7 @@ export class Reach {
     return this.#recall(condition, barriers) ?? this.#ask(condition, barriers);
   }
 
-  /** What is known of that without asking. */
+  /** What is known without a question. */
   recall(wanted: readonly Formula[], place: number | null): MeetAnswer | null {
     const condition = this.#lowering.formulas.and(...wanted);
     return this.#recall(condition, place === null ? [] : this.#barriersBefore(place));
@@ -162,12 +161,12 @@ export class Reach {
     );
   }
 
-  /** What keeps messages from a rule: endings before it, and rules of its run that are tried first. */
+  /** What keeps messages from a rule: earlier stops, and rules of its run that are tried first. */
   #barriersBefore(place: number): Barrier[] {
     const { entries } = this.#lowered;
     let head = place;
     while (head > 0 && inRunOf(this.chain.entries, head - 1, head)) head--;
-    // A rule of the run claims what it holds for, whether or not it ends there.
+    // A rule of the run claims what it matches, whether or not it stops.
     const claims = entries.slice(head, place).flatMap(({ entry, condition, ends }, at): Barrier[] => {
       const formula = entry.on && entry.kind === 'rule' ? condition : ends;
       return formula === FALSE ? [] : [{ place: head + at, formula }];
@@ -175,7 +174,7 @@ export class Reach {
     return [...this.#endings.slice(0, this.#endingsBefore(head)), ...claims];
   }
 
-  /** How many entries before a place end any message. */
+  /** How many entries before a place stop any message. */
   #endingsBefore(place: number): number {
     let [low, high] = [0, this.#endings.length];
     while (low < high) {

@@ -4,28 +4,28 @@ import { CLOCK_SCALE, written as dateOf, instantFor } from './instant';
 import { BODY, ENVELOPE } from './lower';
 import type { Fact, Model } from './solve/fields';
 
-/** A message made up to show something, complete by RFC 5322, and the envelope it comes in. */
+/** A constructed message, complete by RFC 5322, and its envelope. */
 export interface Witness {
-  /** As it is read; blanks that fill it up to its size are only counted. */
+  /** As read; padding up to its size is only counted. */
   readonly message: MailMessage;
   readonly envelope: Envelope;
-  /** As it is written, without what fills it. */
+  /** As written, without padding. */
   readonly open: string;
-  /** The time it has to arrive at, in milliseconds since 1970, which is that of its fields; null where any will do. */
+  /** The time it must arrive at, in milliseconds since 1970, as in its fields; null for any time. */
   readonly now: number | null;
-  /** The whole message, with what fills it. */
+  /** The whole message, with padding. */
   readonly text: () => string;
 }
 
-/** Octets of a made-up message that is written out. */
+/** Most octets of a written example message. */
 const MOST_OCTETS = 64 * 1024 * 1024;
-/** Characters of a line that fills (RFC 5322 section 2.1.1 allows 998). */
+/** Characters of a line of padding (RFC 5322 section 2.1.1 allows 998). */
 const LINE = 900;
 
-/** What a message must have (RFC 5322 section 3.6), where a model leaves it open. */
+/** Required fields (RFC 5322 section 3.6) that a model leaves open. */
 const FROM = 'Ann Lee <ann.lee@people.example>';
 const USUAL = Date.UTC(2026, 0, 1, 10);
-/** And its envelope, where tests look at that. */
+/** And its envelope, if tests read it. */
 const PATHS = { from: 'ann.lee@people.example', to: 'me@home.example' } as const;
 
 /** Written out as people know them; others in the letters of the test. */
@@ -46,9 +46,8 @@ const NAMES: Readonly<Record<string, string>> = {
 const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-to', 'to', 'cc', 'bcc', 'subject'];
 
 /**
- * Writes a message with the values of a model. It need not do what the model says (texts may meet where they are joined, and
- * not every value can be written): whoever uses it runs it. Null where it would have to be smaller than it is, or far too
- * large.
+ * Writes a message with the values of a model. Not every value can be written, and texts may match across their joins,
+ * so callers run the message. Null if it would have to be smaller than it is, or far too large.
  */
 export function buildWitness({ values, size: sizes, levels }: Model, facts: readonly Fact[]): Witness | null {
   const clock = levels.some(({ scale }) => scale.startsWith(CLOCK_SCALE)) ? instantFor(levels, USUAL) : USUAL;
@@ -86,7 +85,7 @@ export function buildWitness({ values, size: sizes, levels }: Model, facts: read
   return { message: { ...message, size }, envelope, open, now, text: () => filledTo(open, size) };
 }
 
-/** A message with blanks behind its text, which make it so many octets. */
+/** A message padded with spaces to a number of octets. */
 export function filledTo(open: string, size: number): string {
   const missing = Math.max(0, size - sizeWithCrlf(encoder.encode(open)));
   const lines = Math.floor(missing / (LINE + 2));
@@ -95,7 +94,7 @@ export function filledTo(open: string, size: number): string {
 
 const fields = new WeakMap<readonly Fact[], { readonly facts: number; readonly names: ReadonlySet<string> }>();
 
-/** The fields that some fact is about; worked out anew only where facts have been added. */
+/** The fields that facts are about; recomputed only when facts are added. */
 function fieldsOf(facts: readonly Fact[]): ReadonlySet<string> {
   const known = fields.get(facts);
   if (known?.facts === facts.length) return known.names;
@@ -120,7 +119,7 @@ function placeOf(name: string): number {
 
 const capitalised = (name: string): string => name.replace(/(^|-)[a-z]/g, (letter) => letter.toUpperCase());
 
-/** A value as it stands in a message: display names are encoded where they need it, and plain text as a whole. */
+/** A value as written in a message: display names are encoded if needed, plain text as a whole. */
 function written({ text, names }: Value): string {
   if (names.length === 0) return isAscii(text) && !text.includes('=?') ? text : encodedWords(text);
   let raw = '';

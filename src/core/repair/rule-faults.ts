@@ -101,7 +101,7 @@ function actionFaults(action: Action): Said[] {
   const said: Said[] = [];
   if (action.action === 'fileinto') said.push(...folderFaults(action.folder));
   if (action.action === 'redirect' && !maybeSingleAddress(action.address)) {
-    said.push(grave(action.address === '' ? 'Enter an address.' : `“${action.address}” is no complete address.`));
+    said.push(grave(action.address === '' ? 'Enter an address.' : `“${action.address}” is not a complete address.`));
   }
   const flags = 'flags' in action ? (action.flags ?? []) : [];
   const bad = flags.find((flag) => !isFlag(flag));
@@ -113,7 +113,7 @@ function actionFaults(action: Action): Said[] {
 function folderFaults(folder: string): Said[] {
   if (folder.trim() === '') return [grave('The folder has no name.')];
   // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
-  if (/[\u0000-\u001f\u007f]/.test(folder)) return [grave('The name of the folder has a control character in it.')];
+  if (/[\u0000-\u001f\u007f]/.test(folder)) return [grave('The folder name contains a control character.')];
   const octets = new TextEncoder().encode(folder).length;
   return octets > LONG_FOLDER ? [slight(`Some servers reject a folder name this long (${octets} bytes).`)] : [];
 }

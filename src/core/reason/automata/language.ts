@@ -1,21 +1,21 @@
 import { elementAt } from '../../text/lookup';
 /**
- * Sets of texts as deterministic automata, whose states are made when they are first reached. A text is read octet by octet
- * after folding, so that a wildcard for one octet means what it means to a matcher.
+ * Sets of texts as deterministic automata, whose states are created when first reached. Texts are read octet by octet
+ * after folding, so that a wildcard for one octet means the same as for a matcher.
  */
 
-/** One thing that a pattern asks for: an octet, any octet, or any number of octets. */
+/** One item of a pattern: an octet, any octet, or any number of octets. */
 export type Item = number | 'any' | 'star';
 
-/** How single characters are made comparable before they are read. */
+/** How single characters are folded before comparison. */
 export interface Folding {
   readonly name: string;
   readonly fold: (character: string) => string;
 }
 
 /**
- * A node of the tree of all patterns: those that begin alike share their nodes. What comes behind a node is looked at when it is
- * first asked for, so that keys of any number and length cost nothing but where they are walked.
+ * A node of the trie of all patterns. Its children are computed when first needed, so that keys cost nothing unless
+ * they are walked.
  */
 class Node {
   readonly #children = new Map<number, Node>();
@@ -29,7 +29,7 @@ class Node {
     readonly numbers: Numbers,
     readonly members: readonly (readonly Item[])[],
     readonly depth: number,
-    /** Whether it is behind a star, and stays for any octet. */
+    /** Whether it is after a star, and stays for any octet. */
     readonly loops: boolean,
     readonly number = numbers.next++,
   ) {}
@@ -44,7 +44,7 @@ class Node {
     return this.#any;
   }
 
-  /** Where a star leads without taking anything. */
+  /** The node after a star, without consuming anything. */
   get star(): Node | null {
     this.#look();
     return this.#star;
@@ -61,7 +61,7 @@ class Node {
     const behind = new Map<Item, (readonly Item[])[]>();
     for (const pattern of this.members) {
       let at = this.depth;
-      // Behind a star another one adds nothing. Patterns that are cut here are those of this depth.
+      // Another star after a star changes nothing. Patterns cut here have this depth.
       while (this.loops && pattern[at] === 'star') at++;
       const item = pattern[at];
       if (item === undefined) this.#accepts = true;
@@ -87,20 +87,20 @@ interface Numbers {
 
 /** A set of texts that is read character by character. */
 export interface Automaton {
-  /** Characters that lead to other states than an ordinary character does. */
+  /** Characters with transitions other than the default one. */
   readonly letters: ReadonlySet<string>;
   readonly start: number;
   readonly accepting: (state: number) => boolean;
-  /** The state behind one more character; throws `Exploded` where there would be too many of them. */
+  /** The state after one more character; throws `Exploded` beyond the limit. */
   readonly step: (state: number, character: string) => number;
   readonly has: (text: string) => boolean;
-  /** Some of its texts, as short as may be. */
+  /** Some of its texts, as short as possible. */
   readonly samples: () => string[];
-  /** What it may be joined with to one automaton; null where with nothing. */
+  /** The key of automata it can be merged with; null if none. */
   readonly family: string | null;
 }
 
-/** An automaton has more states than are made. */
+/** The limit of states was reached. */
 export class Exploded extends Error {}
 
 /** No further octet leads to acceptance. */
@@ -111,7 +111,7 @@ export const TOP = 1;
 const UNKNOWN = -1;
 /** Cells of a state: one for each octet. */
 const ROW = 256;
-/** Nodes and cells that are made at most, of some eight octets each: 16,000 plain states, or fewer of large sets. */
+/** Most nodes and cells, of some eight octets each: 16,000 plain states, or fewer large sets. */
 const MOST = 4_000_000;
 
 export class Language implements Automaton {
@@ -121,13 +121,13 @@ export class Language implements Automaton {
   readonly #accepting: boolean[] = [false, true];
   readonly #next: Int32Array[] = [new Int32Array(256).fill(DEAD), new Int32Array(256).fill(TOP)];
   readonly #known = new Map<string, number>();
-  /** By character and state, what was stepped to before. */
+  /** Cached transitions by character and state. */
   readonly #steps = new Map<string, number[]>();
   /** Nodes and cells of all states together. */
   #size = 0;
   readonly start: number;
 
-  /** All texts that meet one of the patterns; `letters` are the characters that their octets stand for. */
+  /** All texts that match one of the patterns; `letters` are the characters that their octets stand for. */
   constructor(
     readonly folding: Folding,
     readonly patterns: readonly (readonly Item[])[],
@@ -141,7 +141,7 @@ export class Language implements Automaton {
     return this.folding.name;
   }
 
-  /** Some text of each of the first patterns, without what its stars may stand for. */
+  /** A text of each of the first patterns, with empty stars. */
   samples(): string[] {
     return this.patterns.slice(0, SAMPLES).map((pattern) => {
       const octets = pattern.flatMap((item) => (item === 'star' ? [] : item === 'any' ? [120] : [item]));
@@ -216,7 +216,7 @@ export class Language implements Automaton {
   }
 }
 
-/** The texts of any of several automata of one family. */
+/** The union of several automata of one family. */
 export function union(automata: readonly Automaton[]): Automaton {
   const [first] = automata;
   const languages = automata.flatMap((one) => (one instanceof Language ? [one] : []));

@@ -2,7 +2,7 @@ import { elementAt } from '../../text/lookup';
 import { type Automaton, DEAD, Exploded, TOP } from './language';
 import { isInName, type Move, SHAPES, type Shape, type ShapeName } from './shapes';
 
-/** What of a value a test reads: the whole text, or of each mailbox in it the address or a part of it. */
+/** The part of a value that a test reads: the whole text, or for each mailbox its address or a part of it. */
 export type Part = 'text' | 'all' | 'localpart' | 'domain';
 
 export interface ValueTest {
@@ -10,7 +10,7 @@ export interface ValueTest {
   readonly language: Automaton;
 }
 
-/** A value is wanted for which each of `some` holds (of its mailboxes, for some one), and none of `none` (for any one). */
+/** Asks for a value that matches each of `some` (with some mailbox) and none of `none` (with any). */
 export interface ValueQuery {
   readonly shape: ShapeName;
   readonly some: readonly ValueTest[];
@@ -25,18 +25,18 @@ export interface Value {
 
 export type FoundValue = { readonly found: 'value'; readonly value: Value } | { readonly found: 'none' | 'gave up' };
 
-/** States that are looked at before the search gives up. */
+/** The most states visited before the search gives up. */
 export const VALUE_BUDGET = 30_000;
 
 /** Characters that are tried for each of those on the average: keys may have thousands of them. */
 const MOVES = 100;
 
-/** More wanted tests on mailboxes than this cannot be told apart in one number. */
+/** The most mailbox tests that fit into one bit set. */
 const MOST_SOME = 30;
 
 interface Place {
   readonly state: string;
-  /** Bits of the wanted tests that a mailbox before has met. */
+  /** Bits of the wanted tests that earlier mailboxes match. */
   readonly met: number;
   /** The states of the languages, those of `some` first. */
   readonly at: readonly number[];
@@ -44,10 +44,7 @@ interface Place {
   readonly character: string;
 }
 
-/**
- * A value that a query asks for: one that people would write where it will do, else the shortest. `none` means that there is
- * no such value of that shape.
- */
+/** A value that meets a query: a natural one if possible, else the shortest. `none`: no value of that shape exists. */
 export function findValue(query: ValueQuery, budget = VALUE_BUDGET): FoundValue {
   if (query.some.length > MOST_SOME) return { found: 'gave up' };
   try {
@@ -63,7 +60,7 @@ export function findValue(query: ValueQuery, budget = VALUE_BUDGET): FoundValue 
   }
 }
 
-/** The product of a shape and all languages of a query, explored as far as it is needed. */
+/** The product of a shape and all languages of a query, explored on demand. */
 class Product {
   readonly #shape: Shape;
   readonly #tests: readonly ValueTest[];
@@ -84,7 +81,7 @@ class Product {
     this.#first = { state: this.#shape.start, met: 0, at, before: null, character: '' };
   }
 
-  /** Where a text leads, if it is a value that is asked for. */
+  /** The final state of a text, if the text meets the query. */
   follow(text: string): Place | null {
     let places: readonly Place[] = [this.#first];
     for (const character of text) places = places.flatMap((place) => [...this.#behind(place, character)]);
@@ -149,7 +146,7 @@ class Product {
     return { state: move.to, met, at: next, before: place, character };
   }
 
-  /** Closes a mailbox: what it meets is noted; null where it meets what it must not. */
+  /** Ends a mailbox and records what it matches; null if it matches something forbidden. */
   #closed(met: number, at: readonly number[]): number | null {
     let bits = met;
     for (let index = 0; index < this.#tests.length; index++) {
@@ -174,7 +171,7 @@ class Product {
 
 const keyOf = ({ state, met, at }: Place): string => `${state} ${met} ${at.join(' ')}`;
 
-/** Values as people write them, made of the words that are wanted. */
+/** Natural values made of the wanted words. */
 function likely({ shape, some }: ValueQuery): string[] {
   const words = (part: Part) =>
     some.filter((one) => one.part === part).map(({ language }) => language.samples()[0] ?? '');
@@ -236,9 +233,9 @@ function valueAt(last: Place): Value {
   return { text, names };
 }
 
-/** Those that shapes tell apart; they come first where nothing else decides, so that values look natural. */
+/** Characters that shapes distinguish; they come first in ties, so that values look natural. */
 const STRUCTURE = [...' -.@<>,":;[]('];
-/** One of each of these stands for all characters that no language knows: by kind, and by length in octets. */
+/** Representatives of all characters unknown to the languages: one by kind and length in octets. */
 const ORDINARY = [
   [..."aeionrstlmdhcupgbfkvwyjxzq0123456789!#$%&'*+/=?^_`{|}~"],
   [...'0123456789'],
@@ -248,7 +245,7 @@ const ORDINARY = [
   [...'😀🌊🌲🌳🌻🍎🍐🍒'],
 ];
 
-/** One character of each kind that the tests or the shape can tell apart. */
+/** One character of each class that the tests or the shape distinguish. */
 function symbolsFor(tests: readonly ValueTest[]): string[] {
   const letters = new Set(tests.flatMap(({ language }) => [...language.letters]));
   const ordinary = ORDINARY.flatMap((kind) => kind.find((character) => !letters.has(character)) ?? []);

@@ -4,11 +4,11 @@ import type { ShapeName } from '../automata/shapes';
 import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';
 
 /**
- * A message as a theory: fields with values, and numbers. Facts about a field concern nothing else, so each field is looked
- * at by itself.
+ * A message as a theory: fields with values, and numbers. Facts about different fields are independent, so each field
+ * is examined alone.
  */
 export type Fact =
-  /** Some value of the field (or some mailbox in it) meets the test. */
+  /** Some value of the field (or some mailbox in it) matches the test. */
   | { readonly fact: 'some'; readonly field: Field; readonly test: ValueTest }
   | { readonly fact: 'present'; readonly field: Field }
   /** The message has more octets than this. */
@@ -29,28 +29,28 @@ export interface Field {
   readonly name: string;
   readonly shape: ShapeName;
   readonly times: 'once' | 'at most once' | 'any number';
-  /** Whether its value may be empty where its shape has no empty value. */
+  /** Whether its value may be empty although its shape has no empty value. */
   readonly mayBeEmpty: boolean;
-  /** Whether its value may be any text, though it is looked at as addresses too. */
+  /** Whether its value may be any text, although it is read as addresses too. */
   readonly mayBeText: boolean;
 }
 
-/** What some facts, each true or false, ask of a message. */
+/** What assigned facts demand of a message. */
 export interface Model {
-  /** The values of each field that has any. */
+  /** The values of each present field. */
   readonly values: ReadonlyMap<string, readonly Value[]>;
   /** The least number of octets, and the most; null for any. */
   readonly size: { readonly least: number; readonly most: number | null };
-  /** What values that are no text must and must not reach. */
+  /** What non-text values must and must not reach. */
   readonly levels: readonly Level[];
 }
 
-/** Whether a value lies beyond a level of its scale. */
+/** Whether a value is beyond a level of its scale. */
 export interface Level extends Omit<Extract<Fact, { fact: 'beyond' }>, 'fact'> {
   readonly truth: boolean;
 }
 
-/** Indexes of facts with the truth they were given. */
+/** Indexes of facts with their assigned truth. */
 export type Assigned = ReadonlyMap<number, boolean>;
 
 export type Verdict =
@@ -60,7 +60,7 @@ export type Verdict =
   /** It was not found out, for these facts, within the budget. */
   | { readonly verdict: 'gave up'; readonly facts: readonly number[] };
 
-/** Looks for values that make facts true and false as they were assigned. */
+/** Looks for values that satisfy assigned facts. */
 export class Fields {
   readonly #found = new Map<string, FoundValue>();
 
@@ -105,7 +105,7 @@ export class Fields {
     return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null }, levels } };
   }
 
-  /** Whether a fact that was not assigned follows from those that were: a value beyond a level is beyond all lower ones. */
+  /** Whether an unassigned fact follows from the assigned ones: a value beyond a level is beyond all lower ones. */
   follows(index: number, assigned: Assigned): boolean {
     const asked = this.facts[index];
     if (asked?.fact !== 'beyond') return false;
@@ -171,14 +171,16 @@ export class Fields {
     return { values: [...new Set(values)] };
   }
 
-  /** What is wanted together with what excludes it alone: most conflicts are of this kind, and small products tell them. */
+  /**
+   * A wanted test with a single one that excludes it: most conflicts are of this kind, and small products find them.
+   */
   #pairs(field: Field, some: readonly number[], none: readonly number[]): number[][] {
     return some.flatMap((wanted) => {
       return none.filter((one) => this.#find(field, [wanted], [one]).found === 'none').map((one) => [wanted, one]);
     });
   }
 
-  /** Some of the facts that exclude each other already, where they are told by a smaller product than that of all. */
+  /** Conflicting facts found by a product smaller than that of all. */
   #smaller(
     field: Field,
     some: readonly number[],
@@ -190,11 +192,11 @@ export class Fields {
     return only === undefined ? null : [[only], none];
   }
 
-  /** As few of the facts as already exclude each other. */
+  /** A small set of facts that conflict. */
   #core(field: Field, some: readonly number[], none: readonly number[]): number[] {
     const excludes = (kept: readonly number[]) => {
       const [positive, negative] = [some.filter((one) => kept.includes(one)), none.filter((one) => kept.includes(one))];
-      // Without a fact that wants a value, the field may not be there at all.
+      // If no fact wants a value, the field may be absent.
       if (field.times !== 'once' && some.length > 0 && positive.length === 0) return false;
       return this.#find(field, positive, negative).found === 'none';
     };
@@ -223,7 +225,7 @@ export class Fields {
   }
 }
 
-/** Tests of one part and one family, none of which may hold, are one test: one automaton instead of hundreds. */
+/** Forbidden tests of one part and family become one automaton instead of hundreds. */
 function together(tests: readonly ValueTest[]): ValueTest[] {
   const groups = new Map<string, ValueTest[]>();
   for (const test of tests) {
@@ -239,7 +241,7 @@ function together(tests: readonly ValueTest[]): ValueTest[] {
 
 const ofText = ({ part }: ValueTest): boolean => part === 'text';
 
-/** Leaves out of `all` whatever can be left out with the rest still being `enough`; large lists by halves. */
+/** Removes from `all` whatever can be removed while the rest is still `enough`; large lists by halves. */
 export function smallest<T>(all: readonly T[], enough: (kept: readonly T[]) => boolean): T[] {
   let kept = [...all];
   for (let size = Math.ceil(kept.length / 2); size >= 1; size = size === 1 ? 0 : Math.ceil(size / 2)) {

@@ -6,13 +6,13 @@ import { Sat } from './sat';
 export interface Budget {
   /** Conflicts of the search. */
   readonly conflicts: number;
-  /** Assignments that are looked at as a message. */
+  /** Assignments examined as messages. */
   readonly rounds: number;
-  /** Literals that the search makes true. */
+  /** Literals assigned by the search. */
   readonly steps: number;
 }
 
-/** For one question; by far most take less than a hundredth of it. */
+/** For one question; most take less than a hundredth of it. */
 export const BUDGET: Budget = { conflicts: 20_000, rounds: 600, steps: 2_000_000 };
 
 export type Answer =
@@ -21,8 +21,8 @@ export type Answer =
   | { readonly answer: 'undecided'; readonly reason: string };
 
 /**
- * Whether a message can make formulas over facts hold. The search proposes which facts are true; the theory of fields looks
- * for values that make them so, and each of its refusals is learned, for all that is asked later too.
+ * Whether a message can satisfy formulas over facts. The search proposes assignments; the theory of fields looks for
+ * values, and each conflict is learned for all later questions.
  */
 export class Solver {
   readonly #sat: Sat;
@@ -50,10 +50,10 @@ export class Solver {
     const formula = this.formulas.and(...together);
     if (formula === FALSE) return { answer: 'impossible' };
     const assumed = this.formulas.conjuncts(formula).map((part) => this.#literal(part));
-    // Other facts may be as they like, and are not made into a message.
+    // Other facts are unconstrained and not part of the message.
     const { facts, variables } = this.#within(formula);
     const most = this.#sat.steps + budget.steps;
-    /** True for this question only: what holds back where no text was found is no conflict for any other. */
+    /** True for this question only: a blocked assignment without a text is not a conflict for other questions. */
     let guard: number | null = null;
     for (let round = 0; round < budget.rounds; round++) {
       this.checkpoint();
@@ -86,9 +86,8 @@ export class Solver {
   }
 
   /**
-   * The facts of a formula with their variables, and the variables of all formulas within it, which are all that a question
-   * depends on: what else was ever asked about are definitions and refusals of the theory, which what is left open can
-   * always meet.
+   * The facts of a formula with their variables, and the variables of all its subformulas, which are all a question
+   * depends on; everything else can always be satisfied.
    */
   #within(formula: Formula) {
     const facts = new Map<number, number>();
@@ -96,7 +95,7 @@ export class Solver {
     for (const number of this.formulas.within(formula)) {
       const node = this.formulas.node(number);
       const variable = this.#variables.get(number);
-      // What is asked for is no formula within another one.
+      // The questioned formula is not a subformula of another.
       if (variable === undefined) continue;
       variables.push(variable);
       if ('atom' in node) facts.set(node.atom, variable);
@@ -104,7 +103,7 @@ export class Solver {
     return { facts, variables };
   }
 
-  /** The literal of a formula, with the clauses that bind it and all formulas within it to their parts. */
+  /** The literal of a formula, with the clauses that define it and its subformulas. */
   #literal(formula: Formula): number {
     for (const number of this.formulas.within(formula, this.#variables)) {
       const variable = this.#sat.variable();
