@@ -1,7 +1,8 @@
+import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { and, eq, inArray } from 'drizzle-orm';
 import { createAudit, DEMO_AUDIT as DEMO, maybeAudit } from '../src/server/audits/audits';
-import { appRoot, databaseFile, store } from '../src/server/database/open';
+import { appRoot, databaseFile, type Store, store } from '../src/server/database/open';
 import { DatabaseInUse, own } from '../src/server/database/owner';
 import { sources } from '../src/server/database/schema';
 import { DatabaseTrouble } from '../src/server/database/trouble';
@@ -11,7 +12,7 @@ import { JobRunner } from '../src/server/jobs/runner';
 import { upgradeStore } from '../src/server/lifecycle/upgrade';
 import { writeDemo } from './write';
 
-/** Writes the demo data and brings it into an audit of its own, unless that is there already. */
+/** Writes the demo data and imports it into an audit of its own, unless that is done already. */
 async function seed(): Promise<void> {
   own(databaseFile(), 'the seeding of the demo');
   const db = store();
@@ -19,26 +20,38 @@ async function seed(): Promise<void> {
   const runner = new JobRunner(db);
   runner.recover();
   const root = join(databaseFile(), '..', 'demo');
+  if (isComplete(db, root)) return;
   const files = writeDemo(root, [appRoot(), 'demo', 'rules.sieve'].join('/'));
   if (!maybeAudit(db, DEMO)) createAudit(db, 'Hollin Weir Mill Trust', DEMO);
   if (maybeAudit(db, DEMO)?.baseline.entries.length === 0) {
     await importFile(db, runner, DEMO, 'rules.sieve', fileBody(join(root, 'rules.sieve')));
   }
-  // What an earlier seeding was killed over is brought in now; what it had finished, or the user has removed since, stays so.
-  db.delete(sources)
-    .where(and(eq(sources.auditId, DEMO), inArray(sources.state, ['importing', 'interrupted'])))
-    .run();
+  // Imports that an earlier seeding was killed in are repeated; what it finished, or the user removed since, stays as it is.
+  db.delete(sources).where(unfinished()).run();
   const known = db.select({ fileName: sources.fileName }).from(sources).where(eq(sources.auditId, DEMO)).all();
   const missing = files.filter(({ folder }) => !known.some(({ fileName }) => fileName === `${folder}.mbox`));
-  if (missing.length === 0) return;
   for (const { file, folder } of missing) {
     await importFile(db, runner, DEMO, `${folder}.mbox`, fileBody(file), { folder });
   }
-  await idle(runner);
-  // Nobody dropped these files.
-  dismissReceipts(db, DEMO, null);
-  await runner.close();
+  if (missing.length > 0) {
+    await idle(runner);
+    // Nobody dropped these files.
+    dismissReceipts(db, DEMO, null);
+    await runner.close();
+  }
+  writeFileSync(join(root, COMPLETE), '');
 }
+
+/** The name of an empty file beside the demo data, written once all of it is imported. */
+const COMPLETE = 'complete';
+
+/** Whether nothing is left to import, so that the demo data, which takes seconds to make, need not be made again. */
+function isComplete(db: Store, root: string): boolean {
+  if (!existsSync(join(root, COMPLETE)) || !maybeAudit(db, DEMO)?.baseline.entries.length) return false;
+  return db.select().from(sources).where(unfinished()).get() === undefined;
+}
+
+const unfinished = () => and(eq(sources.auditId, DEMO), inArray(sources.state, ['importing', 'interrupted']));
 
 /** Waits until no job of the demo is under way. */
 function idle(runner: JobRunner): Promise<void> {
@@ -56,7 +69,7 @@ function idle(runner: JobRunner): Promise<void> {
 try {
   await seed();
 } catch (error) {
-  // The server says the same on its pages, and serves once it is mended.
+  // The server says the same on its pages, and works once the trouble is over.
   if (error instanceof DatabaseTrouble) console.error(`The demo is not prepared. ${error.message} ${error.remedy}`);
   else if (error instanceof DatabaseInUse) {
     console.error(error.message);

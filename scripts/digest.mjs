@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 
 /** A digest of files and folders, their names and what is in them. */
 export function digestOf(root, paths) {
   const hash = createHash('sha256');
   const add = (path) => {
     if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) add(join(path, name));
-    else hash.update(path.slice(root.length)).update(readFileSync(path));
+    else hash.update(relative(root, path)).update(readFileSync(path));
   };
   for (const path of paths) add(join(root, path));
   return hash.digest('hex');

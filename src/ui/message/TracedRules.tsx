@@ -55,8 +55,8 @@ export function TracedRules({ auditId, view }: { auditId: string; view: Pick<Tra
                 .filter((test) => all || test.holds)
                 .map((test, index) => (
                   <li key={String(index)}>
-                    {test.words ?? <code>{test.text.length > 160 ? `${test.text.slice(0, 160)}…` : test.text}</code>}{' '}
-                    <span className={classes.outcome}>{test.holds ? 'matches' : 'does not match'}</span>
+                    <span className={classes.outcome}>{test.holds ? 'matches' : 'does not match'}:</span>{' '}
+                    {test.words ?? <code>{test.text.length > 160 ? `${test.text.slice(0, 160)}…` : test.text}</code>}
                     {test.evidence.slice(0, 3).map((words) => (
                       <span key={words} className={classes.evidence}>
                         {words}
