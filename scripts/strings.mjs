@@ -9,9 +9,20 @@ import ts from 'typescript';
 
 const given = process.argv.slice(2);
 const folders = given.length > 0 ? given : ['src/ui', 'src/app', 'src/cli', 'src/server', 'src/core', 'src/files'];
-const MORE = given.length > 0 ? [] : ['src/views.ts', 'src/managesieve', 'src/standins'];
+const MORE =
+  given.length > 0
+    ? []
+    : [
+        'src/views.ts',
+        'src/managesieve',
+        'src/standins',
+        'demo/seed.ts',
+        'scripts/demo.mjs',
+        'scripts/install.mjs',
+        'scripts/build.mjs',
+      ];
 
-const isSource = (name) => /\.tsx?$/.test(name) && !/\.test\.tsx?$/.test(name) && !name.endsWith('.d.ts');
+const isSource = (name) => /\.(tsx?|mjs)$/.test(name) && !/\.test\.tsx?$/.test(name) && !name.endsWith('.d.ts');
 const filesOf = (path) =>
   isSource(path)
     ? [path]

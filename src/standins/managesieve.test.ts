@@ -49,7 +49,12 @@ describe('a conversation', () => {
     ['plain', ['SCRAM-SHA-256']],
   ] as const)('by %s with %s: every command', async (security, sasl) => {
     const { server, client } = await signedIn({ security, sasl });
-    expect(client.capabilities).toMatchObject({ implementation: 'a stand-in', maxRedirects: 5, version: '1.0', sasl });
+    expect(client.capabilities).toMatchObject({
+      implementation: 'built-in demo server',
+      maxRedirects: 5,
+      version: '1.0',
+      sasl,
+    });
     expect(client.capabilities.sieve).toContain('imap4flags');
     expect(await client.list()).toEqual([]);
     await client.haveSpace('müll "1"', 100);
@@ -80,7 +85,7 @@ describe('a conversation', () => {
       const error = await failing(work);
       return thrownAs(ServerRefusal, error);
     };
-    expect((await refusal(client.check('require "date";\r\nkeep'))).text).toMatch(/line 2.*\r\n.*I do not have date/s);
+    expect((await refusal(client.check('require "date";\r\nkeep'))).text).toMatch(/line 2.*\r\n.*date/s);
     expect((await refusal(client.put('one', 'vanish;'))).text).toContain('vanish');
     expect(await refusal(client.put('two', SCRIPT))).toMatchObject({ answer: 'NO', code: 'QUOTA/MAXSCRIPTS' });
     expect(await refusal(client.put('one', `# ${'x'.repeat(2000)}\r\n`))).toMatchObject({ code: 'QUOTA/MAXSIZE' });
@@ -101,7 +106,9 @@ describe('a conversation', () => {
       ] as const) {
         const client = await ManageSieve.connect(address);
         opened.push(client);
-        expect(await failing(client.authenticate(user, password))).toMatchObject({ text: 'I do not know you.' });
+        expect(await failing(client.authenticate(user, password))).toMatchObject({
+          text: 'User or password is wrong.',
+        });
         expect(await failing(client.list())).toMatchObject({ text: 'Sign in first.' });
       }
     },
@@ -147,7 +154,7 @@ describe('what can go wrong', () => {
     const { server, client } = await signedIn({ security: 'plain' });
     server.faults = { ...NO_FAULTS, refuses: 'PUTSCRIPT' };
     expect(await failing(client.put('one', SCRIPT))).toMatchObject({
-      text: expect.stringContaining('line 2: Nor that.'),
+      text: expect.stringContaining('line 2: nor is this line.'),
     });
     server.faults = { ...NO_FAULTS, slow: 5000 };
     expect(await failing(client.list())).toMatchObject({ message: 'The server did not answer for 2 s.' });

@@ -122,7 +122,7 @@ class Session {
     else this.#listen();
     const { refers } = this.server.faults;
     if (refers) {
-      this.#say(`BYE (REFERRAL "${refers}") "Try there."`);
+      this.#say(`BYE (REFERRAL "${refers}") "Use that server."`);
       this.socket.end();
     } else this.#capabilities();
   }
@@ -154,7 +154,7 @@ class Session {
         this.#answer(line);
       }
     } catch (error) {
-      this.#say(`BYE ${text(error instanceof Error ? error.message : 'I do not understand you.')}`);
+      this.#say(`BYE ${text(error instanceof Error ? error.message : 'The request is not understood.')}`);
       this.socket.end();
     } finally {
       this.#busy = false;
@@ -188,7 +188,7 @@ class Session {
       this.#write(
         Buffer.concat([
           Buffer.from('NO '),
-          written('line 1: I do not like this script.\r\nline 2: Nor that.', 'server'),
+          written('line 1: this script is not accepted.\r\nline 2: nor is this line.', 'server'),
           Buffer.from('\r\n'),
         ]),
       );
@@ -211,8 +211,8 @@ class Session {
         this.socket.end();
         return null;
       case 'STARTTLS':
-        if (this.#secured) return 'NO "The line is secured."';
-        this.#say('OK "Begin."');
+        if (this.#secured) return 'NO "The connection is already encrypted."';
+        this.#say('OK "Start TLS now."');
         this.#secure();
         this.#capabilities();
         return null;
@@ -244,18 +244,18 @@ class Session {
       case 'HAVESPACE':
         return this.#space(first, Number(second)) ?? 'OK "There is room."';
       case 'CHECKSCRIPT':
-        return this.#sound(first) ?? 'OK "It is well."';
+        return this.#sound(first) ?? 'OK "The script is valid."';
       case 'PUTSCRIPT':
-        if (!isName(first)) return 'NO "A script has another name than that."';
+        if (!isName(first)) return 'NO "The name of the script is not allowed."';
         return this.#space(first, Buffer.byteLength(second)) ?? this.#sound(second) ?? this.#keep(first, second);
       case 'SETACTIVE':
         if (first !== '' && !scripts.has(first)) return 'NO (NONEXISTENT) "There is no such script."';
         this.server.active = first === '' ? null : first;
-        return 'OK "It runs."';
+        return 'OK "The script is active."';
       case 'RENAMESCRIPT': {
         const script = scripts.get(first);
         if (script === undefined) return 'NO (NONEXISTENT) "There is no such script."';
-        if (scripts.has(second)) return 'NO (ALREADYEXISTS) "There is one of that name."';
+        if (scripts.has(second)) return 'NO (ALREADYEXISTS) "A script of that name already exists."';
         scripts.delete(first);
         scripts.set(second, script);
         if (this.server.active === first) this.server.active = second;
@@ -263,25 +263,26 @@ class Session {
       }
       case 'DELETESCRIPT':
         if (!scripts.has(first)) return 'NO (NONEXISTENT) "There is no such script."';
-        if (this.server.active === first) return 'NO (ACTIVE) "It runs."';
+        if (this.server.active === first) return 'NO (ACTIVE) "The script is active."';
         scripts.delete(first);
-        return 'OK "Gone."';
+        return 'OK "Deleted."';
       default:
-        return `NO ${text(`I know no ${command}.`)}`;
+        return `NO ${text(`${command} is not supported.`)}`;
     }
   }
 
   #keep(name: string, script: string): string {
     this.server.scripts.set(name, script);
-    return 'OK "Kept."';
+    return 'OK "Stored."';
   }
 
   /** Null if there is room. */
   #space(name: string, octets: number): string | null {
     const { quota } = this.server.settings;
     const { scripts } = this.server;
-    if (octets > quota.octets) return 'NO (QUOTA/MAXSIZE) "It is too large."';
-    if (!scripts.has(name) && scripts.size >= quota.scripts) return 'NO (QUOTA/MAXSCRIPTS) "There are too many."';
+    if (octets > quota.octets) return 'NO (QUOTA/MAXSIZE) "The script is too large."';
+    if (!scripts.has(name) && scripts.size >= quota.scripts)
+      return 'NO (QUOTA/MAXSCRIPTS) "There are too many scripts."';
     return null;
   }
 
@@ -294,27 +295,27 @@ class Session {
     const unknown = required.filter((name) => !this.server.settings.sieve.includes(name));
     const faults = [
       ...listing('', script, [...diagnostics, ...check(read)]).map((line) => line.replace(/^:/, 'line ')),
-      ...unknown.map((name) => `line 1: I do not have ${name}.`),
+      ...unknown.map((name) => `line 1: ${name} is not supported.`),
     ];
     return faults.length === 0 ? null : `NO ${text(faults.join('\r\n'))}`;
   }
 
   #capabilities(): void {
     const { sieve, sasl, security } = this.server.settings;
-    this.#say('"IMPLEMENTATION" "a stand-in"');
+    this.#say('"IMPLEMENTATION" "built-in demo server"');
     this.#say(`"SIEVE" ${text(sieve.join(' '))}`);
     this.#say(`"SASL" ${text(this.#secured ? sasl.join(' ') : '')}`);
     if (security === 'starttls' && !this.#secured) this.#say('"STARTTLS"');
     this.#say('"MAXREDIRECTS" "5"');
     this.#say('"VERSION" "1.0"');
-    this.#say('OK "I listen."');
+    this.#say('OK "Ready."');
   }
 
   #authenticate(way: string, response: string): void {
     const { user, password, sasl } = this.server.settings;
     const said = Buffer.from(response, 'base64').toString('utf8');
-    if (this.#known || !this.#secured) this.#say('NO "Not now."');
-    else if (!sasl.includes(way)) this.#say('NO "I know no such way."');
+    if (this.#known || !this.#secured) this.#say('NO "Signing in is not possible now."');
+    else if (!sasl.includes(way)) this.#say('NO "This way of signing in is not supported."');
     else if (way === 'PLAIN') this.#welcome(said === `\0${user}\0${password}`);
     else this.#challenge(said.replace(/^n,,/, ''));
   }
@@ -329,7 +330,7 @@ class Session {
 
   #welcome(isKnown: boolean, code = ''): void {
     this.#known = isKnown;
-    this.#say(isKnown ? `OK${code} "Welcome."` : 'NO "I do not know you."');
+    this.#say(isKnown ? `OK${code} "Welcome."` : 'NO "User or password is wrong."');
   }
 
   #proceed(line: readonly Word[]): void {

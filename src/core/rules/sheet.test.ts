@@ -6,7 +6,7 @@ import { ownJson } from '../text/lookup';
 import { chainFromSieve } from './from-sieve';
 import type { Rule } from './rule';
 import { sentenceOf } from './sentence';
-import { rowOfRule, ruleOfRow, type SheetRow } from './sheet';
+import { columnNamed, rowOfRule, ruleOfRow, type SheetRow } from './sheet';
 
 const read = (row: SheetRow): Rule => {
   const reading = ruleOfRow(row, 'x');
@@ -18,6 +18,12 @@ const faults = (row: SheetRow) => {
   return reading.ok ? [] : reading.faults.map(({ column, words }) => `${column}: ${words}`);
 };
 const ruleFrom = (script: string) => ruleAt(chainFromSieve(script).chain.entries, 0);
+
+test('columns are known by their titles, by those of earlier versions, and by their ids; an empty title is none', () => {
+  expect(
+    ['Discard', 'drop', 'Keep it too', ' ends HERE ', 'Sender', 'Text has', '', 'Colour'].map(columnNamed),
+  ).toEqual(['drop', 'drop', 'forwardCopy', 'ending', 'sender', 'text', null, null]);
+});
 
 describe('a row', () => {
   test('says a rule in plain cells', () => {

@@ -20,7 +20,10 @@ export function fieldName(name: string): string {
 
 /** Several fields, each name once. */
 export const fieldNames = (names: readonly string[], conjunction: 'and' | 'or'): string =>
-  joined([...new Set(names.map(fieldName))], conjunction);
+  names.length === 0 ? MISSING : joined([...new Set(names.map(fieldName))], conjunction);
+
+/** Stands for a field that is not entered yet. */
+const MISSING = '…';
 
 const SHOWN_KEYS = 4;
 
@@ -99,7 +102,7 @@ const articleOf = (word: string): string => (/^[aeiou]/.test(word) ? 'an' : 'a')
 
 /** Whether fields are present, or not all of them; `where` names the MIME part. */
 export function presentWords(headers: readonly string[], where: string, negated: boolean): string {
-  const [only = ''] = headers;
+  const [only = MISSING] = headers;
   const named = fieldNames(headers, 'and');
   if (!named.includes(' and ') || headers.length === 1) {
     const subject = fieldName(only) === 'the subject' ? 'the subject' : `the field ${fieldName(only)}`;

@@ -83,9 +83,9 @@ describe('a server of scripts', () => {
     const { standIn, ask } = await played();
     await fill();
     await perform(store, job(), { kind: 'verify' });
-    await expect(ask({ ask: 'look' }, { password: 'wrong' })).rejects.toThrow('I do not know you.');
+    await expect(ask({ ask: 'look' }, { password: 'wrong' })).rejects.toThrow('User or password is wrong.');
     standIn.faults = { ...NO_FAULTS, refuses: 'PUTSCRIPT' };
-    await expect(ask({ ask: 'put', name: 'new' })).rejects.toThrow('line 2: Nor that.');
+    await expect(ask({ ask: 'put', name: 'new' })).rejects.toThrow('line 2: nor is this line.');
     standIn.faults = { ...NO_FAULTS, drops: 'PUTSCRIPT' };
     await expect(ask({ ask: 'put', name: 'new' })).rejects.toThrow(Refusal);
     expect([[...standIn.scripts.keys()], standIn.active, listHanded(store, id)]).toEqual([['old'], 'old', []]);
