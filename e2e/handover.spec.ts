@@ -78,6 +78,6 @@ test('a script is written for a server, its costs are accepted, and it is handed
 
   await page.request.put('/api/standin', { data: { refuses: 'LISTSCRIPTS' } });
   await page.getByRole('button', { name: 'Connect' }).click();
-  await expect(page.getByRole('alert').filter({ hasText: 'I do not like this script' })).toBeVisible();
+  await expect(page.getByRole('alert').filter({ hasText: 'this script is not accepted' })).toBeVisible();
   await page.request.put('/api/standin', { data: { refuses: null } });
 });
