@@ -5,6 +5,7 @@ import { type FindingKind, KINDS, PROOF_ASSUMES, REPAIRS } from './wording';
 const OFF = 'Switch “A” off';
 const REMOVE = 'Remove “A”';
 const EXEMPT_RULES = [REPAIRS['exempt rule']('A', 'B'), REPAIRS['exempt rule']('B', 'A')];
+const INSTEAD = [REPAIRS['file instead']('A', 'discards'), REPAIRS['mark instead']('A', 'discards')];
 const SENDERS = ['ann@people.example'];
 const EXEMPT_SENDERS = REPAIRS['exempt senders']('A', SENDERS);
 
@@ -19,11 +20,11 @@ interface Documented {
 export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
   loss: {
     certainty: ['shown'],
-    repairs: [REPAIRS['file instead']('A', 'discards'), REPAIRS['mark instead']('A', 'discards'), OFF, REMOVE],
+    repairs: [...INSTEAD, OFF, REMOVE],
   },
   unprotected: {
     certainty: ['observed'],
-    repairs: [EXEMPT_SENDERS, REPAIRS['exempt own']('A'), REPAIRS['file instead']('A', 'discards'), OFF, REMOVE],
+    repairs: [EXEMPT_SENDERS, REPAIRS['exempt own']('A'), ...INSTEAD, REPAIRS['inbox too']('A'), OFF, REMOVE],
   },
   'forward-risk': { certainty: ['shown'], repairs: [REPAIRS['keep a copy']('A'), EXEMPT_SENDERS, OFF, REMOVE] },
   'exception-bypassed': {
@@ -52,7 +53,7 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
   },
   'order-conflict': {
     certainty: ['shown'],
-    repairs: ['Move “B” directly before “A”', ...EXEMPT_RULES, 'Let “A” stop'],
+    repairs: ['Move “B” directly before “A”', ...EXEMPT_RULES, 'Let “A” continue', 'Let “A” stop'],
   },
   'runs-on': { certainty: ['shown'], repairs: [...EXEMPT_RULES, 'Let “A” stop', 'Switch “B” off', OFF] },
   'hidden-unread': { certainty: ['observed'], repairs: [REPAIRS['inbox too']('A'), OFF, REMOVE] },
@@ -85,7 +86,14 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
   contradiction: { certainty: ['proved'], repairs: [OFF, REMOVE] },
   redundant: { certainty: ['proved', 'undecided'], repairs: [OFF, REMOVE] },
   mergeable: { certainty: ['proved'], repairs: [REPAIRS.merge('A', 'B')] },
-  'subsumed-test': { certainty: ['proved'], repairs: [REPAIRS['leave out']('A', 'the key “oak”')] },
+  'subsumed-test': {
+    certainty: ['proved'],
+    repairs: [
+      'the key “oak”',
+      'the test (the subject contains “oak”)',
+      'the exception (the subject contains “oak”)',
+    ].map((part) => REPAIRS['leave out']('A', part)),
+  },
   'not-portable': {
     certainty: ['shown', 'observed'],
     repairs: ['On the Export page: accept the difference, leave the rule out, or keep it as a comment'],
