@@ -10,7 +10,7 @@ import { maybeComparator } from './match/comparators';
 import { encodedFaults, requires, stringsIn } from './strings';
 import { type CommandNode, nameSpan, type Script, type Statement, type TestNode } from './tree';
 
-/** Everything that a server would refuse in a script that could be read, in the order of the text. */
+/** All faults that a server would reject in a parsed script, in text order. */
 export function check(script: Script): readonly Diagnostic[] {
   return new Checker().run(script);
 }
@@ -20,7 +20,7 @@ class Checker {
   readonly #diagnostics: Diagnostic[] = [];
   readonly #required = new Set<string>();
   #variables = false;
-  /** The commands whose blocks the statement at hand stands in, the outermost first. */
+  /** The commands whose blocks contain the current statement, outermost first. */
   readonly #around: string[] = [];
 
   run(script: Script): readonly Diagnostic[] {
@@ -93,7 +93,7 @@ class Checker {
     this.#around.pop();
   }
 
-  /** Actions that exclude each other and certainly both run, since they stand in one block. */
+  /** Conflicting actions that certainly both run, since they are in one block. */
   #conflicts(statements: readonly Statement[]): void {
     const seen = new Set<string>();
     for (const node of statements) {
@@ -107,13 +107,13 @@ class Checker {
       if (other && section) {
         this.#report('conflicting-actions', nameSpan(node), { name: node.name, other, section });
       }
-      // A script that is none may hold a million words that are no commands.
+      // A file that is not a script may contain a million unknown commands.
       if (commands.has(node.name)) seen.add(node.name);
       if (node.name === 'stop') break;
     }
   }
 
-  /** What `ihave` asks for may be used where it holds (RFC 5463 section 4); that much is taken as required. */
+  /** Whatever `ihave` asks for may be used where it is true (RFC 5463 section 4), so it counts as required there. */
   #assume(statements: readonly Statement[]): void {
     const inTest = (test: TestNode) => {
       if (test.name === 'ihave') {
@@ -162,7 +162,10 @@ class Checker {
     for (const child of node.tests) this.#test(child);
   }
 
-  /** Names of variables with a point in them belong to an extension that must be required (RFC 5229 section 3, RFC 6609 section 3.4.2). */
+  /**
+   * Variable names with a dot belong to an extension that must be required (RFC 5229 section 3, RFC 6609 section
+   * 3.4.2).
+   */
   #namespaces(node: CommandNode | TestNode): void {
     for (const item of stringsIn(node.args)) {
       const written = [...item.value.matchAll(REFERENCE)].map(([, name = '']) => name);

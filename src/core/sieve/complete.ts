@@ -4,9 +4,9 @@ import { tagUsage, usageOf } from './language/usage';
 import { comparatorNames } from './match/comparators';
 import { Lexer, TOKEN, type TokenKind } from './tokens';
 
-/** What may stand at a place of a script, as far as the table of the language can say. */
+/** Completions at a position of a script, from the table of the language. */
 export interface Completions {
-  /** Where the words begin that a chosen option replaces; they end at the place asked for. */
+  /** The start of the word that a completion replaces; it ends at the cursor. */
   readonly from: number;
   readonly options: readonly CompletionOption[];
 }
@@ -14,16 +14,18 @@ export interface Completions {
 export interface CompletionOption {
   readonly label: string;
   readonly kind: 'command' | 'test' | 'tag' | 'string';
-  /** The capability that it needs, and how it is written. */
+  /** The capability it needs, and its syntax. */
   readonly detail: string;
   readonly about: string;
 }
 
 type Definition = CommandDefinition | TestDefinition;
 
-/** Where in a statement a place is: what was begun last, and what comes next. */
+/** The syntactic position: what was begun last, and what comes next. */
 interface Place {
-  /** What the arguments at hand belong to; null at the beginning of a statement or for an unknown name. */
+  /**
+   * The command or test whose arguments are being written; null at the beginning of a statement or for an unknown name.
+   */
   readonly head: Definition | null;
   readonly next: 'command' | 'test' | 'argument';
   /** The tags given to `head` so far. */
@@ -32,7 +34,7 @@ interface Place {
 
 const RELATIONS = ['gt', 'ge', 'lt', 'le', 'eq', 'ne'];
 
-/** Null inside of comments and of texts that may hold anything. */
+/** Null inside comments and free texts. */
 export function maybeCompletions(source: string, offset: number): Completions | null {
   const before = source.slice(0, offset);
   const last: { kind: TokenKind; start: number; end: number } = { kind: TOKEN.end, start: 0, end: -1 };
@@ -61,7 +63,7 @@ export function maybeCompletions(source: string, offset: number): Completions | 
   return { from, options: tagOptions(place) };
 }
 
-/** Reads what stands before a place; nothing of it need be complete. */
+/** Parses the text before a position, which may be incomplete. */
 function placeOf(before: string): Place {
   const lexer = new Lexer(before);
   let place: Place = { head: null, next: 'command', tags: [] };
@@ -114,7 +116,7 @@ function tagOptions({ head, tags }: Place): CompletionOption[] {
     }));
 }
 
-/** Strings of which the standards give a list. */
+/** String arguments with a list of values in the standards. */
 function stringOptions({ head, tags }: Place): CompletionOption[] {
   const last = tags[tags.length - 1];
   if (head?.name === 'require' || head?.name === 'ihave') return [...capabilities].sort().map(stringOption);

@@ -1,6 +1,6 @@
 import { LineIndex, type Span } from '../text/span';
 
-/** A fault in a script: a code, its place, and the details the wording needs. Wording lives in `WORDS` alone. */
+/** A fault in a script: a code, its place, and details for its wording, which is only in `WORDS`. */
 export interface Diagnostic {
   readonly code: DiagnosticCode;
   readonly span: Span;
@@ -67,7 +67,7 @@ function suggestion(details: Readonly<Record<string, string>>): string {
   return details.nearest ? `; did you mean "${details.nearest}"?` : '';
 }
 
-/** A diagnostic at a place, which may be a node of the tree: only its offsets are kept. */
+/** A diagnostic at a place, which may be a tree node: only its offsets are kept. */
 export function diagnostic(
   code: DiagnosticCode,
   { start, end }: Span,
@@ -83,7 +83,7 @@ export function wordsOf(fault: Diagnostic): string {
   return words(Object.fromEntries(shown));
 }
 
-/** Characters of a script that a statement repeats at most. */
+/** Most characters of a script quoted in a diagnostic. */
 const SHOWN = 80;
 
 function onOneLine(value: string): string {

@@ -11,26 +11,26 @@ export interface Parsed {
   readonly diagnostics: readonly Diagnostic[];
 }
 
-/** Deeper nesting is refused rather than run into the end of the stack; RFC 5228 asks for 15 at least. */
+/** Deeper nesting is rejected, so that the stack cannot overflow; RFC 5228 requires at least 15. */
 const NESTING_LIMIT = 64;
-/** How often the text after an unclosed block is read anew. */
+/** How often the text after an unclosed block is parsed again. */
 const RESTART_LIMIT = 50;
 
 /**
- * A syntax fault that ends the statement at hand; `#statement` turns it into an unreadable node. It is no `Error`: taking
- * down the stack a million times is what a megabyte of braces would cost.
+ * A syntax fault that ends the current statement; `#statement` turns it into an unreadable node. Not an `Error`, since
+ * capturing the stack a million times would make a megabyte of braces slow.
  */
 class Fault {
   constructor(
     readonly fault: Diagnostic | null,
-    /** The token at which reading can go on, when that is known better than by looking for the end of the statement. */
+    /** The token at which parsing can resume, if known better than the end of the statement. */
     readonly resumeAt: TokenPlace | null = null,
   ) {}
 }
 
 /**
- * Reads a script by the generic grammar of RFC 5228 section 8.2. Never throws: what cannot be read becomes an
- * `unreadable` node with a diagnostic, and reading goes on behind it.
+ * Parses a script by the generic grammar of RFC 5228 section 8.2. Never throws: unparsable text becomes an `unreadable`
+ * node with a diagnostic, and parsing resumes after it.
  */
 export function parse(source: string): Parsed {
   return new Parser(source).run();
@@ -40,24 +40,24 @@ export function parse(source: string): Parsed {
 const NONE: readonly never[] = [];
 
 class Parser {
-  /** The token at hand has been read, but not taken. */
+  /** The current token has been read but not consumed. */
   readonly #lexer: Lexer;
-  /** Those of the lexer are its own. */
+  /** The lexer reports its own diagnostics. */
   #diagnostics: Diagnostic[] = [];
-  /** Made only when lines are asked for. */
+  /** Created only when lines are requested. */
   #lines: LineIndex | null = null;
   #depth = 0;
   #restarts = 0;
-  /** Index of the next comment that no node has taken. */
+  /** Index of the next comment not attached to a node. */
   #nextComment = 0;
-  /** Whether the tests read last stood in parentheses. */
+  /** Whether the last tests were in parentheses. */
   #listed = false;
   /**
-   * The members read so far of all lists that are still open, the innermost last. A list made by pushing to it would keep
-   * room for seventeen members, and most lists of a script have one or two.
+   * The members of all open lists, innermost last. Pushing to separate arrays would reserve room for seventeen members,
+   * and most lists of a script have one or two.
    */
   readonly #open: unknown[] = [];
-  /** How many of `#open` count; what stands behind them is left over. */
+  /** How many members of `#open` count; later ones are stale. */
   #held = 0;
 
   constructor(readonly source: string) {

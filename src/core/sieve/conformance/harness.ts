@@ -8,7 +8,9 @@ import { parse } from '../parse';
 
 /** Helpers of the tables in this folder. Sections are given from memory of the standards. */
 
-/** Everything is required, so that rows can be short. `variables` and `encoded-character` change strings: see `plain`. */
+/**
+ * Everything is required, so that rows can be short. `variables` and `encoded-character` change strings: see `plain`.
+ */
 const REQUIRE_ALL = `require [${[...capabilities].map((name) => `"${name}"`).join(', ')}];\n`;
 const REQUIRE_PLAIN = `require [${[...capabilities]
   .filter((name) => name !== 'variables' && name !== 'encoded-character')
@@ -28,8 +30,8 @@ export const faultCodes = (script: string): DiagnosticCode[] => {
 };
 
 /**
- * What a script does with a message, in a short form: folders with their flags in brackets, `>` before a redirect,
- * `refused`, `dropped`, `~` before a reply, `!` before an error.
+ * The result of a script on a message in short form: folders with flags in brackets, `>` before a redirect, `refused`,
+ * `dropped`, `~` before a reply, `!` before an error.
  */
 export function outcomeOf(script: string, message: string, { world, envelope, plain }: Setting = {}): string {
   const source = (plain ? REQUIRE_PLAIN : REQUIRE_ALL) + script;
@@ -49,7 +51,7 @@ export function outcomeOf(script: string, message: string, { world, envelope, pl
   return parts.length === 0 ? 'dropped' : parts.join(' ');
 }
 
-/** Whether a test holds for a message. */
+/** Whether a test is true for a message. */
 export function holds(test: string, message: string, setting: Setting = {}): boolean {
   const outcome = outcomeOf(`if ${test} { discard; }`, message, setting);
   if (outcome !== 'dropped' && outcome !== 'INBOX') throw new Error(`${test}: ${outcome}`);

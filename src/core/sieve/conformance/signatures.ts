@@ -1,7 +1,7 @@
 import type { CommandDefinition, Parameter, TestDefinition } from '../language/definition';
 import { capabilitiesOf } from '../language/table';
 
-/** Values that the checks beyond the shape accept. */
+/** Argument values that pass all checks. */
 const VALUES: Readonly<Record<string, string>> = {
   address: '"a@x.example"',
   method: '"mailto:a@x.example"',
@@ -15,7 +15,7 @@ function sampleOf({ name, type }: Parameter): string {
   return VALUES[name] ?? (type === 'string-list' ? '["a", "b"]' : '"a"');
 }
 
-/** A script that uses a command or test in its plainest form, with or without what it needs. */
+/** A script with the simplest form of a command or test, with or without its require. */
 export function printSignature(
   row: CommandDefinition | TestDefinition,
   form: 'whole' | 'no capability' | 'no arguments' | 'unknown tag',

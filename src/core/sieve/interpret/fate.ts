@@ -1,16 +1,16 @@
 import { elementAt } from '../../text/lookup';
 import { ScriptError } from './run';
 
-/** Where one message ends (RFC 5228 section 2.10). */
+/** The fate of one message (RFC 5228 section 2.10). */
 export interface Fate {
-  /** By folder, each once; INBOX for keep. In the order in which they were first filed. */
+  /** By folder, each once; INBOX for keep. In the order they were first filed. */
   readonly deliveries: readonly Delivery[];
   /** Addresses, each once. */
   readonly redirects: readonly string[];
   readonly rejected: boolean;
-  /** How the message was refused and with which words, as one line; null where it was not. */
+  /** The kind and text of the rejection, as one line; null if it was not rejected. */
   readonly refusal: string | null;
-  /** Automatic replies and notifications, each as one line: what goes out; to whom follows from the message. */
+  /** Automatic replies and notifications, one line each, without their recipients, which follow from the message. */
   readonly replies: readonly string[];
 }
 
@@ -22,12 +22,12 @@ export interface Delivery {
 
 export const INBOX = 'INBOX';
 
-/** True exactly when nothing is delivered, redirected or refused. */
+/** True exactly when nothing is delivered, redirected or rejected. */
 export function isDropped(fate: Fate): boolean {
   return fate.deliveries.length === 0 && fate.redirects.length === 0 && !fate.rejected;
 }
 
-/** Two fates are equal when their deliveries with flags, redirects, refusals and replies are equal as sets. */
+/** Two fates are equal when their deliveries with flags, redirects, rejections and replies are equal as sets. */
 export function fateKey(fate: Fate): string {
   const deliveries = fate.deliveries.map((delivery) => [delivery.folder, ...delivery.flags]);
   deliveries.sort((a, b) => compareText(elementAt(a, 0), elementAt(b, 0)));
@@ -50,14 +50,14 @@ export function canonicalAddress(address: string): string {
   return at < 0 ? address : address.slice(0, at + 1) + address.slice(at + 1).toLowerCase();
 }
 
-/** Flags as RFC 5232 section 2 reads a list: split at blanks, caseless, each once, empty ones ignored. */
+/** Parses flags as RFC 5232 section 2: split at spaces, caseless, each once, empty ones ignored. */
 export function normalFlags(list: readonly string[]): string[] {
   return [...new Set(list.flatMap((text) => text.toLowerCase().split(/\s+/)).filter((flag) => flag !== ''))];
 }
 
 /**
- * The keys of a flag test: a list of flags too, so that blanks part them (RFC 5232 sections 2 and 4). With `:is` they are flags and
- * read as such; with other match types they are parts of flags or patterns for them.
+ * The keys of a flag test are lists of flags too, separated by spaces (RFC 5232 sections 2 and 4). With `:is` they are
+ * whole flags; with other match types, parts of flags or patterns.
  */
 export function flagKeys(match: string, keys: readonly string[]): readonly string[] {
   if (match === 'is') return normalFlags(keys);
@@ -65,7 +65,7 @@ export function flagKeys(match: string, keys: readonly string[]): readonly strin
   return [...new Set(keys.flatMap((key) => key.split(/\s+/)))].filter((key) => key !== '');
 }
 
-/** An action as a run took it; the flags of a delivery are null where they were those set so far. */
+/** An executed action; the flags of a delivery are null if it uses those set so far. */
 export type Taken =
   | { readonly action: 'keep'; readonly flags: readonly string[] | null }
   | {
@@ -92,10 +92,13 @@ export class FateBuilder {
   #refusals: string[] = [];
   #vacations = 0;
   #keepImplicit = true;
-  /** What was done, in order; the implicit keep is not among it. */
+  /** Executed actions, in order, without the implicit keep. */
   readonly taken: Taken[] = [];
 
-  /** The same folder twice is one delivery (section 2.10.3), and the flags of the last one win (RFC 5232 section 5). */
+  /**
+   * Repeated filing into a folder is one delivery (section 2.10.3), with the flags of the last one (RFC 5232 section
+   * 5).
+   */
   take(action: Taken, flagsSoFar: readonly string[]): void {
     this.taken.push(action);
     switch (action.action) {
@@ -119,7 +122,7 @@ export class FateBuilder {
         this.#keepImplicit = false;
         return;
       case 'reply':
-        // Neither a reply nor a notification touches the implicit keep (RFC 5230 section 4, RFC 5435 section 3).
+        // Replies and notifications do not affect the implicit keep (RFC 5230 section 4, RFC 5435 section 3).
         if (action.by === 'vacation') this.#countVacation();
         if (action.line !== null) this.#replies.add(action.line);
         return;
@@ -143,9 +146,9 @@ export class FateBuilder {
   }
 
   /**
-   * The implicit keep takes the flags as they are at the end of the script (RFC 5232 section 5). Throws a
-   * `ScriptError` for a refusal beside a delivery, a redirect, a vacation reply or another refusal (RFC 5429 section 2, RFC
-   * 5230 section 4.7).
+   * The implicit keep takes the flags of the end of the script (RFC 5232 section 5). Throws a `ScriptError` for a
+   * rejection together with a delivery, a redirect, a vacation reply or another rejection (RFC 5429 section 2, RFC 5230
+   * section 4.7).
    */
   finish(flags: readonly string[]): Fate {
     const [refusal = null, another] = this.#refusals;
@@ -167,7 +170,7 @@ export class FateBuilder {
   }
 }
 
-/** What becomes of a message whose script ends with an error: it is kept, and nothing else is done (RFC 5228 section 2.10.6). */
+/** The fate of a message whose script fails: it is kept, and nothing else is done (RFC 5228 section 2.10.6). */
 export const KEPT: Fate = {
   deliveries: [{ folder: INBOX, flags: [] }],
   redirects: [],

@@ -11,16 +11,16 @@ import { makeWorld, type World } from './world';
 
 export interface Outcome {
   readonly fate: Fate;
-  /** In the order in which things were tried; empty unless a trace was asked for. */
+  /** In execution order; empty unless a trace was requested. */
   readonly trace: readonly TraceStep[];
-  /** What was done, in order; the implicit keep is not among it. */
+  /** Executed actions, in order, without the implicit keep. */
   readonly taken: readonly Taken[];
   readonly stopped: boolean;
-  /** Why the script ended with an error; the message is then kept and nothing else is done with it. */
+  /** Why the script failed; the message is then kept and nothing else is done. */
   readonly error: string | null;
 }
 
-/** A script made ready to be run over many messages. */
+/** A script compiled for running on many messages. */
 export type Interpreter = (message: MailMessage, envelope: Envelope, options?: RunOptions) => Outcome;
 
 export interface RunOptions {
@@ -28,14 +28,13 @@ export interface RunOptions {
   readonly world?: World;
 }
 
-/** Statements and tests that one run may take, included scripts and loops counted: no script hangs. */
+/** Most statements and tests of one run, including included scripts and loops, so that no script hangs. */
 const STEP_LIMIT = 200_000;
 
 /**
- * Prepares a script. What cannot be read or is not known to the language does nothing: callers tell the user by the
- * diagnostics of `parse` and `check`. Unless a world is given, each message is looked at by itself: vacation and
- * duplicate remember nothing. `before` is a script that runs before it over the same message; what is told is what the script
- * itself did, which is nothing where the other one has ended the run.
+ * Compiles a script. Unparsed and unknown parts do nothing: callers report the diagnostics of `parse` and `check`.
+ * Unless a world is given, messages are independent: vacation and duplicate remember nothing. `before` is a script that
+ * runs first on the same message; results are those of the script itself, none if `before` has ended the run.
  */
 export function interpreter(script: Script, before: Script | null = null): Interpreter {
   const [prelude, body] = [before && compileScript(before), compileScript(script)];
@@ -148,7 +147,7 @@ function compileAction(node: CommandNode, setup: Setup): ActionProgram | null {
   };
 }
 
-/** A test that is not known, or whose arguments are wrong, does not hold. */
+/** An unknown test, or one with wrong arguments, is false. */
 function compileTest(node: TestNode, setup: Setup): TestProgram {
   const definition = tests.get(node.name);
   const binding = definition && bind(definition, node, setup);

@@ -12,24 +12,24 @@ export interface Run {
   readonly envelope: Envelope;
   readonly world: World;
   readonly fate: FateBuilder;
-  /** The internal variable of RFC 5232 section 2: lower case, without doubles, in order of first mention. */
+  /** The internal variable of RFC 5232 section 2: lower case, without duplicates, in order of first mention. */
   flags: readonly string[];
-  /** Why nothing more is run: to the end of the script, of an included script, or of a loop. */
+  /** What has ended execution: of the script, of an included script, or of a loop. */
   signal: Signal | null;
   readonly variables: Variables;
-  /** The part at hand within foreverypart (RFC 5703 section 3). */
+  /** The current part within foreverypart (RFC 5703 section 3). */
   part: MimePart | null;
-  /** Scripts being included, the outermost first, and those included so far (RFC 6609). */
+  /** Scripts being included, outermost first, and all included so far (RFC 6609). */
   readonly including: string[];
   readonly included: Set<string>;
   readonly language: Language;
-  /** Statements and tests that may still be run. */
+  /** Statements and tests that may still run. */
   budget: number;
-  /** Collects what was tried, or null where nobody asks. */
+  /** Collects trace steps, or null if no trace was requested. */
   readonly trace: TraceStep[] | null;
 }
 
-/** What a run may ask of the language itself. */
+/** Capabilities of the run that depend on the script. */
 export interface Language {
   readonly knows: (capability: string) => boolean;
   readonly compile: (script: Script) => (run: Run) => void;
@@ -41,7 +41,7 @@ export type Signal = { readonly kind: 'stop' | 'return' } | { readonly kind: 'br
 export interface Variables {
   values: Map<string, string>;
   readonly globals: Map<string, string>;
-  /** Names that `global` has declared in the script at hand (RFC 6609 section 3.4.1). */
+  /** Names declared by `global` in the current script (RFC 6609 section 3.4.1). */
   declared: Set<string>;
   /** Characters of all values together. */
   length: number;
@@ -54,7 +54,7 @@ export type TraceStep =
   /** `took`: it did something to the message or its flags, which setting a variable does not. */
   | { readonly kind: 'action'; readonly node: CommandNode; readonly took: boolean };
 
-/** What made a test hold: the words of the message that a key met. */
+/** What made a test true: the words of the message that a key matched. */
 export interface Evidence {
   readonly where: Where;
   /** The value compared: a decoded header value, an address part, a size. */
@@ -77,7 +77,7 @@ export type Where =
 /** An error at run time: the script ends, and the message is kept (RFC 5228 section 2.10.6). */
 export class ScriptError extends Error {}
 
-/** RFC 5229 section 3 asks for 4000 octets at least; longer values are cut, so that no script grows without bound. */
+/** RFC 5229 section 3 requires at least 4000 octets; longer values are cut, so that no script grows without bound. */
 const VALUE_LIMIT = 64 * 1024;
 /** Characters of all values together. */
 const ALL_VALUES = 4 * 1024 * 1024;
@@ -86,10 +86,10 @@ export const REFERENCE = /\$\{([A-Za-z_][A-Za-z0-9_]*(?:\.[A-Za-z_][A-Za-z0-9_]*
 
 export const hasReferences = (text: string): boolean => /\$\{(?:[A-Za-z_]|[0-9]+\})/.test(text);
 
-/** Puts values in place of `${name}` and `${1}`; unknown names give nothing (RFC 5229 section 3). Only one pass is made. */
+/** Expands `${name}` and `${1}` in one pass; unknown names are empty (RFC 5229 section 3). */
 export function expand(text: string, run: Run): string {
   if (!text.includes('${')) return text;
-  // What is beyond the limit is not put together first: a text may name a long value a million times.
+  // Text beyond the limit is not built first: a string may name a long value a million times.
   let length = 0;
   const put = text.replace(REFERENCE, (_whole, name: string) => {
     const value = length > VALUE_LIMIT ? '' : readVariable(name, run);

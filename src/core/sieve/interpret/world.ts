@@ -2,7 +2,7 @@ import { type Clock, nowFor } from '../../mail/arrival';
 import type { MailMessage } from '../../mail/message';
 import type { Script } from '../tree';
 
-/** What a script can ask about outside of the message. All of it is given by the caller: a run is deterministic. */
+/** What a script can ask about besides the message. Callers provide all of it, so a run is deterministic. */
 export interface World {
   /** Milliseconds since 1970. */
   readonly now: number;
@@ -10,7 +10,7 @@ export interface World {
   readonly zone: number;
   /** RFC 5183; names in lower case. */
   readonly environment: ReadonlyMap<string, string>;
-  /** Folders that exist, or null where that is not known: all are then taken to. */
+  /** Existing folders, or null if unknown: then every folder counts as existing. */
   readonly folders: ReadonlySet<string> | null;
   /** Folders by special use (RFC 8579): `\junk` in lower case to the folder. */
   readonly specialUse: ReadonlyMap<string, string>;
@@ -18,25 +18,25 @@ export interface World {
   readonly metadata: ReadonlyMap<string, string>;
   /** External lists by name (RFC 6134). */
   readonly lists: ReadonlyMap<string, ReadonlySet<string>>;
-  /** Own addresses beside the envelope recipient, for vacation. */
+  /** Own addresses besides the envelope recipient, for vacation. */
   readonly ownAddresses: readonly string[];
   /** 0 (not tested) to 10, or with `percent` to 100 (RFC 5235). */
   readonly spamScore: (message: MailMessage, percent: boolean) => number;
   /** 0 (not tested) to 5 (RFC 5235). */
   readonly virusScore: (message: MailMessage) => number;
-  /** An included script (RFC 6609), or null where there is none. */
+  /** An included script (RFC 6609), or null if there is none. */
   readonly script: (name: string, location: 'personal' | 'global') => Script | null;
   readonly memory: Memory;
 }
 
-/** What a server remembers from message to message: vacation replies and duplicates. */
+/** State that a server keeps between messages: vacation replies and duplicates. */
 export interface Memory {
-  /** When a key was noted last, in milliseconds since 1970; null where it never was. */
+  /** When a key was last noted, in milliseconds since 1970; null if never. */
   readonly noted: (key: string) => number | null;
   readonly note: (key: string, now: number) => void;
 }
 
-/** Whether something that was noted at a time is still remembered. */
+/** Whether something noted at a time is still remembered. */
 export const isWithin = (noted: number | null, now: number, seconds: number): boolean =>
   noted !== null && now - noted < seconds * 1000;
 
@@ -52,13 +52,13 @@ export class PlainMemory implements Memory {
   }
 }
 
-/** The world in which a message arrives, by a clock; nothing else is known of it. */
+/** The world in which a message arrives, by a clock; everything else is unknown. */
 export const worldFor = (message: MailMessage, clock: Clock): World => makeWorld({ now: nowFor(clock, message) });
 
-/** Messages that do not tell when they arrived do so at the start of 2026. */
+/** Messages without a known time of arrival arrive at the start of 2026. */
 export const ARRIVAL: Clock = { fixed: null, otherwise: Date.UTC(2026, 0, 1) };
 
-/** A world in which nothing is known, at the start of 2026 UTC; `changes` fill in what is. */
+/** A world in which everything is unknown, at the start of 2026 UTC; `changes` overrides it. */
 export function makeWorld(changes: Partial<World> = {}): World {
   return {
     now: Date.UTC(2026, 0, 1),

@@ -13,21 +13,21 @@ import {
 import type { Parameter, Setup, Signature, TagDefinition, TagGroup } from './definition';
 import { nearest } from './nearest';
 
-/** The arguments of one command or test, sorted by what they mean. */
+/** The arguments of one command or test, sorted by meaning. */
 export class Bound {
   constructor(
     readonly tags: ReadonlyMap<string, { readonly tag: TagDefinition; readonly value: Argument | null }>,
     readonly values: ReadonlyMap<string, Argument>,
-    /** Whether references to variables are looked for in strings. */
+    /** Whether strings may contain references to variables. */
     readonly variables: boolean,
   ) {}
 
-  /** The tag given of a group, without the colon, or null. */
+  /** The given tag of a group, without the colon, or null. */
   tag(group: string): string | null {
     return this.tags.get(group)?.tag.tag ?? null;
   }
 
-  /** The tag given of a group, where it is one of these; null where none or another is. */
+  /** The given tag of a group, if it is one of these; else null. */
   tagAmong<Name extends string>(group: string, names: readonly Name[]): Name | null {
     return memberOf(names, this.tag(group));
   }
@@ -36,7 +36,7 @@ export class Bound {
     return this.values.has(name);
   }
 
-  /** All values of a string or string list; throws when it was never bound, which the checker would have refused. */
+  /** All values of a string or string list; throws if it was not bound, which the checker would have rejected. */
   strings(name: string): readonly string[] {
     return this.items(name).map((item) => item.value);
   }
@@ -48,19 +48,19 @@ export class Bound {
     throw new Error(`the argument ${name} is a ${argument.kind}, not strings`);
   }
 
-  /** Whether a string holds references to variables, so that it is known only when the script runs. */
+  /** Whether a string contains references to variables, so that it is known only at run time. */
   varies(value: string): boolean {
     return this.variables && hasReferences(value);
   }
 
-  /** The values of strings as they are when the script runs. */
+  /** The values of strings at run time. */
   texts(name: string): (run: Run) => readonly string[] {
     const given = this.strings(name);
     if (!given.some((value) => this.varies(value))) return () => given;
     return (run) => given.map((text) => expand(text, run));
   }
 
-  /** The same, with the values of one argument turned into others wherever they are read. */
+  /** The same binding, with the values of one argument mapped wherever they are read. */
   mapping(name: string, change: (values: readonly string[]) => readonly string[]): Bound {
     const texts = this.texts(name);
     const mapped = new Bound(this.tags, this.values, this.variables);
@@ -97,11 +97,11 @@ export class Bound {
 export interface Binding {
   readonly bound: Bound;
   readonly diagnostics: readonly Diagnostic[];
-  /** Capabilities that the tags need, with the place of each. */
+  /** Capabilities that the tags need, with their places. */
   readonly needs: readonly { readonly capability: string; readonly span: Span; readonly what: string }[];
 }
 
-/** Sorts the arguments of a node by its signature; every departure is a diagnostic, and the rest is still bound. */
+/** Sorts the arguments of a node by its signature; every deviation is a diagnostic, and the rest is still bound. */
 export function bind(
   signature: Signature,
   node: CommandNode | TestNode,
@@ -195,7 +195,7 @@ export function bind(
   }
 }
 
-/** Leaves out the optional parameters for which there are not enough arguments. */
+/** Omits the optional parameters for which there are too few arguments. */
 function chosenParameters(
   all: readonly Parameter[],
   args: readonly Argument[],

@@ -2,32 +2,29 @@ import type { Evidence, Run } from '../interpret/run';
 import type { Argument, CommandNode } from '../tree';
 import type { Bound } from './bind';
 
-/** What a command or test looks like: the parser's generic nodes are checked against this and bound by it. */
+/** The signature of a command or test, against which the parser's generic nodes are checked and bound. */
 export interface Signature {
   readonly name: string;
-  /** What it does, in one sentence. */
+  /** Its effect, in one sentence. */
   readonly about: string;
-  /** The capability that `require` must name; null for the base language; of several, any will do. */
+  /** The capability that `require` must name; null for the base language; any one of several is enough. */
   readonly capability: string | readonly string[] | null;
-  /** Where it is defined, for the documentation and for messages. */
+  /** The section that defines it, for documentation and messages. */
   readonly section: string;
-  /** Groups of tags of which at most one may be given, or exactly one where `required`. */
+  /** Groups of tags, of which at most one may be given, or exactly one if `required`. */
   readonly tagGroups: readonly TagGroup[];
   readonly positional: readonly Parameter[];
   readonly subtests: 'none' | 'one' | 'many';
-  /** What it shares with other commands and tests of a run; nothing where this is left out. */
+  /** State it shares with other commands and tests of a run; none if absent. */
   readonly touches?: (bound: Bound) => readonly Touch[];
-  /** Checks beyond the shape, such as addresses; reports through `problem`. */
+  /** Further checks, such as addresses; reports through `problem`. */
   readonly examine?: (bound: Bound, problem: Problem) => void;
 }
 
-/**
- * What commands and tests share within a run beside the fate, so that one cannot be looked at without the other. The
- * message is touched by what edits its header, for all tests behind it.
- */
+/** State shared within a run besides the fate. Header edits affect the message for all later tests. */
 export type Touch = 'sets variables' | 'reads variables' | 'sets flags' | 'reads flags' | 'edits message';
 
-/** Reports a fault; a missing require only where it is missing. */
+/** Reports a fault; a missing require only if it is missing. */
 export type Problem = (
   code:
     | 'missing-require'
@@ -54,7 +51,7 @@ export interface TagDefinition {
   readonly capability?: string;
   /** The argument that follows the tag. */
   readonly value?: Parameter;
-  /** The group of which a tag must be given too, for tags that only say more about it. */
+  /** The tag group that must be given too, for tags that only qualify it. */
   readonly beside?: string;
 }
 
@@ -62,19 +59,19 @@ export interface Parameter {
   readonly name: string;
   /** A `string-list` parameter takes a single string too (RFC 5228 section 2.4.2.1). */
   readonly type: 'string' | 'string-list' | 'number';
-  /** May be left out; such parameters stand first or last. */
+  /** Optional; such parameters come first or last. */
   readonly optional?: { readonly capability?: string };
 }
 
-/** What compiling needs to know of the script. */
+/** What compilation needs to know about the script. */
 export interface Setup {
-  /** Whether `variables` is required, so that strings may hold references. */
+  /** Whether `variables` is required, so that strings may contain references. */
   readonly variables: boolean;
 }
 
 export interface TestDefinition extends Signature {
   readonly kind: 'test';
-  /** Prepares the test once; the result is run per message. */
+  /** Compiles the test once; the result is run per message. */
   readonly compile: (bound: Bound, children: readonly TestProgram[], setup: Setup) => TestProgram;
 }
 
@@ -82,11 +79,11 @@ export interface CommandDefinition extends Signature {
   readonly kind: 'command';
   readonly role: 'control' | 'action';
   readonly block: boolean;
-  /** Commands that cannot act on the same message, and the section that says so. */
+  /** Commands that cannot act on the same message, and the section that forbids it. */
   readonly excludes?: { readonly names: readonly string[]; readonly section: string };
-  /** The section by which it may act only once. */
+  /** The section that allows it to act only once. */
   readonly once?: string;
-  /** The command within whose block it must stand. */
+  /** The command whose block it must be in. */
   readonly within?: string;
   /** Null for the commands that shape the script itself: require, if, elsif, else. */
   readonly compile: ((bound: Bound, parts: CommandParts) => ActionProgram) | null;
@@ -95,10 +92,10 @@ export interface CommandDefinition extends Signature {
 export interface CommandParts {
   readonly node: CommandNode;
   readonly setup: Setup;
-  /** The block of the command made ready, for commands that have one. */
+  /** The compiled block, for commands that have one. */
   readonly body: ActionProgram;
 }
 
-/** `report` is given only when evidence is wanted. */
+/** `report` is given only if evidence is requested. */
 export type TestProgram = (run: Run, report?: (evidence: Evidence) => void) => boolean;
 export type ActionProgram = (run: Run) => void;

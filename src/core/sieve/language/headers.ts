@@ -6,14 +6,14 @@ import type { Run } from '../interpret/run';
 import type { Bound } from './bind';
 import type { Candidate } from './matching';
 
-/** A field that a test looks at; `index` counts among the fields of the message, -1 for one of a part. */
+/** A field that a test reads; `index` counts among the fields of the message, -1 for a field of a MIME part. */
 interface Found {
   readonly field: HeaderField;
   readonly index: number;
 }
 
 /**
- * The fields that `header`, `address`, `exists` and `date` look at: by name, occurrence (RFC 5260) and part (RFC 5703); in
+ * The fields that `header`, `address`, `exists` and `date` read: by name, occurrence (RFC 5260) and part (RFC 5703); in
  * the order of the names.
  */
 export function fieldsOf(bound: Bound, names: (run: Run) => readonly string[]): (run: Run) => Found[] {
@@ -24,7 +24,7 @@ export function fieldsOf(bound: Bound, names: (run: Run) => readonly string[]): 
   return (run) => {
     const wanted = [...new Set(names(run).map((name) => name.toLowerCase()))];
     const blocks = mime ? partFields(run, anychild) : [run.message.fields];
-    // Match variables are set by the first that matches, in the order in which the script names them (RFC 5229 section 3.2).
+    // The first match sets the match variables, in the order of the script (RFC 5229 section 3.2).
     return blocks.flatMap((fields) =>
       wanted.flatMap((name) => {
         const found = fields.flatMap((field, index) =>
@@ -54,7 +54,7 @@ export const headerCandidate = ({ field, index }: Found, value = field.value): C
     index < 0 ? { kind: 'other', what: `${field.name} of a part` } : { kind: 'header', name: field.name, field: index },
 });
 
-/** All mailboxes of a field, each with a part of it as the value; addresses without such a part are left out. */
+/** All mailboxes of a field, with one part of each as the value; addresses without that part are left out. */
 export function addressCandidates(found: Found, part: string, separator: string): Candidate[] {
   return addressesOf(found.field).flatMap((address) => {
     const value = partOf(address, part, separator);

@@ -6,19 +6,18 @@ import { RegexFault } from '../match/regex';
 import type { Bound } from './bind';
 import { comparatorOf } from './shared';
 
-/** One value that a test compares with its keys. */
+/** A value that a test compares with its keys. */
 export interface Candidate {
   readonly value: string;
   readonly where: Where;
 }
 
-/** Holds when some candidate matches some key; `report` is told of each that does. */
+/** Whether some candidate matches some key; `report` receives each match. */
 export type Matching = (run: Run, candidates: readonly Candidate[], report?: (found: Evidence) => void) => boolean;
 
 /**
- * The match type of a test, made ready: every test that compares goes through here, so that all match types, comparators
- * and match variables (RFC 5229 section 3.2) mean the same everywhere. Body tests set no match variables (RFC 5173
- * section 6).
+ * The compiled match type of a test. Every comparing test uses this, so that match types, comparators and match
+ * variables (RFC 5229 section 3.2) mean the same everywhere. Body tests set no match variables (RFC 5173 section 6).
  */
 export function matchingOf(bound: Bound, keys: string, { captures = true } = {}): Matching {
   const type = bound.tag('match-type') ?? 'is';
@@ -39,7 +38,7 @@ export function matchingOf(bound: Bound, keys: string, { captures = true } = {})
         try {
           return compileMatcher(comparator.name, plain, given, capturing);
         } catch (error) {
-          // What variables make of an expression is known only now.
+          // With variables, the expression is known only at run time.
           if (error instanceof RegexFault) throw new ScriptError(`${error.message} in a regular expression`);
           throw error;
         }
@@ -51,7 +50,7 @@ export function matchingOf(bound: Bound, keys: string, { captures = true } = {})
 type Keyed = (given: readonly string[]) => RunMatcher;
 type RunMatcher = Matcher | ((value: string, run: Run) => Hit | null);
 
-/** Compiles the keys once where they are fixed, else for each run in which they differ. */
+/** Compiles fixed keys once, else for each run in which they differ. */
 function each(texts: (run: Run) => readonly string[], compile: Keyed): Matching {
   let last: { readonly given: readonly string[]; readonly matcher: RunMatcher } | null = null;
   return (run, candidates, report) => {
@@ -126,7 +125,7 @@ function counting(
   };
 }
 
-/** RFC 6134 section 2.2: some list holds the value. */
+/** RFC 6134 section 2.2: some list contains the value. */
 function inLists(run: Run, names: readonly string[], value: string): Hit | null {
   const key = names.find((name) => run.world.lists.get(name)?.has(value.toLowerCase()));
   return key === undefined ? null : { key, spans: [{ start: 0, end: value.length }] };

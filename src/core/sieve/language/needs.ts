@@ -14,7 +14,7 @@ export function needsOf(statement: Statement): string[] {
   ];
 }
 
-/** The same for a test. */
+/** The capabilities that a test needs. */
 export function testNeeds(test: TestNode): string[] {
   return [...ownNeeds(tests.get(test.name), test), ...test.tests.flatMap(testNeeds)];
 }

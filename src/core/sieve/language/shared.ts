@@ -5,7 +5,7 @@ import type { Bound } from './bind';
 import type { Parameter, Problem, TagGroup } from './definition';
 import { nearest } from './nearest';
 
-/** Argument groups that several tests and actions share, each declared once, with what extensions add to them. */
+/** Argument groups shared by several tests and actions, including what extensions add to them. */
 const RELATION: Parameter = { name: 'relation', type: 'string' };
 
 export const MATCH_TYPE: TagGroup = {
@@ -65,7 +65,7 @@ export const SPECIAL_USE: TagGroup = {
   tags: [{ tag: 'specialuse', capability: 'special-use', value: { name: 'specialuse', type: 'string' } }],
 };
 
-/** RFC 8580: what may be filed of a message that a script sends. */
+/** RFC 8580: filing a copy of a message that a script sends. */
 export const FCC: readonly TagGroup[] = [
   { name: 'fcc', tags: [{ tag: 'fcc', capability: 'fcc', value: { name: 'fcc', type: 'string' } }] },
   ...[FLAGS, CREATE, SPECIAL_USE].map(besideFcc),
@@ -77,7 +77,7 @@ function besideFcc(group: TagGroup): TagGroup {
 
 const RELATIONS = /^(gt|ge|lt|le|eq|ne)$/i;
 
-/** Checks comparator, relation and regular expressions of a test that compares. */
+/** Checks comparator, relation and regular expressions of a comparing test. */
 export function examineMatching(bound: Bound, problem: Problem, keys: string): void {
   const matchType = bound.tag('match-type') ?? 'is';
   if (bound.has('comparator')) examineComparator(bound, problem, matchType);

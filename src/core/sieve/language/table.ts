@@ -26,7 +26,7 @@ import { hasflag } from './tests/hasflag';
 import { allof, always, anyof, never, not } from './tests/logic';
 import { size } from './tests/size';
 
-/** The base language with the extensions whose commands change it from within. */
+/** The base language, with the extensions that change it. */
 const BASE: Extension = {
   capabilities: [
     'fileinto',
@@ -60,7 +60,7 @@ const BASE: Extension = {
   tests: [allof, anyof, not, always, never, header, address, envelope, exists, size, hasflag],
 };
 
-/** The whole language: what has no row here is unknown. */
+/** The whole language: anything without a row here is unknown. */
 const EXTENSIONS: readonly Extension[] = [
   BASE,
   body,

@@ -2,7 +2,7 @@ import { comparatorNames, maybeComparator } from '../match/comparators';
 import type { CommandDefinition, Parameter, Signature, TagDefinition, TestDefinition } from './definition';
 import { capabilities, capabilitiesOf, commands, tests } from './table';
 
-/** How a command or test is written, in the notation of the standards: what may be left out stands in brackets. */
+/** The syntax of a command or test in the notation of the standards; optional parts are in brackets. */
 export function usageOf(definition: CommandDefinition | TestDefinition): string {
   const subtests = { none: [], one: ['<test>'], many: ['(<test>, <test>, ...)'] }[definition.subtests];
   const block = definition.kind === 'command' && definition.block ? ['{ ... }'] : [];
@@ -25,12 +25,12 @@ function parameterWords({ name, type, optional }: Parameter): string {
   return optional ? `[${words}]` : words;
 }
 
-/** What a capability brings: commands, tests, tags of others, and comparators, as the table has them. */
+/** The parts of a capability: commands, tests, tags of others, and comparators, from the table. */
 export interface CapabilityParts {
   readonly name: string;
   readonly commands: readonly string[];
   readonly tests: readonly string[];
-  /** "tag of command", for tags that it adds to what others define. */
+  /** "tag of command", for tags that it adds to other definitions. */
   readonly tags: readonly string[];
   readonly comparators: readonly string[];
 }

@@ -1,17 +1,17 @@
 import { foldAscii, toOctets } from '../../text/fold';
 import type { Caseless } from './regex';
 
-/** How text is made comparable; equality, substring and wildcard matching then work on the folded text. */
+/** How a comparator folds text; equality, substring and wildcard matching then use the folded text. */
 export interface Comparator {
   readonly name: string;
-  /** Null where `require "comparator-..."` is not needed (RFC 5228 section 2.7.3). */
+  /** Null if `require "comparator-..."` is not needed (RFC 5228 section 2.7.3). */
   readonly capability: string | null;
   readonly fold: (text: string) => string;
-  /** The letters whose case does not matter to a regular expression. */
+  /** The letters whose case a regular expression ignores. */
   readonly caseless: Caseless;
   /** Below, at or above 0, for folded text. */
   readonly order: (a: string, b: string) => number;
-  /** Whether it has the substring operation that :contains and :matches need (RFC 4790 section 4.2). */
+  /** Whether it supports substrings, as :contains and :matches need (RFC 4790 section 4.2). */
   readonly substring: boolean;
 }
 
@@ -27,7 +27,7 @@ const COMPARATORS: readonly Comparator[] = [
     capability: null,
     fold: foldAscii,
     caseless: 'ascii',
-    // RFC 4790 section 9.2 orders as upper case, so that "[" comes behind "M".
+    // RFC 4790 section 9.2 orders as upper case, so that "[" comes after "M".
     order: (a, b) => byOctets(upperAscii(a), upperAscii(b)),
     substring: true,
   },
@@ -51,14 +51,14 @@ const COMPARATORS: readonly Comparator[] = [
   },
 ];
 
-/** RFC 5228 section 2.7.3: used where no :comparator is given. */
+/** RFC 5228 section 2.7.3: the default without :comparator. */
 export const DEFAULT_COMPARATOR = 'i;ascii-casemap';
 
 export function maybeComparator(name: string): Comparator | null {
   return COMPARATORS.find((comparator) => comparator.name === name) ?? null;
 }
 
-/** The same of a name that was looked at before; throws for any other. */
+/** The comparator of a checked name; throws for any other. */
 export function comparatorNamed(name: string): Comparator {
   const found = maybeComparator(name);
   if (!found) throw new Error(`unknown comparator ${name}`);

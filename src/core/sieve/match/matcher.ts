@@ -7,7 +7,7 @@ import { compileRegex } from './regex';
 export const MATCH_TYPES = ['is', 'contains', 'matches', 'regex'] as const;
 export type MatchType = (typeof MATCH_TYPES)[number];
 
-/** A key that made a value match, and the parts of the value it met. */
+/** A key that matched a value, and the matched spans. */
 export interface Hit {
   readonly key: string;
   readonly spans: readonly Span[];
@@ -15,12 +15,12 @@ export interface Hit {
   readonly captures?: () => readonly string[];
 }
 
-/** Tries a value against the keys in their order; the first key that matches is the hit. */
+/** Compares a value with the keys in order; the first match counts. */
 export type Matcher = (value: string) => Hit | null;
 
 type KeyMatcher = (folded: string, value: string) => Omit<Hit, 'key'> | null;
 
-/** Throws for a comparator or a regular expression that the checker would have refused. */
+/** Throws for a comparator or regular expression that the checker would have rejected. */
 export function compileMatcher(
   comparator: string,
   matchType: MatchType,
@@ -78,7 +78,7 @@ function compileKey(comparator: Comparator, matchType: MatchType, key: string, c
   }
 }
 
-/** Most folding keeps lengths, and spans with them; where it does not, the whole value is what was met. */
+/** Folding usually keeps lengths, and so spans; otherwise the whole value is the span. */
 function inValue(spans: readonly Span[], folded: string, value: string): readonly Span[] {
   return folded.length === value.length ? spans : [{ start: 0, end: value.length }];
 }

@@ -1,11 +1,11 @@
 import { elementAt } from '../../text/lookup';
 /**
- * The search for a run of octets some of which may be any: -1 stands for those. The plain way tries every place; where a crafted
- * pattern makes that slow, the places of whole stretches of the text are told at once by a convolution, after Clifford and
- * Clifford, "Simple deterministic wildcard matching", Information Processing Letters 101(2), 2007.
+ * Searches for a run of octets with wildcards (-1). The naive search tries every position; if a crafted pattern makes
+ * that slow, a convolution decides all positions of a stretch at once, after Clifford and Clifford, "Simple
+ * deterministic wildcard matching", Information Processing Letters 101(2), 2007.
  */
 
-/** The first place in `octets` at or after `from` where all of `wanted` fits before `limit`; -1 where there is none. */
+/** The first position in `octets` at or after `from` where all of `wanted` fits before `limit`; -1 if there is none. */
 export function findOctets(wanted: readonly number[], octets: string, from: number, limit: number): number {
   let lead = 0;
   while (lead < wanted.length && wanted[lead] === -1) lead++;
@@ -13,7 +13,7 @@ export function findOctets(wanted: readonly number[], octets: string, from: numb
   while (end > lead && wanted[end - 1] === -1) end--;
   const last = limit - wanted.length;
   if (from > last) return -1;
-  // Only wildcards: they fit anywhere.
+  // Only wildcards: it fits anywhere.
   if (lead === end) return from;
   const core = wanted.slice(lead, end);
   let patience = PATIENCE * (limit - from) + PATIENCE_AT_LEAST;
@@ -30,13 +30,13 @@ export function findOctets(wanted: readonly number[], octets: string, from: numb
   return -1;
 }
 
-/** Comparisons for each octet of the text, and at the least, before the other way is taken. */
+/** Comparisons for each octet of the text, and at least, before the convolution is used. */
 const PATIENCE = 16;
 const PATIENCE_AT_LEAST = 1 << 16;
 
 const fits = (code: number, octets: string, at: number): boolean => code === -1 || code === octets.charCodeAt(at);
 
-/** The first place from `from` to `last` where `core` fits. */
+/** The first position from `from` to `last` where `core` fits. */
 function findByConvolution(core: readonly number[], octets: string, from: number, last: number): number {
   const stretch = new Stretch(core);
   for (let start = from; start <= last; start += stretch.places) {
@@ -46,17 +46,17 @@ function findByConvolution(core: readonly number[], octets: string, from: number
   return -1;
 }
 
-/** Octets are taken from their middle, so that sums stay small and exact. */
+/** Octets are centred, so that sums stay small and exact. */
 const MIDDLE = 128;
 
 /**
- * A pattern, made ready for stretches of `size` octets. At a place j the sum of w[i] (p[i] - t[i+j])^2, where w is 0 for octets
- * that may be any and 1 for the others, is 0 just where the pattern fits; it is a constant and two correlations, which the
- * fast Fourier transform gives for all places of a stretch. They are integers below 2^40, and come out to within a tenth.
+ * A pattern prepared for stretches of `size` octets. At position j the sum of w[i] (p[i] - t[i+j])^2, with w = 0 for
+ * wildcards and 1 for other octets, is 0 exactly where the pattern fits; it is a constant and two correlations, which
+ * the fast Fourier transform computes for all positions. They are integers below 2^40, and accurate to a tenth.
  */
 class Stretch {
   readonly size: number;
-  /** Places that one stretch tells of. */
+  /** Positions decided by one stretch. */
   readonly places: number;
   readonly #constant: number;
   readonly #twiddles: Twiddles;
@@ -76,7 +76,7 @@ class Stretch {
     let constant = 0;
     core.forEach((code, index) => {
       if (code === -1) return;
-      // Backwards, so that a convolution is a correlation.
+      // Reversed, so that a convolution becomes a correlation.
       const at = core.length - 1 - index;
       this.#values.re[at] = code - MIDDLE;
       this.#weights.re[at] = 1;
@@ -97,7 +97,7 @@ class Stretch {
     return -1;
   }
 
-  /** One transform does both t, as the real part, and t^2, as the imaginary one; one more brings the sum of the products back. */
+  /** One transform of t as the real and t^2 as the imaginary part; another returns the sum of the products. */
   #correlate(octets: string, start: number): void {
     const { size } = this;
     const [text, sums, values, weights] = [this.#text, this.#sums, this.#values, this.#weights];
@@ -167,7 +167,7 @@ function transform({ re, im }: Complex, { cos, sin }: Twiddles): void {
   for (let half = 1; half < size; half *= 2) {
     const stride = size / (2 * half);
     for (let first = 0; first < size; first += 2 * half) {
-      // Written out without pairs: they would be made for each of some ten million steps.
+      // Written out without tuples, which would be allocated in each of some ten million steps.
       for (let low = first, turn = 0; low < first + half; low++, turn += stride) {
         const high = low + half;
         const c = elementAt(cos, turn);

@@ -5,9 +5,9 @@ import type { Span } from '../../text/span';
 import { findOctets } from './octet-pattern';
 
 /**
- * A `:matches` pattern (RFC 5228 section 2.7.1), cut at its `*`. A segment is a run of octets, -1 standing for `?`.
- * The first segment is anchored at the start, the last at the end, and the others take the first place they fit,
- * which is enough: nothing is ever tried again, so that matching takes the time of reading the text once for each star.
+ * A `:matches` pattern (RFC 5228 section 2.7.1), split at its `*`. A segment is a run of octets, -1 for `?`. The first
+ * segment is anchored at the start, the last at the end, and the others take their first match, which is sufficient:
+ * there is no backtracking, so matching reads the text at most once for each star.
  */
 export interface Pattern {
   readonly segments: readonly Segment[];
@@ -17,9 +17,9 @@ export interface Pattern {
 
 interface Segment {
   readonly octets: readonly number[];
-  /** The octets as text, when there is no `?` among them. */
+  /** The octets as text, if there is no `?` among them. */
   readonly literal: string | null;
-  /** Looks for the literal. */
+  /** Searches for the literal. */
   readonly find: Find | null;
 }
 
@@ -45,8 +45,8 @@ export function compilePattern(folded: string): Pattern {
 }
 
 /**
- * Matches the whole of `folded`; returns where the literal parts lie (offsets into `folded`, not into its octets), or
- * null. `?` is one octet under both basic comparators.
+ * Matches the whole of `folded`; returns the spans of the literal parts (offsets into `folded`, not into its octets),
+ * or null. `?` is one octet under both basic comparators.
  */
 export function matchPattern(pattern: Pattern, folded: string): readonly Span[] | null {
   const octets = toOctets(folded);
@@ -66,8 +66,8 @@ export function matchPattern(pattern: Pattern, folded: string): readonly Span[] 
 }
 
 /**
- * What each `*` and `?` of the pattern stands for in `folded`, in their order, or null where it does not match. Each `*`
- * takes as little as possible (RFC 5229 section 3.2).
+ * The text that each `*` and `?` of the pattern matches in `folded`, in order, or null. Each `*` takes as little as
+ * possible (RFC 5229 section 3.2).
  */
 export function matchWildcards(pattern: Pattern, folded: string): readonly Span[] | null {
   const octets = toOctets(folded);
@@ -90,12 +90,12 @@ export function matchWildcards(pattern: Pattern, folded: string): readonly Span[
   }));
 }
 
-/** Like `matchPattern`, without the places. */
+/** Like `matchPattern`, without spans. */
 export function patternHolds(pattern: Pattern, folded: string): boolean {
   return octetsHold(pattern, toOctets(folded));
 }
 
-/** The same for a value and a pattern that are octets already. */
+/** The same for a value and a pattern given as octets. */
 export function octetsHold(pattern: Pattern, octets: string): boolean {
   return placeSegments(pattern, octets) !== null;
 }

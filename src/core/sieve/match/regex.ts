@@ -7,9 +7,9 @@ import { elementAt } from '../../text/lookup';
  * the C library that servers use has it.
  */
 export interface Regex {
-  /** The machine itself, for those who read it otherwise. */
+  /** The compiled machine, for other readers of it. */
   readonly steps: readonly Step[];
-  /** Spans of the whole match and of each group (null where it took no part), or null. */
+  /** Spans of the whole match and of each group (null if it took no part), or null. */
   readonly match: (text: string) => readonly ({ readonly start: number; readonly end: number } | null)[] | null;
   readonly groups: number;
 }
@@ -26,13 +26,13 @@ export type Step =
   | { readonly op: 'end' }
   | { readonly op: 'match' };
 
-/** Larger machines are refused when the script is checked. */
+/** The checker rejects larger machines. */
 const STEP_LIMIT = 5000;
 
 /** Letters whose two cases are the same: none, those of ASCII, or all that have one other form. */
 export type Caseless = 'none' | 'ascii' | 'unicode';
 
-/** Throws `RegexFault` with what is wrong. */
+/** Throws `RegexFault` with the fault. */
 export function compileRegex(source: string, caseless: Caseless): Regex {
   const parser = new Parser(source, caseless);
   const steps = parser.parse();
@@ -73,7 +73,7 @@ class Parser {
       this.#sequence(depth);
       if (this.source[this.#at] !== '|') break;
       this.#at++;
-      // What was just written moves down by one, behind the split.
+      // Moves the last instruction down by one, after the split.
       const branch = this.#cut(start);
       const split = this.#push({ op: 'split', first: start + 1, second: 0 });
       this.#paste(branch, start);
@@ -136,7 +136,7 @@ class Parser {
     this.#push({ op: 'char', holds: this.#eitherCase((other) => other === code) });
   }
 
-  /** * + ? {n} {n,} {n,m} behind the atom that begins at `start`. False for a { that stands for itself. */
+  /** + ? {n} {n,} {n,m} after the atom that starts at `start`. False for a literal {. */
   #repeat(start: number): boolean {
     const character = this.source.charAt(this.#at);
     if (character !== '{') {
@@ -159,7 +159,7 @@ class Parser {
   #times(body: readonly Step[], origin: number, least: number, most: number): void {
     for (let count = 0; count < least - (most === Infinity ? 1 : 0); count++) this.#paste(body, origin);
     if (most === Infinity) {
-      // The way back stands behind the body, so that a body that matches nothing has matched once all the same.
+      // The jump back is after the body, so that a body that matches nothing still counts as matched once.
       const skip = least === 0 ? this.#push({ op: 'split', first: this.#steps.length + 1, second: 0 }) : null;
       const again = this.#steps.length;
       this.#paste(body, origin);
@@ -177,7 +177,7 @@ class Parser {
     for (const split of splits) this.#land(split);
   }
 
-  /** Lets a split or a jump lead to the step that comes next. */
+  /** Points a split or jump at the next instruction. */
   #land(at: number): void {
     const step = this.#steps[at];
     if (step?.op === 'split') this.#steps[at] = { ...step, second: this.#steps.length };
@@ -188,7 +188,7 @@ class Parser {
     return this.#steps.splice(start);
   }
 
-  /** Writes steps that were cut at `origin` to the end, their jumps moved along. */
+  /** Appends instructions cut at `origin`, with their jumps relocated. */
   #paste(body: readonly Step[], origin: number): void {
     const shift = this.#steps.length - origin;
     for (const step of body) {
@@ -245,7 +245,7 @@ class Parser {
   }
 }
 
-/** The same letter in the other case; anything else as it is. */
+/** The letter in the other case; any other character unchanged. */
 function otherAscii(code: number): number {
   const lower = code | 32;
   return lower >= 97 && lower <= 122 ? code ^ 32 : code;
@@ -287,7 +287,7 @@ function run(steps: readonly Step[], text: string, slots: number): ReturnType<Re
     const seen = new Uint8Array(steps.length);
     const current: Thread[] = [];
     for (const thread of threads) follow(steps, thread, place, text.length, seen, current);
-    // A later start is of no interest once anything has matched.
+    // After a match, later starts are irrelevant.
     if (!found) follow(steps, { at: 0, saved: new Array(slots).fill(undefined) }, place, text.length, seen, current);
     threads = [];
     for (const thread of current) {
@@ -300,7 +300,7 @@ function run(steps: readonly Step[], text: string, slots: number): ReturnType<Re
         threads.push({ at: thread.at + 1, saved: thread.saved });
       }
     }
-    // What begins later than a match is of no interest.
+    // Threads that start after a match are irrelevant.
     const first: number | undefined = found?.[0];
     if (first !== undefined) threads = threads.filter(({ saved }) => (saved[0] ?? 0) <= first);
     if (found && threads.length === 0) break;
@@ -314,7 +314,7 @@ function run(steps: readonly Step[], text: string, slots: number): ReturnType<Re
   return spans;
 }
 
-/** Of two matches the one that begins first, then the longer one, then the one that was found first. */
+/** Of two matches, the one that starts first, then the longer one, then the one found first. */
 function isBetter(saved: Thread['saved'], found: Thread['saved'] | null): boolean {
   if (!found) return true;
   const [start = 0, end = 0] = saved;
@@ -322,7 +322,7 @@ function isBetter(saved: Thread['saved'], found: Thread['saved'] | null): boolea
   return start < before || (start === before && end > last);
 }
 
-/** Adds a thread and all that it leads to without taking a character; in the order of preference. */
+/** Adds a thread and its closure over empty transitions, in order of preference. */
 function follow(
   steps: readonly Step[],
   thread: Thread,

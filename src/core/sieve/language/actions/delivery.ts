@@ -47,7 +47,7 @@ export const fileinto: CommandDefinition = {
     const copy = bound.tag('copy') !== null;
     const flags = flagsFor(bound);
     return (run) => {
-      // A folder of that use is taken where there is one, else the named one.
+      // Files into a folder with that use if there is one, else into the named folder.
       const special = use ? run.world.specialUse.get(use(run).toLowerCase()) : undefined;
       run.fate.take({ action: 'fileinto', folder: special ?? folder(run), copy, flags: flags(run) }, run.flags);
     };
@@ -116,7 +116,7 @@ export const redirect: CommandDefinition = {
   },
 };
 
-/** Reports a string that is not one complete address; what holds variables is known only at run time. */
+/** Reports a string that is not a single complete address; strings with variables are known only at run time. */
 export function examineAddress(bound: Bound, name: string, problem: Problem): void {
   for (const item of bound.has(name) ? bound.items(name) : []) {
     if (bound.varies(item.value) || maybeSingleAddress(item.value)) continue;

@@ -38,7 +38,7 @@ export const body: Extension = {
 };
 
 function candidates({ message }: Run, transform: string, types: readonly string[]): Candidate[] {
-  // Section 5.1 compares octets: what is no UTF-8 stays what it is.
+  // Section 5.1 compares octets: octets that are not UTF-8 stay unchanged.
   if (transform === 'raw') return [{ value: textOfOctets(message.body), where: { kind: 'body', part: null } }];
   return [...walkParts(partsOf(message))].flatMap((part, place) => {
     const isWanted = transform === 'text' ? part.type.startsWith('text/') : types.some((type) => isOfType(part, type));
@@ -56,7 +56,7 @@ function isOfType({ type }: MimePart, wanted: string): boolean {
   return lower.includes('/') ? type === lower : type.startsWith(`${lower}/`);
 }
 
-/** Section 5.2: of a multipart prologue and epilogue, of a message within its header, of any other part its content. */
+/** Section 5.2: for a multipart its prologue and epilogue, for a message its header, for any other part its content. */
 function contentOf(part: MimePart): string[] {
   if (part.type.startsWith('multipart/')) return [decodeText(part.prologue), decodeText(part.epilogue)];
   const inner = part.children[0];

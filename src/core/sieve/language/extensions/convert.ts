@@ -6,7 +6,7 @@ const PARAMETERS = [
   { name: 'transcoding-params', type: 'string-list' },
 ] as const;
 
-/** RFC 6558: read, checked and printed. Nothing is converted in a simulation, so the test does not hold (section 2). */
+/** RFC 6558: read, checked and printed. A simulation converts nothing, so the test is false (section 2). */
 export const convert: Extension = {
   capabilities: ['convert'],
   commands: [

@@ -9,7 +9,7 @@ import { type Extension, test } from './extension';
 
 const ZONE = { tag: 'zone', value: { name: 'zone', type: 'string' } } as const;
 
-/** RFC 5260 sections 4 and 5; `index` of section 6 stands with the tests it belongs to. */
+/** RFC 5260 sections 4 and 5; `index` of section 6 is defined with the tests it belongs to. */
 export const date: Extension = {
   capabilities: ['date', 'index'],
   tests: [

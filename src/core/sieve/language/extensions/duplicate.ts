@@ -3,7 +3,7 @@ import type { Run } from '../../interpret/run';
 import { isWithin } from '../../interpret/world';
 import { type Extension, test } from './extension';
 
-/** RFC 7352; a week where no time is given. */
+/** RFC 7352; a week if no time is given. */
 export const duplicate: Extension = {
   capabilities: ['duplicate'],
   tests: [
@@ -34,7 +34,7 @@ export const duplicate: Extension = {
         const prolongs = bound.tag('last') !== null;
         return (run) => {
           const identity = unique ? unique(run) : fieldsNamed(run.message, header(run))[0]?.value;
-          // Without the header there is nothing to tell duplicates by (section 3.1).
+          // Without the header, duplicates cannot be recognised (section 3.1).
           if (identity === undefined) return false;
           const key = `duplicate ${JSON.stringify([handle(run), identity])}`;
           const { memory, now } = run.world;
@@ -49,7 +49,7 @@ export const duplicate: Extension = {
 
 const before = new WeakMap<Run, Map<string, number | null>>();
 
-/** What this run has noted itself is not seen by it: all tests of one identity get the same answer (section 3). */
+/** A run does not see its own notes: all tests of one identity get the same answer (section 3). */
 function notedBefore(run: Run, key: string): number | null {
   const known = before.get(run) ?? new Map<string, number | null>();
   before.set(run, known);

@@ -5,7 +5,7 @@ import { type Candidate, matchingOf } from '../matching';
 import { COMPARATOR, examineMatching, FCC, MATCH_TYPE } from '../shared';
 import { action, type Extension, test } from './extension';
 
-/** RFC 5435, with the mailto method of RFC 5436, the one that is simulated. */
+/** RFC 5435, with the mailto method of RFC 5436, the only simulated one. */
 export const enotify: Extension = {
   capabilities: ['enotify'],
   commands: [
@@ -32,7 +32,7 @@ export const enotify: Extension = {
         const method = bound.text('method');
         const words = bound.has('message') ? bound.text('message') : null;
         return (run) => {
-          // What a notification has set off must not set off another (RFC 5436 section 2.7.1).
+          // A notification must not trigger another (RFC 5436 section 2.7.1).
           const automatic = fieldsNamed(run.message, 'auto-submitted').some(({ value }) =>
             /auto-notified/i.test(value),
           );
@@ -77,7 +77,7 @@ export const enotify: Extension = {
         const asked = bound.text('notification-capability');
         const matching = matchingOf(bound, 'key-list');
         return (run, report) => {
-          // Whether somebody is online is not known of a mailbox (RFC 5436 section 2.9).
+          // Whether a mailbox's owner is online is unknown (RFC 5436 section 2.9).
           const known = isMailto(uri(run)) && asked(run).toLowerCase() === 'online';
           const candidates: Candidate[] = known
             ? [{ value: 'maybe', where: { kind: 'other', what: 'notification' } }]

@@ -1,6 +1,6 @@
 import type { CommandDefinition, TestDefinition } from '../definition';
 
-/** What one extension of the language brings; tags that it adds to other commands stand in `shared.ts`. */
+/** The parts of one extension; tags that it adds to other commands are in `shared.ts`. */
 export interface Extension {
   /** Names for `require`. */
   readonly capabilities: readonly string[];

@@ -1,6 +1,6 @@
 import { type Extension, test } from './extension';
 
-/** RFC 6134; the :list match type and redirect :list stand with what they belong to. */
+/** RFC 6134; the :list match type and redirect :list are defined with their commands. */
 export const extlists: Extension = {
   capabilities: ['extlists'],
   tests: [

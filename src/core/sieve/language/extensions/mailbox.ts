@@ -6,7 +6,7 @@ import { type Extension, test } from './extension';
 const annotation = (folder: string, entry: string): string => `${folder}\0${entry.toLowerCase()}`;
 const KEYS = { name: 'key-list', type: 'string-list' } as const;
 
-/** RFC 5490; `:create` stands with fileinto. */
+/** RFC 5490; `:create` is defined with fileinto. */
 export const mailbox: Extension = {
   capabilities: ['mailbox', 'mboxmetadata', 'servermetadata'],
   tests: [

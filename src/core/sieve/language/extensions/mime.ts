@@ -6,7 +6,10 @@ import { MODIFIERS, modifiedBy } from './variables';
 
 const NAME = { name: 'name', tags: [{ tag: 'name', value: { name: 'name', type: 'string' } }] } as const;
 
-/** RFC 5703; the :mime tags of tests stand with them. Replaced and enclosed messages are not rebuilt: fates do not show them. */
+/**
+ * RFC 5703; the :mime tags are defined with their tests. Replaced and enclosed messages are not rebuilt, since fates do
+ * not depend on them.
+ */
 export const mime: Extension = {
   capabilities: ['mime', 'foreverypart', 'replace', 'enclose', 'extracttext'],
   commands: [
@@ -95,7 +98,7 @@ export const mime: Extension = {
 const textOf = (part: MimePart): string =>
   part.type.startsWith('text/') ? readableText(part) : part.children.length > 0 ? '' : decodedText(part);
 
-/** All parts in the order of the message, those of the part at hand in a loop within a loop. */
+/** All parts in message order; within a nested loop, those of the current part. */
 function forEveryPart(run: Run, label: string | null, body: (run: Run) => void): void {
   const outer = run.part;
   const parts = outer ? [...walkParts(outer)].slice(1) : [...walkParts(partsOf(run.message))];

@@ -18,7 +18,7 @@ const refusal = (name: 'reject' | 'ereject', section: string, about: string) =>
     },
   }) satisfies NonNullable<Extension['commands']>[number];
 
-/** RFC 5429: a refusal, whether during the SMTP dialogue or by a message. */
+/** RFC 5429: a rejection, during the SMTP dialogue or by a message. */
 export const reject: Extension = {
   capabilities: ['reject', 'ereject'],
   commands: [

@@ -1,6 +1,6 @@
 import { type Extension, test } from './extension';
 
-/** RFC 8579; :specialuse stands with fileinto. */
+/** RFC 8579; :specialuse is defined with fileinto. */
 export const specialUse: Extension = {
   capabilities: ['special-use'],
   tests: [

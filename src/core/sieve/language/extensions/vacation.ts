@@ -16,7 +16,7 @@ export const vacation: Extension = {
       ...action,
       name: 'vacation',
       about: 'Replies to the sender, at most once in a number of days.',
-      // vacation-seconds brings vacation along (RFC 6131 section 2).
+      // vacation-seconds implies vacation (RFC 6131 section 2).
       capability: ['vacation', 'vacation-seconds'],
       section: 'RFC 5230 section 4',
       once: 'RFC 5230 section 4.7',
@@ -50,7 +50,7 @@ export const vacation: Extension = {
           : Math.max(1, bound.has('days') ? bound.number('days') : 7) * DAY;
         return (run) => {
           const to = replyTarget(run, given(run));
-          // Without a handle, replies of different words are different ones (section 4.2).
+          // Without a handle, replies with different texts are different (section 4.2).
           const what = handle?.(run) ?? JSON.stringify([reason(run), subject?.(run), from?.(run), bound.tag('mime')]);
           const key = `vacation ${to?.toLowerCase()} ${what}`;
           const { memory, now } = run.world;
@@ -66,7 +66,7 @@ export const vacation: Extension = {
   ],
 };
 
-/** Whom to answer, or null where no answer may go out (sections 4.5 and 4.6, RFC 3834 section 2). */
+/** The recipient of the reply, or null if none may be sent (sections 4.5 and 4.6, RFC 3834 section 2). */
 function replyTarget(run: Run, given: readonly string[]): string | null {
   const { envelope, message, world } = run;
   const sender = envelope.from;

@@ -18,7 +18,7 @@ export const MODIFIERS: readonly TagGroup[] = [
   { name: '10', tags: [{ tag: 'length' }] },
 ];
 
-/** What the modifiers given to a command make of a value. */
+/** Applies the modifiers of a command to a value. */
 export function modifiedBy(bound: Bound): (value: string) => string {
   const given = MODIFIERS.flatMap(({ name }) => bound.tag(name) ?? []);
   return (value) => given.reduce(modify, value);
@@ -85,7 +85,7 @@ export const variables: Extension = {
   ],
 };
 
-/** Letters of US-ASCII alone are sure to be changed (section 4.1). */
+/** Only letters of US-ASCII are certain to be changed (section 4.1). */
 function modify(value: string, modifier: string): string {
   const first = value.slice(0, 1);
   switch (modifier) {

@@ -8,7 +8,7 @@ import { addressCandidates, fieldsOf, headerCandidate, partOf, SEPARATOR } from 
 import { type Candidate, matchingOf } from '../matching';
 import { ADDRESS_PART, COMPARATOR, examineHeaderNames, examineMatching, INDEX, MATCH_TYPE, MIME } from '../shared';
 
-/** What tests that compare header fields with keys have in common. */
+/** The common part of tests that compare header fields with keys. */
 const COMPARING_FIELDS = {
   kind: 'test',
   capability: null,
@@ -80,8 +80,8 @@ export const header: TestDefinition = {
 };
 
 /**
- * What :type, :subtype, :contenttype and :param take of a field (RFC 5703 section 4.2): of Content-Disposition only the
- * disposition and the parameters, and the empty string where the field has no such thing.
+ * The part of a field that :type, :subtype, :contenttype and :param read (RFC 5703 section 4.2): of Content-Disposition
+ * only the disposition and the parameters, and the empty string if the field has none.
  */
 function mimeValues({ name, value: text }: HeaderField, option: string, wanted: readonly string[]): string[] {
   const { value, parameters } = parseParameters(text);
@@ -101,8 +101,8 @@ function mimeValues({ name, value: text }: HeaderField, option: string, wanted: 
 }
 
 /**
- * RFC 5228 section 5.4. The null reverse-path is the empty string, whatever address part is asked for. The parts of
- * RFC 6009 sections 3 and 4 are known, and never there in stored mail.
+ * RFC 5228 section 5.4. The null reverse-path is the empty string, whatever address part is asked for. The parts of RFC
+ * 6009 sections 3 and 4 are known, but absent from stored mail.
  */
 export const envelope: TestDefinition = {
   kind: 'test',
@@ -141,13 +141,13 @@ export const envelope: TestDefinition = {
   },
 };
 
-/** What the parts beside from and to need (RFC 6009 sections 3 and 4). */
+/** The capabilities of parts other than from and to (RFC 6009 sections 3 and 4). */
 const CAPABILITIES: ReadonlyMap<string, string> = new Map([
   ...['notify', 'orcpt', 'ret', 'envid'].map((part) => [part, 'envelope-dsn'] as const),
   ...['bytimeabsolute', 'bytimerelative', 'bymode', 'bytrace'].map((part) => [part, 'envelope-deliverby'] as const),
 ]);
 
-/** Null where the envelope, or the part asked for, is not known. */
+/** Null if the envelope, or the requested part, is unknown. */
 function envelopeValue(envelope: Envelope, part: string, addressing: string): string | null {
   const path = part === 'from' ? envelope.from : part === 'to' ? envelope.to : null;
   if (path === null) return null;

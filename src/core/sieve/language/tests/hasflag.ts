@@ -4,7 +4,7 @@ import type { TestDefinition } from '../definition';
 import { type Candidate, matchingOf } from '../matching';
 import { COMPARATOR, examineMatching, MATCH_TYPE } from '../shared';
 
-/** RFC 5232 section 4: looks at the flags that the rules before have set, each flag a value of its own. */
+/** RFC 5232 section 4: compares the flags set by earlier rules, each as a value. */
 export const hasflag: TestDefinition = {
   kind: 'test',
   name: 'hasflag',

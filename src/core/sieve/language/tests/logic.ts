@@ -2,7 +2,10 @@ import type { TestDefinition } from '../definition';
 
 const plain = { kind: 'test', capability: null, tagGroups: [], positional: [] } as const;
 
-/** RFC 5228 section 5.2. No more tests are run than needed, from left to right, since each may set variables (RFC 5229 section 3.2). */
+/**
+ * RFC 5228 section 5.2. Evaluates from left to right and stops early, since tests may set variables (RFC 5229 section
+ * 3.2).
+ */
 export const allof: TestDefinition = {
   ...plain,
   name: 'allof',
