@@ -1,4 +1,4 @@
-/** One line of the table that a bench prints: what was done, what it took, and the figure to reach. */
+/** One line of the bench's table: the work, its result, and the figure to reach. */
 export function figure(work: string, took: string, wanted = ''): void {
   console.log(`${work.padEnd(52)} ${took.padEnd(34)} ${wanted && `(to reach: ${wanted})`}`);
 }

@@ -1,7 +1,7 @@
 import { demoMail } from '../demo/mail';
 import { Dice } from '../demo/random';
 
-/** Made-up rules and mail of any size, the same in every run. */
+/** Generated rules and mail of any size, the same in every run. */
 
 const WORDS = [
   'oak',
@@ -29,8 +29,8 @@ const DOMAINS = [
 ];
 
 /**
- * A script of so many rules, as people have them: most look at one header, a few look at the text. `stopping` is the share
- * of those that end there; with `plain`, only what the core language and fileinto have.
+ * A script with typical rules: most test one header field, a few the body. `stopping` is the share that stops; with
+ * `plain`, only the core language and fileinto.
  */
 export function madeUpScript(rules: number, stopping = 0.33, plain = false): string {
   const dice = new Dice(5228);
@@ -56,7 +56,7 @@ export function madeUpScript(rules: number, stopping = 0.33, plain = false): str
   return `${lines.join('\n')}\n`;
 }
 
-/** So many messages of about two kilobytes each, without attachments. */
+/** Messages of about two kilobytes, without attachments. */
 export function* madeUpMail(count: number): Generator<{ fromLine: string; raw: Uint8Array }> {
   const short = demoMail(6000).filter(({ raw }) => raw.length < 2500);
   const line = 'The river runs past the old mill and its weir, and the oak beams dry in the yard';

@@ -13,7 +13,7 @@ import type { Chain } from '../src/core/rules/rule';
 import { figure, milliseconds, seconds } from './figures';
 import { madeUpScript } from './made-up';
 
-/** What needs no mail: which rules can act at all, and whether a chain and the same with one change are alike. */
+/** Work without mail: which rules can act at all, and whether a chain is equivalent to one with a single change. */
 export function benchReasoning(): void {
   for (const [rules, wanted] of [
     [500, '5 s'],
@@ -52,7 +52,7 @@ export function benchReasoning(): void {
   figure('  verdicts', Array.from(verdicts, ([verdict, count]) => `${count} ${verdict}`).join(', '));
 }
 
-/** All findings that need no mail, and again after one edit, when what was made up before is used again. */
+/** All findings that need no mail, and again after one edit, when earlier example messages are reused. */
 function benchFindings(): void {
   const first: number[] = [];
   for (const [rules, wanted] of [
@@ -90,7 +90,7 @@ function edited(chain: Chain): Chain {
   return changed.chain;
 }
 
-/** Rules here and there switched off, given another ending, and moved. */
+/** Some rules switched off, some with another ending, some moved. */
 function editsOf({ entries, ...rest }: Chain): Edit[] {
   return [7, 79, 151, 223, 295, 367, 439].flatMap((place): Edit[] => {
     const rule = entries[place];

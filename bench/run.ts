@@ -5,7 +5,7 @@ import { benchMatching, benchParsing } from './parsing';
 import { benchReasoning } from './reasoning';
 import { benchSimulation } from './simulation';
 
-/** Figures that are measured, not tested: npm run bench. A number as argument is the number of messages. */
+/** Measured figures, not tests: npm run bench. A number as argument is the number of messages. */
 const messages = Number(process.argv[2] ?? 100_000);
 console.log(`machine: ${cpus().length} x ${cpus()[0]?.model ?? 'unknown'}, Node ${process.version}\n`);
 benchParsing();

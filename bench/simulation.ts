@@ -43,7 +43,7 @@ const helpers: Helpers = {
   sharer: () => new SharerThread(bundle('share.worker.mjs')),
 };
 
-/** Import, first simulation, changes and pages, on an audit of so many messages; returns the time of the simulation. */
+/** Import, first simulation, changes and pages, on an audit of this size; returns the time of the simulation. */
 export async function benchSimulation(count: number, whole: boolean): Promise<number> {
   const folder = mkdtempSync(join(tmpdir(), 'bench-'));
   process.env.YSOMERIS_DATABASE = join(folder, 'bench.sqlite');
@@ -97,7 +97,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
   return first;
 }
 
-/** Megabytes a second that the MIME library needs to parse messages one after the other. */
+/** Megabytes a second of the MIME library alone, message by message. */
 async function libraryRate(): Promise<number> {
   const some = [...madeUpMail(3000)].map(({ raw }) => raw);
   const took = await secondsOf(async () => {
@@ -119,7 +119,7 @@ async function writeMail(file: string, count: number): Promise<void> {
   await finished(out);
 }
 
-/** The interpreter on some of the messages, as if on all. */
+/** The interpreter on some of the messages, extrapolated to all. */
 function interpretedSeconds(source: string, count: number): number {
   const run = interpreter(parse(source).script);
   const some = [...madeUpMail(300)].map(({ raw }) => raw);
@@ -172,7 +172,7 @@ async function benchChanges(store: Store, id: string, job: JobContext): Promise<
   }
 }
 
-/** A rule that looks at a header, while its words are typed: all that is told of it, after each letter. */
+/** A rule that tests a header field while its keys are typed: the whole view after each letter. */
 function benchTyping(store: Store, id: string): void {
   const { draft } = getAudit(store, id);
   const rule = draft.entries.find((entry) => entry.kind === 'rule' && entry.tests.kind === 'leaf');
@@ -184,7 +184,7 @@ function benchTyping(store: Store, id: string): void {
       test: { test: 'header', headers: ['subject'], match: 'contains', comparator: 'i;ascii-casemap', keys: [word] },
     },
   });
-  // As the desk asks when it is opened, and then for each letter.
+  // The requests of the editor when it opens, and then for each letter.
   const opened = seconds(() => trialView(store, id, { rule, begun: rule, behind: null }));
   figure('what a rule does, when its desk is opened', milliseconds(opened), '300 ms');
   const word = 'mortar samples';
@@ -196,7 +196,9 @@ function benchTyping(store: Store, id: string): void {
   figure('a rule while it is typed, per letter', `${milliseconds(median)}, at most ${milliseconds(worst)}`, '200 ms');
 }
 
-/** What a server gathers of the mail after a simulation, while it answers: pages wait for the longest step at most. */
+/**
+ * The data a server computes after a simulation, in steps between responses: pages wait at most for the longest step.
+ */
 async function benchGathering(store: Store, id: string): Promise<void> {
   let longest = 0;
   let last = performance.now();
@@ -216,7 +218,7 @@ async function benchGathering(store: Store, id: string): Promise<void> {
   );
 }
 
-/** What the repair bench shows of the draft and of messages, beside what reasoning says of all there could be. */
+/** The pages of the draft and of messages, without proofs. */
 async function benchMending(store: Store, id: string, job: JobContext): Promise<void> {
   const { draft } = getAudit(store, id);
   const off: Edit = { kind: 'switch', id: draft.entries[2]?.id as string, on: false };
@@ -241,7 +243,7 @@ async function benchMending(store: Store, id: string, job: JobContext): Promise<
   undo(store, id);
 }
 
-/** A piece of script that no rule can say, on all messages, by one thread and by two. */
+/** A script block that rules cannot express, on all messages, by one thread and by two. */
 async function benchScriptBlock(store: Store, id: string, job: JobContext): Promise<void> {
   const { draft } = getAudit(store, id);
   const rule = draft.entries[0]?.id as string;

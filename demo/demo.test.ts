@@ -30,7 +30,7 @@ const mail = demoMail();
 const read = chainFromSieve(readFileSync(here('rules.sieve'), 'utf8'));
 const { chain } = read;
 const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-/** What tests of the current date see. */
+/** The current date that rules see. */
 const NOW = Date.UTC(2026, 10, 1);
 let findings: readonly Finding[] = [];
 let flow: Flow;
@@ -65,7 +65,7 @@ describe('the demo', () => {
   });
 
   test('findings have no certainty and no repair that the documentation of their kind lacks', () => {
-    // Names, folders and words differ; what is left of a title is its form.
+    // Names, folders and words differ; the rest of a title is its form.
     const form = (title: string) =>
       title
         .replace(/“[^”]*”(?:(?:, | and )(?:“[^”]*”|\d+ more))*/g, '“…”')

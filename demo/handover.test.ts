@@ -14,7 +14,10 @@ import type { Chain } from '../src/core/rules/rule';
 import { fateKey } from '../src/core/sieve/interpret/fate';
 import { interpreter } from '../src/core/sieve/interpret/interpret';
 
-/** Long chains said to every target, read back and run. More messages by MESSAGES=20000 npx vitest run demo/handover.test.ts */
+/**
+ * Long chains written for every target, read back and run. More messages by MESSAGES=20000 npx vitest run
+ * demo/handover.test.ts
+ */
 const MESSAGES = Number(process.env.MESSAGES ?? 1500);
 const RULES = [40, 120, 200];
 
@@ -43,7 +46,7 @@ describe.each(READY_TARGETS)('said to $id', (target) => {
     const changed = said.fates.differsFrom(before.fates);
     expect(changed.without(concerned).count()).toBe(0);
     if (target.id === 'everything') expect(changed.count()).toBe(0);
-    // The interpreter runs the script itself on some of them: it takes a thousand times as long.
+    // The interpreter runs the script itself on some of them, since it is a thousand times slower.
     const run = interpreter(chainFromSieve(prepared.text).script);
     for (let number = 0; number < mail.length; number += Math.ceil(mail.length / 300)) {
       const message = mail[number];

@@ -6,14 +6,14 @@ export interface Correspondent {
   readonly address: string;
   /** How often, relative to the others. */
   readonly weight: number;
-  /** Where such mail has been lying for years. */
+  /** The folder of their stored mail. */
   readonly folder: string;
   readonly subjects: readonly string[];
   readonly body: readonly string[];
   readonly fields?: readonly string[];
-  /** Who it is addressed to; the coordinator where absent. */
+  /** The recipient; the coordinator if absent. */
   readonly to?: string;
-  /** Envelope sender where it is not the address. */
+  /** The envelope sender, if it differs from the address. */
   readonly path?: string;
   /** Octets of an attachment. */
   readonly attachment?: number;

@@ -35,7 +35,7 @@ async function seed(): Promise<void> {
   }
   if (missing.length > 0) {
     await idle(runner);
-    // Nobody dropped these files.
+    // These files were not dropped by a user.
     dismissReceipts(db, DEMO, null);
     await runner.close();
   }
@@ -45,7 +45,9 @@ async function seed(): Promise<void> {
 /** The name of an empty file beside the demo data, written once all of it is imported. */
 const COMPLETE = 'complete';
 
-/** Whether nothing is left to import, so that the demo data, which takes seconds to make, need not be made again. */
+/**
+ * Whether nothing is left to import, so that the demo data, which takes seconds to generate, is not generated again.
+ */
 function isComplete(db: Store, root: string): boolean {
   if (!existsSync(join(root, COMPLETE)) || !maybeAudit(db, DEMO)?.baseline.entries.length) return false;
   return db.select().from(sources).where(unfinished()).get() === undefined;
@@ -53,7 +55,7 @@ function isComplete(db: Store, root: string): boolean {
 
 const unfinished = () => and(eq(sources.auditId, DEMO), inArray(sources.state, ['importing', 'interrupted']));
 
-/** Waits until no job of the demo is under way. */
+/** Waits until no job of the demo is running. */
 function idle(runner: JobRunner): Promise<void> {
   return new Promise((resolve) => {
     const look = () => {

@@ -2,7 +2,7 @@ import { once } from 'node:events';
 import { type AddressInfo, createServer, type Socket } from 'node:net';
 import type { Served } from './server';
 
-/** Mail servers that mean harm, which the user asks about their scripts. */
+/** Hostile mail servers, which the user asks for their scripts. */
 
 const flood = (words: string) => (socket: Socket) => {
   const write = () => {
@@ -39,7 +39,7 @@ export interface Asked {
   readonly words: string;
 }
 
-/** Asks each of them, all at once; what the user is told, and after how long. */
+/** Connects to all of them at once; returns each error message and its delay. */
 export async function askHostile(server: Served, auditId: string): Promise<Asked[]> {
   const all = Object.entries(TALKS).map(async ([name, talk]): Promise<Asked> => {
     const sockets = new Set<Socket>();

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { idle, pause, Served } from './server';
 
-/** Kills the server in the middle of its work, and looks at what the next one finds. */
+/** Kills the server in the middle of its work, and checks what the next one finds. */
 
 const FROM = 'From x@y.example Thu Jan  1 10:00:00 2026';
 const SCRIPT = `require "fileinto";
@@ -28,13 +28,13 @@ export type Work = (typeof WORKS)[number];
 
 export interface Killed {
   readonly work: Work;
-  /** Milliseconds after the work was asked for. */
+  /** Milliseconds after the request. */
   readonly after: number;
-  /** What did not hold; empty where all did. */
+  /** What did not hold; empty if all did. */
   readonly faults: readonly string[];
 }
 
-/** `random` gives numbers from 0 to 1. */
+/** `random` returns numbers from 0 to 1. */
 export async function kills(root: string, count: number, random: () => number): Promise<Killed[]> {
   const found: Killed[] = [];
   for (let at = 0; at < count; at++) {
@@ -59,7 +59,7 @@ async function killedServer(file: string, work: Exclude<Work, 'seed'>, random: (
     await first.send(doomed, 'INBOX.mbox', mail(3000, 'elm'));
     await idle(first, doomed);
   }
-  // What is asked for goes on while the server is killed.
+  // The request continues while the server is killed.
   const asked = ask(first, work, doomed).catch(() => {});
   const after = Math.round(random() * { import: 2500, repair: 300, audit: 1500, export: 1500, delete: 400 }[work]);
   await pause(after);
@@ -147,7 +147,7 @@ async function archive(server: Served, id: string): Promise<Archive> {
   return { messages: listed.total, changes: changes.length, rules: baseline.entries.length };
 }
 
-/** The seeding of the demo is killed, and done again. */
+/** Kills the seeding of the demo, and repeats it. */
 async function killedSeed(file: string, random: () => number): Promise<Killed> {
   const seed = () =>
     spawn(process.execPath, ['dist/seed.mjs'], { env: { ...process.env, YSOMERIS_DATABASE: file }, stdio: 'ignore' });

@@ -1,7 +1,10 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, sep } from 'node:path';
 
-/** Requests that no page of ours makes: each must be answered in one plain sentence, and none may be a fault of the server. */
+/**
+ * Requests that no page of ours makes: each must be answered in one plain sentence, and none may cause an internal
+ * error.
+ */
 
 export interface Route {
   readonly method: string;
@@ -9,7 +12,7 @@ export interface Route {
   readonly path: string;
 }
 
-/** Every route there is, by its file. */
+/** All routes, from their files. */
 export function routes(root: string): Route[] {
   const folder = join(root, 'src', 'app', 'api');
   return readdirSync(folder, { recursive: true, encoding: 'utf8' })
@@ -23,7 +26,7 @@ export function routes(root: string): Route[] {
     });
 }
 
-/** What an address may hold instead of an id. */
+/** Values for ids in addresses. */
 const IDS = [
   'none',
   '%00',
@@ -37,7 +40,7 @@ const IDS = [
   'x'.repeat(3000),
 ];
 
-/** What a body may hold. */
+/** Values for bodies. */
 const BODIES: readonly (() => string)[] = [
   () => '',
   () => 'null',
@@ -88,8 +91,8 @@ export interface BadAnswer {
 }
 
 /**
- * Makes `count` bad requests over all routes of the server at `origin`, some about an audit that is there; gives those answers that
- * are none of the kind they must be.
+ * Sends `count` bad requests to all routes of the server at `origin`, some about an existing audit; returns unexpected
+ * responses.
  */
 export async function badRequests(
   origin: string,
@@ -106,7 +109,7 @@ export async function badRequests(
     const address = path.replace(/\[\w+\]/g, () => {
       const isAudit = first && path.startsWith('/api/audits/');
       first = false;
-      // Every other time something in an audit that is there.
+      // Every second one concerns something in an existing audit.
       return isAudit && at % 2 === 0 ? auditId : id;
     });
     const isStream = path.endsWith('/events');

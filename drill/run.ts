@@ -9,7 +9,7 @@ import { hostileScripts } from './scripts';
 import { pause, Served } from './server';
 import { parallelUploads } from './uploads';
 
-/** What a hostile or an unlucky world does to the server, and whether it holds: npm run drill [parts]. */
+/** Attacks and accidents, and whether the server withstands them: npm run drill [parts]. */
 
 const root = mkdtempSync(join(tmpdir(), 'drill-'));
 const lines: { readonly what: string; readonly tried: string; readonly held: boolean; readonly found: string }[] = [];

@@ -1,6 +1,8 @@
 import { pause, type Served } from './server';
 
-/** Scripts that are made to hold a server up: of each it must be told within the time that work apart may take, and others are served meanwhile. */
+/**
+ * Scripts crafted to block a server: each must be answered within the time limit of a thread, while others are served.
+ */
 
 const times = <T>(count: number, make: (at: number) => T): T[] => Array.from({ length: count }, (_, at) => make(at));
 const address = (at: number) => `"person${(at * 7919) % 100_003}@host${at % 977}.example"`;
@@ -25,11 +27,11 @@ const SCRIPTS: Readonly<Record<string, () => string>> = {
 export interface Held {
   readonly script: string;
   readonly status: number;
-  /** Seconds until the answer. */
+  /** Seconds until the response. */
   readonly seconds: number;
-  /** Seconds that the first page took at most meanwhile, and for ten seconds of simulating after. */
+  /** The longest time of the first page meanwhile, and for ten seconds of simulating after, in seconds. */
   readonly longest: number;
-  /** Seconds that the slowest of the pages of its own audit took. */
+  /** The longest time of a page of its own audit, in seconds. */
   readonly slowest: number;
 }
 

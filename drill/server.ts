@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createServer } from 'node:net';
 
-/** The built application on a database and a port of its own. */
+/** The built application with a database and port of its own. */
 export class Served {
   private constructor(
     readonly child: ChildProcess,
@@ -27,7 +27,7 @@ export class Served {
     throw new Error('the server does not answer');
   }
 
-  /** Ends it as a power cut does. */
+  /** Ends it like a power cut. */
   async kill(): Promise<void> {
     if (this.child.exitCode !== null) return;
     this.child.kill('SIGKILL');
@@ -68,7 +68,7 @@ async function freePort(): Promise<number> {
   return address.port;
 }
 
-/** Waits until no job of an audit is under way. */
+/** Waits until no job of an audit is running. */
 export async function idle(server: Served, id: string): Promise<void> {
   for (let tries = 0; tries < 1200; tries++) {
     const jobs = await jobsOf(server, id);
@@ -78,7 +78,7 @@ export async function idle(server: Served, id: string): Promise<void> {
   throw new Error('a job does not end');
 }
 
-/** The first of the events that tell of jobs. */
+/** The first server-sent event about jobs. */
 async function jobsOf(server: Served, id: string): Promise<readonly { readonly state: string }[]> {
   const stop = new AbortController();
   const answer = await fetch(`${server.origin}/api/audits/${id}/events`, { signal: stop.signal });
@@ -88,7 +88,7 @@ async function jobsOf(server: Served, id: string): Promise<readonly { readonly s
     if (text.includes('\n\n')) break;
   }
   stop.abort();
-  // Several may have come at once.
+  // Several may have arrived together.
   const [event = ''] = text.split('\n\n');
   const told: unknown = JSON.parse(event.replace(/^data: /, ''));
   if (!Array.isArray(told)) throw new Error(`the server answers with ${answer.status}: ${event.slice(0, 100)}`);

@@ -1,4 +1,4 @@
-/** The same file sent several times at once, of each kind: one of them is taken, the others are there already. */
+/** The same file sent several times at once, of each kind: one is imported, the others are already there. */
 
 const FROM = 'From x@y.example Thu Jan  1 10:00:00 2026';
 const message = (subject: string) =>

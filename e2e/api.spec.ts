@@ -2,7 +2,7 @@ import { request as ask } from 'node:http';
 import { type APIRequestContext, expect, test } from '@playwright/test';
 import { routes } from '../drill/requests';
 
-/** Every route there is, by its file: to whom it answers, and what it makes of a request that is none. */
+/** Every route, from its file: whom it answers, and how it handles invalid requests. */
 
 const ROUTES = routes('.');
 /** Stays open until the page is left. */
@@ -29,7 +29,7 @@ const ELSEWHERE: readonly Record<string, string>[] = [
   { 'sec-fetch-site': 'cross-site' },
 ];
 
-/** What is kept of an audit; what is chosen for its script may be said again as it is. */
+/** The saved state of an audit; settings of its script may be set again to the same values. */
 async function kept(request: APIRequestContext, id: string): Promise<object> {
   const { handover: _chosen, ...rest } = await (await request.get(`/api/audits/${id}/archive`)).json();
   return rest;

@@ -3,7 +3,7 @@ import { type APIRequestContext, expect, test } from '@playwright/test';
 import { badRequests, routes } from '../drill/requests';
 import { parallelUploads } from '../drill/uploads';
 
-/** Those parts of the drill that take less than a minute. */
+/** The parts of the drill that take less than a minute. */
 
 async function begun(request: APIRequestContext): Promise<string> {
   const made = await request.post('/api/audits', { data: { name: 'Drill' } });

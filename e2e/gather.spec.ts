@@ -7,7 +7,7 @@ import { noViolations } from './access';
 const letter = (subject: string, to = 'me@mill.example') =>
   `From: a@x.example\nTo: ${to}\nDelivered-To: ${to}\nSubject: ${subject}\nDate: Thu, 1 Jan 2026 10:00:00 +0000\n\nwords\n`;
 
-/** Drops a file or a folder of this machine on the page, as a desktop does. */
+/** Drops a file or folder of this machine on the page, as a desktop does. */
 async function drop(page: Page, path: string): Promise<void> {
   const target = await page.getByText('Drop your rules and your mail here.').boundingBox();
   if (!target) throw new Error('there is nothing to drop on');
@@ -100,7 +100,7 @@ test('several files of rules are put in order before they are read, and moved, r
   await order.getByRole('button', { name: 'Move 1 ash.sieve down' }).click();
   await expect(order.getByRole('listitem')).toContainText(['2 oak.sieve', '1 ash.sieve', '10 elm.sieve']);
   await noViolations(page);
-  // Nothing is read before: what is dropped meanwhile joins in.
+  // Nothing is imported before; files dropped meanwhile join in.
   await expect(page.getByRole('region', { name: 'Receipts' })).toBeHidden();
   await picker.setInputFiles([file('3 beech.sieve', rule('beech'))]);
   await expect(order.getByRole('listitem')).toHaveCount(4);

@@ -5,7 +5,7 @@ import { finished } from 'node:stream/promises';
 import { expect, type Page, test } from '@playwright/test';
 import { fromBuffer } from 'yauzl';
 
-/** A mailbox whose every count is known by arithmetic. */
+/** A mailbox whose counts are known by arithmetic. */
 const COUNT = 100_000;
 const WORDS = ['weir', 'oak', 'lime', 'flood', 'beam'];
 const START = Date.UTC(2016, 0, 1);
@@ -78,7 +78,7 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await page.getByRole('link', { name: 'Chain', exact: true }).click();
   await expect(page.getByText('60,000 of 100,000 reach the end of the chain')).toBeVisible({ timeout: 120_000 });
 
-  // The newest first: its foot is the oldest message, reached in one step.
+  // Newest first: the last row is the oldest message, reached in one step.
   await page.getByRole('link', { name: 'Mail', exact: true }).click();
   const table = page.getByRole('table', { name: 'Stored messages' });
   await expect(page.getByText('100,000 of 100,000 messages')).toBeVisible();
@@ -88,10 +88,10 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await expect(table.getByRole('link', { name: 'weir number 0', exact: true })).toBeVisible();
   for (const part of [0.31, 0.5, 0.77]) {
     await body.evaluate((element, at) => element.scrollTo(0, element.scrollHeight * at), part);
-    // No gap: every row that is drawn is filled, and each is the one before the next.
+    // No gap: every visible row is filled, and each comes before the next.
     await expect
       .poll(async () => {
-        // All at one moment: rows come and go while the list settles.
+        // Read at one moment, since rows come and go while the list settles.
         const texts = await body
           .getByRole('row')
           .evaluateAll((rows) => rows.map((row) => row.querySelector('a')?.textContent ?? ''));
@@ -125,7 +125,7 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await count(sum((n) => n % 5 > 1 && n % 5 !== 3 && n % 7 !== 3).toLocaleString('en-GB'));
   await page.getByRole('button', { name: 'clear filters' }).click();
 
-  // One message: where it goes, why not to the inbox, and its conversation.
+  // One message: its destination, why it does not reach the inbox, and its conversation.
   await filter('words in the subject', 'number 50029');
   await count('1');
   await table.getByRole('link', { name: 'beam number 50029', exact: true }).click();
@@ -140,7 +140,7 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
     page.getByText(`${dropped.toLocaleString('en-GB')} of 100,000 messages would have a different destination`),
   ).toBeVisible();
 
-  // A rule is drawn to the top: the mail that both want goes to it.
+  // A rule is dragged to the top and gets the mail that matches both.
   await page.getByRole('link', { name: 'Chain', exact: true }).click();
   const rung = (name: RegExp) => page.getByRole('button', { name });
   await rung(/^3\s*Sevens/).click();

@@ -1,7 +1,7 @@
 import { expect, type Locator, type Page, test } from '@playwright/test';
 import { noViolations } from './access';
 
-/** Walks over the demo's audit; each leaves the draft as it was brought in. */
+/** Walks over the demo's audit; each leaves the draft as it was imported. */
 
 const effectOf = (page: Page): Locator => page.getByRole('region', { name: 'Effect of the change' });
 const history = (page: Page): Locator => page.getByRole('region', { name: 'History' });
@@ -13,7 +13,7 @@ test.afterEach(async ({ page }) => {
   }
 });
 
-/** A change as the interface makes it, for the steps that lead to what is looked at. */
+/** A change as the interface makes it, for steps that only prepare a walk. */
 async function change(page: Page, ...edits: object[]): Promise<void> {
   const answer = await page.request.post('/api/audits/demo/edits', { data: { edits, why: '' } });
   expect(answer.status(), await answer.text()).toBe(200);
@@ -130,7 +130,7 @@ test('an expectation is kept, stops what would break it, and is given up', async
   expect(answer.status()).toBe(409);
   expect(await answer.text()).toContain('breaks the expectation “The grants office is filed”');
 
-  // In the interface it is seen before, and cannot be made.
+  // The interface shows it before, and blocks the change.
   await page.goto(`/audits/demo/rule?tests=${encodeURIComponent(JSON.stringify(rule.tests))}&name=Drop`);
   await page.getByRole('button', { name: 'an action' }).click();
   await page.getByRole('menuitem', { name: 'discard', exact: true }).click();
@@ -230,7 +230,7 @@ test('a sheet with mistakes is brought in, mended cell by cell, and added', asyn
 
   const wrong = page.getByRole('list', { name: 'Errors in the sheet' });
   await expect(wrong.getByText('Row 2, Redirect to: “nobody” is not a complete address.')).toBeVisible();
-  // A name that is missing is proposed.
+  // A missing name is proposed.
   await expect(page.getByRole('textbox', { name: 'Rule, row 3' })).toHaveValue('nowhere.example');
   const look = page.getByRole('button', { name: /^Preview/ });
   await expect(look).toBeDisabled();
@@ -240,7 +240,7 @@ test('a sheet with mistakes is brought in, mended cell by cell, and added', asyn
   await expect(wrong).toBeHidden();
   await noViolations(page);
 
-  // One more by the quick line.
+  // One more by quick entry.
   await page
     .getByRole('combobox', { name: 'Sender', exact: true })
     .or(page.getByRole('textbox', { name: 'Sender', exact: true }))

@@ -1,6 +1,6 @@
 import { expect, type Page, test } from '@playwright/test';
 
-/** From the first page to the first finding, and an audit taken away, deleted, and opened again. */
+/** From the first page to the first finding; and an audit exported, deleted, and opened again. */
 
 const SCRIPT = `require "fileinto";
 # Weir

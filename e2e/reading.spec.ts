@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { noViolations } from './access';
 
-/** A message's page shows the very texts that rules compare, and the chain the date on which its rules run. */
+/** A message's page shows exactly the texts that rules compare, and the chain shows the current date for its rules. */
 
 const RULES = `require ["body", "fileinto", "date", "relational", "imap4flags"];
 # Sluice
@@ -67,7 +67,7 @@ test('a message shows its texts with the words that tests met, and what is attac
   await page.goto(`/audits/${id}/mail/0`);
   await expect(page.getByRole('heading', { name: '€ 5 for the “weir”' })).toBeVisible();
   await expect(page.getByText('The gates are shut.')).toBeVisible();
-  // The other form of the text is shown, since tests met words in it.
+  // The alternative is shown, since tests matched words in it.
   const html = page.getByText(/The sluice.* at the weir.* costs €/);
   await expect(html).toBeVisible();
   await expect(html.locator('mark').filter({ hasText: 'sluice' })).toContainText('1');

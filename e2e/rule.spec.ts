@@ -35,7 +35,7 @@ test('an exception is added to a rule, its effect known while it is typed, and t
       .first(),
   ).toBeVisible({ timeout: 60_000 });
 
-  // What is written outlives the page.
+  // An unfinished rule survives a reload.
   await page.reload();
   await expect(effect(page).getByText(/unless the subject contains “delivery”/)).toBeVisible();
   await page.getByRole('textbox', { name: 'Reason for the change' }).fill('deliveries are read at once');
@@ -64,7 +64,7 @@ test('a new rule by keyboard and as Sieve; tests are moved, and what is wrong is
   await page.keyboard.press('Enter');
   await form(page).getByRole('button', { name: 'a group' }).first().click();
   await expect(form(page).getByText('This group has no test, so it never matches.')).toBeVisible();
-  // Down into the branch below it.
+  // Down into the group below it.
   const grip = form(page).getByRole('button', { name: /^Move this test/ });
   await grip.focus();
   await page.keyboard.press('ArrowDown');

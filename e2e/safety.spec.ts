@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 
-/** What hostile mail, hostile names and many hands at once can do: nothing but what is told. */
+/** Hostile mail, hostile names and many users at once can do nothing but what is intended. */
 
 const HOSTILE = '<img src="http://evil.example/x.png" onerror="window.hurt=1"><script>window.hurt=1</script>';
 const SCRIPT = `require "fileinto";\n# ${HOSTILE}\nif header :contains "subject" "weir" { fileinto "=cmd|' /C calc'!A0"; }\n${Array.from(
@@ -57,17 +57,17 @@ test('hostile mail and names stay text, and many hands at once lose nothing', as
   expect(report).not.toContain('<script');
   expect(report).not.toContain('<img');
 
-  // Eight at once: each is made, since they are about different rules.
+  // Eight at once: each is made, since they concern different rules.
   const off = (n: number) => ({ edits: [{ kind: 'switch', id: `r${n + 2}`, on: false }], why: '' });
   const edits = (data: object) => page.request.post(`/api/audits/${id}/edits`, { data });
   const answers = await Promise.all(Array.from({ length: 8 }, (_, n) => edits(off(n))));
   expect(answers.map((answer) => answer.status())).toEqual(Array(8).fill(200));
-  // The same change from two windows: the second one is told.
+  // The same change from two windows: the second one is rejected with a message.
   expect((await edits(off(0))).status()).toBe(409);
   const archive = (await (await page.request.get(`/api/audits/${id}/archive`)).json()) as { changes: unknown[] };
   expect(archive.changes).toHaveLength(8);
 
-  // Two windows change one rule: what the second one has written is not lost, and does not undo the first.
+  // Two windows change one rule: the second one's text is not lost, and does not undo the first.
   const second = await context.newPage();
   for (const one of [page, second]) await one.goto(`/audits/${id}/rule?rule=r2`);
   await page.getByRole('textbox', { name: 'Name' }).fill('First');

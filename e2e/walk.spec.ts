@@ -64,7 +64,7 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
   const hand = page.getByRole('complementary', { name: 'Selected rule' });
   await expect(hand.getByRole('heading', { name: 'Weir' })).toBeVisible();
 
-  // Every figure leads to its messages, and a message to its way through the chain.
+  // Every number leads to its messages, and a message to its trace.
   await hand.getByRole('row', { name: 'are acted on' }).getByRole('link').click();
   await expect(page.getByText('2 of 43 messages')).toBeVisible();
   await page.getByRole('link', { name: 'weir: flood is over' }).click();
@@ -143,7 +143,7 @@ test('a rule is edited as Sieve, with its faults, its rules and its effect besid
   await expect(right.getByText('When the domain of From is “oak.example”: file into “Oak”')).toBeVisible();
   await expect(page.getByText('The text is identical to the chain.')).toBeVisible();
 
-  // A fault is told while it is typed, at its place; its line leads there.
+  // An error is reported while typing, at its place; its line leads there.
   const text = page.getByRole('textbox', { name: 'Sieve script' });
   await text.click();
   await page.keyboard.press('Control+End');
@@ -159,7 +159,7 @@ test('a rule is edited as Sieve, with its faults, its rules and its effect besid
   await expect(page.getByText('A server would accept this text.')).toBeVisible();
   await expect(right.getByRole('heading', { name: '2 rules' })).toBeVisible();
 
-  // What may stand at the cursor is offered.
+  // Completions at the cursor.
   await page.keyboard.press('Control+End');
   await page.keyboard.type('redi');
   await expect(page.getByRole('option', { name: 'redirect' })).toBeVisible();
@@ -168,7 +168,7 @@ test('a rule is edited as Sieve, with its faults, its rules and its effect besid
   await page.reload();
   await expect(right.getByText('When the subject contains “letter”: file into “Letters”')).toBeVisible();
 
-  // Tests that were never evaluated are weighed before the change is made.
+  // Tests that were never evaluated are evaluated for the preview.
   await right.getByRole('button', { name: 'Preview' }).click();
   const effect = page.getByRole('region', { name: 'Effect of the change' });
   await expect(effect.getByText('40 of 43 messages have a different destination')).toBeVisible();
@@ -224,7 +224,7 @@ test.describe('each view of the demo', () => {
       await expect(shown).toHaveAttribute('data-mantine-color-scheme', 'dark');
       await noViolations(page);
       expect(errors).toEqual([]);
-      // Nothing has to be scrolled sideways in a narrow window.
+      // A narrow window needs no horizontal scrolling.
       await page.setViewportSize({ width: 1024, height: 800 });
       expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1024);
     });

@@ -1,4 +1,4 @@
-// Measures the figures on what users run: bundled, as the server and its threads are.
+// Runs the bench on bundled code, as users run it.
 import './bundle.mjs';
 
 await import('../dist/bench.mjs');

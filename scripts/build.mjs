@@ -1,4 +1,4 @@
-// npm run build: builds the application, unless what is built comes from exactly these sources.
+// npm run build: builds the application, unless the present build comes from exactly these sources.
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';

@@ -28,5 +28,5 @@ await build({
   logLevel: 'warning',
 });
 
-// By it the server knows whether what lies in the database was worked out by just this program.
+// By this digest the server knows whether cached results in the database come from the same program.
 writeFileSync(join(root, 'dist', 'worked-out-by'), digestOf(root, ['src/core', 'src/files', 'src/server']));

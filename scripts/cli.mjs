@@ -1,6 +1,6 @@
 #!/usr/bin/env node
-// Runs the command line from its sources. They are bundled into one file, anew whenever one of them has changed, since
-// loading them one by one takes longer than most of the work; where nothing can be written, they are loaded one by one.
+// Runs the command line from its sources, bundled into one file whenever one of them has changed, since loading them
+// one by one takes longer than most of the work; if nothing can be written, they are loaded one by one.
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -18,7 +18,7 @@ else {
   await import('../src/cli/main.ts');
 }
 
-/** Whether all that went into the bundle is older than it. */
+/** Whether all bundled sources are older than the bundle. */
 function isCurrent() {
   try {
     const made = statSync(bundle).mtimeMs;
@@ -28,7 +28,10 @@ function isCurrent() {
   }
 }
 
-/** False where the bundle cannot be written. Written under a name of its own first: another process may do the same. */
+/**
+ * False if the bundle cannot be written. It is written under a name of its own first, since another process may do the
+ * same.
+ */
 async function bundled() {
   const mine = `${bundle}.${process.pid}`;
   try {

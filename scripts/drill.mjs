@@ -1,4 +1,4 @@
-// npm run drill: builds the application, and tries on it what a hostile or an unlucky world does to a server.
+// npm run drill: builds the application, and attacks it.
 import { fileURLToPath } from 'node:url';
 import { buildApplication } from './build.mjs';
 import { run } from './install.mjs';

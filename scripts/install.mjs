@@ -10,13 +10,16 @@ export function installPackages(root, { quiet = false } = {}) {
   run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: root, quiet });
 }
 
-/** Whether every package that the lock file names for this machine is there in its version: npm keeps a lock file of what it has installed. */
+/**
+ * Whether every package in the lock file for this machine is installed in its version: npm keeps a lock file of
+ * installed packages.
+ */
 function isInstalled(root) {
   const packagesIn = (...path) => JSON.parse(readFileSync(join(root, ...path), 'utf8')).packages;
   try {
     const there = packagesIn('node_modules', '.package-lock.json');
     return Object.entries(packagesIn('package-lock.json')).every(([path, { version, optional, peer }]) => {
-      // What is optional may be for other machines; npm leaves it out then.
+      // Optional packages may be for other machines; npm leaves them out then.
       return path === '' || there[path]?.version === version || ((optional || peer) && !there[path]);
     });
   } catch {
@@ -37,7 +40,7 @@ export function installPrograms(programs) {
   withoutServices(() => run(program, [...before, 'install', '-y', '--no-install-recommends', ...names], { env }));
 }
 
-/** By this file the packages of servers are told not to start them (Debian's invoke-rc.d). */
+/** With this file, Debian's invoke-rc.d does not start servers of installed packages. */
 const POLICY = '/usr/sbin/policy-rc.d';
 
 function withoutServices(install) {

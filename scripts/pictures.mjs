@@ -29,7 +29,7 @@ const page = await browser.newPage({
 page.on('console', (message) => message.type() === 'error' && console.log('console:', message.text()));
 const [traced] = await messagesOf('runs-on r13 r18');
 const examples = (await messagesOf('too-narrow r11')).slice(0, 3).join();
-/** Views that are empty before anything was changed are shown with a change, which is undone behind them. */
+/** Views that are empty before any change are shown with a change, which is undone afterwards. */
 const WITH_A_CHANGE = ['changes'];
 const done = (path, body = {}) =>
   page.evaluate(
@@ -42,7 +42,7 @@ const done = (path, body = {}) =>
   );
 
 const usual = ['opening=/', ...PICTURED, 'trace=/audits/demo/mail/TRACED'];
-// What is changed and undone comes last, so that no other picture shows work that is still under way.
+// Changed views come last, so that no other picture shows unfinished work.
 const isChanged = (view) => WITH_A_CHANGE.includes(view.split('=')[0]);
 const shown = given.length > 0 ? given : usual.toSorted((a, b) => isChanged(a) - isChanged(b));
 for (const view of shown) {
@@ -64,7 +64,7 @@ for (const view of shown) {
 }
 await browser.close();
 
-/** Messages that a finding of the demo is about; waits for the audit, which may still run. */
+/** Messages of a finding of the demo; waits for the audit, which may still run. */
 async function messagesOf(finding) {
   for (let left = 120; left > 0; left--) {
     const answer = await fetch(`${BASE}/api/audits/demo/messages?finding=${encodeURIComponent(finding)}&limit=10`);

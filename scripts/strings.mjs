@@ -35,10 +35,10 @@ const isWords = (text) => /[\p{L}\d}…)"”,.:;] +[\p{L}\d{("“]/u.test(text) 
 const isSql = (text) => /\b(SELECT|INSERT|UPDATE|DELETE|CREATE|PRAGMA|BEGIN|ATTACH)\b/.test(text);
 const UNREAD = new Set(['className', 'd', 'viewBox', 'key', 'href', 'id', 'transform', 'style']);
 
-/** The text of a template, its values as {…}. */
+/** The text of a template, with values as {…}. */
 const templateText = (node) => node.head.text + node.templateSpans.map((span) => `{…}${span.literal.text}`).join('');
 
-/** The words of an element with what it contains: links and emphasis as words, values as {…}. */
+/** The text of an element and its children, with values as {…}. */
 function wordsOf(node) {
   if (ts.isJsxText(node)) return node.text;
   if (ts.isJsxElement(node) || ts.isJsxFragment(node)) return node.children.map(wordsOf).join('');
@@ -47,11 +47,11 @@ function wordsOf(node) {
 }
 
 const isElement = (node) => ts.isJsxElement(node) || ts.isJsxFragment(node);
-/** Whether an element is a line of words of its own: text stands beside its other children. */
+/** Whether an element has text of its own beside its other children. */
 const hasText = (node) => node.children.some((child) => ts.isJsxText(child) && /\p{L}/u.test(child.text));
 
 function textOf(node) {
-  // A sentence with links in it is read as one; what it contains is not read again.
+  // A sentence with links is read as one; its children are not read again.
   if (isElement(node) && hasText(node) && !(isElement(node.parent) && hasText(node.parent)))
     return { text: wordsOf(node), always: true };
   if (ts.isTemplateExpression(node)) return { text: templateText(node), always: false };

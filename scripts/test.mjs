@@ -18,7 +18,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 const results = join(root, 'test-results');
 let passed = 0;
 let failed = 0;
-/** What failed, by its name, to be read at the end of a long output. */
+/** Failures by name, repeated at the end of the long output. */
 const failures = [];
 
 installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE, DOVECOT_MANAGESIEVED]);
@@ -58,7 +58,7 @@ if (failures.length > 0) console.log(`\n== what failed\n\n${failures.join('\n\n'
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 && passed > 0 ? 0 : 1;
 
-/** A check that counts as one. `sound` looks at its output for signs that it really looked at something. */
+/** A check that counts as one. `sound` checks its output for signs that it really ran. */
 function one(name, program, args, sound = () => true) {
   console.log(`\n== ${name}`);
   const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...args], {
@@ -74,7 +74,7 @@ function one(name, program, args, sound = () => true) {
   }
 }
 
-/** A check that counts its tests itself; without a report it is one failure. */
+/** A check that counts its own tests; without a report it is one failure. */
 function many(name, program, args, count) {
   console.log(`\n== ${name}`);
   const { status } = spawnSync(process.execPath, [program, ...args], {

@@ -39,7 +39,7 @@ export const LINES = [
     fired: ['Rule 3'],
   },
 ];
-/** What a line of the command line's output may hold. */
+/** The possible fields of a line of output. */
 interface Line {
   readonly messageId: string | null;
   readonly fired: readonly string[];

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll } from 'vitest';
 
-/** The command line, run on files of a folder that goes with the tests of a file. */
+/** The command line, run on files in a folder that is deleted after the tests of a file. */
 export const root = join(import.meta.dirname, '..');
 export const folder = mkdtempSync(join(tmpdir(), 'cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));

@@ -10,20 +10,20 @@ import { perform } from '../src/server/jobs/perform';
 
 export const root = mkdtempSync(join(tmpdir(), 'audits-'));
 
-/** Made anew for each test. */
+/** Created for each test. */
 export let store: OpenStore;
 export let id: string;
-/** Goes on with another audit. */
+/** Continues with another audit. */
 export function goTo(auditId: string): void {
   id = auditId;
 }
-/** What would be done by the runner. */
+/** The work of the runner. */
 export let asked: JobRequest[];
 export const runner = { start: (_audit: string, request: JobRequest) => String(asked.push(request)) };
 export const job = (checkpoint = () => {}): JobContext => ({ auditId: id, report: () => {}, checkpoint });
 export let databases = 0;
 
-/** To be called once in a file of tests. */
+/** To be called once in a test file. */
 export function withAudit(): void {
   afterAll(() => rmSync(root, { recursive: true, force: true }));
   beforeEach(() => {
@@ -41,11 +41,11 @@ export async function* body(...parts: (string | Uint8Array)[]) {
 }
 export const addFile = (name: string, ...parts: (string | Uint8Array)[]) =>
   importFile(store, runner, id, name, body(...parts));
-/** Does all that was asked for, as the runner would. */
+/** Runs all requested jobs, as the runner would. */
 export async function work(): Promise<void> {
   for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job(), request);
 }
-/** Works out all that is asked of the draft as it stands. */
+/** Runs the jobs that the present draft needs. */
 export async function simulated(): Promise<void> {
   await perform(store, job(), { kind: 'simulate' });
 }

@@ -42,13 +42,13 @@ function writeComments(comments: readonly Comment[], indent: string, lines: stri
   for (const comment of comments) lines.push(indent + printComment(comment));
 }
 
-/** A hash comment ends with its line, a bracket comment at the first star and slash: neither can be broken out of. */
+/** A hash comment ends with its line, a bracket comment at the first star and slash: no text can escape from either. */
 export function printComment(comment: Pick<Comment, 'form' | 'text'>): string {
   if (comment.form === 'bracket') return `/* ${comment.text.replaceAll('*/', '* /')} */`;
   return comment.text === '' ? '#' : `# ${comment.text.replace(/[\r\n\0]+/g, ' ')}`;
 }
 
-/** `before` is the number of characters that stand before it in its line. */
+/** `before` is the number of characters before it on its line. */
 export function printTest(node: TestNode, indent = '', before = 0): string {
   const head = [node.name, ...node.args.map((arg) => printArgument(arg, indent))];
   const tests = printTests(node.tests, node.listed, indent, before + 1 + head.join(' ').length);
@@ -60,7 +60,7 @@ function printTests(tests: readonly TestNode[], listed: boolean, indent: string,
   if (tests.length === 0) return '';
   if (!listed) return printTest(elementAt(tests, 0), indent, before);
   const room = WIDTH - indent.length - before;
-  // Only what may fit is tried, so that the time does not double with each level.
+  // Stops as soon as the line is too long, so that the time does not double with each level.
   if (roomLeft(tests, room) >= 0) {
     const line = `(${tests.map((test) => printTest(test, indent)).join(', ')})`;
     if (line.length <= room && !line.includes('\n')) return line;
@@ -69,7 +69,7 @@ function printTests(tests: readonly TestNode[], listed: boolean, indent: string,
   return `(\n${tests.map((test) => inner + printTest(test, inner)).join(',\n')}\n${indent})`;
 }
 
-/** What is left of a line at most when tests stand in it; counted no further once it is used up. */
+/** The most characters left on a line for tests; not counted further once used up. */
 function roomLeft(tests: readonly TestNode[], room: number): number {
   let left = room;
   for (const { name, args, tests: inner } of tests) {

@@ -7,10 +7,10 @@ export type ScriptText =
   /** XML that is none, or is no script; line and column are counted from 1. */
   | { readonly ok: false; readonly line: number; readonly column: number; readonly message: string };
 
-/** Whether a text is meant as Sieve in XML (RFC 5784): no script in plain form can begin so. */
+/** Whether a text is Sieve in XML (RFC 5784): no plain script can start like this. */
 export const isXml = (text: string): boolean => /^\s*<(\?xml|!--|([\w-]+:)?sieve\b)/.test(text);
 
-/** The script that a text stands for: itself, or what its XML says. */
+/** The plain script of a text: itself, or converted from XML. */
 export function scriptText(text: string): ScriptText {
   if (!isXml(text)) return { ok: true, source: text };
   const read = readXml(text);
@@ -18,8 +18,8 @@ export function scriptText(text: string): ScriptText {
 }
 
 /**
- * The text of a script file (UTF-8, RFC 5228 section 2.1; a byte order mark is dropped). Octets that are no UTF-8 are
- * told and become U+FFFD, so that the rest can be read.
+ * The text of a script file (UTF-8, RFC 5228 section 2.1; a byte order mark is removed). Octets that are not UTF-8 are
+ * reported and become U+FFFD, so that the rest can be read.
  */
 export function decodeScript(bytes: Uint8Array): { source: string; diagnostics: Diagnostic[] } {
   try {

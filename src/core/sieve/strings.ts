@@ -2,7 +2,7 @@ import { type Diagnostic, diagnostic } from './diagnostics';
 import { REFERENCE } from './interpret/run';
 import type { Argument, Block, CommandNode, Script, Statement, StringArgument, TestNode } from './tree';
 
-/** A statement with every string within it changed; tests and blocks included. */
+/** Maps every string of a statement, including tests and blocks. */
 export function mapStrings(statement: Statement, change: (value: string) => string): Statement {
   if (statement.kind === 'unreadable') return statement;
   const inArgument = (argument: Argument): Argument => {
@@ -28,12 +28,12 @@ export function mapStrings(statement: Statement, change: (value: string) => stri
   return inStatement(statement);
 }
 
-/** The strings among arguments, those of lists included, in their order. */
+/** The strings among arguments, including those of lists, in order. */
 export function stringsIn(args: readonly Argument[]): readonly StringArgument[] {
   return args.flatMap((arg) => (arg.kind === 'string' ? [arg] : arg.kind === 'string-list' ? arg.items : []));
 }
 
-/** Calls `look` for every string of the statements, tests and blocks included. */
+/** Calls `look` for every string of the statements, including tests and blocks. */
 export function eachString(statements: readonly Statement[], look: (item: StringArgument) => void): void {
   const inTest = (test: TestNode) => {
     stringsIn(test.args).forEach(look);
@@ -47,7 +47,7 @@ export function eachString(statements: readonly Statement[], look: (item: String
   for (const statement of statements) if (statement.kind === 'command') inCommand(statement);
 }
 
-/** What a script requires that changes how its strings are read. */
+/** Required capabilities that change how strings are read. */
 export interface StringReading {
   readonly variables: boolean;
   readonly encoded: boolean;
@@ -55,14 +55,14 @@ export interface StringReading {
   readonly unset: string;
 }
 
-/** Names of the variables by which references are kept from being read. */
+/** Names of the variables used to protect references. */
 export const UNSET_NAME = /^nothing\d{0,9}$/i;
 
 /**
- * Writes a string that means exactly its characters where a script requires `variables` or `encoded-character`, though
- * neither has an escape of its own. `${hex:40}` becomes `${hex:24}{hex:40}`, since what was decoded is not decoded again
- * (RFC 5228 section 2.4.2.4); `${x}` becomes `$${nothing}{x}`, since a variable that is not set gives nothing, and what
- * was put in is not looked at again (RFC 5229 section 3).
+ * Writes a string that means exactly its characters where a script requires `variables` or `encoded-character`,
+ * although neither has an escape. `${hex:40}` becomes `${hex:24}{hex:40}`, since decoded text is not decoded again (RFC
+ * 5228 section 2.4.2.4); `${x}` becomes `$${nothing}{x}`, since an unset variable is empty, and expanded text is not
+ * expanded again (RFC 5229 section 3).
  */
 export function literal(value: string, { variables, encoded, unset }: StringReading): string {
   if (!value.includes('${')) return value;
@@ -72,13 +72,13 @@ export function literal(value: string, { variables, encoded, unset }: StringRead
 
 const BLANKS = '[ \\t\\r\\n]';
 const several = (one: string): string => `(?:${BLANKS}*${one}(?:${BLANKS}+${one})*${BLANKS}*)`;
-/** A pair of digits for an octet may lack its first. */
+/** The first digit of an octet is optional. */
 const OCTETS = several('[0-9a-f]{1,2}');
 const CHARACTERS = several('[0-9a-f]+');
 
 /**
- * `${hex: 24 24}` and `${unicode: 40}` (RFC 5228 section 2.4.2.4): caseless, blanks allowed, malformed ones literal. Forms
- * for octets that touch are one, since together they may make a character.
+ * `${hex: 24 24}` and `${unicode: 40}` (RFC 5228 section 2.4.2.4): caseless, spaces allowed, malformed ones literal.
+ * Adjacent octet forms are joined, since together they may form a character.
  */
 export const ENCODED = new RegExp(`(?:\\$\\{hex:${OCTETS}\\})+|\\$\\{unicode:${CHARACTERS}\\}`, 'gi');
 
@@ -93,13 +93,13 @@ export function requires(script: Script, capability: string): boolean {
   );
 }
 
-/** The script with all encoded characters decoded where it requires that; the same object where it does not. */
+/** The script with all encoded characters decoded if it requires that; the same object otherwise. */
 export function decodeEncoded(script: Script): Script {
   if (!requiresEncodedCharacter(script)) return script;
   return { ...script, commands: script.commands.map((statement) => mapStrings(statement, decodeText)) };
 }
 
-/** Numbers that are no character, an error when the script is compiled. */
+/** Numbers that are not characters, an error when the script is compiled. */
 export function encodedFaults(script: Script): Diagnostic[] {
   if (!requiresEncodedCharacter(script)) return [];
   const faults: Diagnostic[] = [];
@@ -116,7 +116,7 @@ function decodeText(text: string): string {
   return text.replace(ENCODED, (form) => maybeDecoded(form) ?? form);
 }
 
-/** Null for numbers that are no character. */
+/** Null for numbers that are not characters. */
 function maybeDecoded(form: string): string | null {
   const octets = /^\$\{hex/i.test(form);
   const digits = form.replace(/\$\{(?:hex|unicode):|\}/gi, ' ').trim();

@@ -3,7 +3,7 @@ import type { Span } from '../text/span';
 import { type Diagnostic, diagnostic } from './diagnostics';
 import type { Comment } from './tree';
 
-/** What a token is; the marks `( ) [ ] { } , ;` stand for themselves. */
+/** The kind of a token; the marks `( ) [ ] { } , ;` are their own kinds. */
 export const TOKEN = {
   end: 0,
   identifier: 1,
@@ -26,38 +26,38 @@ export const TOKEN = {
 
 export type TokenKind = (typeof TOKEN)[keyof typeof TOKEN];
 
-/** Where a token stands, for going back to it. */
+/** The position of a token, for going back to it. */
 export interface TokenPlace {
   readonly start: number;
-  /** Where the token before it ends. */
+  /** The end of the previous token. */
   readonly before: number;
 }
 
 /**
- * Reads a script token by token by RFC 5228 section 8.1; LF alone is taken as a line end beside CRLF (common practice).
- * Only the token at hand is kept, so that a large script does not become millions of objects. Comments, which may stand
- * between any two tokens, and faults are gathered on the way, each once, even where a part is read again.
+ * Reads a script token by token by RFC 5228 section 8.1; LF alone counts as a line end like CRLF (common practice).
+ * Only the current token is kept, so that a large script does not become millions of objects. Comments, which may be
+ * between any two tokens, and faults are collected once, even if a part is read again.
  */
 export class Lexer {
   /** The first call of `next` reads the first token. */
   kind: TokenKind = TOKEN.end;
   start = 0;
   end = 0;
-  /** Where the token before the one at hand ends; 0 for the first. */
+  /** The end of the token before the current one; 0 for the first. */
   before = 0;
-  /** Of the identifier or tag at hand, which are caseless (RFC 5228 section 2.1); without the colon of a tag. */
+  /** Of the current identifier or tag, which are caseless (RFC 5228 section 2.1); without the colon of a tag. */
   name = '';
   readonly diagnostics: Diagnostic[] = [];
-  /** Those before the token at hand, in the order of the text; after going back those behind it too. */
+  /** Comments before the current token, in text order; after going back, later ones too. */
   readonly comments: Comment[] = [];
-  /** For each comment, where the token that follows it starts. */
+  /** For each comment, the start of the token after it. */
   readonly followers: number[] = [];
-  /** Up to here all comments and faults are known. */
+  /** Comments and faults are known up to here. */
   #known = 0;
   readonly #mayHoldNul: boolean;
-  /** From here on no line with a single dot was found, so that no text that begins later is closed either. */
+  /** No line with a single dot was found from here on, so no later text is closed either. */
   #unclosedFrom = Number.POSITIVE_INFINITY;
-  /** The first backslash from the string read last on: most strings hold none. */
+  /** The first backslash after the last string: most strings contain none. */
   #nextBackslash = -1;
   readonly #names = new WordCache((written) => written.toLowerCase());
   readonly #words = new WordCache((written) => written);
@@ -67,7 +67,7 @@ export class Lexer {
     this.#mayHoldNul = source.includes('\0');
   }
 
-  /** Goes on to the next token; stays at the end. */
+  /** Advances to the next token; stays at the end. */
   next(): void {
     this.before = this.end;
     this.#read();
@@ -95,12 +95,12 @@ export class Lexer {
     return this.source.slice(this.start, this.end);
   }
 
-  /** Of the number at hand. */
+  /** Of the current number. */
   number(): { readonly value: number; readonly quantifier: 'K' | 'M' | 'G' | null } {
     return readNumber(this.text) ?? { value: 0, quantifier: null };
   }
 
-  /** Of the string at hand: escapes, dot-stuffing and line ends resolved (RFC 5228 section 2.4.2). */
+  /** Of the current string: escapes, dot-stuffing and line ends resolved (RFC 5228 section 2.4.2). */
   value(): string {
     if (this.kind === TOKEN.multiline) return multilineValue(this.text);
     const start = this.start + 1;
@@ -115,7 +115,7 @@ export class Lexer {
     let at = this.end;
     while (at < length) {
       const code = source.charCodeAt(at);
-      // Blanks and words are most of a script: they are told first, and no function is called for their characters.
+      // Spaces and words are most of a script: they are handled first, without a function call for each character.
       if (code === 32 || code === 10) {
         at++;
         continue;
@@ -190,7 +190,7 @@ export class Lexer {
     if (this.#nextBackslash <= start) this.#nextBackslash = this.#indexOrEnd('\\', start);
     const kind = this.#nextBackslash < close ? TOKEN.escaped : TOKEN.quoted;
     while (close >= 0 && this.#backslashesBefore(close, start) % 2 === 1) close = source.indexOf('"', close + 1);
-    // Of an unclosed string only the line is given up, so that what follows can still be read.
+    // An unclosed string only consumes its line, so that the rest can still be read.
     if (close < 0) this.#fault('unclosed-string', start, start + 1, this.#endOfLine(start));
     else {
       this.#noteNul(start, close);
@@ -234,7 +234,7 @@ export class Lexer {
     return null;
   }
 
-  /** Returns where it ends. */
+  /** Returns its end. */
   #hashComment(start: number): number {
     const { source } = this;
     let end = this.#endOfLine(start);
@@ -288,24 +288,24 @@ export class Lexer {
   }
 }
 
-/** Strings up to this length are looked up: V8 copies them when it cuts them out. */
+/** Strings up to this length are interned: V8 copies them when they are cut out. */
 const SHORT = 12;
 
-/** Scripts say the same few words over and over: each is read once, and found again by its characters. */
+/** Scripts repeat a few words: each is cut out once, and found again by its characters. */
 class WordCache {
   readonly #written: (string | undefined)[] = new Array(CACHED).fill(undefined);
   readonly #read: string[] = new Array(CACHED).fill('');
 
   constructor(readonly meaning: (written: string) => string) {}
 
-  /** What the words from `start` to `end` mean. */
+  /** The meaning of the word from `start` to `end`. */
   read(source: string, start: number, end: number): string {
     let hash = 0;
     for (let at = start; at < end; at++) hash = hashed(hash, source.charCodeAt(at));
     return this.find(source, start, end, hash);
   }
 
-  /** The same, where the characters have been hashed already. */
+  /** The same, for characters already hashed. */
   find(source: string, start: number, end: number, hash: number): string {
     const slot = (hash ^ (hash >>> 9)) & (CACHED - 1);
     const known = this.#written[slot];
@@ -325,7 +325,7 @@ const CACHED = 512;
 
 const hashed = (hash: number, code: number): number => (Math.imul(hash, 31) + code) | 0;
 
-/** A backslash makes the character behind it stand for itself (RFC 5228 section 2.4.2). */
+/** A backslash makes the next character literal (RFC 5228 section 2.4.2). */
 function unescaped(text: string): string {
   let value = '';
   let from = 0;
@@ -341,9 +341,9 @@ const BLANK = 1;
 const LETTER = 2;
 const DIGIT = 4;
 const MARK = 8;
-/** What an identifier goes on with. */
+/** Characters that continue an identifier. */
 const WORD = LETTER | DIGIT;
-/** What may begin with each character of US-ASCII. */
+/** What each US-ASCII character can start. */
 const CLASS = new Uint8Array(128);
 for (const character of ' \t\r\n') CLASS[character.charCodeAt(0)] = BLANK;
 for (let code = 48; code <= 57; code++) CLASS[code] = DIGIT;
@@ -357,13 +357,13 @@ for (const mark of ['(', ')', '[', ']', '{', '}', ',', ';'] as const) {
 }
 
 const classOf = (code: number): number => (code < 128 ? (CLASS[code] ?? OTHER) : OTHER);
-/** `NaN`, which stands behind the end of a text, is none. */
+/** `NaN`, the code beyond the end of a text, is none. */
 const isWord = (code: number): boolean => code < 128 && ((CLASS[code] ?? OTHER) & WORD) !== 0;
 
 const TEXT_OPENING = /:[ \t]*(#[^\n]*)?\r?\n/y;
 const MULTIPLIER = { K: 1024, M: 1024 ** 2, G: 1024 ** 3 };
 
-/** A number with its quantifier multiplied in (RFC 5228 section 2.4.1); null for what is none. */
+/** A number multiplied by its quantifier (RFC 5228 section 2.4.1); null if it is not one. */
 export function readNumber(found: string): { value: number; quantifier: keyof typeof MULTIPLIER | null } | null {
   const parts = /^([0-9]+)([KMG]?)$/i.exec(found);
   if (!parts) return null;

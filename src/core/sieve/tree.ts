@@ -1,9 +1,8 @@
 import type { Span } from '../text/span';
 
 /**
- * The syntax tree of a Sieve script by the generic grammar of RFC 5228 section 8.2. It knows no command by name:
- * what a name means stands in `language/`. All nodes are plain data, and
- * each is the span of its own words.
+ * The syntax tree of a Sieve script by the generic grammar of RFC 5228 section 8.2. It knows no command by name;
+ * `language/` defines the meaning of names. All nodes are plain data with the span of their text.
  */
 export interface Script {
   readonly kind: 'script';
@@ -21,16 +20,16 @@ export interface CommandNode extends Span {
   readonly name: string;
   readonly args: readonly Argument[];
   readonly tests: readonly TestNode[];
-  /** Whether the tests stand in parentheses. */
+  /** Whether the tests are in parentheses. */
   readonly listed: boolean;
   readonly block: Block | null;
-  /** Comments between the command before and this one. */
+  /** Comments between the previous command and this one. */
   readonly leading: readonly Comment[];
   /** Comments among its arguments and tests. */
   readonly inner: readonly Comment[];
 }
 
-/** What could not be read; its words are `source.slice(span.start, span.end)`. */
+/** Unparsable text: `source.slice(span.start, span.end)`. */
 export interface UnreadableNode extends Span {
   readonly kind: 'unreadable';
   readonly leading: readonly Comment[];
@@ -47,7 +46,7 @@ export interface TestNode extends Span {
   readonly name: string;
   readonly args: readonly Argument[];
   readonly tests: readonly TestNode[];
-  /** Whether the tests stand in parentheses: `anyof (a, b)` against `not a`. */
+  /** Whether the tests are in parentheses: `anyof (a, b)` as opposed to `not a`. */
   readonly listed: boolean;
 }
 
@@ -66,7 +65,7 @@ export interface StringListArgument extends Span {
 
 export interface NumberArgument extends Span {
   readonly kind: 'number';
-  /** With the quantifier multiplied in: K, M, G are powers of 1024 (RFC 5228 section 2.4.1). */
+  /** Multiplied by the quantifier: K, M, G are powers of 1024 (RFC 5228 section 2.4.1). */
   readonly value: number;
   readonly quantifier: 'K' | 'M' | 'G' | null;
 }
@@ -83,7 +82,7 @@ export interface Comment extends Span {
   readonly text: string;
 }
 
-/** Where the name of a command or test stands: at its beginning. */
+/** The position of a command's or test's name: at its start. */
 export function nameSpan({ start, end, name }: CommandNode | TestNode): Span {
   return { start, end: Math.min(end, start + name.length) };
 }

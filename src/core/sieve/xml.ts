@@ -5,9 +5,9 @@ import { readNumber } from './tokens';
 import type { Argument, Block, CommandNode, Comment, Script, Statement, StringArgument, TestNode } from './tree';
 
 /**
- * Sieve in XML (RFC 5784). What its schema has no place for, such as the form of a string or comments among arguments,
- * stands in attributes and elements of a namespace of our own, which other readers may skip (RFC 5784 section 4.4); so
- * reading gives the very tree back, but for the places in the text.
+ * Sieve in XML (RFC 5784). Details without a place in its schema, such as the form of a string or comments among
+ * arguments, are in attributes and elements of a namespace of our own, which other readers may skip (RFC 5784 section
+ * 4.4); so reading restores the identical tree, except for positions.
  */
 const SIEVE = 'urn:ietf:params:xml:ns:sieve';
 const OWN = 'urn:x-ysomeris:sieve-tree';
@@ -35,7 +35,7 @@ function writeCommand(node: CommandNode, source: string, indent: string, lines: 
   const element = definition?.role === 'action' ? 'action' : 'control';
   const own = [
     ...(node.listed ? [' own:listed="true"'] : []),
-    // Whether a block is there is told only where the name does not tell it.
+    // The presence of a block is recorded only if the name does not imply it.
     ...(Boolean(node.block) === Boolean(definition?.block) ? [] : [` own:block="${node.block !== null}"`]),
   ].join('');
   const inner = indent + INDENT;
@@ -95,14 +95,14 @@ const IMPOSSIBLE = new RegExp(
   ].join('|'),
 );
 
-/** Text with characters that XML 1.0 cannot hold is written as JSON, and says so. */
+/** Text with characters that XML 1.0 cannot contain is written as JSON, and marked as such. */
 const textAttribute = (text: string): string => (IMPOSSIBLE.test(text) ? ' own:text="json"' : '');
 const safeText = (text: string): string =>
   toEntities(IMPOSSIBLE.test(text) ? JSON.stringify(text).replace(/[^\x20-\x7e]/g, unicodeEscape) : text);
 
 const unicodeEscape = (character: string): string => `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`;
 
-/** White space is written so that no reader folds it (XML 1.0 sections 2.11 and 3.3.3). */
+/** White space is written so that readers do not fold it (XML 1.0 sections 2.11 and 3.3.3). */
 function toEntities(text: string): string {
   return escapeUTF8(text).replace(/[\r\n\t]/g, (blank) => `&#${blank.charCodeAt(0)};`);
 }
@@ -111,12 +111,12 @@ export type ReadXml =
   | { readonly ok: true; readonly script: Script }
   | { readonly ok: false; readonly line: number; readonly column: number; readonly message: string };
 
-/** One element as the parser gives it: its content under its name, its attributes under `:@`. */
+/** An element as the parser returns it: its content under its name, its attributes under `:@`. */
 type Node = { readonly [name: string]: unknown };
 
 class XmlFault extends Error {}
 
-/** Reads a script from XML; never throws. Document types are refused: no entity but the five of XML is expanded. */
+/** Reads a script from XML; never throws. Document types are rejected: only the five entities of XML are expanded. */
 export function readXml(text: string): ReadXml {
   const valid = XMLValidator.validate(text);
   if (valid !== true) return { ok: false, line: valid.err.line, column: valid.err.col, message: valid.err.msg };
@@ -128,7 +128,7 @@ export function readXml(text: string): ReadXml {
     const { statements, trailing } = readStatements(children(root, 'sieve'), 0);
     return { ok: true, script: { kind: 'script', source: '', commands: statements, trailing } };
   } catch (error) {
-    // The parser's own limits come as plain errors.
+    // The parser reports its own limits as plain errors.
     return { ok: false, line: 1, column: 1, message: error instanceof Error ? error.message : String(error) };
   }
 }
@@ -204,7 +204,7 @@ function readTestXml(node: Node, depth: number): TestNode {
   if (!NAME.test(name)) throw new XmlFault('a <test> has no usable name (RFC 5784 section 4.1)');
   const inside = children(node, 'test');
   const inner = inside.filter((child) => elementName(child) === 'test').map((child) => readTestXml(child, depth + 1));
-  // Without our own attribute, several tests, and those of anyof and allof, stand in parentheses.
+  // Without our own attribute, several tests, and those of anyof and allof, are in parentheses.
   const listed = attribute(node, 'listed') === 'true' || inner.length > 1 || /^(anyof|allof)$/.test(name);
   const parts = { args: readArguments(inside), tests: inner, listed };
   return { kind: 'test', name, ...parts, ...NOWHERE };
