@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Comparison, QueryTest, Subject, SubjectKind } from '../rules/comparison';
 import type { FiledCopy, FurtherAction, FurtherActionName } from '../rules/further-actions';
 
-/** Further tests and actions of every kind, as reading a script gives them. */
+/** Generated further tests and actions of every kind, as the reader of scripts returns them. */
 
 const word = fc.constantFrom('oak', 'a"b', 'a\\b', '*', 'Müll', '漢字', 'x y', '1', '#', ';');
 const words = fc.array(word, { minLength: 1, maxLength: 3 });
@@ -20,7 +20,7 @@ const occurrence = fc.record({ number: fc.integer({ min: 1, max: 9 }), fromEnd: 
 const datePart = fc.constantFrom('date', 'year', 'month', 'weekday', 'hour', 'time', 'zone');
 const offset = fc.constantFrom(null, '+0100', '-0930');
 
-/** A record some of whose properties may be left out. */
+/** A record with optional properties. */
 const partial = <T, K extends keyof T>(model: { [Key in keyof T]: fc.Arbitrary<T[Key]> }, ...requiredKeys: K[]) =>
   fc.record(model, { requiredKeys });
 
@@ -114,7 +114,7 @@ const comparisonFor = (subject: Subject): fc.Arbitrary<Comparison> =>
     ),
   ) as fc.Arbitrary<Comparison>;
 
-/** Those that are no plain test of rules. */
+/** Tests that are not plain tests of rules. */
 export const comparedTest = fc
   .oneof(...Object.values(SUBJECTS))
   .chain((subject) => comparisonFor(subject).map((by) => ({ test: 'compared' as const, subject, by })));

@@ -4,7 +4,7 @@ import { tidyNote } from '../rules/marks';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 
-/** Generated rules in the form in which reading a script gives them; for chains built from nothing but data. */
+/** Generated rules as the reader of scripts returns them, for chains built from data alone. */
 
 const hostile = fc.constantFrom(
   'x',
@@ -81,7 +81,7 @@ const tree: fc.Arbitrary<TestTree> = fc.letrec<{ tree: TestTree }>((tie) => ({
     fc
       .tuple(fc.constantFrom('all' as const, 'any' as const), fc.array(tie('tree'), { maxLength: 3 }))
       .map(([kind, children]): TestTree => ({ kind, children })),
-    // Of one test, or of several: a single any within would be the several themselves.
+    // A single `any` within would be read as its members.
     fc
       .array(tie('tree'), { minLength: 1, maxLength: 3 })
       .map((children): TestTree => (isSingleAny(children) ? elementAt(children, 0) : { kind: 'none', children })),
@@ -91,7 +91,7 @@ const tree: fc.Arbitrary<TestTree> = fc.letrec<{ tree: TestTree }>((tie) => ({
 const isSingleAny = (children: readonly TestTree[]): boolean =>
   children.length === 1 && children[0]?.kind === 'any' && children[0].children.length > 0;
 
-/** What a rule tests is never an all around a single test. */
+/** The tests of a rule are never an all around a single test. */
 function outermost(found: TestTree): TestTree {
   const only = found.kind === 'all' && found.children.length === 1 ? found.children[0] : undefined;
   return only ? outermost(only) : found;
@@ -144,7 +144,7 @@ const rule: fc.Arbitrary<Omit<Rule, 'id' | 'link'>> = fc
   })
   .map((parts) => ({ kind: 'rule' as const, ...parts }));
 
-/** Chains of rules and nothing else. */
+/** Chains of rules without script blocks. */
 export const ruleChain: fc.Arbitrary<Chain> = fc
   .array(fc.tuple(rule, fc.boolean()), { minLength: 1, maxLength: 5 })
   .map((rules) => ({

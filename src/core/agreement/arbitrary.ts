@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { elementAt } from '../text/lookup';
 
-/** Generated scripts and messages over a small vocabulary, so that tests hold and overlap often. */
+/** Generated scripts and messages over a small vocabulary, so that tests often match and overlap. */
 
 const WORDS = ['weir', 'Weir', 'oak', 'lime', 'mill', 'GRÜN', 'grün', '', 'a*b', 'urgent', 'oak beam'];
 const HEADERS = ['Subject', 'From', 'To', 'Cc', 'X-Tag', 'List-Id'];

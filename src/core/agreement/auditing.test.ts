@@ -22,9 +22,11 @@ import { parse } from '../sieve/parse';
 import { elementAt, ownJson } from '../text/lookup';
 import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallFlow, smallRule } from './small-chains';
 
-/** What an audit without any mail states of random chains, against all small messages; and what its repairs do. */
+/**
+ * Findings of audits without mail on random chains, compared with all small messages; and the effects of their repairs.
+ */
 
-/** More are run by CHAINS=20000 npx vitest run src/core/agreement/auditing.test.ts */
+/** More with CHAINS=20000 npx vitest run src/core/agreement/auditing.test.ts */
 const CHAINS = Number(process.env.CHAINS ?? 250);
 
 function audited(
@@ -63,7 +65,7 @@ function withOtherEnding(chain: Chain, id: string): Chain {
   return { ...chain, entries };
 }
 
-/** Ids of the rules that a message, small or not, fires. */
+/** Ids of the rules that fire on a message, small or not. */
 function firing(chain: Chain): ReadonlySet<string> {
   const reach = new Reach(chain);
   const fires = chain.entries.filter((_, place) => {
@@ -108,7 +110,7 @@ describe('an audit, against all small messages', () => {
             const differs = smallFlow(moved.chain).fates.differsFrom(fates).meets(both);
             if (differs) expect([pair, stated.has(`order-conflict ${pair}`)]).toEqual([pair, true]);
           });
-          // Everything that adds nothing is said to, and nothing else.
+          // Every redundant rule is found, and no other.
           const without = withoutRule(chain, id);
           const needless = smallFlow(without).fates.differsFrom(fates).isEmpty();
           if (stated.has(`redundant ${id}`)) expect([id, needless]).toEqual([id, true]);
@@ -154,7 +156,7 @@ describe('an audit, against all small messages', () => {
   });
 });
 
-/** A rule that is only there to make a chain long. */
+/** A rule that only makes a chain longer. */
 const NOTHING: Omit<Rule, 'id' | 'name'> = {
   kind: 'rule',
   note: '',
@@ -166,7 +168,7 @@ const NOTHING: Omit<Rule, 'id' | 'name'> = {
   link: 'always',
 };
 
-/** Kinds that miss nothing on short chains; of the others it depends on the message that is made up whether it shows them. */
+/** Kinds that are complete on short chains; for the others it depends on the example messages. */
 const COMPLETE =
   /^(contradiction|shadowed|overlap|order-conflict|runs-on|cut-short|redundant|mergeable|subsumed-test|exception-void)$/;
 
@@ -219,7 +221,7 @@ describe('metamorphic: what an audit says changes nothing, changes nothing', () 
   test('what is proved to add nothing is left out, joined or taken out', { timeout: 120_000 }, () => {
     const counts = new Map<string, number>();
     const plain = fc.array(smallRule, { minLength: 2, maxLength: 5 }).map((rules) => {
-      // So that rules that do the same are not rare.
+      // Makes rules that do the same frequent.
       const [first] = rules;
       return rules.map((rule, at) =>
         at % 2 === 0 && first ? { ...rule, actions: first.actions, ending: first.ending, unless: [] } : rule,
@@ -246,7 +248,7 @@ describe('metamorphic: what an audit says changes nothing, changes nothing', () 
     }
   });
 
-  /** Chains of more than 80 entries, which are not compared as wholes; and no pairs of rules are asked about. */
+  /** Chains of more than 80 entries, which are not compared as a whole, and without questions about pairs. */
   const TOO_LONG = {
     ...auditBudget(100),
     pairs: 0,
@@ -263,7 +265,7 @@ describe('metamorphic: what an audit says changes nothing, changes nothing', () 
     const counts = new Map<string, number>();
     const plainly: readonly Action[] = [{ action: 'fileinto', folder: 'A', copy: false, flags: null }];
     const related = fc.tuple(fc.array(smallRule, { minLength: 3, maxLength: 7 }), fc.boolean()).map(([rules, narrow]) =>
-      // Every other rule does what the first one does, for other mail or part of its mail.
+      // Every second rule does what the first one does, for other mail or part of its mail.
       rules.map((rule, at) => {
         const [first] = rules;
         if (at % 2 === 1 || !first) return rule;
@@ -303,7 +305,7 @@ describe('what is said of stored mail', () => {
   const columns = new MemoryColumns();
   for (const message of mail) columns.add(message, SMALL_ENVELOPE);
 
-  /** For each kind, for which messages it should be stated, as the interpreter and the flow of the rules have it. */
+  /** For each kind, the messages that should show it, by the interpreter and the flow. */
   const wanted: Readonly<Record<string, (of: Story, a: string, b: string) => (message: number) => boolean>> = {
     overlap:
       ({ at }, a, b) =>

@@ -1,9 +1,9 @@
 import { type DefaultTreeAdapterTypes, parse } from 'parse5';
 
-/** Elements whose words a browser does not show. */
+/** Elements whose text a browser does not show. */
 const HIDDEN = /^(script|style|title|template|noscript|iframe|noembed|noframes)$/;
 
-/** The text of HTML as it stands in the tree that a browser builds of it (HTML standard), without what it does not show. */
+/** The visible text of HTML in the tree that a browser builds (HTML standard). */
 export function browserText(html: string): string {
   const words: string[] = [];
   const walk = (node: DefaultTreeAdapterTypes.Node): void => {

@@ -6,10 +6,7 @@ import { corpus, hasOctets, headerText, isPlainAddressList, numbered, rawOf } fr
 import { Dovecot, runOurs } from './dovecot';
 import { Mailutils, runOurs as runOursInItsWords } from './mailutils';
 
-/**
- * Real mail, which nobody tuned this to, against two independent interpreters. A difference that is not about what they are
- * known to read otherwise fails.
- */
+/** Real mail on two independent interpreters. Any difference that is not explained by their known deviations fails. */
 
 const MAIL = corpus();
 const READ: readonly MailMessage[] = MAIL.map(readMessage);
@@ -91,10 +88,7 @@ test('an independent interpreter says the same of it (dovecot-sieve)', { timeout
   expect(explainedAway).toBeLessThan(400);
 });
 
-/**
- * Whether all parts say what they are as RFC 2045 has it, and each has a header, behind which alone the other one looks
- * further.
- */
+/** Whether all parts have a type by RFC 2045 and a header, which the other interpreter needs to read on. */
 const hasSoundTypes = (message: MailMessage): boolean =>
   fieldsNamed(message, 'mime-version').length > 0 &&
   [...walkParts(partsOf(message))].every(
@@ -104,16 +98,16 @@ const hasSoundTypes = (message: MailMessage): boolean =>
   );
 
 test('an independent interpreter of the core language says the same of it (mailutils)', { timeout: 600_000 }, () => {
-  // As text of US-ASCII: octets beyond it are characters of their own to both.
+  // As text of US-ASCII: for both, other octets are characters of their own.
   const letters = MAIL.map((raw) => raw.toString('latin1'));
   const header = (name: string) => (at: number) => headerText(elementAt(MAIL, at), name);
   const [subject, from, received, type] = ['subject', 'from', 'received', 'content-type'].map(header);
-  // Encoded words are compared decoded (RFC 5228 section 2.7.2); it does not find them where words are joined, or spelt thus.
+  // Encoded words are compared decoded (RFC 5228 section 2.7.2); it misses adjacent and unusually spelled ones.
   const encoded =
     (field = subject) =>
     (at: number) =>
       (field?.(at) ?? '').includes('=?');
-  // Blanks at a fold stay as many as they are (RFC 5322 section 2.2.3), where it reads one; it keeps those at the end.
+  // Spaces at a fold keep their number (RFC 5322 section 2.2.3); it reads one, and keeps trailing spaces.
   const folded = (at: number) => /\n[ \t]|[ \t]$/.test(subject?.(at) ?? '');
   const near = (limit: number) => (at: number) => {
     const raw = Buffer.from(letters[at] ?? '');
@@ -143,8 +137,8 @@ test('an independent interpreter of the core language says the same of it (mailu
     ['address :contains ["to", "cc"] "linux"', never],
     ['address :domain :matches ["to", "cc"] "*.org"', never],
   ];
-  // A malformed address ends its run, so that all address tests, which stand last, say nothing from there on; of a field that
-  // is there several times it looks at the first (any counts: RFC 5228 section 5.1).
+  // A malformed address ends its run, so that the address tests, which come last, report nothing after it; of repeated
+  // fields it reads the first (any counts: RFC 5228 section 5.1).
   const malformed = READ.map((message) =>
     ['from', 'to', 'cc'].some((name) => {
       const fields = fieldsNamed(message, name);

@@ -23,13 +23,14 @@ import { browserText } from './browser-text';
 import { CORPUS_SIZE, corpus, hasOctets, headerText, isPlainAddressList, rawOf, seeded } from './corpus';
 
 /**
- * Real mail, which nobody tuned this to: every message of a public corpus, against general libraries and by both engines. Each difference is explained by what it is about, and how many there are of a kind is known.
+ * Every message of a public corpus of real mail, compared with general libraries and on both engines. Each difference
+ * is explained, and the number of each kind is fixed.
  */
 
 const MAIL = corpus();
 const READ: readonly MailMessage[] = MAIL.map(readMessage);
 
-/** Counts differences by their explanation; what has none fails. */
+/** Counts differences by explanation; an unexplained one fails. */
 class Differences {
   readonly #counts: Record<string, number> = {};
   readonly unexplained: number[] = [];
@@ -57,7 +58,7 @@ describe('the corpus', () => {
     const file = Buffer.concat(
       MAIL.map((raw) => writeMboxEntry({ fromLine: 'From x@y.example Thu Jan  1 10:00:00 2026', raw })),
     );
-    // Where a message did not end its last line, writing it did (RFC 4155).
+    // If a message did not end its last line, the writer did (RFC 4155).
     const ended = MAIL.map((raw) => (raw.at(-1) === 10 ? raw : Buffer.concat([raw, Buffer.from('\n')])));
     let index = 0;
     for (const { raw } of splitMbox(file)) expect(Buffer.compare(raw, elementAt(ended, index++))).toBe(0);
@@ -98,7 +99,7 @@ describe('held against general libraries', () => {
         const flat = found
           .flatMap((one: TheirAddress) => ('group' in one && one.group ? one.group : [one]))
           .flatMap((one) => ('address' in one && one.address ? [one.address] : []));
-        // They give only the first author.
+        // They return only the first author.
         const mine = name === 'from' ? ours.slice(0, 1) : ours;
         if (mine.join().toLowerCase() === flat.join().toLowerCase()) continue;
         differences[name].note(at, {
@@ -189,7 +190,7 @@ describe('held against general libraries', () => {
     ];
     const differences = new Differences();
     for (const { at, html } of HTML) {
-      // It reads the first body only, and titles as words.
+      // It reads only the first body, and includes titles.
       const whole = html
         .replace(/<title[\s\S]*?(<\/title>|$)/gi, '')
         .replace(/<\/?(html|head|body)\b(?:"[^"]*"|'[^']*'|[^>"'])*>/gi, ' ');
@@ -217,7 +218,7 @@ describe('held against general libraries', () => {
     let attached = 0;
     for (const [at, raw] of MAIL.entries()) {
       const { attachments } = readingOf(elementAt(READ, at));
-      // Most have none, and reading them once more takes long.
+      // Most have none, and reading them again is slow.
       if (attachments.length === 0 && at % 10 > 0) continue;
       const theirs = (await simpleParser(raw, { skipImageLinks: true, skipHtmlToText: true, skipTextToHtml: true }))
         .attachments;
@@ -252,7 +253,7 @@ describe('held against general libraries', () => {
   });
 });
 
-/** Tests of every kind with keys taken from the mail itself. */
+/** Tests of every kind with keys from the mail itself. */
 function drawnTests(count: number): string[] {
   const next = seeded(5228);
   const pick = <T>(all: readonly T[]): T => elementAt(all, next(all.length));
@@ -346,7 +347,7 @@ test('both engines agree on 500 tests drawn from it, on all messages', { timeout
     return byScript === fateKey(flow.fates.fateOf(at)) ? [] : [at];
   });
   expect(differing).toEqual([]);
-  // The tests really tell messages apart.
+  // The tests really distinguish messages.
   const told = flow.entries.filter(({ fired }) => !fired.isEmpty() && fired.count() < CORPUS_SIZE).length;
   expect(told).toBeGreaterThan(400);
 });

@@ -10,10 +10,10 @@ const FOLDER = join(import.meta.dirname, '..', '..', '..', 'corpus', 'data');
 
 const GROUPS = ['easy-ham-1', 'easy-ham-2', 'hard-ham-1', 'spam-1', 'spam-2'];
 
-/** How many messages it has. */
+/** Its number of messages. */
 export const CORPUS_SIZE = 6046;
 
-/** All of its messages, each to the octet, without the separator line that some of them begin with. */
+/** All messages, byte for byte, without the separator line that some start with. */
 export function corpus(): readonly Buffer[] {
   if (!existsSync(FOLDER)) throw new Error('the corpus is missing: node scripts/corpus.mjs');
   return GROUPS.flatMap((group) => {
@@ -26,14 +26,14 @@ function withoutSeparator(raw: Buffer): Buffer {
   return raw.subarray(0, 5).toString('latin1') === 'From ' ? raw.subarray(raw.indexOf(10) + 1) : raw;
 }
 
-/** The same with a Message-ID of its own each, for interpreters that tell messages apart by it. */
+/** The same with unique Message-IDs, for interpreters that identify messages by them. */
 export const numbered = (messages: readonly Buffer[]): Buffer[] =>
   messages.map((raw, at) => {
     const rest = raw.toString('latin1').replace(/^message-id:.*\n(?:[ \t].*\n)*/im, '');
     return Buffer.from(`Message-ID: <${at}@corpus.example>\n${rest}`, 'latin1');
   });
 
-/** Numbers that look random and are the same in every run. */
+/** Pseudo-random numbers, the same in every run. */
 export function seeded(seed: number): (below: number) => number {
   let state = seed;
   return (below) => {
@@ -42,18 +42,18 @@ export function seeded(seed: number): (below: number) => number {
   };
 }
 
-/** The values of a field as they were written, one behind the other. */
+/** The values of a field as written, concatenated. */
 export const rawOf = (message: MailMessage, name: string): string =>
   fieldsNamed(message, name)
     .map(({ raw }) => raw)
     .join(', ');
 
-/** Whether a field holds octets beyond US-ASCII; the name is a regular expression. */
+/** Whether a field contains octets beyond US-ASCII; the name is a regular expression. */
 export const hasOctets = (raw: Buffer, name: string): boolean =>
   // biome-ignore lint/suspicious/noControlCharactersInRegex: all that is not US-ASCII
   /[^\x00-\x7f]/.test(headerText(raw, name));
 
-/** The lines of a field as they came, an octet a character. */
+/** The lines of a field as they came, one character for each octet. */
 export function headerText(raw: Buffer, name: string): string {
   const head = raw.toString('latin1').split(/\r?\n\r?\n/, 1)[0] ?? '';
   return [...head.matchAll(new RegExp(`^${name}[ \\t]*:.*(?:\\r?\\n[ \\t].*)*`, 'gim'))].join('\n');
@@ -63,5 +63,5 @@ const WORDS = `(?:"(?:[^"\\\\]|\\\\.)*"|[\\w!#$%&'*+\\-/=?^\`{|}~.]+)`;
 const ADDRESS = `[\\w!#$%&'*+\\-/=?^\`{|}~]+(?:\\.[\\w!#$%&'*+\\-/=?^\`{|}~]+)*@[\\w-]+(?:\\.[\\w-]+)*`;
 const LIST = new RegExp(`^(?:(?:${ADDRESS}|(?:${WORDS}\\s*)*<${ADDRESS}>)\\s*(?:,\\s*|$))+$`);
 
-/** Whether a field holds addresses as RFC 5322 section 3.4 has them, without groups, comments and obsolete forms. */
+/** Whether a field contains addresses by RFC 5322 section 3.4, without groups, comments and obsolete forms. */
 export const isPlainAddressList = (raw: string): boolean => LIST.test(raw.trim());

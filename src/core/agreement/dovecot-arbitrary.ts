@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { list, modifier, quoted, some } from './arbitrary';
 
-/** Generated scripts of each extension that dovecot-sieve has too, and messages for them. */
+/** Generated scripts of each extension that dovecot-sieve supports, and messages for them. */
 
 export const given = (...texts: string[]) => texts.filter((text) => text !== '').join(' ');
 
@@ -196,7 +196,7 @@ export const scriptOf = (
     .map((groups) => `require ${list(['fileinto', 'copy', ...required])};\n${groups.join('\n')}\n`);
 };
 
-/** Values set from matches, changed, put together, compared and filed into. */
+/** Values set from matches, changed, joined, compared and filed into. */
 export const variables = fc
   .tuple(
     fc.constantFrom(

@@ -150,7 +150,7 @@ describe('what one refuses, the other refuses', () => {
     const { script, diagnostics } = parse(source);
     const ours = [...diagnostics, ...check(script)];
     const theirs = dovecot.compile(source);
-    // What is certain to fail when it is run, ours tells beforehand.
+    // Errors that are certain at run time are reported before by ours.
     if (/vacation|reject|fileinto "/.test(source)) expect(ours.length).toBeGreaterThan(0);
     else expect([ours.length > 0, theirs !== null]).toEqual([true, true]);
   });

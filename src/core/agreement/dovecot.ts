@@ -9,15 +9,15 @@ import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
 import { elementAt } from '../text/lookup';
 
-/** The user as whom it runs, since it refuses to be run by root. */
+/** The user it runs as, since it refuses to run as root. */
 const USER = 'sieve-reference';
 
-/** The interpreter of Debian's dovecot-sieve, an independent one, run dry on a Maildir of messages. */
+/** The independent interpreter of Debian's dovecot-sieve, in a dry run on a Maildir of messages. */
 export class Dovecot {
   readonly #folder = mkdtempSync(join(tmpdir(), 'dovecot-'));
   readonly #config = join(this.#folder, 'dovecot.conf');
 
-  /** Each message must have a Message-ID of its own, by which its outcome is found. */
+  /** Each message needs a unique Message-ID, by which its result is found. */
   constructor(readonly messages: readonly Uint8Array[]) {
     chmodSync(this.#folder, 0o755);
     const mail = join(this.#folder, 'mail');
@@ -50,7 +50,7 @@ export class Dovecot {
     }
   }
 
-  /** What it does with each message, as sorted words; null for messages on which it ends with an error. */
+  /** The result for each message, as sorted words; null for messages on which it fails. */
   filter(source: string): (string | null)[] {
     const script = this.#write(source);
     const { stdout, status } = this.#run('sieve-filter', ['-C', script, 'INBOX']);
@@ -78,7 +78,7 @@ export class Dovecot {
     return outcomeIn(stdout);
   }
 
-  /** Whether it takes a script; else what it says. */
+  /** Whether it accepts a script; otherwise its error. */
   compile(source: string): string | null {
     const script = this.#write(source);
     const { stdout, status } = this.#run('sievec', [script, join(this.#folder, 'script.svbin')]);
@@ -100,7 +100,7 @@ export class Dovecot {
     const whole = ['-c', this.#config, ...args];
     const env = { ...process.env, HOME: this.#folder };
     const asUser = ['setpriv', '--reuid', USER, '--regid', USER, '--clear-groups'];
-    // What it says of an error stands among what it says of messages, in one order.
+    // Errors and results are interleaved in its output, in one order.
     const words = [...(process.getuid?.() === 0 ? asUser : []), program, ...whole];
     return run('sh', ['-c', 'exec "$@" 2>&1', 'sh', ...words], env);
   }
@@ -120,7 +120,7 @@ function mustRun(program: string, args: readonly string[]): void {
 const idOf = (raw: Uint8Array): string =>
   /^Message-ID: (.*)$/im.exec(Buffer.from(raw).toString('latin1'))?.[1]?.trim() ?? '';
 
-/** What stands in its report on one message. */
+/** The parts of its report on one message. */
 function outcomeIn(report: string): string | null {
   if (/^error: sieve script execution failed/m.test(report)) return null;
   const words: string[] = [];
@@ -140,11 +140,11 @@ function outcomeIn(report: string): string | null {
   return [...new Set(words)].sort().join('; ');
 }
 
-/** Folder names are told without blanks at their ends. */
+/** It prints folder names without spaces at their ends. */
 const wordFor = (folder: string, flags: string): string =>
   `${folder.trim()} [${normalFlags([flags]).sort().join(' ')}]`;
 
-/** What our interpreter does, in the same words. */
+/** The result of our interpreter, in the same words. */
 export function runOurs(source: string, messages: readonly Uint8Array[]): (string | null)[] {
   const run = prepared(source);
   return messages.map((raw) => ourOutcome(run, raw, { from: null, to: null }));

@@ -51,7 +51,7 @@ describe('interpreter and flow engine', () => {
       }),
       { numRuns: 1500 },
     );
-    // Both ways of the flow engine were really taken.
+    // Both paths of the flow engine were really taken.
     expect(blocks).toBeGreaterThan(20);
     expect(runs).toBeGreaterThan(10_000);
   });

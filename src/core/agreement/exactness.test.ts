@@ -10,7 +10,7 @@ import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
 
-/** Places where engines, traces and reasoning once told different things of the same message. */
+/** Cases in which engines, traces and proofs once disagreed about a message. */
 
 const chainOf = (source: string): Chain => {
   const { chain, diagnostics } = chainFromSieve(source);
@@ -18,7 +18,7 @@ const chainOf = (source: string): Chain => {
   return chain;
 };
 
-/** The fate of a message by the flow engine, which the lists show, and by a trace, which its page shows. */
+/** The fate of a message by the flow engine, as lists show it, and by a trace, as its page shows it. */
 function both(source: string, text: string): readonly [string, string] {
   const chain = chainOf(source);
   const message = readMessage(new TextEncoder().encode(text));
@@ -85,7 +85,7 @@ describe('fates differ by their words', () => {
     ],
   ])('%s', (what, first, second) => {
     const verdict = compareChains(chainOf(first), chainOf(second)).verdict;
-    // To whom a reply goes depends on more of the message than reasoning makes up.
+    // The recipient of a reply depends on more of the message than example messages vary.
     expect(what === 'vacation texts' ? ['different', 'undecided'] : ['different']).toContain(verdict);
     expect(compareChains(chainOf(first), chainOf(first)).verdict).toBe('equivalent');
   });

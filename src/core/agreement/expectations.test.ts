@@ -9,7 +9,7 @@ import { looksAtFlags } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
 import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallFlow, smallRule } from './small-chains';
 
-/** Expectations on random chains: what reasoning says of all messages, against all small ones; and both engines. */
+/** Expectations on random chains: the proof about all messages, compared with all small ones; and both engines. */
 
 const OWN = new Set(['a']);
 const must: fc.Arbitrary<Must> = fc.constantFrom<Must>(

@@ -30,7 +30,7 @@ test('tests of every kind are written as Sieve, which the checker takes, and rea
       const read = readWrittenTest(text);
       expect(read, text).toMatchObject({ ok: true });
       if (!read.ok || read.said.kind !== 'leaf') throw new Error(text);
-      // Some say no more than a plain test does.
+      // Some are equivalent to a plain test.
       if (read.said.test.test === made.test) expect(read.said.test, text).toEqual(made);
       expect(wordsOfTest(read.said.test), text).toBe(text);
     }),

@@ -14,13 +14,13 @@ import { fullScriptText, scriptText } from './arbitrary';
 import { withoutSpans } from './compare';
 import { mutated, numbers, PIECES } from './mutate';
 
-/** Inputs of the two kinds together: 100,000. */
+/** Inputs of both kinds together: 100,000. */
 const MUTATED = 88_000;
 const GENERATED = 12_000;
 
 const message = readMessage(new TextEncoder().encode('From: a@x.example\nSubject: oak\n\nwords\n'));
 
-/** What must hold of any text at all; returns whether it is a script without a fault. */
+/** What must hold for any text; returns whether it is a valid script. */
 function examine(source: string): boolean {
   const { script, diagnostics } = parse(source);
   const faults = [...diagnostics, ...check(script)];
@@ -54,7 +54,7 @@ describe('100,000 texts', () => {
     for (let run = 0; run < MUTATED; run++) {
       if (examine(mutated(elementAt(corpus, next(corpus.length)), next))) sound++;
     }
-    // Neither all of them broken nor all of them whole.
+    // Neither all broken nor all valid.
     expect(sound).toBeGreaterThan(MUTATED / 100);
     expect(sound).toBeLessThan(MUTATED / 2);
   });

@@ -6,8 +6,8 @@ import { chainFromSieve } from '../rules/from-sieve';
 import { elementAt } from '../text/lookup';
 
 /**
- * Whether a message can make tests hold, asked of our own solver and of a general one with a theory of strings. It is told
- * the same in SMT-LIB 2.6: the value of a field that stands at most once is a string, and whether it stands there a Boolean.
+ * Whether a message can make tests true, asked of our solver and of a general one with a theory of strings, in SMT-LIB
+ * 2.6: the value of a field that occurs at most once is a string, and its presence a Boolean.
  */
 
 type Z3 = Awaited<ReturnType<typeof init>>;
@@ -73,7 +73,7 @@ const formula: fc.Arbitrary<Formula> = fc.letrec<{ formula: Formula }>((tie) => 
   ),
 })).formula;
 
-/** Fields hold printable characters without blanks at either end; folded, so that there are no capital letters. */
+/** Fields contain printable characters without spaces at either end; folded, so without capital letters. */
 const DECLARED = FIELDS.map(
   (f) => `(declare-const ${name(f)} String)
 (declare-const has_${name(f)} Bool)
@@ -87,7 +87,7 @@ async function asked(solver: { reset(): void; fromString(text: string): void; ch
 }
 
 test('agrees with a general solver with a theory of strings', { timeout: 240_000 }, async () => {
-  // Conjunctions of several, since those alone are hard to tell apart from nonsense.
+  // Conjunctions of several tests, since random larger formulas are mostly trivial.
   const several = fc.array(formula, { minLength: 2, maxLength: 5 });
   const samples = fc.sample(several, { numRuns: 400, seed: 20_261 });
   const counts = new Map<string, number>();

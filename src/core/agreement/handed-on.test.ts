@@ -21,8 +21,8 @@ import { parse } from '../sieve/parse';
 import { elementAt } from '../text/lookup';
 
 /**
- * Chains in which entries hand on edited headers, variables and flags to later ones, of one script and of several that run one
- * after the other: the flow engine, which runs each entry by itself, against the interpreter, which runs the whole.
+ * Chains whose entries pass on edited headers, variables and flags, from one script and from several that run one after
+ * another: the flow engine, which runs each entry alone, compared with the interpreter, which runs all.
  */
 
 const NEEDED = 'require ["fileinto", "editheader", "variables", "imap4flags", "regex"];\n';
@@ -154,7 +154,7 @@ describe('what entries hand on to later ones', () => {
         const { findings } = auditChain({ chain, flow, atoms, mail: MAIL.mail([]) });
         for (const { repairs } of findings) expect(JSON.stringify(repairs)).not.toContain('"meant"');
         for (const { repairs } of findings) expect(asWritten(repairs)).toBe(repairs);
-        // What is proved of any message is so of these.
+        // What is proved for any message is true for these.
         for (const { kind, certainty, rules } of findings) {
           if (certainty !== 'proved' || !/^(contradiction|shadowed)$/.test(kind)) continue;
           const found = flow.entries.find(({ entry }) => entry.id === rules[0]);

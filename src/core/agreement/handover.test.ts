@@ -24,7 +24,10 @@ import { elementAt } from '../text/lookup';
 import { fullScriptText, messageText, scriptText } from './arbitrary';
 import { ruleChain } from './arbitrary-rules';
 
-/** Chains said to every target: the script needs nothing else, says what was declared, and reads back as it was written. */
+/**
+ * Chains rewritten for every target: the script needs nothing else, has only declared differences, and reads back as
+ * written.
+ */
 
 const octets = (text: string) => new TextEncoder().encode(text);
 const ME = 'ann@mill.example';
@@ -48,7 +51,7 @@ const choices: fc.Arbitrary<Choices> = fc.record({
   lists: fc.constant({}),
 });
 
-/** Returns how many messages end otherwise than by the rules, all of them declared. */
+/** Returns the number of messages whose fate differs, all of them declared. */
 function handedOver(chain: Chain, target: Target, chosen: Choices, messages: readonly string[]): number {
   const { text, chain: said, exact, costs, requires } = prepareScript(chain, target, chosen);
   const { script, diagnostics } = parse(text);
@@ -63,7 +66,7 @@ function handedOver(chain: Chain, target: Target, chosen: Choices, messages: rea
     const message = readMessage(octets(letter));
     expect(fateKey(run(message, envelopeOf(message, ME)).fate)).toBe(fateKey(bySaid.fates.fateOf(index)));
   });
-  // Where a message ends otherwise, a rule with a cost has acted or would have.
+  // If the fate of a message differs, a rule with a difference has acted, or would have.
   const ids = new Set(costs.map(({ id }) => id));
   const concerned = [...byRules.entries, ...bySaid.entries]
     .filter(({ entry }) => ids.has(entry.id))

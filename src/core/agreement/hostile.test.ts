@@ -68,7 +68,7 @@ describe('whatever an mbox holds', () => {
           (sum, { raw, fromLine }) => sum + raw.length + (fromLine === null ? 0 : fromLine.length + 1),
           0,
         );
-        // What is not held is a quoting mark, a blank line, or the CR of a separator: never more than one octet a line.
+        // Only a quoting mark, a blank line, or the CR of a separator is lost: never more than one octet a line.
         expect(held).toBeLessThanOrEqual(file.length + 1);
         expect(held).toBeGreaterThanOrEqual(file.length - 3 * lines.length - 1);
       }),

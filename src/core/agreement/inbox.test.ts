@@ -21,7 +21,7 @@ function absenceIn(chain: Chain, text: string) {
   return whyAbsent(chain, evaluateAtoms(atomsOf(chain), columns), 0);
 }
 
-/** By trying every set of entries, told by the interpreter. */
+/** By trying every set of entries with the interpreter. */
 function byTrying(chain: Chain, text: string): string[][] | null {
   const message = readMessage(octets(text));
   const arrives = (off: ReadonlySet<string>) => {

@@ -67,7 +67,7 @@ const filing = fc.constantFrom('fileinto "A";', 'fileinto "B"; stop;', 'keep;', 
 const refusing = fc.constantFrom('reject "no"; stop;', 'reject text:\nNot here.\n..\n.\n;\nstop;', 'discard;');
 const editing = fc.constantFrom('addheader "X-New" "yes";', 'addheader :last "X-Other" "no";', 'deleteheader "X-Old";');
 
-/** A name that is set from a match, put together, and looked at again. */
+/** A name set from a match, joined, and tested again. */
 const withVariables = fc
   .tuple(
     fc.constantFrom<[string, number]>(['* beam', 1], ['*oak', 1], ['?a*', 2], ['*', 1], ['we??*', 3], ['oak*', 1]),

@@ -26,7 +26,7 @@ import { compareRuns, Mailutils } from './mailutils';
  * - `true` and `false` within anyof, allof or an elsif chain, where it loses branches
  * - empty blocks, which the grammar allows (section 8.2)
  */
-/** `TIMES=5` makes as many times the scripts, `SEED` others. */
+/** `TIMES=5` runs five times as many scripts, `SEED` others. */
 const TIMES = Number(process.env.TIMES ?? 1);
 const SCRIPTS = 180 * TIMES;
 const MESSAGES = 60;
@@ -88,7 +88,7 @@ const branches = fc
       ...(last ? [`else ${last}`] : []),
     ].join('\n'),
   );
-/** At most one redirect in a script, so that none goes out twice. */
+/** At most one redirect in a script, so that none is sent twice. */
 const script = fc
   .tuple(fc.array(branches, { minLength: 1, maxLength: 5 }), condition, fc.boolean())
   .map(([groups, test, sends]) => {
@@ -118,7 +118,7 @@ const message = fc
     ].join('\n'),
   );
 
-/** Rules alone: what stands in an else is written as an elsif that always holds, in which mailutils loses branches. */
+/** Rules alone: an else is written as an elsif that is always true, in which mailutils loses branches. */
 const rulesOnly = fc
   .tuple(fc.array(fc.tuple(condition, block), { minLength: 1, maxLength: 6 }), condition, fc.boolean())
   .map(([rules, test, sends]) => {
@@ -138,7 +138,7 @@ describe('scripts for a target, run by mailutils, and the flow engine', () => {
     let runs = 0;
     for (const source of fc.sample(rulesOnly, { seed: 5429, numRuns: SCRIPTS / 2 })) {
       const { chain, text } = prepareScript(chainFromSieve(source).chain, target, DEFAULT_CHOICES);
-      // mailutils wants redirect to be required, which the standard does not know.
+      // mailutils wants redirect to be required, which is not in the standard.
       const rest = text.replace(/^require "fileinto";/, '');
       const required = rest === text ? '"redirect"' : '["redirect", "fileinto"]';
       const theirs = mailutils.run(`require ${required};\n${rest}`);
@@ -164,7 +164,7 @@ describe('our interpreter and the one of mailutils', () => {
     const { runs, outcomes } = compareRuns(mailutils, fc.sample(script, { seed: SEED, numRuns: SCRIPTS }));
     mailutils.close();
     expect(runs).toBeGreaterThanOrEqual(10_000);
-    // The scripts really did different things.
+    // The scripts really had different results.
     expect(outcomes.size).toBeGreaterThan(8);
   });
 });

@@ -10,21 +10,21 @@ import { parse } from '../sieve/parse';
 import { printArgument } from '../sieve/print';
 import { elementAt } from '../text/lookup';
 
-/** Debian's mailutils, an independent interpreter, run dry on an mbox of messages. */
+/** The independent interpreter of Debian's mailutils, in a dry run on an mbox of messages. */
 export class Mailutils {
   readonly #folder = mkdtempSync(join(tmpdir(), 'sieve-'));
   readonly #mbox = join(this.#folder, 'mail.mbox');
 
   constructor(readonly messages: readonly string[]) {
     const entries = messages.map((text) => {
-      // An empty line must stand before the next separator, and no line of a message may look like one.
+      // The next separator needs an empty line before it, and no line of a message may look like one.
       const inside = text.replace(/^From /gm, '>From ');
       return `From x@y.example Thu Jan  1 10:00:00 2026\n${inside}${inside.endsWith('\n') ? '' : '\n'}\n`;
     });
     writeFileSync(this.#mbox, entries.join(''));
   }
 
-  /** What it does with each message, as sorted words. */
+  /** The result for each message, as sorted words. */
   run(source: string): string[] {
     const file = join(this.#folder, 'script.sieve');
     writeFileSync(file, source);
@@ -42,7 +42,7 @@ export class Mailutils {
       if (parts) actions[Number(parts[2]) - 1]?.add(`${parts[1]} ${parts[3] ?? ''}`.trim());
     }
     return actions.map((set) => {
-      // A discard only takes the implicit keep away; where nothing is delivered or refused there is the implicit keep.
+      // A discard only cancels the implicit keep; without a delivery or rejection, the implicit keep applies.
       const done = [...set].filter((word) => word !== 'DISCARD');
       const kept = ![...set].some((word) => !/HEADER /.test(word));
       return [...done, ...(kept ? ['KEEP'] : [])].sort().join('; ');
@@ -57,7 +57,7 @@ export class Mailutils {
 const LINE =
   /: (FILEINTO|KEEP|DISCARD|REDIRECT|REJECT|ADDHEADER|DELETEHEADER) on msg uid (\d+)(?:: (?:delivering into|to|marking as deleted)? ?(.*))?$/;
 
-/** What our interpreter does, in the same words. */
+/** The result of our interpreter, in the same words. */
 export function runOurs(source: string, messages: readonly string[]): string[] {
   const { script: tree, diagnostics } = parse(source.replace('"redirect", ', ''));
   expect([...diagnostics, ...check(tree)].map(({ code }) => ({ code, source }))).toEqual([]);
@@ -81,7 +81,7 @@ export function runOurs(source: string, messages: readonly string[]): string[] {
   });
 }
 
-/** Runs each script both ways over all messages; any difference fails. Returns the outcomes that were seen. */
+/** Runs each script both ways on all messages; any difference fails. Returns the results that occurred. */
 export function compareRuns(mailutils: Mailutils, sources: readonly string[]): { runs: number; outcomes: Set<string> } {
   let runs = 0;
   const outcomes = new Set<string>();

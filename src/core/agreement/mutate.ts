@@ -1,5 +1,5 @@
 import { elementAt } from '../text/lookup';
-/** Pieces of scripts, whole and broken, of which texts that are nearly scripts are made. */
+/** Pieces of scripts, valid and broken, for texts that are nearly scripts. */
 export const PIECES = [
   '{',
   '}',
@@ -51,7 +51,7 @@ export const PIECES = [
   ':',
 ]; // prettier-ignore
 
-/** A small generator of numbers, so that 100,000 inputs are made in seconds and the same ones each time. */
+/** A small random generator: 100,000 inputs in seconds, the same in each run. */
 export function numbers(seed: number): (below: number) => number {
   let state = seed;
   return (below) => {
@@ -60,7 +60,7 @@ export function numbers(seed: number): (below: number) => number {
   };
 }
 
-/** A text with pieces cut out, doubled, or put in between, at one to five places. */
+/** A text with pieces deleted, doubled or inserted at one to five places. */
 export function mutated(source: string, next: (below: number) => number): string {
   let text = source;
   const piece = () => elementAt(PIECES, next(PIECES.length));

@@ -8,7 +8,7 @@ import { check } from '../sieve/check';
 import { parse } from '../sieve/parse';
 import { numbers } from './mutate';
 
-/** A generated script holds nothing but what its rules say, whatever stands in names, folders, keys, notes and addresses. */
+/** A generated script contains only what its rules say, whatever names, folders, keys, notes and addresses contain. */
 
 const STRINGS = 100_000;
 const RULES_AT_ONCE = 250;
@@ -78,7 +78,7 @@ const rule = (id: string, [name, note, folder, key, tag]: readonly string[]): Ru
   link: 'always',
 });
 
-/** A NUL and half a surrogate pair stand in no script (RFC 5228 section 2.1), and are told before. */
+/** A script cannot contain a NUL or a lone surrogate (RFC 5228 section 2.1); both are reported before. */
 const sayable = (text: string): boolean =>
   !/\0|[\ud800-\udfff]/.test(text.replace(/[\ud800-\udbff][\udc00-\udfff]/g, ''));
 /** Line ends of strings are CRLF in a script (RFC 5228 section 2.2). */

@@ -3,7 +3,7 @@ import { compareChains } from '../reason/equivalence';
 import { Reach } from '../reason/reach';
 import { chainFromSieve } from '../rules/from-sieve';
 
-/** What is large or explodes elsewhere is answered, or said to be undecided. */
+/** Large or exploding questions are answered, or reported as undecided. */
 
 const chain = (rules: readonly string[]) =>
   chainFromSieve(`require ["fileinto", "imap4flags"];\n${rules.join('\n')}\n`).chain;

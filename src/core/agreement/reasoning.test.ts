@@ -16,7 +16,7 @@ import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
 import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallRule } from './small-chains';
 
-/** Random chains over a small vocabulary, against all small messages. */
+/** Random chains over a small vocabulary, compared with all small messages. */
 
 function flowOf(one: Chain, messages: readonly MailMessage[]) {
   const columns = new MemoryColumns();
@@ -51,7 +51,7 @@ describe('what rules can do, against all small messages', () => {
             expect(compareChains(one, { ...one, entries: off }).verdict).toBe('equivalent');
           }
           if (answer.answer === 'shadowed') {
-            // Without any one of those to blame, some message fires it; without all but them, still none does.
+            // Without any one of the blamed rules, some message fires it; with only them, still none does.
             const without = (left: readonly number[]) => {
               return new Reach({
                 ...one,

@@ -7,13 +7,13 @@ import { rebase } from '../rules/rebase';
 import type { Chain, ChainEntry } from '../rules/rule';
 import { chainOf, smallRule } from './small-chains';
 
-/** Random changes by two hands to the same chain, linked runs and all. */
+/** Random changes from two sides to the same chain, including linked runs. */
 
 const chain = fc.array(smallRule, { minLength: 2, maxLength: 6 }).map(chainOf);
 const choice = fc.record({ what: fc.nat({ max: 9 }), at: fc.nat(), to: fc.nat(), rule: smallRule });
 type Choice = typeof choice extends fc.Arbitrary<infer T> ? T : never;
 
-/** An edit that can be made to a chain; null where the choice is none. */
+/** An edit that applies to a chain; null if the choice yields none. */
 function editOf(of: Chain, { what, at, to, rule }: Choice): Edit | null {
   const { entries } = of;
   const place = at % Math.max(1, entries.length);
@@ -31,7 +31,7 @@ function editOf(of: Chain, { what, at, to, rule }: Choice): Edit | null {
     case 3:
       return removal(of, entry);
     case 4:
-      // Within a run it would be another run.
+      // Within a run it would become another run.
       if (entry.link === 'otherwise') return null;
       return rewriting(place, [], [{ ...rule, id: `n${to % 50}`, name: 'New', link: 'always' }]);
     case 5:
@@ -47,7 +47,7 @@ function editOf(of: Chain, { what, at, to, rule }: Choice): Edit | null {
   }
 }
 
-/** Edits one after the other, as far as they can be made. */
+/** Edits one after another, as far as they apply. */
 function made(of: Chain, choices: readonly Choice[]): { edits: Edit[]; chain: Chain } {
   const edits: Edit[] = [];
   let now = of;

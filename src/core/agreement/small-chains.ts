@@ -85,7 +85,7 @@ export const SMALL_MESSAGES: readonly MailMessage[] = VALUES.flatMap((subject) =
   ),
 );
 
-/** The envelope that small messages come in. */
+/** The envelope of small messages. */
 export const SMALL_ENVELOPE = { from: 'a@b', to: 'b@a' };
 
 const columns = new MemoryColumns();

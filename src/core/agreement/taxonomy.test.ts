@@ -4,8 +4,8 @@ import { Reach } from '../reason/reach';
 import { chainFromSieve } from '../rules/from-sieve';
 
 /**
- * The relations of two rules of Al-Shaer and Hamed, "Firewall Policy Advisor for Anomaly Discovery and Rule Editing" (IM
- * 2003, section 3, from memory), carried over: a rule that ends the processing is one that decides; a packet is a message.
+ * The relations of two rules by Al-Shaer and Hamed, "Firewall Policy Advisor for Anomaly Discovery and Rule Editing"
+ * (IM 2003, section 3, from memory), carried over: a rule that stops is one that decides; a packet is a message.
  */
 
 const rules = (...texts: string[]) => chainFromSieve(`require "fileinto";\n${texts.join('\n')}\n`).chain;

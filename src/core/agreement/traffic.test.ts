@@ -51,7 +51,7 @@ test('messages that take no part change nothing for the others, and are counted 
       for (const number of traffic.members()) {
         expect(fateKey(part.fates.fateOf(number))).toBe(fateKey(whole.fates.fateOf(number)));
       }
-      // What findings ask of stored mail.
+      // What findings read from stored mail.
       const body = mailBody(chain, part, some);
       const everything = Bitmap.full(columns.count);
       for (const { entry } of part.entries) {

@@ -1,15 +1,15 @@
 import { elementAt } from '../text/lookup';
 /** One mailbox of an address list (RFC 5322 section 3.4). */
 export interface Address {
-  /** Display name, or the empty string. Sieve's address test never looks at it (RFC 5228 section 5.1). */
+  /** Display name, or the empty string. Sieve's address test never reads it (RFC 5228 section 5.1). */
   readonly display: string;
   /** Local part with quoting undone: `"bob"@x` and `bob@x` are the same. */
   readonly local: string;
-  /** Null where there is none, as in `postmaster` alone. */
+  /** Null if there is none, as in `postmaster` alone. */
   readonly domain: string | null;
 }
 
-/** The parts of an address by RFC 5228 section 2.7.4; null where the address has no such part. */
+/** The parts of an address by RFC 5228 section 2.7.4; null if the address lacks the part. */
 export function addressPart(address: Address, part: 'all' | 'localpart' | 'domain'): string | null {
   switch (part) {
     case 'all':
@@ -26,14 +26,14 @@ export function addressPart(address: Address, part: 'all' | 'localpart' | 'domai
 
 const DOT_ATOM = /^[^\s"(),:;<>@[\\\].]+(\.[^\s"(),:;<>@[\\\].]+)*$/;
 
-/** `local@domain`, the local part quoted only where it has to be. */
+/** `local@domain`, with the local part quoted only if necessary. */
 export function addressText(address: Address): string {
   const plain = address.local === '' || DOT_ATOM.test(address.local);
   const local = plain ? address.local : `"${address.local.replace(/[\\"]/g, '\\$&')}"`;
   return address.domain === null ? local : `${local}@${address.domain}`;
 }
 
-/** Addresses that are read of one field; servers take far fewer recipients (common practice). */
+/** Most addresses read from one field; servers accept far fewer recipients (common practice). */
 const MOST_ADDRESSES = 20_000;
 
 /**
@@ -111,7 +111,7 @@ function bare(scanner: Scanner): Address | null {
   return domain === null ? null : { display: '', local, domain };
 }
 
-/** A local part without a domain counts only where nothing else stands before the next separator. */
+/** A local part without a domain counts only if nothing else precedes the next separator. */
 function isLone(scanner: Scanner): boolean {
   scanner.skipBlanks();
   return scanner.ended() || ',;>'.includes(scanner.peek());

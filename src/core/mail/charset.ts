@@ -2,15 +2,15 @@ import iconv from 'iconv-lite';
 import { isAscii } from '../text/fold';
 
 /**
- * Characters of a text beyond US-ASCII that are read at most. V8 has no string of more than half a thousand million
- * characters, and each of these may become three octets where tests compare octets.
+ * Most characters of a text beyond US-ASCII. V8 has no string of more than about 500 million characters, and each of
+ * these may become three octets where tests compare octets.
  */
 export const LONGEST_TEXT = 170_000_000;
 
-/** Octets that are decoded at once: of some hundred millions Node.js aborts the process, not only the call. */
+/** Octets decoded at once: beyond some hundred million, Node.js aborts the process, not only the call. */
 const PIECE = 32 * 1024 * 1024;
 
-/** Reads octets piece by piece; `end` gives what was held back, and the next piece begins a new text. */
+/** Decodes octets piece by piece; `end` returns what was held back, and the next piece starts a new text. */
 interface Decoder {
   readonly write: (piece: Uint8Array) => string;
   readonly end: () => string;
@@ -23,7 +23,7 @@ function unicodeDecoder(label: string, fatal = false): Decoder {
 
 const strict = unicodeDecoder('utf-8', true);
 
-/** A decoder of iconv-lite has ended once and for all: each text has a new one. */
+/** A decoder of iconv-lite cannot be reused, so each text gets a new one. */
 function tableDecoder(encoding: string): Decoder {
   let decoder = iconv.getDecoder(encoding);
   return {
@@ -38,7 +38,7 @@ function tableDecoder(encoding: string): Decoder {
 
 const asBuffer = (bytes: Uint8Array): Buffer => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
-/** What octets beyond US-ASCII are read by where nothing else is known (common practice). */
+/** The fallback for octets beyond US-ASCII (common practice). */
 const fallback = tableDecoder('windows-1252');
 
 function inPieces(decoder: Decoder, bytes: Uint8Array): string {
@@ -47,13 +47,13 @@ function inPieces(decoder: Decoder, bytes: Uint8Array): string {
   try {
     for (let at = 0; at < bytes.length; at += PIECE) {
       text += decoder.write(bytes.subarray(at, at + PIECE));
-      // What is beyond is cut off anyway, or would be no string.
+      // The rest would be cut off anyway, or exceed a string.
       if (text.length > 3 * LONGEST_TEXT) break;
     }
     ended = true;
     return text + decoder.end();
   } finally {
-    // A decoder that met a fault begins anew.
+    // After a fault, a decoder starts again.
     if (!ended) quietly(() => decoder.end());
   }
 }
@@ -70,7 +70,7 @@ function bounded(text: string): string {
   return text.length <= LONGEST_TEXT || isAscii(text) ? text : text.slice(0, LONGEST_TEXT);
 }
 
-/** Text of unknown encoding: UTF-8 where it is well-formed (RFC 6532), else windows-1252. NUL is dropped. */
+/** Text of unknown encoding: UTF-8 if well formed (RFC 6532), else windows-1252. NUL is removed. */
 export function decodeText(bytes: Uint8Array): string {
   const text = maybeUtf8(bytes) ?? inPieces(fallback, bytes);
   return bounded(text.includes('\0') ? text.replaceAll('\0', '') : text);
@@ -86,8 +86,8 @@ export function maybeUtf8(bytes: Uint8Array): string | null {
 }
 
 /**
- * Names under which mail means another charset than the one that bears them, as browsers read them (WHATWG Encoding section
- * 4.2); the tables of iconv-lite follow the standards of the names.
+ * Names that in mail mean another charset than their own, as browsers read them (WHATWG Encoding section 4.2);
+ * iconv-lite's tables follow the standards of the names.
  */
 const MEANT: ReadonlyMap<string, string> = new Map([
   ...['ascii', 'us-ascii', 'ansi_x3.4-1968', 'iso-8859-1', 'iso8859-1', 'iso_8859-1', 'latin1', 'l1', 'cp819'].map(
@@ -109,11 +109,11 @@ const MEANT: ReadonlyMap<string, string> = new Map([
   ['x-mac-cyrillic', 'maccyrillic'],
 ]);
 
-/** Those that iconv-lite has no table for, since they shift between tables; all read alike by TextDecoder. */
+/** Charsets without a table in iconv-lite, since they shift between tables; TextDecoder reads all of them alike. */
 const SHIFTING = /^(iso-2022-jp|csiso2022jp)$/;
-/** Plain UTF-16 is left to iconv-lite, which looks for its mark. */
+/** Plain UTF-16 is left to iconv-lite, which looks for its byte order mark. */
 const UNICODE = /^utf-?(8|16le|16be)$/;
-/** What iconv-lite also knows by such names, and what is no charset of mail. */
+/** Further names of iconv-lite that are not charsets of mail. */
 const NO_CHARSET = /^(base64|hex|binary|internal|_.*)$/;
 
 const decoders = new Map<string, Decoder | null>();
@@ -126,13 +126,13 @@ function maybeDecoder(label: string): Decoder | null {
   return iconv.encodingExists(name) ? tableDecoder(name) : null;
 }
 
-/** Text in a named charset, or null where the charset is not known; malformed octets become U+FFFD. */
+/** Text in a named charset, or null if the charset is unknown; malformed octets become U+FFFD. */
 export function maybeDecode(bytes: Uint8Array, charset: string): string | null {
   const label = charset.trim().toLowerCase();
   let decoder = decoders.get(label);
   if (decoder === undefined) {
     decoder = maybeDecoder(label);
-    // Labels come from hostile mail: the memory of them stays small.
+    // Labels come from hostile mail, so their cache stays small.
     if (decoders.size < 200) decoders.set(label, decoder);
   }
   return decoder ? bounded(inPieces(decoder, bytes)) : null;

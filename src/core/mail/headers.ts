@@ -3,7 +3,7 @@ import { elementAt } from '../text/lookup';
 import { decodeText, maybeUtf8 } from './charset';
 import { decodeWords } from './encodedwords';
 
-/** One header field of a message, in the order in which it stands there. */
+/** One header field of a message, in order. */
 export interface HeaderField {
   /** As written. */
   readonly name: string;
@@ -15,9 +15,9 @@ export interface HeaderField {
 
 export interface HeaderBlock {
   readonly fields: readonly HeaderField[];
-  /** Offset of the first octet of the body; the length of the message where there is none. */
+  /** Offset of the first octet of the body; the length of the message if it has none. */
   readonly bodyStart: number;
-  /** Lines among the fields that are none, kept word for word. */
+  /** Header lines that are not fields, word for word. */
   readonly strangeLines: readonly string[];
 }
 
@@ -30,11 +30,11 @@ const FIELD = /^([!-9;-~]+)[ \t]*:(.*)$/s;
 /** RFC 5322 section 2.2: printable US-ASCII without the colon. */
 export const HEADER_NAME = /^[!-9;-~]+$/;
 
-/** Fields that are read of a message; no real one has as many, and servers take far less (common practice). */
+/** Most fields read from a message; no real one has as many, and servers accept far fewer (common practice). */
 const MOST_FIELDS = 20_000;
-/** The same with the lines among them that are none. */
+/** The same with the lines that are not fields. */
 const MOST_LINES = 2 * MOST_FIELDS;
-/** Characters that are read of a field. */
+/** Most characters read from a field. */
 const LONGEST_FIELD = 4 * 1024 * 1024;
 
 /** The header of a message ends at its first empty line. Line ends are CRLF or LF. Never throws. */
@@ -55,10 +55,10 @@ export function readHeaders(raw: Uint8Array): HeaderBlock {
   return { fields, bodyStart, strangeLines };
 }
 
-/** A line that begins with a blank goes on with the field before it. */
+/** A line that starts with white space continues the previous field. */
 const FIELD_END = /\r?\n(?![ \t])/;
 
-/** Each field as it is written. The encoding is guessed for each by itself, since each was written by another program. */
+/** Each field as written. Its encoding is guessed separately, since each may come from another program. */
 function fieldLines(block: Uint8Array): string[] {
   const whole = maybeUtf8(block);
   if (whole !== null) return whole.replaceAll('\0', '').split(FIELD_END, MOST_LINES);
@@ -77,12 +77,12 @@ function fieldLines(block: Uint8Array): string[] {
 const fieldLine = (block: Uint8Array, start: number, end: number): string => decodeText(block.subarray(start, end));
 
 /**
- * Unfolding takes the line end away and leaves the blanks behind it (RFC 5322 section 2.2.3); a tab that only folds the line
- * reads as one blank (common practice).
+ * Unfolding removes the line end and keeps the white space after it (RFC 5322 section 2.2.3); a tab that only folds the
+ * line reads as one space (common practice).
  */
 const unfolded = (value: string): string => value.replace(/\r?\n([ \t])/g, ' ');
 
-/** Without the white space of RFC 5322 at either end; a no-break space, say, is a character like any other. */
+/** Trims the white space of RFC 5322; a no-break space, say, is an ordinary character. */
 export const trimmed = (value: string): string => trimOf(' \t\r\n', value);
 
 function findHeaderEnd(raw: Uint8Array): { headerEnd: number; bodyStart: number } {
@@ -92,7 +92,7 @@ function findHeaderEnd(raw: Uint8Array): { headerEnd: number; bodyStart: number 
     const stop = end < 0 ? raw.length : end;
     const length = stop - lineStart - (raw[stop - 1] === CR && stop > lineStart ? 1 : 0);
     if (length === 0) return { headerEnd: lineStart, bodyStart: end < 0 ? raw.length : end + 1 };
-    // A first line that is no field, as in binary rubbish: there is no header at all.
+    // If the first line is not a field, as in binary data, there is no header at all.
     if (lineStart === 0 && !looksLikeField(raw.subarray(0, Math.min(stop, 1000))))
       return { headerEnd: 0, bodyStart: 0 };
     lineStart = stop + 1;

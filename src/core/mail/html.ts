@@ -1,27 +1,27 @@
 import { Tokenizer } from 'htmlparser2';
 import { trimOf } from '../text/blanks';
 
-/** Elements whose content nobody reads. In a head that is never closed the words begin all the same, as browsers have it. */
+/** Elements whose content is not shown. In a head that is never closed, text starts the body, as in browsers. */
 const SILENT = /^(script|style|title|template|noscript|iframe|noembed|noframes)$/;
-/** Elements that begin a line, and end one. */
+/** Elements that start and end a line. */
 const BREAKING =
   /^(address|article|aside|blockquote|body|br|center|dd|div|dl|dt|fieldset|figcaption|figure|footer|form|h[1-6]|header|hr|html|li|main|menu|nav|ol|option|p|pre|section|select|table|tbody|tfoot|thead|tr|ul)$/;
-/** Cells of a table stand side by side. */
+/** Cells of a table are side by side. */
 const CELL = /^(td|th)$/;
 
 /**
- * The words of an HTML text as a browser would show them, in one pass: tags go, references to characters are decoded, nothing
- * is ever rendered or fetched. Which tags were left open or closed in the wrong order makes no difference to the words.
+ * The text of HTML as a browser would show it, in one pass: tags are removed, character references decoded, nothing is
+ * rendered or fetched. Unclosed and misnested tags make no difference to the text.
  */
 export const htmlToText = (html: string): string => readHtml(html).text;
 
 export interface ReadWords {
   readonly text: string;
-  /** Whether it has tags of more than 64 KB, or 10,000 tags that are open at once: no program writes such mail. */
+  /** Whether it has tags of more than 64 KB, or 10,000 open tags: no program writes such mail. */
   readonly odd: boolean;
 }
 
-/** The words, and how they were written. */
+/** The text, and irregularities of its markup. */
 export function readHtml(html: string): ReadWords {
   const words = new WordReader(html);
   const tokenizer = new Tokenizer({ decodeEntities: true }, words);
@@ -30,20 +30,20 @@ export function readHtml(html: string): ReadWords {
   return { text: words.text(), odd: words.odd };
 }
 
-/** Characters of the longest tag, and how many may be open, before a text is said to be odd. */
+/** Limits of a regular text: characters of the longest tag, and open tags. */
 const LONG_TAG = 64 * 1024;
 const MANY_OPEN = 10_000;
 
-/** Elements that hold nothing, so that they are never open. */
+/** Void elements, which are never open. */
 const VOID = /^(area|base|br|col|embed|hr|img|input|link|meta|param|source|track|wbr)$/;
 
-/** Gathers the text between tags, as the tokenizer finds it. */
+/** Collects the text between tags, as the tokenizer reports it. */
 class WordReader {
   readonly #pieces: string[] = [];
-  /** The silent element that is open: its text is skipped until it ends. */
+  /** The open hidden element: its text is skipped until it ends. */
   #silent: string | null = null;
   #open = 0;
-  /** Where the current tag begins; null outside of tags. */
+  /** The start of the current tag; null outside tags. */
   #tag: number | null = null;
   odd = false;
 
@@ -55,14 +55,14 @@ class WordReader {
   }
 
   ontext(start: number, end: number): void {
-    // The tokenizer takes the beginning of a tag that never ends for text where it might have been a special one.
+    // The tokenizer reports the beginning of an unclosed tag as text if it could have been a special one.
     const unfinished =
       end === this.html.length && this.html[start - 1] === '<' && /[a-z]/i.test(this.html[start] ?? '');
     if (this.#silent === null && !unfinished) this.#pieces.push(this.html.slice(start, end).replace(/[\r\n]+/g, ' '));
   }
 
   ontextentity(code: number): void {
-    // White space that is written as a reference is white space still, but no line end of ours.
+    // White space written as a reference counts as white space, but not as a line end of ours.
     if (this.#silent === null) this.#pieces.push(code === 10 || code === 13 ? ' ' : String.fromCodePoint(code));
   }
 

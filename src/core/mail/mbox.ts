@@ -2,9 +2,9 @@ import { joinOctets } from '../text/octets';
 
 /** One message of an mbox file. */
 export interface MboxEntry {
-  /** The separator line without its end, or null for what stands before the first one. */
+  /** The separator line without its end, or null for text before the first one. */
   readonly fromLine: string | null;
-  /** The message itself, `From ` quoting undone, without the blank line that ends it in the file. */
+  /** The message itself, with `From ` unquoted, without the blank line that ends it in the file. */
   readonly raw: Uint8Array;
   /** Offset of the entry in the file. */
   readonly offset: number;
@@ -15,15 +15,15 @@ export type MboxOddity = 'no-separator' | 'no-blank-line-before' | 'cut-off' | '
 
 export interface MboxSettings {
   /**
-   * `reversible`: one `>` goes from every line `>*From `. `old`: only `>From ` is a quoted line. Both occur, and a file
-   * does not say which (RFC 4155 describes the old way).
+   * `reversible`: one `>` is removed from every line `>*From `. `old`: only `>From ` is a quoted line. Both occur, and
+   * a file does not say which (RFC 4155 describes the old way).
    */
   readonly quoting: 'reversible' | 'old';
   /** Octets; a larger message makes reading fail with `MessageTooLarge`. */
   readonly largest: number;
 }
 
-/** The largest message is one that mail servers still take (common practice), and of which a few copies fit into memory. */
+/** The largest message that mail servers still accept (common practice), of which a few copies fit into memory. */
 export const MBOX_DEFAULTS: MboxSettings = { quoting: 'reversible', largest: 150 * 1024 * 1024 };
 
 export class MessageTooLarge extends Error {
@@ -36,14 +36,13 @@ const LF = 10;
 const CR = 13;
 const GT = 62;
 const FROM = [70, 114, 111, 109, 32] as const;
-/** A separator line must fit in this many octets, and so must the start of the line behind it. */
+/** A separator line, and the start of the next line, must fit into this many octets. */
 const LOOKAHEAD = 4096;
 
 /**
- * Reads an mbox (RFC 4155) as a stream, one message at a time; no more than one message is held. A line is a separator
- * when it reads `From `, a sender and a date. Without the date it must also stand after a blank line and before a
- * header field, since prose has lines that begin with "From" (common practice). Nothing between the first and the last
- * octet is passed over.
+ * Reads an mbox (RFC 4155) as a stream, with one message in memory. A line is a separator when it reads `From `, a
+ * sender and a date. Without the date it must also follow a blank line and precede a header field, since prose has
+ * lines that begin with "From" (common practice). Every octet of the file belongs to an entry.
  */
 export async function* readMbox(
   source: AsyncIterable<Uint8Array>,
@@ -54,7 +53,7 @@ export async function* readMbox(
   yield* splitter.end();
 }
 
-/** The same on octets that are all at hand. */
+/** The same for octets in memory. */
 export function* splitMbox(file: Uint8Array, settings: MboxSettings = MBOX_DEFAULTS): Generator<MboxEntry> {
   const splitter = new MboxSplitter(settings);
   yield* splitter.push(file);
@@ -62,7 +61,7 @@ export function* splitMbox(file: Uint8Array, settings: MboxSettings = MBOX_DEFAU
 }
 
 class MboxSplitter {
-  /** Octets that are not yet assigned: the end of the message at hand and perhaps the start of a separator. */
+  /** Octets not assigned yet: the end of the current message and perhaps the start of a separator. */
   #held: Uint8Array = new Uint8Array(0);
   #heldOffset = 0;
   #parts: Uint8Array[] = [];
@@ -70,7 +69,7 @@ class MboxSplitter {
   #start = 0;
   #fromLine: string | null = null;
   #oddities: MboxOddity[] = [];
-  /** The last two octets before `#held`, to know whether a blank line stands there. */
+  /** The last two octets before `#held`, to know whether a blank line precedes it. */
   #before: readonly number[] = [];
 
   constructor(readonly settings: MboxSettings) {}
@@ -108,11 +107,11 @@ class MboxSplitter {
       this.#drop(line.length);
       from = 0;
     }
-    // What could still be the start of a separator stays.
+    // Whatever may be the start of a separator is kept back.
     if (!final) this.#take(Math.max(0, this.#held.length - FROM.length));
   }
 
-  /** The next place at the start of a line where `From ` stands. */
+  /** The next line start with `From `. */
   #nextCandidate(from: number): number {
     const held = this.#held;
     for (let at = held.indexOf(FROM[0], from); at >= 0; at = held.indexOf(FROM[0], at + 1)) {
@@ -149,7 +148,7 @@ class MboxSplitter {
     return at >= 0 ? this.#held[at] : this.#before[this.#before.length + at];
   }
 
-  /** Moves the first `count` held octets to the message at hand. */
+  /** Moves the first `count` held octets to the current message. */
   #take(count: number): void {
     if (count <= 0) return;
     const part = this.#held.subarray(0, count);
@@ -172,7 +171,7 @@ class MboxSplitter {
     this.#parts = [];
     this.#length = 0;
     this.#oddities = [];
-    // Blank lines before the first separator are no message.
+    // Blank lines before the first separator are not a message.
     if (fromLine === null && whole.every((octet) => octet === LF || octet === CR)) return;
     const raw = unquote(withoutLastBlankLine(whole), this.settings.quoting);
     if (fromLine === null) oddities.push('no-separator');
@@ -207,7 +206,7 @@ function unquote(message: Uint8Array, quoting: MboxSettings['quoting']): Uint8Ar
   return parts.length === 0 ? message : joinOctets([...parts, message.subarray(copied)]);
 }
 
-/** A message as it stands in an mbox file: separator, quoted text, and a blank line. The inverse of reading. */
+/** Writes a message as an mbox entry: separator, quoted text, and a blank line. The inverse of reading. */
 export function writeMboxEntry(entry: { fromLine: string | null; raw: Uint8Array }): Uint8Array {
   const head = new TextEncoder().encode(`${entry.fromLine ?? 'From MAILER-DAEMON Thu Jan  1 00:00:00 1970'}\n`);
   const parts: Uint8Array[] = [head];

@@ -2,22 +2,22 @@ import { type Address, addressText, parseAddressList } from './address';
 import { type HeaderField, readHeaders } from './headers';
 import { type MimePart, readableText, readParts, walkParts } from './parts';
 
-/** A message as the rules see it. */
+/** A message as rules see it. */
 export interface MailMessage {
   readonly fields: readonly HeaderField[];
-  /** Octets with every line ended by CRLF, as RFC 5228 section 5.9 counts them, whatever the store wrote. */
+  /** Octets with every line ended by CRLF, as RFC 5228 section 5.9 counts them, however the mail was stored. */
   readonly size: number;
-  /** Everything behind the header, undecoded. */
+  /** Everything after the header, undecoded. */
   readonly body: Uint8Array;
 }
 
-/** The envelope (RFC 5228 section 5.4): the null reverse-path is the empty string; null where it is not known. */
+/** The envelope (RFC 5228 section 5.4): the null reverse-path is the empty string; null if unknown. */
 export interface Envelope {
   readonly from: string | null;
   readonly to: string | null;
 }
 
-/** Reads what the rules look at from the octets of a message. Never throws. */
+/** Reads what rules need from the octets of a message. Never throws. */
 export function readMessage(raw: Uint8Array): MailMessage {
   const { fields, bodyStart } = readHeaders(raw);
   return { fields, size: sizeWithCrlf(raw), body: raw.subarray(bodyStart) };
@@ -25,7 +25,7 @@ export function readMessage(raw: Uint8Array): MailMessage {
 
 const partsCache = new WeakMap<MailMessage, MimePart>();
 
-/** The MIME structure of a message; read once, when it is first asked for. */
+/** The MIME structure of a message; read lazily, once. */
 export function partsOf(message: MailMessage): MimePart {
   let parts = partsCache.get(message);
   if (!parts) {
@@ -35,7 +35,7 @@ export function partsOf(message: MailMessage): MimePart {
   return parts;
 }
 
-/** The words of each text part, HTML reduced to them (RFC 5173 section 5.3). */
+/** The text of each text part, HTML reduced to its text (RFC 5173 section 5.3). */
 export function readableTexts(message: MailMessage): string[] {
   const texts: string[] = [];
   for (const part of walkParts(partsOf(message))) if (part.type.startsWith('text/')) texts.push(readableText(part));
@@ -51,21 +51,21 @@ export function sizeWithCrlf(raw: Uint8Array): number {
   return size;
 }
 
-/** All fields of a name, caseless, in the order of the message (RFC 5228 section 2.4.2.2). */
+/** All fields of a name, caseless, in message order (RFC 5228 section 2.4.2.2). */
 export function fieldsNamed(message: MailMessage, name: string): HeaderField[] {
   const wanted = name.toLowerCase();
   return message.fields.filter((field) => field.name.toLowerCase() === wanted);
 }
 
-/** The fields that hold addresses (RFC 5322 section 3.6, and what common practice adds to them). */
+/** Address fields (RFC 5322 section 3.6, and those of common practice). */
 const ADDRESS_FIELDS =
   /^((resent-)?(from|sender|reply-to|to|cc|bcc)|return-path|delivered-to|x-original-to|envelope-to|errors-to|mail-followup-to|disposition-notification-to)$/i;
 
 const addressCache = new WeakMap<HeaderField, readonly Address[]>();
 
 /**
- * The mailboxes of one field; parsed once. Only fields that hold addresses, or in which an @ stands, have any: the
- * address test is meant for such fields alone (RFC 5228 section 5.1).
+ * The mailboxes of one field, parsed once. Only address fields, or fields with an @, have any: the address test is
+ * meant for such fields alone (RFC 5228 section 5.1).
  */
 export function addressesOf(field: HeaderField): readonly Address[] {
   let addresses = addressCache.get(field);
@@ -76,7 +76,7 @@ export function addressesOf(field: HeaderField): readonly Address[] {
   return addresses;
 }
 
-/** The address that a message was delivered to, where it tells (common practice). */
+/** The address a message was delivered to, if it names one (common practice). */
 export function recipientOf(message: MailMessage): string | null {
   for (const name of ['delivered-to', 'x-original-to', 'envelope-to']) {
     const field = fieldsNamed(message, name)[0];
@@ -87,8 +87,8 @@ export function recipientOf(message: MailMessage): string | null {
 }
 
 /**
- * Sender from Return-Path (RFC 5321 section 4.4); recipient as the message tells it, else as given: the account that was
- * chosen, or the first of the own addresses.
+ * Sender from Return-Path (RFC 5321 section 4.4); recipient from the message, else as given: the chosen account, or the
+ * first own address.
  */
 export function envelopeOf(message: MailMessage, recipient: string | null): Envelope {
   const path = fieldsNamed(message, 'return-path')[0]?.raw ?? null;

@@ -5,31 +5,31 @@ import { type HeaderField, readHeaders } from './headers';
 import { type ReadWords, readHtml } from './html';
 import { parseParameters } from './parameters';
 
-/** One entity of a message by RFC 2045 to 2046: the message itself, a part of a multipart, or a message within. */
+/** One entity of a message by RFC 2045 to 2046: the message itself, a part of a multipart, or an enclosed message. */
 export interface MimePart {
   readonly fields: readonly HeaderField[];
-  /** In lower case, `text/plain` where none is given (RFC 2045 section 5.2). */
+  /** In lower case, `text/plain` by default (RFC 2045 section 5.2). */
   readonly type: string;
   readonly parameters: ReadonlyMap<string, string>;
-  /** The body with its transfer encoding, for a multipart with all its parts. */
+  /** The encoded body; for a multipart with all its parts. */
   readonly body: Uint8Array;
   /** The parts of a multipart, or the one message of a message/rfc822. */
   readonly children: readonly MimePart[];
-  /** What stands before the first and after the last boundary of a multipart; empty else. */
+  /** The text before the first and after the last boundary of a multipart; otherwise empty. */
   readonly prologue: Uint8Array;
   readonly epilogue: Uint8Array;
 }
 
-/** Deeper or more parts than these are taken as opaque octets of the entity they stand in. */
+/** Deeper or further parts are opaque octets of their enclosing entity. */
 const DEPTH_LIMIT = 64;
 const PART_LIMIT = 10_000;
 
-/** Reads the structure of a message whose header is already known. Never throws. */
+/** Reads the structure of a message whose header is known. Never throws. */
 export function readParts(fields: readonly HeaderField[], body: Uint8Array): MimePart {
   return readEntity(fields, body, 0, { left: PART_LIMIT });
 }
 
-/** Parts within which nothing was looked at, since they lie too deep. */
+/** Parts whose contents were not read because they are nested too deeply. */
 const tooDeep = new WeakSet<MimePart>();
 export const isAtDepthLimit = (part: MimePart): boolean => tooDeep.has(part);
 
@@ -119,7 +119,7 @@ function isBlank(body: Uint8Array, from: number, lineEnd: number): boolean {
   return true;
 }
 
-/** The lines of boundaries named somewhere in a body that begin with another one and go on. */
+/** The boundary lines named in a body that start with another boundary and continue. */
 function longerMarks(body: Uint8Array, boundary: string): Uint8Array[] {
   const named = decodeText(body).matchAll(/boundary\s{0,9}=\s{0,9}(?:"([^"\r\n]{1,200})"|([^\s";]{1,200}))/gi);
   const longer = [...named].flatMap(([, quoted, plain]) => {
@@ -148,11 +148,11 @@ export function fieldValue(fields: readonly HeaderField[], name: string): string
   return fields.find((field) => field.name.toLowerCase() === name)?.value ?? null;
 }
 
-/** In lower case; null where none is named. */
+/** In lower case; null if none is named. */
 export const transferEncoding = ({ fields }: MimePart): string | null =>
   fieldValue(fields, 'content-transfer-encoding')?.toLowerCase().trim() ?? null;
 
-/** The body with its transfer encoding undone (RFC 2045 section 6); an unknown encoding is none. */
+/** The decoded body (RFC 2045 section 6); an unknown encoding is ignored. */
 export function decodedBody(part: MimePart): Uint8Array {
   const encoding = transferEncoding(part);
   if (encoding === 'base64') return fromBase64(part.body);
@@ -160,7 +160,7 @@ export function decodedBody(part: MimePart): Uint8Array {
   return part.body;
 }
 
-/** The body as text: transfer encoding and charset undone. */
+/** The body as text, with transfer encoding and charset decoded. */
 export function decodedText(part: MimePart): string {
   const bytes = decodedBody(part);
   const charset = part.parameters.get('charset');
@@ -169,7 +169,7 @@ export function decodedText(part: MimePart): string {
 
 const read = new WeakMap<MimePart, ReadWords>();
 
-/** Read once, since many tests look at the same text. */
+/** Cached, since many tests read the same text. */
 function readPart(part: MimePart): ReadWords {
   const known = read.get(part);
   if (known) return known;
@@ -179,13 +179,13 @@ function readPart(part: MimePart): ReadWords {
   return words;
 }
 
-/** The words a person would read of a text part; HTML reduced to them. */
+/** The readable text of a text part; HTML reduced to its text. */
 export const readableText = (part: MimePart): string => readPart(part).text;
 
-/** Whether a part is HTML with tags as no program writes them. */
+/** Whether a part is HTML with irregular markup. */
 export const isOddHtml = (part: MimePart): boolean => part.type === 'text/html' && readPart(part).odd;
 
-/** A part and all within it, in the order of the message. */
+/** A part and all parts within it, in message order. */
 export function* walkParts(part: MimePart): Generator<MimePart> {
   yield part;
   for (const child of part.children) yield* walkParts(child);
