@@ -17,18 +17,18 @@ import { type Formula, not } from './solve/formula';
 export interface LoweredChain {
   /** In the order of the chain. */
   readonly entries: readonly LoweredEntry[];
-  /** When each part of the fate comes about. */
+  /** The condition of each part of the fate. */
   readonly fates: ReadonlyMap<string, Formula>;
 }
 
 export interface LoweredEntry {
   readonly entry: ChainEntry;
-  /** Its tests are true and no exception is; unknown for a script block, which counts as always true. */
+  /** The tests are true and no exception is; unknown for a script block, which counts as always true. */
   readonly condition: Formula;
-  /** Tried: no earlier rule has stopped the message, and none of its run has fired. */
+  /** The rule is tried: no earlier rule stopped the message, and no earlier rule of the run acted. */
   readonly reached: Formula;
   readonly fires: Formula;
-  /** Given that it is tried, later entries do not see the message. */
+  /** Given that the rule is tried, later entries do not see the message. */
   readonly ends: Formula;
 }
 
@@ -62,7 +62,7 @@ class FormulaEngine implements FateEngine<Formula> {
     else this.state.actUnknown(what, when);
   }
 
-  /** A firing entry is alive, so this need not be repeated in what is subtracted. */
+  /** An entry that acts is tried, so "tried" need not be repeated in what is subtracted. */
   ending(_: Formula, condition: Formula, claimed: Formula): Formula {
     return this.lowering.formulas.and(condition, not(claimed));
   }

@@ -20,9 +20,9 @@ export type Comparison =
   | { readonly verdict: 'undecided'; readonly reason: string };
 
 export interface ComparisonSettings {
-  /** Only messages count that match all entries of the first chain at these indexes. */
+  /** Restricts the comparison to messages that match all entries of the first chain at these indexes. */
   readonly among?: readonly number[];
-  /** The knowledge about such chains, which is extended. */
+  /** The shared knowledge about chains, extended by each comparison. */
   readonly knowledge?: Knowledge;
 }
 
@@ -43,7 +43,8 @@ export function compareChains(
   };
   let [first, second] = [a, b];
   if (among.length === 0) {
-    // A difference often acts on the first obvious message, or never at all, which is much faster to find out.
+    // The first message that matches a changed entry often shows the difference, or no message can match: both are
+    // found much faster than by comparing fates.
     const changed = [actingOf(a, b, knowledge), actingOf(b, a, knowledge)] as const;
     const witness = changed.flatMap(({ witnesses }) => witnesses).find(differs);
     if (witness) return { verdict: 'different', witness };
@@ -65,7 +66,7 @@ export function compareChains(
   return reason === null ? { verdict: 'equivalent' } : { verdict: 'undecided', reason };
 }
 
-/** Where the parts of the fates differ syntactically. */
+/** The parts of the fates that differ syntactically. */
 function differences(
   a: Chain,
   b: Chain,
@@ -85,18 +86,18 @@ function differences(
   return { known, formulas: [...found] };
 }
 
-/** The most rules examined individually. */
+/** The most rules examined one by one. */
 const FEW = 12;
 
-/** Whether the interpreter treats a message differently under the two chains. */
+/** Whether the interpreter treats the message differently under the two chains. */
 export const areTreatedUnlike = (a: Chain, b: Chain, witness: Witness): boolean =>
   fateOf(runnerOf(a), witness, ARRIVAL) !== fateOf(runnerOf(b), witness, ARRIVAL);
 
-/** The active entries of a chain that the other chain lacks at the same place. */
+/** A chain reduced to the entries that can act, of those that the other chain lacks at the same place. */
 interface Acting {
-  /** Without rules that can never fire. */
+  /** Rules that can never act are left out. */
   readonly chain: Chain;
-  /** Each fires one of those that can. */
+  /** One message for each rule that can act. */
   readonly witnesses: readonly Witness[];
 }
 
@@ -118,7 +119,7 @@ function actingOf(chain: Chain, other: Chain, knowledge: Knowledge): Acting {
   return { chain: { ...chain, entries }, witnesses };
 }
 
-/** The indexes of entries that are not common to both chains in the same order. */
+/** The indexes of entries outside the longest common subsequence of the two chains. */
 function changedPlaces({ entries }: Chain, other: Chain): number[] {
   const there = new Map(other.entries.map((entry, place) => [entry.id, { entry, place }]));
   const placeOf = entries.map((entry) => {
@@ -129,9 +130,9 @@ function changedPlaces({ entries }: Chain, other: Chain): number[] {
   return entries.flatMap((_, place) => (kept.has(place) ? [] : [place]));
 }
 
-/** The indexes of a longest increasing subsequence; negative numbers are left out. */
+/** The indexes of a longest increasing subsequence; negative numbers are skipped. */
 function longestAscending(numbers: readonly number[]): Set<number> {
-  /** For each length, the index at which the subsequence with the smallest end ends. */
+  /** By length: the index where the subsequence with the smallest end ends. */
   const ends: number[] = [];
   const before: number[] = [];
   numbers.forEach((number, index) => {
@@ -154,7 +155,7 @@ function runnerOf(chain: Chain, checkpoint: () => void = () => {}): Interpreter 
   return interpreter(script);
 }
 
-/** Both chains see the same clock: the time of arrival, or the fixed one. */
+/** Both chains see the same clock: the time of arrival, or the fixed time. */
 function fateOf(run: Interpreter, { message, envelope }: Witness, clock: Clock): string {
   return fateKey(run(message, envelope, { world: worldFor(message, clock) }).fate);
 }

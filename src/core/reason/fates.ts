@@ -6,7 +6,7 @@ import { flagKeys } from '../sieve/interpret/fate';
 import { compileMatcher } from '../sieve/match/matcher';
 import { FALSE, type Formula, type Formulas, not, TRUE } from './solve/formula';
 
-/** Equal keys for script blocks that the interpreter runs alike. */
+/** Equal keys for script blocks that the interpreter executes alike. */
 export const nameInContext = (text: string, before: string | undefined): string =>
   before === undefined ? text : `${text} after ${before}`;
 
@@ -25,14 +25,14 @@ const algebraOf = (formulas: Formulas): Algebra<Formula> => ({
 });
 
 /**
- * The fate of any message, as formulas for when each part of it occurs; what only the interpreter understands is a part
- * of its own.
+ * The fate of any message as formulas: one condition for each part of the fate. An effect only the interpreter
+ * understands is a part of its own.
  */
 export class Fates extends FateState<Formula> {
   readonly #blocks = new Map<string, Formula>();
   #count = 0;
 
-  /** `free` creates a formula about which only its name is known. */
+  /** `free` creates a free atom, known by name only. */
   constructor(
     readonly formulas: Formulas,
     readonly free: (name: string) => Formula,
@@ -40,13 +40,13 @@ export class Fates extends FateState<Formula> {
     super(algebraOf(formulas));
   }
 
-  /** When a flag test holds, by the flags set so far (RFC 5232 section 4). */
+  /** The condition of a flag test, given the flags set so far (RFC 5232 section 4). */
   hasFlag(test: Extract<LeafTest, { test: 'hasflag' }>): Formula {
     const matcher = compileMatcher(test.comparator, test.match, flagKeys(test.match, test.keys));
     return this.formulas.or(...[...this.flags].filter(([flag]) => matcher(flag) !== null).map(([, when]) => when));
   }
 
-  /** An action only the interpreter knows; of rejections and replies at least the kind is known. */
+  /** An action only the interpreter understands; for rejections and replies at least the kind is known. */
   actUnknown(action: Action & FurtherAction, when: Formula): void {
     if (when === FALSE) return;
     const text = nameInContext(wordsOfAction(action), action.before);
@@ -65,8 +65,9 @@ export class Fates extends FateState<Formula> {
   }
 
   /**
-   * A script block whose effect only the interpreter knows: whether it stops and whether it keeps the message from the
-   * inbox are free. Its effect depends on earlier ones, so these are recorded too.
+   * A script block whose effect only the interpreter knows: whether the block stops, and whether the block cancels the
+   * implicit keep, are free atoms. The effect depends on earlier parts of the fate, so the condition of each is
+   * recorded as well.
    */
   runUnknown(text: string, when: Formula): void {
     const { formulas, free } = this;
@@ -79,7 +80,7 @@ export class Fates extends FateState<Formula> {
     this.stop(formulas.and(when, free(`stops ${text}`)));
   }
 
-  /** Each part of the fate and its condition, once finished. */
+  /** Each part of the fate with its condition, once the chain is finished. */
   parts(): Map<string, Formula> {
     const sound = not(this.failed);
     const blocks = [...this.#blocks].map(([part, when]) => [part, this.formulas.and(when, sound)] as const);

@@ -2,10 +2,10 @@ import { dateParts } from '../mail/date';
 import { maybeComparator } from '../sieve/match/comparators';
 import type { Level } from './solve/fields';
 
-/** How the scale of a test of the current date begins; the zone, the part of the date and the comparator follow. */
+/** The prefix of the scale of a currentdate test; zone, date part and comparator follow. */
 export const CLOCK_SCALE = 'currentdate ';
 
-/** Whether a level on a scale is, or is not, reached by the current date at some moment, as it was asked for. */
+/** Whether the current date reaches, or does not reach, a level of a scale at some moment. */
 export function clockMeets({ scale, level, strict, order, truth }: Level, time: number): boolean {
   const [, zone = '', part = '', comparator = ''] = scale.split(' ');
   const value = dateParts(time, minutesOf(zone), part);
@@ -25,7 +25,7 @@ function minutesOf(zone: string): number {
 const DAY = 86_400_000;
 const MOST_TRIES = 200_000;
 
-/** A moment at which the current date is as all levels ask, `usual` where that will do; null where none is found. */
+/** A moment at which the current date answers all levels, `usual` if possible; null if none is found. */
 export function instantFor(levels: readonly Level[], usual: number): number | null {
   const asked = levels.filter(({ scale }) => scale.startsWith(CLOCK_SCALE));
   const meets = (time: number) => asked.every((level) => clockMeets(level, time));
@@ -40,7 +40,7 @@ export function instantFor(levels: readonly Level[], usual: number): number | nu
   return null;
 }
 
-/** Beginnings of days at which some level may turn, and the week around each. */
+/** The beginnings of days at which a level may change, and the week around each. */
 function daysFor(levels: readonly Level[], usual: number): number[] {
   const years = new Set([new Date(usual).getUTCFullYear()]);
   const days = new Set([startOf(usual)]);
@@ -60,7 +60,7 @@ function daysFor(levels: readonly Level[], usual: number): number[] {
   return [...new Set(week.flatMap((shift) => [...days].map((day) => day + shift * DAY)))];
 }
 
-/** Times of a day at which some level may turn, in milliseconds. */
+/** Times of day at which a level may change, in milliseconds. */
 function clocksFor(levels: readonly Level[], usual: number): number[] {
   const clocks = new Set([usual - startOf(usual), 0, DAY - 1000]);
   for (const { scale, level } of levels) {
@@ -80,5 +80,5 @@ function clocksFor(levels: readonly Level[], usual: number): number[] {
 
 const startOf = (time: number): number => Math.floor(time / DAY) * DAY;
 
-/** As a header field writes it (RFC 5322 section 3.3). */
+/** Formatted as in a header field (RFC 5322 section 3.3). */
 export const written = (time: number): string => (dateParts(time, 0, 'std11') ?? '').replace(', 0', ', ');

@@ -18,7 +18,7 @@ const answersOf = (chain: Chain, knowledge: Knowledge): string[] => {
   return chain.entries.map((_, place) => reach.canFire(place).answer);
 };
 
-/** How many questions the search is asked meanwhile. */
+/** How many questions the search is asked while this runs. */
 function askedBy(work: () => void): number {
   const asked = vi.spyOn(Solver.prototype, 'possible');
   work();
@@ -42,9 +42,9 @@ describe('what is known of one chain, for the next one', () => {
   test('after an edit only what it can affect is', () => {
     const knowledge = new Knowledge();
     answersOf(rules(oak, beam, lime), knowledge);
-    // The rule to blame stands before it still; what is new could take the messages that were made up, and does not.
+    // The stopping rule still precedes; the new rule could stop the example messages, and does not.
     expect(askedBy(() => answersOf(rules('header :is "x-tag" "a"', oak, beam, lime), knowledge))).toBe(1);
-    // The rule to blame is gone.
+    // The stopping rule is removed.
     expect(answersOf(rules(beam, lime), knowledge)).toEqual(['possible', 'possible']);
     expect(answersOf(rules(beam, oak), knowledge)).toEqual(['possible', 'possible']);
     const reach = new Reach(rules(lime, oak, beam), knowledge);
@@ -79,7 +79,7 @@ describe('what is known of one chain, for the next one', () => {
         };
         const insist = <T>(ask: () => T): T => {
           for (;;) {
-            // Each time a little more patient, so that it comes to an end.
+            // Each attempt has a larger budget, so that the loop ends.
             left = most++;
             try {
               return ask();

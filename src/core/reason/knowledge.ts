@@ -6,10 +6,10 @@ import type { Formula } from './solve/formula';
 import { BUDGET, type Budget, Solver } from './solve/solver';
 import type { Witness } from './witness';
 
-/** Cached facts take some eight octets for each member of a conjunction. */
+/** Cached formulas take about eight octets per member of a conjunction. */
 const MOST_MEMBERS = 8_000_000;
 const MOST_LANGUAGES = 20_000;
-/** Messages kept for each condition. */
+/** Messages kept per condition. */
 const MOST_MESSAGES = 3;
 
 /**
@@ -18,19 +18,19 @@ const MOST_MESSAGES = 3;
  * After an edit only new formulas are examined.
  */
 export class Knowledge {
-  /** Automata are explored as they are used, and hold for any formula. */
+  /** Automata are explored on demand, and are valid for any formula. */
   readonly #languages: Map<string, Automaton>;
   #known: Known;
 
   /**
-   * `budget` is for one question; only automata are shared with `beside`; `clock` is the current date that rules see,
-   * or any time if null.
+   * `budget` applies to each question; only automata are shared with `beside`; `clock` is the current date that rules
+   * see, or any time if null.
    */
   constructor(
     readonly budget: Budget = BUDGET,
     beside: Knowledge | null = null,
     readonly clock: number | null = null,
-    /** Called often during a question; may throw to end it. */
+    /** Called often while a question is answered; may throw to end the question. */
     public checkpoint: () => void = () => {},
   ) {
     this.#languages = beside ? beside.#languages : new Map();
@@ -41,7 +41,7 @@ export class Knowledge {
   lower(...chains: readonly Chain[]): { readonly known: Known; readonly chains: readonly LoweredChain[] } {
     if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = this.#nothing();
     let lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
-    // A field first read as text and later as addresses may have values other than assumed.
+    // A field first read as text and later as addresses may have other values than assumed before.
     if (this.#known.isReshaped && this.#known.isUsed) {
       this.#renew();
       lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
@@ -63,14 +63,14 @@ export class Knowledge {
 /** A message that matches a condition. */
 export interface Holding {
   readonly witness: Witness;
-  /** For each fact, whether it is true of the message. */
+  /** By fact: whether the fact is true of the message. */
   readonly holds: (fact: number) => boolean;
 }
 
-/** That no message matches a condition and none of some others, or that this is undecided. */
+/** No message matches the condition together with none of the others, or the question is undecided. */
 export interface Refusal {
   readonly among: readonly Formula[];
-  /** Null if no message can. */
+  /** Null if no message can match. */
   readonly undecided: string | null;
 }
 
@@ -84,7 +84,7 @@ export class Known {
   readonly solver: Solver;
   readonly #answers = new Map<Formula, Answers>();
   readonly #exclusive = new Set<number>();
-  /** How often fields were reshaped before the last question. */
+  /** The number of reshaped fields at the last question. */
   #reshaped = 0;
 
   constructor(languages: Map<string, Automaton>, clock: number | null, checkpoint: () => void) {
@@ -92,7 +92,7 @@ export class Known {
     this.solver = new Solver(this.lowering.formulas, this.lowering.facts, checkpoint);
   }
 
-  /** Whether fields may have values other than assumed since then. */
+  /** Whether fields may have other values than assumed at the last question. */
   get isReshaped(): boolean {
     return this.lowering.reshaped > this.#reshaped;
   }
@@ -150,7 +150,7 @@ export class Known {
   }
 }
 
-/** Formulas are fewer than this. */
+/** Formulas are fewer than this bound. */
 const PAIR = 2 ** 26;
 
 /** One number for two formulas in either order. */

@@ -9,7 +9,7 @@ interface Wanted extends TextTest {
   readonly part: Part;
 }
 
-/** The same question put to the matcher that the interpreter uses. */
+/** The same question answered by the interpreter's matcher. */
 function holds(value: string, { part, match, comparator, keys }: Wanted): boolean {
   const matcher = compileMatcher(comparator, match, keys);
   if (part === 'text') return matcher(value) !== null;
@@ -101,7 +101,7 @@ describe('values that are found, and those that are not, against all short value
   });
 });
 
-/** Values as they are well formed, told by another way than the automaton: by what the parser makes of them. */
+/** Whether a value is well formed, decided by the address parser instead of the automaton. */
 function isPlain(shape: 'mailbox' | 'mailboxes' | 'path', word: string): boolean {
   const parts = shape === 'mailboxes' ? word.split(/, */) : [word];
   return parts.every((part) => {

@@ -3,7 +3,7 @@ import { elementAt } from '../text/lookup';
 import { type Automaton, type Folding, type Item, Language } from './automata/language';
 import { isRegexLanguage, RegexLanguage } from './regex-language';
 
-/** A comparison of text, as tests of Sieve have it (RFC 5228 section 2.7). */
+/** A comparison of text (RFC 5228 section 2.7). */
 export interface TextTest {
   readonly match: 'is' | 'contains' | 'matches' | 'regex';
   readonly comparator: string;
@@ -26,8 +26,9 @@ export function languageOf({ match, comparator: name, keys }: TextTest): Automat
 }
 
 /**
- * Whether a comparison is a set of texts that is told by single characters, of which enough are known. Numbers are not
- * compared so; of i;unicode-casemap, which takes letters apart and puts accents in another order, only US-ASCII is taken.
+ * Whether a comparison describes a set of texts that an automaton over single characters can decide. Numeric
+ * comparisons do not; of i;unicode-casemap, which decomposes letters and orders accents differently, only US-ASCII keys
+ * are supported.
  */
 export function isLanguage({ match, comparator: name, keys }: TextTest): boolean {
   const comparator = maybeComparator(name);
@@ -51,11 +52,13 @@ function patternOf(match: Exclude<TextTest['match'], 'regex'>, octets: Uint8Arra
   return items;
 }
 
-/** From a character of US-ASCII to that of full width, and the first of the letters of mathematics (NFKD makes them plain). */
+/**
+ * The offset of full-width forms from US-ASCII, and the first of the mathematical letters (NFKD maps both to US-ASCII).
+ */
 const FULL_WIDTH = 0xfee0;
 const MATHEMATICAL = 0x1d5a0;
 
-/** The characters of keys in both cases, and for i;unicode-casemap others that it folds to the same. */
+/** The characters of keys in both cases, and for i;unicode-casemap others that fold to the same character. */
 function lettersOf(keys: readonly string[], comparator: string, match: string): Set<string> {
   const letters = new Set<string>();
   for (const key of keys) {

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { chainFromSieve } from '../rules/from-sieve';
 import { Reach } from './reach';
 
-/** Tests of dates and counts, which stand on a scale (RFC 5260 sections 4 and 5, RFC 5231). */
+/** Tests of dates and counts, as levels of a scale (RFC 5260 sections 4 and 5, RFC 5231). */
 const answers = (...tests: string[]) => {
   const rules = tests.map((one, at) => `if ${one} { fileinto "F${at}"; stop; }`).join('\n');
   const needs = '"fileinto", "date", "relational", "comparator-i;ascii-numeric", "index"';
@@ -55,7 +55,7 @@ describe('values on a scale', () => {
     [
       'another part is another scale',
       [`allof (${now('ge', '2027-01-01')}, currentdate :value "lt" "year" "2026")`],
-      // No moment is so, which scales by themselves do not tell.
+      // No moment answers all levels, which the scales alone do not show.
       ['undecided'],
     ],
     [

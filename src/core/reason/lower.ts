@@ -37,7 +37,7 @@ export const BODY = 'body ';
 export class Lowering {
   readonly formulas = new Formulas();
   readonly facts: Fact[] = [];
-  /** How often a field read as text was later read as addresses. */
+  /** How often a field read as text before was later read as addresses. */
   reshaped = 0;
   readonly #numbers = new Map<string, number>();
   readonly #fields = new Map<string, FieldInTheMaking>();
@@ -49,7 +49,7 @@ export class Lowering {
     readonly clock: number | null = null,
   ) {}
 
-  /** `hasFlag` tells when a flag is set, which is not a property of the message. */
+  /** `hasFlag` returns the condition under which a flag is set, which is not a property of the message. */
   condition(tree: TestTree, hasFlag: (test: Extract<LeafTest, { test: 'hasflag' }>) => Formula): Formula {
     if (tree.kind === 'leaf') return tree.test.test === 'hasflag' ? hasFlag(tree.test) : this.leaf(tree.test);
     const parts = tree.children.map((child) => this.condition(child, hasFlag));
@@ -93,7 +93,7 @@ export class Lowering {
     }
   }
 
-  /** A comparison that is not understood is free, and equal to others written alike. */
+  /** A comparison outside the supported languages is a free fact, shared by comparisons written alike. */
   #compared(test: ComparedTest): Formula {
     switch (test.subject.of) {
       case 'body': {
@@ -215,7 +215,7 @@ export class Lowering {
   }
 }
 
-/** The shape of its values is known once all tests have been seen. */
+/** The shape of a field's values is known only after all tests have been lowered. */
 type FieldInTheMaking = { -readonly [Key in keyof Field]: Field[Key] };
 
 function fieldNamed(name: string): FieldInTheMaking {

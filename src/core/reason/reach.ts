@@ -10,7 +10,7 @@ import { FALSE, type Formula, not } from './solve/formula';
 import { buildWitness, type Witness } from './witness';
 
 export type ReachAnswer =
-  /** This message fires the rule, as far as its tests are understood. */
+  /** This message makes the rule act, as far as the rule's tests are understood. */
   | { readonly answer: 'possible'; readonly witness: Witness }
   /** No message makes its tests hold with none of its exceptions. */
   | { readonly answer: 'contradiction' }
@@ -28,12 +28,12 @@ export type MeetAnswer =
   | { readonly answer: 'impossible'; readonly blamed: readonly number[] }
   | { readonly answer: 'undecided'; readonly reason: string };
 
-/** What rules can do at all, for every possible message. */
+/** What rules can do, for every possible message. */
 export class Reach {
   readonly #known: Known;
   readonly #lowering: Lowering;
   readonly #lowered: LoweredChain;
-  /** Where entries stop messages, in chain order. */
+  /** The stopping conditions of entries, in chain order. */
   readonly #endings: readonly Barrier[];
 
   constructor(
@@ -50,19 +50,19 @@ export class Reach {
     );
   }
 
-  /** Whether the rule at a place can fire. */
+  /** Whether the rule at a place can act. */
   canFire(place: number): ReachAnswer {
     const answer = this.meet([this.condition(place)], place);
     if (answer.answer !== 'impossible') return answer;
     return answer.blamed.length === 0 ? { answer: 'contradiction' } : { answer: 'shadowed', blamed: answer.blamed };
   }
 
-  /** For the entry at an index, with the flags that earlier rules set: its tests are true and no exception is. */
+  /** For the entry at an index, given the flags set by earlier rules: the tests are true and no exception is. */
   condition(place: number): Formula {
     return this.#lowered.entries[place]?.condition ?? FALSE;
   }
 
-  /** For tests alone; null if they read flags that rules set. */
+  /** The condition of the tests alone; null if the tests read flags that rules set. */
   maybeFormula(tree: TestTree): Formula | null {
     return looksAtFlags(tree) ? null : this.#lowering.condition(tree, () => FALSE);
   }
@@ -72,7 +72,7 @@ export class Reach {
     return this.#lowering.formulas.differ(a, b);
   }
 
-  /** Whether it is known that no message makes both hold. */
+  /** Whether no message is known to match both. */
   areExclusive(a: Formula, b: Formula): boolean {
     return this.#known.areExclusive(a, b);
   }
@@ -96,7 +96,7 @@ export class Reach {
     return this.#recall(condition, barriers) ?? this.#ask(condition, barriers);
   }
 
-  /** What is known without a question. */
+  /** The answer if known without a question. */
   recall(wanted: readonly Formula[], place: number | null): MeetAnswer | null {
     const condition = this.#lowering.formulas.and(...wanted);
     return this.#recall(condition, place === null ? [] : this.#barriersBefore(place));
@@ -161,12 +161,12 @@ export class Reach {
     );
   }
 
-  /** What keeps messages from a rule: earlier stops, and rules of its run that are tried first. */
+  /** The conditions that keep messages from a rule: earlier stops, and earlier rules of the same run. */
   #barriersBefore(place: number): Barrier[] {
     const { entries } = this.#lowered;
     let head = place;
     while (head > 0 && inRunOf(this.chain.entries, head - 1, head)) head--;
-    // A rule of the run claims what it matches, whether or not it stops.
+    // A rule of a run claims every message the rule matches, whether or not the rule stops.
     const claims = entries.slice(head, place).flatMap(({ entry, condition, ends }, at): Barrier[] => {
       const formula = entry.on && entry.kind === 'rule' ? condition : ends;
       return formula === FALSE ? [] : [{ place: head + at, formula }];

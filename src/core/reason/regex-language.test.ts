@@ -125,7 +125,7 @@ describe('rules with regular expressions', () => {
 
   test('an expression that explodes is undecided, and nothing else is', () => {
     const ending = (either: string) => `header :regex "subject" "${either}*a${either.repeat(22)}$"`;
-    // The same texts, written in two ways: none is in one and not in the other.
+    // Two notations of the same texts: neither language has a text the other lacks.
     const found = answers(`allof (${ending('(a|b)')}, not ${ending('(b|a)')})`, order);
     expect(found.map(({ answer }) => answer)).toEqual(['undecided', 'possible']);
   });

@@ -2,13 +2,13 @@ import { type Caseless, compileRegex, type Regex, RegexFault, type Step } from '
 import { elementAt } from '../text/lookup';
 import { type Automaton, Exploded, TOP } from './automata/language';
 
-/** More states are not made of one automaton. */
+/** The most states of one automaton. */
 const MOST_STATES = 4000;
 
-/** A character that no expression names: neither a letter of US-ASCII nor one with another case in it. */
+/** A character outside every expression: neither US-ASCII nor a letter with a US-ASCII counterpart. */
 const ORDINARY = '石'.charCodeAt(0);
 
-/** Whether all that an expression tells apart are characters of US-ASCII, and single ones beside them. */
+/** Whether the expressions distinguish only US-ASCII characters, and listed single characters beyond US-ASCII. */
 export function isRegexLanguage(source: string): boolean {
   try {
     compileRegex(source, 'none');
@@ -16,13 +16,13 @@ export function isRegexLanguage(source: string): boolean {
     if (error instanceof RegexFault) return false;
     throw error;
   }
-  // A range of other letters tells apart more of them than can be listed.
+  // A range of other letters distinguishes more characters than can be listed.
   return /^[\t -~]*$/.test(source);
 }
 
 /**
- * The texts that hold a match of some expression, as a deterministic automaton whose states are sets of places in the
- * machines (Thompson 1968), made when they are first reached.
+ * The texts that contain a match of some expression, as a deterministic automaton whose states are sets of program
+ * positions (Thompson 1968), created when first reached.
  */
 export class RegexLanguage implements Automaton {
   readonly family = null;
@@ -33,7 +33,7 @@ export class RegexLanguage implements Automaton {
   readonly #accepting: boolean[] = [false, true];
   readonly #known = new Map<string, number>();
   readonly #next: Map<number, number>[] = [new Map(), new Map()];
-  /** All instructions one behind the other, with jumps moved along; a search may begin at the first of each machine. */
+  /** The programs of all expressions concatenated, with jumps relocated; a search may begin at the start of each. */
   readonly #steps: Step[] = [];
   readonly #entries: number[] = [];
 
@@ -63,10 +63,10 @@ export class RegexLanguage implements Automaton {
     return this.#machines.some(({ match }) => match(text) !== null);
   }
 
-  /** A shortest text that the first expression matches as a whole, of letters where they will do. */
+  /** A shortest text that the first expression matches as a whole, made of letters if possible. */
   samples(): string[] {
     const { steps } = elementAt(this.#machines, 0);
-    // The start may be asked for before any character, and nothing may come behind an end.
+    // An assertion of the start may precede any character; nothing may follow an assertion of the end.
     interface Way {
       readonly at: number;
       readonly text: string;
@@ -115,7 +115,8 @@ export class RegexLanguage implements Automaton {
     const places = this.#closure(from, atStart, false);
     if (places.some((at) => this.#steps[at]?.op === 'match')) return TOP;
     const set = places.filter((at) => /^(char|end)$/.test(this.#steps[at]?.op ?? '')).sort((a, b) => a - b);
-    // At the start an expression for nothing but the start may still hold; later that is another state.
+    // At the start of the text an expression anchored to the start can still match; after the first character that is
+    // another state.
     const key = `${atStart} ${set.join(' ')}`;
     const known = this.#known.get(key);
     if (known !== undefined) return known;
@@ -128,7 +129,7 @@ export class RegexLanguage implements Automaton {
     return state;
   }
 
-  /** All places that are reached without a character. */
+  /** The closure: all positions reachable without a character. */
   #closure(from: readonly number[], atStart: boolean, atEnd: boolean): number[] {
     const seen = new Set<number>();
     const stack = [...from];
@@ -145,7 +146,7 @@ export class RegexLanguage implements Automaton {
   }
 }
 
-/** What a sample is made of, if it can be. */
+/** Characters preferred in a sample text. */
 const NATURAL = [
   ...'aeionrstlmdhcupgbfkvwyjxzq0123456789',
   ...Array.from({ length: 95 }, (_, at) => String.fromCharCode(at + 32)),
@@ -157,11 +158,11 @@ function moved(step: Step, shift: number): Step {
   return step.op === 'jump' ? { op: 'jump', to: step.to + shift } : step;
 }
 
-/** The characters that some instruction tells apart from those that no expression names. */
+/** The characters that an instruction distinguishes from those no expression names. */
 function lettersOf(steps: readonly Step[]): Set<string> {
   const tests = steps.flatMap((step) => (step.op === 'char' ? [step.holds] : []));
   const letters = new Set<string>();
-  // The no-break space is a blank to [:space:], and the only one beyond US-ASCII that is listed.
+  // The no-break space counts as a blank for [:space:]; no other character beyond US-ASCII is listed.
   for (const code of [9, ...Array.from({ length: 95 }, (_, at) => at + 32), 0xa0]) {
     if (tests.some((holds) => holds(code) !== holds(ORDINARY))) letters.add(String.fromCharCode(code));
   }

@@ -4,31 +4,31 @@ import { CLOCK_SCALE, written as dateOf, instantFor } from './instant';
 import { BODY, ENVELOPE } from './lower';
 import type { Fact, Model } from './solve/fields';
 
-/** A constructed message, complete by RFC 5322, and its envelope. */
+/** A constructed message, complete by RFC 5322, with its envelope. */
 export interface Witness {
-  /** As read; padding up to its size is only counted. */
+  /** As parsed; padding up to the size is only counted. */
   readonly message: MailMessage;
   readonly envelope: Envelope;
   /** As written, without padding. */
   readonly open: string;
-  /** The time it must arrive at, in milliseconds since 1970, as in its fields; null for any time. */
+  /** The arrival time the message requires, in milliseconds since 1970, as in the fields; null for any time. */
   readonly now: number | null;
   /** The whole message, with padding. */
   readonly text: () => string;
 }
 
-/** Most octets of a written example message. */
+/** The most octets of a written example message. */
 const MOST_OCTETS = 64 * 1024 * 1024;
-/** Characters of a line of padding (RFC 5322 section 2.1.1 allows 998). */
+/** Characters per line of padding (RFC 5322 section 2.1.1 allows 998). */
 const LINE = 900;
 
-/** Required fields (RFC 5322 section 3.6) that a model leaves open. */
+/** Required fields (RFC 5322 section 3.6) for which a model has no value. */
 const FROM = 'Ann Lee <ann.lee@people.example>';
 const USUAL = Date.UTC(2026, 0, 1, 10);
-/** And its envelope, if tests read it. */
+/** With the envelope, if tests read the envelope. */
 const PATHS = { from: 'ann.lee@people.example', to: 'me@home.example' } as const;
 
-/** Written out as people know them; others in the letters of the test. */
+/** Field names in their usual spelling; others as spelled in the test. */
 const NAMES: Readonly<Record<string, string>> = {
   from: 'From',
   sender: 'Sender',
@@ -42,12 +42,13 @@ const NAMES: Readonly<Record<string, string>> = {
   'list-id': 'List-Id',
 };
 
-/** The fields in the order in which a reader expects them. */
+/** Fields in the customary order. */
 const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-to', 'to', 'cc', 'bcc', 'subject'];
 
 /**
- * Writes a message with the values of a model. Not every value can be written, and texts may match across their joins,
- * so callers run the message. Null if it would have to be smaller than it is, or far too large.
+ * Writes a message with the values of a model. Some values cannot be written, and texts may match across joins, so
+ * callers execute the chain on the message to check. Null if the message would have to be smaller than possible, or far
+ * too large.
  */
 export function buildWitness({ values, size: sizes, levels }: Model, facts: readonly Fact[]): Witness | null {
   const clock = levels.some(({ scale }) => scale.startsWith(CLOCK_SCALE)) ? instantFor(levels, USUAL) : USUAL;
@@ -59,7 +60,7 @@ export function buildWitness({ values, size: sizes, levels }: Model, facts: read
     for (const value of found) fields.push([name, written(value)]);
   }
   if (!values.has('from')) fields.push(['from', FROM]);
-  // Tests may ask for a message without a date.
+  // Tests may require a message without a date.
   if (!asked.has('date')) fields.push(['date', dateOf(clock)]);
   // What arrives at a certain time, and may have no date of its own, says so in its newest Received field.
   else if (clock !== USUAL && !asked.has('received'))
@@ -106,7 +107,7 @@ function fieldsOf(facts: readonly Fact[]): ReadonlySet<string> {
 const encoder = new TextEncoder();
 const isAscii = (text: string): boolean => /^[ -~]*$/.test(text);
 
-/** RFC 2045 section 4, where the texts need it. */
+/** MIME headers (RFC 2045 section 4), if the texts need them. */
 function typeOf(header: readonly string[], texts: readonly string[]): string[] {
   if (texts.every((text) => /^[\n -~]*$/.test(text)) || header.some((line) => /^content-/i.test(line))) return [];
   return ['MIME-Version: 1.0', 'Content-Type: text/plain; charset=utf-8', 'Content-Transfer-Encoding: 8bit'];
@@ -136,7 +137,7 @@ function written({ text, names }: Value): string {
 const isPhrase = (name: string): boolean =>
   /^([\w !#$%&'*+\-/=?^`{|}~]+|"[ !#-[\]-~]*")$/.test(name) && !name.includes('=?');
 
-/** RFC 2047 section 4.2; a word has at most 75 characters, and blanks between two of them are none. */
+/** Encoded words (RFC 2047 section 4.2) of at most 75 characters; blanks between two encoded words are ignored. */
 function encodedWords(text: string): string {
   const words: string[] = [];
   let word = '';

@@ -144,7 +144,7 @@ function costLines(
   });
 }
 
-/** An acceptance holds for this rule and these words. */
+/** The key of an acceptance: the rule and the sentence of the difference. */
 const costKey = ({ id, without, words, decided }: Cost): string => [id, without, words, decided ?? ''].join(' | ');
 
 function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationView {

@@ -13,10 +13,7 @@ export interface Folding {
   readonly fold: (character: string) => string;
 }
 
-/**
- * A node of the trie of all patterns. Its children are computed when first needed, so that keys cost nothing unless
- * they are walked.
- */
+/** A node of the trie of all patterns. Its children are computed on first use: keys nothing walks cost nothing. */
 class Node {
   readonly #children = new Map<number, Node>();
   #any: Node | null = null;
@@ -24,12 +21,12 @@ class Node {
   #accepts = false;
   #isKnown = false;
 
-  /** `members` are patterns that all begin with the same `depth` items. */
+  /** All `members` are patterns that share their first `depth` items. */
   constructor(
     readonly numbers: Numbers,
     readonly members: readonly (readonly Item[])[],
     readonly depth: number,
-    /** Whether it is after a star, and stays for any octet. */
+    /** Whether a star precedes this node, so that any octet leads back here. */
     readonly loops: boolean,
     readonly number = numbers.next++,
   ) {}
@@ -44,7 +41,7 @@ class Node {
     return this.#any;
   }
 
-  /** The node after a star, without consuming anything. */
+  /** The node after a star, reached without consuming an octet. */
   get star(): Node | null {
     this.#look();
     return this.#star;
@@ -61,7 +58,7 @@ class Node {
     const behind = new Map<Item, (readonly Item[])[]>();
     for (const pattern of this.members) {
       let at = this.depth;
-      // Another star after a star changes nothing. Patterns cut here have this depth.
+      // A star directly after a star adds nothing. Members longer than this depth end here with a star.
       while (this.loops && pattern[at] === 'star') at++;
       const item = pattern[at];
       if (item === undefined) this.#accepts = true;
@@ -85,37 +82,37 @@ interface Numbers {
   next: number;
 }
 
-/** A set of texts that is read character by character. */
+/** A set of texts, read character by character. */
 export interface Automaton {
   /** Characters with transitions other than the default one. */
   readonly letters: ReadonlySet<string>;
   readonly start: number;
   readonly accepting: (state: number) => boolean;
-  /** The state after one more character; throws `Exploded` beyond the limit. */
+  /** The state after one more character. Throws `Exploded` beyond the limit of states. */
   readonly step: (state: number, character: string) => number;
   readonly has: (text: string) => boolean;
-  /** Some of its texts, as short as possible. */
+  /** Some texts of the set, as short as possible. */
   readonly samples: () => string[];
-  /** The key of automata it can be merged with; null if none. */
+  /** Automata with equal keys can be merged; null if this one cannot. */
   readonly family: string | null;
 }
 
-/** The limit of states was reached. */
+/** Thrown when the limit of states is reached. */
 export class Exploded extends Error {}
 
-/** No further octet leads to acceptance. */
+/** A dead state: no continuation is accepted. */
 export const DEAD = 0;
-/** Every continuation is accepted. */
+/** A universal state: every continuation is accepted. */
 export const TOP = 1;
 
 const UNKNOWN = -1;
-/** Cells of a state: one for each octet. */
+/** Transitions per state: one for each octet. */
 const ROW = 256;
-/** Most nodes and cells, of some eight octets each: 16,000 plain states, or fewer large sets. */
+/** The limit of nodes and cells, about eight octets each: 16,000 plain states, or fewer large sets. */
 const MOST = 4_000_000;
 
 export class Language implements Automaton {
-  /** Characters that lead to other states than an ordinary character does. */
+  /** Characters whose transition differs from the default one. */
   readonly letters: ReadonlySet<string>;
   readonly #sets: (readonly Node[])[] = [[], []];
   readonly #accepting: boolean[] = [false, true];
@@ -123,11 +120,11 @@ export class Language implements Automaton {
   readonly #known = new Map<string, number>();
   /** Cached transitions by character and state. */
   readonly #steps = new Map<string, number[]>();
-  /** Nodes and cells of all states together. */
+  /** Nodes and cells of all states together, counted against the limit. */
   #size = 0;
   readonly start: number;
 
-  /** All texts that match one of the patterns; `letters` are the characters that their octets stand for. */
+  /** All texts that match one of the patterns; `letters` lists the characters of which the patterns are made. */
   constructor(
     readonly folding: Folding,
     readonly patterns: readonly (readonly Item[])[],
@@ -141,7 +138,7 @@ export class Language implements Automaton {
     return this.folding.name;
   }
 
-  /** A text of each of the first patterns, with empty stars. */
+  /** One text for each of the first patterns, with every star empty. */
   samples(): string[] {
     return this.patterns.slice(0, SAMPLES).map((pattern) => {
       const octets = pattern.flatMap((item) => (item === 'star' ? [] : item === 'any' ? [120] : [item]));
@@ -153,7 +150,7 @@ export class Language implements Automaton {
     return elementAt(this.#accepting, state);
   }
 
-  /** The state behind one more character. */
+  /** The state after one more character. */
   step(state: number, character: string): number {
     if (state <= TOP) return state;
     let steps = this.#steps.get(character);

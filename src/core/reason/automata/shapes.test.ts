@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { SHAPES, type ShapeName } from './shapes';
 
-/** Whether a text is a value of a shape. */
+/** Whether the automaton of a shape accepts a text. */
 function isValue(name: ShapeName, text: string): boolean {
   const shape = SHAPES[name];
   let states = [shape.start];

@@ -7,13 +7,13 @@
  * and then without backslashes and with something beside dots that needs it, at most one group in a list. Display names may be any text, since encoded words may stand for any.
  */
 
-/** Which tests read a character, beside those of the whole text. */
+/** Which tests read a character, apart from tests of the whole text. */
 export type Reads = 'nothing' | 'local' | 'domain' | 'address';
 
 export interface Move {
   readonly to: string;
   readonly reads: Reads;
-  /** Whether a mailbox begins with this character, or has ended before it. */
+  /** Whether a mailbox begins at this character, or ended just before this character. */
   readonly mailbox?: 'begins' | 'ended';
 }
 
@@ -21,19 +21,19 @@ export interface Shape {
   readonly name: ShapeName;
   readonly start: string;
   readonly moves: (state: string, character: string) => readonly Move[];
-  /** Whether a value may end here; `open` where a mailbox ends with it. */
+  /** Whether a value may end here; `open` if the value ends within a mailbox. */
   readonly ends: (state: string) => 'no' | 'closed' | 'open';
 }
 
 export type ShapeName = 'text' | 'lines' | 'path' | 'mailbox' | 'mailboxes';
 
 const BLANK = /^\s$/u;
-/** What may stand in a dot-atom: all but blanks and specials; beyond US-ASCII by RFC 6532. */
+/** Characters of a dot-atom: all but blanks and specials; beyond US-ASCII by RFC 6532. */
 const ATEXT = /^[^\s"(),:;<>@[\\\].]$/u;
-/** Control characters but the tab stand in no well-formed value. */
+/** A well-formed value has no control characters except the tab. */
 const isText = (character: string): boolean => (character >= ' ' && character !== '\u007f') || character === '\t';
 
-/** Values are trimmed, so that they neither begin nor end with a blank. */
+/** Values are trimmed, so no value begins or ends with a blank. */
 const TEXT: Shape = {
   name: 'text',
   start: 'start',
@@ -45,10 +45,10 @@ const TEXT: Shape = {
   ends: (state) => (state === 'blank' ? 'no' : 'closed'),
 };
 
-/** Whether a character that leads to this state belongs to a display name. */
+/** Whether the character that leads to this state belongs to a display name. */
 export const isInName = (state: string): boolean => /^g?name ?$/.test(state);
 
-/** What may be anything, as a body. */
+/** Any text, such as a body. */
 const LINES: Shape = {
   name: 'lines',
   start: 'start',
@@ -58,7 +58,7 @@ const LINES: Shape = {
 
 const nothing = (to: string): Move => ({ to, reads: 'nothing' });
 
-/** The moves within an address; `close` is what comes behind it. */
+/** The transitions within an address; `close` is the transition after the address. */
 function addressMoves(state: string, character: string): readonly Move[] {
   switch (state) {
     case 'local':
@@ -71,7 +71,7 @@ function addressMoves(state: string, character: string): readonly Move[] {
     case 'quoted needed':
       if (character === '"') return state === 'quoted' ? [] : [{ to: '"', reads: 'address' }];
       if (character === '\\' || !isText(character)) return [];
-      // Quotation marks stand where something needs them, and are left out elsewhere.
+      // A local part is quoted only if something in the local part needs the quotation marks.
       return [{ to: ATEXT.test(character) || character === '.' ? state : 'quoted needed', reads: 'local' }];
     case '"':
       return character === '@' ? [{ to: '@', reads: 'address' }] : [];
@@ -91,7 +91,7 @@ function addressMoves(state: string, character: string): readonly Move[] {
   }
 }
 
-/** How an address begins. */
+/** The transitions at the beginning of an address. */
 function opening(character: string): readonly Move[] {
   if (ATEXT.test(character)) return [{ to: 'local', reads: 'local', mailbox: 'begins' }];
   return character === '"' ? [{ to: 'quoted', reads: 'address', mailbox: 'begins' }] : [];

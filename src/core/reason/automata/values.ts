@@ -2,7 +2,7 @@ import { elementAt } from '../../text/lookup';
 import { type Automaton, DEAD, Exploded, TOP } from './language';
 import { isInName, type Move, SHAPES, type Shape, type ShapeName } from './shapes';
 
-/** The part of a value that a test reads: the whole text, or for each mailbox its address or a part of it. */
+/** The part of a value that a test reads: the whole text, or the address (or a part of the address) of each mailbox. */
 export type Part = 'text' | 'all' | 'localpart' | 'domain';
 
 export interface ValueTest {
@@ -10,7 +10,7 @@ export interface ValueTest {
   readonly language: Automaton;
 }
 
-/** Asks for a value that matches each of `some` (with some mailbox) and none of `none` (with any). */
+/** Asks for a value where some mailbox matches each language of `some`, and no mailbox matches a language of `none`. */
 export interface ValueQuery {
   readonly shape: ShapeName;
   readonly some: readonly ValueTest[];
@@ -19,7 +19,7 @@ export interface ValueQuery {
 
 export interface Value {
   readonly text: string;
-  /** Where display names lie in it, from the first character up to and without the last. */
+  /** Ranges of display names in the text: start inclusive, end exclusive. */
   readonly names: readonly (readonly [from: number, to: number])[];
 }
 
@@ -28,7 +28,7 @@ export type FoundValue = { readonly found: 'value'; readonly value: Value } | { 
 /** The most states visited before the search gives up. */
 export const VALUE_BUDGET = 30_000;
 
-/** Characters that are tried for each of those on the average: keys may have thousands of them. */
+/** The average number of characters tried per visited state: keys may have thousands. */
 const MOVES = 100;
 
 /** The most mailbox tests that fit into one bit set. */
@@ -36,15 +36,18 @@ const MOST_SOME = 30;
 
 interface Place {
   readonly state: string;
-  /** Bits of the wanted tests that earlier mailboxes match. */
+  /** The bit set of wanted tests that earlier mailboxes match. */
   readonly met: number;
-  /** The states of the languages, those of `some` first. */
+  /** The states of all languages, those of `some` first. */
   readonly at: readonly number[];
   readonly before: Place | null;
   readonly character: string;
 }
 
-/** A value that meets a query: a natural one if possible, else the shortest. `none`: no value of that shape exists. */
+/**
+ * A value that answers the query: a natural one if possible, else the shortest. `none`: proved that no value of the
+ * shape does.
+ */
 export function findValue(query: ValueQuery, budget = VALUE_BUDGET): FoundValue {
   if (query.some.length > MOST_SOME) return { found: 'gave up' };
   try {
@@ -60,15 +63,15 @@ export function findValue(query: ValueQuery, budget = VALUE_BUDGET): FoundValue 
   }
 }
 
-/** The product of a shape and all languages of a query, explored on demand. */
+/** The product automaton of a shape and all languages of a query, explored on demand. */
 class Product {
   readonly #shape: Shape;
   readonly #tests: readonly ValueTest[];
   readonly #wanted: number;
-  /** The bits of those wanted tests that mailboxes meet. */
+  /** The bit set of wanted tests that mailboxes have to match. */
   readonly #all: number;
   readonly #first: Place;
-  /** Whether there is but one mailbox. */
+  /** Whether the value has exactly one mailbox. */
   readonly #single: boolean;
 
   constructor({ shape, some, none }: ValueQuery) {
@@ -81,14 +84,14 @@ class Product {
     this.#first = { state: this.#shape.start, met: 0, at, before: null, character: '' };
   }
 
-  /** The final state of a text, if the text meets the query. */
+  /** The final state for a text, if the text answers the query. */
   follow(text: string): Place | null {
     let places: readonly Place[] = [this.#first];
     for (const character of text) places = places.flatMap((place) => [...this.#behind(place, character)]);
     return places.find((place) => this.#isDone(place)) ?? null;
   }
 
-  /** Breadth first. */
+  /** Breadth-first search: the first value found is the shortest. */
   shortest(budget: number): FoundValue {
     const symbols = symbolsFor(this.#tests);
     const seen = new Set<string>([keyOf(this.#first)]);
@@ -139,14 +142,17 @@ class Product {
       const { part, language } = elementAt(this.#tests, index);
       const state = elementAt(at, index);
       next[index] = reads(part, move.reads) ? language.step(state, character) : state;
-      // What of a single mailbox is lost is lost for good.
+      // With a single mailbox, a wanted test that the mailbox can no longer match fails the whole value.
       const final = part === 'text' || this.#single;
       if (final && next[index] === (index < this.#wanted ? DEAD : TOP)) return null;
     }
     return { state: move.to, met, at: next, before: place, character };
   }
 
-  /** Ends a mailbox and records what it matches; null if it matches something forbidden. */
+  /**
+   * Closes a mailbox and records which wanted tests the mailbox matched; null if the mailbox matches a forbidden
+   * language.
+   */
   #closed(met: number, at: readonly number[]): number | null {
     let bits = met;
     for (let index = 0; index < this.#tests.length; index++) {
@@ -171,7 +177,7 @@ class Product {
 
 const keyOf = ({ state, met, at }: Place): string => `${state} ${met} ${at.join(' ')}`;
 
-/** Natural values made of the wanted words. */
+/** Natural values composed of the wanted words. */
 function likely({ shape, some }: ValueQuery): string[] {
   const words = (part: Part) =>
     some.filter((one) => one.part === part).map(({ language }) => language.samples()[0] ?? '');
@@ -191,7 +197,7 @@ function likely({ shape, some }: ValueQuery): string[] {
   ];
   if (shape === 'path') return addresses;
   const named = addresses.map((one) => `${spoken || 'Ann Lee'} <${one}>`);
-  // A word that is sought in the whole field may well be an address.
+  // A word sought in the whole field may be an address.
   const inWords = spoken.includes('@')
     ? [spoken, `ann.lee${spoken}`, `${spoken}people.example`, `Ann Lee <${spoken}>`]
     : [];
@@ -233,19 +239,19 @@ function valueAt(last: Place): Value {
   return { text, names };
 }
 
-/** Characters that shapes distinguish; they come first in ties, so that values look natural. */
+/** Characters that shapes distinguish, tried first so that values look natural. */
 const STRUCTURE = [...' -.@<>,":;[]('];
-/** Representatives of all characters unknown to the languages: one by kind and length in octets. */
+/** Representatives of all characters that no language names: one per class and length in UTF-8. */
 const ORDINARY = [
   [..."aeionrstlmdhcupgbfkvwyjxzq0123456789!#$%&'*+/=?^_`{|}~"],
   [...'0123456789'],
-  // None of these is taken apart by i;unicode-casemap, so that none holds a letter of a key.
+  // i;unicode-casemap decomposes none of these characters, so none contains a letter of a key.
   [...'øþжбдфцщэюя'],
   [...'石水木火土金山川'],
   [...'😀🌊🌲🌳🌻🍎🍐🍒'],
 ];
 
-/** One character of each class that the tests or the shape distinguish. */
+/** One character per class that the tests or the shape distinguish. */
 function symbolsFor(tests: readonly ValueTest[]): string[] {
   const letters = new Set(tests.flatMap(({ language }) => [...language.letters]));
   const ordinary = ORDINARY.flatMap((kind) => kind.find((character) => !letters.has(character)) ?? []);

@@ -4,11 +4,11 @@ import type { ShapeName } from '../automata/shapes';
 import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';
 
 /**
- * A message as a theory: fields with values, and numbers. Facts about different fields are independent, so each field
+ * The theory of messages: fields with values, and numbers. Facts about different fields are independent, so each field
  * is examined alone.
  */
 export type Fact =
-  /** Some value of the field (or some mailbox in it) matches the test. */
+  /** Some value of the field (or some mailbox of a value) matches the test. */
   | { readonly fact: 'some'; readonly field: Field; readonly test: ValueTest }
   | { readonly fact: 'present'; readonly field: Field }
   /** The message has more octets than this. */
@@ -19,7 +19,7 @@ export type Fact =
       readonly scale: string;
       readonly level: string;
       readonly strict: boolean;
-      /** Below, at or above 0; the same for all levels of a scale. */
+      /** Below, at or above 0; one order for all levels of a scale. */
       readonly order: (a: string, b: string) => number;
     }
   /** What is not understood: it may be true or false whatever else is. */
@@ -29,28 +29,28 @@ export interface Field {
   readonly name: string;
   readonly shape: ShapeName;
   readonly times: 'once' | 'at most once' | 'any number';
-  /** Whether its value may be empty although its shape has no empty value. */
+  /** Whether the value may be empty although the shape has no empty value. */
   readonly mayBeEmpty: boolean;
-  /** Whether its value may be any text, although it is read as addresses too. */
+  /** Whether the value may be any text although tests also read addresses. */
   readonly mayBeText: boolean;
 }
 
-/** What assigned facts demand of a message. */
+/** The demands of the assigned facts on a message. */
 export interface Model {
   /** The values of each present field. */
   readonly values: ReadonlyMap<string, readonly Value[]>;
-  /** The least number of octets, and the most; null for any. */
+  /** The least and the largest number of octets; null for no bound. */
   readonly size: { readonly least: number; readonly most: number | null };
-  /** What non-text values must and must not reach. */
+  /** The levels that numbers and dates must and must not reach. */
   readonly levels: readonly Level[];
 }
 
-/** Whether a value is beyond a level of its scale. */
+/** Whether a value is beyond a level of the scale. */
 export interface Level extends Omit<Extract<Fact, { fact: 'beyond' }>, 'fact'> {
   readonly truth: boolean;
 }
 
-/** Indexes of facts with their assigned truth. */
+/** Indexes of facts, with their assigned truth. */
 export type Assigned = ReadonlyMap<number, boolean>;
 
 export type Verdict =
@@ -105,7 +105,7 @@ export class Fields {
     return { verdict: 'model', model: { values, size: { least, most: Number.isFinite(most) ? most : null }, levels } };
   }
 
-  /** Whether an unassigned fact follows from the assigned ones: a value beyond a level is beyond all lower ones. */
+  /** Whether an unassigned fact follows from the assigned facts: a value beyond a level is beyond all lower levels. */
   follows(index: number, assigned: Assigned): boolean {
     const asked = this.facts[index];
     if (asked?.fact !== 'beyond') return false;
@@ -172,7 +172,8 @@ export class Fields {
   }
 
   /**
-   * A wanted test with a single one that excludes it: most conflicts are of this kind, and small products find them.
+   * Tries each wanted test with one excluding test: most conflicts involve two tests, and small products find those
+   * fast.
    */
   #pairs(field: Field, some: readonly number[], none: readonly number[]): number[][] {
     return some.flatMap((wanted) => {
@@ -180,7 +181,7 @@ export class Fields {
     });
   }
 
-  /** Conflicting facts found by a product smaller than that of all. */
+  /** Conflicting facts found by a product of fewer automata than all. */
   #smaller(
     field: Field,
     some: readonly number[],
@@ -241,7 +242,7 @@ function together(tests: readonly ValueTest[]): ValueTest[] {
 
 const ofText = ({ part }: ValueTest): boolean => part === 'text';
 
-/** Removes from `all` whatever can be removed while the rest is still `enough`; large lists by halves. */
+/** Removes from `all` whatever can go while the rest is still `enough`; large lists are halved first. */
 export function smallest<T>(all: readonly T[], enough: (kept: readonly T[]) => boolean): T[] {
   let kept = [...all];
   for (let size = Math.ceil(kept.length / 2); size >= 1; size = size === 1 ? 0 : Math.ceil(size / 2)) {

@@ -4,7 +4,7 @@ import { FALSE, type Formula, Formulas, not, TRUE } from './formula';
 
 const ATOMS = 4;
 
-/** A formula as a tree, to be evaluated by itself. */
+/** A formula as a tree, evaluated independently. */
 type Tree = number | { readonly not: Tree } | { readonly and: readonly Tree[] } | { readonly or: readonly Tree[] };
 
 const tree: fc.Arbitrary<Tree> = fc.letrec<{ tree: Tree }>((tie) => ({

@@ -1,7 +1,7 @@
 import { elementAt } from '../../text/lookup';
 /**
- * Boolean formulas over numbered atoms, each kept once: formulas that are written alike are the same number. A formula is
- * twice the number of its node, and one more for its negation.
+ * Boolean formulas over numbered atoms, hash-consed: equal formulas are the same number. A formula is twice the number
+ * of the formula's node, plus one for the negation.
  */
 export type Formula = number;
 
@@ -13,15 +13,15 @@ export const not = (formula: Formula): Formula => formula ^ 1;
 type Node = { readonly atom: number } | Conjunction;
 
 interface Conjunction {
-  /** At least two, each once, in ascending order; none for what is true. */
+  /** The members: at least two, distinct, in ascending order; empty for the constant true. */
   readonly and: readonly Formula[];
 }
 
 export class Formulas {
-  /** The first node is the empty conjunction, which is true. */
+  /** Node 0 is the empty conjunction, which is true. */
   readonly #nodes: Node[] = [{ and: [] }];
   readonly #atoms = new Map<number, Formula>();
-  /** Members of all conjunctions together, which is what they take. */
+  /** The members of all conjunctions together: the measure of memory. */
   members = 0;
   /** Nodes of conjunctions by the hash of their members. */
   readonly #ands = new Map<number, number[]>();
@@ -34,7 +34,7 @@ export class Formulas {
     return formula;
   }
 
-  /** Conjunctions within are taken apart, so that what is a set of conditions is the same in any order. */
+  /** Nested conjunctions are flattened, so that a set of conditions is the same formula in any order. */
   and(...parts: readonly Formula[]): Formula {
     let longest: readonly Formula[] = [];
     const others: Formula[] = [];
@@ -69,13 +69,15 @@ export class Formulas {
     return not(this.and(...parts.map(not)));
   }
 
-  /** The formulas that hold together where this one does. */
+  /** The formulas implied as members of this one. */
   conjuncts(formula: Formula): readonly Formula[] {
     const node = this.node(formula >> 1);
     return (formula & 1) === 0 && 'and' in node ? node.and : [formula];
   }
 
-  /** Where two formulas differ. What both conjunctions or both disjunctions hold in common is taken out first. */
+  /**
+   * The exclusive or of two formulas. Common members of two conjunctions or two disjunctions are factored out first.
+   */
   differ(a: Formula, b: Formula): Formula {
     if (a === b) return FALSE;
     if (a === not(b)) return TRUE;
@@ -88,7 +90,7 @@ export class Formulas {
     return this.or(this.and(a, not(b)), this.and(not(a), b));
   }
 
-  /** The truth of a formula, given that of its atoms; `known` holds that of nodes that were looked at before. */
+  /** The truth of a formula, given the truth of the atoms; `known` caches nodes already evaluated. */
   holds(formula: Formula, atomHolds: (atom: number) => boolean, known = new Map<number, boolean>()): boolean {
     for (const number of this.within(formula, known)) {
       const node = elementAt(this.#nodes, number);
@@ -100,8 +102,8 @@ export class Formulas {
   }
 
   /**
-   * The nodes of a formula and of all formulas within it, those within before those around them; what is `known` is left
-   * out, with all within it. Nesting may be deep, so nothing calls itself.
+   * The nodes of a formula and of all subformulas, subformulas first; `known` nodes are skipped with all their
+   * subformulas. Iterative, because nesting may be deep.
    */
   within(formula: Formula, known: { has(node: number): boolean } = new Set()): number[] {
     const found = new Set<number>();
@@ -112,7 +114,7 @@ export class Formulas {
       const node = elementAt(this.#nodes, number);
       if ('and' in node) for (const part of node.and) open.push(part >> 1);
     }
-    // A formula is made after those within it.
+    // A formula is created after its subformulas.
     return [...found].sort((a, b) => a - b);
   }
 
@@ -128,7 +130,7 @@ export class Formulas {
 
 const ascending = (a: number, b: number): number => a - b;
 
-/** All members of two ascending lists, each once; null where one is the negation of another. */
+/** The sorted union of two lists; null if one list holds the negation of a member of the other. */
 function merged(a: readonly Formula[], b: readonly Formula[]): Formula[] | null {
   const all: Formula[] = [];
   let last = -1;
@@ -137,7 +139,7 @@ function merged(a: readonly Formula[], b: readonly Formula[]): Formula[] | null 
     const takesA = inB >= b.length || (inA < a.length && elementAt(a, inA) <= elementAt(b, inB));
     const next = takesA ? elementAt(a, inA++) : elementAt(b, inB++);
     if (next === last) continue;
-    // A formula and its negation are neighbours.
+    // A formula and the formula's negation are neighbours in the order.
     if (last >= 0 && next === not(last)) return null;
     all.push(next);
     last = next;

@@ -1,15 +1,15 @@
 import { elementAt } from '../../text/lookup';
-/** Numbers in the order of their weights, the heaviest first; a heap whose members know their places. */
+/** A heap of numbers by weight, the heaviest first, with the place of each member. */
 export class Order {
   readonly #heap: number[] = [];
   /** The place of each number in the heap, or -1. */
   readonly #places: number[] = [];
   readonly #weights: number[] = [];
-  /** Whether a number may be in the order at all. */
+  /** Whether a number may be in the heap at all. */
   readonly #wanted: boolean[] = [];
   #among: readonly number[] = [];
 
-  /** Numbers are given in ascending order from 0, each once; each is in the order to begin with. */
+  /** Numbers are added in ascending order from 0, each once; each is in the heap at first. */
   grow(): void {
     this.#weights.push(0);
     this.#places.push(-1);
@@ -17,7 +17,7 @@ export class Order {
     this.put(this.#weights.length - 1);
   }
 
-  /** Only these are in the order from now on. */
+  /** Restricts the heap to these numbers. */
   restrictTo(numbers: readonly number[]): void {
     if (this.#among === numbers) return;
     for (const number of this.#heap) {
@@ -39,7 +39,7 @@ export class Order {
     this.#rise(this.#heap.length - 1);
   }
 
-  /** Takes out the heaviest; -1 where there is none. */
+  /** Removes and returns the heaviest; -1 if the heap is empty. */
   take(): number {
     const first = this.#heap[0];
     const last = this.#heap.pop();
@@ -58,7 +58,7 @@ export class Order {
     if (place >= 0) this.#rise(place);
   }
 
-  /** Makes all weights smaller by one factor, before they grow out of numbers. */
+  /** Scales all weights down by one factor before they overflow. */
   scale(factor: number): void {
     for (let number = 0; number < this.#weights.length; number++) {
       this.#weights[number] = elementAt(this.#weights, number) * factor;
@@ -70,7 +70,7 @@ export class Order {
     this.#places[number] = place;
   }
 
-  /** The heavier comes before; of two alike, the smaller number. */
+  /** The heavier first; ties by the smaller number. */
   #before(a: number, b: number): boolean {
     const [first, second] = [elementAt(this.#weights, a), elementAt(this.#weights, b)];
     return first > second || (first === second && a < b);

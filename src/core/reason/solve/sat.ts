@@ -2,9 +2,9 @@ import { elementAt } from '../../text/lookup';
 import { Order } from './order';
 
 /**
- * Satisfiability of clauses by search with learning from conflicts (Marques-Silva and Sakallah, "GRASP", 1999; two watched
- * literals as in Moskewicz and others, "Chaff", 2001). Variables are tried false first, so that a model holds little.
- * A literal is twice its variable, and one more for its negation.
+ * Satisfiability of clauses by conflict-driven clause learning (Marques-Silva and Sakallah, "GRASP", 1999; two watched
+ * literals as in Moskewicz and others, "Chaff", 2001). Variables are tried false first, so that models are small. A
+ * literal is twice the variable, plus one for the negation.
  */
 export class Sat {
   /** Clauses by the literals they watch. */
@@ -13,7 +13,7 @@ export class Sat {
   readonly #values: number[] = [];
   readonly #levels: number[] = [];
   readonly #reasons: (readonly number[] | null)[] = [];
-  /** Those that conflicts named of late first. */
+  /** Variables of recent conflicts first (VSIDS). */
   readonly #order = new Order();
   readonly #phase: boolean[] = [];
   readonly #trail: number[] = [];
@@ -22,10 +22,10 @@ export class Sat {
   #step = 1;
   #refuted = false;
   conflicts = 0;
-  /** Literals that were ever made true: what all searches together have taken. */
+  /** The number of literals assigned in all searches: the measure of work. */
   steps = 0;
 
-  /** `checkpoint` is called at each conflict, and may throw to end a search: the next one begins anew. */
+  /** `checkpoint` is called at each conflict, and may throw to end a search; the next search restarts. */
   constructor(readonly checkpoint: () => void = () => {}) {}
 
   variable(): number {
@@ -38,7 +38,7 @@ export class Sat {
     return number;
   }
 
-  /** May be added at any time; the search then begins anew from what is certain. */
+  /** Adds a clause at any time; the search then restarts from the root level. */
   add(clause: readonly number[]): void {
     this.#backTo(0);
     const literals = [...new Set(clause)];
@@ -51,9 +51,8 @@ export class Sat {
   }
 
   /**
-   * Whether all clauses can be met with the literals `assumed` true; null where more than `budget` conflicts were met on the
-   * way. Where `among` is given, only those variables are decided, from then on: the rest may stay open, where they can
-   * always be chosen so that all clauses are met.
+   * Whether all clauses are satisfiable with the literals `assumed`; null beyond `budget` conflicts. With `among`, only
+   * those variables are decided: the caller guarantees that the others can always be completed.
    */
   solve(budget: number, assumed: readonly number[] = [], among: readonly number[] | null = null): boolean | null {
     if (this.#refuted) return false;
@@ -72,7 +71,7 @@ export class Sat {
         this.checkpoint();
         continue;
       }
-      // Each assumption has a level of its own, below all decisions.
+      // Each assumption has a decision level of its own, below all decisions.
       const wanted = assumed[this.#starts.length];
       if (wanted !== undefined && this.#truth(wanted) < 0) return false;
       const next = wanted ?? this.#nextDecision();
@@ -105,7 +104,7 @@ export class Sat {
     this.steps++;
   }
 
-  /** Draws all consequences; returns a clause that none of its literals can meet any more, or null. */
+  /** Unit propagation; returns a conflicting clause, or null. */
   #propagate(): readonly number[] | null {
     while (this.#head < this.#trail.length) {
       const lost = elementAt(this.#trail, this.#head++) ^ 1;
@@ -135,13 +134,13 @@ export class Sat {
     return null;
   }
 
-  /** The place of a literal behind the watched ones that may still be met, or -1. */
+  /** The index of an unwatched literal that is not false, or -1. */
   #unlost(clause: readonly number[]): number {
     for (let place = 2; place < clause.length; place++) if (this.#truth(elementAt(clause, place)) >= 0) return place;
     return -1;
   }
 
-  /** Learns what the decisions that led to a conflict have in common, at the first point that all of it goes through. */
+  /** Learns a clause at the first unique implication point of a conflict. */
   #learn(conflict: readonly number[]): void {
     const level = this.#starts.length;
     const seen = new Set<number>();
@@ -195,7 +194,7 @@ export class Sat {
     this.#head = Math.min(this.#head, from);
   }
 
-  /** What conflicts named most of late, as it was last. */
+  /** The variable with the highest activity, with the last phase. */
   #nextDecision(): number {
     let next = this.#order.take();
     while (next >= 0 && this.#values[next] !== 0) next = this.#order.take();

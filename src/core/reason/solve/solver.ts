@@ -4,15 +4,15 @@ import { FALSE, type Formula, type Formulas } from './formula';
 import { Sat } from './sat';
 
 export interface Budget {
-  /** Conflicts of the search. */
+  /** Conflicts of the SAT search. */
   readonly conflicts: number;
-  /** Assignments examined as messages. */
+  /** Assignments examined by the theory. */
   readonly rounds: number;
-  /** Literals assigned by the search. */
+  /** Literals assigned by the SAT search. */
   readonly steps: number;
 }
 
-/** For one question; most take less than a hundredth of it. */
+/** The budget of one question; most questions take less than a hundredth of this. */
 export const BUDGET: Budget = { conflicts: 20_000, rounds: 600, steps: 2_000_000 };
 
 export type Answer =
@@ -21,16 +21,16 @@ export type Answer =
   | { readonly answer: 'undecided'; readonly reason: string };
 
 /**
- * Whether a message can satisfy formulas over facts. The search proposes assignments; the theory of fields looks for
- * values, and each conflict is learned for all later questions.
+ * Decides whether a message can satisfy formulas over facts. The SAT search proposes assignments; the theory of fields
+ * looks for values, and each conflict is learned for all later questions.
  */
 export class Solver {
   readonly #sat: Sat;
-  /** The variable of a fact or of a conjunction, by the node of its formula. */
+  /** The variable of a fact or a conjunction, by node. */
   readonly #variables = new Map<number, number>();
   readonly #fields: Fields;
 
-  /** `checkpoint` is called often, and may throw to end a question, which can be asked again. */
+  /** `checkpoint` is called often, and may throw to end a question; the question can be asked again. */
   constructor(
     readonly formulas: Formulas,
     readonly facts: readonly Fact[],
@@ -40,20 +40,23 @@ export class Solver {
     this.#fields = new Fields(facts, checkpoint);
   }
 
-  /** Whether anything was ever asked. */
+  /** Whether a question was ever asked. */
   get isUsed(): boolean {
     return this.#variables.size > 0;
   }
 
-  /** Whether a message can make all of these hold. */
+  /** Whether one message can satisfy all of these. */
   possible(together: readonly Formula[], budget: Budget = BUDGET): Answer {
     const formula = this.formulas.and(...together);
     if (formula === FALSE) return { answer: 'impossible' };
     const assumed = this.formulas.conjuncts(formula).map((part) => this.#literal(part));
-    // Other facts are unconstrained and not part of the message.
+    // Other facts are unconstrained and are not part of the message.
     const { facts, variables } = this.#within(formula);
     const most = this.#sat.steps + budget.steps;
-    /** True for this question only: a blocked assignment without a text is not a conflict for other questions. */
+    /**
+     * True for this question only: an assignment blocked because no text was found in time is not a conflict for other
+     * questions.
+     */
     let guard: number | null = null;
     for (let round = 0; round < budget.rounds; round++) {
       this.checkpoint();
@@ -86,8 +89,8 @@ export class Solver {
   }
 
   /**
-   * The facts of a formula with their variables, and the variables of all its subformulas, which are all a question
-   * depends on; everything else can always be satisfied.
+   * The facts of a formula and the variables of all subformulas: nothing else affects the question, and everything else
+   * can be satisfied.
    */
   #within(formula: Formula) {
     const facts = new Map<number, number>();
@@ -95,7 +98,7 @@ export class Solver {
     for (const number of this.formulas.within(formula)) {
       const node = this.formulas.node(number);
       const variable = this.#variables.get(number);
-      // The questioned formula is not a subformula of another.
+      // The formula asked about is not a subformula of another.
       if (variable === undefined) continue;
       variables.push(variable);
       if ('atom' in node) facts.set(node.atom, variable);
@@ -103,7 +106,7 @@ export class Solver {
     return { facts, variables };
   }
 
-  /** The literal of a formula, with the clauses that define it and its subformulas. */
+  /** The literal of a formula, with the clauses that define the formula and the subformulas. */
   #literal(formula: Formula): number {
     for (const number of this.formulas.within(formula, this.#variables)) {
       const variable = this.#sat.variable();
