@@ -1,4 +1,7 @@
-/** At the start of the server; what needs Node stands in a file of its own, since this one is read for other runtimes too. */
+/**
+ * Runs at the start of the server; code for Node is in a separate file, since this one is also loaded by other
+ * runtimes.
+ */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME === 'nodejs') {
     const { startServer } = await import('./server/lifecycle/start');

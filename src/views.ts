@@ -1,24 +1,24 @@
 /**
- * The views of an audit, in the order of the work. All that has to know of every view reads it here: navigation, the
- * palette of commands, titles, what a server asks for ahead, the pictures of the README and the walk through the interface.
+ * The views of an audit, in the order of the work: the only list, read by navigation, the command palette, titles, the
+ * server's warm-up, the README's pictures and the walk through the interface.
  */
 export interface View {
-  /** Below the address of the audit; the route is the folder of this path in `src/app/audits/[id]`. */
+  /** The path below the address of the audit; the route is the folder of this path in `src/app/audits/[id]`. */
   readonly path: string;
   readonly title: string;
-  /** The path of the view in the navigation that it belongs to, its own for those that stand there. */
+  /** The path of the navigation entry that the view belongs to: the view's own if the view is an entry. */
   readonly place: string;
-  /** What the palette of commands calls it. */
+  /** The name in the command palette. */
   readonly command: string;
-  /** What is to be seen there, for those that stand in the navigation. */
+  /** A description of the view, for entries of the navigation. */
   readonly about?: string;
-  /** Whether a server asks for it ahead, as soon as it has started. */
+  /** Whether the server requests the view once after start, so that the first visit is fast. */
   readonly warmUp: boolean;
-  /** What stands behind the path where the walk looks at it in the demo; an empty text for the view as it is. */
+  /** What the walk appends to the path in the demo; empty for the view alone. */
   readonly walked: readonly string[];
   /**
-   * The name of its picture, and what stands behind the path of what is pictured in the demo: `TRACED` and `EXAMPLES` are numbers of
-   * messages.
+   * The name of the picture, and what is appended to the path for it in the demo: `TRACED` and `EXAMPLES` stand for
+   * numbers of messages.
    */
   readonly picture?: readonly [name: string, behind: string];
 }
@@ -219,7 +219,7 @@ export const VIEWS = [
 
 export type ViewPath = (typeof VIEWS)[number]['path'];
 
-/** Those that stand in the navigation. */
+/** The entries of the navigation. */
 export const PLACES: readonly View[] = VIEWS.filter(({ path, place }) => path === place);
 
 /** The place of the view at a path below the address of an audit, such as `mail/12`; null for any other path. */

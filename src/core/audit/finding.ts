@@ -43,7 +43,7 @@ export interface MadeUp {
 export interface Strength {
   readonly part: number;
   readonly whole: number;
-  /** What is counted, after “7 of 9”. */
+  /** The words after “7 of 9”. */
   readonly words: string;
 }
 

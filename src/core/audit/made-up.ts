@@ -10,14 +10,14 @@ import { elementAt } from '../text/lookup';
 import { type MailBody, mailBody } from './known-mail';
 import type { AuditMemory } from './memory';
 
-/** Example messages under a chain. */
+/** Results for example messages under a chain. */
 export interface MadeUpBody extends MailBody {
   readonly witnesses: readonly Witness[];
-  /** Whether the interpreter agrees with the fate of one of them. */
+  /** Whether the interpreter agrees with the fate of an example message. */
   readonly confirms: (index: number) => boolean;
 }
 
-/** All that are kept, under a chain. `checkpoint` may throw to cancel. */
+/** The results for all stored example messages under a chain. `checkpoint` may throw to cancel. */
 export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, checkpoint: () => void): MadeUpBody {
   const witnesses = [...memory.witnesses];
   const atoms = memory.atomsFor(chain);

@@ -77,7 +77,7 @@ export class Questions {
     return known;
   }
 
-  /** What is known without a question. */
+  /** The answer if known without a question. */
   known(place: number): ReachAnswer | null {
     return this.#fires.get(place) ?? null;
   }

@@ -10,7 +10,7 @@ export const PROOF_ASSUMES =
   'Proofs assume that header fields are well formed and contain no control characters; that From names one sender; that Sender, To, Cc, Bcc, Reply-To, Subject, Date and Message-ID occur at most once; that addresses contain no comments, backslashes or stray quotation marks; and that the envelope has a sender and a recipient.';
 
 interface KindWords {
-  /** Two or three words. */
+  /** The title: two or three words. */
   readonly title: string;
   /** When the finding is stated. */
   readonly meaning: string;
@@ -195,7 +195,7 @@ export const figure = (count: number): string => count.toLocaleString('en-GB');
 export const counted = (count: number, one: string, many = `${one}s`): string =>
   `${figure(count)} ${count === 1 ? one : many}`;
 
-/** “a”, “b” and 3 more. */
+/** Names in quotation marks, the rest as a number: “a”, “b” and 3 more. */
 export function listed(names: readonly string[], most = 3): string {
   const quoted = names.slice(0, most).map((name) => `“${name}”`);
   const more = names.length - quoted.length;
@@ -206,10 +206,10 @@ export function listed(names: readonly string[], most = 3): string {
 
 const MADE_UP = 'mail like the example message';
 
-/** How many stored messages; without any, the example message stands for them. */
+/** A number of stored messages; if zero, the example message is named instead. */
 const mailOf = (count: number): string => (count > 0 ? counted(count, 'stored message') : MADE_UP);
 
-/** A number of messages with what sets them apart. */
+/** A number of messages with the property that distinguishes them. */
 export type Reason = readonly [count: number, words: string];
 const reasonsOf = (reasons: readonly Reason[], between: string): string =>
   reasons.map(([count, words]) => `${count} ${words}`).join(between);
@@ -303,7 +303,7 @@ export const CLAIMS = {
       : `“${rule}” is exported with a difference: ${costs.join('; ')}.`,
 };
 
-/** How two rules disagree about a message, and what each of them does with it. */
+/** How two rules disagree about a message, and what each does with the message. */
 const CONFLICTS = {
   'file twice': (mail: string) => `both file ${mail}`,
   'file and discard': (mail: string) => `one files and the other discards ${mail}`,
@@ -316,7 +316,7 @@ export type Conflict = keyof typeof CONFLICTS;
 const day = (time: number): string =>
   new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' });
 
-/** What a later rule could have done with mail that an earlier one stops. */
+/** What a later rule could do with mail that an earlier rule stops. */
 export const MISSED = {
   mark: (it: 'it' | 'them'): string => `mark ${it}`,
   keep: (it: 'it' | 'them'): string => `keep ${it} in the inbox`,
@@ -346,7 +346,7 @@ export const REASONS = {
   'same list': 'of the same list',
 };
 
-/** What is counted, after “7 of 9”. */
+/** By kind: what “7 of 9” counts, to be followed by these words. */
 export const STRENGTHS = {
   loss: 'messages it acts on are lost',
   'forward-risk': 'messages it acts on are redirected',
@@ -399,7 +399,7 @@ export const REPAIRS = {
   'leave out': (rule: string, part: string): string => `Remove ${part} from “${rule}”`,
 };
 
-/** Parts of a rule, as they stand within a sentence. */
+/** The names of parts of a rule, as used within a sentence. */
 export const PARTS = {
   exception: (words: string): string => `the exception (${words})`,
   key: (key: string): string => `the key “${key}”`,

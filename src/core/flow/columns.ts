@@ -62,11 +62,11 @@ export function columnsOf(
 /** Approximate octets of a batch. */
 const BATCH_OCTETS = 1024 * 1024;
 
-/** What is kept of messages: only what tests need. */
+/** The part of a message that is stored: only what tests need. */
 interface Kept {
   readonly whole: boolean;
   readonly text: boolean;
-  /** Null for all. */
+  /** The columns to store; null for all. */
   readonly columns: ReadonlySet<ColumnName> | null;
 }
 

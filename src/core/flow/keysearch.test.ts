@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { KeySearch } from './keysearch';
 
-/** By a table, and as what would need a large one is found. */
+/** Through the table, and through the sparse table that many keys need. */
 function found(keys: readonly string[], text: string): number[] {
   const [one, other] = [undefined, 0].map((largest) => {
     const search = new KeySearch(keys, largest);

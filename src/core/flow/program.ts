@@ -52,7 +52,7 @@ const actionAtoms = (action: Action): Atom[] => (isFurther(action) ? [actionAtom
 
 /** The messages that match a rule, of those that take part, reached or not. */
 export interface Held {
-  /** Its tests hold and no exception does. */
+  /** The tests match and no exception does. */
   readonly held: Bitmap;
   readonly places: Uint32Array;
   /** Its tests and an exception match; null for a rule without exceptions. */

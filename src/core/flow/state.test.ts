@@ -35,7 +35,7 @@ describe('sets of messages as an algebra', () => {
             ...a.filter((one) => c.includes(one)),
           ]),
         );
-        // What was put in is not changed by it.
+        // The original set does not change.
         expect([listed(x), listed(y), listed(z)]).toEqual([a, b, c].map(ascending));
       }),
     );

@@ -21,7 +21,7 @@ export interface Trace {
 
 export interface EntryTrace {
   readonly entry: ChainEntry;
-  /** `not reached`: an earlier rule stopped the message. `passed over`: a linked rule before it has fired. */
+  /** `not reached`: an earlier rule stopped the message. `passed over`: an earlier rule of the linked run acted. */
   readonly outcome: 'fired' | 'did not hold' | 'not reached' | 'passed over';
   readonly stopped: boolean;
   /** Leaf tests that were tried, with their evidence. */

@@ -14,7 +14,7 @@ export interface Report {
     readonly number: number;
     readonly name: string;
     readonly on: boolean;
-    /** What it does: a sentence, or several lines if much is nested. */
+    /** What the rule does: a sentence, or several lines if much is nested. */
     readonly says: readonly OutlineLine[];
     /** Stored messages that it acts on; null if unknown. */
     readonly fired: number | null;

@@ -195,7 +195,7 @@ function lacks(entry: ChainEntry, target: Target): string[] {
   return lacking(target, [...required, ...writtenOf(entry).flatMap(needsOf)]);
 }
 
-/** Without the alternatives and exceptions that cannot be said; null where that leaves nothing to test for. */
+/** The rule without alternatives and exceptions that the target cannot express; null if no test would remain. */
 function withoutUnsayable(rule: Rule, target: Target): Rule | null {
   const isSaid = (tree: TestTree) =>
     lacks({ ...rule, id: '', tests: tree, unless: [], actions: [] }, target).length === 0;

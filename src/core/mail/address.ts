@@ -37,9 +37,9 @@ export function addressText(address: Address): string {
 const MOST_ADDRESSES = 20_000;
 
 /**
- * The mailboxes of a header field, members of groups included (RFC 5228 section 5.1), comments and routes left out.
- * What is no address is passed over up to the next comma. Never throws. `raw` is unfolded and not yet decoded,
- * since an encoded display name may hide commas (RFC 2047 section 5).
+ * The mailboxes of a header field, including members of groups (RFC 5228 section 5.1), without comments and routes.
+ * Text that is not an address is skipped up to the next comma. Never throws. `raw` is unfolded but not decoded, since
+ * an encoded display name may contain commas (RFC 2047 section 5).
  */
 export function parseAddressList(raw: string): Address[] {
   const scanner = new Scanner(raw);
@@ -70,7 +70,7 @@ export function parseAddressList(raw: string): Address[] {
   return addresses;
 }
 
-/** Whether the text is exactly one address, as `redirect` wants it (RFC 5228 section 2.4.2.3): with a domain. */
+/** Whether the text is exactly one address with a domain, as `redirect` requires (RFC 5228 section 2.4.2.3). */
 export function maybeSingleAddress(text: string): Address | null {
   const found = parseAddressList(text);
   const only = found.length === 1 ? elementAt(found, 0) : null;
@@ -207,7 +207,7 @@ class Scanner {
     return domain;
   }
 
-  /** To the next comma outside of quotes and comments, or the end of the group. */
+  /** Skips to the next comma outside quotes and comments, or to the end of the group. */
   toSeparator(inGroup: boolean): void {
     while (!this.ended()) {
       this.skipBlanks();

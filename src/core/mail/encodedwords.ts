@@ -16,18 +16,21 @@ interface Word {
   readonly bytes: Uint8Array;
 }
 
-/** Decodes encoded words in an unfolded header value. White space between two adjacent ones goes (section 6.2). */
+/**
+ * Decodes encoded words in an unfolded header value. White space between two adjacent encoded words is removed (section
+ * 6.2).
+ */
 export function decodeWords(value: string): string {
   if (!value.includes('=?')) return value;
   const words = readWords(value);
   let decoded = '';
   let at = 0;
-  // Whether what stands before the gap is a word that was decoded.
+  // Whether a decoded word precedes the gap.
   let afterDecoded = false;
   for (let index = 0; index < words.length; index++) {
     const first = elementAt(words, index);
-    // A character may be cut in two by adjacent words of one charset (forbidden by section 5, common practice); where a charset
-    // shifts between tables, each word begins anew.
+    // Adjacent words of one charset may split a character (forbidden by section 5, common practice), so their octets
+    // are decoded together; in charsets with shift states, each word starts in the initial state.
     const run = [first.bytes];
     let last = first;
     const isWhole = /^iso-2022-/i.test(first.charset);
@@ -47,7 +50,7 @@ export function decodeWords(value: string): string {
   return decoded + value.slice(at);
 }
 
-/** The charsets that encoded words in a value name. */
+/** The charsets named by encoded words in a value. */
 export const charsetsIn = (value: string): string[] =>
   value.includes('=?') ? [...value.matchAll(WORD)].map(([, charset = '']) => charset) : [];
 
@@ -65,11 +68,11 @@ function joins(value: string, a: Word, b: Word): boolean {
   return a.charset.toLowerCase() === b.charset.toLowerCase() && /^[ \t]*$/.test(value.slice(a.end, b.start));
 }
 
-/** Characters beyond octets are no base64 whatever their number ends like. */
+/** Characters above 255 are not base64, whatever their low octet. */
 const octetsOf = (text: string): Uint8Array =>
   Uint8Array.from(text, (character) => Math.min(character.charCodeAt(0), 255));
 
-/** "_" is a blank and =XX an octet (RFC 2047 section 4.2); anything else malformed stands for itself. */
+/** "_" is a blank and =XX an octet (RFC 2047 section 4.2); malformed sequences are kept literally. */
 function fromQ(text: string): Uint8Array {
   const octets: number[] = [];
   for (let at = 0; at < text.length; at++) {

@@ -7,7 +7,7 @@ for (const [value, character] of Array.from(
   SIX_BITS[character.charCodeAt(0)] = value;
 }
 
-/** Skips what is no base64 and takes missing padding as given (RFC 2045 section 6.8). */
+/** Decodes base64: skips other characters and tolerates missing padding (RFC 2045 section 6.8). */
 export function fromBase64(encoded: Uint8Array): Uint8Array {
   const octets = new Uint8Array(Math.ceil((encoded.length * 3) / 4));
   let length = 0;
@@ -29,8 +29,8 @@ export function fromBase64(encoded: Uint8Array): Uint8Array {
 const PAD = 61;
 
 /**
- * Whether there is nothing but base64 and white space, nothing goes on behind its end, and it does not end within an octet
- * (RFC 2045 section 6.8).
+ * Whether the text is strict base64: only its alphabet and white space, nothing after the padding, and a whole number
+ * of octets (RFC 2045 section 6.8).
  */
 export function isWholeBase64(encoded: Uint8Array): boolean {
   let characters = 0;
@@ -46,7 +46,10 @@ export function isWholeBase64(encoded: Uint8Array): boolean {
 const isHex = (octet: number | undefined): boolean =>
   octet !== undefined && /[0-9A-Fa-f]/.test(String.fromCharCode(octet));
 
-/** RFC 2045 section 6.7; what is malformed stands for itself, blanks at the end of a line go. */
+/**
+ * Decodes quoted-printable (RFC 2045 section 6.7); malformed sequences are kept literally, blanks at line ends are
+ * removed.
+ */
 export function fromQuotedPrintable(body: Uint8Array): Uint8Array {
   const octets = new Uint8Array(body.length);
   let length = 0;
@@ -70,7 +73,7 @@ export function fromQuotedPrintable(body: Uint8Array): Uint8Array {
   return octets.subarray(0, length);
 }
 
-/** The length without blanks at the end, which a CR may stand behind. */
+/** The length without blanks at the end, even before a CR. */
 function withoutBlanks(octets: Uint8Array, length: number): number {
   const crlf = octets[length - 1] === 13;
   let end = crlf ? length - 1 : length;

@@ -7,7 +7,7 @@ import { decodeWords } from './encodedwords';
 export interface HeaderField {
   /** As written. */
   readonly name: string;
-  /** Unfolded (RFC 5322 section 2.2.3) and trimmed, encoded words left as they are. */
+  /** Unfolded (RFC 5322 section 2.2.3) and trimmed, with encoded words not decoded. */
   readonly raw: string;
   /** As Sieve compares it: encoded words decoded (RFC 2047, RFC 5228 section 2.7.2) and trimmed (section 5.7). */
   readonly value: string;
@@ -30,11 +30,11 @@ const FIELD = /^([!-9;-~]+)[ \t]*:(.*)$/s;
 /** RFC 5322 section 2.2: printable US-ASCII without the colon. */
 export const HEADER_NAME = /^[!-9;-~]+$/;
 
-/** Most fields read from a message; no real one has as many, and servers accept far fewer (common practice). */
+/** The most fields read from a message; no real message has as many, and servers accept far fewer (common practice). */
 const MOST_FIELDS = 20_000;
 /** The same with the lines that are not fields. */
 const MOST_LINES = 2 * MOST_FIELDS;
-/** Most characters read from a field. */
+/** The most characters read from a field. */
 const LONGEST_FIELD = 4 * 1024 * 1024;
 
 /** The header of a message ends at its first empty line. Line ends are CRLF or LF. Never throws. */

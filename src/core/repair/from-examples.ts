@@ -86,7 +86,7 @@ export function proposalsFor(chosen: readonly StoredMessage[], mail: Valued): Pr
   });
 }
 
-/** A test that matches this part of all mail, and more than this many messages, was hardly meant. */
+/** A test that matches this part of all mail, and more than this many messages, was probably not intended. */
 const FLOOD = 0.2;
 const LEAST_FLOOD = 20;
 

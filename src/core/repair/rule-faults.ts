@@ -21,8 +21,8 @@ export interface RuleFault {
 const LONG_FOLDER = 255;
 
 /**
- * All remarks on a rule: what no server would accept, and what is hardly meant, such as a test that matches everything;
- * each at its part, in plain words.
+ * All remarks on a rule, each at its part, in plain words: what no server would accept, and what was probably not
+ * intended, such as a test that matches everything.
  */
 export function ruleFaults(rule: Rule): RuleFault[] {
   const faults: RuleFault[] = [];

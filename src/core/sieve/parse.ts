@@ -130,7 +130,7 @@ class Parser {
     const lexer = this.#lexer;
     const onNewLine = lexer.kind === TOKEN.identifier && this.#lineIndex().lineStart(lexer.start) > start;
     if (!onNewLine || !fault.fault) return fault;
-    // What is missing is missing where the statement ends, not in what follows.
+    // A missing token is reported where the statement ends, not at the token that follows.
     const end = lexer.before;
     return new Fault({ ...fault.fault, span: { start: end, end } }, lexer.place);
   }
@@ -155,7 +155,10 @@ class Parser {
     return { kind: 'block', commands: statements, trailing, start: open.start, end };
   }
 
-  /** A missing brace swallows all that follows; what is not indented deeper than its opening line is given back. */
+  /**
+   * A missing brace swallows everything that follows; statements not indented deeper than the opening line are returned
+   * to the enclosing block.
+   */
   #unclosed(open: Span, statements: readonly Statement[]): Fault {
     const fault = diagnostic('unclosed-block', open);
     if (this.#restarts++ >= RESTART_LIMIT) return new Fault(fault);
@@ -165,7 +168,7 @@ class Parser {
     for (const { start, end } of statements) {
       const onNewLine = this.#lineIndex().lineStart(start) > openLine;
       if (onNewLine && this.#startsLine(start) && this.#indent(start) <= indent) {
-        // What follows is read again, and its faults are found again.
+        // The returned text is parsed again, and its faults are found again.
         this.#diagnostics = this.#diagnostics.filter((known) => known.span.start < start);
         return new Fault(fault, { start, before });
       }
@@ -237,7 +240,7 @@ class Parser {
     lexer.next();
     const from = this.#held;
     if (this.#kind() === TOKEN[']']) {
-      // The grammar has no list of nothing (RFC 5228 section 8.2); what it would mean is plain.
+      // The grammar has no empty list (RFC 5228 section 8.2); the meaning of one is clear.
       this.#diagnostics.push(diagnostic('empty-list', { start, end: lexer.end }));
     } else {
       this.#hold(this.#string());
@@ -253,8 +256,8 @@ class Parser {
   }
 
   /**
-   * Those behind the arguments of a command, whose name ends at `nameEnd`, or of a test (null). Leaves in `#listed` whether
-   * they stand in parentheses.
+   * The tests after the arguments of a command, whose name ends at `nameEnd`, or of a test (null). Sets `#listed` to
+   * whether the tests are in parentheses.
    */
   #tests(nameEnd: number | null): readonly TestNode[] {
     const kind = this.#kind();
@@ -280,7 +283,7 @@ class Parser {
   }
 
   /**
-   * Whether a semicolon or brace was forgotten before the word at hand, which then is no test: it names a command and
+   * Whether a semicolon or brace was forgotten before the current word, which then is no test: it names a command and
    * stands on a line of its own, or behind something complete.
    *
    * keep            if true keep;
@@ -289,7 +292,7 @@ class Parser {
    */
   #startsNewCommand(nameEnd: number | null): boolean {
     const { before, start, name } = this.#lexer;
-    // Nearly every test stands right behind its command, which is told without looking its name up.
+    // Nearly every test directly follows its command, which is decided without looking the name up.
     if (before === nameEnd && !this.#startsLine(start)) return false;
     return !knownTests.has(name) && commands.has(name);
   }
@@ -306,12 +309,12 @@ class Parser {
     return { kind: 'test', name, args, tests, listed, start, end: this.#lexer.before };
   }
 
-  /** What has been read since `from` as a list of its own. */
+  /** The members read since `from`, as a list of their own. */
   #members<Member>(from: number): readonly Member[] {
     const count = this.#held - from;
     if (count === 0) return NONE;
     this.#held = from;
-    // What is held since `from` was held for this list.
+    // The members since `from` belong to this list.
     const open = this.#open as Member[];
     // Most lists have one or two members; made this way they take a third of the time.
     if (count === 1) return [elementAt(open, from)];
@@ -323,7 +326,7 @@ class Parser {
     this.#open[this.#held++] = member;
   }
 
-  /** The token at hand begins what stands deeper. */
+  /** Goes one level deeper; throws a fault at the nesting limit. */
   #enter(): void {
     if (++this.#depth > NESTING_LIMIT) {
       const fault = diagnostic('too-deep', this.#lexer.span, { limit: String(NESTING_LIMIT) });
@@ -333,7 +336,7 @@ class Parser {
   }
 
   #expected(expected: string): Fault {
-    // The lexer has already said what is wrong with an invalid token.
+    // The lexer has already reported an invalid token.
     if (this.#kind() === TOKEN.invalid) return new Fault(null);
     const found = this.#describe();
     return new Fault(diagnostic('expected', this.#lexer.span, { expected, found }));
@@ -346,8 +349,8 @@ class Parser {
   }
 
   /**
-   * Moves behind the statement that begins at `first`: to its semicolon, to the brace that closes its block,
-   * or before the brace that closes the block it stands in. Returns the offset where the unreadable part ends.
+   * Skips the statement that begins at `first`: to its semicolon, to the brace that closes its block, or before the
+   * brace that closes the enclosing block. Returns the offset where the unreadable part ends.
    */
   #skipStatement(first: TokenPlace): number {
     const lexer = this.#lexer;
@@ -369,7 +372,10 @@ class Parser {
     return this.#resume(lexer.place);
   }
 
-  /** Goes on at a token; the comments directly before it belong to what follows. Returns the offset where that begins. */
+  /**
+   * Resumes at a token; comments directly before the token belong to the next statement. Returns the offset where that
+   * statement begins.
+   */
   #resume(place: TokenPlace): number {
     const lexer = this.#lexer;
     if (lexer.start !== place.start) lexer.goTo(place);
@@ -384,7 +390,7 @@ class Parser {
     return this.#lexer.kind;
   }
 
-  /** The comments before the token at hand that no node has taken. */
+  /** The comments before the current token that no node has taken. */
   #takeComments(): readonly Comment[] {
     const { comments, followers, start } = this.#lexer;
     const from = this.#nextComment;

@@ -54,7 +54,7 @@ export interface Rung {
   readonly targets: readonly string[];
   /** The first sender that its tests name, in lower case, or empty. */
   readonly sender: string;
-  /** What it does if it files mail nowhere, in one word. */
+  /** One word for what a rule does that files mail nowhere. */
   readonly deed: string;
   readonly counts: RungCounts | null;
   /** Findings about the rule, each with the names of the other rules involved. */

@@ -4,12 +4,12 @@ import { CHAIN_FORMAT, inFormOfToday } from '../../files/chain-document';
 import { appRoot, inTransaction, type OpenStore, type Store } from './open';
 import { analyses, answers, atoms, audits, changes, expectations, knowledge, verifications, versions } from './schema';
 
-/** All that is worked out of rules and mail, and can be worked out again. */
+/** Results derived from rules and mail, which can be computed again. */
 const WORKED_OUT = [atoms, knowledge, analyses, answers, verifications];
 
 /**
- * Forgets what another build has worked out: where that was wrong, no proof and no verdict of it may outlive it. Which
- * build it was stands in the database as `user_version`. Nothing is forgotten where it is not known which build this is.
+ * Drops results cached by other builds, so that a bug fixed since cannot survive in the cache. The build is stored in
+ * the database as `user_version`. Nothing is dropped if the current build is unknown.
  */
 export function forgetWorkedOut(store: OpenStore, digest = ownDigest()): void {
   if (digest === null) return;
@@ -21,7 +21,7 @@ export function forgetWorkedOut(store: OpenStore, digest = ownDigest()): void {
   });
 }
 
-/** The digest of the sources, as the build has written it; null where nothing was built. */
+/** The digest of the sources, written by the build; null if nothing was built. */
 function ownDigest(): string | null {
   try {
     return readFileSync([appRoot(), 'dist', 'worked-out-by'].join('/'), 'utf8');
@@ -31,8 +31,8 @@ function ownDigest(): string | null {
 }
 
 /**
- * Writes the chains, changes, versions and expectations of audits that an earlier build has kept in the form of today; all of an audit at once,
- * so that its changes still fit its chain.
+ * Rewrites the chains, changes, versions and expectations stored by an earlier build in the current form; a whole audit
+ * in one transaction, so that the changes still fit the chain.
  */
 export function bringChainsUpToDate(store: Store): void {
   const behind = store.select({ id: audits.id }).from(audits).where(lt(audits.chainFormat, CHAIN_FORMAT)).all();

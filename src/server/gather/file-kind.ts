@@ -14,7 +14,7 @@ const LOOK = 64 * 1024;
 /** `perhaps`: rules if the whole file can be read as such. */
 export type Taken = 'script' | 'mail' | 'perhaps';
 
-/** The kind of a file of the given size. Throws a refusal with its reason for what is neither rules nor mail. */
+/** The kind of a file of the given size. Throws a refusal with its reason for a file that is neither rules nor mail. */
 export async function kindOf(file: string, fileName: string, bytes: number): Promise<Taken> {
   const head = await readHead(file);
   const text = head.toString('latin1');

@@ -232,7 +232,7 @@ function maybePutBack(store: Store, runner: JobStarter, auditId: string, digest:
 
 /**
  * Imports a file of mail that replaces another one, whose messages are removed once those of the new one are stored.
- * Without a file, the original path is read again. Throws a refusal, with a receipt, for what is not mail.
+ * Without a file, the original path is read again. Throws a refusal, with a receipt, for a file that is not mail.
  */
 export async function readMailAgain(
   store: Store,

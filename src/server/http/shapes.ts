@@ -167,7 +167,7 @@ export const auditNameShape = z.object({
 export const pathShape = z.object({ path: z.string().trim().min(1, 'the path is empty').max(4000) });
 
 const folder = z.string().trim().min(1, 'the folder has no name').max(500);
-/** What a folder of the stored mail stands for. */
+/** What a folder of the stored mail means, such as sent mail. */
 export const folderShape = z.object({ from: z.string().max(500), to: folder });
 
 export const addressesShape = z.object({ addresses: z.array(z.string().trim().max(500)).max(500) });

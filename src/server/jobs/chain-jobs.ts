@@ -28,7 +28,7 @@ export async function weigh(
   return 'the effect is known';
 }
 
-/** Evaluates what is missing for some chains and their expectations. */
+/** Evaluates missing atoms of some chains and their expectations. */
 export async function evaluateChains(
   store: Store,
   job: JobContext,
@@ -46,7 +46,7 @@ export async function evaluateChains(
 }
 
 /**
- * Rereads mail stored by an earlier reader, evaluates what is missing for the draft and the baseline, then audits the
+ * Reads mail stored by an earlier reader again, evaluates missing atoms of the draft and the baseline, then audits the
  * draft.
  */
 export async function simulate(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {

@@ -1,26 +1,26 @@
 import type { FoundMail, PassedOver } from '../../files/mail/found';
 
-/** The result for one file of an archive or folder; files of one message each are summed up by folder. */
+/** The result for one file of an archive or folder; files of one message each are combined by folder. */
 export interface FileLine {
   readonly path: string;
-  /** Whether it stands for all files of one message each at this path. */
+  /** Whether the line combines all files of one message each at this path. */
   readonly many: boolean;
   readonly messages: number;
   /** Messages already in their folder, byte for byte. */
   readonly repeated: number;
   /** Irregular messages. */
   readonly odd: number;
-  /** Its messages: pairs of the first number and the number after the last. */
+  /** The messages of the file: pairs of the first number and the number after the last. */
   readonly ranges: readonly Readonly<Pair>[];
-  /** Why it, or the rest of it, was skipped; null if it was read completely. */
+  /** Why the file, or the rest of it, was skipped; null if the file was read completely. */
   readonly passedOver: string | null;
 }
 
-/** A line being built. */
+/** A line under construction. */
 export type ReportLine = { -readonly [Key in Exclude<keyof FileLine, 'ranges'>]: FileLine[Key] } & { ranges: Pair[] };
 type Pair = [from: number, to: number];
 
-/** Lines that are kept; the rest is summed up in one. */
+/** The most lines kept; the rest is combined in one. */
 const MOST_LINES = 5000;
 const FURTHER = 'further files';
 
@@ -28,7 +28,7 @@ const FURTHER = 'further files';
 export class FileReport {
   readonly #lines = new Map<string, ReportLine>();
 
-  /** The line of a message, or null if it came without a file of its own. */
+  /** The line of a message, or null if the message has no file of its own. */
   line({ path, single }: FoundMail): ReportLine | null {
     if (path === null) return null;
     return single ? this.#at(path.replace(/[^/\\]*$/, ''), true) : this.#at(path, false);
@@ -52,7 +52,7 @@ export class FileReport {
   }
 }
 
-/** Counts a message on its line; numbers come in ascending order. */
+/** Counts a message on its line; numbers arrive in ascending order. */
 export function countOn(line: ReportLine | null, number: number): void {
   if (!line) return;
   line.messages++;

@@ -62,19 +62,19 @@ interface LiveJob {
 /** Runs jobs in threads. Finished jobs are only in the database. */
 export class JobRunner {
   readonly #live: LiveJob[] = [];
-  /** Threads of the work lane that have nothing to do, with the audit they worked for, the last used at the end. */
+  /** Idle threads of the work lane, with the audit they worked for, the most recently used last. */
   readonly #idle: { readonly worker: Worker; readonly auditId: string }[] = [];
-  /** Audits from which what an import has left is being removed: no other one begins there meanwhile. */
+  /** Audits where the remains of an import are being removed: no other import starts there meanwhile. */
   readonly #cleared = new Set<string>();
   readonly #listeners = new Map<string, Set<() => void>>();
 
-  /** `done` is told of each job that has done its work. */
+  /** `done` is called for each job that completed. */
   constructor(
     readonly store: Store,
     readonly done: (auditId: string, request: JobRequest) => void = () => {},
   ) {}
 
-  /** After a start of the server: what a killed process left behind is taken back. */
+  /** After a start of the server: removes what a killed process left behind. */
   recover(): void {
     rmSync(join(dirname(databaseFile()), 'uploads'), { recursive: true, force: true });
     const left = this.store.select().from(sources).where(eq(sources.state, 'importing')).all();
@@ -115,13 +115,13 @@ export class JobRunner {
     return id;
   }
 
-  /** Repairs are tried while nothing else is asked for: whoever still wants them asks again. */
+  /** Repairs are tried only while no other request waits; the page asks again if the result is still wanted. */
   #giveWay(auditId: string): void {
     const tried = this.#live.filter((job) => job.auditId === auditId && job.request.kind === 'repairs');
     for (const job of tried) this.cancel(job.id);
   }
 
-  /** Asks a job to end; false where it is no longer under way. */
+  /** Cancels a job; false if the job is no longer running. */
   cancel(id: string): boolean {
     const job = this.#live.find((candidate) => candidate.id === id);
     if (!job) return false;
@@ -133,7 +133,7 @@ export class JobRunner {
     return true;
   }
 
-  /** The jobs of an audit under way, and the newest that has ended. */
+  /** The running jobs of an audit, and the newest finished one. */
   view(auditId: string): JobView[] {
     const live = this.#live
       .filter((job) => job.auditId === auditId)
@@ -161,7 +161,7 @@ export class JobRunner {
     return [...live, ...ended];
   }
 
-  /** A job under way or ended; null where there is none. */
+  /** A running or finished job; null if there is none. */
   maybeJob(id: string): Pick<JobView, 'state' | 'message'> | null {
     const live = this.#live.find((job) => job.id === id);
     if (live) return { state: live.worker ? 'running' : 'waiting', message: '' };
@@ -172,7 +172,7 @@ export class JobRunner {
     return this.#live.some((job) => job.auditId === auditId);
   }
 
-  /** Calls `listener` at every change of the audit's jobs; returns how to stop that. */
+  /** Calls `listener` at every change of the audit's jobs; returns a function that stops the calls. */
   listen(auditId: string, listener: () => void): () => void {
     const listeners = this.#listeners.get(auditId) ?? new Set();
     this.#listeners.set(auditId, listeners.add(listener));
@@ -182,13 +182,13 @@ export class JobRunner {
     };
   }
 
-  /** Ends all threads at once; `recover` takes back what they leave. */
+  /** Terminates all threads at once; `recover` removes what they leave behind. */
   async close(): Promise<void> {
     const idle = this.#idle.map(({ worker }) => worker.terminate());
     await Promise.all([...idle, ...this.#live.map((job) => job.worker?.terminate())]);
   }
 
-  /** Begins every job that need not wait. */
+  /** Starts every job that need not wait. */
   #next(): void {
     for (const lane of ['import', 'work'] as const) {
       const ofLane = this.#live.filter((job) => laneOf(job) === lane);
@@ -221,7 +221,7 @@ export class JobRunner {
     this.#tell(job.auditId);
   }
 
-  /** The thread that worked for the same audit, else the one that has rested longest. */
+  /** The thread that worked for the same audit, else the thread idle longest. */
   #takeIdle(auditId: string): Worker | null {
     const same = this.#idle.findIndex((one) => one.auditId === auditId);
     return this.#idle.splice(Math.max(same, 0), 1)[0]?.worker ?? null;
@@ -232,7 +232,7 @@ export class JobRunner {
     while (this.#idle.length > MOST_IDLE) void this.#idle.shift()?.worker.terminate();
   }
 
-  /** A thread that has ended serves no further job. */
+  /** A terminated thread runs no further job. */
   #lose(job: LiveJob, worker: Worker, message: string): void {
     const at = this.#idle.findIndex((one) => one.worker === worker);
     if (at >= 0) this.#idle.splice(at, 1);
@@ -262,7 +262,7 @@ export class JobRunner {
     }
   }
 
-  /** The first word on a job's end counts; what the thread says later is no news. */
+  /** Only the first report of a job's end counts; later ones from the thread are ignored. */
   #end(job: LiveJob, state: 'done' | 'failed' | 'cancelled', message: string): void {
     const at = this.#live.indexOf(job);
     if (at < 0) return;
@@ -276,7 +276,7 @@ export class JobRunner {
       this.store.update(jobs).set({ state, message, finishedAt: Date.now() }).where(eq(jobs.id, job.id)).run();
       this.#afterImport(job, state);
     } catch (error) {
-      // Where not even that finds room, the next start takes back what is left.
+      // If the disk is too full even for this, the next start removes the remains.
       if (!isDiskFull(error)) throw error;
     }
     this.#tell(job.auditId);
@@ -305,7 +305,7 @@ export class JobRunner {
     try {
       await betweenOthers(droppingSourceMail(this.store, sourceId));
     } catch (error) {
-      // Where there is no room even for that, the next start removes it.
+      // If the disk is too full even for this, the next start removes the remains.
       console.error(error);
     }
     this.#cleared.delete(auditId);

@@ -48,7 +48,7 @@ export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, t
 const nameOf = (audit: Audit, topic: string): string =>
   `${mailKey(audit)} ${topic} ${topic === 'people' ? ownerKey(audit) : ''}`;
 
-/** Computes and stores what is missing. `checkpoint` may throw to cancel. */
+/** Computes and stores missing data. `checkpoint` may throw to cancel. */
 export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => void): void {
   if (!maybeKnown(store, audit, 'people')) {
     const people = peopleOf(store, audit, checkpoint);

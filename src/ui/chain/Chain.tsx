@@ -109,12 +109,12 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
   const chosen = rung?.id;
   const place = useRef(-1);
   place.current = shown.findIndex(({ id }) => id === chosen);
-  // Another lens is looked through from its beginning; the rule at hand comes into sight when it becomes so.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: where it stands is no reason to go there
+  // Scrolls to the selected rule when the selection changes, and to the top when the filter changes.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a moved rung is no reason to scroll
   useEffect(() => {
     if (place.current >= 0) rows.scrollToIndex(place.current, { align: 'auto' });
   }, [chosen, rows]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only another choice of rules leads to the beginning
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another filter scrolls to the top
   useEffect(() => {
     if (!running) rows.scrollToOffset(0);
   }, [lens, words, rows]);

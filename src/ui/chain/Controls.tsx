@@ -93,7 +93,7 @@ export function SentControl({ auditId, sent, included }: SentControlProps) {
 
 const SHOWN = 12;
 
-/** The end of the chain: what is left, and all destinations. */
+/** The end of the chain: mail that no rule stopped, and all destinations. */
 export function Foot({ auditId, view, style }: { auditId: string; view: ChainView; style: CSSProperties }) {
   if (!view.foot) return <div style={style} />;
   const places = view.destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);

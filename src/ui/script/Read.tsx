@@ -7,7 +7,7 @@ import classes from './ScriptDesk.module.css';
 
 const SHOWN = 200;
 
-/** What a server would refuse in the text, each with its place. */
+/** What a server would not accept in the text, each with its position. */
 export function Faults({ faults, onGo }: { faults: readonly FaultLine[]; onGo: (offset: number) => void }) {
   const grave = faults.filter(({ slight }) => !slight).length;
   const slight = faults.length - grave;
@@ -42,12 +42,12 @@ const graveWords = (count: number): string =>
 
 interface Props {
   readonly made: readonly MadeEntry[];
-  /** The one that the cursor stands in. */
+  /** The rule at the cursor. */
   readonly here: number;
   readonly onGo: (offset: number) => void;
 }
 
-/** The rules that the text makes, in their order; each leads to its words. */
+/** The rules read from the text, in order; each links to its words. */
 export function MadeRules({ made, here, onGo }: Props) {
   const current = useRef<HTMLLIElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: it scrolls whenever another rule is the current one
@@ -76,18 +76,18 @@ export function MadeRules({ made, here, onGo }: Props) {
 }
 
 export interface ReadingState {
-  /** The newest reading there is; null before the first. */
+  /** The newest result; null before the first. */
   readonly reading: Reading | null;
-  /** Whether the text has changed since. */
+  /** Whether the text has changed since the result. */
   readonly behind: boolean;
-  /** Why nothing can be read, where that is so. */
+  /** Why the text cannot be read, if so. */
   readonly failure: string | null;
 }
 
-/** Milliseconds of rest before a changed text is read again. */
+/** Milliseconds without a keystroke before a changed text is read again. */
 const REST = 120;
 
-/** What a text makes of a part of a chain, read anew whenever the text rests. */
+/** Reads an edited part of a chain again whenever typing pauses. */
 export function useReading(chain: Chain, ids: readonly string[] | null, text: string): ReadingState {
   const worker = useRef<Worker | null>(null);
   const asked = useRef(0);

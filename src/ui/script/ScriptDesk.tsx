@@ -18,9 +18,9 @@ const CodeEditor = dynamic(() => import('./CodeEditor'), {
   loading: () => <Loader size="sm" type="dots" className={classes.loading} />,
 });
 
-/** A part of the chain, or the whole of it, as a text; beside it the rules that the text makes, and their effect. */
+/** A part of the chain, or the whole chain, as text, with the rules read from the text and their effect. */
 function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptView }) {
-  // What is edited stays what it was when editing began, whatever else happens to the chain meanwhile.
+  // The edited part is fixed when editing begins, whatever happens to the chain meanwhile.
   const [base] = useState(view);
   const router = useRouter();
   const [text, setText, letGo] = useKeptText(`script ${auditId} ${base.ids?.[0] ?? ''}`, asLines(base.text));

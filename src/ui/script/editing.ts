@@ -13,7 +13,7 @@ import { tags } from '@lezer/highlight';
 import { maybeCompletions } from '../../core/sieve/complete';
 import type { FaultLine } from './reader.worker';
 
-/** Ink on paper: weight and slope before colour, since colour is for what can be acted on. */
+/** Ink on paper: weight and slope before colour, since colour marks what can be acted on. */
 const style = HighlightStyle.define([
   { tag: tags.comment, color: 'var(--ink-soft)', fontStyle: 'italic' },
   { tag: tags.keyword, fontWeight: '650' },
@@ -61,7 +61,7 @@ const look = EditorView.theme({
   '.cm-diagnostic-info': { borderLeftColor: 'var(--ink-soft)' },
 });
 
-/** What may stand at the cursor, by the table of the language. */
+/** Completions at the cursor, from the table of the language. */
 function complete({ state, pos, explicit }: CompletionContext): CompletionResult | null {
   const found = maybeCompletions(state.doc.toString(), pos);
   if (!found || (found.from === pos && !explicit)) return null;
@@ -79,7 +79,7 @@ function complete({ state, pos, explicit }: CompletionContext): CompletionResult
   };
 }
 
-/** All that makes an editor one of Sieve; the nonce is that of the page's policy. */
+/** The extensions of a Sieve editor; the nonce is that of the page's content security policy. */
 export function sieveEditing(nonce: string | undefined): Extension[] {
   return [
     StreamLanguage.define(sieve),

@@ -4,13 +4,13 @@ import { sentenceOf } from '../../core/rules/sentence';
 import { wordsOf } from '../../core/sieve/diagnostics';
 import { LineIndex, type Span } from '../../core/text/span';
 
-/** Reads a text as it is typed, in a thread of its own, so that a large script does not hold up the typing. */
+/** Reads the text during typing, in a worker, so that a large script does not block the page. */
 export type ReaderQuestion =
   | { readonly kind: 'begin'; readonly chain: Chain; readonly ids: readonly string[] | null }
   | { readonly kind: 'read'; readonly number: number; readonly text: string };
 
 export interface Reading {
-  /** The number of the question that this answers. */
+  /** The number of the request that this result belongs to. */
   readonly number: number;
   readonly faults: readonly FaultLine[];
   readonly made: readonly MadeEntry[];
@@ -26,14 +26,14 @@ export interface FaultLine {
   readonly slight: boolean;
 }
 
-/** An entry that the text makes. */
+/** An entry read from the text. */
 export interface MadeEntry {
   readonly name: string;
   readonly kind: 'rule' | 'script';
   readonly on: boolean;
   readonly works: boolean;
   readonly sentence: string;
-  /** Why it is no rule; empty for rules. */
+  /** Why the entry is not a rule; empty for rules. */
   readonly reason: string;
   readonly place: Span;
 }

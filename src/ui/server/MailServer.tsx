@@ -12,15 +12,18 @@ import { Scripts } from './Scripts';
 
 interface Props {
   readonly auditId: string;
-  /** The port of the server that is played for trying this out; null where none is. */
+  /** The port of the built-in demo server; null if not running. */
   readonly standIn: number | null;
 }
 
 const BLANK: Login = { host: '', port: 4190, security: 'starttls', trusted: null, user: '', password: '' };
 
-/** Mail server: what it has is fetched and taken as the target, the verified script is handed over, and made active. */
+/**
+ * Mail server: fetches the server's scripts and capabilities, which become the target; uploads the verified script and
+ * activates it.
+ */
 export function MailServer({ auditId, standIn }: Props) {
-  // The password lives in this page only, and is sent with each question.
+  // The password is kept in this page only, and is sent with each request.
   const [login, setLogin] = useState<Login>(BLANK);
   const [view, setView] = useState<ServerView | null>(null);
   const [untrusted, setUntrusted] = useState<Untrusted['untrusted'] | null>(null);

@@ -10,14 +10,14 @@ import classes from './Sheet.module.css';
 interface Props {
   readonly columns: typeof SHEET_COLUMNS;
   readonly rows: readonly SheetRow[];
-  /** What is wrong in each row. */
+  /** The faults of each row. */
   readonly faults: readonly (readonly CellFault[])[];
   readonly offers: RuleOffers;
   readonly onChange: (rows: readonly SheetRow[]) => void;
 }
 
 const ROW_HEIGHT = 32;
-/** Pixels; others take less than these. */
+/** Pixels; other columns are narrower. */
 const WIDTHS: Partial<Record<SheetColumn, number>> = {
   name: 150,
   sender: 175,
@@ -34,7 +34,7 @@ const WIDTHS: Partial<Record<SheetColumn, number>> = {
   flags: 95,
 };
 
-/** The cells: typed, pasted from another sheet, left by Tab, and by Enter for the one below. */
+/** Cells can be typed or pasted from another sheet; Tab moves to the next cell, Enter to the cell below. */
 export function Grid({ columns, rows, faults, offers, onChange }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const name = useId();
@@ -46,7 +46,7 @@ export function Grid({ columns, rows, faults, offers, onChange }: Props) {
   });
   const write = (at: number, column: SheetColumn, cell: string) => {
     const next = rows.map((row, index) => (index === at ? { ...row, [column]: cell } : row));
-    // There is always a row to go on with.
+    // There is always an empty row to continue with.
     onChange(at === rows.length - 1 && cell !== '' ? [...next, {}] : next);
   };
   const paste = (event: ClipboardEvent, at: number, column: number) => {

@@ -6,19 +6,19 @@ import classes from './Sheet.module.css';
 
 interface Props {
   readonly rows: readonly (readonly string[])[];
-  /** With the rows in our columns; null where it is left. */
+  /** Called with the rows in our columns; null if cancelled. */
   readonly onDone: (rows: readonly SheetRow[] | null) => void;
 }
 
 const SHOWN = 3;
 
-/** Heads are words: no address stands among them, and one does below, or what is below is longer (common practice). */
+/** A header row has words only: no address, and an address below, or longer texts below (common practice). */
 function looksLikeHeads([heads = [], ...rows]: readonly (readonly string[])[]): boolean {
   if (rows.length === 0 || heads.some((cell) => cell.includes('@') || cell.trim() === '')) return false;
   return rows.some((cells) => cells.some((cell) => cell.includes('@')));
 }
 
-/** What the columns of another sheet mean: the user says so, where their heads do not. */
+/** Assigns columns of another sheet to ours; the user corrects what the column titles do not tell. */
 export function Mapping({ rows, onDone }: Props) {
   const heads = rows[0] ?? [];
   const guessed = heads.map(columnNamed);
@@ -45,7 +45,7 @@ export function Mapping({ rows, onDone }: Props) {
           <thead>
             <tr>
               {columns.map((column, at) => (
-                // Columns of a file have no name but their place.
+                // Columns of a file without a header row are named by position.
                 <th key={`column ${at + 1}`}>
                   <Select<SheetColumn>
                     size="xs"

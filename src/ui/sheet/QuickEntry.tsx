@@ -6,7 +6,7 @@ import classes from './Sheet.module.css';
 
 const BLANK = { sender: '', subject: '', folder: '' };
 
-/** One line by keyboard alone: from whom, with which words, into which folder; Enter takes it over and begins the next. */
+/** One rule per line by keyboard alone: sender, words, folder; Enter adds the rule and begins the next line. */
 export function QuickEntry({ offers, onAdd }: { offers: RuleOffers; onAdd: (row: SheetRow) => void }) {
   const [line, setLine] = useState(BLANK);
   const [fault, setFault] = useState<string | null>(null);

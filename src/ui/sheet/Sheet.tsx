@@ -24,7 +24,7 @@ import classes from './Sheet.module.css';
 const USUAL = ['name', 'sender', 'recipient', 'subject', 'list', 'exceptSender', 'folder', 'flags', 'ending'];
 const EMPTY_ROWS = 3;
 
-/** Rules typed in by hand, for those who have nothing to bring in: line by line, as a sheet, or from one. */
+/** Rules entered by hand, for users without a script: line by line, as a sheet, or from a file. */
 export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   const beginning = useMemo(() => JSON.stringify(Array.from({ length: EMPTY_ROWS }, () => ({}))), []);
   const [text, keep, letGo] = useKeptText(`sheet ${auditId}`, beginning);
@@ -143,7 +143,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   );
 }
 
-/** What has no row in a sheet, and why. */
+/** The rules that a sheet cannot express, and why. */
 function WithoutBlocks({ auditId, blocks }: { auditId: string; blocks: SheetView['blocks'] }) {
   if (blocks.length === 0) return null;
   return (

@@ -13,7 +13,7 @@ import { TintPatterns } from '../common/tints';
 import { JobStrip } from './JobStrip';
 import classes from './Shell.module.css';
 
-/** The frame of an audit: its places in the order of the work, and what is under way. */
+/** The frame of an audit: navigation in the order of the work, and running jobs. */
 export function Shell({ auditId, name, children }: { auditId: string; name: string; children: ReactNode }) {
   const pathname = usePathname();
   const here = placeAt(pathname.slice(`/audits/${auditId}/`.length));

@@ -7,7 +7,7 @@ import { NO_LIMITS, type Target } from '../target';
 const server = (capabilities: readonly string[]): Target => ({ id: 'own', capabilities, limits: NO_LIMITS });
 
 describe('answers', () => {
-  /** An action as it is said to a server without some capability, and what is said of that. */
+  /** An action rewritten for a target without some capability, and the declared difference. */
   const answered = (action: string, capabilities: readonly string[]) => {
     const requires = ['vacation', 'vacation-seconds', 'enotify', 'fileinto'];
     const script = `require ${JSON.stringify(requires)};\n# A\nif exists "subject" { ${action} }\n`;
@@ -51,7 +51,10 @@ describe('answers', () => {
 });
 
 describe('folders', () => {
-  /** An action as it is said to a server with some capabilities, what that costs, and the folders to be made by hand. */
+  /**
+   * An action rewritten for a target with some capabilities, the declared difference, and the folders to be created by
+   * hand.
+   */
   const filed = (action: string, capabilities: readonly string[]) => {
     const requires = ['fileinto', 'mailbox', 'special-use', 'copy'];
     const script = `require ${JSON.stringify(requires)};\n# A\nif exists "subject" { ${action} }\n`;
