@@ -5,6 +5,7 @@ export default defineConfig({
     include: ['src/**/*.test.ts', 'demo/**/*.test.ts'],
     environment: 'node',
     testTimeout: 300_000,
+    hookTimeout: 300_000,
     // By default one core of two would stand idle.
     maxWorkers: '100%',
   },
