@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { auditChain } from '../core/audit/catalogue';
 import { textOf } from '../core/audit/finding';
+import { isConfirmed } from '../core/audit/grouping';
 import { MailGatherer, trafficIn } from '../core/audit/stored';
 import { evaluateAtoms } from '../core/flow/atoms';
 import { amongTraffic } from '../core/flow/conditions';
@@ -11,7 +12,10 @@ import { readMessages, readSoundChain } from './files';
 import { clockOf, columnsOfFile } from './flow';
 import type { auditOptions } from './options';
 
-/** Prints the findings and the flow of the rules as one JSON object. Sent mail is left out unless asked for. */
+/**
+ * Prints the findings and the flow of the rules as one JSON object. Sent mail is left out unless asked for; without
+ * mail, so are findings that are possible only.
+ */
 export async function audit(options: z.infer<typeof auditOptions>): Promise<number> {
   const chain = await readSoundChain(options.rules);
   const gatherer = new MailGatherer();
@@ -35,13 +39,16 @@ export async function audit(options: z.infer<typeof auditOptions>): Promise<numb
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
   const { findings: found } = auditChain({ chain, flow, atoms, mail }, { clock });
   const texts = await readTexts(path, new Set(found.flatMap(({ messages }) => messages.slice(0, 1))));
-  const findings = found.map(({ kind, rules, certainty, messages, witness, claim }) => ({
-    kind,
-    rules: rules.map((id) => names.get(id)),
-    certainty,
-    messages,
-    witness: witness ? textOf(witness) : (texts.get(messages[0] ?? -1) ?? null),
-    summary: claim,
+  const printed = path === null && !options.all ? found.filter(isConfirmed) : found;
+  const findings = printed.map((finding) => ({
+    kind: finding.kind,
+    rules: finding.rules.map((id) => names.get(id)),
+    certainty: finding.certainty,
+    assumes: finding.assumes ?? [],
+    confirmed: isConfirmed(finding),
+    messages: finding.messages,
+    witness: finding.witness ? textOf(finding.witness) : (texts.get(finding.messages[0] ?? -1) ?? null),
+    summary: finding.claim,
   }));
   const rules = flow.entries.map(({ entry, reached, held, fired, stopped }) => ({
     name: entry.name,
@@ -50,7 +57,10 @@ export async function audit(options: z.infer<typeof auditOptions>): Promise<numb
     fired: fired.count(),
     stopped: stopped.count(),
   }));
-  process.stdout.write(`${JSON.stringify({ findings, rules })}\n`);
+  const possibleOnly = found.filter((finding) => !isConfirmed(finding)).length;
+  process.stdout.write(`${JSON.stringify({ findings, possibleOnly, rules })}\n`);
+  const left = found.length - printed.length;
+  if (left > 0) process.stderr.write(`${left} findings that are possible only are left out; --all prints them\n`);
   return 0;
 }
 

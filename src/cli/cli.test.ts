@@ -108,6 +108,8 @@ describe('audit', () => {
       kind: 'order-conflict',
       rules: ['Rule 2', 'Rule 3'],
       certainty: 'shown',
+      assumes: [],
+      confirmed: true,
       messages: [1],
       witness: TWO,
       summary: expect.any(String),
@@ -120,13 +122,39 @@ describe('audit', () => {
   test('what can happen is shown by a message that does it, when no stored one does', () => {
     const { findings } = ownJson<{
       findings: { kind: string; rules: string[]; messages: number[]; certainty: string; witness: string | null }[];
-    }>(cli('audit', '--rules', RULES).out);
+    }>(cli('audit', '--rules', RULES, '--all').out);
     const overlap = findings.find(({ kind, rules }) => kind === 'overlap' && rules.join() === 'Oak,Rule 2');
     expect(overlap).toMatchObject({ certainty: 'shown', messages: [] });
     const witness = write('witness.eml', overlap?.witness ?? '');
     const [line] = cli('simulate', '--rules', RULES, '--messages', witness).out.trim().split('\n');
     expect(JSON.parse(line ?? '{}').fired).toContain('Oak');
     expect(findings.filter(({ certainty, witness: made }) => certainty === 'shown' && made === null)).toEqual([]);
+  });
+
+  test('without mail, findings that are possible only are counted, and printed if asked for', () => {
+    const { out, err } = cli('audit', '--rules', RULES);
+    const few = ownJson<{ findings: { confirmed: boolean }[]; possibleOnly: number }>(out);
+    const all = ownJson<typeof few>(cli('audit', '--rules', RULES, '--all').out);
+    expect(few.findings.every(({ confirmed }) => confirmed)).toBe(true);
+    expect(few.possibleOnly).toBeGreaterThan(0);
+    expect(all.findings.length).toBe(few.findings.length + few.possibleOnly);
+    expect(err).toBe(`${few.possibleOnly} findings that are possible only are left out; --all prints them\n`);
+  });
+
+  test('a proof names what it assumes about messages', () => {
+    const senders = write(
+      'senders.sieve',
+      `require "fileinto";
+# Two
+if allof (address "from" "a@mill.example", address "from" "b@mill.example") { fileinto "A"; }
+# None
+if not exists "from" { fileinto "B"; }
+`,
+    );
+    const { findings } = ownJson<{ findings: object[] }>(cli('audit', '--rules', senders).out);
+    expect(findings).toEqual([
+      expect.objectContaining({ kind: 'contradiction', rules: ['Two'], assumes: ['one-from'], confirmed: true }),
+    ]);
   });
 
   test('without mail, what can never happen is found all the same, and proved', () => {
@@ -170,7 +198,10 @@ elsif envelope :is :all "to" "me@mill.example" { redirect "you@mill.example"; ke
 `,
     );
     const { status, out } = cli('compare', '--rules', RULES, '--with', other);
-    expect([status, JSON.parse(out)]).toEqual([0, { verdict: 'equivalent', witness: null, now: null, messages: [] }]);
+    expect([status, JSON.parse(out)]).toEqual([
+      0,
+      { verdict: 'equivalent', assumes: [], witness: null, now: null, messages: [] },
+    ]);
   });
 
   test('a witness of a difference has another fate under the other rules', () => {

@@ -28,7 +28,8 @@ export async function compare(options: z.infer<typeof compareOptions>): Promise<
   const found = comparison.verdict === 'different' ? comparison.witness : null;
   const witness = found?.text() ?? null;
   const now = found?.now === null || found === null ? null : new Date(found.now).toISOString();
+  const assumes = verdict === 'equivalent' && comparison.verdict === 'equivalent' ? comparison.assumes : [];
   const reason = verdict === 'undecided' && comparison.verdict === 'undecided' ? { reason: comparison.reason } : {};
-  process.stdout.write(`${JSON.stringify({ verdict, witness, now, messages, ...reason })}\n`);
+  process.stdout.write(`${JSON.stringify({ verdict, assumes, witness, now, messages, ...reason })}\n`);
   return verdict === 'equivalent' ? 0 : 1;
 }

@@ -62,6 +62,7 @@ export const auditOptions = z.object({
   me,
   now,
   'with-sent': z.boolean().default(false),
+  all: z.boolean().default(false),
 });
 
 export const compareOptions = z.object({ rules, with: rules, messages: z.string().optional(), me, now });
@@ -82,6 +83,7 @@ const OPTIONS = {
   me: { flags: '--me <ADDRESS>', several: true, about: 'one of your addresses' },
   now: { flags: '--now <ISO>', several: false, about: 'the current date that rules see' },
   'with-sent': { flags: '--with-sent', several: false, about: 'include mail that you sent' },
+  all: { flags: '--all', several: false, about: 'include findings that are possible only' },
   to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json or sheet' },
   target: { flags: '--target <SERVER>', several: false, about: 'core, common, or capabilities' },
 } as const;

@@ -32,9 +32,9 @@ export const VERBS = {
   },
   audit: {
     about: 'prints the findings and the flow of the rules as one JSON object',
-    usage: '--rules FILE... [--messages PATH] [--me ADDRESS]... [--now ISO] [--with-sent]',
+    usage: '--rules FILE... [--messages PATH] [--me ADDRESS]... [--now ISO] [--with-sent] [--all]',
     example: 'audit --rules rules.sieve --messages Maildir --me maren@mill.example > findings.json',
-    options: ['rules', 'messages', 'me', 'now', 'with-sent'],
+    options: ['rules', 'messages', 'me', 'now', 'with-sent', 'all'],
     run: verb(auditOptions, audit),
   },
   compare: {

@@ -8,13 +8,15 @@ import { type MailMessage, readMessage } from '../mail/message';
 import { compareChains } from '../reason/equivalence';
 import { Knowledge } from '../reason/knowledge';
 import { Reach } from '../reason/reach';
+import type { Assumption } from '../reason/solve/assumptions';
 import { chainFromSieve } from '../rules/from-sieve';
 import { type Chain, conditionOf, looksAtFlags } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
-import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallRule } from './small-chains';
+import { elementAt } from '../text/lookup';
+import { brokenBy, chainOf, ODD_MESSAGES, oddFlow, SMALL_ENVELOPE, SMALL_MESSAGES, smallRule } from './small-chains';
 
 /** Random chains over a small vocabulary, compared with all small messages. */
 
@@ -24,6 +26,9 @@ function flowOf(one: Chain, messages: readonly MailMessage[]) {
   return runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
 }
 
+const breaks = (at: number, assumes: readonly Assumption[]): boolean =>
+  brokenBy(elementAt(ODD_MESSAGES, at)).some((one) => assumes.includes(one));
+
 function fatesOf(one: Chain): string[] {
   const run = interpreter(parse(sieveFromChain(one).text).script);
   return SMALL_MESSAGES.map((message) => fateKey(run(message, SMALL_ENVELOPE).fate));
@@ -32,15 +37,25 @@ function fatesOf(one: Chain): string[] {
 describe('what rules can do, against all small messages', () => {
   test('whether a rule can hold, and fire, and what keeps it from that', () => {
     const counts = { possible: 0, contradiction: 0, shadowed: 0, undecided: 0 };
+    let [assumed, refuted] = [0, 0];
     fc.assert(
       fc.property(fc.array(smallRule, { minLength: 1, maxLength: 6 }), (rules) => {
         const one = chainOf(rules);
         const reach = new Reach(one);
         const { entries } = flowOf(one, SMALL_MESSAGES);
+        const odd = oddFlow(one).entries;
         for (const [place, { fired }] of entries.entries()) {
           const answer = reach.canFire(place);
           counts[answer.answer]++;
           if (!fired.isEmpty()) expect(answer.answer).toBe('possible');
+          if (answer.answer === 'contradiction' || answer.answer === 'shadowed') {
+            const { fired: acted, held } = elementAt(odd, place);
+            const refuting = answer.answer === 'contradiction' ? held : acted;
+            // A message that refutes a proof breaks an assumption that the proof names.
+            expect([...refuting.members()].every((at) => breaks(at, answer.assumes))).toBe(true);
+            assumed += answer.assumes.length;
+            refuted += refuting.count();
+          }
           if (answer.answer === 'possible') {
             const { message } = answer.witness;
             const fires = flowOf(one, [message]).entries[place]?.fired.has(0);
@@ -69,6 +84,7 @@ describe('what rules can do, against all small messages', () => {
     );
     expect(counts.undecided).toBe(0);
     expect(Math.min(counts.contradiction, counts.shadowed, counts.possible)).toBeGreaterThan(20);
+    expect(Math.min(assumed, refuted)).toBeGreaterThan(5);
   });
 });
 
@@ -100,7 +116,11 @@ describe('equivalence, against all small messages', () => {
         counts[answer.verdict]++;
         const [first, second] = [fatesOf(a), fatesOf(b)];
         const same = first.every((fate, index) => fate === second[index]);
-        if (answer.verdict === 'equivalent') expect(same).toBe(true);
+        if (answer.verdict === 'equivalent') {
+          expect(same).toBe(true);
+          const differing = oddFlow(a).fates.differsFrom(oddFlow(b).fates);
+          expect([...differing.members()].every((at) => breaks(at, answer.assumes))).toBe(true);
+        }
         if (!same) expect(answer.verdict).toBe('different');
       }),
       { numRuns: 1500 },

@@ -4,7 +4,9 @@ import type { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';
 import { type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
-import { type MailMessage, readMessage } from '../mail/message';
+import { addressText } from '../mail/address';
+import { addressesOf, fieldsNamed, type MailMessage, readMessage } from '../mail/message';
+import type { Assumption } from '../reason/solve/assumptions';
 import type { Action, Chain, LeafTest, Rule, TestTree } from '../rules/rule';
 
 /** Random rules over a small vocabulary, and all small messages. */
@@ -85,16 +87,81 @@ export const SMALL_MESSAGES: readonly MailMessage[] = VALUES.flatMap((subject) =
   ),
 );
 
+const latin1 = (text: string): MailMessage => readMessage(Uint8Array.from(Buffer.from(text, 'latin1')));
+
+/** Fields missing, empty, repeated, with comments, groups, quoted parts, several addresses, or addresses without a domain. */
+const ODD_SENDERS = [
+  '',
+  'From: ',
+  'From: a@b, b@a',
+  'From: a@b\nFrom: b@a',
+  'From: a@b (ab)',
+  'From: a (b) @ b',
+  'From: "a"@b',
+  'From: "a b"@b',
+  'From: ab',
+  'From: b: a@b;',
+  'From: b: a@b, c@ab;',
+  'From: a <b@a>',
+  'From: =?utf-8?q?a=40b?= <c@c>',
+  'From: =?utf-8?q?a=40b?=',
+  'From: \xe9 <a@b>',
+  'From: a@',
+];
+const ODD_SUBJECTS = [
+  [''],
+  ['Subject: '],
+  ['Subject: a'],
+  ['Subject: ab'],
+  ['Subject: a', 'Subject: b'],
+  ['Subject: ', 'Subject: ab'],
+  ['Subject: \xe4b'],
+  ['Subject: =?utf-8?q?a?= =?utf-8?q?b?='],
+  ['Subject: a\n b'],
+];
+
+/** Messages as they are found among real ones, but not well formed. */
+export const ODD_MESSAGES: readonly MailMessage[] = ODD_SENDERS.flatMap((from) =>
+  ODD_SUBJECTS.flatMap((subjects) =>
+    ['', 'X-Tag: a', 'X-Tag: b\nX-Tag: '].map((tag) => {
+      const lines = [from, ...subjects, tag].filter((line) => line !== '');
+      return latin1(`${lines.join('\n')}\n\n\n`);
+    }),
+  ),
+);
+
+/** The assumptions of proofs that a message breaks, told by what the reader of mail sees. */
+export function brokenBy(message: MailMessage): readonly Assumption[] {
+  const from = fieldsNamed(message, 'from');
+  const addresses = from.flatMap((field) => addressesOf(field).map((address) => ({ field, address })));
+  const broken: Assumption[] = [];
+  if (from.length > 1 || addresses.length > 1) broken.push('one-from');
+  const isHidden = ({ field, address }: (typeof addresses)[number]) => {
+    const text = addressText(address);
+    return !field.value.includes(text) || text.includes('"');
+  };
+  if (addresses.some(isHidden)) broken.push('plain-address');
+  if (fieldsNamed(message, 'subject').length > 1) broken.push('single-fields');
+  return broken;
+}
+
 /** The envelope of small messages. */
 export const SMALL_ENVELOPE = { from: 'a@b', to: 'b@a' };
 
-const columns = new MemoryColumns();
-for (const message of SMALL_MESSAGES) columns.add(message, SMALL_ENVELOPE);
-const known = new Map<string, Bitmap>();
-
-/** All small messages under a chain. There are few tests, and each is evaluated once. */
-export function smallFlow(chain: Chain): Flow {
-  const fresh = atomsOf(chain).filter((atom) => !known.has(atomKey(atom)));
-  for (const [key, found] of evaluateAtoms(fresh, columns)) known.set(key, found);
-  return runFlow(chain, known, columns.count);
+/** Runs a chain on messages. There are few tests, and each is evaluated once. */
+function flowOver(messages: readonly MailMessage[]): (chain: Chain) => Flow {
+  const columns = new MemoryColumns();
+  for (const message of messages) columns.add(message, SMALL_ENVELOPE);
+  const known = new Map<string, Bitmap>();
+  return (chain) => {
+    const fresh = atomsOf(chain).filter((atom) => !known.has(atomKey(atom)));
+    for (const [key, found] of evaluateAtoms(fresh, columns)) known.set(key, found);
+    return runFlow(chain, known, columns.count);
+  };
 }
+
+/** All small messages under a chain. */
+export const smallFlow = flowOver(SMALL_MESSAGES);
+
+/** All odd messages under a chain. */
+export const oddFlow = flowOver(ODD_MESSAGES);

@@ -1,3 +1,4 @@
+import type { Assumption } from '../reason/solve/assumptions';
 import { filledTo, type Witness } from '../reason/witness';
 import type { Edit } from '../rules/edit';
 import type { FindingKind } from './wording';
@@ -17,6 +18,8 @@ export interface Finding {
   /** Ids of the rules it is about, in the order of the claim. */
   readonly rules: readonly string[];
   readonly certainty: Certainty;
+  /** What a proof takes for granted about messages; nothing if absent. */
+  readonly assumes?: readonly Assumption[];
   readonly consequence: Consequence;
   /** The claim in one sentence that names the rules. */
   readonly claim: string;

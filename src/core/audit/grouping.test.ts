@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { Finding, Statement } from './finding';
-import { grouped, isBorneOut, withoutRepeated } from './grouping';
+import { grouped, isConfirmed, withoutRepeated } from './grouping';
 import type { FindingKind } from './wording';
 
 const finding = (kind: FindingKind, rules: string, more: Partial<Finding> = {}): Finding => ({
@@ -53,8 +53,8 @@ test('one rule that shadows twelve is one group, and so are pairs with a rule in
 
 test('what only a made-up message shows is told apart', () => {
   const witness = { open: 'Subject: a\n\n', size: 12, from: null, to: null };
-  expect(isBorneOut(finding('overlap', 'a b', { witness }))).toBe(false);
-  expect(isBorneOut(finding('redundant', 'a'))).toBe(true);
+  expect(isConfirmed(finding('overlap', 'a b', { witness }))).toBe(false);
+  expect(isConfirmed(finding('redundant', 'a'))).toBe(true);
   const [stored, possible] = [finding('cut-short', 'a b', { messages: [3] }), finding('cut-short', 'a c', { witness })];
   expect(grouped([stored, possible]).length).toBe(2);
 });

@@ -2,8 +2,12 @@ import { elementAt } from '../text/lookup';
 import type { Statement } from './finding';
 import type { FindingKind } from './wording';
 
-/** Whether a finding states what has happened or must happen, rather than what only an example message shows. */
-export const isBorneOut = ({ messages, witness }: Statement): boolean => messages.length > 0 || witness === null;
+/**
+ * Whether stored mail or a proof supports a finding; the others are possible only. An overlap of two rules is no fault:
+ * it belongs to the map of all pairs.
+ */
+export const isConfirmed = ({ kind, messages, certainty }: Statement): boolean =>
+  kind !== 'overlap' && (messages.length > 0 || certainty === 'proved' || certainty === 'observed');
 
 /** Findings with a common cause: the same kind, and the same responsible rule. */
 export interface FindingGroup {

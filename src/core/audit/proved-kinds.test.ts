@@ -56,8 +56,19 @@ const table = (kind: FindingKind, rows: readonly Row[]) =>
 
 table('contradiction', [
   [
-    'two values of one field that occurs once',
+    'two senders',
+    [`if allof (address "from" "a@mill.example", address "from" "b@mill.example") { ${OAK} }`],
+    ['contradiction r1'],
+  ],
+  [
+    'two values of one field, which some messages have twice',
     [`if allof (header "subject" "a", header "subject" "b") { ${OAK} }`],
+    [],
+  ],
+  ['no From, which some messages lack', [`if not exists "from" { ${OAK} }`], []],
+  [
+    'a value with and without a word',
+    [`if allof (header "subject" "ab", not header :contains "subject" "b") { ${OAK} }`],
     ['contradiction r1'],
   ],
   [

@@ -1,6 +1,7 @@
 import { areTreatedUnlike, type Comparison, compareChains } from '../reason/equivalence';
 import { Knowledge } from '../reason/knowledge';
 import { type MeetAnswer, Reach, type ReachAnswer } from '../reason/reach';
+import { type Assumptions, COMPARISON } from '../reason/solve/assumptions';
 import type { Formula } from '../reason/solve/formula';
 import { BUDGET } from '../reason/solve/solver';
 import { type Chain, type ChainEntry, conditionOf, looksAtFlags } from '../rules/rule';
@@ -90,14 +91,19 @@ export class Questions {
     return this.#reach;
   }
 
-  /** Null if the budget is used up; known answers are free. */
-  maybeMeet(kind: 'pairs' | 'parts', wanted: readonly Formula[], place: number | null): MeetAnswer | null {
-    const known = this.#reach.recall(wanted, place);
+  /** Null if the budget is used up; known answers are free. A proof may use the `allowed` assumptions. */
+  maybeMeet(
+    kind: 'pairs' | 'parts',
+    wanted: readonly Formula[],
+    place: number | null,
+    allowed: Assumptions = COMPARISON,
+  ): MeetAnswer | null {
+    const known = this.#reach.recall(wanted, place, allowed);
     if (known) return known;
     if (this.#left[kind] <= 0) return null;
     this.#left[kind]--;
     this.checkpoint();
-    return this.#reach.meet(wanted, place);
+    return this.#reach.meet(wanted, place, allowed);
   }
 
   /**

@@ -1,3 +1,4 @@
+import type { Assumption } from '../reason/solve/assumptions';
 import type { Certainty } from './finding';
 
 /**
@@ -5,9 +6,22 @@ import type { Certainty } from './finding';
  * kinds contain no sentences, so that all wording can be read and corrected here. Rules are given by their names.
  */
 
-/** What every proof assumes about messages (`core/reason/lower.ts`), as a user should know it. */
-export const PROOF_ASSUMES =
-  'Proofs assume that header fields are well formed and contain no control characters; that From names one sender; that Sender, To, Cc, Bcc, Reply-To, Subject, Date and Message-ID occur at most once; that addresses contain no comments, backslashes or stray quotation marks; and that the envelope has a sender and a recipient.';
+/** What a proof may assume about messages (`core/reason/solve/assumptions.ts`). */
+export const ASSUMPTION_WORDS: Readonly<Record<Assumption, string>> = {
+  'one-from': 'From names at most one address',
+  'plain-address': 'addresses are written without comments or quotation marks inside',
+  'single-fields': 'Subject, Date, To, Cc, Reply-To, Sender and Message-ID each occur at most once',
+  'well-formed': 'the message follows RFC 5322 in every detail',
+};
+
+/** What one proof assumes. */
+export const assumingWords = (assumes: readonly Assumption[]): string =>
+  assumes.length === 0
+    ? 'The proof assumes nothing about how messages are written.'
+    : `The proof assumes that ${assumes.map((one) => ASSUMPTION_WORDS[one]).join(' and that ')}.`;
+
+/** What all proofs may assume. */
+export const PROOF_ASSUMES = `Any field may be missing, empty, repeated or badly written. A proof names what it assumes beyond that: that ${ASSUMPTION_WORDS['one-from']}, or that ${ASSUMPTION_WORDS['plain-address']}; a comparison of two chains may also assume that ${ASSUMPTION_WORDS['single-fields']}.`;
 
 interface KindWords {
   /** The title: two or three words. */

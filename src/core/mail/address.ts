@@ -156,7 +156,11 @@ class Scanner {
   /** An atom or a quoted string with its quoting undone. */
   word(): string | null {
     this.skipBlanks();
-    if (this.peek() === '"') return this.quoted();
+    return this.peek() === '"' ? this.quoted() : this.atom();
+  }
+
+  atom(): string | null {
+    this.skipBlanks();
     ATOM.lastIndex = this.at;
     const atom = ATOM.exec(this.text)?.[0] ?? null;
     if (atom) this.at += atom.length;
@@ -188,6 +192,7 @@ class Scanner {
     }
   }
 
+  /** Atoms or a literal (RFC 5322 section 3.4.1), never a quoted string. */
   domain(): string | null {
     if (this.peek() === '[') {
       const close = this.text.indexOf(']', this.at);
@@ -196,11 +201,11 @@ class Scanner {
       this.at = close + 1;
       return literal;
     }
-    let domain = this.word();
+    let domain = this.atom();
     if (domain === null) return null;
     this.skipBlanks();
     while (this.take('.')) {
-      const label = this.word();
+      const label = this.atom();
       if (label !== null) domain += `.${label}`;
       this.skipBlanks();
     }

@@ -9,12 +9,14 @@ import { parse } from '../sieve/parse';
 import { elementAt } from '../text/lookup';
 import { Knowledge, type Known } from './knowledge';
 import { Reach } from './reach';
+import { type Assumption, type Assumptions, areWithin, COMPARISON, joinedAssumptions } from './solve/assumptions';
 import { FALSE, type Formula } from './solve/formula';
+import { possibleWithin } from './solve/solver';
 import { buildWitness, type Witness } from './witness';
 
 export type Comparison =
-  /** No message is treated differently. */
-  | { readonly verdict: 'equivalent' }
+  /** No message that keeps the assumptions is treated differently. */
+  | { readonly verdict: 'equivalent'; readonly assumes: readonly Assumption[] }
   /** This one is, and the interpreter has confirmed it. */
   | { readonly verdict: 'different'; readonly witness: Witness }
   | { readonly verdict: 'undecided'; readonly reason: string };
@@ -24,6 +26,8 @@ export interface ComparisonSettings {
   readonly among?: readonly number[];
   /** The shared knowledge about chains, extended by each comparison. */
   readonly knowledge?: Knowledge;
+  /** The assumptions that a proof may use. */
+  readonly allowed?: Assumptions;
 }
 
 /**
@@ -33,7 +37,7 @@ export interface ComparisonSettings {
 export function compareChains(
   a: Chain,
   b: Chain,
-  { among = [], knowledge = new Knowledge() }: ComparisonSettings = {},
+  { among = [], knowledge = new Knowledge(), allowed = COMPARISON }: ComparisonSettings = {},
 ): Comparison {
   let runs: readonly [Interpreter, Interpreter] | null = null;
   const clock: Clock = { fixed: knowledge.clock, otherwise: ARRIVAL.otherwise };
@@ -42,19 +46,24 @@ export function compareChains(
     return fateOf(runs[0], witness, clock) !== fateOf(runs[1], witness, clock);
   };
   let [first, second] = [a, b];
+  let assumed: readonly Assumption[] = [];
   if (among.length === 0) {
     // The first message that matches a changed entry often shows the difference, or no message can match: both are
     // found much faster than by comparing fates.
-    const changed = [actingOf(a, b, knowledge), actingOf(b, a, knowledge)] as const;
+    const changed = [actingOf(a, b, knowledge, allowed), actingOf(b, a, knowledge, allowed)] as const;
     const witness = changed.flatMap(({ witnesses }) => witnesses).find(differs);
     if (witness) return { verdict: 'different', witness };
     [first, second] = [changed[0].chain, changed[1].chain];
+    assumed = joinedAssumptions(changed[0].assumes, changed[1].assumes);
   }
   const { known, formulas } = differences(first, second, among, knowledge);
   let reason: string | null = null;
   for (const difference of formulas) {
-    const answer = known.solver.possible([difference], knowledge.budget);
-    if (answer.answer === 'impossible') continue;
+    const answer = possibleWithin(known.solver, [difference], allowed, knowledge.budget);
+    if (answer.answer === 'impossible') {
+      assumed = joinedAssumptions(assumed, answer.assumes);
+      continue;
+    }
     if (answer.answer === 'undecided') {
       reason = answer.reason;
       continue;
@@ -63,7 +72,7 @@ export function compareChains(
     if (witness && differs(witness)) return { verdict: 'different', witness };
     reason = 'a difference may depend on tests that proofs do not cover, or on a message that cannot be constructed';
   }
-  return reason === null ? { verdict: 'equivalent' } : { verdict: 'undecided', reason };
+  return reason === null ? { verdict: 'equivalent', assumes: assumed } : { verdict: 'undecided', reason };
 }
 
 /** The parts of the fates that differ syntactically. */
@@ -99,24 +108,30 @@ interface Acting {
   readonly chain: Chain;
   /** One message for each rule that can act. */
   readonly witnesses: readonly Witness[];
+  /** The assumptions of the proofs that rules can never act. */
+  readonly assumes: readonly Assumption[];
 }
 
-function actingOf(chain: Chain, other: Chain, knowledge: Knowledge): Acting {
+function actingOf(chain: Chain, other: Chain, knowledge: Knowledge, allowed: Assumptions): Acting {
   const places = changedPlaces(chain, other);
-  if (places.length === 0 || places.length > FEW) return { chain, witnesses: [] };
+  if (places.length === 0 || places.length > FEW) return { chain, witnesses: [], assumes: [] };
   const reach = new Reach(chain, knowledge);
   const idle = new Set<number>();
   const witnesses: Witness[] = [];
+  let assumes: readonly Assumption[] = [];
   for (const place of places) {
     const entry = chain.entries[place];
     if (entry?.kind !== 'rule' || !entry.on) continue;
     const answer = reach.canFire(place);
     if (answer.answer === 'possible') witnesses.push(answer.witness);
-    else if (answer.answer !== 'undecided') idle.add(place);
+    else if (answer.answer !== 'undecided' && areWithin(answer.assumes, allowed)) {
+      idle.add(place);
+      assumes = joinedAssumptions(assumes, answer.assumes);
+    }
   }
-  if (idle.size === 0) return { chain, witnesses };
+  if (idle.size === 0) return { chain, witnesses, assumes };
   const entries = chain.entries.map((entry, at) => (idle.has(at) ? { ...entry, on: false } : entry));
-  return { chain: { ...chain, entries }, witnesses };
+  return { chain: { ...chain, entries }, witnesses, assumes };
 }
 
 /** The indexes of entries outside the longest common subsequence of the two chains. */

@@ -48,7 +48,7 @@ describe('what is known of one chain, for the next one', () => {
     expect(answersOf(rules(beam, lime), knowledge)).toEqual(['possible', 'possible']);
     expect(answersOf(rules(beam, oak), knowledge)).toEqual(['possible', 'possible']);
     const reach = new Reach(rules(lime, oak, beam), knowledge);
-    expect(reach.canFire(2)).toEqual({ answer: 'shadowed', blamed: [1] });
+    expect(reach.canFire(2)).toEqual({ answer: 'shadowed', blamed: [1], assumes: [] });
   });
 
   test('a field that is read as addresses for the first time holds other values', () => {

@@ -2,6 +2,7 @@ import type { Chain } from '../rules/rule';
 import type { Automaton } from './automata/language';
 import { type LoweredChain, lowerChain } from './chain';
 import { Lowering } from './lower';
+import type { Assumption } from './solve/assumptions';
 import type { Formula } from './solve/formula';
 import { BUDGET, type Budget, Solver } from './solve/solver';
 import type { Witness } from './witness';
@@ -40,19 +41,9 @@ export class Knowledge {
   /** Chains as formulas, all over the same facts. */
   lower(...chains: readonly Chain[]): { readonly known: Known; readonly chains: readonly LoweredChain[] } {
     if (this.#known.lowering.formulas.members > MOST_MEMBERS) this.#known = this.#nothing();
-    let lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
-    // A field first read as text and later as addresses may have other values than assumed before.
-    if (this.#known.isReshaped && this.#known.isUsed) {
-      this.#renew();
-      lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
-    }
-    this.#known.settle();
-    return { known: this.#known, chains: lowered };
-  }
-
-  #renew(): void {
     if (this.#languages.size > MOST_LANGUAGES) this.#languages.clear();
-    this.#known = this.#nothing();
+    const lowered = chains.map((chain) => lowerChain(chain, this.#known.lowering, this.checkpoint));
+    return { known: this.#known, chains: lowered };
   }
 
   #nothing(): Known {
@@ -70,6 +61,8 @@ export interface Holding {
 /** No message matches the condition together with none of the others, or the question is undecided. */
 export interface Refusal {
   readonly among: readonly Formula[];
+  /** The assumptions that the proof used, or under which the question is undecided. */
+  readonly assumes: readonly Assumption[];
   /** Null if no message can match. */
   readonly undecided: string | null;
 }
@@ -84,25 +77,10 @@ export class Known {
   readonly solver: Solver;
   readonly #answers = new Map<Formula, Answers>();
   readonly #exclusive = new Set<number>();
-  /** The number of reshaped fields at the last question. */
-  #reshaped = 0;
 
   constructor(languages: Map<string, Automaton>, clock: number | null, checkpoint: () => void) {
     this.lowering = new Lowering(languages, clock);
     this.solver = new Solver(this.lowering.formulas, this.lowering.facts, checkpoint);
-  }
-
-  /** Whether fields may have other values than assumed at the last question. */
-  get isReshaped(): boolean {
-    return this.lowering.reshaped > this.#reshaped;
-  }
-
-  settle(): void {
-    this.#reshaped = this.lowering.reshaped;
-  }
-
-  get isUsed(): boolean {
-    return this.#answers.size > 0 || this.solver.isUsed;
   }
 
   refusals(condition: Formula): readonly Refusal[] {

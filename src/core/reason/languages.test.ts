@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { addressPart, parseAddressList } from '../mail/address';
+import { addressPart, addressText, parseAddressList } from '../mail/address';
+import { trimmed } from '../mail/headers';
 import { compileMatcher } from '../sieve/match/matcher';
 import { findValue, type Part, type ValueTest } from './automata/values';
 import { isLanguage, languageOf, type TextTest } from './languages';
 
-interface Wanted extends TextTest {
-  readonly part: Part;
-}
+type PlainTest = Exclude<TextTest, { match: 'value' }>;
+type Wanted = PlainTest & { readonly part: Part };
 
 /** The same question answered by the interpreter's matcher. */
 function holds(value: string, { part, match, comparator, keys }: Wanted): boolean {
@@ -32,7 +32,7 @@ function words(alphabet: readonly string[], length: number): string[] {
 }
 
 const comparator = fc.constantFrom('i;ascii-casemap', 'i;ascii-casemap', 'i;octet', 'i;unicode-casemap');
-const match = fc.constantFrom<TextTest['match'][]>('is', 'contains', 'matches');
+const match = fc.constantFrom<PlainTest['match'][]>('is', 'contains', 'matches');
 const anyTest = (parts: readonly Part[], key: fc.Arbitrary<string>): fc.Arbitrary<Wanted> =>
   fc.record({
     part: fc.constantFrom(...parts),
@@ -114,6 +114,64 @@ function isPlain(shape: 'mailbox' | 'mailboxes' | 'path', word: string): boolean
     );
   });
 }
+
+test('any text with the addresses that the reader sees in it is a value, where they stand in it', () => {
+  const alphabet = [
+    'a',
+    'b',
+    '@',
+    '.',
+    '"',
+    '\\',
+    '(',
+    ')',
+    '<',
+    '>',
+    ',',
+    ':',
+    ';',
+    '[',
+    ']',
+    ' ',
+    '\u0001',
+    '\u00a0',
+  ];
+  const is = (part: Part, key: string) => valueTest({ part, match: 'is', comparator: 'i;octet', keys: [key] });
+  let [seen, hidden] = [0, 0];
+  fc.assert(
+    fc.property(fc.string({ unit: fc.constantFrom(...alphabet, 'a', 'b', '@'), maxLength: 9 }), (raw) => {
+      const text = trimmed(raw);
+      const addresses = parseAddressList(text);
+      for (const address of addresses) {
+        const all = addressText(address);
+        if (!text.includes(all) || all === '' || all.includes('"')) {
+          hidden++;
+          continue;
+        }
+        seen++;
+        const parts = [is('all', all), is('localpart', address.local)];
+        if (address.domain !== null) parts.push(is('domain', address.domain));
+        const whole = is('text', text);
+        const once = findValue({ shape: 'addressed once', some: [whole, ...parts], none: [] });
+        expect([text, all, once.found]).toEqual([text, all, 'value']);
+        expect(findValue({ shape: 'address', some: parts, none: [] }).found).toBe('value');
+        if (address.domain === null) continue;
+        expect(findValue({ shape: 'address', some: parts, none: [is('domain', address.domain)] }).found).toBe('none');
+      }
+      const wanted = [...new Set(addresses.map(addressText))].filter((all) => all !== '' && !all.includes('"'));
+      if (wanted.length < 2 || addresses.some((one) => !text.includes(addressText(one)))) return;
+      // Each has a place of its own.
+      const several = findValue({
+        shape: 'addressed',
+        some: [is('text', text), ...wanted.map((all) => is('all', all))],
+        none: [],
+      });
+      expect([text, several.found]).toEqual([text, 'value']);
+    }),
+    { numRuns: 6000 },
+  );
+  expect(Math.min(seen, hidden)).toBeGreaterThan(100);
+});
 
 test('there is always a character that no test knows, of each length', () => {
   const letters = [...'abcdefghijklmnopqrstuvwxyz0123456789'];

@@ -1,14 +1,22 @@
 import { DEFAULT_COMPARATOR, maybeComparator } from '../sieve/match/comparators';
 import { elementAt } from '../text/lookup';
 import { type Automaton, type Folding, type Item, Language } from './automata/language';
+import { NumberOrder, OctetOrder, type OrderRelation } from './automata/order-language';
 import { isRegexLanguage, RegexLanguage } from './regex-language';
 
-/** A comparison of text (RFC 5228 section 2.7). */
-export interface TextTest {
-  readonly match: 'is' | 'contains' | 'matches' | 'regex';
-  readonly comparator: string;
-  readonly keys: readonly string[];
-}
+/** A comparison of text (RFC 5228 section 2.7), or its order relative to a single key (RFC 5231 section 4.1). */
+export type TextTest =
+  | {
+      readonly match: 'is' | 'contains' | 'matches' | 'regex';
+      readonly comparator: string;
+      readonly keys: readonly string[];
+    }
+  | {
+      readonly match: 'value';
+      readonly relation: OrderRelation;
+      readonly comparator: string;
+      readonly keys: readonly [string];
+    };
 
 const ASTERISK = 42;
 const QUESTION = 63;
@@ -16,29 +24,43 @@ const BACKSLASH = 92;
 const encoder = new TextEncoder();
 
 /** The texts for which a comparison holds. Throws for a comparison that `isLanguage` refuses. */
-export function languageOf({ match, comparator: name, keys }: TextTest): Automaton {
+export function languageOf(test: TextTest): Automaton {
+  const { comparator: name, keys } = test;
   const comparator = maybeComparator(name);
-  if (!comparator || !isLanguage({ match, comparator: name, keys })) throw new Error(`no language for ${name}`);
+  if (!comparator || !isLanguage(test)) throw new Error(`no language for ${name}`);
+  if (test.match === 'value') {
+    const [key] = test.keys;
+    if (name === NUMERIC) return new NumberOrder(test.relation, key, comparator);
+    // i;ascii-casemap orders as upper case (RFC 4790 section 9.2).
+    const fold = name === DEFAULT_COMPARATOR ? upperAscii : comparator.fold;
+    return new OctetOrder(test.relation, key, { name, fold }, comparator, lettersOf([key], name, 'value'));
+  }
+  const { match } = test;
   if (match === 'regex') return new RegexLanguage(keys, comparator.caseless);
   const folding: Folding = { name, fold: comparator.fold };
   const patterns = keys.map((key) => patternOf(match, encoder.encode(comparator.fold(key))));
   return new Language(folding, patterns, lettersOf(keys, name, match));
 }
 
+const NUMERIC = 'i;ascii-numeric';
+
+const upperAscii = (text: string): string => text.replace(/[a-z]+/g, (run) => run.toUpperCase());
+
 /**
- * Whether a comparison describes a set of texts that an automaton over single characters can decide. Numeric
- * comparisons do not; of i;unicode-casemap, which decomposes letters and orders accents differently, only US-ASCII keys
- * are supported.
+ * Whether a comparison describes a set of texts that an automaton over single characters can decide. i;unicode-casemap
+ * decomposes letters and orders their accents, so keys with accents are excluded: a text could have the same accents in
+ * another order.
  */
 export function isLanguage({ match, comparator: name, keys }: TextTest): boolean {
   const comparator = maybeComparator(name);
-  if (!comparator?.substring) return false;
+  if (!comparator) return false;
+  if (name === NUMERIC) return match === 'value';
   if (match === 'regex') return comparator.caseless !== 'unicode' && keys.every(isRegexLanguage);
   if (name !== 'i;unicode-casemap') return true;
-  return keys.every((key) => /^[ -~]*$/.test(comparator.fold(key)) && (match !== 'matches' || !/\?/.test(key)));
+  return keys.every((key) => !/\p{M}/u.test(comparator.fold(key)) && (match !== 'matches' || !/\?/.test(key)));
 }
 
-function patternOf(match: Exclude<TextTest['match'], 'regex'>, octets: Uint8Array): Item[] {
+function patternOf(match: 'is' | 'contains' | 'matches', octets: Uint8Array): Item[] {
   if (match === 'is') return [...octets];
   if (match === 'contains') return ['star', ...octets, 'star'];
   const items: Item[] = [];

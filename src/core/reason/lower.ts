@@ -1,46 +1,23 @@
-import type { ComparedTest, Relation } from '../rules/comparison';
-import { type LevelMatch, maybeBodyMatch, maybeLevelMatch, maybeRegexMatch } from '../rules/known-comparisons';
+import type { ComparedTest, Comparison, Occurrence, Relation, Subject } from '../rules/comparison';
 import { wordsOfTest } from '../rules/nodes';
-import type { LeafTest, TestTree } from '../rules/rule';
-import { maybeComparator } from '../sieve/match/comparators';
+import type { AddressPart, LeafTest, TestTree, TextMatch } from '../rules/rule';
+import { SEPARATOR } from '../sieve/language/headers';
+import { type MomentTest, meetsAll, zoneOf } from './automata/calendar';
 import type { Automaton } from './automata/language';
-import type { ShapeName } from './automata/shapes';
+import { PartLanguage, type Side } from './automata/part-language';
 import type { Part } from './automata/values';
 import { nameInContext } from './fates';
-import { CLOCK_SCALE, clockMeets } from './instant';
+import { BODY, ENVELOPE, fieldNamed, RAW_BODY } from './known-fields';
 import { isLanguage, languageOf, type TextTest } from './languages';
 import type { Fact, Field } from './solve/fields';
 import { FALSE, type Formula, Formulas, not, TRUE } from './solve/formula';
-
-/**
- * Assumptions of every proof: From occurs once with one mailbox; Sender, Subject, Date, To, Cc, Bcc, Reply-To and
- * Message-ID occur at most once (RFC 5322 section 3.6); all other fields any number of times; header fields are well
- * formed, without control characters; addresses are written as `shapes.ts` says; the envelope has a recipient and a
- * sender, which may be empty.
- */
-const KNOWN: Readonly<Record<string, { readonly shape: ShapeName; readonly times: Field['times'] }>> = {
-  from: { shape: 'mailbox', times: 'once' },
-  sender: { shape: 'mailbox', times: 'at most once' },
-  to: { shape: 'mailboxes', times: 'at most once' },
-  cc: { shape: 'mailboxes', times: 'at most once' },
-  bcc: { shape: 'mailboxes', times: 'at most once' },
-  'reply-to': { shape: 'mailboxes', times: 'at most once' },
-  subject: { shape: 'text', times: 'at most once' },
-  date: { shape: 'text', times: 'at most once' },
-  'message-id': { shape: 'text', times: 'at most once' },
-};
-
-export const ENVELOPE = 'envelope ';
-export const BODY = 'body ';
 
 /** Turns tests into formulas over facts; equal tests give equal formulas, and equal facts have one number. */
 export class Lowering {
   readonly formulas = new Formulas();
   readonly facts: Fact[] = [];
-  /** How often a field read as text before was later read as addresses. */
-  reshaped = 0;
   readonly #numbers = new Map<string, number>();
-  readonly #fields = new Map<string, FieldInTheMaking>();
+  readonly #fields = new Map<string, Field>();
   readonly #leaves = new WeakMap<LeafTest, Formula>();
 
   /** `clock`: the current date that rules see, in milliseconds since 1970; null for any time. */
@@ -74,11 +51,13 @@ export class Lowering {
     const { formulas } = this;
     switch (test.test) {
       case 'header':
-        return formulas.or(...lower(test.headers).map((name) => this.#some(name, 'text', test)));
+        return this.#texts(lower(test.headers), 'text', comparisonOf(test)) ?? this.free(wordsOfTest(test));
       case 'address':
-        return formulas.or(...lower(test.headers).map((name) => this.#some(name, test.part, test)));
-      case 'envelope':
-        return formulas.or(...test.parts.map((part) => this.#some(ENVELOPE + part, test.part, test)));
+        return this.#texts(lower(test.headers), test.part, comparisonOf(test)) ?? this.free(wordsOfTest(test));
+      case 'envelope': {
+        const names = test.parts.map((part) => ENVELOPE + part.toLowerCase());
+        return this.#texts(names, test.part, comparisonOf(test)) ?? this.free(wordsOfTest(test));
+      }
       case 'exists':
         return formulas.and(...lower(test.headers).map((name) => this.#present(name)));
       case 'size':
@@ -87,105 +66,157 @@ export class Lowering {
       case 'in-context':
         return this.free(nameInContext(wordsOfTest(test), test.before));
       case 'compared':
-        return this.#compared(test);
+        return this.#compared(test) ?? this.free(wordsOfTest(test));
       default:
         return this.free(wordsOfTest(test));
     }
   }
 
-  /** A comparison outside the supported languages is a free fact, shared by comparisons written alike. */
-  #compared(test: ComparedTest): Formula {
-    switch (test.subject.of) {
-      case 'body': {
-        const body = maybeBodyMatch(test);
-        return body ? this.#some(BODY, 'text', body) : this.free(wordsOfTest(test));
-      }
+  /** Null for a comparison outside the supported languages: a free fact, shared by comparisons written alike. */
+  #compared({ subject, by }: ComparedTest): Formula | null {
+    switch (subject.of) {
       case 'header':
+        if (subject.within || subject.option) return null;
+        if (by.match === 'count') return subject.occurrence ? null : this.#count(subject, by);
+        return this.#texts(lower(subject.headers), 'text', by, subject.occurrence);
       case 'address':
-        return this.#regex(test) ?? this.#levels(test) ?? this.free(wordsOfTest(test));
+        if (subject.within) return null;
+        if (by.match === 'count') return subject.occurrence || subject.part !== 'all' ? null : this.#count(subject, by);
+        return this.#texts(lower(subject.headers), subject.part, by, subject.occurrence);
+      case 'envelope': {
+        const names = subject.parts.map((part) => ENVELOPE + part.toLowerCase());
+        return this.#texts(names, subject.part, by);
+      }
+      case 'body':
+        return this.#texts([subject.transform === 'raw' ? RAW_BODY : BODY], 'text', by);
+      case 'body parts':
+        return this.#texts([`parts ${lower(subject.types).sort().join(' ')}`], 'text', by);
+      case 'environment':
+        return this.#texts([`environment ${subject.name.toLowerCase()}`], 'text', by);
+      case 'metadata':
+        return this.#texts([`metadata ${subject.annotation} of ${subject.folder}`], 'text', by);
+      case 'servermetadata':
+        return this.#texts([`metadata ${subject.annotation}`], 'text', by);
+      case 'spamtest':
+        return this.#texts([subject.percent ? 'score spam percent' : 'score spam'], 'text', by);
+      case 'virustest':
+        return this.#texts(['score virus'], 'text', by);
+      case 'string':
+        return this.#string(subject.texts, by);
       case 'date':
       case 'currentdate':
-        return this.#levels(test) ?? this.free(wordsOfTest(test));
-      case 'envelope':
-      case 'body parts':
-      case 'environment':
-      case 'string':
-      case 'metadata':
-      case 'servermetadata':
-      case 'spamtest':
-      case 'virustest':
+        return this.#dated(subject, by);
       case 'notify_method_capability':
-        return this.free(wordsOfTest(test));
+        return null;
       default:
-        test.subject satisfies never;
+        subject satisfies never;
         throw new Error('unknown subject');
     }
   }
 
-  #regex(test: ComparedTest): Formula | null {
-    const found = maybeRegexMatch(test);
-    return found && this.formulas.or(...lower(found.fields).map((name) => this.#some(name, found.part, found)));
+  /** Some text of any of the fields matches; null if that is not understood. */
+  #texts(names: readonly string[], part: WantedPart, by: Comparison, at?: Occurrence): Formula | null {
+    const tests = textTests(by);
+    if (!tests?.every(isLanguage)) return null;
+    return this.formulas.or(...names.flatMap((name) => tests.map((test) => this.#some(name, part, test, at))));
   }
 
-  #levels(test: ComparedTest): Formula | null {
-    const found = maybeLevelMatch(test);
-    return found && this.formulas.or(...found.levels.map((level) => this.#related(found, level)));
+  #some(name: string, wanted: WantedPart, test: TextTest, at?: Occurrence): Formula {
+    const side: Side | null = wanted === 'user' ? 'before' : wanted === 'detail' ? 'after' : null;
+    const part: Part = wanted === 'user' || wanted === 'detail' ? 'localpart' : wanted;
+    const language = this.#language(test, side);
+    const place = at ? `${at.number} ${at.fromEnd}` : '';
+    return this.#fact(`some ${name} ${part} ${place} ${language.key}`, () => {
+      const fact = { fact: 'some', field: this.#field(name), test: { part, language: language.automaton } } as const;
+      return at ? { ...fact, at } : fact;
+    });
   }
 
-  #related(match: LevelMatch, level: string): Formula {
+  #language(test: TextTest, side: Side | null = null): { readonly key: string; readonly automaton: Automaton } {
+    const relation = test.match === 'value' ? test.relation : '';
+    const key = JSON.stringify([test.match, relation, test.comparator, [...new Set(test.keys)].sort(), side]);
+    const known = this.languages.get(key);
+    if (known) return { key, automaton: known };
+    const whole = languageOf(test);
+    const automaton = side === null ? whole : new PartLanguage(whole, side, SEPARATOR);
+    this.languages.set(key, automaton);
+    return { key, automaton };
+  }
+
+  /** The number of fields, or of addresses in them, in relation to numbers (RFC 5231 section 4.2). */
+  #count(subject: Extract<Subject, { of: 'header' | 'address' }>, by: Counting): Formula | null {
+    const names = lower(subject.headers);
+    if (by.comparator !== 'i;ascii-numeric' || !by.keys.every((key) => /^\d{1,3}$/.test(key))) return null;
+    if (names.length > 1 && by.keys.some((key) => Number(key) >= MOST_COUNTED)) return null;
     const { formulas } = this;
-    const least = (strict: boolean) => this.#beyond(match, level, strict);
-    const relations: Record<Relation, () => Formula> = {
-      ge: () => least(false),
-      gt: () => least(true),
-      lt: () => not(least(false)),
-      le: () => not(least(true)),
-      eq: () => formulas.and(least(false), not(least(true))),
-      ne: () => not(formulas.and(least(false), not(least(true)))),
+    const atLeast = (least: number) => this.#atLeast(names, least, subject.of);
+    const relations: Record<Relation, (number: number) => Formula> = {
+      ge: atLeast,
+      gt: (number) => atLeast(number + 1),
+      lt: (number) => not(atLeast(number)),
+      le: (number) => not(atLeast(number + 1)),
+      eq: (number) => formulas.and(atLeast(number), not(atLeast(number + 1))),
+      ne: (number) => not(formulas.and(atLeast(number), not(atLeast(number + 1)))),
     };
-    const holds = relations[match.relation]();
-    if (match.of !== 'date') return holds;
-    // Without a readable date, no comparison of it is true.
-    return formulas.and(this.#present('date'), this.free('the date can be read'), holds);
+    return formulas.or(...by.keys.map((key) => relations[by.relation](Number(key))));
   }
 
-  /** “At least one occurrence” is the presence of a field; most known fields occur at most once. */
-  #beyond({ of, scale, field, comparator }: LevelMatch, level: string, strict: boolean): Formula {
-    if (of === 'count' && field !== null) {
-      const least = Number(level) + (strict ? 1 : 0);
-      if (least <= 0) return TRUE;
-      if (least === 1) return this.#present(field);
-      if (this.#field(field, 'text').times !== 'any number') return FALSE;
-      return this.formulas.and(this.#present(field), this.#level(scale, String(least), false, comparator));
-    }
-    return this.#level(scale, level, strict, comparator);
+  /** All fields of these names together occur, or have addresses, at least this many times. */
+  #atLeast([name, ...others]: readonly string[], least: number, of: 'header' | 'address'): Formula {
+    if (least <= 0) return TRUE;
+    if (name === undefined) return FALSE;
+    const here = (number: number) => (of === 'header' ? this.#times(name, number) : this.#addresses(name, number));
+    if (others.length === 0) return here(least);
+    const ways = Array.from({ length: least + 1 }, (_, number) =>
+      this.formulas.and(here(number), this.#atLeast(others, least - number, of)),
+    );
+    return this.formulas.or(...ways);
   }
 
-  #level(scale: string, level: string, strict: boolean, comparator: string): Formula {
-    const found = maybeComparator(comparator);
-    if (!found) throw new Error(`unknown comparator ${comparator}`);
-    const folded = found.fold(level);
-    if (this.clock !== null && scale.startsWith(CLOCK_SCALE)) {
-      return clockMeets({ scale, level: folded, strict, order: found.order, truth: true }, this.clock) ? TRUE : FALSE;
-    }
-    return this.#fact(`beyond ${scale} ${strict} ${folded}`, () => {
-      return { fact: 'beyond', scale, level: folded, strict, order: found.order };
-    });
+  #times(name: string, least: number): Formula {
+    if (least <= 0) return TRUE;
+    if (least === 1) return this.#present(name);
+    return this.#fact(`times ${name} ${least}`, () => ({ fact: 'times', field: this.#field(name), least }));
   }
 
-  #some(name: string, part: Part, { match, comparator, keys }: TextTest): Formula {
-    const comparison = { match, comparator, keys };
-    const key = JSON.stringify([match, comparator, [...new Set(keys)].sort()]);
-    if (!isLanguage(comparison)) return this.free(`${name} ${part} ${key}`);
-    return this.#fact(`some ${name} ${part} ${key}`, () => {
-      const language = this.languages.get(key) ?? languageOf(comparison);
-      this.languages.set(key, language);
-      return { fact: 'some', field: this.#field(name, part), test: { part, language } };
-    });
+  #addresses(name: string, least: number): Formula {
+    if (least <= 0) return TRUE;
+    if (least === 1) return this.#some(name, 'all', { match: 'contains', comparator: 'i;octet', keys: [''] });
+    return this.#fact(`addresses ${name} ${least}`, () => ({ fact: 'addresses', field: this.#field(name), least }));
+  }
+
+  /** A comparison of fixed texts is true or false whatever the message (RFC 5229 section 5). */
+  #string(texts: readonly string[], by: Comparison): Formula | null {
+    const tests = textTests(by);
+    if (!tests?.every(isLanguage)) return null;
+    return tests.some((test) => texts.some((text) => this.#language(test).automaton.has(text))) ? TRUE : FALSE;
+  }
+
+  #dated(subject: Extract<Subject, { of: 'date' | 'currentdate' }>, by: Comparison): Formula | null {
+    const tests = textTests(by);
+    if (!tests?.every(isLanguage)) return null;
+    if (subject.of === 'date' && subject.occurrence) return null;
+    const zone = subject.zone === 'original' ? null : zoneOf(subject.zone);
+    const part = subject.part.toLowerCase();
+    return this.formulas.or(
+      ...tests.map((one) => {
+        const { key, automaton: language } = this.#language(one);
+        const test: MomentTest = { part, zone, language };
+        if (subject.of === 'date') {
+          const name = subject.header.toLowerCase();
+          return this.#fact(`dated ${name} ${zone} ${part} ${key}`, () => {
+            return { fact: 'dated', field: this.#field(name), test };
+          });
+        }
+        if (this.clock !== null)
+          return meetsAll({ some: [test], none: [] }, { time: this.clock, zone: 0 }) ? TRUE : FALSE;
+        return this.#fact(`now ${zone} ${part} ${key}`, () => ({ fact: 'now', test }));
+      }),
+    );
   }
 
   #present(name: string): Formula {
-    return this.#fact(`present ${name}`, () => ({ fact: 'present', field: this.#field(name, 'text') }));
+    return this.#fact(`present ${name}`, () => ({ fact: 'present', field: this.#field(name) }));
   }
 
   #over(octets: number): Formula {
@@ -200,32 +231,37 @@ export class Lowering {
     return this.formulas.atom(number);
   }
 
-  /**
-   * A field that no standard defines as an address field may contain any text, even if a test reads addresses in it.
-   */
-  #field(name: string, part: Part): Field {
+  #field(name: string): Field {
     const field = this.#fields.get(name) ?? fieldNamed(name);
     this.#fields.set(name, field);
-    if (part !== 'text' && field.shape === 'text') {
-      field.shape = 'mailboxes';
-      field.mayBeText = true;
-      this.reshaped++;
-    }
     return field;
   }
 }
 
-/** The shape of a field's values is known only after all tests have been lowered. */
-type FieldInTheMaking = { -readonly [Key in keyof Field]: Field[Key] };
+type WantedPart = 'text' | AddressPart | 'user' | 'detail';
+type Counting = Extract<Comparison, { match: 'count' }>;
 
-function fieldNamed(name: string): FieldInTheMaking {
-  const [mayBeEmpty, mayBeText] = [false, false];
-  if (name === BODY) return { name, shape: 'lines', times: 'any number', mayBeEmpty, mayBeText };
-  // The null reverse-path (RFC 5321 section 4.5.5) is empty whatever part is asked for (RFC 5228 section 5.4).
-  if (name === `${ENVELOPE}from`) return { name, shape: 'path', times: 'once', mayBeEmpty: true, mayBeText };
-  if (name.startsWith(ENVELOPE)) return { name, shape: 'path', times: 'once', mayBeEmpty, mayBeText };
-  const { shape, times } = KNOWN[name] ?? { shape: 'text', times: 'any number' };
-  return { name, shape, times, mayBeEmpty, mayBeText };
+/** Numbers of occurrences of several fields together are only understood below this. */
+const MOST_COUNTED = 6;
+
+const comparisonOf = ({ match, comparator, keys }: TextMatch): Comparison => ({ match, comparator, keys });
+
+/** A comparison as tests of single texts, any of which may match; null for counts and lists. */
+function textTests(by: Comparison): TextTest[] | null {
+  const { comparator, keys } = by;
+  switch (by.match) {
+    case 'count':
+    case 'list':
+      return null;
+    case 'value':
+      return keys.map((key) => ({ match: 'value', relation: by.relation, comparator, keys: [key] }));
+    default:
+      if (comparator !== 'i;ascii-numeric') return [{ match: by.match, comparator, keys }];
+      // Equality of numbers; the comparator has no substrings.
+      return by.match === 'is'
+        ? keys.map((key) => ({ match: 'value', relation: 'eq', comparator, keys: [key] }))
+        : null;
+  }
 }
 
 const lower = (names: readonly string[]): string[] => [...new Set(names.map((name) => name.toLowerCase()))];

@@ -5,17 +5,19 @@ import type { LoweredChain } from './chain';
 import { factHolds } from './facts';
 import { Knowledge, type Known } from './knowledge';
 import type { Lowering } from './lower';
-import { smallest } from './solve/fields';
+import { type Assumption, type Assumptions, areWithin, NATURAL, PROOF } from './solve/assumptions';
 import { FALSE, type Formula, not } from './solve/formula';
+import { smallest } from './solve/smallest';
+import { possibleWithin } from './solve/solver';
 import { buildWitness, type Witness } from './witness';
 
 export type ReachAnswer =
   /** This message makes the rule act, as far as the rule's tests are understood. */
   | { readonly answer: 'possible'; readonly witness: Witness }
-  /** No message makes its tests hold with none of its exceptions. */
-  | { readonly answer: 'contradiction' }
-  /** Messages may make it hold, but all of them are ended or claimed before, by these entries: their places. */
-  | { readonly answer: 'shadowed'; readonly blamed: readonly number[] }
+  /** No message that keeps the assumptions matches its tests and none of its exceptions. */
+  | { readonly answer: 'contradiction'; readonly assumes: readonly Assumption[] }
+  /** Messages may match, but these earlier entries stop or claim all that keep the assumptions: their places. */
+  | { readonly answer: 'shadowed'; readonly blamed: readonly number[]; readonly assumes: readonly Assumption[] }
   | { readonly answer: 'undecided'; readonly reason: string };
 
 /** The most messages tried against earlier rules. */
@@ -24,8 +26,11 @@ const MOST_TRIES = 400;
 /** Whether messages can match conditions and reach a place of the chain. */
 export type MeetAnswer =
   | { readonly answer: 'possible'; readonly witness: Witness }
-  /** No message can; these earlier entries are to blame: their places, none where the conditions exclude each other. */
-  | { readonly answer: 'impossible'; readonly blamed: readonly number[] }
+  /**
+   * No message that keeps the assumptions can; these earlier entries are to blame: their places, none if the conditions
+   * exclude each other.
+   */
+  | { readonly answer: 'impossible'; readonly blamed: readonly number[]; readonly assumes: readonly Assumption[] }
   | { readonly answer: 'undecided'; readonly reason: string };
 
 /** What rules can do, for every possible message. */
@@ -54,7 +59,8 @@ export class Reach {
   canFire(place: number): ReachAnswer {
     const answer = this.meet([this.condition(place)], place);
     if (answer.answer !== 'impossible') return answer;
-    return answer.blamed.length === 0 ? { answer: 'contradiction' } : { answer: 'shadowed', blamed: answer.blamed };
+    const { blamed, assumes } = answer;
+    return blamed.length === 0 ? { answer: 'contradiction', assumes } : { answer: 'shadowed', blamed, assumes };
   }
 
   /** For the entry at an index, given the flags set by earlier rules: the tests are true and no exception is. */
@@ -88,26 +94,28 @@ export class Reach {
 
   /**
    * Whether some message matches all of these and is tried at a place of the chain, or anywhere if null. Earlier rules
-   * are examined only if a constructed message meets them, so unrelated ones never are.
+   * are examined only if a constructed message meets them, so unrelated ones never are. A proof uses the `allowed`
+   * assumptions at most; a message found keeps all assumptions if possible.
    */
-  meet(wanted: readonly Formula[], place: number | null): MeetAnswer {
+  meet(wanted: readonly Formula[], place: number | null, allowed: Assumptions = PROOF): MeetAnswer {
     const condition = this.#lowering.formulas.and(...wanted);
     const barriers = place === null ? [] : this.#barriersBefore(place);
-    return this.#recall(condition, barriers) ?? this.#ask(condition, barriers);
+    return this.#recall(condition, barriers, allowed) ?? this.#ask(condition, barriers, allowed);
   }
 
   /** The answer if known without a question. */
-  recall(wanted: readonly Formula[], place: number | null): MeetAnswer | null {
+  recall(wanted: readonly Formula[], place: number | null, allowed: Assumptions = PROOF): MeetAnswer | null {
     const condition = this.#lowering.formulas.and(...wanted);
-    return this.#recall(condition, place === null ? [] : this.#barriersBefore(place));
+    return this.#recall(condition, place === null ? [] : this.#barriersBefore(place), allowed);
   }
 
-  #recall(condition: Formula, barriers: readonly Barrier[]): MeetAnswer | null {
-    for (const { among, undecided } of this.#known.refusals(condition)) {
+  #recall(condition: Formula, barriers: readonly Barrier[], allowed: Assumptions): MeetAnswer | null {
+    for (const { among, assumes, undecided } of this.#known.refusals(condition)) {
+      if (!areWithin(assumes, allowed) || (undecided !== null && assumes.length < allowed.size)) continue;
       const blamed = among.map((formula) => barriers.find((barrier) => barrier.formula === formula)?.place ?? -1);
       if (blamed.includes(-1)) continue;
       if (undecided !== null) return { answer: 'undecided', reason: undecided };
-      return { answer: 'impossible', blamed: blamed.sort((a, b) => a - b) };
+      return { answer: 'impossible', blamed: blamed.sort((a, b) => a - b), assumes };
     }
     const { formulas } = this.#lowering;
     for (const { witness, holds } of this.#known.messages(condition)) {
@@ -118,20 +126,21 @@ export class Reach {
     return null;
   }
 
-  #ask(condition: Formula, barriers: readonly Barrier[]): MeetAnswer {
+  #ask(condition: Formula, barriers: readonly Barrier[], allowed: Assumptions): MeetAnswer {
     const { formulas } = this.#lowering;
     const met: Barrier[] = [];
     const undecided = (reason: string): MeetAnswer => {
-      this.#known.addRefusal(condition, { among: met.map(({ formula }) => formula), undecided: reason });
+      const among = met.map(({ formula }) => formula);
+      this.#known.addRefusal(condition, { among, assumes: [...allowed], undecided: reason });
       return { answer: 'undecided', reason };
     };
+    let assuming = NATURAL;
     for (let tries = 0; tries < MOST_TRIES; tries++) {
-      const answer = this.#possible(condition, met);
+      const answer = this.#possible(condition, met, assuming);
       if (answer.answer === 'impossible') {
-        const few =
-          met.length === 0 ? [] : smallest(met, (kept) => this.#possible(condition, kept).answer === 'impossible');
-        this.#known.addRefusal(condition, { among: few.map(({ formula }) => formula), undecided: null });
-        return { answer: 'impossible', blamed: few.map((barrier) => barrier.place).sort((a, b) => a - b) };
+        if (areWithin(answer.assumes, allowed)) return this.#proved(condition, met, allowed);
+        assuming = allowed;
+        continue;
       }
       if (answer.answer === 'undecided') return undecided(answer.reason);
       const witness = buildWitness(answer.model, this.#lowering.facts);
@@ -139,7 +148,7 @@ export class Reach {
       const known = new Map<number, boolean>();
       const holds = (fact: number) => {
         const found = this.#lowering.facts[fact];
-        const truth = found ? factHolds(found, witness.message, witness.envelope) : null;
+        const truth = found ? factHolds(found, witness.message, witness.envelope, witness.now) : null;
         return truth ?? answer.holds(fact);
       };
       if (!formulas.holds(condition, holds, known)) return undecided('the example message did not show the claim');
@@ -154,10 +163,23 @@ export class Reach {
     return undecided('the limit of example messages was reached');
   }
 
-  #possible(condition: Formula, barriers: readonly Barrier[]) {
+  /** The smallest set of barriers, and then of assumptions, with which no message matches the condition. */
+  #proved(condition: Formula, met: readonly Barrier[], allowed: Assumptions): MeetAnswer {
+    const isImpossible = (barriers: readonly Barrier[], assuming: Assumptions) =>
+      this.#possible(condition, barriers, assuming).answer === 'impossible';
+    const few = met.length === 0 ? [] : smallest(met, (kept) => isImpossible(kept, allowed));
+    const formula = [condition, ...few.map((barrier) => not(barrier.formula))];
+    const last = possibleWithin(this.#known.solver, formula, allowed, this.knowledge.budget);
+    const assumes = last.answer === 'impossible' ? last.assumes : [...allowed];
+    this.#known.addRefusal(condition, { among: few.map(({ formula }) => formula), assumes, undecided: null });
+    return { answer: 'impossible', blamed: few.map(({ place }) => place).sort((a, b) => a - b), assumes };
+  }
+
+  #possible(condition: Formula, barriers: readonly Barrier[], assuming: Assumptions) {
     return this.#known.solver.possible(
       [condition, ...barriers.map(({ formula }) => not(formula))],
       this.knowledge.budget,
+      assuming,
     );
   }
 

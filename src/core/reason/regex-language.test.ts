@@ -101,9 +101,7 @@ describe('rules with regular expressions', () => {
     [['allof (header :regex "subject" "^a+$", header :is "subject" "AAA")'], ['possible']],
     [['allof (header :regex :comparator "i;octet" "subject" "^a+$", header :is "subject" "AAA")'], ['possible']],
     [
-      [
-        'allof (header :regex :comparator "i;octet" "subject" "^a+$", header :is :comparator "i;octet" "subject" "AAA")',
-      ],
+      ['allof (header :regex :comparator "i;octet" "from" "^a+$", header :is :comparator "i;octet" "from" "AAA")'],
       ['contradiction'],
     ],
     [

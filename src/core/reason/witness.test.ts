@@ -6,7 +6,7 @@ import { buildWitness } from './witness';
 
 const plain = (text: string): Value => ({ text, names: [] });
 const model = (values: Record<string, Value[]>, least = 0, most: number | null = null): Model => {
-  return { values: new Map(Object.entries(values)), size: { least, most }, levels: [] };
+  return { values: new Map(Object.entries(values)), size: { least, most }, now: null };
 };
 const built = (one: Model) => {
   const witness = buildWitness(one, []);
@@ -20,9 +20,9 @@ describe('a model written as a message', () => {
     expect(text().split('\n').slice(0, 5)).toEqual([
       'Date: Thu, 1 Jan 2026 10:00:00 +0000',
       'From: Ann Lee <ann.lee@people.example>',
+      'To: me@home.example',
       'Subject: planks',
       'X-Tag: a',
-      'X-Tag: b',
     ]);
   });
 

@@ -1,8 +1,9 @@
 import { type Envelope, type MailMessage, readMessage, sizeWithCrlf } from '../mail/message';
+import { dateText } from './automata/calendar';
 import type { Value } from './automata/values';
-import { CLOCK_SCALE, written as dateOf, instantFor } from './instant';
-import { BODY, ENVELOPE } from './lower';
+import { BODY, ENVELOPE, isHeaderField, NATURAL_VALUES, RAW_BODY } from './known-fields';
 import type { Fact, Model } from './solve/fields';
+import { USUAL } from './solve/usual';
 
 /** A constructed message, complete by RFC 5322, with its envelope. */
 export interface Witness {
@@ -22,9 +23,6 @@ const MOST_OCTETS = 64 * 1024 * 1024;
 /** Characters per line of padding (RFC 5322 section 2.1.1 allows 998). */
 const LINE = 900;
 
-/** Required fields (RFC 5322 section 3.6) for which a model has no value. */
-const FROM = 'Ann Lee <ann.lee@people.example>';
-const USUAL = Date.UTC(2026, 0, 1, 10);
 /** With the envelope, if tests read the envelope. */
 const PATHS = { from: 'ann.lee@people.example', to: 'me@home.example' } as const;
 
@@ -50,22 +48,22 @@ const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-t
  * callers execute the chain on the message to check. Null if the message would have to be smaller than possible, or far
  * too large.
  */
-export function buildWitness({ values, size: sizes, levels }: Model, facts: readonly Fact[]): Witness | null {
-  const clock = levels.some(({ scale }) => scale.startsWith(CLOCK_SCALE)) ? instantFor(levels, USUAL) : USUAL;
-  if (clock === null) return null;
+export function buildWitness({ values, size: sizes, now }: Model, facts: readonly Fact[]): Witness | null {
   const asked = fieldsOf(facts);
+  const date = dateText({ time: now ?? USUAL, zone: 0 });
   const fields: [name: string, value: string][] = [];
   for (const [name, found] of values) {
-    if (name === BODY || name.startsWith(ENVELOPE)) continue;
+    if (!isHeaderField(name)) continue;
     for (const value of found) fields.push([name, written(value)]);
   }
-  if (!values.has('from')) fields.push(['from', FROM]);
-  // Tests may require a message without a date.
-  if (!asked.has('date')) fields.push(['date', dateOf(clock)]);
-  // What arrives at a certain time, and may have no date of its own, says so in its newest Received field.
-  else if (clock !== USUAL && !asked.has('received'))
-    fields.push(['received', `by mail.home.example; ${dateOf(clock)}`]);
-  else if (clock !== USUAL) return null;
+  for (const [name, value] of Object.entries({ ...NATURAL_VALUES, date })) {
+    if (!values.has(name)) fields.push([name, value]);
+  }
+  // A message arrives at the time of its newest Received field.
+  if (now !== null && values.has('date')) {
+    if (values.has('received')) return null;
+    fields.push(['received', `by mail.home.example; ${date}`]);
+  }
   const path = (part: 'from' | 'to'): string | null =>
     values.get(ENVELOPE + part)?.[0]?.text ?? (asked.has(ENVELOPE + part) ? PATHS[part] : null);
   const envelope = { from: path('from'), to: path('to') };
@@ -73,7 +71,7 @@ export function buildWitness({ values, size: sizes, levels }: Model, facts: read
   if (envelope.to !== null && !asked.has('delivered-to')) fields.push(['delivered-to', envelope.to]);
   fields.sort(([a], [b]) => placeOf(a) - placeOf(b));
   const header = fields.map(([name, value]) => `${NAMES[name] ?? capitalised(name)}: ${value}`);
-  const texts = (values.get(BODY) ?? []).map(({ text }) => text);
+  const texts = [...(values.get(BODY) ?? []), ...(values.get(RAW_BODY) ?? [])].map(({ text }) => text);
   const open = `${[...header, ...typeOf(header, texts)].join('\n')}\n\n${texts.join('\n')}\n`;
   const octets = sizeWithCrlf(encoder.encode(open));
   if (sizes.most !== null && octets > sizes.most) return null;
@@ -81,8 +79,6 @@ export function buildWitness({ values, size: sizes, levels }: Model, facts: read
   const missing = Math.max(0, sizes.least - octets);
   const message = readMessage(encoder.encode(open));
   const size = octets + missing;
-  const needsClock = levels.some(({ scale }) => scale.startsWith(CLOCK_SCALE));
-  const now = needsClock ? clock : null;
   return { message: { ...message, size }, envelope, open, now, text: () => filledTo(open, size) };
 }
 
@@ -121,8 +117,10 @@ function placeOf(name: string): number {
 const capitalised = (name: string): string => name.replace(/(^|-)[a-z]/g, (letter) => letter.toUpperCase());
 
 /** A value as written in a message: display names are encoded if needed, plain text as a whole. */
-function written({ text, names }: Value): string {
-  if (names.length === 0) return isAscii(text) && !text.includes('=?') ? text : encodedWords(text);
+function written({ text, names, addresses }: Value): string {
+  if (addresses === 'hidden') return hidden(text);
+  if (names.length === 0 && addresses !== 'seen')
+    return isAscii(text) && !text.includes('=?') ? text : encodedWords(text);
   let raw = '';
   let at = 0;
   for (const [from, to] of names) {
@@ -136,6 +134,12 @@ function written({ text, names }: Value): string {
 /** Words, or one quoted string (RFC 5322 section 3.2.5). */
 const isPhrase = (name: string): boolean =>
   /^([\w !#$%&'*+\-/=?^`{|}~]+|"[ !#-[\]-~]*")$/.test(name) && !name.includes('=?');
+
+/** Two encoded words, the second perhaps empty: there is no address in two words without angle brackets. */
+function hidden(text: string): string {
+  const [first = '', ...rest] = text;
+  return first === '' ? '' : `${encodedWords(first)} ${encodedWords(rest.join(''))}`;
+}
 
 /** Encoded words (RFC 2047 section 4.2) of at most 75 characters; blanks between two encoded words are ignored. */
 function encodedWords(text: string): string {

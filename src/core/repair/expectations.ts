@@ -6,7 +6,9 @@ import type { Clock } from '../mail/arrival';
 import type { Envelope, MailMessage } from '../mail/message';
 import type { LoweredChain } from '../reason/chain';
 import { Knowledge } from '../reason/knowledge';
+import { type Assumption, COMPARISON } from '../reason/solve/assumptions';
 import { FALSE, type Formula, type Formulas, not } from '../reason/solve/formula';
+import { possibleWithin } from '../reason/solve/solver';
 import { buildWitness, type Witness } from '../reason/witness';
 import { blankRule, type Chain, looksAtFlags, type TestTree } from '../rules/rule';
 import { treeWords } from '../rules/sentence';
@@ -151,8 +153,8 @@ export function checkMessage(
 }
 
 export type Reasoned =
-  /** For every possible message. */
-  | { readonly verdict: 'holds' }
+  /** For every message that keeps the assumptions. */
+  | { readonly verdict: 'holds'; readonly assumes: readonly Assumption[] }
   /** This message breaks it, and the interpreter has confirmed it. */
   | { readonly verdict: 'broken'; readonly witness: Witness }
   | { readonly verdict: 'undecided'; readonly reason: string };
@@ -169,8 +171,8 @@ export function checkAll(
   const { formulas } = known.lowering;
   const about = asking.entries[0]?.condition ?? FALSE;
   const broken = formulas.and(about, breaking(expectation.must, lowered, own, formulas));
-  const answer = known.solver.possible([broken], knowledge.budget);
-  if (answer.answer === 'impossible') return { verdict: 'holds' };
+  const answer = possibleWithin(known.solver, [broken], COMPARISON, knowledge.budget);
+  if (answer.answer === 'impossible') return { verdict: 'holds', assumes: answer.assumes };
   if (answer.answer === 'undecided') return { verdict: 'undecided', reason: answer.reason };
   const witness = buildWitness(answer.model, known.lowering.facts);
   const shows =

@@ -1,5 +1,5 @@
 import { CONSEQUENCES, type Statement } from '../audit/finding';
-import { isBorneOut, withoutRepeated } from '../audit/grouping';
+import { isConfirmed, withoutRepeated } from '../audit/grouping';
 import type { FindingKind } from '../audit/wording';
 
 /** The effect of a change on the findings. */
@@ -47,7 +47,7 @@ const ABOUT_FATES: ReadonlySet<FindingKind> = new Set<FindingKind>([
 ]);
 
 const weighty = (findings: readonly Statement[]): Statement[] =>
-  withoutRepeated(findings).filter((finding) => finding.kind !== 'overlap' && isBorneOut(finding));
+  withoutRepeated(findings).filter((finding) => finding.kind !== 'overlap' && isConfirmed(finding));
 
 function otherThan(some: readonly Statement[], others: readonly Statement[]): Statement[] {
   const keys = new Set(others.map(({ key }) => key));

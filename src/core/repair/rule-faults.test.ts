@@ -57,6 +57,19 @@ describe('what is said of a rule before it is kept', () => {
           ],
         },
       },
+      [],
+    ],
+    [
+      'empty words, or no field',
+      {
+        tests: {
+          kind: 'any',
+          children: [
+            subject([''], 'contains'),
+            { kind: 'none', children: [leaf({ test: 'exists', headers: ['subject'] })] },
+          ],
+        },
+      },
       ['tests'],
     ],
     ['a header that cannot be', { tests: leaf({ test: 'exists', headers: ['X Tag:'] }) }, ['tests!']],

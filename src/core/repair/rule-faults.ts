@@ -1,6 +1,7 @@
 import { maybeSingleAddress } from '../mail/address';
 import { Knowledge } from '../reason/knowledge';
 import { Reach } from '../reason/reach';
+import { COMPARISON } from '../reason/solve/assumptions';
 import { not } from '../reason/solve/formula';
 import { type Action, conditionOf, type LeafTest, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
@@ -138,12 +139,15 @@ function scriptFault(rule: Rule): string | null {
 function meaningFaults(rule: Rule): RuleFault[] {
   const reach = new Reach({ entries: [rule], closing: '' }, new Knowledge(QUICK));
   let left = MOST_ASKED;
-  const verdictOf = (tree: TestTree): 'always' | 'never' | null => {
+  const verdictOf = (tree: TestTree): keyof typeof MEANS | null => {
     if (--left < 0) return null;
     const formula = reach.maybeFormula(tree);
     if (formula === null) return null;
-    if (reach.meet([formula], null).answer === 'impossible') return 'never';
-    return reach.meet([not(formula)], null).answer === 'impossible' ? 'always' : null;
+    const never = reach.meet([formula], null, COMPARISON);
+    if (never.answer === 'impossible') return never.assumes.includes('single-fields') ? 'never once' : 'never';
+    const always = reach.meet([not(formula)], null, COMPARISON);
+    if (always.answer !== 'impossible') return null;
+    return always.assumes.includes('single-fields') ? 'always once' : 'always';
   };
   const faults: RuleFault[] = [];
   const look = (tree: TestTree, at: string): void => {
@@ -158,7 +162,7 @@ function meaningFaults(rule: Rule): RuleFault[] {
     look(tree, `unless.${index}`);
   });
   const asked = rule.unless.length > 0 && faults.length === 0 && !looksAtFlags(conditionOf(rule));
-  if (asked && verdictOf(conditionOf(rule)) === 'never') {
+  if (asked && verdictOf(conditionOf(rule))?.startsWith('never')) {
     faults.push({
       at: 'unless',
       words: 'Its exceptions exempt everything that the rule tests for, so it never acts.',
@@ -176,4 +180,6 @@ const QUICK = { conflicts: 500, rounds: 60, steps: 50_000 };
 const MEANS = {
   always: 'This matches every message.',
   never: 'No message can match this.',
+  'always once': 'This matches every message in which no field is repeated.',
+  'never once': 'Only a message in which a field is repeated can match this.',
 } as const;

@@ -1,6 +1,8 @@
 import { partsOf } from '../audit/parts';
 import { Knowledge } from '../reason/knowledge';
+import { PROOF } from '../reason/solve/assumptions';
 import { FALSE } from '../reason/solve/formula';
+import { possibleWithin } from '../reason/solve/solver';
 import type { Rule, TestTree } from '../rules/rule';
 
 /** A rule without its superfluous parts, with the words for each. */
@@ -36,7 +38,7 @@ function holdsAlike(a: Rule, b: Rule, knowledge: Knowledge): boolean {
   const { known, chains } = knowledge.lower(alone(a), alone(b));
   const [first, second] = chains.map(({ entries }) => entries[0]?.condition ?? FALSE);
   const differs = known.lowering.formulas.differ(first ?? FALSE, second ?? FALSE);
-  return differs === FALSE || known.solver.possible([differs], knowledge.budget).answer === 'impossible';
+  return possibleWithin(known.solver, [differs], PROOF, knowledge.budget).answer === 'impossible';
 }
 
 /** A group with one member becomes that member. */

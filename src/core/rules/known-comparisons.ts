@@ -1,5 +1,5 @@
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
-import type { ComparedTest, Relation, Subject } from './comparison';
+import type { ComparedTest, Subject } from './comparison';
 import type { AddressPart, LeafTest, TextMatch } from './rule';
 
 /** Further tests that more than the interpreter understands, in a common form. */
@@ -48,47 +48,4 @@ function isOfWholeMessage(subject: Subject): subject is Extract<Subject, { of: '
   if (subject.of !== 'header' && subject.of !== 'address') return false;
   const option = subject.of === 'header' ? subject.option : undefined;
   return !subject.occurrence && !subject.within && !option;
-}
-
-/** A test of one ordered value, such as a date, or the number of occurrences of a field. */
-export interface LevelMatch {
-  readonly of: 'current date' | 'date' | 'count';
-  /** The same for all tests of the same value in the same order. */
-  readonly scale: string;
-  /** The field whose date is read, or whose occurrences are counted; null for the current date. */
-  readonly field: string | null;
-  readonly comparator: string;
-  /** The relation of the value to any of these keys. */
-  readonly relation: Relation;
-  readonly levels: readonly string[];
-}
-
-/**
- * The comparison of a test of the current date, of the Date field, or of the number of occurrences of one header field
- * (RFC 5260 sections 4 and 5, RFC 5231 section 4); null for any other test.
- */
-export function maybeLevelMatch(test: LeafTest): LevelMatch | null {
-  if (test.test !== 'compared') return null;
-  const { subject, by } = test;
-  if (subject.of === 'header') return maybeCount(test);
-  if (subject.of !== 'date' && subject.of !== 'currentdate') return null;
-  if (by.match !== 'is' && by.match !== 'value') return null;
-  const relation = by.match === 'value' ? by.relation : 'eq';
-  const zone = subject.zone === 'original' ? 'originalzone' : (subject.zone ?? '');
-  const scale = [subject.of, zone, subject.part, by.comparator].join(' ');
-  const level = { scale, comparator: by.comparator, relation, levels: by.keys };
-  if (subject.of === 'currentdate') return { of: 'current date', field: null, ...level };
-  // Other date fields may occur several times.
-  const field = subject.header.toLowerCase();
-  return field === 'date' && !subject.occurrence ? { of: 'date', field, ...level } : null;
-}
-
-function maybeCount({ subject, by }: ComparedTest): LevelMatch | null {
-  if (subject.of !== 'header' || !isOfWholeMessage(subject) || by.match !== 'count') return null;
-  const [first, ...others] = subject.headers;
-  const counted = by.comparator === 'i;ascii-numeric' && by.keys.every((key) => /^\d{1,9}$/.test(key));
-  if (!counted || first === undefined || others.length > 0) return null;
-  const field = first.toLowerCase();
-  const { comparator, relation, keys: levels } = by;
-  return { of: 'count', scale: `count ${field}`, field, comparator, relation, levels };
 }

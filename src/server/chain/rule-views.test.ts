@@ -211,7 +211,7 @@ describe('expectations', () => {
     keepExpectation(store, id, { name: 'Nothing is lost', tests, must: { must: 'be kept' } });
     expect(expectationsView(store, id).kept[0]?.reasoned).toBeNull();
     await perform(store, job(), { kind: 'compare', before: 'draft', after: 'draft' });
-    expect(expectationsView(store, id).kept[0]?.reasoned).toEqual({ verdict: 'holds' });
+    expect(expectationsView(store, id).kept[0]?.reasoned).toEqual({ verdict: 'holds', assumes: [] });
   });
   test('people one has written to, and lists that end in one folder', async () => {
     goTo(createAudit(store, 'with lists'));

@@ -1,5 +1,5 @@
 import type { Statement } from '../../core/audit/finding';
-import { isBorneOut } from '../../core/audit/grouping';
+import { isConfirmed } from '../../core/audit/grouping';
 import type { FindingKind } from '../../core/audit/wording';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/lists';
@@ -80,7 +80,7 @@ export function chainView(store: Store, auditId: string): ChainView {
   const audit = getAudit(store, auditId);
   const { draft } = audit;
   const flow = maybeFlow(store, audit, draft);
-  const findings = findingsAtHand(store, audit).filter(isBorneOut);
+  const findings = findingsAtHand(store, audit).filter(isConfirmed);
   const names = new Map(draft.entries.map((entry) => [entry.id, entry.name]));
   const naming = new Map<string, Statement[]>(draft.entries.map(({ id }) => [id, []]));
   for (const finding of findings) for (const id of finding.rules) naming.get(id)?.push(finding);

@@ -3,6 +3,7 @@ import { and, desc, eq, lt } from 'drizzle-orm';
 import { type MadeUp, madeUpOf } from '../../core/audit/finding';
 import { type Comparison, compareChains } from '../../core/reason/equivalence';
 import { Knowledge } from '../../core/reason/knowledge';
+import type { Assumption } from '../../core/reason/solve/assumptions';
 import { BUDGET } from '../../core/reason/solve/solver';
 import { checkAll, type Expectation, type Reasoned } from '../../core/repair/expectations';
 import type { Chain } from '../../core/rules/rule';
@@ -14,13 +15,13 @@ import { memoryOf } from '../findings/results';
 
 /** The answers of proofs about all possible messages, with a witness as text if there is one. */
 export type Verdict =
-  | { readonly verdict: 'equivalent' | 'holds' }
+  | { readonly verdict: 'equivalent' | 'holds'; readonly assumes: readonly Assumption[] }
   | { readonly verdict: 'different' | 'broken'; readonly witness: MadeUp }
   | { readonly verdict: 'undecided'; readonly reason: string };
 
 /** Whether two chains treat every message alike; null if not computed yet. */
 export function maybeVerdict(store: Store, audit: Audit, a: Chain, b: Chain): Verdict | null {
-  if (chainHash(a) === chainHash(b)) return { verdict: 'equivalent' };
+  if (chainHash(a) === chainHash(b)) return { verdict: 'equivalent', assumes: [] };
   return maybeAnswer(store, audit, comparing(a, b));
 }
 

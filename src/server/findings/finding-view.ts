@@ -1,6 +1,7 @@
 import { type Repair, type Statement, type Strength, textOf } from '../../core/audit/finding';
 import { traceMessage } from '../../core/flow/trace';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../../core/mail/message';
+import type { Assumption } from '../../core/reason/solve/assumptions';
 import { foresee, inOrderOfOffer, tried } from '../../core/repair/foresight';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
@@ -23,6 +24,8 @@ import { type Aside, setAsideAmong } from './set-aside';
 
 /** One finding with its evidence and its repairs, each with its computed effect. */
 export interface FindingView extends FindingLine {
+  /** What its proof assumes about messages. */
+  readonly assumes: readonly Assumption[];
   readonly total: number;
   readonly rules: readonly NamedRule[];
   /** For a finding about two rules: messages that match only the first, both, only the second. */
@@ -105,6 +108,7 @@ export function findingView(store: Store, auditId: string, key: string): Finding
   const repairs = repairsFor(store, audit, finding);
   return {
     ...lineOf(finding),
+    assumes: finding.assumes ?? [],
     total: trafficSize(store, audit),
     rules,
     split,

@@ -1,5 +1,5 @@
 import type { Certainty, Consequence } from '../../core/audit/finding';
-import { isBorneOut } from '../../core/audit/grouping';
+import { isConfirmed } from '../../core/audit/grouping';
 import type { Bitmap } from '../../core/flow/bitmap';
 import { elementAt } from '../../core/text/lookup';
 import { getAudit } from '../audits/audits';
@@ -51,7 +51,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
   const result = maybeResult(store, audit, audit.draft);
   // Findings not searched for are not zero.
   if (!flow || !result) return null;
-  const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isBorneOut(one));
+  const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isConfirmed(one));
   const [once, often] = [anyOf(flow, 'fired'), firedOften(flow)];
   return {
     total: flow.total,

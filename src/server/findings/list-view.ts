@@ -1,5 +1,5 @@
 import type { Certainty, Consequence, Statement } from '../../core/audit/finding';
-import { grouped, isBorneOut, withoutRepeated } from '../../core/audit/grouping';
+import { grouped, isConfirmed, withoutRepeated } from '../../core/audit/grouping';
 import type { FindingKind } from '../../core/audit/wording';
 import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
@@ -83,8 +83,8 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
       consequences: countBy(listed, ({ consequence }) => consequence),
       certainties: countBy(listed, ({ certainty }) => certainty),
       bases: {
-        stored: listed.filter(isBorneOut).length,
-        madeUp: listed.filter((finding) => !isBorneOut(finding)).length,
+        stored: listed.filter(isConfirmed).length,
+        madeUp: listed.filter((finding) => !isConfirmed(finding)).length,
       },
     },
     rules: audit.draft.entries.flatMap(({ id, name }) => (named.has(id) ? [{ id, name }] : [])),
@@ -105,7 +105,7 @@ function meets(finding: Statement, query: FindingsQuery): boolean {
     (query.rule === undefined || rules.includes(query.rule)) &&
     (query.consequence === undefined || query.consequence === consequence) &&
     (query.certainty === undefined || query.certainty === certainty) &&
-    (query.basis === 'all' || (query.basis !== 'made-up') === isBorneOut(finding)) &&
+    (query.basis === 'all' || (query.basis !== 'made-up') === isConfirmed(finding)) &&
     (kind !== 'overlap' || query.kind === 'overlap' || query.rule !== undefined)
   );
 }

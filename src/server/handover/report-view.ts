@@ -1,5 +1,5 @@
-import { isBorneOut, withoutRepeated } from '../../core/audit/grouping';
-import { counted, figure, KINDS } from '../../core/audit/wording';
+import { isConfirmed, withoutRepeated } from '../../core/audit/grouping';
+import { assumingWords, counted, figure, KINDS } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
 import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
@@ -20,7 +20,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
   const flow = maybeFlow(store, audit, audit.draft);
   const said = (text: string) => (discreet ? withoutAddresses(text) : text);
   const findings = withoutRepeated(maybeStatedFindings(store, audit) ?? []).filter(
-    (finding) => isBorneOut(finding) && finding.kind !== 'overlap',
+    (finding) => isConfirmed(finding) && finding.kind !== 'overlap',
   );
   const asides = setAsideAmong(store, audit, findings);
   const { comparison, history } = changesView(store, auditId);
@@ -42,7 +42,10 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       kind: KINDS[finding.kind].title,
       consequence: finding.consequence,
       claim: said(discreet ? withoutQuotedKeys(finding.claim, audit.draft.entries) : finding.claim),
-      certainty: finding.certainty,
+      certainty:
+        (finding.assumes ?? []).length > 0
+          ? `${finding.certainty}. ${assumingWords(finding.assumes ?? [])}`
+          : finding.certainty,
       evidence:
         finding.messages.length > 0
           ? `${figure(finding.messages.length)} of ${counted(trafficSize(store, audit), 'message')}`

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { CONSEQUENCES, type MadeUp } from '../../core/audit/finding';
 import { KINDS } from '../../core/audit/wording';
+import { ALL_ASSUMPTIONS } from '../../core/reason/solve/assumptions';
 import type { Together } from '../../core/repair/together';
 import { keysOf } from '../../core/text/lookup';
 import type { HistoryView, OriginsView, RuleMailView } from '../chain/flows-view';
@@ -187,7 +188,7 @@ const findingLine = z.object({
 });
 
 const verdict = z.discriminatedUnion('verdict', [
-  z.object({ verdict: z.enum(['equivalent', 'holds']) }),
+  z.object({ verdict: z.enum(['equivalent', 'holds']), assumes: z.array(z.enum(ALL_ASSUMPTIONS)) }),
   z.object({ verdict: z.enum(['different', 'broken']), witness: madeUp }),
   z.object({ verdict: z.literal('undecided'), reason: words }),
 ]);

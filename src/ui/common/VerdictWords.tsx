@@ -1,5 +1,5 @@
 import type { MadeUp } from '../../core/audit/finding';
-import { PROOF_ASSUMES } from '../../core/audit/wording';
+import { assumingWords } from '../../core/audit/wording';
 import type { Verdict } from '../../server/changes/verdicts';
 import classes from './VerdictWords.module.css';
 
@@ -33,8 +33,8 @@ export function VerdictWords({ verdict, yes, no }: Props) {
     );
   }
   return (
-    <p className={classes.verdict} title={PROOF_ASSUMES}>
-      <strong>{yes}</strong>: proved.
+    <p className={classes.verdict}>
+      <strong>{yes}</strong>: proved. {verdict.assumes.length > 0 && assumingWords(verdict.assumes)}
     </p>
   );
 }

@@ -4,7 +4,7 @@ import { Button, TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
+import { assumingWords, KINDS } from '../../core/audit/wording';
 import type { FindingView } from '../../server/findings/finding-view';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
@@ -26,7 +26,7 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
       <h1 className={classes.detailClaim}>{finding.claim}</h1>
       <p className={classes.certainty}>
         {CERTAINTY_WORDS[finding.certainty]}
-        {finding.certainty === 'proved' && ` ${PROOF_ASSUMES}`}
+        {finding.certainty === 'proved' && ` ${assumingWords(finding.assumes)}`}
       </p>
       <p className={classes.certainty}>
         {KINDS[finding.kind].why} {KINDS[finding.kind].remedy}

@@ -10,13 +10,15 @@ export function contradictions({ each, chain, rules, refuting, questions }: Audi
     // If a stored message breaks the assumptions of the proof, nothing is stated.
     const refutes = ({ at }: MailBody) => !at(place).held.isEmpty() || !at(place).fired.isEmpty();
     if (refuting.some(refutes)) return [];
-    if (questions.known(place)?.answer !== 'contradiction') return [];
+    const answer = questions.known(place);
+    if (answer?.answer !== 'contradiction') return [];
     return [
       {
         key: `contradiction ${entry.id}`,
         kind: 'contradiction',
         rules: [entry.id],
         certainty: 'proved',
+        assumes: answer.assumes,
         consequence: 'clutter',
         claim: CLAIMS.contradiction(entry.name, entry.unless.length === 0 ? 'tests' : 'exceptions'),
         messages: [],

@@ -1,3 +1,4 @@
+import type { MeetAnswer } from '../../reason/reach';
 import { not } from '../../reason/solve/formula';
 import type { Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
@@ -106,13 +107,14 @@ export function voidExceptions({ each, chain, rules, refuting, questions }: Audi
       const [tests, exempts] = [formulas.maybeFormula(entry.tests), formulas.maybeFormula(exception)];
       if (tests === null || exempts === null) return [];
       const cannot = (wanted: readonly number[], shows: (body: MailBody) => boolean) =>
-        !refuting.some(shows) && isImpossible(questions.maybeMeet('parts', wanted, null));
+        refuting.some(shows) ? null : maybeProof(questions.maybeMeet('parts', wanted, null));
       const never = cannot([tests, exempts], (body) => body.holding(entry.tests).meets(body.holding(exception)));
       const always =
         !never &&
         cannot([tests, not(exempts)], (body) => !body.holding(entry.tests).without(body.holding(exception)).isEmpty());
       // If the tests never match, that is the finding to state.
-      if ((!never && !always) || (never && isImpossible(questions.maybeMeet('parts', [tests], null)))) return [];
+      const proof = never ?? always;
+      if (!proof || (never && maybeProof(questions.maybeMeet('parts', [tests], null)))) return [];
       const words = treeWords(exception);
       const unless = entry.unless.filter((_, at) => at !== index);
       const title = REPAIRS['without exception'](entry.name, words);
@@ -122,6 +124,7 @@ export function voidExceptions({ each, chain, rules, refuting, questions }: Audi
           kind: 'exception-void',
           rules: [entry.id],
           certainty: 'proved',
+          assumes: proof.assumes,
           consequence: always ? 'misplaced' : 'clutter',
           claim: CLAIMS['exception-void'](entry.name, words, never ? 'never' : 'always'),
           messages: [],
@@ -134,4 +137,4 @@ export function voidExceptions({ each, chain, rules, refuting, questions }: Audi
   );
 }
 
-const isImpossible = (answer: { readonly answer: string } | null): boolean => answer?.answer === 'impossible';
+const maybeProof = (answer: MeetAnswer | null) => (answer?.answer === 'impossible' ? answer : null);

@@ -1,3 +1,4 @@
+import type { Assumption } from '../../reason/solve/assumptions';
 import { applyEdits } from '../../rules/edit';
 import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../../rules/rule';
 import { isSame } from '../../rules/same';
@@ -22,20 +23,25 @@ export function mergeable(context: AuditContext): Finding[] {
     // 5228 section 2.7).
     const after = applyEdits(chain, merged(chain, first, second, [first.tests, second.tests]).edits);
     if (!after.ok) return [];
-    const settled = () =>
-      !reorders(chain, place, next.place) || context.questions.maybeCompare(after.chain)?.verdict === 'equivalent';
+    const proof = (): readonly Assumption[] | null => {
+      if (!reorders(chain, place, next.place)) return [];
+      const comparison = context.questions.maybeCompare(after.chain);
+      return comparison?.verdict === 'equivalent' ? comparison.assumes : null;
+    };
     if (!refuting.every((body) => body.canRun(after.chain))) return [];
     const changes = refuting.some((body) => {
       const either = body.at(place).held.or(body.at(next.place).held);
       return !body.changedBy(after.chain, either).isEmpty();
     });
-    if (changes || !settled()) return [];
+    const assumes = changes ? null : proof();
+    if (!assumes) return [];
     return [
       {
         key: `mergeable ${first.id} ${second.id}`,
         kind: 'mergeable',
         rules: [first.id, second.id],
         certainty: 'proved',
+        assumes,
         consequence: 'clutter',
         claim: CLAIMS.mergeable(first.name, second.name),
         messages: [],

@@ -1,3 +1,4 @@
+import { type Assumption, joinedAssumptions } from '../../reason/solve/assumptions';
 import { not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
 import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
@@ -22,25 +23,36 @@ export function redundant(context: AuditContext): Finding[] {
     if (!without.ok) return [];
     // Removing an entry that changes messages can make other tests match, so only a proof counts.
     const known = refuting.every((body) => body.canRun(without.chain));
-    if (!known && questions.maybeCompare(without.chain, [place])?.verdict !== 'equivalent') return [];
-    if (!known) return [findingOf(context, rule, true)];
+    if (!known) {
+      const comparison = questions.maybeCompare(without.chain, [place]);
+      return comparison?.verdict === 'equivalent' ? [findingOf(context, rule, comparison.assumes)] : [];
+    }
     const changes = refuting.some((body) => !body.changedBy(without.chain, body.at(place).fired).isEmpty());
     if (changes) return [];
-    if (chain.entries.length > SHORT_CHAIN) return isTakenOver(context, rule) ? [findingOf(context, rule, true)] : [];
+    if (chain.entries.length > SHORT_CHAIN) {
+      const assumes = maybeTakenOver(context, rule);
+      return assumes ? [findingOf(context, rule, assumes)] : [];
+    }
     // Where it does not match, removing it changes nothing.
     const comparison = questions.maybeCompare(without.chain, [place]);
     if (!comparison || comparison.verdict === 'different') return [];
-    return [findingOf(context, rule, comparison.verdict === 'equivalent')];
+    return [findingOf(context, rule, comparison.verdict === 'equivalent' ? comparison.assumes : null)];
   });
 }
 
-function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled: boolean): Finding {
-  const certainty = settled ? 'proved' : 'undecided';
+/** `assumes`: of the proof; null if undecided. */
+function findingOf(
+  { chain }: AuditContext,
+  { entry, fired }: RuleFlow,
+  assumes: readonly Assumption[] | null,
+): Finding {
+  const certainty = assumes ? 'proved' : 'undecided';
   return {
     key: `redundant ${entry.id}`,
     kind: 'redundant',
     rules: [entry.id],
     certainty,
+    ...(assumes && { assumes }),
     consequence: 'clutter',
     claim: CLAIMS.redundant(entry.name, certainty, fired.count()),
     messages: [...fired.members()],
@@ -52,26 +64,33 @@ function findingOf({ chain }: AuditContext, { entry, fired }: RuleFlow, settled:
 
 /**
  * Whether another rule matches wherever this one does, does the same, ends alike, and is reached with the same flags:
- * an earlier one that continues, or a later one before which nothing else acts on such mail.
+ * an earlier one that continues, or a later one before which nothing else acts on such mail. Returns what the proof
+ * assumes, or null.
  */
-function isTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow): boolean {
+function maybeTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow): readonly Assumption[] | null {
   const next = chain.entries[rule.place + 1];
   const headsRun = next?.kind === 'rule' && next.link === 'otherwise';
   const same = rules.filter((other) => other !== rule && sameEffect(other.entry, rule.entry) && isPlain(other.entry));
-  if (!isPlain(rule.entry) || headsRun || same.length === 0) return false;
+  if (!isPlain(rule.entry) || headsRun || same.length === 0) return null;
   const own = questions.condition(rule.place);
-  const never = (wanted: number) => questions.maybeMeet('parts', [own, wanted], null)?.answer === 'impossible';
-  return same.some((other) => {
+  const never = (wanted: number) => {
+    const answer = questions.maybeMeet('parts', [own, wanted], null);
+    return answer?.answer === 'impossible' ? answer.assumes : null;
+  };
+  for (const other of same) {
     const isEarlier = other.place < rule.place;
-    if (isEarlier && rule.entry.ending === 'stop') return false;
+    if (isEarlier && rule.entry.ending === 'stop') continue;
     const [first, last] = isEarlier ? [other.place, rule.place] : [rule.place, other.place];
-    if (chain.entries.slice(first, last).some(({ kind, on }) => kind === 'script' && on)) return false;
-    if (!never(not(questions.condition(other.place)))) return false;
+    if (chain.entries.slice(first, last).some(({ kind, on }) => kind === 'script' && on)) continue;
+    const proofs = [never(not(questions.condition(other.place)))];
+    if (proofs.includes(null)) continue;
     const between = rules.filter(({ place }) => place > first && place < last);
     const stops = (entry: Rule) => !isEarlier && (rule.entry.ending === 'stop' || entry.ending === 'stop');
     const matters = between.filter(({ entry }) => stops(entry) || bearsOnFlags(entry));
-    return matters.every(({ place }) => never(questions.condition(place)));
-  });
+    proofs.push(...matters.map(({ place }) => never(questions.condition(place))));
+    if (!proofs.includes(null)) return joinedAssumptions(...proofs.map((proof) => proof ?? []));
+  }
+  return null;
 }
 
 const sameEffect = (a: Rule, b: Rule): boolean => a.ending === b.ending && actionsKey(a) === actionsKey(b);

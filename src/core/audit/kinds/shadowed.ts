@@ -1,3 +1,4 @@
+import type { Assumption } from '../../reason/solve/assumptions';
 import { moveBefore } from '../../rules/edit';
 import type { ChainEntry } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
@@ -16,20 +17,26 @@ export function shadowed(context: AuditContext): Finding[] {
     if (!answer || context.refuting.some(({ at }) => !at(rule.place).fired.isEmpty())) return [];
     if (answer.answer === 'shadowed') {
       const blamed = answer.blamed.flatMap((place) => context.chain.entries[place] ?? []);
-      return [proved(context, rule, blamed)];
+      return [proved(context, rule, blamed, answer.assumes)];
     }
     if (answer.answer !== 'undecided') return [];
     return [undecided(context, rule, answer.reason)];
   });
 }
 
-function proved(context: AuditContext, rule: RuleFlow, blamed: readonly ChainEntry[]): Finding {
+function proved(
+  context: AuditContext,
+  rule: RuleFlow,
+  blamed: readonly ChainEntry[],
+  assumes: readonly Assumption[],
+): Finding {
   const { id, name } = rule.entry;
   return {
     key: `shadowed ${id}`,
     kind: 'shadowed',
     rules: [id, ...blamed.map((entry) => entry.id)],
     certainty: 'proved',
+    assumes,
     consequence: consequenceOf(context, rule),
     claim: CLAIMS.shadowed(
       name,

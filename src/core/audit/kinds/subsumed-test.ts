@@ -1,3 +1,4 @@
+import { PROOF } from '../../reason/solve/assumptions';
 import type { Formula } from '../../reason/solve/formula';
 import { applyEdits } from '../../rules/edit';
 import { type Chain, conditionOf, type Rule } from '../../rules/rule';
@@ -30,7 +31,8 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   if (now === undefined || then === undefined || now === null || then === null) return null;
   if (refuting.some((body) => showsNeed(body, entry, part, place))) return null;
   const repair = rewrite(chain, entry, part.without, REPAIRS['leave out'](entry.name, part.words));
-  if (!isNeedless(context, place, formulas.differ(now, then))) return null;
+  const proof = maybeNeedless(context, place, formulas.differ(now, then));
+  if (!proof) return null;
   // If a stored message breaks the assumptions of the proof, nothing is stated.
   const after = applyEdits(chain, repair.edits);
   const all = (body: MailBody) => body.flow.fates.traffic;
@@ -42,6 +44,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
     kind: 'subsumed-test',
     rules: [entry.id],
     certainty: 'proved',
+    assumes: proof.assumes,
     consequence: 'clutter',
     claim: CLAIMS['subsumed-test'](entry.name, part.words),
     messages: [],
@@ -58,7 +61,9 @@ function showsNeed(body: MailBody, entry: Rule, { without }: Part, place: number
   return body.holding(now).difference(body.holding(then)).meets(body.at(place).reached);
 }
 
-function isNeedless({ chain, questions }: AuditContext, place: number, difference: Formula): boolean {
+/** The proof that no message that reaches the rule shows a difference. */
+function maybeNeedless({ chain, questions }: AuditContext, place: number, difference: Formula) {
   const where = chain.entries.length <= SHORT_CHAIN ? place : null;
-  return questions.maybeMeet('parts', [difference], where)?.answer === 'impossible';
+  const answer = questions.maybeMeet('parts', [difference], where, PROOF);
+  return answer?.answer === 'impossible' ? answer : null;
 }

@@ -213,19 +213,6 @@ export class Language implements Automaton {
   }
 }
 
-/** The union of several automata of one family. */
-export function union(automata: readonly Automaton[]): Automaton {
-  const [first] = automata;
-  const languages = automata.flatMap((one) => (one instanceof Language ? [one] : []));
-  if (automata.length === 1 && first) return first;
-  const [language] = languages;
-  if (!language || languages.some(({ family }) => family !== language.family) || languages.length < automata.length) {
-    throw new Error('automata of several families');
-  }
-  const patterns = languages.flatMap((one) => one.patterns);
-  return new Language(language.folding, patterns, new Set(languages.flatMap(({ letters }) => [...letters])));
-}
-
 const SAMPLES = 3;
 
 const encoder = new TextEncoder();

@@ -1,10 +1,13 @@
 /**
- * What the values of fields look like, as automata with named states over single characters: plain text, an address, one
- * mailbox, a list of mailboxes (RFC 5322 sections 3.2, 3.4). A step says, beside the next state, which parts of an address
- * the character belongs to.
+ * The values of fields, as automata with named states over single characters. A step says, beside the next state, which
+ * parts of an address the character belongs to.
  *
- * Addresses are taken to be written plainly: without comments or blanks within, a local part quoted only where it has to be
- * and then without backslashes and with something beside dots that needs it, at most one group in a list. Display names may be any text, since encoded words may stand for any.
+ * Well-formed values: plain text, an address, one mailbox, a list of mailboxes (RFC 5322 sections 3.2, 3.4). Their
+ * addresses have no comments or blanks inside, a local part quoted only if necessary and then without backslashes, and
+ * a list has at most one group. Display names may be any text, since encoded words may stand for any.
+ *
+ * Values as they are found in mail: any text; an address as `mail/address.ts` returns it, possibly without a domain; any
+ * text with addresses somewhere inside.
  */
 
 /** Which tests read a character, apart from tests of the whole text. */
@@ -13,8 +16,8 @@ export type Reads = 'nothing' | 'local' | 'domain' | 'address';
 export interface Move {
   readonly to: string;
   readonly reads: Reads;
-  /** Whether a mailbox begins at this character, or ended just before this character. */
-  readonly mailbox?: 'begins' | 'ended';
+  /** Whether a mailbox begins at this character, or ended just before this character, perhaps without a domain. */
+  readonly mailbox?: 'begins' | 'ended' | 'ended without domain';
 }
 
 export interface Shape {
@@ -22,10 +25,18 @@ export interface Shape {
   readonly start: string;
   readonly moves: (state: string, character: string) => readonly Move[];
   /** Whether a value may end here; `open` if the value ends within a mailbox. */
-  readonly ends: (state: string) => 'no' | 'closed' | 'open';
+  readonly ends: (state: string) => 'no' | 'closed' | 'open' | 'open without domain';
+  /** Whether each value has exactly one mailbox. */
+  readonly single: boolean;
 }
 
-export type ShapeName = 'text' | 'lines' | 'path' | 'mailbox' | 'mailboxes';
+/** Well-formed values. */
+export type StrictShape = 'text' | 'lines' | 'path' | 'mailbox' | 'mailboxes';
+
+/** Values as found in mail; `addressed once` has at most one address. */
+export type LooseShape = 'any text' | 'address' | 'addressed' | 'addressed once';
+
+export type ShapeName = StrictShape | LooseShape;
 
 const BLANK = /^\s$/u;
 /** Characters of a dot-atom: all but blanks and specials; beyond US-ASCII by RFC 6532. */
@@ -43,6 +54,7 @@ const TEXT: Shape = {
     return [{ to: 'text', reads: 'nothing' }];
   },
   ends: (state) => (state === 'blank' ? 'no' : 'closed'),
+  single: false,
 };
 
 /** Whether the character that leads to this state belongs to a display name. */
@@ -54,6 +66,7 @@ const LINES: Shape = {
   start: 'start',
   moves: () => [{ to: 'start', reads: 'nothing' }],
   ends: () => 'closed',
+  single: false,
 };
 
 const nothing = (to: string): Move => ({ to, reads: 'nothing' });
@@ -104,6 +117,7 @@ const PATH: Shape = {
   start: 'start',
   moves: (state, character) => (state === 'start' ? opening(character) : addressMoves(state, character)),
   ends: (state) => (endsAddress(state) ? 'open' : 'no'),
+  single: true,
 };
 
 /**
@@ -161,6 +175,122 @@ function mailboxShape(name: ShapeName, several: boolean): Shape {
     moves: (state, character) =>
       state.startsWith('g') ? at('g', state.slice(1), character) : at('', state, character),
     ends: (state) => (endsAddress(state) ? 'open' : state === '>' || state === 'done' ? 'closed' : 'no'),
+    single: !several,
+  };
+}
+
+/** Characters that the reader trims off both ends of a value (`trimmed` in `mail/headers.ts`). */
+const TRIMMED = /^[ \t\r\n]$/;
+
+/** The state after one more character of any text that is trimmed; null if no such text begins so. */
+function textState(state: string, character: string): string | null {
+  if (!TRIMMED.test(character)) return 'text';
+  return state === 'start' ? null : 'blank';
+}
+
+const ANY_TEXT: Shape = {
+  name: 'any text',
+  start: 'start',
+  moves: (state, character) => {
+    const to = textState(state, character);
+    return to === null ? [] : [nothing(to)];
+  },
+  ends: (state) => (state === 'blank' ? 'no' : 'closed'),
+  single: false,
+};
+
+/** How an address may end after these characters. */
+function looseEnd(state: string): 'no' | 'ended' | 'ended without domain' {
+  if (endsAddress(state)) return 'ended';
+  return state === 'local' || state === '"' ? 'ended without domain' : 'no';
+}
+
+/** The transitions within an address as `addressText` returns it: any local part, quoted if necessary. */
+function looseMoves(state: string, character: string): readonly Move[] {
+  const local = (to: string): Move[] => [{ to, reads: 'local' }];
+  switch (state) {
+    case 'quoted empty':
+    case 'quoted atom':
+    case 'quoted dot':
+    case 'quoted needed':
+      // Neither an empty local part nor a dot-atom is quoted.
+      if (character === '"')
+        return state === 'quoted dot' || state === 'quoted needed' ? [{ to: '"', reads: 'address' }] : [];
+      if (character === '\\') return [{ to: 'quoted pair', reads: 'address' }];
+      if (state === 'quoted needed') return local(state);
+      if (ATEXT.test(character)) return local('quoted atom');
+      return local(character === '.' && state === 'quoted atom' ? 'quoted dot' : 'quoted needed');
+    case 'quoted pair':
+      return character === '"' || character === '\\' ? local('quoted needed') : [];
+    case 'literal':
+      return [{ to: character === ']' ? 'literal end' : 'literal', reads: 'domain' }];
+    default:
+      return addressMoves(state, character);
+  }
+}
+
+function looseOpening(character: string): readonly Move[] {
+  if (ATEXT.test(character)) return [{ to: 'local', reads: 'local', mailbox: 'begins' }];
+  // The local part may be empty.
+  if (character === '@') return [{ to: '@', reads: 'address', mailbox: 'begins' }];
+  return character === '"' ? [{ to: 'quoted empty', reads: 'address', mailbox: 'begins' }] : [];
+}
+
+const ADDRESS: Shape = {
+  name: 'address',
+  start: 'start',
+  moves: (state, character) => (state === 'start' ? looseOpening(character) : looseMoves(state, character)),
+  ends: (state) => {
+    // An empty local part without a domain.
+    if (state === 'start') return 'open without domain';
+    const end = looseEnd(state);
+    return end === 'no' ? 'no' : end === 'ended' ? 'open' : 'open without domain';
+  },
+  single: true,
+};
+
+const FREE = ['start', 'text', 'blank'];
+
+/** "" @mill.example: the address has an empty local part, which is written with quotation marks. */
+function afterEmptyLocal(state: string, character: string): Move[] {
+  if (state === '""') return character === '@' ? [{ to: '@', reads: 'address', mailbox: 'begins' }] : [];
+  return character === '"' ? [nothing(state === 'empty' ? '""' : 'empty')] : [];
+}
+
+/**
+ * Any text with addresses in it, at least one character apart. Once the text may have no further address, its states are
+ * marked.
+ */
+function addressedShape(name: ShapeName, several: boolean): Shape {
+  const marked = (state: string) => (several ? state : `-${state}`);
+  const after = (end: 'ended' | 'ended without domain', character: string): Move[] => {
+    const to = textState('text', character);
+    return to === null ? [] : [{ to: marked(to), reads: 'nothing', mailbox: end }];
+  };
+  return {
+    name,
+    start: 'start',
+    moves: (state, character) => {
+      const isDone = state.startsWith('-');
+      const plain = isDone ? state.slice(1) : state;
+      if (plain === 'empty' || plain === '""') return afterEmptyLocal(plain, character);
+      if (!FREE.includes(plain)) {
+        const end = looseEnd(state);
+        return [...looseMoves(state, character), ...(end === 'no' ? [] : after(end, character))];
+      }
+      const to = textState(plain, character);
+      const free = to === null ? [] : [nothing(isDone ? `-${to}` : to)];
+      if (isDone) return free;
+      const opening = character === '@' ? [] : looseOpening(character);
+      return [...free, ...opening, ...afterEmptyLocal('start', character)];
+    },
+    ends: (state) => {
+      const plain = state.startsWith('-') ? state.slice(1) : state;
+      if (FREE.includes(plain)) return plain === 'blank' ? 'no' : 'closed';
+      if (plain === 'empty' || plain === '""') return 'no';
+      return ADDRESS.ends(state);
+    },
+    single: false,
   };
 }
 
@@ -170,4 +300,8 @@ export const SHAPES: Readonly<Record<ShapeName, Shape>> = {
   path: PATH,
   mailbox: mailboxShape('mailbox', false),
   mailboxes: mailboxShape('mailboxes', true),
+  'any text': ANY_TEXT,
+  address: ADDRESS,
+  addressed: addressedShape('addressed', true),
+  'addressed once': addressedShape('addressed once', false),
 };

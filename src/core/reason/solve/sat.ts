@@ -22,6 +22,7 @@ export class Sat {
   #step = 1;
   #refuted = false;
   conflicts = 0;
+  #core: readonly number[] = [];
   /** The number of literals assigned in all searches: the measure of work. */
   steps = 0;
 
@@ -55,6 +56,7 @@ export class Sat {
    * those variables are decided: the caller guarantees that the others can always be completed.
    */
   solve(budget: number, assumed: readonly number[] = [], among: readonly number[] | null = null): boolean | null {
+    this.#core = [];
     if (this.#refuted) return false;
     this.#backTo(0);
     if (among) this.#order.restrictTo(among);
@@ -73,12 +75,20 @@ export class Sat {
       }
       // Each assumption has a decision level of its own, below all decisions.
       const wanted = assumed[this.#starts.length];
-      if (wanted !== undefined && this.#truth(wanted) < 0) return false;
+      if (wanted !== undefined && this.#truth(wanted) < 0) {
+        this.#core = this.#reasonsAgainst(wanted);
+        return false;
+      }
       const next = wanted ?? this.#nextDecision();
       if (next === NONE) return true;
       this.#starts.push(this.#trail.length);
       if (this.#truth(next) === 0) this.#assign(next, null);
     }
+  }
+
+  /** After a search without a solution: the assumed literals that exclude each other. */
+  get core(): readonly number[] {
+    return this.#core;
   }
 
   isTrue(variable: number): boolean {
@@ -178,6 +188,22 @@ export class Sat {
     this.#backTo(learned.length > 0 ? elementAt(this.#levels, elementAt(learned, 0) >> 1) : 0);
     if (clause.length > 1) this.#watch(clause);
     this.#assign(asserted ^ 1, clause.length > 1 ? clause : null);
+  }
+
+  /** The assumed literals from which it follows that one of them is false; with that one. */
+  #reasonsAgainst(wanted: number): number[] {
+    const core = [wanted];
+    const seen = new Set([wanted >> 1]);
+    const first = this.#starts[0] ?? this.#trail.length;
+    for (let place = this.#trail.length - 1; place >= first; place--) {
+      const literal = elementAt(this.#trail, place);
+      if (!seen.has(literal >> 1)) continue;
+      const reason = elementAt(this.#reasons, literal >> 1);
+      // All decisions so far are assumed literals.
+      if (reason === null) core.push(literal);
+      else for (const one of reason) if (this.#levels[one >> 1] !== 0) seen.add(one >> 1);
+    }
+    return core;
   }
 
   #backTo(level: number): void {

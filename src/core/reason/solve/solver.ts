@@ -1,7 +1,9 @@
 import { known } from '../../text/lookup';
+import { ALL_ASSUMPTIONS, type Assumption, type Assumptions, areWithin, NATURAL } from './assumptions';
 import { type Fact, Fields, type Model } from './fields';
 import { FALSE, type Formula, type Formulas } from './formula';
 import { Sat } from './sat';
+import { smallest } from './smallest';
 
 export interface Budget {
   /** Conflicts of the SAT search. */
@@ -17,7 +19,8 @@ export const BUDGET: Budget = { conflicts: 20_000, rounds: 600, steps: 2_000_000
 
 export type Answer =
   | { readonly answer: 'possible'; readonly model: Model; readonly holds: (fact: number) => boolean }
-  | { readonly answer: 'impossible' }
+  /** For every message that keeps these assumptions. */
+  | { readonly answer: 'impossible'; readonly assumes: readonly Assumption[] }
   | { readonly answer: 'undecided'; readonly reason: string };
 
 /**
@@ -29,6 +32,7 @@ export class Solver {
   /** The variable of a fact or a conjunction, by node. */
   readonly #variables = new Map<number, number>();
   readonly #fields: Fields;
+  readonly #assumptions = new Map<Assumption, number>();
 
   /** `checkpoint` is called often, and may throw to end a question; the question can be asked again. */
   constructor(
@@ -45,11 +49,13 @@ export class Solver {
     return this.#variables.size > 0;
   }
 
-  /** Whether one message can satisfy all of these. */
-  possible(together: readonly Formula[], budget: Budget = BUDGET): Answer {
+  /** Whether one message that keeps the assumptions can satisfy all of these. */
+  possible(together: readonly Formula[], budget: Budget = BUDGET, assuming: Assumptions = NATURAL): Answer {
     const formula = this.formulas.and(...together);
-    if (formula === FALSE) return { answer: 'impossible' };
-    const assumed = this.formulas.conjuncts(formula).map((part) => this.#literal(part));
+    if (formula === FALSE) return { answer: 'impossible', assumes: [] };
+    const parts = this.formulas.conjuncts(formula).map((part) => this.#literal(part));
+    const taken = ALL_ASSUMPTIONS.filter((one) => assuming.has(one));
+    const assumed = [...taken.map((one) => this.#assumption(one)), ...parts];
     // Other facts are unconstrained and are not part of the message.
     const { facts, variables } = this.#within(formula);
     const most = this.#sat.steps + budget.steps;
@@ -65,27 +71,38 @@ export class Solver {
       if (possible === null || this.#sat.steps > most)
         return { answer: 'undecided', reason: 'the search exceeded its time limit' };
       if (!possible) {
-        if (guard !== null) return { answer: 'undecided', reason: 'no text was found within the time limit' };
-        if (assumed.length === 1) this.#sat.add(assumed.map(opposite));
-        return { answer: 'impossible' };
+        const { core } = this.#sat;
+        if (guard !== null && core.includes(guard))
+          return { answer: 'undecided', reason: 'no text was found within the time limit' };
+        if (core.length <= SHORT) this.#sat.add(core.map(opposite));
+        return { answer: 'impossible', assumes: taken.filter((one) => core.includes(this.#assumption(one))) };
       }
       const assigned = new Map(Array.from(facts, ([fact, variable]) => [fact, this.#sat.isTrue(variable)]));
-      const verdict = this.#fields.check(assigned);
+      const verdict = this.#fields.check(assigned, assuming);
       if (verdict.verdict === 'model') {
         return {
           answer: 'possible',
           model: verdict.model,
-          holds: (fact) => assigned.get(fact) ?? this.#fields.follows(fact, assigned),
+          holds: (fact) => assigned.get(fact) === true,
         };
       }
       const contrary = (fact: number) => 2 * known(facts, fact, 'a fact') + (assigned.get(fact) ? 1 : 0);
-      if (verdict.verdict === 'conflict') for (const one of verdict.conflicts) this.#sat.add(one.map(contrary));
-      else {
+      if (verdict.verdict === 'conflict') {
+        for (const { facts: together, assumes } of verdict.conflicts)
+          this.#sat.add([...assumes.map((one) => opposite(this.#assumption(one))), ...together.map(contrary)]);
+      } else {
         guard ??= 2 * this.#sat.variable();
         this.#sat.add([opposite(guard), ...verdict.facts.map(contrary)]);
       }
     }
     return { answer: 'undecided', reason: 'the limit of example messages was reached' };
+  }
+
+  /** The literal of an assumption. */
+  #assumption(assumption: Assumption): number {
+    const variable = this.#assumptions.get(assumption) ?? this.#sat.variable();
+    this.#assumptions.set(assumption, variable);
+    return 2 * variable;
   }
 
   /**
@@ -125,4 +142,28 @@ export class Solver {
   }
 }
 
+/** The most literals of a clause that is kept because it answered a question. */
+const SHORT = 6;
+
 const opposite = (literal: number): number => literal ^ 1;
+
+/**
+ * Whether a message can satisfy all of these: one that keeps all assumptions if possible, else one that keeps the
+ * `allowed` ones. For "impossible", the assumptions that the proof needs.
+ */
+export function possibleWithin(
+  solver: Solver,
+  together: readonly Formula[],
+  allowed: Assumptions,
+  budget: Budget = BUDGET,
+): Answer {
+  const natural = solver.possible(together, budget, NATURAL);
+  const answer =
+    natural.answer === 'impossible' && !areWithin(natural.assumes, allowed)
+      ? solver.possible(together, budget, allowed)
+      : natural;
+  if (answer.answer !== 'impossible') return answer;
+  const isEnough = (kept: readonly Assumption[]) =>
+    solver.possible(together, budget, new Set(kept)).answer === 'impossible';
+  return { answer: 'impossible', assumes: smallest(answer.assumes, isEnough) };
+}
