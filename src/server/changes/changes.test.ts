@@ -207,7 +207,10 @@ describe('versions', () => {
     makeChange(store, id, [off('r2')], '');
     expect(maybeVerdict(store, audit(), audit().baseline, audit().draft)).toBeNull();
     await simulated();
-    expect(maybeVerdict(store, audit(), audit().baseline, audit().draft)).toEqual({ verdict: 'equivalent', assumes: [] });
+    expect(maybeVerdict(store, audit(), audit().baseline, audit().draft)).toEqual({
+      verdict: 'equivalent',
+      assumes: [],
+    });
     expect(store.select().from(answers).all()).toHaveLength(1);
   });
 });

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { dateParts, parseDate } from '../../mail/date';
-import { languageOf } from '../languages';
-import { dateText, findMoment, type MomentTest, meetsAll, zoneOf } from './calendar';
-import type { OrderRelation } from './order-language';
+import { dateParts, parseDate } from '../mail/date';
+import { dateText, findMoment, type MomentTest, meetsAll, zoneOf } from './automata/calendar';
+import type { OrderRelation } from './automata/order-language';
+import { languageOf } from './languages';
 
 const USUAL = { time: Date.UTC(2026, 0, 1, 10), zone: 0 };
 

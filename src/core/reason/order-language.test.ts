@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { partOf, SEPARATOR } from '../../sieve/language/headers';
-import { comparatorNamed } from '../../sieve/match/comparators';
-import { languageOf } from '../languages';
-import { OctetOrder, type OrderRelation } from './order-language';
-import { PartLanguage } from './part-language';
-import { union } from './union';
+import { partOf, SEPARATOR } from '../sieve/language/headers';
+import { comparatorNamed } from '../sieve/match/comparators';
+import { OctetOrder, type OrderRelation } from './automata/order-language';
+import { PartLanguage } from './automata/part-language';
+import { union } from './automata/union';
+import { languageOf } from './languages';
 
 /** RFC 5231 section 4.1, by the comparators of the interpreter. */
 const RELATIONS: Readonly<Record<OrderRelation, (order: number) => boolean>> = {
