@@ -37,7 +37,7 @@ export async function audit(options: z.infer<typeof auditOptions>): Promise<numb
   );
   const flow = runFlow(chain, atoms, columns.count);
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-  const { findings: found } = auditChain({ chain, flow, atoms, mail }, { clock });
+  const { findings: found, notes } = auditChain({ chain, flow, atoms, mail }, { clock });
   const texts = await readTexts(path, new Set(found.flatMap(({ messages }) => messages.slice(0, 1))));
   const printed = path === null && !options.all ? found.filter(isConfirmed) : found;
   const findings = printed.map((finding) => ({
@@ -58,7 +58,7 @@ export async function audit(options: z.infer<typeof auditOptions>): Promise<numb
     stopped: stopped.count(),
   }));
   const possibleOnly = found.filter((finding) => !isConfirmed(finding)).length;
-  process.stdout.write(`${JSON.stringify({ findings, possibleOnly, rules })}\n`);
+  process.stdout.write(`${JSON.stringify({ findings, possibleOnly, notes, rules })}\n`);
   const left = found.length - printed.length;
   if (left > 0) process.stderr.write(`${left} findings that are possible only are left out; --all prints them\n`);
   return 0;

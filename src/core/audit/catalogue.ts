@@ -14,6 +14,7 @@ import { bypassedExceptions, unevenExceptions, voidExceptions } from './kinds/ex
 import { forwardRisks } from './kinds/forward-risk';
 import { hiddenUnread } from './kinds/hidden-unread';
 import { idle } from './kinds/idle';
+import { keyFaults } from './kinds/key-faults';
 import { losses } from './kinds/loss';
 import { mergeable } from './kinds/mergeable';
 import { missingFolders } from './kinds/missing-folder';
@@ -31,7 +32,7 @@ import { storedBodies } from './known-mail';
 import { AuditMemory } from './memory';
 import { type AuditBudget, auditBudget, Questions } from './questions';
 import { type StoredMail, valued } from './stored';
-import type { FindingKind } from './wording';
+import { type FindingKind, NOTES } from './wording';
 
 /** The input of an audit. */
 export interface AuditInput {
@@ -48,6 +49,8 @@ export interface AuditSettings {
   readonly budget?: AuditBudget;
   /** The current date that rules see; if absent, the time when each message arrived. */
   readonly clock?: Clock;
+  /** When the audit takes place, in milliseconds since 1970: dates before it are over. */
+  readonly today?: number;
   /** Reports progress; may throw to cancel. */
   readonly progress?: (done: number, total: number) => void;
 }
@@ -59,6 +62,8 @@ export interface AuditResult {
   readonly overlaps: readonly OverlapLine[];
   /** Pairs of rules that were not checked because of the budget. */
   readonly unasked: number;
+  /** What the audit could not judge, for all rules alike. */
+  readonly notes: readonly string[];
   /** Overlapping pairs for which only stored messages were checked to see whether their order matters. */
   readonly unsearchedOrders: number;
 }
@@ -90,7 +95,7 @@ const KIND_OF: Readonly<
   'hidden-unread': hiddenUnread,
   'placement-disagrees': placements,
   'too-broad': tooBroad,
-  'too-narrow': tooNarrow,
+  'too-narrow': (context) => [...tooNarrow(context), ...keyFaults(context)],
   'missing-folder': missingFolders,
   redundant,
   mergeable,
@@ -116,6 +121,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     memory = new AuditMemory(),
     budget = auditBudget(chain.entries.length),
     clock = ARRIVAL,
+    today = clock.fixed ?? Date.now(),
     progress = () => {},
   } = settings;
   let [done, total] = [0, 1];
@@ -135,6 +141,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     questions,
     memory,
     clock,
+    today,
     checkpoint,
     progress: report,
   });
@@ -152,8 +159,15 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     findings: byWeight(findings, chain, mail, checkpoint),
     overlaps: lines,
     unasked: unaskedAmong(context, pairs),
+    notes: notesOn(context),
     unsearchedOrders: questions.unsearchedOrders,
   };
+}
+
+/** Without folders, nothing is known about how the user files mail. */
+function notesOn({ mail, rules }: AuditContext): string[] {
+  const isFiling = rules.some(({ entry }) => entry.actions.some(({ action }) => action === 'fileinto'));
+  return mail.isOneFolder && isFiling ? [NOTES['one folder'](mail.mail.messages.length)] : [];
 }
 
 /** Pairs that neither a message nor a proof has settled, or that exceed the budget. */

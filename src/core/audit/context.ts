@@ -27,6 +27,8 @@ export interface AuditContext {
   readonly refuting: readonly MailBody[];
   readonly mail: Valued;
   readonly questions: Questions;
+  /** When the audit takes place, in milliseconds since 1970. */
+  readonly today: number;
   /** Maps items one after another; the audit can be cancelled between two of them. */
   readonly each: <Item, Found>(items: readonly Item[], visit: (item: Item) => Found | readonly Found[]) => Found[];
 }
@@ -65,6 +67,7 @@ interface Parts {
   readonly memory: AuditMemory;
   /** The current date that rules see. */
   readonly clock: Clock;
+  readonly today: number;
   /** May throw to cancel; called often. */
   readonly checkpoint: () => void;
   /** Reports progress; may throw to cancel. */
@@ -83,6 +86,7 @@ export function auditContext({
   questions,
   memory,
   clock,
+  today,
   checkpoint,
   progress,
 }: Parts): AuditContext {
@@ -122,7 +126,7 @@ export function auditContext({
       checkpoint();
       return visit(item);
     });
-  return { chain, rules, stored, madeUp, refuting: [whole, madeUp], mail, questions, each };
+  return { chain, rules, stored, madeUp, refuting: [whole, madeUp], mail, questions, today, each };
 }
 
 /**

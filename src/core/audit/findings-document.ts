@@ -55,7 +55,17 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
     certainty: ['shown'],
     repairs: ['Move “B” directly before “A”', ...EXEMPT_RULES, 'Let “A” continue', 'Let “A” stop'],
   },
-  'runs-on': { certainty: ['shown'], repairs: [...EXEMPT_RULES, 'Let “A” stop', 'Switch “B” off', OFF] },
+  'runs-on': {
+    certainty: ['shown', 'proved'],
+    repairs: [
+      ...EXEMPT_RULES,
+      'Let “A” stop',
+      'Switch “B” off',
+      OFF,
+      REPAIRS['only file']('A'),
+      REPAIRS['only discard']('A'),
+    ],
+  },
   'hidden-unread': { certainty: ['observed'], repairs: [REPAIRS['inbox too']('A'), OFF, REMOVE] },
   'placement-disagrees': {
     certainty: ['observed'],
@@ -66,8 +76,12 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
     repairs: [REPAIRS['test for senders']('A', SENDERS), REPAIRS['exempt subjects']('A', ['Hannah']), EXEMPT_SENDERS],
   },
   'too-narrow': {
-    certainty: ['observed'],
+    certainty: ['observed', 'proved'],
     repairs: [
+      REPAIRS['correct key']('A', ['oak'], 'key'),
+      REPAIRS['correct key']('A', ['oak'], 'contains'),
+      REPAIRS['correct key']('A', ['oak?'], 'pattern'),
+      REPAIRS['correct key']('A', ['Ann Lee'], 'header'),
       REPAIRS['catch list']('A', 'walkers.example'),
       REPAIRS['catch senders']('A', SENDERS),
       REPAIRS['catch domains']('A', ['people.example']),
@@ -98,7 +112,7 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
     certainty: ['shown', 'observed'],
     repairs: ['On the Export page: accept the difference, leave the rule out, or keep it as a comment'],
   },
-  idle: { certainty: ['observed'], repairs: [OFF, REMOVE] },
+  idle: { certainty: ['proved', 'observed'], repairs: [OFF, REMOVE] },
   overlap: { certainty: ['shown'], repairs: EXEMPT_RULES },
 };
 

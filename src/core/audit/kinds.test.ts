@@ -135,15 +135,22 @@ describe('hidden-unread, unprotected, placement-disagrees', () => {
   });
   test('three messages in a folder of the user’s own choice, the inbox aside', () => {
     const elsewhere = (folder: string) =>
-      messagesOf(
-        'placement-disagrees',
-        files,
-        times(3, () => ({ subject: 'oak', folder })),
-      );
+      messagesOf('placement-disagrees', files, [
+        ...times(3, () => ({ subject: 'oak', folder })),
+        { folder: 'Friends' },
+      ]);
     expect(elsewhere('Timber')).toEqual([[0, 1, 2]]);
+    expect(elsewhere('Archive/2024')).toEqual([]);
     expect(elsewhere('INBOX')).toEqual([]);
     expect(elsewhere('Oak')).toEqual([]);
   });
+});
+
+test('where all mail is in one folder, nothing is said of filing but that it is not known', () => {
+  const letters = times(5, () => ({ subject: 'oak', folder: 'all' }));
+  const { findings, notes } = audited('if header :contains "subject" "oak" { fileinto "Oak"; }', letters);
+  expect(findings.filter(({ kind }) => /folder|placement/.test(kind))).toEqual([]);
+  expect(notes).toEqual([expect.stringContaining('All 5 imported messages are in one folder')]);
 });
 
 describe('folders that are made where there are none', () => {

@@ -12,7 +12,18 @@ import type { FindingKind } from './wording';
 
 /** Kinds proved from the rules alone, without mail: what each states, and what it does not. */
 
-const NEEDS = ['fileinto', 'imap4flags', 'copy', 'envelope', 'variables'];
+const NEEDS = [
+  'comparator-i;ascii-numeric',
+  'fileinto',
+  'imap4flags',
+  'copy',
+  'envelope',
+  'variables',
+  'date',
+  'relational',
+  'body',
+  'subaddress',
+];
 
 const chainOf = (rules: readonly string[]): Chain => {
   const { chain, diagnostics } = chainFromSieve(`require ${JSON.stringify(NEEDS)};\n${rules.join('\n')}\n`);
@@ -212,5 +223,53 @@ table('exception-void', [
     'one that can',
     [`if allof (header :contains "subject" "oak", not header :contains "subject" "lime") { ${OAK} }`],
     [],
+  ],
+]);
+
+const from = (test_: string) => `if ${test_} { ${OAK} }`;
+
+table('too-narrow', [
+  ['an asterisk that is no wildcard', [from('header :contains "subject" "*oak*"')], ['too-narrow r1']],
+  ['an asterisk in equality', [from('address :domain :is "from" "*.mill.example"')], ['too-narrow r1']],
+  ['a footnote', [from('header :contains "subject" "5 * 4"')], []],
+  ['a pattern without a wildcard', [from('header :matches "subject" "oak"')], ['too-narrow r1']],
+  ['a pattern with one', [from('header :matches "subject" "oak?"')], []],
+  ['a domain with @', [from('address :domain :contains "from" "@mill.example"')], ['too-narrow r1']],
+  ['a local part with a domain', [from('address :localpart :is "from" "ann@mill.example"')], ['too-narrow r1']],
+  ['a display name', [from('address :is "from" "Ann Lee"')], ['too-narrow r1']],
+  ['a display name with an address', [from('address :is "from" "Ann Lee <ann@mill.example>"')], ['too-narrow r1']],
+  ['an address', [from('address :is "from" "ann@mill.example"')], []],
+  ['a display name in the whole field', [from('header :contains "from" "Ann Lee"')], []],
+]);
+
+table('runs-on', [
+  ['discard beside fileinto', ['if header :contains "subject" "oak" { fileinto "Oak"; discard; }'], ['runs-on r1']],
+  ['discard alone', ['if header :contains "subject" "oak" { discard; }'], []],
+  ['a redirect and discard', ['if header :contains "subject" "oak" { redirect "a@mill.example"; discard; }'], []],
+]);
+
+table('idle', [
+  ['a date that is over', [from('currentdate :value "le" "date" "2019-12-31"')], ['idle r1']],
+  ['a year that is over', [from('currentdate :is "year" ["2018", "2019"]')], ['idle r1']],
+  ['a date beside something else', [from('anyof (currentdate :is "year" "2019", header "subject" "oak")')], []],
+  ['a date that returns', [from('currentdate :is "month" "07"')], []],
+  ['a date to come', [from('currentdate :value "ge" "date" "2019-12-31"')], []],
+]);
+
+table('contradiction', [
+  ['a domain that no address has', [from('address :domain :is "from" "@mill.example"')], ['contradiction r1']],
+  ['a detail with @', [from('address :detail :is "to" "lists@mill.example"')], []],
+  ['a display name as an address', [from('address :is "from" "Ann Lee"')], ['contradiction r1']],
+  ['a flag that nothing sets', [from('hasflag "oak"')], ['contradiction r1']],
+]);
+
+table('shadowed', [
+  [
+    'a score pair',
+    [
+      'if header :value "ge" :comparator "i;ascii-numeric" "x-spam-score" "5" { fileinto "Doubtful"; stop; }',
+      'if header :value "ge" :comparator "i;ascii-numeric" "x-spam-score" "10" { discard; }',
+    ],
+    ['shadowed r2 r1'],
   ],
 ]);

@@ -25,7 +25,8 @@ export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false 
 /** The edit that replaces an entry; removes it if `after` is empty. */
 export function replace(chain: Chain, entry: ChainEntry, after: readonly ChainEntry[]): Edit {
   const from = chain.entries.findIndex(({ id }) => id === entry.id);
-  return rewriting(from, [entry], after);
+  // A rule whose exceptions were gathered is replaced as it is written.
+  return rewriting(from, [chain.entries[from] ?? entry], after);
 }
 
 /** Two ways to disable a rule: switching it off, or removing it. */
@@ -110,4 +111,4 @@ export function exemptingRule(chain: Chain, from: Rule, other: Rule): Repair[] {
 }
 
 /** An `all` without tests. */
-const isAlways = (tree: TestTree): boolean => tree.kind === 'all' && tree.children.every(isAlways);
+export const isAlways = (tree: TestTree): boolean => tree.kind === 'all' && tree.children.every(isAlways);

@@ -59,6 +59,8 @@ export interface Valued {
   readonly marksKnown: boolean;
   /** The date of the newest message. */
   readonly newest: number | null;
+  /** Whether all received mail is in one known folder, so that it does not tell how the user files mail. */
+  readonly isOneFolder: boolean;
   /** Numbers of messages by display name in lower case, by the sender's domain, and by list. */
   readonly byName: ReadonlyMap<string, readonly number[]>;
   readonly byDomain: ReadonlyMap<string, readonly number[]>;
@@ -98,9 +100,11 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
   const [byName, byDomain, byList] = [new Groups(), new Groups(), new Groups()];
   let newest: number | null = null;
   let marksKnown = false;
+  const folders = new Set<string | null>();
   for (const [number, message] of messages.entries()) {
     if (number % STEP === 0) yield;
-    const { sender, senderName, answered, flagged, listId, recipients, seen, date } = message;
+    const { sender, senderName, answered, flagged, folder, listId, recipients, seen, date } = message;
+    if (!sent.has(number)) folders.add(folder);
     if (writtenTo.has(sender)) known.add(number);
     if (answered || flagged) marked.add(number);
     if (listId === null && recipients.length === 1 && own.has(elementAt(recipients, 0))) alone.add(number);
@@ -121,6 +125,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
     sent,
     marksKnown,
     newest,
+    isOneFolder: folders.size === 1 && !folders.has(null),
     byName,
     byDomain,
     byList,

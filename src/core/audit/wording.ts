@@ -228,14 +228,27 @@ export type Reason = readonly [count: number, words: string];
 const reasonsOf = (reasons: readonly Reason[], between: string): string =>
   reasons.map(([count, words]) => `${count} ${words}`).join(between);
 
+/** The stored messages that a rule matches, and the rules that kept them from it. */
+function takenBy(held: number, takers: readonly Reason[]): string {
+  const named = takers.slice(0, MOST_TAKERS).map(([count, name]) => `“${name}” (${figure(count)})`);
+  const others = takers.slice(MOST_TAKERS).reduce((sum, [count]) => sum + count, 0);
+  if (others > 0) named.push(`other rules (${figure(others)})`);
+  const last = named.pop();
+  const matches = `It matches ${counted(held, 'stored message')}`;
+  if (last === undefined) return `${matches}.`;
+  return `${matches}, which went to ${named.length > 0 ? `${named.join(', ')} and ` : ''}${last}.`;
+}
+
+const MOST_TAKERS = 3;
+
 export const CLAIMS = {
   contradiction: (rule: string, cause: 'tests' | 'exceptions'): string =>
     `No message can match “${rule}”: ${cause === 'tests' ? 'its tests contradict each other' : 'its exceptions exempt everything it tests for'}.`,
-  shadowed: (rule: string, blamed: readonly string[], held: number): string => {
+  shadowed: (rule: string, blamed: readonly string[], held: number, takers: readonly Reason[] = []): string => {
     const names = blamed.map((name) => `“${name}”`).join(' and ') || 'earlier rules';
     const stop = blamed.length === 1 ? 'stops' : 'stop';
-    const seen = held === 1 ? ', including one stored message' : `, including ${counted(held, 'stored message')}`;
-    return `“${rule}” never acts: ${names} ${stop} every message that it matches${held > 0 ? seen : ''}.`;
+    const never = `“${rule}” never acts: ${names} ${stop} every message that it matches.`;
+    return held > 0 ? `${never} ${takenBy(held, takers)}` : never;
   },
   'shadowed undecided': (rule: string, reason: string): string =>
     `Whether “${rule}” can ever act is undecided: ${reason}. It acts on no stored message.`,
@@ -292,6 +305,7 @@ export const CLAIMS = {
   },
   'too-narrow': (rule: string, count: number, reasons: readonly Reason[]): string =>
     `“${rule}” misses ${counted(count, 'message')} that ${count === 1 ? 'belongs' : 'belong'} to the mail it matches: ${reasonsOf(reasons, ', ')}.`,
+  'too-narrow key': (rule: string, key: string, why: string): string => `“${rule}” looks for “${key}”: ${why}.`,
   'missing-folder': (rule: string, missing: readonly string[]): string =>
     `“${rule}” files into ${listed(missing)}, and no imported message is in such a folder.`,
   redundant: (rule: string, certainty: Certainty, count: number): string => {
@@ -304,10 +318,13 @@ export const CLAIMS = {
     `“${first}” and “${second}” do the same and can become one rule; no message would change its destination.`,
   'subsumed-test': (rule: string, part: string): string =>
     `In “${rule}”, ${part} is superfluous: without it every message has the same destination and flags.`,
-  idle: (rule: string, last: number | null, held: number): string => {
+  'idle over': (rule: string): string => `“${rule}” can never act again: the dates that it tests for are in the past.`,
+  'runs-on itself': (rule: string): string =>
+    `“${rule}” both files and discards its mail: the mail is filed, and discarding has no effect.`,
+  idle: (rule: string, last: number | null, held: number, takers: readonly Reason[] = []): string => {
     if (last !== null) return `“${rule}” has acted on no message since ${day(last)}.`;
-    const none = `“${rule}” has acted on no stored message`;
-    return held > 0 ? `${none}: it matches ${counted(held, 'message')}, which earlier rules stop.` : `${none}.`;
+    const none = `“${rule}” has acted on no stored message.`;
+    return held > 0 ? `${none} ${takenBy(held, takers)}` : none;
   },
   overlap: (first: string, second: string, count: number): string =>
     `“${first}” and “${second}” both match ${mailOf(count)}.`,
@@ -329,6 +346,21 @@ export type Conflict = keyof typeof CONFLICTS;
 /** “31 January 2026”, in UTC. */
 const day = (time: number): string =>
   new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' });
+
+/** Why a key matches less than it seems to. */
+export const KEY_FAULTS = {
+  wildcard: 'an asterisk is a wildcard only in patterns; here only text with an asterisk matches',
+  'no wildcard': 'a pattern without wildcards matches only values that are exactly this text',
+  domain: 'a domain contains no @, so no address matches',
+  'local part': 'a local part is what comes before the @, so no address matches',
+  'display name': 'a test of addresses never sees display names, so no address matches',
+} as const;
+
+/** What an audit could not judge. */
+export const NOTES = {
+  'one folder': (count: number): string =>
+    `All ${counted(count, 'imported message')} are in one folder: whether rules file into missing folders, or elsewhere than you do, is not judged.`,
+};
 
 /** What a later rule could do with mail that an earlier rule stops. */
 export const MISSED = {
@@ -373,6 +405,13 @@ export const STRENGTHS = {
   idle: 'stored messages are acted on',
 };
 
+const CORRECTED = {
+  contains: 'whether the value contains',
+  pattern: 'for the pattern',
+  key: 'for',
+  header: 'whether the whole field contains',
+} as const;
+
 /** What a repair would do, as an instruction. */
 export const REPAIRS = {
   'exempt senders': (rule: string, senders: readonly string[]): string =>
@@ -410,6 +449,10 @@ export const REPAIRS = {
   'a rule of its own': (rule: string, senders: readonly string[], folder: string): string =>
     `Add a rule that files mail from ${listed(senders)} into “${folder}”, and exempt it from “${rule}”`,
   merge: (first: string, second: string): string => `Merge “${second}” into “${first}”`,
+  'correct key': (rule: string, keys: readonly string[], how: 'contains' | 'pattern' | 'key' | 'header'): string =>
+    `Let “${rule}” test ${CORRECTED[how]} ${listed(keys)}`,
+  'only file': (rule: string): string => `Remove the discard from “${rule}”`,
+  'only discard': (rule: string): string => `Let “${rule}” only discard`,
   'leave out': (rule: string, part: string): string => `Remove ${part} from “${rule}”`,
 };
 

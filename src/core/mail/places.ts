@@ -54,6 +54,13 @@ function folderName(parts: readonly string[], otherwise: string): string {
   return name.toUpperCase() === 'INBOX' ? 'INBOX' : name;
 }
 
+/** Names of folders in which mail is put away as it is, in several languages (common practice), or by year. */
+const ARCHIVE =
+  /^(archives?|archived|archiv|archivio|archivos?|arquivos?|archief|arkiv|arkisto|arhiva?)$|^(19|20)\d\d(-\d\d)?$/i;
+
+/** Whether a folder is an archive, or within one. */
+export const isArchive = (folder: string): boolean => folder.split(/[/.\\]/).some((part) => ARCHIVE.test(part.trim()));
+
 /**
  * Fields that only delivery adds: Received and Return-Path (RFC 5321 section 4.4), Delivered-To (RFC 9228), X-Original-To and
  * Envelope-To (common practice).

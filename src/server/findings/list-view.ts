@@ -39,6 +39,8 @@ export interface FindingsView {
   /** Pairs of rules that overlap, and pairs that were not checked. */
   readonly overlaps: number;
   readonly unasked: number;
+  /** What the audit could not judge. */
+  readonly notes: readonly string[];
 }
 
 export interface GroupLine {
@@ -95,6 +97,7 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
     })),
     overlaps: result?.overlaps.length ?? 0,
     unasked: result?.unasked ?? 0,
+    notes: result?.notes ?? [],
   };
 }
 

@@ -36,7 +36,13 @@ const result = fc
   // Findings in several pieces, many of which share their messages.
   .map(({ some, times }): AuditResult => {
     const findings = Array.from({ length: times }, () => some).flat();
-    return { findings, overlaps: [{ a: 'a', b: 'b', messages: 3 }], unasked: 4, unsearchedOrders: 5 };
+    return {
+      findings,
+      overlaps: [{ a: 'a', b: 'b', messages: 3 }],
+      unasked: 4,
+      notes: ['a note'],
+      unsearchedOrders: 5,
+    };
   });
 
 test('what is kept of findings is read again, with the repairs of each', () => {
@@ -58,5 +64,7 @@ test('writing findings down can be cancelled', () => {
   const cancel = () => {
     if (++calls === 3) throw new Error('cancelled');
   };
-  expect(() => packResult({ findings, overlaps: [], unasked: 0, unsearchedOrders: 0 }, cancel)).toThrow('cancelled');
+  expect(() => packResult({ findings, overlaps: [], unasked: 0, notes: [], unsearchedOrders: 0 }, cancel)).toThrow(
+    'cancelled',
+  );
 });

@@ -40,6 +40,11 @@ export function Findings({ auditId, view, query, chosen }: Props) {
         <div>
           <Tabs auditId={auditId} current="findings" />
           <Filters view={view} query={query} />
+          {view.notes.map((note) => (
+            <p key={note} className={classes.note}>
+              {note}
+            </p>
+          ))}
         </div>
         {view.groups.length === 0 ? (
           <Nothing view={view} />

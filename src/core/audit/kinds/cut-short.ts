@@ -1,10 +1,10 @@
 import { moveBefore } from '../../rules/edit';
-import type { Action } from '../../rules/rule';
+import { type Action, conditionOf, type Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { type AuditContext, evidenceOf } from '../context';
 import { discards } from '../destinations';
 import type { Finding } from '../finding';
-import { exemptingRule, otherEnding, repair } from '../repairs';
+import { exemptingRule, isAlways, otherEnding, repair } from '../repairs';
 import { CLAIMS, MISSED } from '../wording';
 import type { OverlapPair } from './overlap';
 
@@ -17,7 +17,7 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
   return each(pairs, ({ a, b }) => {
     if (a.entry.ending !== 'stop') return [];
     const missed = b.entry.actions.filter(
-      (action) => serves(action) && !a.entry.actions.some((own) => same(own, action)),
+      (action) => serves(action, b.entry) && !a.entry.actions.some((own) => same(own, action)),
     );
     if (missed.length === 0) return [];
     const evidence = evidenceOf(context, (body) => body.at(a.place).stopped.and(body.at(b.place).held));
@@ -48,10 +48,11 @@ export function cutShort(context: AuditContext, pairs: readonly OverlapPair[]): 
 /** Marking mail that is discarded anyway is useless. */
 const marks = ({ action }: Action): boolean => /flag$/.test(action);
 
-const serves = (action: Action): boolean =>
+/** A last `keep;` for all mail protects none: it says what happens to the rest. */
+const serves = (action: Action, rule: Rule): boolean =>
   action.action === 'addflag' ||
   action.action === 'setflag' ||
-  action.action === 'keep' ||
+  (action.action === 'keep' && !isAlways(conditionOf(rule))) ||
   ((action.action === 'fileinto' || action.action === 'redirect') && action.copy);
 
 /** Whether both do the same with a message; creating the folder makes no difference to it. */

@@ -1,6 +1,8 @@
 import { Bitmap } from '../../flow/bitmap';
-import { type Chain, leavesOf, type Rule, type TestTree } from '../../rules/rule';
-import type { AuditContext, RuleFlow } from '../context';
+import { asExcepting } from '../../rules/excepting';
+import { type Chain, type LeafTest, leavesOf, type Rule, type TestTree } from '../../rules/rule';
+import { compileMatcher } from '../../sieve/match/matcher';
+import type { AuditContext } from '../context';
 import type { Finding, Repair } from '../finding';
 import { excepting, exemptingSenders, rewrite } from '../repairs';
 import { fewSenders, NO_SUBJECT, ofDomain, sameName } from '../senders';
@@ -18,10 +20,11 @@ export function narrowExceptions(context: AuditContext): Finding[] {
   const { each, mail, rules, stored } = context;
   if (mail.mail.messages.length === 0) return [];
   return each(rules, (rule) => {
-    const { entry, fired } = rule;
+    const { fired } = rule;
+    const entry = asExcepting(rule.entry);
     if (entry.unless.length === 0 || fired.isEmpty()) return [];
     const exempt = stored.exempt(entry);
-    const found = relatives(rule, exempt, mail);
+    const found = relatives(entry, fired, exempt, mail);
     if (found.all.isEmpty()) return [];
     const count = found.all.count();
     return [
@@ -35,13 +38,13 @@ export function narrowExceptions(context: AuditContext): Finding[] {
         messages: [...found.all.members()],
         witness: null,
         strength: { part: count, whole: fired.count(), words: STRENGTHS['exception-narrow'] },
-        repairs: repairs(context, entry, found.all),
+        repairs: repairs(context, rule.entry, found.all),
       } satisfies Finding,
     ];
   });
 }
 
-function relatives({ entry, fired }: RuleFlow, exempt: Bitmap, mail: Valued) {
+function relatives(entry: Rule, fired: Bitmap, exempt: Bitmap, mail: Valued) {
   const ways: [string, (message: StoredMessage) => boolean][] = [
     [REASONS.conversation, sameConversation(exempt, mail)],
     [REASONS['same people'], sameName(exempt, mail)],
@@ -103,12 +106,31 @@ function otherSpelling(rule: Rule): (message: StoredMessage) => boolean {
     keys.some((key) => !subject.toLowerCase().includes(key.toLowerCase()) && plain(subject).includes(plain(key)));
 }
 
-/** This many single letters or digits mean any subject. */
+/** Subjects of one letter or digit; a test that matches this many of them means any subject. */
+const SINGLE = [...'abcdefghijklmnopqrstuvwxyz0123456789'];
 const ALPHABET = 10;
 
-function otherScript(rule: Rule): (message: StoredMessage) => boolean {
-  const single = subjectKeys(rule).filter((key) => [...key].length === 1);
-  return ({ subject }) => single.length >= ALPHABET && subject.trim() !== '';
+function otherScript({ unless }: Rule): (message: StoredMessage) => boolean {
+  const isMeant = unless.some(standsForSubject);
+  return ({ subject }) => isMeant && subject.trim() !== '';
+}
+
+/** Whether an exception means “has a subject”, however it is written: as single letters and digits, or as a pattern. */
+function standsForSubject(tree: TestTree): boolean {
+  const matchers = leavesOf(tree).map(subjectMatcher);
+  if ((tree.kind !== 'leaf' && tree.kind !== 'any') || matchers.includes(null)) return false;
+  return SINGLE.filter((text) => matchers.some((matches) => matches?.(text))).length >= ALPHABET;
+}
+
+function subjectMatcher(leaf: LeafTest): ((text: string) => boolean) | null {
+  const isCompared = leaf.test === 'compared' && leaf.subject.of === 'header' && !leaf.subject.within;
+  if (leaf.test !== 'header' && !isCompared) return null;
+  const headers = leaf.test === 'header' ? leaf.headers : leaf.subject.of === 'header' ? leaf.subject.headers : [];
+  const by = leaf.test === 'header' ? leaf : leaf.by;
+  if (!headers.some((name) => name.toLowerCase() === 'subject')) return null;
+  if (by.match === 'value' || by.match === 'count' || by.match === 'list') return null;
+  const matcher = compileMatcher(by.comparator, by.match, by.keys);
+  return (text) => matcher(text) !== null;
 }
 
 /** The most domains that an exception can list readably. */
@@ -130,12 +152,9 @@ function repairs({ chain, mail }: AuditContext, entry: Rule, related: Bitmap): R
 
 /** Replaces the exception of letters and digits by what it means: the subject is missing or empty. */
 function withoutSubject(chain: Chain, rule: Rule): Repair[] {
-  const standsForSubject = (tree: TestTree) =>
-    tree.kind === 'leaf' &&
-    subjectKeys({ ...rule, unless: [tree] }).filter((key) => [...key].length === 1).length >= ALPHABET;
-  const unless = rule.unless.filter((tree) => !standsForSubject(tree));
-  if (unless.length === rule.unless.length) return [];
-  const { tests } = rule;
+  const { tests, unless: exceptions } = asExcepting(rule);
+  const unless = exceptions.filter((tree) => !standsForSubject(tree));
+  if (unless.length === exceptions.length) return [];
   const others = tests.kind === 'all' ? tests.children : [tests];
   const after: Rule = { ...rule, tests: { kind: 'all', children: [...others, NO_SUBJECT] }, unless };
   const title = REPAIRS['test for no subject'](rule.name);

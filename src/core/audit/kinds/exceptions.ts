@@ -1,5 +1,6 @@
 import type { MeetAnswer } from '../../reason/reach';
 import { not } from '../../reason/solve/formula';
+import { asExcepting } from '../../rules/excepting';
 import type { Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { treeWords } from '../../rules/sentence';
@@ -13,18 +14,21 @@ import { CLAIMS, REPAIRS } from '../wording';
 /**
  * `exception-bypassed`: `a` takes mail away from the inbox and exempts some of it; another rule takes some of the
  * exempt mail away anyway: it files, discards, rejects or redirects it, and it does not reach the inbox. Rules with the
- * same destination and no exception at all are `exception-uneven` instead.
+ * same destination and no exception at all are `exception-uneven` instead. Two rules that divide the same mail between
+ * them, one with a test and one without, bypass nothing.
  */
 export function bypassedExceptions(context: AuditContext): Finding[] {
-  const { each, chain, rules } = context;
+  const { each, chain } = context;
+  const rules = context.rules.map(excepting);
   return each(rules, (a) =>
     a.entry.unless.length === 0 || !takesAway(a.entry) ? [] : each(rules, (b) => pairOf(a, b)),
   );
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
     const [first, second] = [a.entry, b.entry];
-    if (a === b || !meets(context, a, b) || !takesAway(second)) return [];
+    if (a.place === b.place || !meets(context, a, b) || !takesAway(second)) return [];
     if (second.unless.length === 0 && sameDestination(first, second)) return [];
+    if (isOtherHalf(context, a, b)) return [];
     const evidence = evidenceOf(context, (body) =>
       body.exempt(first).and(body.at(b.place).fired).without(body.inInbox),
     );
@@ -49,17 +53,32 @@ export function bypassedExceptions(context: AuditContext): Finding[] {
   }
 }
 
+/** A rule with everything that it negates as exceptions. */
+const excepting = (rule: RuleFlow): RuleFlow => ({ ...rule, entry: asExcepting(rule.entry) });
+
+/** Whether all mail of the second rule is what the first one tests for and exempts. */
+function isOtherHalf({ questions }: AuditContext, a: RuleFlow, b: RuleFlow): boolean {
+  const exempted = questions.formulas.maybeFormula({
+    kind: 'all',
+    children: [a.entry.tests, { kind: 'any', children: a.entry.unless }],
+  });
+  if (exempted === null) return false;
+  return questions.maybeMeet('pairs', [questions.condition(b.place), not(exempted)], null)?.answer === 'impossible';
+}
+
 /**
  * `exception-uneven`: two rules with the same destination, of which only one has an exception, and mail that the
  * exception exempts from one rule and the other sends to that destination.
  */
 export function unevenExceptions(context: AuditContext): Finding[] {
-  const { each, chain, rules } = context;
+  const { each, chain } = context;
+  const rules = context.rules.map(excepting);
   return each(rules, (a) => (a.entry.unless.length === 0 ? [] : each(rules, (b) => pairOf(a, b))));
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
     const [first, second] = [a.entry, b.entry];
-    if (a === b || !meets(context, a, b) || second.unless.length > 0 || !sameDestination(first, second)) return [];
+    if (a.place === b.place || !meets(context, a, b) || second.unless.length > 0 || !sameDestination(first, second))
+      return [];
     const evidence = evidenceOf(context, (body) => body.exempt(first).and(body.at(b.place).fired));
     if (!evidence) return [];
     const count = evidence.messages.length;
@@ -101,7 +120,7 @@ export function sameDestination(a: Rule, b: Rule): boolean {
  * stored mail refutes it, nothing is stated.
  */
 export function voidExceptions({ each, chain, rules, refuting, questions }: AuditContext): Finding[] {
-  return each(rules, ({ entry }) =>
+  return each(rules.map(excepting), ({ entry }) =>
     entry.unless.flatMap((exception, index): Finding[] => {
       const { formulas } = questions;
       const [tests, exempts] = [formulas.maybeFormula(entry.tests), formulas.maybeFormula(exception)];

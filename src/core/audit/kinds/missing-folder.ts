@@ -10,12 +10,11 @@ import { CLAIMS, REPAIRS } from '../wording';
 /**
  * `missing-folder`: a rule files into a folder that no stored mail is in, so it does not exist as far as is known.
  * Servers then create the folder, keep the mail, or fail (RFC 5228 section 4.1), unless the rule itself creates the
- * folder (RFC 5490 section 3.2). Nothing is stated if only one folder is known, since folders were not distinguished
- * then.
+ * folder (RFC 5490 section 3.2). Nothing is stated if all mail is in one folder: folders were not distinguished then.
  */
 export function missingFolders({ each, chain, rules, mail }: AuditContext): Finding[] {
   const { folders } = mail.mail;
-  if (folders === null || folders.size < 2) return [];
+  if (folders === null || folders.size < 2 || mail.isOneFolder) return [];
   return each(rules, ({ entry, fired }) => {
     const filed = entry.actions.filter((action) => action.action === 'fileinto');
     const copies = filed.flatMap(({ copy, folder }) => (copy ? [folder] : []));

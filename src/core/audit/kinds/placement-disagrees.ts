@@ -1,4 +1,5 @@
 import { Bitmap } from '../../flow/bitmap';
+import { isArchive } from '../../mail/places';
 import type { Action, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext, RuleFlow } from '../context';
@@ -14,9 +15,11 @@ const SHARE = 0.1;
 /**
  * `placement-disagrees`: the user keeps mail of a rule in another folder than the rule's: at least three messages, and
  * a tenth of those it acts on. Mail in the inbox does not count, since it may be older than the rule; nor does mail
- * where another rule files it.
+ * where another rule files it, or in an archive, which tells when it was put away and not what it is. Nothing is stated
+ * if all mail is in one folder: folders were not distinguished then.
  */
 export function placements(context: AuditContext): Finding[] {
+  if (context.mail.isOneFolder) return [];
   return context.each(context.rules, (rule) => {
     const folders = foldersOf(rule.entry);
     if (folders.length === 0) return [];
@@ -38,7 +41,7 @@ function byFolder(
   const elsewhere = new Map<string, number[]>();
   for (const number of fired.without(mail.sent).members()) {
     const { folder } = mail.message(number);
-    if (folder === null || folder === INBOX || folders.includes(folder)) continue;
+    if (folder === null || folder === INBOX || folders.includes(folder) || isArchive(folder)) continue;
     // Another rule files it there.
     if (stored.flow.fates.folders.get(folder)?.messages.has(number)) continue;
     const there = elsewhere.get(folder);

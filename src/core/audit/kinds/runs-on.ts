@@ -1,9 +1,9 @@
 import type { Rule } from '../../rules/rule';
-import { type AuditContext, evidenceOf } from '../context';
+import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { disagree, discards, rejects } from '../destinations';
 import type { Finding } from '../finding';
-import { exemptingRule, otherEnding, repair, switchOff } from '../repairs';
-import { CLAIMS, type Conflict } from '../wording';
+import { exemptingRule, otherEnding, repair, rewrite, switchOff } from '../repairs';
+import { CLAIMS, type Conflict, REPAIRS } from '../wording';
 import type { OverlapPair } from './overlap';
 
 /**
@@ -12,7 +12,7 @@ import type { OverlapPair } from './overlap';
  */
 export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
   const { each, chain } = context;
-  return each(pairs, ({ a, b }) => {
+  const pairwise = each(pairs, ({ a, b }) => {
     if (!disagree(a.entry, b.entry)) return [];
     const evidence = evidenceOf(context, (body) => body.at(a.place).fired.and(body.at(b.place).fired));
     if (!evidence) return [];
@@ -39,6 +39,44 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
       } satisfies Finding,
     ];
   });
+  return [...pairwise, ...each(context.rules, (rule) => withItself(context, rule))];
+}
+
+/** A rule that files and discards: discarding only cancels the implicit keep (RFC 5228 section 4.4). */
+function withItself({ chain }: AuditContext, { entry, fired }: RuleFlow): Finding[] {
+  const isFiled = entry.actions.some(({ action }) => action === 'fileinto' || action === 'keep');
+  if (!discards(entry) || !isFiled) return [];
+  const only = (kept: (action: string) => boolean) => ({
+    ...entry,
+    actions: entry.actions.filter(({ action }) => kept(action)),
+  });
+  return [
+    {
+      key: `runs-on ${entry.id}`,
+      kind: 'runs-on',
+      rules: [entry.id],
+      certainty: 'proved',
+      consequence: 'misplaced',
+      claim: CLAIMS['runs-on itself'](entry.name),
+      messages: [...fired.members()],
+      witness: null,
+      strength: null,
+      repairs: [
+        rewrite(
+          chain,
+          entry,
+          only((action) => action !== 'discard'),
+          REPAIRS['only file'](entry.name),
+        ),
+        rewrite(
+          chain,
+          entry,
+          only((action) => !/^(fileinto|keep)$/.test(action)),
+          REPAIRS['only discard'](entry.name),
+        ),
+      ],
+    },
+  ];
 }
 
 /** How two rules conflict. */

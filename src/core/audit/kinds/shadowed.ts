@@ -4,11 +4,12 @@ import type { ChainEntry } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Consequence, Finding, Repair } from '../finding';
 import { exemptingRule, otherEnding, repair, withoutRule } from '../repairs';
+import { takersOf } from '../takers';
 import { CLAIMS } from '../wording';
 
 /**
  * `shadowed`: the rule can match, but no message that reaches it; proved, with the smallest set of earlier rules
- * responsible. If that is undecided and the rule acts on no known message, the finding says so.
+ * responsible. The rules that kept stored mail from it may be others, and are named too. If that is undecided and the rule acts on no known message, the finding says so.
  */
 export function shadowed(context: AuditContext): Finding[] {
   return context.each(context.rules, (rule) => {
@@ -42,6 +43,7 @@ function proved(
       name,
       blamed.map((entry) => entry.name),
       rule.held.count(),
+      takersOf(context, rule).map(({ entry, count }) => [count, entry.name]),
     ),
     messages: [...rule.held.members()],
     witness: null,
@@ -70,11 +72,15 @@ function consequenceOf({ stored }: AuditContext, rule: RuleFlow): Consequence {
   return rule.entry.actions.length === 0 ? 'clutter' : 'misplaced';
 }
 
-function repairs({ chain }: AuditContext, rule: RuleFlow, blamed: readonly ChainEntry[]): Repair[] {
+/** Only what brings stored mail to the rule is offered before its removal. */
+function repairs(context: AuditContext, rule: RuleFlow, blamed: readonly ChainEntry[]): Repair[] {
+  const { chain } = context;
   const [first] = blamed;
-  const lone = blamed.length === 1 && first?.kind === 'rule' && first.ending === 'stop';
+  const taking = new Set([...blamed, ...takersOf(context, rule).map(({ entry }) => entry)]);
+  const earliest = chain.entries.find((entry) => taking.has(entry));
+  const lone = taking.size === 1 && first?.kind === 'rule' && first.ending === 'stop';
   return [
-    ...repair(chain, first ? moveBefore(chain, rule.entry.id, first.id) : null),
+    ...repair(chain, earliest ? moveBefore(chain, rule.entry.id, earliest.id) : null),
     ...(lone ? [...exemptingRule(chain, first, rule.entry), ...repair(chain, otherEnding(first))] : []),
     ...withoutRule(chain, rule.entry),
   ];
