@@ -44,7 +44,7 @@ module.exports = {
       name: 'automata-are-mathematics',
       severity: 'error',
       from: { path: '^src/core/reason/automata/' },
-      to: { path: '^src/', pathNot: '^src/core/(reason/automata/|text/lookup|mail/date)' },
+      to: { path: '^src/', pathNot: '^src/core/(reason/automata/|text/(lookup|relation)|mail/date)' },
     },
     {
       name: 'solving-knows-no-sieve',

@@ -10,6 +10,7 @@ import type { MailBody } from './known-mail';
 import { type MadeUpBody, madeUpBody } from './made-up';
 import type { AuditMemory } from './memory';
 import type { Questions } from './questions';
+import { isAlways } from './repairs';
 import type { Valued } from './stored';
 
 /** The common input of all kinds of findings. */
@@ -201,7 +202,4 @@ function askPair(questions: Questions, a: RuleFlow, b: RuleFlow) {
 const EXCLUSIVE = { answer: 'exclusive' } as const;
 
 /** An unconditional last branch. */
-export function isElse({ entry }: RuleFlow): boolean {
-  const condition = conditionOf(entry);
-  return entry.link === 'otherwise' && condition.kind === 'all' && condition.children.length === 0;
-}
+export const isElse = ({ entry }: RuleFlow): boolean => entry.link === 'otherwise' && isAlways(conditionOf(entry));

@@ -53,10 +53,12 @@ export function parseDate(raw: string): MailDate | null {
   return { time: time - zone * 60_000, zone };
 }
 
-function zoneOffset(text: string | undefined): number {
-  if (!text) return 0;
+const zoneOffset = (text = ''): number => maybeZone(text) ?? ZONES[text.toLowerCase()] ?? 0;
+
+/** Minutes east of UTC of `+hhmm`; null for any other text. */
+export function maybeZone(text: string): number | null {
   const digits = /^([+-])(\d{2})(\d{2})$/.exec(text);
-  if (!digits) return ZONES[text.toLowerCase()] ?? 0;
+  if (!digits) return null;
   const minutes = Number(digits[2]) * 60 + Number(digits[3]);
   return digits[1] === '-' ? -minutes : minutes;
 }

@@ -1,7 +1,8 @@
 import { DEFAULT_COMPARATOR, maybeComparator } from '../sieve/match/comparators';
 import { elementAt } from '../text/lookup';
+import type { Relation } from '../text/relation';
 import { type Automaton, type Folding, type Item, Language } from './automata/language';
-import { NumberOrder, OctetOrder, type OrderRelation } from './automata/order-language';
+import { NumberOrder, OctetOrder } from './automata/order-language';
 import { isRegexLanguage, RegexLanguage } from './regex-language';
 
 /** A comparison of text (RFC 5228 section 2.7), or its order relative to a single key (RFC 5231 section 4.1). */
@@ -13,7 +14,7 @@ export type TextTest =
     }
   | {
       readonly match: 'value';
-      readonly relation: OrderRelation;
+      readonly relation: Relation;
       readonly comparator: string;
       readonly keys: readonly [string];
     };
@@ -57,6 +58,8 @@ export function isLanguage({ match, comparator: name, keys }: TextTest): boolean
   if (name === NUMERIC) return match === 'value';
   if (match === 'regex') return comparator.caseless !== 'unicode' && keys.every(isRegexLanguage);
   if (name !== 'i;unicode-casemap') return true;
+  // Which of several accents comes first decides about the order relative to some letters.
+  if (match === 'value') return keys.every((key) => /^[ -~]*$/.test(comparator.fold(key)));
   return keys.every((key) => !/\p{M}/u.test(comparator.fold(key)) && (match !== 'matches' || !/\?/.test(key)));
 }
 

@@ -68,6 +68,14 @@ describe('values on a scale', () => {
     ['what is not there', [`allof (${count('ge', 1)}, not exists "received")`], ['contradiction']],
     ['what should stand there once', [count('gt', 1, 'subject')], ['possible']],
     ['at least none', [count('ge', 0, 'subject'), 'true'], ['possible', 'shadowed']],
+    [
+      'the only one',
+      [
+        `allof (header :contains "received" "x", not header :index 1 :contains "received" "x", ${count('lt', 2)})`,
+        'allof (header :contains "received" "x", not header :index 1 :contains "received" "x")',
+      ],
+      ['contradiction', 'possible'],
+    ],
     ['one of several', ['date :index 1 :value "ge" "received" "date" "2026-01-01"', 'true'], ['possible', 'possible']],
   ])('%s', (_, tests, expected) => {
     expect(answers(...tests)).toEqual(expected);

@@ -1,8 +1,10 @@
-import type { ComparedTest, Comparison, Occurrence, Relation, Subject } from '../rules/comparison';
+import { maybeZone } from '../mail/date';
+import type { ComparedTest, Comparison, Occurrence, Subject, Zone } from '../rules/comparison';
 import { wordsOfTest } from '../rules/nodes';
 import type { AddressPart, LeafTest, TestTree, TextMatch } from '../rules/rule';
 import { SEPARATOR } from '../sieve/language/headers';
-import { type MomentTest, meetsAll, zoneOf } from './automata/calendar';
+import type { Relation } from '../text/relation';
+import { type MomentTest, meetsAll, type TestedZone } from './automata/calendar';
 import type { Automaton } from './automata/language';
 import { PartLanguage, type Side } from './automata/part-language';
 import type { Part } from './automata/values';
@@ -196,7 +198,7 @@ export class Lowering {
     const tests = textTests(by);
     if (!tests?.every(isLanguage)) return null;
     if (subject.of === 'date' && subject.occurrence) return null;
-    const zone = subject.zone === 'original' ? null : zoneOf(subject.zone);
+    const zone = testedZone(subject.zone);
     const part = subject.part.toLowerCase();
     return this.formulas.or(
       ...tests.map((one) => {
@@ -240,6 +242,10 @@ export class Lowering {
 
 type WantedPart = 'text' | AddressPart | 'user' | 'detail';
 type Counting = Extract<Comparison, { match: 'count' }>;
+
+/** A zone that is none is that of the server (RFC 5260 section 4.1). */
+const testedZone = (zone: Zone): TestedZone =>
+  zone === 'original' ? 'written' : ((zone === null ? null : maybeZone(zone)) ?? 'server');
 
 /** Numbers of occurrences of several fields together are only understood below this. */
 const MOST_COUNTED = 6;

@@ -46,8 +46,7 @@ const ABOUT_FATES: ReadonlySet<FindingKind> = new Set<FindingKind>([
   'forward-risk',
 ]);
 
-const weighty = (findings: readonly Statement[]): Statement[] =>
-  withoutRepeated(findings).filter((finding) => finding.kind !== 'overlap' && isConfirmed(finding));
+const weighty = (findings: readonly Statement[]): Statement[] => withoutRepeated(findings).filter(isConfirmed);
 
 function otherThan(some: readonly Statement[], others: readonly Statement[]): Statement[] {
   const keys = new Set(others.map(({ key }) => key));

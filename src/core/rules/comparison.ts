@@ -1,6 +1,6 @@
-/** Tests that compare, beyond the plain ones of rules: subjects and comparisons. */
+import type { Relation } from '../text/relation';
 
-export type Relation = 'gt' | 'ge' | 'lt' | 'le' | 'eq' | 'ne';
+/** Tests that compare, beyond the plain ones of rules: subjects and comparisons. */
 
 /**
  * RFC 5228 section 2.7.1, with `value` and `count` of RFC 5231, `regex` of draft-ietf-sieve-regex, and `list` of RFC 6134, whose

@@ -3,6 +3,7 @@ import { comparatorOf } from '../sieve/language/shared';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 import type { Argument, TestNode } from '../sieve/tree';
 import { memberOf } from '../text/lookup';
+import type { Relation } from '../text/relation';
 import { flagged, number, string, strings, tag, tagged, testNamed } from './arguments';
 import type {
   Comparison,
@@ -12,7 +13,6 @@ import type {
   Occurrence,
   PartFields,
   QueryTest,
-  Relation,
   Subject,
   SubjectKind,
 } from './comparison';

@@ -1,4 +1,5 @@
-import type { ComparedTest, Comparison, QueryTest, Relation, Subject, Zone } from './comparison';
+import type { Relation } from '../text/relation';
+import type { ComparedTest, Comparison, QueryTest, Subject, Zone } from './comparison';
 import type { FurtherAction } from './further-actions';
 import {
   addressSubject,

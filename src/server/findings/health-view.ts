@@ -51,7 +51,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
   const result = maybeResult(store, audit, audit.draft);
   // Findings not searched for are not zero.
   if (!flow || !result) return null;
-  const findings = findingsAtHand(store, audit).filter((one) => one.kind !== 'overlap' && isConfirmed(one));
+  const findings = findingsAtHand(store, audit).filter(isConfirmed);
   const [once, often] = [anyOf(flow, 'fired'), firedOften(flow)];
   return {
     total: flow.total,

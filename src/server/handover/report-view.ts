@@ -19,9 +19,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   const said = (text: string) => (discreet ? withoutAddresses(text) : text);
-  const findings = withoutRepeated(maybeStatedFindings(store, audit) ?? []).filter(
-    (finding) => isConfirmed(finding) && finding.kind !== 'overlap',
-  );
+  const findings = withoutRepeated(maybeStatedFindings(store, audit) ?? []).filter(isConfirmed);
   const asides = setAsideAmong(store, audit, findings);
   const { comparison, history } = changesView(store, auditId);
   const view = exportView(store, auditId);

@@ -1,10 +1,10 @@
 import type { Bitmap } from '../../flow/bitmap';
-import type { Rule } from '../../rules/rule';
+import { conditionOf, type Rule } from '../../rules/rule';
 import { canonicalAddress } from '../../sieve/interpret/fate';
 import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../context';
 import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
-import { exemptingSenders, rewrite, withoutRule } from '../repairs';
+import { exemptingSenders, isAlways, rewrite, withoutRule } from '../repairs';
 import { fewSenders } from '../senders';
 import { domainOf } from '../stored';
 import { CLAIMS, REPAIRS, RISKS, STRENGTHS } from '../wording';
@@ -88,8 +88,9 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
   const domains = new Set([...own].map((address) => domainOf(address)));
   const foreign = addresses.some((address) => !domains.has(domainOf(address)));
   if (!foreign) return risks;
-  const takesAll = isAlways(entry) || (reached.count() >= 20 && fired.count() >= reached.count() * MOST);
-  if (takesAll) risks.push({ words: isAlways(entry) ? RISKS.all : RISKS.most, find: firedIn });
+  const always = isAlways(conditionOf(entry));
+  const takesAll = always || (reached.count() >= 20 && fired.count() >= reached.count() * MOST);
+  if (takesAll) risks.push({ words: always ? RISKS.all : RISKS.most, find: firedIn });
   const personal = personalOf(context, rule);
   if (!takesAll && !personal.isEmpty()) {
     const find = (body: MailBody) => (body === context.stored ? personal : body.flow.fates.none);
@@ -100,9 +101,6 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
 
 /** To the user alone, or from people they have written to. */
 const personalOf = ({ mail }: AuditContext, { fired }: RuleFlow): Bitmap => fired.and(mail.alone.or(mail.known));
-
-const isAlways = ({ tests, unless }: Rule): boolean =>
-  unless.length === 0 && tests.kind === 'all' && tests.children.length === 0;
 
 function withCopy({ chain }: AuditContext, entry: Rule) {
   if (!entry.actions.some((action) => action.action === 'redirect' && !action.copy)) return [];

@@ -1,15 +1,16 @@
 import { dateParts } from '../../mail/date';
-import { elementAt } from '../../text/lookup';
 import { type Automaton, Exploded } from './language';
 import { isOrdered } from './order-language';
 
 /** A test of one part of a moment (RFC 5260 section 4.2), as seen in a zone. */
 export interface MomentTest {
   readonly part: string;
-  /** Minutes east of UTC; null for the zone in which the date was written. */
-  readonly zone: number | null;
+  /** Minutes east of UTC, or that of the server, or that in which the date was written: neither is known beforehand. */
+  readonly zone: TestedZone;
   readonly language: Automaton;
 }
+
+export type TestedZone = number | 'server' | 'written';
 
 export interface MomentQuery {
   readonly some: readonly MomentTest[];
@@ -41,18 +42,23 @@ const CLOCK_PARTS = new Set(['hour', 'minute', 'second', 'time', 'iso8601']);
 
 export const meetsAll = ({ some, none }: MomentQuery, { time, zone }: Moment): boolean => {
   const holds = (one: MomentTest) => {
-    const value = dateParts(time, one.zone ?? zone, one.part);
+    const value = dateParts(time, offsetIn(one.zone, zone), one.part);
     return value !== null && one.language.has(value);
   };
   return some.every(holds) && !none.some(holds);
 };
+
+/** The server is taken to be in UTC, as interpreted scripts see it. */
+const offsetIn = (zone: TestedZone, written: number): number =>
+  zone === 'written' ? written : zone === 'server' ? 0 : zone;
 
 /** A moment that answers the query, the usual one if possible. `none`: proved that there is none. */
 export function findMoment(query: MomentQuery, usual: Moment): FoundMoment {
   try {
     if (meetsAll(query, usual)) return { found: 'moment', moment: usual };
     const zones = new Set([...query.some, ...query.none].map(({ zone }) => zone));
-    if (zones.size === 1) return withinZone(query, [...zones][0] ?? null, usual);
+    const [only, ...others] = zones;
+    if (only !== undefined && others.length === 0) return withinZone(query, only, usual);
     return acrossZones(query, [...zones], usual);
   } catch (error) {
     if (error instanceof Exploded) return { found: 'gave up' };
@@ -61,7 +67,7 @@ export function findMoment(query: MomentQuery, usual: Moment): FoundMoment {
 }
 
 /** If the tests of one zone have no moment, all together have none; else some moments are tried. */
-function acrossZones(query: MomentQuery, zones: readonly (number | null)[], usual: Moment): FoundMoment {
+function acrossZones(query: MomentQuery, zones: readonly TestedZone[], usual: Moment): FoundMoment {
   for (const zone of zones) {
     const own = (tests: readonly MomentTest[]) => tests.filter((one) => one.zone === zone);
     const part = { some: own(query.some), none: own(query.none) };
@@ -79,28 +85,28 @@ function acrossZones(query: MomentQuery, zones: readonly (number | null)[], usua
 const SHIFTS = Array.from({ length: 336 }, (_, hours) => (hours % 2 ? -1 : 1) * Math.ceil(hours / 2) * 60 * MINUTE);
 
 /** Zones in use are quarters of an hour from UTC. */
-const ZONES = [
-  0,
-  ...Array.from({ length: 53 }, (_, at) => (at - 26) * 30),
-  ...Array.from({ length: 105 }, (_, at) => (at - 52) * 15),
-];
+const ZONES = Array.from({ length: 105 }, (_, at) => (at - 52) * 15);
 
-/** All tests see the same zone, so that a day and a time of day can be looked for one after the other. */
-function withinZone(query: MomentQuery, zone: number | null, usual: Moment): FoundMoment {
-  if ([...query.some, ...query.none].some(({ part }) => part === 'std11')) return { found: 'gave up' };
+/**
+ * All tests see the same zone, so that a day and a time of day can be looked for one after the other. In a zone that is
+ * not known, tests that read the zone itself prove nothing.
+ */
+function withinZone(query: MomentQuery, zone: TestedZone, usual: Moment): FoundMoment {
+  const parts = [...query.some, ...query.none].map(({ part }) => part);
+  if (parts.includes('std11')) return { found: 'gave up' };
   const ofZone = (tests: readonly MomentTest[]) => tests.filter(({ part }) => part === 'zone');
-  const written = zone === null ? [...new Set([usual.zone, ...ZONES])] : [zone];
+  const offsets = zone === 'written' ? [usual.zone, ...ZONES] : [offsetIn(zone, 0)];
   const meetsZone = (offset: number) => {
     const holds = ({ language }: MomentTest) => language.has(dateParts(0, offset, 'zone') ?? '');
     return ofZone(query.some).every(holds) && !ofZone(query.none).some(holds);
   };
-  const offset = written.find(meetsZone);
-  // A zone that is a free text of the message may have any number of minutes.
-  if (offset === undefined) return { found: zone === null ? 'gave up' : 'none' };
+  const isKnown = typeof zone === 'number';
+  const offset = offsets.find(meetsZone);
+  if (offset === undefined) return { found: isKnown ? 'none' : 'gave up' };
   const found = new Search(query, offset).find(usual.time);
-  return typeof found === 'string'
-    ? { found }
-    : { found: 'moment', moment: { time: found - offset * MINUTE, zone: zone === null ? offset : usual.zone } };
+  if (found === 'none' && !isKnown && parts.includes('iso8601')) return { found: 'gave up' };
+  if (typeof found === 'string') return { found };
+  return { found: 'moment', moment: { time: found - offset * MINUTE, zone: zone === 'written' ? offset : usual.zone } };
 }
 
 /** A search for a local time: by kinds of years, then days, then times of day. */
@@ -265,11 +271,3 @@ function startOf(year: number): number {
 
 /** The moments of a chain of dates, as header fields write them (RFC 5322 section 3.3). */
 export const dateText = ({ time, zone }: Moment): string => (dateParts(time, zone, 'std11') ?? '').replace(', 0', ', ');
-
-/** Minutes east of UTC of "+hhmm"; 0 for the zone of the server, which is UTC here. */
-export function zoneOf(zone: string | null): number {
-  const found = /^([+-])(\d{2})(\d{2})$/.exec(zone ?? '');
-  if (!found) return 0;
-  const minutes = Number(found[2]) * 60 + Number(elementAt(found, 3));
-  return found[1] === '-' ? -minutes : minutes;
-}

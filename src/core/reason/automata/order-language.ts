@@ -1,21 +1,10 @@
 import { elementAt } from '../../text/lookup';
+import { RELATIONS, type Relation } from '../../text/relation';
 import { type Automaton, DEAD, type Folding, TOP } from './language';
-
-/** How a text relates to a key (RFC 5231 section 4.1). */
-export type OrderRelation = 'gt' | 'ge' | 'lt' | 'le' | 'eq' | 'ne';
-
-const MEETS: Readonly<Record<OrderRelation, (order: number) => boolean>> = {
-  gt: (order) => order > 0,
-  ge: (order) => order >= 0,
-  lt: (order) => order < 0,
-  le: (order) => order <= 0,
-  eq: (order) => order === 0,
-  ne: (order) => order !== 0,
-};
 
 /** An automaton whose texts are those that lie before, at or after a key in some order. */
 export interface Ordered extends Automaton {
-  readonly relation: OrderRelation;
+  readonly relation: Relation;
   readonly key: string;
   /** Below, at or above 0: how this key compares with another one's. */
   readonly compareKey: (other: Ordered) => number;
@@ -37,7 +26,7 @@ abstract class Comparing implements Ordered {
   abstract readonly family: string | null;
 
   constructor(
-    readonly relation: OrderRelation,
+    readonly relation: Relation,
     readonly key: string,
     readonly by: TextOrder,
   ) {
@@ -53,7 +42,7 @@ abstract class Comparing implements Ordered {
   abstract samples(): string[];
 
   accepting(state: number): boolean {
-    return state === TOP || (state !== DEAD && MEETS[this.relation](this.orderAt(state)));
+    return state === TOP || (state !== DEAD && RELATIONS[this.relation](this.orderAt(state)));
   }
 
   has(text: string): boolean {
@@ -63,7 +52,7 @@ abstract class Comparing implements Ordered {
   }
 
   protected decided(order: number): number {
-    return MEETS[this.relation](order) ? TOP : DEAD;
+    return RELATIONS[this.relation](order) ? TOP : DEAD;
   }
 }
 
@@ -74,7 +63,7 @@ export class OctetOrder extends Comparing {
   readonly #octets: Uint8Array;
 
   constructor(
-    relation: OrderRelation,
+    relation: Relation,
     key: string,
     readonly folding: Folding,
     by: TextOrder,
@@ -119,7 +108,7 @@ export class NumberOrder extends Comparing {
   /** The key's digits without leading zeros; null for infinity. */
   readonly #digits: string | null;
 
-  constructor(relation: OrderRelation, key: string, by: TextOrder) {
+  constructor(relation: Relation, key: string, by: TextOrder) {
     super(relation, key, by);
     this.family = relation === 'eq' || relation === 'ne' ? null : `number ${relation}`;
     this.#digits = /^[0-9]+/.exec(key)?.[0].replace(/^0+(?=.)/, '') ?? null;

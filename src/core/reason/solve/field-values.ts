@@ -1,13 +1,13 @@
 import { elementAt } from '../../text/lookup';
-import { dateText, type FoundMoment, findMoment, type Moment } from '../automata/calendar';
+import { dateText } from '../automata/calendar';
 import type { ShapeName } from '../automata/shapes';
 import { union } from '../automata/union';
 import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';
 import { type AskedField, askedOf, type Counted } from './asked-field';
 import { type Assumption, type Assumptions, NATURAL } from './assumptions';
 import type { Assigned, Conflict, Fact, Field, Position } from './fields';
+import type { Moments } from './moments';
 import { smallest } from './smallest';
-import { USUAL } from './usual';
 
 type Found =
   | { readonly values: readonly Value[] }
@@ -28,10 +28,10 @@ interface Demand {
 /** Values of one field that meet all facts about it, or the facts that conflict. */
 export class FieldValues {
   readonly #found = new Map<string, FoundValue>();
-  readonly #moments = new Map<string, FoundMoment>();
 
   constructor(
     readonly facts: readonly Fact[],
+    readonly moments: Moments,
     readonly checkpoint: () => void,
   ) {}
 
@@ -80,14 +80,9 @@ export class FieldValues {
     if ('conflict' in counted) return { conflicts: [counted.conflict] };
     const pairs = this.#pairs(asked, wanted, assumed);
     if (pairs.length > 0) return { conflicts: pairs };
-    const demands = this.#demands(asked, assumed, counted);
-    const values: Value[] = [];
-    for (const demand of demands) {
-      const found = this.#met(asked, demand, assumed, counted.isJoint);
-      if (!('value' in found)) return found;
-      const isHidden = asked.hasAddresses && field.loose !== 'address' && demand.some.every(this.#isText) && !isStrict;
-      values.push(isHidden ? { ...found.value, addresses: 'hidden' } : found.value);
-    }
+    const texts = this.#texts(asked, assumed, counted);
+    if (!('values' in texts)) return texts;
+    const values = [...texts.values];
     const dates = this.#dates(asked, counted);
     if (!('values' in dates)) return dates;
     if (counted.most === 1 && dates.values.length > 0 && values.length > 0) {
@@ -104,70 +99,46 @@ export class FieldValues {
     return this.#withAddresses(asked, distinct, counted.addresses);
   }
 
-  /** Values that end with a date, one for each test, or one for all. */
-  #dates({ field, dated, notDated, none, all }: AskedField, counted: Counted): Found {
-    const groups = counted.most === 1 && dated.length > 1 ? [dated] : dated.map((one) => [one]);
+  /** Values for all tests of texts and addresses. */
+  #texts(asked: AskedField, assumed: Assumptions, counted: Counted): Found {
+    const found = this.#allMet(asked, this.#demands(asked, assumed, counted, false), assumed, counted);
+    if (!('gaveUp' in found) || asked.notAt.length === 0 || counted.most < Number.POSITIVE_INFINITY) return found;
+    // With other values at the excluded positions, nothing else has to avoid their tests.
+    const padded = this.#allMet(asked, this.#demands(asked, assumed, counted, true), assumed, counted);
+    return 'values' in padded ? padded : found;
+  }
+
+  #allMet(asked: AskedField, demands: readonly Demand[], assumed: Assumptions, { isJoint }: Counted): Found {
+    const isMixed = asked.hasAddresses && asked.field.loose !== 'address' && !assumed.has('well-formed');
     const values: Value[] = [];
-    for (const group of groups) {
-      const found = this.#moment(group, notDated);
-      if (!('moment' in found)) {
-        if ('gaveUp' in found) return found;
-        const isOfOne = found.conflict.filter((one) => group.includes(one)).length === 1;
-        return { conflicts: [[...found.conflict, ...(isOfOne ? [] : counted.why)]] };
-      }
-      const text = field.name === 'date' ? dateText(found.moment) : `by mail.home.example; ${dateText(found.moment)}`;
-      // The text of a date is not searched for.
-      if (none.some((one) => this.#isText(one) && this.#testOf(one).language.has(text))) return { gaveUp: all };
-      values.push({ text, names: [] });
+    for (const demand of demands) {
+      const found = this.#met(asked, demand, assumed, isJoint);
+      if (!('value' in found)) return found;
+      const isHidden = isMixed && demand.some.every(this.#isText);
+      values.push(isHidden ? { ...found.value, addresses: 'hidden' } : found.value);
     }
     return { values };
   }
 
-  /** A moment for the current date. */
-  now(assigned: Assigned): { now: number | null } | { conflicts: number[][] } | { gaveUp: number[] } {
-    const [some, none]: [number[], number[]] = [[], []];
-    for (const [index, truth] of assigned) {
-      if (elementAt(this.facts, index).fact === 'now') (truth ? some : none).push(index);
-    }
-    if (some.length + none.length === 0) return { now: null };
-    const found = this.#moment(some, none);
-    if ('moment' in found) return { now: found.moment.time };
-    return 'gaveUp' in found ? found : { conflicts: [found.conflict] };
-  }
-
-  #moment(
-    some: readonly number[],
-    none: readonly number[],
-  ): { readonly moment: Moment } | { readonly conflict: number[] } | { readonly gaveUp: number[] } {
-    const found = this.#findMoment(some, none);
-    if (found.found === 'moment') return { moment: found.moment };
-    if (found.found === 'gave up') return { gaveUp: [...some, ...none] };
-    const conflict = smallest([...some, ...none], (kept) => {
-      const [wanted, unwanted] = [some.filter((one) => kept.includes(one)), none.filter((one) => kept.includes(one))];
-      // If no fact wants a date, a field may have none.
-      if (some.length > 0 && wanted.length === 0) return false;
-      return this.#findMoment(wanted, unwanted).found === 'none';
+  /** Values that end with a date. */
+  #dates(asked: AskedField, counted: Counted): Found {
+    const found = this.moments.forField(asked, counted);
+    if (!('moments' in found)) return found;
+    const isDate = asked.field.name === 'date';
+    const values = found.moments.map((moment): Value => {
+      return { text: isDate ? dateText(moment) : `by mail.home.example; ${dateText(moment)}`, names: [] };
     });
-    return { conflict };
+    const forbidden = asked.none.filter(this.#isText).map(this.#testOf);
+    // The text of a date is not searched for.
+    const isForbidden = values.some(({ text }) => forbidden.some(({ language }) => language.has(text)));
+    return isForbidden ? { gaveUp: asked.all } : { values };
   }
 
-  #findMoment(some: readonly number[], none: readonly number[]): FoundMoment {
-    const key = `${some.join(' ')} not ${none.join(' ')}`;
-    const known = this.#moments.get(key);
-    if (known) return known;
-    this.checkpoint();
-    const testOf = (index: number) => {
-      const fact = elementAt(this.facts, index);
-      if (fact.fact !== 'now' && fact.fact !== 'dated') throw new Error('no test of a date');
-      return fact.test;
-    };
-    const found = findMoment({ some: some.map(testOf), none: none.map(testOf) }, { time: USUAL, zone: 0 });
-    this.#moments.set(key, found);
-    return found;
-  }
-
-  /** What the occurrences must meet, in the order in which they are written. */
-  #demands(asked: AskedField, assumed: Assumptions, counted: Counted): Demand[] {
+  /**
+   * What the occurrences must meet, in the order in which they are written; `isPadded` if all positions that tests speak
+   * of have values of their own.
+   */
+  #demands(asked: AskedField, assumed: Assumptions, counted: Counted, isPadded: boolean): Demand[] {
     const { field, some, none, at, bounds } = asked;
     const isTied = assumed.has('plain-address') || assumed.has('well-formed') || field.loose === 'address';
     const presence = this.#presence(asked, assumed);
@@ -175,7 +146,8 @@ export class FieldValues {
       const all = [...some, ...at.map(({ index }) => index)];
       const first = asked.notAt.flatMap(({ index, at: { number } }) => (number === 1 ? [index] : []));
       if (all.length === 0 && presence === null) return [];
-      const because: readonly number[] = all.length > 1 ? counted.why : (presence ?? []);
+      const isCounted = all.length > 1 || first.length > 0;
+      const because = [...(isCounted ? counted.why : []), ...(all.length === 0 ? (presence ?? []) : [])];
       const demand = (group: readonly number[]): Demand => ({
         some: group,
         none: [...none, ...first],
@@ -187,7 +159,7 @@ export class FieldValues {
       const groups = counted.isJoint ? [addresses] : addresses.map((one) => [one]);
       return [texts, ...groups].filter((group) => group.length > 0).map(demand);
     }
-    const avoid = asked.notAt.map(({ index }) => index);
+    const avoid = isPadded ? [] : asked.notAt.map(({ index }) => index);
     const joint = counted.isJoint ? some.filter((one) => !this.#isText(one)) : [];
     const demand = (group: readonly number[], because: readonly number[]): Demand => ({
       some: group,
@@ -201,7 +173,8 @@ export class FieldValues {
     ];
     const slots = (fromEnd: boolean): Demand[] => {
       const here = at.filter((one) => one.at.fromEnd === fromEnd);
-      const last = here.reduce((most, one) => Math.max(most, one.at.number), 0);
+      const excluded = isPadded ? asked.notAt.filter((one) => one.at.fromEnd === fromEnd) : [];
+      const last = [...here, ...excluded].reduce((most, one) => Math.max(most, one.at.number), 0);
       const forcing = here.filter((one) => one.at.number === last).map(({ index }) => index);
       return Array.from({ length: last }, (_, place): Demand => {
         const isHere = (one: { readonly at: Position }) => one.at.fromEnd === fromEnd && one.at.number === place + 1;
@@ -245,8 +218,10 @@ export class FieldValues {
     if (found.found === 'value') return { value: found.value };
     if (found.found === 'gave up') return { gaveUp: [...because, ...wanted, ...unwanted] };
     const core = this.#core(asked, shape, wanted, unwanted, isStrict);
+    // One value that conflicts with what no value may be does so however many there are.
     const isOfOne = core.filter((one) => some.includes(one)).length === 1;
-    const facts = [...new Set([...(isOfOne ? [] : because), ...core])];
+    const isOfAny = core.every((one) => some.includes(one) || asked.none.includes(one));
+    const facts = [...new Set([...(isOfOne && isOfAny ? [] : because), ...core])];
     return avoid.some((one) => core.includes(one)) ? { gaveUp: facts } : { conflicts: [facts] };
   }
 
@@ -359,9 +334,8 @@ export class FieldValues {
   #withAddresses(asked: AskedField, values: readonly Value[], least: number): Found {
     if (least < 2) return { values };
     const tests = asked.none.map(this.#testOf);
-    const rest = values.slice(0, -1);
-    let text = values.at(-1)?.text ?? '';
-    let names = values.at(-1)?.names ?? [];
+    const last = values.at(-1) ?? EMPTY;
+    let { text } = last;
     for (let number = 1; number <= least; number++) {
       const [local, domain] = [`friend${number}`, 'people.example'];
       const parts = { all: `${local}@${domain}`, localpart: local, domain };
@@ -370,8 +344,7 @@ export class FieldValues {
       text = text === '' ? parts.all : `${text}, ${parts.all}`;
     }
     if (tests.some(({ part, language }) => part === 'text' && language.has(text))) return { gaveUp: asked.all };
-    if (text === '') names = [];
-    return { values: [...rest, { text, names, addresses: 'seen' }] };
+    return { values: [...values.slice(0, -1), { ...last, text, addresses: 'seen' }] };
   }
 }
 

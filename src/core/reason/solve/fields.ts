@@ -4,6 +4,7 @@ import type { ShapeName, StrictShape } from '../automata/shapes';
 import type { Value, ValueTest } from '../automata/values';
 import type { Assumption, Assumptions } from './assumptions';
 import { FieldValues } from './field-values';
+import { Moments } from './moments';
 
 /**
  * The theory of messages: fields with values, and numbers. Facts about different fields are independent, so each field
@@ -81,13 +82,15 @@ export type Verdict =
 /** Looks for values that satisfy assigned facts. */
 export class Fields {
   readonly #values: FieldValues;
+  readonly #moments: Moments;
 
   /** `checkpoint` is called before each search for a value, and may throw. */
   constructor(
     readonly facts: readonly Fact[],
     checkpoint: () => void = () => {},
   ) {
-    this.#values = new FieldValues(facts, checkpoint);
+    this.#moments = new Moments(facts, checkpoint);
+    this.#values = new FieldValues(facts, this.#moments, checkpoint);
   }
 
   check(assigned: Assigned, assumed: Assumptions): Verdict {
@@ -116,7 +119,7 @@ export class Fields {
       else if ('conflicts' in found) conflicts.push(...found.conflicts);
       else unknown = found.gaveUp;
     }
-    const clock = this.#values.now(assigned);
+    const clock = this.#moments.now(assigned);
     if ('conflicts' in clock) conflicts.push(...clock.conflicts.map(always));
     if (conflicts.length > 0) return { verdict: 'conflict', conflicts };
     if ('gaveUp' in clock) unknown = clock.gaveUp;

@@ -44,11 +44,6 @@ export class Solver {
     this.#fields = new Fields(facts, checkpoint);
   }
 
-  /** Whether a question was ever asked. */
-  get isUsed(): boolean {
-    return this.#variables.size > 0;
-  }
-
   /** Whether one message that keeps the assumptions can satisfy all of these. */
   possible(together: readonly Formula[], budget: Budget = BUDGET, assuming: Assumptions = NATURAL): Answer {
     const formula = this.formulas.and(...together);

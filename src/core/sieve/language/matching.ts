@@ -1,4 +1,5 @@
-import { memberOf } from '../../text/lookup';
+import { keysOf, memberOf } from '../../text/lookup';
+import { RELATIONS } from '../../text/relation';
 import { type Evidence, type Run, ScriptError, type Where } from '../interpret/run';
 import { type Comparator, comparatorNamed } from '../match/comparators';
 import { compileMatcher, type Hit, MATCH_TYPES, type Matcher } from '../match/matcher';
@@ -94,19 +95,15 @@ function relating(comparator: Comparator, bound: Bound, given: readonly string[]
   const relation = bound.text('relation');
   return (value, run: Run) => {
     const folded = comparator.fold(value);
-    const holds = RELATIONS[relation(run).toLowerCase()];
+    const holds = relationNamed(relation(run));
     const key = given.find((candidate) => holds?.(comparator.order(folded, comparator.fold(candidate))));
     return key === undefined ? null : { key, spans: [{ start: 0, end: value.length }] };
   };
 }
 
-const RELATIONS: Readonly<Record<string, (order: number) => boolean>> = {
-  gt: (order) => order > 0,
-  ge: (order) => order >= 0,
-  lt: (order) => order < 0,
-  le: (order) => order <= 0,
-  eq: (order) => order === 0,
-  ne: (order) => order !== 0,
+const relationNamed = (name: string) => {
+  const relation = memberOf(keysOf(RELATIONS), name.toLowerCase());
+  return relation && RELATIONS[relation];
 };
 
 /** RFC 5231 section 4.2: the number of values, compared as text by the comparator. */
@@ -117,7 +114,7 @@ function counting(
 ): Matching {
   return (run, candidates, report) => {
     const count = comparator.fold(String(candidates.length));
-    const holds = RELATIONS[relation(run).toLowerCase()];
+    const holds = relationNamed(relation(run));
     const key = texts(run).find((candidate) => holds?.(comparator.order(count, comparator.fold(candidate))));
     if (key === undefined) return false;
     report?.({ where: { kind: 'other', what: 'number of values' }, value: String(candidates.length), key, spans: [] });

@@ -1,4 +1,5 @@
-import type { Comparison, Relation, Subject } from '../../../core/rules/comparison';
+import type { Comparison, Subject } from '../../../core/rules/comparison';
+import type { Relation } from '../../../core/text/relation';
 import { Choice } from '../fields';
 import { Keys } from '../Keys';
 

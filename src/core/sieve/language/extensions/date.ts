@@ -1,4 +1,4 @@
-import { DATE_PARTS, dateParts, fieldDate } from '../../../mail/date';
+import { DATE_PARTS, dateParts, fieldDate, maybeZone } from '../../../mail/date';
 import { examineOneOf } from '../actions/delivery';
 import type { Bound } from '../bind';
 import type { Problem } from '../definition';
@@ -37,7 +37,7 @@ export const date: Extension = {
             // Some fields, Received among them, end with their date (section 4).
             const read = fieldDate(found.field.raw);
             if (!read) return [];
-            const offset = original ? read.zone : zone ? (offsetOf(zone(run)) ?? run.world.zone) : run.world.zone;
+            const offset = original ? read.zone : zone ? (maybeZone(zone(run)) ?? run.world.zone) : run.world.zone;
             const value = dateParts(read.time, offset, part(run));
             return value === null ? [] : [headerCandidate(found, value)];
           });
@@ -62,7 +62,7 @@ export const date: Extension = {
         const zone = bound.has('zone') ? bound.text('zone') : null;
         const matching = matchingOf(bound, 'key-list');
         return (run, report) => {
-          const offset = zone ? (offsetOf(zone(run)) ?? run.world.zone) : run.world.zone;
+          const offset = zone ? (maybeZone(zone(run)) ?? run.world.zone) : run.world.zone;
           const value = dateParts(run.world.now, offset, part(run));
           const where = { kind: 'other', what: 'current date' } as const;
           return matching(run, value === null ? [] : [{ value, where }], report);
@@ -76,12 +76,4 @@ function examine(bound: Bound, problem: Problem): void {
   examineMatching(bound, problem, 'key-list');
   examineOneOf(bound, 'date-part', DATE_PARTS, 'a part of a date (RFC 5260 section 4.2)', problem);
   examineOneOf(bound, 'zone', /^[+-]\d{2}[0-5]\d$/, 'a time zone such as "+0100" (RFC 5260 section 4.1)', problem);
-}
-
-/** Minutes east of UTC of "+hhmm". */
-function offsetOf(zone: string): number | null {
-  const parts = /^([+-])(\d{2})(\d{2})$/.exec(zone);
-  if (!parts) return null;
-  const minutes = Number(parts[2]) * 60 + Number(parts[3]);
-  return parts[1] === '-' ? -minutes : minutes;
 }
