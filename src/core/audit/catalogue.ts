@@ -7,6 +7,7 @@ import { ARRIVAL } from '../sieve/interpret/world';
 import { elementAt } from '../text/lookup';
 import { type AuditContext, auditContext } from './context';
 import { CONSEQUENCES, type Finding } from './finding';
+import type { FindingKind } from './kind-words';
 import { contradictions } from './kinds/contradiction';
 import { cutShort } from './kinds/cut-short';
 import { narrowExceptions } from './kinds/exception-narrow';
@@ -32,7 +33,7 @@ import { storedBodies } from './known-mail';
 import { AuditMemory } from './memory';
 import { type AuditBudget, auditBudget, Questions } from './questions';
 import { type StoredMail, valued } from './stored';
-import { type FindingKind, NOTES } from './wording';
+import { NOTES } from './wording';
 
 /** The input of an audit. */
 export interface AuditInput {

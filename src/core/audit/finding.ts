@@ -1,7 +1,7 @@
 import type { Assumption } from '../reason/solve/assumptions';
 import { filledTo, type Witness } from '../reason/witness';
 import type { Edit } from '../rules/edit';
-import type { FindingKind } from './wording';
+import type { FindingKind } from './kind-words';
 
 /** How a finding is known. */
 export type Certainty = 'proved' | 'shown' | 'observed' | 'undecided';

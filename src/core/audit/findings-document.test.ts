@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { keysOf } from '../text/lookup';
 import { findingsDocument } from './findings-document';
-import { KINDS } from './wording';
+import { KINDS } from './kind-words';
 
 test('docs/findings.md is what the catalogue says', async () => {
   await expect(findingsDocument()).toMatchFileSnapshot('../../../docs/findings.md');

@@ -1,6 +1,7 @@
 import { keysOf } from '../text/lookup';
 import type { Certainty } from './finding';
-import { type FindingKind, KINDS, PROOF_ASSUMES, REPAIRS } from './wording';
+import { type FindingKind, KINDS } from './kind-words';
+import { PROOF_ASSUMES, REPAIRS } from './wording';
 
 const OFF = 'Switch “A” off';
 const REMOVE = 'Remove “A”';
@@ -120,7 +121,7 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
 export function findingsDocument(): string {
   return `${[
     '# Findings',
-    'Made from `src/core/audit/wording.ts` by `src/core/audit/findings-document.ts`; `npm test` compares the two.',
+    'Made from `src/core/audit/kind-words.ts` and `wording.ts` by `src/core/audit/findings-document.ts`; `npm test` compares them.',
     'Findings are ranked by consequence (mail lost, leaked, unseen, misplaced; then housekeeping), within that by the number of stored messages and how recent they are. A finding is **confirmed** when stored mail or a proof supports it; otherwise an example message shows that it is **possible only**. [certainty.md](certainty.md) explains the four certainties.',
     PROOF_ASSUMES,
     ...keysOf(KINDS).map(sectionOf),

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import type { Finding, Statement } from './finding';
 import { grouped, isConfirmed, withoutRepeated } from './grouping';
-import type { FindingKind } from './wording';
+import type { FindingKind } from './kind-words';
 
 const finding = (kind: FindingKind, rules: string, more: Partial<Finding> = {}): Finding => ({
   key: `${kind} ${rules}`,

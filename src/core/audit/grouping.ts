@@ -1,6 +1,6 @@
 import { elementAt } from '../text/lookup';
 import type { Statement } from './finding';
-import type { FindingKind } from './wording';
+import type { FindingKind } from './kind-words';
 
 /**
  * Whether stored mail or a proof supports a finding; the others are possible only. An overlap of two rules is no fault:

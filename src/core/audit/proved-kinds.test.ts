@@ -7,8 +7,8 @@ import { atomsOf } from '../flow/program';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
 import { auditChain } from './catalogue';
+import type { FindingKind } from './kind-words';
 import { MailGatherer } from './stored';
-import type { FindingKind } from './wording';
 
 /** Kinds proved from the rules alone, without mail: what each states, and what it does not. */
 

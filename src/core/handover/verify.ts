@@ -1,6 +1,7 @@
 import type { FlowState } from '../flow/state';
 import type { Clock } from '../mail/arrival';
 import type { Envelope, MailMessage } from '../mail/message';
+import type { Assumption } from '../reason/solve/assumptions';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
@@ -33,6 +34,8 @@ export interface HandoverRecord extends Verification, Weighing {
   readonly exact: ReasonedVerdict;
   /** Between the rewritten rules and the script read back. */
   readonly script: ReasonedVerdict;
+  /** What these two proofs assume about messages. */
+  readonly assumes: { readonly exact: readonly Assumption[]; readonly script: readonly Assumption[] };
 }
 
 type ReasonedVerdict = 'equivalent' | 'different' | 'undecided' | 'holds' | 'broken';

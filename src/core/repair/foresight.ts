@@ -1,6 +1,6 @@
 import { CONSEQUENCES, type Statement } from '../audit/finding';
 import { isConfirmed, withoutRepeated } from '../audit/grouping';
-import type { FindingKind } from '../audit/wording';
+import type { FindingKind } from '../audit/kind-words';
 
 /** The effect of a change on the findings. */
 export interface Foresight {

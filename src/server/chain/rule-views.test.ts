@@ -158,7 +158,7 @@ describe('two rules together', () => {
       '# Short\nif not header :contains "subject" "letter" { keep; }\n# Also\nif header :is "subject" "a letter" { keep; }',
     );
     await simulated();
-    expect(maybePair(store, id, 'r4', 'r5')?.madeUp).toEqual({ answer: 'impossible' });
+    expect(maybePair(store, id, 'r4', 'r5')?.madeUp).toEqual({ answer: 'impossible', assumes: [] });
   });
   test('all against all, as indexes among the rules that are on', () => {
     const map = overlapMapView(store, id);

@@ -1,6 +1,6 @@
 import type { Statement } from '../../core/audit/finding';
 import { isConfirmed } from '../../core/audit/grouping';
-import type { FindingKind } from '../../core/audit/wording';
+import type { FindingKind } from '../../core/audit/kind-words';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/lists';
 import { type ChainEntry, conditionOf, type Ending, type Link, leavesOf } from '../../core/rules/rule';

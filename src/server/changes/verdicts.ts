@@ -19,6 +19,9 @@ export type Verdict =
   | { readonly verdict: 'different' | 'broken'; readonly witness: MadeUp }
   | { readonly verdict: 'undecided'; readonly reason: string };
 
+/** What a proof assumes about messages; nothing if nothing was proved. */
+export const assumedBy = (verdict: Verdict): readonly Assumption[] => ('assumes' in verdict ? verdict.assumes : []);
+
 /** Whether two chains treat every message alike; null if not computed yet. */
 export function maybeVerdict(store: Store, audit: Audit, a: Chain, b: Chain): Verdict | null {
   if (chainHash(a) === chainHash(b)) return { verdict: 'equivalent', assumes: [] };

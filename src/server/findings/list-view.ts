@@ -1,6 +1,6 @@
 import type { Certainty, Consequence, Statement } from '../../core/audit/finding';
 import { grouped, isConfirmed, withoutRepeated } from '../../core/audit/grouping';
-import type { FindingKind } from '../../core/audit/wording';
+import type { FindingKind } from '../../core/audit/kind-words';
 import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { trafficSize } from '../mail/traffic';

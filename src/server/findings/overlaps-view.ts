@@ -1,4 +1,5 @@
 import { Reach } from '../../core/reason/reach';
+import { type Assumption, COMPARISON } from '../../core/reason/solve/assumptions';
 import { getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
@@ -41,7 +42,7 @@ export interface PairView {
   /** Whether some message can match both, if no stored one does; computed when the pair is opened. */
   readonly madeUp:
     | { readonly answer: 'possible'; readonly text: string }
-    | { readonly answer: 'impossible' }
+    | { readonly answer: 'impossible'; readonly assumes: readonly Assumption[] }
     | { readonly answer: 'undecided'; readonly reason: string }
     | null;
 }
@@ -73,7 +74,8 @@ function askPair(chain: ConstructorParameters<typeof Reach>[0], rules: readonly 
   const answer = reach.meet(
     rules.map(({ number }) => reach.condition(number - 1)),
     null,
+    COMPARISON,
   );
-  if (answer.answer === 'impossible') return { answer: 'impossible' };
+  if (answer.answer === 'impossible') return { answer: 'impossible', assumes: answer.assumes };
   return answer.answer === 'undecided' ? answer : { answer: 'possible', text: answer.witness.open.trimEnd() };
 }

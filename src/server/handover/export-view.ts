@@ -1,4 +1,4 @@
-import { counted, figure } from '../../core/audit/wording';
+import { assuming, counted, figure } from '../../core/audit/wording';
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
 import { READY_TARGETS } from '../../core/handover/target';
 import { type HandoverRecord, isVerified } from '../../core/handover/verify';
@@ -176,7 +176,7 @@ export function verifiedScript(store: Store, auditId: string): string {
 
 /** The checks and their results, in plain words. */
 export function checksOf(record: HandoverRecord): string[] {
-  const { faults, messages, sameFate, madeUp, madeUpSame, exact, exactChanged, script, undeclared } = record;
+  const { assumes, faults, messages, sameFate, madeUp, madeUpSame, exact, exactChanged, script, undeclared } = record;
   // A run of the script overrides any proof.
   const failed = faults.length > 0 || sameFate < messages || madeUpSame < madeUp;
   if (failed && script === 'equivalent') {
@@ -189,12 +189,12 @@ export function checksOf(record: HandoverRecord): string[] {
     faults.length === 0 ? 'The script is valid Sieve.' : `The script has errors: ${faults.join('; ')}.`,
     `${figure(madeUpSame)} of ${counted(madeUp, 'message')}, including probes, have the same destination.`,
     script === 'equivalent'
-      ? 'Proved: the script treats every possible message as written.'
+      ? `${assuming('Proved: the script treats every possible message as written', assumes.script)}.`
       : script === 'different'
         ? 'The proof found a message that the script treats differently than written.'
         : 'Undecided whether the script treats every possible message as written.',
     exact === 'equivalent' && exactChanged === 0
-      ? 'Proved: rules exported unchanged treat every possible message alike.'
+      ? `${assuming('Proved: rules exported unchanged treat every possible message alike', assumes.exact)}.`
       : exactChanged > 0 || exact === 'different'
         ? 'Rules exported unchanged do not treat every message alike.'
         : 'Rules exported unchanged treat all stored messages alike; undecided for all others.',

@@ -1,5 +1,6 @@
 import { isConfirmed, withoutRepeated } from '../../core/audit/grouping';
-import { assumingWords, counted, figure, KINDS } from '../../core/audit/wording';
+import { KINDS } from '../../core/audit/kind-words';
+import { assuming, counted, figure } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
 import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
@@ -40,10 +41,7 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       kind: KINDS[finding.kind].title,
       consequence: finding.consequence,
       claim: said(discreet ? withoutQuotedKeys(finding.claim, audit.draft.entries) : finding.claim),
-      certainty:
-        (finding.assumes ?? []).length > 0
-          ? `${finding.certainty}. ${assumingWords(finding.assumes ?? [])}`
-          : finding.certainty,
+      certainty: assuming(finding.certainty, finding.assumes ?? []),
       evidence:
         finding.messages.length > 0
           ? `${figure(finding.messages.length)} of ${counted(trafficSize(store, audit), 'message')}`

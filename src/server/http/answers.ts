@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { CONSEQUENCES, type MadeUp } from '../../core/audit/finding';
-import { KINDS } from '../../core/audit/wording';
+import { KINDS } from '../../core/audit/kind-words';
 import { ALL_ASSUMPTIONS } from '../../core/reason/solve/assumptions';
 import type { Together } from '../../core/repair/together';
 import { keysOf } from '../../core/text/lookup';

@@ -9,7 +9,7 @@ import { chainFromSieve } from '../../core/rules/from-sieve';
 import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
-import { workOutVerdict } from '../changes/verdicts';
+import { assumedBy, workOutVerdict } from '../changes/verdicts';
 import type { Store } from '../database/open';
 import { probes, verifications } from '../database/schema';
 import { maybeFindings } from '../findings/results';
@@ -65,13 +65,16 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
   };
   const weighing = weighCosts(audit.draft, prepared, flowOf, report);
   report(0, 1);
+  const exact = workOutVerdict(store, audit, audit.draft, prepared.exact, job.checkpoint);
+  const script = workOutVerdict(store, audit, prepared.chain, readBack(prepared), job.checkpoint);
   const record: HandoverRecord = {
     ...verifier.record(),
     ...madeUp,
     ...weighing,
     exactChanged: flowOf(prepared.exact).fates.differsFrom(flowOf(audit.draft).fates).count(),
-    exact: workOutVerdict(store, audit, audit.draft, prepared.exact, job.checkpoint).verdict,
-    script: workOutVerdict(store, audit, prepared.chain, readBack(prepared), job.checkpoint).verdict,
+    exact: exact.verdict,
+    script: script.verdict,
+    assumes: { exact: assumedBy(exact), script: assumedBy(script) },
   };
   const row = {
     auditId: audit.id,

@@ -3,7 +3,7 @@
 import { Button, SegmentedControl, Select, Switch } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
-import { KINDS } from '../../core/audit/wording';
+import { KINDS } from '../../core/audit/kind-words';
 import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/chain/view';
 import { ChangePreview } from '../common/ChangePreview';

@@ -1,5 +1,5 @@
 import type { MadeUp } from '../../core/audit/finding';
-import { assumingWords } from '../../core/audit/wording';
+import { assuming } from '../../core/audit/wording';
 import type { Verdict } from '../../server/changes/verdicts';
 import classes from './VerdictWords.module.css';
 
@@ -34,7 +34,7 @@ export function VerdictWords({ verdict, yes, no }: Props) {
   }
   return (
     <p className={classes.verdict}>
-      <strong>{yes}</strong>: proved. {verdict.assumes.length > 0 && assumingWords(verdict.assumes)}
+      <strong>{yes}</strong>: {assuming('proved', verdict.assumes)}.
     </p>
   );
 }

@@ -3,7 +3,7 @@
 import { Select } from '@mantine/core';
 import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
-import { KINDS } from '../../core/audit/wording';
+import { KINDS } from '../../core/audit/kind-words';
 import { keysOf } from '../../core/text/lookup';
 import type { FindingsQuery, FindingsView } from '../../server/findings/list-view';
 import { VIEWS, type ViewPath } from '../../views';

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import { KINDS } from '../../core/audit/wording';
+import { KINDS } from '../../core/audit/kind-words';
 import type { FindingView } from '../../server/findings/finding-view';
 import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../server/findings/list-view';
 import { formatNumber, formatPart } from '../common/format';

@@ -4,6 +4,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type KeyboardEvent, type MouseEvent, useMemo, useState } from 'react';
+import { assumingWords } from '../../core/audit/wording';
 import { elementAt } from '../../core/text/lookup';
 import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
 import { formatNumber } from '../common/format';
@@ -138,7 +139,9 @@ function Pair({ auditId, pair }: { auditId: string; pair: PairView }) {
       <h1 className={classes.detailClaim}>{rules.map(({ name }) => name).join(' and ')}</h1>
       <RuleList auditId={auditId} rules={rules} />
       <PartsBar auditId={auditId} finding={{ split, rules }} />
-      {madeUp?.answer === 'impossible' && <p className={classes.certainty}>Proved: no message can match both.</p>}
+      {madeUp?.answer === 'impossible' && (
+        <p className={classes.certainty}>Proved: no message can match both. {assumingWords(madeUp.assumes)}</p>
+      )}
       {madeUp?.answer === 'undecided' && (
         <p className={classes.certainty}>Undecided whether any message can match both: {madeUp.reason}.</p>
       )}

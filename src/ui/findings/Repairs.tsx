@@ -4,6 +4,7 @@ import { Button, Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
+import { assuming } from '../../core/audit/wording';
 import type { FindingView, RepairView, TrialView } from '../../server/findings/finding-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
@@ -108,7 +109,7 @@ export function Trial({ trial }: { trial: TrialView }) {
       : brought > 0
         ? `adds ${formatNumber(brought)}, none graver`
         : 'adds none',
-    ...(verdict?.verdict === 'equivalent' ? ['no message is treated differently'] : []),
+    ...(verdict?.verdict === 'equivalent' ? [assuming('no message is treated differently', verdict.assumes)] : []),
     ...(breaks.length > 0 ? [`breaks the expectation ${breaks.map((name) => `“${name}”`).join(', ')}`] : []),
   ];
   const good = ends && worse.length === 0 && breaks.length === 0;

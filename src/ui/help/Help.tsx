@@ -1,5 +1,6 @@
 import Link from 'next/link';
-import { KINDS, PROOF_ASSUMES } from '../../core/audit/wording';
+import { KINDS } from '../../core/audit/kind-words';
+import { PROOF_ASSUMES } from '../../core/audit/wording';
 import { keysOf } from '../../core/text/lookup';
 import { CERTAINTY_NAMES, CERTAINTY_WORDS, CONSEQUENCE_WORDS } from '../findings/finding-words';
 import classes from '../language/LanguagePage.module.css';
