@@ -61,8 +61,10 @@ export interface AuditResult {
   readonly findings: readonly Finding[];
   /** All pairs of rules that some message matches both of. */
   readonly overlaps: readonly OverlapLine[];
-  /** Pairs of rules that were not checked because of the budget. */
+  /** Pairs of rules for which it is not settled whether some message matches both. */
   readonly unasked: number;
+  /** Pairs of rules that overlap, but are not in `overlaps` because of the budget; no stored message matches both. */
+  readonly unlisted: number;
   /** What the audit could not judge, for all rules alike. */
   readonly notes: readonly string[];
   /** Overlapping pairs for which only stored messages were checked to see whether their order matters. */
@@ -159,7 +161,8 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   return {
     findings: byWeight(findings, chain, mail, checkpoint),
     overlaps: lines,
-    unasked: unaskedAmong(context, pairs),
+    unasked: context.pairs.count('unknown'),
+    unlisted: context.pairs.count('possible') - pairs.length,
     notes: notesOn(context),
     unsearchedOrders: questions.unsearchedOrders,
   };
@@ -169,13 +172,6 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
 function notesOn({ mail, rules }: AuditContext): string[] {
   const isFiling = rules.some(({ entry }) => entry.actions.some(({ action }) => action === 'fileinto'));
   return mail.isOneFolder && isFiling ? [NOTES['one folder'](mail.mail.messages.length)] : [];
-}
-
-/** Pairs that neither a message nor a proof has settled, or that exceed the budget. */
-function unaskedAmong({ rules, questions }: AuditContext, pairs: readonly OverlapPair[]): number {
-  if (questions.hasLeft('pairs') && !questions.areOverlapsCut) return 0;
-  const exclusive = questions.formulas.exclusivePairs(rules.map(({ place }) => questions.condition(place)));
-  return (rules.length * (rules.length - 1)) / 2 - pairs.length - exclusive;
 }
 
 /** By consequence; then by the number of stored messages and how recent they are; then by chain order. */

@@ -1,6 +1,7 @@
 import type { Bitmap } from '../flow/bitmap';
 import type { EntryFlow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
+import type { Witness } from '../reason/witness';
 import { inRunOf } from '../rules/edit';
 import { type Chain, conditionOf, type Rule, type TestTree } from '../rules/rule';
 import { elementAt } from '../text/lookup';
@@ -9,6 +10,7 @@ import { type MadeUp, madeUpOf } from './finding';
 import type { MailBody } from './known-mail';
 import { type MadeUpBody, madeUpBody } from './made-up';
 import type { AuditMemory } from './memory';
+import { type PairState, PairTable } from './pair-table';
 import type { Questions } from './questions';
 import { isAlways } from './repairs';
 import type { Valued } from './stored';
@@ -18,9 +20,13 @@ export interface AuditContext {
   readonly chain: Chain;
   /** Rules that are on, with the flow of the stored mail, in chain order. */
   readonly rules: readonly RuleFlow[];
+  /** Which pairs of rules some message matches both of, by index in `rules`. */
+  readonly pairs: PairTable;
   /** The stored mail that takes part: findings count and show it. */
   readonly stored: MailBody;
   readonly madeUp: MadeUpBody;
+  /** All example messages, with more of them. */
+  readonly withExamples: (witnesses: readonly Witness[]) => MadeUpBody;
   /**
    * All known messages, stored or made up, including those that take no part: if one refutes a proof, nothing is
    * stated.
@@ -51,12 +57,8 @@ export interface Evidence {
 export function evidenceOf({ stored, madeUp }: AuditContext, find: (body: MailBody) => Bitmap): Evidence | null {
   const messages = find(stored);
   if (!messages.isEmpty()) return { messages: [...messages.members()], witness: null };
-  const lengthOf = (index: number) => madeUp.witnesses[index]?.open.length ?? 0;
-  for (const index of [...find(madeUp).members()].sort((a, b) => lengthOf(a) - lengthOf(b))) {
-    const witness = madeUp.witnesses[index];
-    if (witness && madeUp.confirms(index)) return { messages: [], witness: madeUpOf(witness) };
-  }
-  return null;
+  const shown = madeUp.maybeFirst(find(madeUp), () => true);
+  return shown && { messages: [], witness: madeUpOf(shown) };
 }
 
 interface Parts {
@@ -95,7 +97,6 @@ export function auditContext({
     const { entry } = flow;
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
   });
-  const { formulas } = questions;
   const before = madeUpBody(chain, memory, clock, checkpoint);
   rules.forEach(({ place, fired }, done) => {
     progress(done, rules.length);
@@ -104,20 +105,7 @@ export function auditContext({
     if (answer.answer === 'possible') memory.add(answer.witness);
   });
   const between = madeUpBody(chain, memory, clock, checkpoint);
-  let asked = 0;
-  const pairs = (rules.length * (rules.length - 1)) / 2;
-  forNeighbours(rules, (a, b, done) => {
-    if (!questions.hasLeft('pairs')) return false;
-    if (done % 64 === 0) progress(done, pairs);
-    if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) return true;
-    const conditions = [questions.condition(a.place), questions.condition(b.place)] as const;
-    if ([stored, between].some((body) => shows(body, a, b)) || formulas.areExclusive(...conditions)) return true;
-    const answer = askPair(questions, a, b);
-    asked++;
-    if (answer?.answer === 'possible') memory.add(answer.witness);
-    else if (answer?.answer === 'exclusive') formulas.addExclusive(...conditions);
-    return true;
-  });
+  const { pairs, asked } = settlePairs({ chain, rules, bodies: [stored, between], questions, memory, progress });
   const paired = asked === 0 ? between : madeUpBody(chain, memory, clock, checkpoint);
   const madeUp = askExempt(rules, [stored, paired], questions, memory)
     ? madeUpBody(chain, memory, clock, checkpoint)
@@ -127,7 +115,12 @@ export function auditContext({
       checkpoint();
       return visit(item);
     });
-  return { chain, rules, stored, madeUp, refuting: [whole, madeUp], mail, questions, today, each };
+  const withExamples: AuditContext['withExamples'] = (witnesses) => {
+    for (const witness of witnesses) memory.add(witness);
+    return madeUpBody(chain, memory, clock, checkpoint);
+  };
+  const refuting = [whole, madeUp];
+  return { chain, rules, pairs, stored, madeUp, withExamples, refuting, mail, questions, today, each };
 }
 
 /**
@@ -151,12 +144,12 @@ function askExempt(
       if (a === b || bodies.some((body) => body.exempt(a.entry).meets(body.at(b.place).fired))) continue;
       const condition = questions.condition(b.place);
       if (questions.formulas.areExclusive(formula, condition)) continue;
+      if (!questions.takeExample()) return found;
       const answer = questions.maybeMeet('pairs', [formula, condition], b.place);
-      if (answer === null) return found;
-      if (answer.answer === 'possible') {
+      if (answer?.answer === 'possible') {
         memory.add(answer.witness);
         found = true;
-      } else if (answer.answer === 'impossible' && answer.blamed.length === 0) {
+      } else if (answer?.answer === 'impossible' && answer.blamed.length === 0) {
         questions.formulas.addExclusive(formula, condition);
       }
     }
@@ -169,12 +162,48 @@ function exemptedBy({ tests, unless }: Rule): TestTree | null {
   return unless.length === 0 ? null : { kind: 'all', children: [tests, { kind: 'any', children: unless }] };
 }
 
-/** Visits pairs, neighbours first, until `visit` returns false. */
-function forNeighbours(rules: readonly RuleFlow[], visit: (a: RuleFlow, b: RuleFlow, done: number) => boolean): void {
+interface Settling extends Pick<Parts, 'chain' | 'questions' | 'memory' | 'progress'> {
+  readonly rules: readonly RuleFlow[];
+  readonly bodies: readonly MailBody[];
+}
+
+/**
+ * Settles for all pairs of rules whether some message matches both, by known messages, by the form of their conditions,
+ * or by the solver; and constructs an example message for those whose order or actions may matter, neighbours first.
+ */
+function settlePairs({ chain, rules, bodies, questions, memory, progress }: Settling) {
+  const pairs = new PairTable(rules.length);
+  const total = (rules.length * (rules.length - 1)) / 2;
+  const isAlive = rules.map(({ place }) => questions.known(place)?.answer !== 'contradiction');
   let done = 0;
+  rules.forEach((b, second) => {
+    for (let first = 0; first < second; first++) {
+      if (done++ % 64 === 0) progress(done, total);
+      const a = elementAt(rules, first);
+      const isOverlap = isAlive[first] && isAlive[second] && !isLastBranch(chain, a, b);
+      pairs.set(first, second, isOverlap ? stateOf(questions, bodies, a, b) : 'exclusive');
+    }
+  });
+  let asked = 0;
+  forNeighbours(rules, (a, b, first, second) => {
+    if (!questions.hasLeft('examples')) return false;
+    if (pairs.at(first, second) !== 'possible' || !questions.wantsExample(a.entry, b.entry)) return true;
+    if (bodies.some((body) => shows(body, a, b)) || !questions.takeExample()) return true;
+    asked++;
+    const witness = maybeExample(questions, a, b);
+    if (witness) memory.add(witness);
+    return true;
+  });
+  return { pairs, asked };
+}
+
+type VisitPair = (a: RuleFlow, b: RuleFlow, first: number, second: number) => boolean;
+
+/** Visits pairs with their indexes, neighbours first, until `visit` returns false. */
+export function forNeighbours(rules: readonly RuleFlow[], visit: VisitPair): void {
   for (let distance = 1; distance < rules.length; distance++) {
     for (let at = 0; at + distance < rules.length; at++) {
-      if (!visit(elementAt(rules, at), elementAt(rules, at + distance), done++)) return;
+      if (!visit(elementAt(rules, at), elementAt(rules, at + distance), at, at + distance)) return;
     }
   }
 }
@@ -186,20 +215,32 @@ function shows(body: MailBody, a: RuleFlow, b: RuleFlow): boolean {
   return first.fired.meets(wanted);
 }
 
-/** Null if the budget is used up. */
-function askPair(questions: Questions, a: RuleFlow, b: RuleFlow) {
-  const wanted = [questions.condition(a.place), questions.condition(b.place)];
-  const places = a.entry.ending === 'continue' ? [b.place, a.place, null] : [a.place, null];
-  for (const place of places) {
-    const answer = questions.maybeMeet('pairs', wanted, place);
-    if (answer?.answer !== 'impossible') return answer;
-    // If the two exclude each other, no other question is needed.
-    if (answer.blamed.length === 0) return EXCLUSIVE;
-  }
-  return EXCLUSIVE;
+function stateOf(questions: Questions, bodies: readonly MailBody[], a: RuleFlow, b: RuleFlow): PairState {
+  const { formulas } = questions;
+  const [one, other] = [questions.condition(a.place), questions.condition(b.place)];
+  const settled = formulas.settle(one, other);
+  if (settled !== 'ask') return settled;
+  if (formulas.areExclusive(one, other)) return 'exclusive';
+  if (bodies.some((body) => body.at(a.place).held.meets(body.at(b.place).held))) return 'possible';
+  const answer = questions.maybeMeet('pairs', [one, other], null);
+  if (answer?.answer === 'possible') return 'possible';
+  if (answer?.answer !== 'impossible') return 'unknown';
+  formulas.addExclusive(one, other);
+  return 'exclusive';
 }
 
-const EXCLUSIVE = { answer: 'exclusive' } as const;
+/** A message that both match: one that no other rule matches, else one that reaches them, if possible. */
+function maybeExample(questions: Questions, a: RuleFlow, b: RuleFlow): Witness | null {
+  const alone = questions.maybeAlone(a.place, b.place);
+  if (alone) return alone;
+  const wanted = [questions.condition(a.place), questions.condition(b.place)];
+  for (const place of a.entry.ending === 'continue' ? [b.place, a.place, null] : [a.place, null]) {
+    const answer = questions.maybeMeet('pairs', wanted, place);
+    if (answer?.answer === 'possible') return answer.witness;
+  }
+  return null;
+}
 
-/** An unconditional last branch. */
-export const isElse = ({ entry }: RuleFlow): boolean => entry.link === 'otherwise' && isAlways(conditionOf(entry));
+/** Whether the second is an unconditional last branch of the first's run: where the others match, so does it. */
+export const isLastBranch = (chain: Chain, a: RuleFlow, b: RuleFlow): boolean =>
+  b.entry.link === 'otherwise' && isAlways(conditionOf(b.entry)) && inRunOf(chain.entries, a.place, b.place);

@@ -54,3 +54,7 @@ export function takesAway(rule: Rule): boolean {
 export function onlyMarks({ actions, ending }: Rule): boolean {
   return ending === 'continue' && actions.every(({ action }) => /flag$/.test(action));
 }
+
+/** Whether mail filed before or after it may have other flags; an action kept word for word counts as such. */
+export const bearsOnFlags = ({ actions }: Rule): boolean =>
+  actions.some((action) => /flag$|sieve/.test(action.action) || ('flags' in action && action.flags !== null));

@@ -52,13 +52,13 @@ const messagesOf = (kind: string, rules: string, letters: readonly Letter[]): (r
 
 const times = <T>(count: number, make: (at: number) => T): T[] => Array.from({ length: count }, (_, at) => make(at));
 
-test('pairs beyond the budget are counted, and not stated', () => {
+test('pairs beyond the budget are settled and counted, and not listed', () => {
   const rules = ['a', 'b', 'c', 'd'].map((key) => `if header :contains "subject" "${key}" { fileinto "${key}"; }`);
   const letters = times(5, () => ({ subject: 'a b c d' }));
   const whole = audited(rules.join('\n'), letters);
-  expect([whole.overlaps.length, whole.unasked]).toEqual([6, 0]);
+  expect([whole.overlaps.length, whole.unasked, whole.unlisted]).toEqual([6, 0, 0]);
   const part = audited(rules.join('\n'), letters, { budget: { ...auditBudget(4), common: 10 } });
-  expect([part.overlaps.length, part.unasked]).toEqual([2, 4]);
+  expect([part.overlaps.length, part.unasked, part.unlisted]).toEqual([2, 0, 4]);
   expect(part.findings.filter(({ kind }) => kind === 'overlap')).toHaveLength(2);
 });
 

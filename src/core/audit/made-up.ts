@@ -1,3 +1,4 @@
+import { Bitmap } from '../flow/bitmap';
 import { type Flow, runFlow } from '../flow/flow';
 import { tracer } from '../flow/trace';
 import type { Clock } from '../mail/arrival';
@@ -15,6 +16,8 @@ export interface MadeUpBody extends MailBody {
   readonly witnesses: readonly Witness[];
   /** Whether the interpreter agrees with the fate of an example message. */
   readonly confirms: (index: number) => boolean;
+  /** The shortest confirmed message of a set for which something holds, asked for one message at a time. */
+  readonly maybeFirst: (among: Bitmap, holds: (one: Bitmap) => boolean) => Witness | null;
 }
 
 /** The results for all stored example messages under a chain. `checkpoint` may throw to cancel. */
@@ -37,15 +40,22 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, chec
     if (steps) memory.addSeen(witness, steps);
     return true;
   };
+  const confirms = (index: number): boolean => {
+    const before = known.get(index);
+    if (before !== undefined) return before;
+    const confirmed = confirm(index);
+    known.set(index, confirmed);
+    return confirmed;
+  };
+  const lengthOf = (index: number) => elementAt(witnesses, index).open.length;
   return {
     ...mailBody(chain, flow, atoms, checkpoint),
     witnesses,
-    confirms: (index) => {
-      const before = known.get(index);
-      if (before !== undefined) return before;
-      const confirmed = confirm(index);
-      known.set(index, confirmed);
-      return confirmed;
+    confirms,
+    maybeFirst: (among, holds) => {
+      const shorterFirst = [...among.members()].sort((a, b) => lengthOf(a) - lengthOf(b));
+      const found = shorterFirst.find((index) => holds(Bitmap.of(witnesses.length, [index])) && confirms(index));
+      return found === undefined ? null : elementAt(witnesses, found);
     },
   };
 }

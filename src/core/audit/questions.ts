@@ -4,14 +4,17 @@ import { type MeetAnswer, Reach, type ReachAnswer } from '../reason/reach';
 import { type Assumptions, COMPARISON } from '../reason/solve/assumptions';
 import type { Formula } from '../reason/solve/formula';
 import { BUDGET } from '../reason/solve/solver';
-import { type Chain, type ChainEntry, conditionOf, looksAtFlags } from '../rules/rule';
+import type { Witness } from '../reason/witness';
+import { type Chain, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { isSame } from '../rules/same';
 import type { AuditMemory } from './memory';
 
 /** The budget of an audit; what is not asked is never taken as settled. */
 export interface AuditBudget {
-  /** Pairs of rules that no known message matches both of. */
+  /** Questions to the solver about pairs of rules. */
   readonly pairs: number;
+  /** Example messages for pairs that overlap by the form of their tests. */
+  readonly examples: number;
   /** Maximum number of overlapping pairs that findings examine. */
   readonly overlaps: number;
   /** Maximum number of stored messages in all these pairs together, which bounds the memory of findings. */
@@ -32,10 +35,19 @@ export interface AuditBudget {
  */
 export function auditBudget(rules: number): AuditBudget {
   return rules <= 80
-    ? { ...MOST, pairs: 3200, parts: 3000, comparisons: 400, orders: 3200, overlapsByThemselves: true }
+    ? {
+        ...MOST,
+        pairs: 20_000,
+        examples: 20_000,
+        parts: 3000,
+        comparisons: 400,
+        orders: 3200,
+        overlapsByThemselves: true,
+      }
     : {
         ...MOST,
-        pairs: Math.floor(60_000 / rules),
+        pairs: 5000,
+        examples: Math.floor(100_000 / rules),
         parts: Math.floor(250_000 / rules),
         comparisons: 0,
         orders: 600,
@@ -87,7 +99,7 @@ export class Questions {
     return this.#reach.condition(place);
   }
 
-  get formulas(): Pick<Reach, 'maybeFormula' | 'differ' | 'areExclusive' | 'addExclusive' | 'exclusivePairs'> {
+  get formulas(): Pick<Reach, 'maybeFormula' | 'differ' | 'areExclusive' | 'addExclusive' | 'settle'> {
     return this.#reach;
   }
 
@@ -104,6 +116,14 @@ export class Questions {
     this.#left[kind]--;
     this.checkpoint();
     return this.#reach.meet(wanted, place, allowed);
+  }
+
+  /** A message that two rules match, and no other rule up to the second of them; null if none was found. */
+  maybeAlone(a: number, b: number): Witness | null {
+    if (this.#left.pairs <= 0) return null;
+    this.#left.pairs--;
+    this.checkpoint();
+    return this.#reach.maybeAlone([a, b]);
   }
 
   /**
@@ -157,6 +177,16 @@ export class Questions {
 
   hasLeft(kind: Counted): boolean {
     return this.#left[kind] > 0;
+  }
+
+  /** Whether an example message for an overlapping pair may matter, and the budget has one. */
+  wantsExample(a: Rule, b: Rule): boolean {
+    return this.#left.examples > 0 && (this.budget.overlapsByThemselves || !isSame(a.actions, b.actions));
+  }
+
+  /** Whether one more may be constructed. */
+  takeExample(): boolean {
+    return this.#left.examples-- > 0;
   }
 
   /** Whether one more overlapping pair, with this many common stored messages, may be examined. */

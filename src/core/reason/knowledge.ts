@@ -2,7 +2,8 @@ import type { Chain } from '../rules/rule';
 import type { Automaton } from './automata/language';
 import { type LoweredChain, lowerChain } from './chain';
 import { Lowering } from './lower';
-import type { Assumption } from './solve/assumptions';
+import { Meetings } from './meeting';
+import { type Assumption, COMPARISON } from './solve/assumptions';
 import type { Formula } from './solve/formula';
 import { BUDGET, type Budget, Solver } from './solve/solver';
 import type { Witness } from './witness';
@@ -75,12 +76,16 @@ interface Answers {
 export class Known {
   readonly lowering: Lowering;
   readonly solver: Solver;
+  readonly meetings: Meetings;
   readonly #answers = new Map<Formula, Answers>();
   readonly #exclusive = new Set<number>();
+  /** By condition on one field. */
+  readonly #matched = new Map<Formula, boolean>();
 
   constructor(languages: Map<string, Automaton>, clock: number | null, checkpoint: () => void) {
     this.lowering = new Lowering(languages, clock);
     this.solver = new Solver(this.lowering.formulas, this.lowering.facts, checkpoint);
+    this.meetings = new Meetings(this.lowering.formulas, this.lowering.facts, (formula) => this.#canBeMatched(formula));
   }
 
   refusals(condition: Formula): readonly Refusal[] {
@@ -110,15 +115,11 @@ export class Known {
     return this.#exclusive.has(pairOf(a, b));
   }
 
-  /** How many pairs of these conditions are known to exclude each other. */
-  exclusivePairs(conditions: readonly Formula[]): number {
-    const times = new Map<Formula, number>();
-    for (const condition of conditions) times.set(condition, (times.get(condition) ?? 0) + 1);
-    let count = 0;
-    for (const pair of this.#exclusive) {
-      count += (times.get(Math.floor(pair / PAIR)) ?? 0) * (times.get(pair % PAIR) ?? 0);
-    }
-    return count;
+  #canBeMatched(formula: Formula): boolean {
+    const known =
+      this.#matched.get(formula) ?? this.solver.possible([formula], BUDGET, COMPARISON).answer === 'possible';
+    this.#matched.set(formula, known);
+    return known;
   }
 
   #of(condition: Formula): Answers {

@@ -5,8 +5,9 @@ import type { LoweredChain } from './chain';
 import { factHolds } from './facts';
 import { Knowledge, type Known } from './knowledge';
 import type { Lowering } from './lower';
+import type { Meeting } from './meeting';
 import { type Assumption, type Assumptions, areWithin, NATURAL, PROOF } from './solve/assumptions';
-import { FALSE, type Formula, not } from './solve/formula';
+import { FALSE, type Formula, not, TRUE } from './solve/formula';
 import { smallest } from './solve/smallest';
 import { possibleWithin } from './solve/solver';
 import { buildWitness, type Witness } from './witness';
@@ -78,18 +79,18 @@ export class Reach {
     return this.#lowering.formulas.differ(a, b);
   }
 
-  /** Whether no message is known to match both. */
+  /** Whether the forms of two conditions tell if one message can match both; each alone can be matched. */
+  settle(a: Formula, b: Formula): Meeting {
+    return this.#known.meetings.settle(a, b);
+  }
+
+  /** Whether it is known without a question that no message matches both. */
   areExclusive(a: Formula, b: Formula): boolean {
-    return this.#known.areExclusive(a, b);
+    return this.#known.meetings.settle(a, b) === 'exclusive' || this.#known.areExclusive(a, b);
   }
 
   addExclusive(a: Formula, b: Formula): void {
     this.#known.addExclusive(a, b);
-  }
-
-  /** How many pairs of these conditions are known to exclude each other. */
-  exclusivePairs(conditions: readonly Formula[]): number {
-    return this.#known.exclusivePairs(conditions);
   }
 
   /**
@@ -101,6 +102,22 @@ export class Reach {
     const condition = this.#lowering.formulas.and(...wanted);
     const barriers = place === null ? [] : this.#barriersBefore(place);
     return this.#recall(condition, barriers, allowed) ?? this.#ask(condition, barriers, allowed);
+  }
+
+  /**
+   * A message that the rules at these places match, and no other rule up to the last of them but those that match every
+   * message; null if there is none, or none was found.
+   */
+  maybeAlone(places: readonly number[]): Witness | null {
+    const conditions = places.map((place) => this.condition(place));
+    const earlier = this.#lowered.entries.slice(0, Math.max(...places));
+    const others = earlier.flatMap(({ entry, condition: formula }, place): Barrier[] => {
+      const isOther = entry.on && entry.kind === 'rule' && !places.includes(place);
+      return isOther && formula !== FALSE && formula !== TRUE ? [{ place, formula }] : [];
+    });
+    const condition = this.#lowering.formulas.and(...conditions);
+    const answer = this.#recall(condition, others, PROOF) ?? this.#ask(condition, others, PROOF);
+    return answer.answer === 'possible' ? answer.witness : null;
   }
 
   /** The answer if known without a question. */

@@ -27,12 +27,15 @@ export const surroundingsKey = ({ clock, recipient }: Audit): string => JSON.str
 export const flowKey = (audit: Audit, chain: Chain): string =>
   `${trafficKey(audit)} ${surroundingsKey(audit)} ${chainHash(chain)}`;
 
+/** To be increased when audits find or word something else, so that results of earlier versions are not shown. */
+const FINDINGS_FORMAT = 2;
+
 /**
  * The findings of a chain: they depend on the own addresses, the present mail, whether sent mail takes part, and the
  * clock.
  */
 export const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: Chain): string => {
-  const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition}`;
+  const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition} in ${FINDINGS_FORMAT}`;
   return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
 };
 

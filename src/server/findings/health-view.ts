@@ -71,7 +71,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
     }),
     coverage: { untouched: flow.total - once.count(), once: once.count() - often.count(), often: often.count() },
     lastFired: lastFired(flow, datesOf(store, audit)),
-    overlaps: result.overlaps.length,
+    overlaps: result.overlaps.length + result.unlisted,
     unasked: result.unasked,
     unsearchedOrders: result.unsearchedOrders,
   };

@@ -17,6 +17,8 @@ export interface OverlapMapView {
   /** Indexes into `rules`, ascending; stored messages, 0 if only an example message shows the overlap. */
   readonly pairs: readonly (readonly [a: number, b: number, messages: number])[];
   readonly unasked: number;
+  /** Pairs that overlap but are not in the list, since there are too many; no stored message matches both. */
+  readonly unlisted: number;
 }
 
 export function overlapMapView(store: Store, auditId: string): OverlapMapView {
@@ -30,7 +32,8 @@ export function overlapMapView(store: Store, auditId: string): OverlapMapView {
     const [first, second] = [index.get(a), index.get(b)];
     return first === undefined || second === undefined ? [] : [[first, second, messages] as const];
   });
-  return { audited: result !== null, total: trafficSize(store, audit), rules, pairs, unasked: result?.unasked ?? 0 };
+  const { unasked = 0, unlisted = 0 } = result ?? {};
+  return { audited: result !== null, total: trafficSize(store, audit), rules, pairs, unasked, unlisted };
 }
 
 /** Details of a pair of rules. */

@@ -40,6 +40,7 @@ const result = fc
       findings,
       overlaps: [{ a: 'a', b: 'b', messages: 3 }],
       unasked: 4,
+      unlisted: 6,
       notes: ['a note'],
       unsearchedOrders: 5,
     };
@@ -64,7 +65,7 @@ test('writing findings down can be cancelled', () => {
   const cancel = () => {
     if (++calls === 3) throw new Error('cancelled');
   };
-  expect(() => packResult({ findings, overlaps: [], unasked: 0, notes: [], unsearchedOrders: 0 }, cancel)).toThrow(
-    'cancelled',
-  );
+  expect(() =>
+    packResult({ findings, overlaps: [], unasked: 0, unlisted: 0, notes: [], unsearchedOrders: 0 }, cancel),
+  ).toThrow('cancelled');
 });

@@ -82,8 +82,10 @@ export function OverlapMap({ auditId, view, pair }: Props) {
         <Tabs auditId={auditId} current="findings/overlaps" />
         <div className={classes.mapHead}>
           <span>
-            {formatNumber(pairs.length)} of {formatNumber((rules.length * (rules.length - 1)) / 2)} pairs of rules
-            overlap
+            {formatNumber(pairs.length + view.unlisted)} of {formatNumber((rules.length * (rules.length - 1)) / 2)}{' '}
+            pairs of rules overlap
+            {view.unlisted > 0 &&
+              `; ${formatNumber(view.unlisted)} of them, with no stored message that matches both, are not marked here`}
             {view.unasked > 0 &&
               `; ${formatNumber(view.unasked)} were not checked yet, and are checked when you open them`}
           </span>

@@ -1,30 +1,55 @@
-import { applyEdit, moveBefore } from '../../rules/edit';
+import type { Witness } from '../../reason/witness';
+import { applyEdit, type Edit, moveBefore } from '../../rules/edit';
 import { isFurther } from '../../rules/further-action-nodes';
-import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
+import { type Action, type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import { isSame } from '../../rules/same';
-import { type AuditContext, type Evidence, evidenceOf } from '../context';
-import { discards, onlyMarks } from '../destinations';
+import type { AuditContext, Evidence } from '../context';
+import { bearsOnFlags, discards, onlyMarks } from '../destinations';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
+import type { MailBody } from '../known-mail';
+import type { MadeUpBody } from '../made-up';
 import { exemptingRule, otherEnding, repair } from '../repairs';
 import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 
+interface Candidate extends OverlapPair {
+  readonly edit: Edit;
+  readonly moved: Chain;
+}
+
 /**
  * `order-conflict`: of the messages that match both rules, some have another fate when `b` is moved directly before
- * `a`.
+ * `a`. A conflict that no known message shows is searched for: first among messages that a third rule stops between the
+ * two, then by comparing the chains, while the budget allows.
  */
 export function orderConflicts(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
-  const { each, chain } = context;
-  return each(pairs, ({ a, b, messages: both }) => {
-    if (both.isEmpty() && !context.questions.takeOrder()) return [];
+  const { each, chain, questions, madeUp } = context;
+  const candidates = each(pairs, (pair): Candidate[] => {
+    const { a, b, messages } = pair;
+    if (messages.isEmpty() && !questions.takeOrder()) return [];
     if (!orderMatters(chain, a.place, b.place)) return [];
-    const [first, second] = [a.entry, b.entry];
-    const edit = moveBefore(chain, second.id, first.id);
+    const edit = moveBefore(chain, b.entry.id, a.entry.id);
     const moved = edit && applyEdit(chain, edit);
-    if (!moved?.ok) return [];
-    const changed = conflictOf(context, moved.chain, a.place, b.place);
-    if (!changed) return [];
-    const { messages, witness } = changed;
+    return edit && moved?.ok ? [{ ...pair, edit, moved: moved.chain }] : [];
+  });
+  const shown = new Map<Candidate, Evidence>();
+  const stopped = new Map<Candidate, readonly Witness[]>();
+  each(candidates, (candidate) => {
+    const found = shownBy(context, madeUp, candidate);
+    if (found) shown.set(candidate, found);
+    else if (mayConflict(context, candidate)) stopped.set(candidate, stoppedBetween(context, candidate));
+    return [];
+  });
+  const more = context.withExamples([...stopped.values()].flat());
+  return each(candidates, (candidate) => {
+    const { a, b, edit, messages: both } = candidate;
+    const [first, second] = [a.entry, b.entry];
+    const isOpen = stopped.has(candidate);
+    const evidence =
+      shown.get(candidate) ??
+      (isOpen ? (shownBy(context, more, candidate) ?? maybeCompared(context, candidate)) : null);
+    if (!evidence) return [];
+    const { messages, witness } = evidence;
     return [
       {
         key: `order-conflict ${first.id} ${second.id}`,
@@ -47,19 +72,35 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
   });
 }
 
-/** A conflict that no known message shows is searched for while the budget allows comparing chains. */
-function conflictOf(context: AuditContext, moved: Chain, a: number, b: number): Evidence | null {
-  const found = evidenceOf(context, (body) => {
-    const both = body.at(a).held.and(body.at(b).held);
-    return both.isEmpty() || !body.canRun(moved) ? both.without(both) : body.changedBy(moved, both);
-  });
-  if (found || alwaysAlike(context.chain, a, b)) return found;
-  if (!context.questions.hasLeft('comparisons')) {
-    context.questions.unsearchedOrders++;
+/** Known messages that match both and are treated differently. */
+function shownBy({ stored }: AuditContext, madeUp: MadeUpBody, { a, b, moved }: Candidate): Evidence | null {
+  const bothIn = (body: MailBody) => body.at(a.place).held.and(body.at(b.place).held);
+  const both = bothIn(stored);
+  const messages = stored.canRun(moved) ? stored.changedBy(moved, both) : both.without(both);
+  if (!messages.isEmpty()) return { messages: [...messages.members()], witness: null };
+  if (!madeUp.canRun(moved)) return null;
+  const witness = madeUp.maybeFirst(bothIn(madeUp), (one) => !madeUp.changedBy(moved, one).isEmpty());
+  return witness && { messages: [], witness: madeUpOf(witness) };
+}
+
+function mayConflict(context: AuditContext, { a, b }: Candidate): boolean {
+  const { chain, questions } = context;
+  const isAlike = [alwaysAlike, isDiscardFirst, isMarkedInVain].some((never) => never(chain, a.place, b.place));
+  if (isAlike) return false;
+  if (!questions.hasLeft('comparisons')) {
+    questions.unsearchedOrders++;
+    return false;
+  }
+  return !neverReached(context, a.place, b.place) && !isShownAlone(context, a.place, b.place);
+}
+
+/** By comparing the chains for messages that match both. */
+function maybeCompared({ questions }: AuditContext, { a, b, moved }: Candidate): Evidence | null {
+  if (!questions.hasLeft('comparisons')) {
+    questions.unsearchedOrders++;
     return null;
   }
-  if (neverReached(context, a, b)) return null;
-  const answer = context.questions.maybeCompare(moved, [a, b]);
+  const answer = questions.maybeCompare(moved, [a.place, b.place]);
   return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
 }
 
@@ -68,6 +109,64 @@ function neverReached({ chain, questions }: AuditContext, a: number, b: number):
   const first = chain.entries[a];
   if (first?.kind !== 'rule' || first.link !== 'always') return false;
   return questions.maybeMeet('pairs', [questions.condition(a), questions.condition(b)], a)?.answer === 'impossible';
+}
+
+/**
+ * The first stops, and the second does nothing that the first does not do as well, apart from discarding: what rules
+ * before them did makes no difference then, and the message that only these two match is treated alike in both orders.
+ */
+function isShownAlone({ chain, questions }: AuditContext, a: number, b: number): boolean {
+  const [first, second] = [chain.entries[a], chain.entries[b]];
+  if (first?.kind !== 'rule' || second?.kind !== 'rule' || first.ending !== 'stop') return false;
+  if (first.link !== 'always' || second.link !== 'always' || bearsOnFlags(second)) return false;
+  const addsNothing = second.actions.every(
+    (one) => one.action === 'discard' || first.actions.some((other) => isSame(one, other)),
+  );
+  return addsNothing && questions.maybeAlone(a, b) !== null;
+}
+
+/**
+ * The second only discards, and every rule that may stop before it discards as well, or files: whether mail stays in the
+ * inbox is the same in both orders.
+ */
+function isDiscardFirst({ entries }: Chain, a: number, b: number): boolean {
+  const [first, second] = [entries[a], entries[b]];
+  if (first?.kind !== 'rule' || second?.kind !== 'rule' || second.ending === 'stop') return false;
+  if (first.link !== 'always' || second.link !== 'always' || looksAtFlags(conditionOf(second))) return false;
+  if (second.actions.some(({ action }) => action !== 'discard')) return false;
+  return entries.slice(a, b).every((entry) => {
+    if (!entry.on) return true;
+    if (entry.kind === 'script' || entry.actions.some(isFurther)) return false;
+    return entry.ending === 'continue' || entry.actions.some(cancelsKeep);
+  });
+}
+
+/** The first stops and delivers nothing, or sets its own flags before it does; the second only marks. */
+function isMarkedInVain({ entries }: Chain, a: number, b: number): boolean {
+  const [first, second] = [entries[a], entries[b]];
+  if (first?.kind !== 'rule' || second?.kind !== 'rule') return false;
+  if (first.ending !== 'stop' || second.ending === 'stop' || !onlyMarks(second)) return false;
+  if (first.link !== 'always' || second.link !== 'always') return false;
+  if ([first, second].some((rule) => looksAtFlags(conditionOf(rule)))) return false;
+  const [action, ...more] = first.actions;
+  return action?.action === 'setflag' || (action?.action === 'discard' && more.length === 0);
+}
+
+/** Whether an action takes the message out of the inbox unless another one keeps it there (RFC 5228 section 2.10.2). */
+const cancelsKeep = (action: Action): boolean =>
+  action.action === 'discard' || ((action.action === 'fileinto' || action.action === 'redirect') && !action.copy);
+
+/** The most rules between two that are tried. */
+const MOST_BETWEEN = 6;
+
+/** Messages that a rule between the two stops before the second. */
+function stoppedBetween({ rules, questions }: AuditContext, { a, b }: Candidate): Witness[] {
+  const pair = [questions.condition(a.place), questions.condition(b.place)];
+  const between = rules.filter(({ place, entry }) => place > a.place && place < b.place && entry.ending === 'stop');
+  return between.slice(0, MOST_BETWEEN).flatMap(({ place }) => {
+    const answer = questions.maybeMeet('pairs', [...pair, questions.condition(place)], a.place);
+    return answer?.answer === 'possible' ? [answer.witness] : [];
+  });
 }
 
 function consequenceOf(a: Rule, b: Rule): Consequence {

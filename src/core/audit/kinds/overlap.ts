@@ -1,9 +1,7 @@
 import type { Bitmap } from '../../flow/bitmap';
-import { inRunOf } from '../../rules/edit';
 import { elementAt } from '../../text/lookup';
-import { type AuditContext, type Evidence, evidenceOf, isElse, type RuleFlow } from '../context';
+import { type AuditContext, type Evidence, evidenceOf, forNeighbours, isLastBranch, type RuleFlow } from '../context';
 import type { Finding } from '../finding';
-import type { MailBody } from '../known-mail';
 import { exemptingRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
@@ -18,28 +16,31 @@ export interface OverlapPair {
 }
 
 /**
- * All overlapping pairs of rules, `a` before `b`. An unconditional last branch matches whenever the other rules of its
- * run do, which is intended and no overlap. Pairs beyond the budget are left out.
+ * All overlapping pairs of rules, `a` before `b`, those first that stored mail shows, then neighbours. An unconditional
+ * last branch matches whenever the other rules of its run do, which is intended and no overlap. Pairs beyond the budget
+ * are left out.
  */
 export function overlapPairs(context: AuditContext): OverlapPair[] {
-  const { each, rules, chain, stored, madeUp, questions } = context;
+  const { rules, chain, stored, questions, pairs } = context;
   const least = stored.flow.count / PER_BITMAP;
-  const heldIn = (body: MailBody) => rules.map(({ place }) => body.at(place).held);
-  const [here, there] = [heldIn(stored), heldIn(madeUp)];
-  const meet = (held: readonly Bitmap[], a: number, b: number) => elementAt(held, a).meets(elementAt(held, b));
-  return each([...rules.entries()], ([first, a]) => {
-    const found: OverlapPair[] = [];
-    for (let second = first + 1; second < rules.length; second++) {
-      const b = elementAt(rules, second);
-      const common = meet(here, first, second);
-      if (!common && !meet(there, first, second)) continue;
-      if (isElse(b) && inRunOf(chain.entries, a.place, b.place)) continue;
-      if (!questions.mayTakeOverlap(least)) break;
-      const messages = common ? a.held.and(b.held) : stored.flow.fates.none;
-      if (questions.takeOverlap(Math.max(messages.count(), least))) found.push({ a, b, messages });
-    }
-    return found;
+  const held = rules.map(({ place }) => stored.at(place).held);
+  const found: OverlapPair[] = [];
+  const add = (a: RuleFlow, b: RuleFlow, messages: Bitmap) => {
+    if (questions.takeOverlap(Math.max(messages.count(), least))) found.push({ a, b, messages });
+  };
+  forNeighbours(rules, (a, b, first, second) => {
+    if (!elementAt(held, first).meets(elementAt(held, second)) || isLastBranch(chain, a, b)) return true;
+    pairs.set(first, second, 'possible');
+    add(a, b, a.held.and(b.held));
+    return true;
   });
+  forNeighbours(rules, (a, b, first, second) => {
+    if (pairs.at(first, second) !== 'possible' || elementAt(held, first).meets(elementAt(held, second))) return true;
+    if (!questions.mayTakeOverlap(least)) return false;
+    add(a, b, stored.flow.fates.none);
+    return true;
+  });
+  return found.sort((one, other) => one.a.place - other.a.place || one.b.place - other.b.place);
 }
 
 /** `overlap`: some message matches both rules. Harmless alone. */

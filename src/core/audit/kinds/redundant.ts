@@ -3,6 +3,7 @@ import { not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
 import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
+import { bearsOnFlags } from '../destinations';
 import type { Finding } from '../finding';
 import { switchOff, withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
@@ -107,7 +108,3 @@ function actionsKey(rule: Rule): string {
 /** Always tried, and neither tests nor sets flags, so that only its position and tests matter. */
 const isPlain = (rule: Rule): boolean =>
   rule.link === 'always' && !looksAtFlags(conditionOf(rule)) && !bearsOnFlags(rule);
-
-/** Whether mail filed before or after it may have other flags; an action kept word for word counts as such. */
-const bearsOnFlags = ({ actions }: Rule): boolean =>
-  actions.some((action) => /flag$|sieve/.test(action.action) || ('flags' in action && action.flags !== null));

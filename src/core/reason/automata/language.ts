@@ -118,8 +118,10 @@ export class Language implements Automaton {
   readonly #accepting: boolean[] = [false, true];
   readonly #next: Int32Array[] = [new Int32Array(256).fill(DEAD), new Int32Array(256).fill(TOP)];
   readonly #known = new Map<string, number>();
-  /** Cached transitions by character and state. */
+  /** Cached transitions by character outside US-ASCII and state. */
   readonly #steps = new Map<string, number[]>();
+  /** By character of US-ASCII: the octet it folds to. */
+  readonly #octets: Int16Array;
   /** Nodes and cells of all states together, counted against the limit. */
   #size = 0;
   readonly start: number;
@@ -131,6 +133,7 @@ export class Language implements Automaton {
     letters: Iterable<string>,
   ) {
     this.letters = new Set(letters);
+    this.#octets = octetsOf(folding);
     this.start = this.#state([new Node({ next: 0 }, patterns, 0, false)]);
   }
 
@@ -153,6 +156,11 @@ export class Language implements Automaton {
   /** The state after one more character. */
   step(state: number, character: string): number {
     if (state <= TOP) return state;
+    const octet = this.#octets[character.charCodeAt(0)] ?? NONE;
+    return octet === NONE ? this.#slowStep(state, character) : this.#octetStep(state, octet);
+  }
+
+  #slowStep(state: number, character: string): number {
     let steps = this.#steps.get(character);
     if (!steps) {
       steps = [];
@@ -171,7 +179,16 @@ export class Language implements Automaton {
 
   has(text: string): boolean {
     let at = this.start;
-    for (const character of text) at = this.step(at, character);
+    for (let index = 0; index < text.length; index++) {
+      if (at <= TOP) return at === TOP;
+      const octet = this.#octets[text.charCodeAt(index)] ?? NONE;
+      if (octet !== NONE) at = this.#octetStep(at, octet);
+      else {
+        const character = String.fromCodePoint(text.codePointAt(index) ?? 0);
+        at = this.#slowStep(at, character);
+        index += character.length - 1;
+      }
+    }
     return this.accepting(at);
   }
 
@@ -214,5 +231,21 @@ export class Language implements Automaton {
 }
 
 const SAMPLES = 3;
+
+/** For a character that does not fold to a single octet. */
+const NONE = -1;
+const tables = new Map<Folding['fold'], Int16Array>();
+
+/** The octets to which the characters of US-ASCII fold. */
+function octetsOf({ fold }: Folding): Int16Array {
+  const known = tables.get(fold);
+  if (known) return known;
+  const table = Int16Array.from({ length: 128 }, (_, code) => {
+    const [octet, ...more] = encoder.encode(fold(String.fromCharCode(code)));
+    return octet === undefined || more.length > 0 ? NONE : octet;
+  });
+  tables.set(fold, table);
+  return table;
+}
 
 const encoder = new TextEncoder();

@@ -92,13 +92,25 @@ export class Formulas {
 
   /** The truth of a formula, given the truth of the atoms; `known` caches nodes already evaluated. */
   holds(formula: Formula, atomHolds: (atom: number) => boolean, known = new Map<number, boolean>()): boolean {
-    for (const number of this.within(formula, known)) {
-      const node = elementAt(this.#nodes, number);
-      const truth =
-        'atom' in node ? atomHolds(node.atom) : node.and.every((part) => known.get(part >> 1) === ((part & 1) === 0));
-      known.set(number, truth);
+    return this.#truth(formula >> 1, atomHolds, known, 0) === ((formula & 1) === 0);
+  }
+
+  #truth(number: number, atomHolds: (atom: number) => boolean, known: Map<number, boolean>, depth: number): boolean {
+    const before = known.get(number);
+    if (before !== undefined) return before;
+    const node = elementAt(this.#nodes, number);
+    if ('and' in node && depth === DEEP) {
+      // With all subformulas known, no call goes deeper than one level.
+      for (const inner of this.within(2 * number, known)) {
+        if (inner !== number) this.#truth(inner, atomHolds, known, 0);
+      }
     }
-    return known.get(formula >> 1) === ((formula & 1) === 0);
+    const truth =
+      'atom' in node
+        ? atomHolds(node.atom)
+        : node.and.every((part) => this.#truth(part >> 1, atomHolds, known, depth + 1) === ((part & 1) === 0));
+    known.set(number, truth);
+    return truth;
   }
 
   /**
@@ -127,6 +139,9 @@ export class Formulas {
     return 'and' in node ? node.and : [formula & ~1];
   }
 }
+
+/** Nesting beyond this is evaluated bottom up: calls must not go as deep as formulas. */
+const DEEP = 200;
 
 const ascending = (a: number, b: number): number => a - b;
 

@@ -1,0 +1,33 @@
+import { elementAt } from '../text/lookup';
+
+/** Whether some message matches both rules of a pair: unknown until settled. */
+export type PairState = 'unknown' | 'possible' | 'exclusive';
+
+const STATES: readonly PairState[] = ['unknown', 'possible', 'exclusive'];
+
+/** What is known of all pairs of rules, by their indexes; one octet a pair, since thousands of rules make millions. */
+export class PairTable {
+  readonly #states: Uint8Array;
+
+  constructor(readonly size: number) {
+    this.#states = new Uint8Array((size * (size - 1)) / 2);
+  }
+
+  at(a: number, b: number): PairState {
+    return elementAt(STATES, this.#states[this.#place(a, b)] ?? 0);
+  }
+
+  set(a: number, b: number, state: PairState): void {
+    this.#states[this.#place(a, b)] = STATES.indexOf(state);
+  }
+
+  count(state: PairState): number {
+    const wanted = STATES.indexOf(state);
+    return this.#states.reduce((count, one) => (one === wanted ? count + 1 : count), 0);
+  }
+
+  #place(a: number, b: number): number {
+    const [low, high] = a < b ? [a, b] : [b, a];
+    return (high * (high - 1)) / 2 + low;
+  }
+}

@@ -1,0 +1,326 @@
+import { elementAt } from '../text/lookup';
+import { type Item, Language } from './automata/language';
+import type { Part, ValueTest } from './automata/values';
+import { BODY, isHeaderField } from './known-fields';
+import type { Fact, Field } from './solve/fields';
+import { FALSE, type Formula, type Formulas, not } from './solve/formula';
+
+/** `ask`: only the solver can tell. */
+export type Meeting = 'possible' | 'exclusive' | 'ask';
+
+/** What a conjunction asks of each subject: a field, or another property of the message that the rest is independent of. */
+type Way = ReadonlyMap<string, Formula>;
+
+/** The most ways in which a condition may hold before the solver is asked instead. */
+const MOST_WAYS = 6;
+
+/**
+ * Tells from the forms of two conditions whether one message can match both, where each alone can be matched: conditions
+ * on different fields always can, words to be contained in a text can stand beside each other, and different values of a
+ * single address cannot. What is exclusive is so for messages that keep the assumptions of comparisons.
+ */
+export class Meetings {
+  readonly #ways = new Map<Formula, readonly Way[] | null>();
+  readonly #subjects = new Map<number, string | readonly string[] | null>();
+  readonly #additive = new Map<Formula, boolean>();
+  readonly #ofNone = new Map<Formula, boolean>();
+  readonly #samples = new Map<Formula, string | null>();
+  readonly #exact = new Map<Formula, Exact | null>();
+
+  constructor(
+    readonly formulas: Formulas,
+    readonly facts: readonly Fact[],
+    /** Asks the solver about a condition on one subject. */
+    readonly canBeMatched: (formula: Formula) => boolean,
+  ) {}
+
+  /** Precondition: each of the two can be matched. */
+  settle(a: Formula, b: Formula): Meeting {
+    const [first, second] = [this.#waysOf(a), this.#waysOf(b)];
+    if (!first || !second) return 'ask';
+    let settled: Meeting = 'exclusive';
+    for (const one of first) {
+      for (const other of second) {
+        const meeting = this.#meet(one, other);
+        if (meeting === 'possible' && this.#canHold(first, one) && this.#canHold(second, other)) return 'possible';
+        if (meeting !== 'exclusive') settled = 'ask';
+      }
+    }
+    return settled;
+  }
+
+  /** A condition that can be matched can be so in its only way; of several, some may be impossible. */
+  #canHold(all: readonly Way[], way: Way): boolean {
+    return all.length === 1 || [...way.values()].every((formula) => this.canBeMatched(formula));
+  }
+
+  #meet(one: Way, other: Way): Meeting {
+    const [fewer, more] = one.size <= other.size ? [one, other] : [other, one];
+    let meeting: Meeting = 'possible';
+    for (const [subject, formula] of fewer) {
+      const there = more.get(subject);
+      if (there === undefined) continue;
+      const here = this.#meetAt(formula, there);
+      if (here === 'exclusive') return here;
+      if (here === 'ask') meeting = 'ask';
+    }
+    return meeting;
+  }
+
+  /** Two conditions on one subject. */
+  #meetAt(a: Formula, b: Formula): Meeting {
+    if (a === b) return 'possible';
+    if (a === not(b)) return 'exclusive';
+    if ((this.#isAdditive(a) && this.#isAdditive(b)) || (this.#isOfNone(a) && this.#isOfNone(b))) return 'possible';
+    const [first, second] = [this.#exactOf(a), this.#exactOf(b)];
+    if (first && second && first.part === second.part && first.folding === second.folding) {
+      const [fewer, more] = first.values.size <= second.values.size ? [first, second] : [second, first];
+      if (![...fewer.values].some((value) => more.values.has(value))) return 'exclusive';
+    }
+    const tried = (first && this.#tried(first, a, b)) ?? (second && this.#tried(second, b, a));
+    return tried ?? (this.#isSampled(a, b) || this.#isSampled(b, a) ? 'possible' : 'ask');
+  }
+
+  /** Whether messages without the field match. */
+  #isOfNone(formula: Formula): boolean {
+    const known = this.#ofNone.get(formula);
+    if (known !== undefined) return known;
+    const mayLack = this.formulas.within(formula).every((number) => {
+      const node = this.formulas.node(number);
+      if ('and' in node) return true;
+      const fact = elementAt(this.facts, node.atom);
+      return 'field' in fact && isHeaderField(fact.field.name) && !fact.field.always;
+    });
+    const found = mayLack && this.formulas.holds(formula, () => false);
+    this.#ofNone.set(formula, found);
+    return found;
+  }
+
+  /** Whether a text made of what `a` wants, and nothing else, matches `b`. */
+  #isSampled(a: Formula, b: Formula): boolean {
+    const sample = this.#isAdditive(a) ? this.#sampleOf(a) : null;
+    if (sample === null) return false;
+    const isText = (number: number) => {
+      const node = this.formulas.node(number);
+      if ('and' in node) return true;
+      const fact = elementAt(this.facts, node.atom);
+      return fact.fact === 'present' || (fact.fact === 'some' && !fact.at && fact.test.part === 'text');
+    };
+    if (!this.formulas.within(b).every(isText) || !this.formulas.within(a).every(isText)) return false;
+    const holds = (fact: number) => holdsOf(elementAt(this.facts, fact), 'text', sample);
+    const known = new Map<number, boolean>();
+    return this.formulas.holds(a, holds, known) && this.formulas.holds(b, holds, known);
+  }
+
+  /** The words that an additive condition wants, each once; of several alternatives the first. */
+  #sampleOf(formula: Formula): string | null {
+    const known = this.#samples.get(formula);
+    if (known !== undefined) return known;
+    const node = this.formulas.node(formula >> 1);
+    let found: string | null;
+    if ('atom' in node) {
+      const fact = elementAt(this.facts, node.atom);
+      found = fact.fact === 'some' ? (fact.test.language.samples()[0] ?? null) : fact.fact === 'present' ? 'a' : null;
+    } else if ((formula & 1) === 0) {
+      const parts = node.and.map((part) => this.#sampleOf(part));
+      found = parts.includes(null) ? null : parts.join(' ');
+    } else found = this.#sampleOf(not(elementAt(node.and, 0)));
+    this.#samples.set(formula, found);
+    return found;
+  }
+
+  /** The few values that `a` allows, tried on both; null if they do not say enough about `b`. */
+  #tried(exact: Exact, a: Formula, b: Formula): Meeting | null {
+    if (!this.#isAbout(a, exact) || !this.#isAbout(b, exact)) return null;
+    for (const value of exact.values) {
+      const holds = (fact: number) => holdsOf(elementAt(this.facts, fact), exact.part, value);
+      const known = new Map<number, boolean>();
+      if (this.formulas.holds(a, holds, known) && this.formulas.holds(b, holds, known)) return 'possible';
+    }
+    return 'exclusive';
+  }
+
+  /** Whether the formula only reads what one such value determines. */
+  #isAbout(formula: Formula, { part, folding }: Exact): boolean {
+    return this.formulas.within(formula).every((number) => {
+      const node = this.formulas.node(number);
+      if ('and' in node) return true;
+      const fact = elementAt(this.facts, node.atom);
+      if (fact.fact === 'present') return true;
+      if (fact.fact !== 'some' || fact.at || fact.test.language.family !== folding) return false;
+      return fact.test.part === part || (part === 'all' && fact.test.part !== 'text');
+    });
+  }
+
+  /** A conjunction of conditions on single subjects, or several such ways; null if there are too many, or it has others. */
+  #waysOf(formula: Formula): readonly Way[] | null {
+    const known = this.#ways.get(formula);
+    if (known !== undefined) return known;
+    const found = this.#split(formula);
+    this.#ways.set(formula, found);
+    return found;
+  }
+
+  #split(formula: Formula): readonly Way[] | null {
+    let ways: readonly Way[] = [new Map()];
+    for (const part of this.formulas.conjuncts(formula)) {
+      const subjects = this.#subjectsOf(part >> 1);
+      if (subjects === null) return null;
+      const added: readonly Way[] | null =
+        typeof subjects === 'string' ? [new Map([[subjects, part]])] : this.#alternatives(part);
+      if (!added || ways.length * added.length > MOST_WAYS) return null;
+      ways = ways.flatMap((way) => added.flatMap((more) => this.#joined(way, more) ?? []));
+    }
+    return ways.length > 0 ? ways : null;
+  }
+
+  #alternatives(disjunction: Formula): readonly Way[] | null {
+    const node = this.formulas.node(disjunction >> 1);
+    if (!('and' in node) || (disjunction & 1) === 0) return null;
+    const all: Way[] = [];
+    for (const member of node.and) {
+      const ways = this.#waysOf(not(member));
+      if (!ways || all.length + ways.length > MOST_WAYS) return null;
+      all.push(...ways);
+    }
+    return all;
+  }
+
+  /** Null if the two contradict each other by their form. */
+  #joined(way: Way, more: Way): Way | null {
+    const joined = new Map(way);
+    for (const [subject, formula] of more) {
+      const both = this.formulas.and(joined.get(subject) ?? formula, formula);
+      if (both === FALSE) return null;
+      joined.set(subject, both);
+    }
+    return joined;
+  }
+
+  /** The subject of a formula, or its subjects if there are several; null if it has facts that are not understood. */
+  #subjectsOf(number: number): string | readonly string[] | null {
+    const known = this.#subjects.get(number);
+    if (known !== undefined) return known;
+    const all = new Set<string>();
+    let isKnown = true;
+    for (const inner of this.formulas.within(2 * number)) {
+      const node = this.formulas.node(inner);
+      if ('and' in node) continue;
+      const subject = subjectOf(elementAt(this.facts, node.atom));
+      if (subject === null) isKnown = false;
+      else all.add(subject);
+    }
+    const [only] = all;
+    const found = !isKnown || only === undefined ? null : all.size === 1 ? only : [...all];
+    this.#subjects.set(number, found);
+    return found;
+  }
+
+  /** Whether whatever is added to a message that matches the formula leaves it matched, so that two such always meet. */
+  #isAdditive(formula: Formula): boolean {
+    const known = this.#additive.get(formula);
+    if (known !== undefined) return known;
+    const node = this.formulas.node(formula >> 1);
+    const found =
+      'atom' in node
+        ? (formula & 1) === 0 && isAdditive(elementAt(this.facts, node.atom))
+        : node.and.length > 0 && node.and.every((part) => this.#isAdditive((formula & 1) === 0 ? part : not(part)));
+    this.#additive.set(formula, found);
+    return found;
+  }
+
+  /** The values that a field with one value has under the formula, if it allows few. */
+  #exactOf(formula: Formula): Exact | null {
+    const known = this.#exact.get(formula);
+    if (known !== undefined) return known;
+    const found = this.formulas.conjuncts(formula).flatMap((part) => {
+      const node = this.formulas.node(part >> 1);
+      return 'atom' in node && (part & 1) === 0 ? (exactIn(elementAt(this.facts, node.atom)) ?? []) : [];
+    });
+    const least = found.sort((a, b) => a.values.size - b.values.size)[0] ?? null;
+    this.#exact.set(formula, least);
+    return least;
+  }
+}
+
+/** The values that one part of a field can have, folded. */
+interface Exact {
+  readonly part: Part;
+  readonly folding: string;
+  readonly values: ReadonlySet<string>;
+}
+
+const decoder = new TextDecoder();
+const isOctet = (item: Item): item is number => typeof item === 'number';
+
+function exactIn(fact: Fact): Exact | null {
+  if (fact.fact !== 'some' || fact.at) return null;
+  const { part, language } = fact.test;
+  if (!(language instanceof Language) || !isOneValue(fact.field, part)) return null;
+  if (!language.patterns.every((pattern) => pattern.every(isOctet))) return null;
+  const values = language.patterns.map((pattern) => decoder.decode(Uint8Array.from(pattern.filter(isOctet))));
+  return { part, folding: language.family, values: new Set(values) };
+}
+
+/** Under the assumptions of comparisons, messages have at most one such value. */
+const isOneValue = ({ single }: Field, part: Part): boolean =>
+  part === 'text' ? single === true || single === 'one-from' || single === 'single-fields' : single === 'one-from';
+
+/** The truth of a fact about a field with this value of a part, and nothing else. */
+function holdsOf(fact: Fact, part: Part, value: string): boolean {
+  if (fact.fact === 'present') return true;
+  if (fact.fact !== 'some') throw new Error('no fact about one value');
+  const text = partOf(value, part, fact.test.part);
+  return text !== null && fact.test.language.has(text);
+}
+
+function partOf(value: string, part: Part, wanted: Part): string | null {
+  if (part === wanted) return value;
+  const at = value.lastIndexOf('@');
+  if (wanted === 'localpart') return at < 0 ? value : value.slice(0, at);
+  return at < 0 ? null : value.slice(at + 1);
+}
+
+/** What facts are about, so that facts about different subjects are independent; null for what is not understood. */
+function subjectOf(fact: Fact): string | null {
+  switch (fact.fact) {
+    case 'free':
+      return null;
+    case 'now':
+    case 'dated':
+      return 'dates';
+    case 'over':
+      return 'size';
+    default: {
+      const { name } = fact.field;
+      if (name === 'date' || name === 'received') return 'dates';
+      return name.startsWith(BODY) || name.startsWith('parts ') ? BODY : name;
+    }
+  }
+}
+
+function isAdditive(fact: Fact): boolean {
+  switch (fact.fact) {
+    case 'present':
+    case 'over':
+      return true;
+    case 'some':
+      return fact.at === undefined && isAdditiveTest(fact.field, fact.test);
+    default:
+      return false;
+  }
+}
+
+function isAdditiveTest({ name, single }: Field, { part, language }: ValueTest): boolean {
+  // Another field of this name, or another address in it, leaves the rest as it is.
+  if (isHeaderField(name) && (single === null || (part !== 'text' && single !== 'one-from'))) return true;
+  if (!(language instanceof Language) || !language.patterns.every(isWithin)) return false;
+  return part === 'text' || language.patterns.every((pattern) => pattern.every(isPlain));
+}
+
+/** A text with anything before and after it. */
+const isWithin = (pattern: readonly Item[]): boolean => pattern[0] === 'star' && pattern.at(-1) === 'star';
+
+/** Letters and digits can follow each other in any part of an address. */
+const isPlain = (item: Item): boolean =>
+  item === 'star' || (item !== 'any' && /[a-z0-9]/i.test(String.fromCharCode(item)));
