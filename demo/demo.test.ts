@@ -119,14 +119,25 @@ describe('the demo', () => {
       if (kind === 'contradiction') expect(a?.held.isEmpty()).toBe(true);
       if (kind === 'shadowed' && certainty === 'proved') expect(a?.fired.isEmpty()).toBe(true);
       if (kind === 'runs-on')
-        expect(messages.every((number) => a?.fired.has(number) && b?.fired.has(number))).toBe(true);
+        expect(messages.every((number) => a?.fired.has(number) && (!rules[1] || b?.fired.has(number)))).toBe(true);
       if (kind === 'cut-short') expect(messages.every((number) => a?.stopped.has(number))).toBe(true);
     }
   });
 
   test('every rule but those planted as dead reaches some mail', () => {
     const idle = flow.entries.filter((entry) => entry.held.isEmpty()).map((entry) => entry.entry.name);
-    expect(idle).toEqual(['Old wheel committee', 'Reports in French', 'Neither large nor small', 'Ferry times']);
+    expect(idle).toEqual([
+      'Old wheel committee',
+      'Reports in French',
+      'Neither large nor small',
+      'Ferry times',
+      'Suspected by the server',
+      'Any order',
+      'The Okafors',
+      'Ruth',
+      'Seen to already',
+      'Unsubscribing in the subject',
+    ]);
   });
 
   test('the exported script gives every message the same fate', () => {

@@ -107,6 +107,28 @@ function mimeBody(text: string, who: Correspondent | null, dice: Dice, html: boo
       '',
     ];
   }
+  if (who?.failed) {
+    return [
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary="weir"',
+      '',
+      '--weir',
+      ...plain,
+      '',
+      text,
+      '--weir',
+      'Content-Type: message/delivery-status',
+      '',
+      'Reporting-MTA: dns; mail.hollinweir.example',
+      '',
+      `Final-Recipient: rfc822; ${who.failed}`,
+      'Action: failed',
+      'Status: 5.1.1',
+      '',
+      '--weir--',
+      '',
+    ];
+  }
   if (html) {
     const page = `<html><body><p>${text.trim().replaceAll('\n', '<br>')}</p><script>alert("no")</script></body></html>\n`;
     return ['MIME-Version: 1.0', 'Content-Type: text/html; charset=utf-8', 'Content-Transfer-Encoding: 8bit', '', page];

@@ -15,6 +15,8 @@ export interface Correspondent {
   readonly to?: string;
   /** The envelope sender, if it differs from the address. */
   readonly path?: string;
+  /** The address that a delivery status notification reports as failed. */
+  readonly failed?: string;
   /** Octets of an attachment. */
   readonly attachment?: number;
 }
@@ -278,7 +280,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     folder: 'Reading/Bulk',
     subjects: ['You have won a prize', 'Lottery: claim number {n}'],
     body: ['Send us your bank details.', 'This is no joke.'],
-    fields: ['List-Unsubscribe: <https://luckydraw.test/u>'],
+    fields: ['List-Unsubscribe: <https://luckydraw.test/u>', 'X-Spam-Score: 12.4', 'X-Spam-Status: Yes, score=12.4'],
   },
   {
     name: 'Ann Castle',
@@ -345,6 +347,7 @@ export const CORRESPONDENTS: readonly Correspondent[] = [
     path: '',
     subjects: ['Undelivered mail', 'Automatic reply: away until Monday'],
     body: ['The recipient is not known.', 'I am away until Monday.'],
+    failed: 'wardens@millwardens.example',
   },
   {
     name: 'Ruth Okafor',

@@ -1,7 +1,7 @@
 # Incoming-mail rules of the coordinator of the Hollin Weir Mill Trust.
 # Added one at a time since 2018. Nobody has looked at them as a whole.
 
-require ["fileinto", "copy", "imap4flags", "envelope"];
+require ["fileinto", "copy", "imap4flags", "envelope", "body", "date", "relational", "comparator-i;ascii-numeric"];
 
 # Urgent for the coordinator
 if allof (header :contains "subject" ["urgent", "dringend", "urgence"], not header :contains "list-id" "hollinweir") {
@@ -372,4 +372,77 @@ if header :contains "subject" "private" {
 # Ferry times
 if header :contains "subject" "ferry" {
     fileinto "Reading/Ferry";
+}
+
+# Suspected by the server
+if header :contains "x-spam-statuss" "Yes" {
+    addflag "$Suspect";
+}
+
+# Doubtful by score
+if header :value "ge" :comparator "i;ascii-numeric" "x-spam-score" "5" {
+    addflag "$Doubtful";
+    stop;
+}
+
+# Very doubtful by score
+if header :value "ge" :comparator "i;ascii-numeric" "x-spam-score" "10" {
+    fileinto "Reading/Bulk";
+    stop;
+}
+
+# Works on the sluice, until 2020
+if allof (currentdate :value "lt" "date" "2020-01-01", header :contains "subject" "sluice") {
+    addflag "$Works";
+}
+
+# The wheel shaft
+if header :matches "subject" "the wheel shaft" {
+    addflag "$Shaft";
+}
+
+# Any order
+if header :contains "subject" "*order*" {
+    addflag "$Order";
+}
+
+# The lade
+if header :contains "subject" ["Lade", "lade"] {
+    addflag "$Lade";
+}
+
+# The Okafors
+if address :domain :is "from" "@okafor.example" {
+    addflag "$Okafor";
+}
+
+# Ruth
+if address :is "from" "Ruth Okafor" {
+    addflag "$Ruth";
+}
+
+# Last days of a sale
+if header :contains "subject" "last days" {
+    fileinto "Reading/Bulk";
+    discard;
+}
+
+# Seen to already
+if hasflag "$SeenTo" {
+    fileinto "Kept";
+}
+
+# Swallows, to the wardens
+if header :contains "subject" "swallows" {
+    redirect :copy "wardens@millwardens.example";
+}
+
+# Mail that says how to leave
+if body :contains "unsubscribe" {
+    fileinto "Reading/Bulk";
+}
+
+# Unsubscribing in the subject
+if header :contains "subject" ["unsubscribe", "abbestellen"] {
+    fileinto "Reading/Bulk";
 }

@@ -8,6 +8,7 @@ import { elementAt } from '../text/lookup';
 import { type AuditContext, auditContext } from './context';
 import { CONSEQUENCES, type Finding } from './finding';
 import type { FindingKind } from './kind-words';
+import { bulkWords } from './kinds/bulk-word';
 import { contradictions } from './kinds/contradiction';
 import { cutShort } from './kinds/cut-short';
 import { narrowExceptions } from './kinds/exception-narrow';
@@ -28,6 +29,7 @@ import { shadowed } from './kinds/shadowed';
 import { subsumedTests } from './kinds/subsumed-test';
 import { tooBroad } from './kinds/too-broad';
 import { tooNarrow } from './kinds/too-narrow';
+import { unknownFields } from './kinds/unknown-field';
 import { unprotected } from './kinds/unprotected';
 import { storedBodies } from './known-mail';
 import { AuditMemory } from './memory';
@@ -98,7 +100,8 @@ const KIND_OF: Readonly<
   'hidden-unread': hiddenUnread,
   'placement-disagrees': placements,
   'too-broad': tooBroad,
-  'too-narrow': (context) => [...tooNarrow(context), ...keyFaults(context)],
+  'bulk-word': bulkWords,
+  'too-narrow': (context) => [...tooNarrow(context), ...keyFaults(context), ...unknownFields(context)],
   'missing-folder': missingFolders,
   redundant,
   mergeable,

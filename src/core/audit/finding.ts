@@ -27,6 +27,8 @@ export interface Finding {
   readonly messages: readonly number[];
   /** An example message if no stored one shows it; the interpreter has confirmed its fate. */
   readonly witness: MadeUp | null;
+  /** Whether an exception of one rule is about the mail of the other, so that the user has thought of the two together. */
+  readonly isNamed?: true;
   /** For observations on stored mail, the ratio behind them. */
   readonly strength: Strength | null;
   readonly repairs: readonly Repair[];

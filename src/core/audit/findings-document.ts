@@ -76,6 +76,10 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
     certainty: ['observed'],
     repairs: [REPAIRS['test for senders']('A', SENDERS), REPAIRS['exempt subjects']('A', ['Hannah']), EXEMPT_SENDERS],
   },
+  'bulk-word': {
+    certainty: ['proved'],
+    repairs: [REPAIRS['test for bulk']('A'), EXEMPT_SENDERS, OFF, REMOVE],
+  },
   'too-narrow': {
     certainty: ['observed', 'proved'],
     repairs: [
@@ -83,6 +87,7 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
       REPAIRS['correct key']('A', ['oak'], 'contains'),
       REPAIRS['correct key']('A', ['oak?'], 'pattern'),
       REPAIRS['correct key']('A', ['Ann Lee'], 'header'),
+      REPAIRS['test field']('A', 'x-spam-status'),
       REPAIRS['catch list']('A', 'walkers.example'),
       REPAIRS['catch senders']('A', SENDERS),
       REPAIRS['catch domains']('A', ['people.example']),

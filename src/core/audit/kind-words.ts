@@ -113,6 +113,14 @@ export const KINDS = {
     remedy: 'Test for the senders or the list instead, or exempt the other words.',
     example: '“ann” is part of Hannah and of Joanna too.',
   },
+  'bulk-word': {
+    title: 'Word for bulk',
+    meaning: 'A rule recognises bulk mail by the word for unsubscribing.',
+    why: 'People quote that word when they answer or forward such mail, and much bulk mail does not contain it.',
+    remedy: 'Test for List-Unsubscribe, List-Id or Precedence instead.',
+    example:
+      'A rule files all mail with “unsubscribe” in its text; Ann forwards a newsletter, and her letter goes with it.',
+  },
   'too-narrow': {
     title: 'Misses mail',
     meaning: 'The rule misses mail from a sender, domain or list that it matches otherwise.',

@@ -281,3 +281,55 @@ describe('mail that the user sent', () => {
     expect(kinds).not.toContain('contradiction');
   });
 });
+
+describe('a field that no stored message has', () => {
+  const rule = (name: string) => `if header :contains "${name}" "yes" { fileinto "Doubtful"; }`;
+  const letters = [{ fields: ['X-Spam-Status: yes', 'X-Tag: yes', 'Resent-From: a@b.example'] }];
+  const claims = (name: string) => found(rule(name), letters).filter(({ kind }) => kind === 'too-narrow');
+
+  test('is stated if a known one differs by a letter', () => {
+    const [finding] = claims('X-Spam-Statuss');
+    expect(finding?.certainty).toBe('observed');
+    expect(finding?.claim).toContain('x-spam-status');
+    expect(finding?.repairs.map(({ title }) => title)[0]).toContain('x-spam-status');
+  });
+
+  test('is not stated if it is there, means something else, or nothing is known', () => {
+    for (const name of ['x-spam-status', 'Resent-Form-Id', 'x-priority', 'resent-to'])
+      expect(claims(name), name).toEqual([]);
+    expect(found(rule('x-spam-statuss'), []).filter(({ kind }) => kind === 'too-narrow')).toEqual([]);
+  });
+});
+
+describe('an order that an exception speaks of', () => {
+  const named = (rules: string) =>
+    found(rules, []).flatMap(({ kind, isNamed }) => (kind === 'order-conflict' ? [isNamed === true] : []));
+
+  test('is told from one that no rule speaks of', () => {
+    const wide =
+      'if allof (header :contains "subject" "oak", not header :contains "subject" "bill") { discard; stop; }';
+    const bills = 'if header :contains ["subject", "x-tag"] "Bill" { fileinto "Bills"; stop; }';
+    const beams = 'if header :contains "subject" "beam" { fileinto "Beams"; stop; }';
+    expect(named(`${wide}\n${bills}`)).toEqual([true]);
+    expect(named(`${wide}\n${beams}`)).toEqual([false]);
+  });
+});
+
+describe('mail that is redirected to where it fails', () => {
+  const bounce = {
+    from: 'Mail system <postmaster@home.example>',
+    fields: ['Content-Type: multipart/report; boundary=b'],
+  };
+  const status =
+    '--b\nContent-Type: message/delivery-status\n\nX: y\n\nFinal-Recipient: rfc822; old@y.example\nAction: failed\n\n--b--';
+  // A field that ends the header, with the report as the body.
+  const letters = [{ ...bounce, fields: [...bounce.fields, `X-End: yes\n\n${status}`] }, {}];
+
+  test('is a risk, with the reports', () => {
+    const risks = found('if header :contains "subject" "never" { redirect :copy "old@y.example"; }', letters);
+    const [risk] = risks.filter(({ kind }) => kind === 'forward-risk');
+    expect(risk?.messages).toEqual([0]);
+    expect(risk?.claim).toContain('1 stored message reports that mail to old@y.example could not be delivered');
+    expect(risk?.strength).toBeNull();
+  });
+});

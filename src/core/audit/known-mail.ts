@@ -24,6 +24,8 @@ export interface MailBody {
   readonly knowsTests: (tree: TestTree) => boolean;
   /** Messages in `among` whose fate differs under another chain over the same tests. */
   readonly changedBy: (other: Chain, among: Bitmap) => Bitmap;
+  /** The same for one message after the other, without a bitmap for each. */
+  readonly differsUnder: (other: Chain) => (message: number) => boolean;
   /** Messages that match tests alone; none for tests of flags set by rules. */
   readonly holding: (tree: TestTree) => Bitmap;
   /** Messages that match a rule's tests and an exception, reached or not. */
@@ -65,6 +67,23 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoin
   let own: SingleRun | null | undefined;
   const fates = new Map<number, string>();
   const exempt = new WeakMap<Rule, Bitmap>();
+  const allChanged = (other: Chain) => {
+    const changed = runFlow(other, small, alike.count, checkpoint).fates.differsFrom(smallFlow.fates);
+    return alike.spread(changed);
+  };
+  const maybeDiffers = (other: Chain): ((message: number) => boolean) | null => {
+    own = own === undefined ? runs.maybeRun(chain) : own;
+    const before = own;
+    const after = before && runs.maybeRun(other);
+    if (!before || !after) return null;
+    return (message) => {
+      // Each message runs through two whole chains.
+      checkpoint?.();
+      const known = fates.get(message) ?? before(message);
+      fates.set(message, known);
+      return known !== after(message);
+    };
+  };
   const ofMessage = (trees: readonly TestTree[]) => !trees.flatMap(leavesOf).some(isFlagTest);
   const knows = (other: Chain) => atomsOf(other).every((atom) => atoms.has(atomKey(atom)));
   return {
@@ -81,21 +100,18 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoin
       const among = wanted.and(traffic);
       const count = among.count();
       if (count === 0) return none;
-      own = own === undefined ? runs.maybeRun(chain) : own;
-      const before = own;
-      const after = before && count <= FEW ? runs.maybeRun(other) : null;
-      if (before && after) {
-        const differs = (message: number) => {
-          // Each message runs through two whole chains.
-          checkpoint?.();
-          const known = fates.get(message) ?? before(message);
-          fates.set(message, known);
-          return known !== after(message);
-        };
-        return Bitmap.of(flow.count, [...among.members()].filter(differs));
-      }
-      const changed = runFlow(other, small, alike.count, checkpoint).fates.differsFrom(smallFlow.fates);
-      return alike.spread(changed).and(among);
+      const differs = count <= FEW ? maybeDiffers(other) : null;
+      if (differs) return Bitmap.of(flow.count, [...among.members()].filter(differs));
+      return allChanged(other).and(among);
+    },
+    differsUnder: (other) => {
+      const differs = maybeDiffers(other);
+      let changed: Bitmap | null = null;
+      return (message) => {
+        if (differs) return differs(message);
+        changed ??= allChanged(other);
+        return changed.has(message);
+      };
     },
     holding: (tree) => (ofMessage([tree]) ? holds(tree, atoms, noFlags).and(traffic) : none),
     exempt: (rule) => {

@@ -1,4 +1,4 @@
-import { Bitmap } from '../flow/bitmap';
+import type { Bitmap } from '../flow/bitmap';
 import { type Flow, runFlow } from '../flow/flow';
 import { tracer } from '../flow/trace';
 import type { Clock } from '../mail/arrival';
@@ -17,7 +17,7 @@ export interface MadeUpBody extends MailBody {
   /** Whether the interpreter agrees with the fate of an example message. */
   readonly confirms: (index: number) => boolean;
   /** The shortest confirmed message of a set for which something holds, asked for one message at a time. */
-  readonly maybeFirst: (among: Bitmap, holds: (one: Bitmap) => boolean) => Witness | null;
+  readonly maybeFirst: (among: Bitmap, holds: (index: number) => boolean) => Witness | null;
 }
 
 /** The results for all stored example messages under a chain. `checkpoint` may throw to cancel. */
@@ -54,7 +54,7 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, chec
     confirms,
     maybeFirst: (among, holds) => {
       const shorterFirst = [...among.members()].sort((a, b) => lengthOf(a) - lengthOf(b));
-      const found = shorterFirst.find((index) => holds(Bitmap.of(witnesses.length, [index])) && confirms(index));
+      const found = shorterFirst.find((index) => holds(index) && confirms(index));
       return found === undefined ? null : elementAt(witnesses, found);
     },
   };

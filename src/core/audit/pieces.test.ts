@@ -32,7 +32,13 @@ const message = (senderName: string, sender: string): StoredMessage => ({
   conversation: 0,
 });
 const mailFrom = (...senders: readonly (readonly [string, string])[]) =>
-  valued({ messages: senders.map(([name, sender]) => message(name, sender)), own: new Set(), folders: null });
+  valued({
+    messages: senders.map(([name, sender]) => message(name, sender)),
+    own: new Set(),
+    folders: null,
+    fieldNames: new Set(),
+    bounces: new Map(),
+  });
 
 describe('where rules mean to put mail', () => {
   test.each([

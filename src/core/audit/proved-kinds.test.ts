@@ -273,3 +273,23 @@ table('shadowed', [
     ['shadowed r2 r1'],
   ],
 ]);
+
+describe('bulk-word', () => {
+  const kinds = ['bulk-word'] as const;
+
+  test('the word for unsubscribing in a text or subject, in a rule that takes mail away', () => {
+    const words = ['body :contains "Unsubscribe"', 'header :contains "subject" ["oak", "abbestellen"]'];
+    const rules = words.map((word) => `if ${word} { fileinto "Bulk"; }`);
+    expect(proved(chainOf(rules), kinds)).toEqual(['bulk-word r1', 'bulk-word r2']);
+  });
+
+  test('not the field that bulk mail has, an exception, or a mark', () => {
+    const rules = [
+      'if exists "list-unsubscribe" { fileinto "Bulk"; }',
+      'if allof (exists "list-id", not body :contains "unsubscribe") { fileinto "Lists"; }',
+      'if body :contains "unsubscribe" { addflag "$bulk"; }',
+      'if header :contains "list-unsubscribe" "unsubscribe" { fileinto "Bulk"; }',
+    ];
+    expect(proved(chainOf(rules), kinds)).toEqual([]);
+  });
+});

@@ -23,6 +23,8 @@ export interface AuditBudget {
   readonly parts: number;
   /** Comparisons of the whole chain with a changed one, which take too long in long chains. */
   readonly comparisons: number;
+  /** Of these comparisons, at most this many are about the order of two rules. */
+  readonly orderComparisons: number;
   /** Pairs shown to overlap only by example messages, for which it is checked whether their order matters. */
   readonly orders: number;
   /** Whether overlaps shown only by example messages are findings of their own, or only on the map. */
@@ -41,6 +43,7 @@ export function auditBudget(rules: number): AuditBudget {
         examples: 20_000,
         parts: 3000,
         comparisons: 400,
+        orderComparisons: rules <= FEW ? 400 : 40,
         orders: 3200,
         overlapsByThemselves: true,
       }
@@ -50,6 +53,7 @@ export function auditBudget(rules: number): AuditBudget {
         examples: Math.floor(100_000 / rules),
         parts: Math.floor(250_000 / rules),
         comparisons: 0,
+        orderComparisons: 0,
         orders: 600,
         overlapsByThemselves: false,
       };
@@ -57,6 +61,9 @@ export function auditBudget(rules: number): AuditBudget {
 
 /** Findings on these are at most some 250 MB of JSON. */
 const MOST = { overlaps: 20_000, common: 12_000_000 };
+
+/** In chains of so few rules, all that is asked is answered. */
+const FEW = 30;
 
 /** Counters that limit questions. */
 type Counted = Exclude<keyof AuditBudget, 'overlapsByThemselves'>;
@@ -202,6 +209,13 @@ export class Questions {
     const { overlaps, common: left } = this.#left;
     if (overlaps > 0 && left >= common) return true;
     this.areOverlapsCut = true;
+    return false;
+  }
+
+  /** Whether chains may be compared once more because of an order. */
+  takeOrderComparison(): boolean {
+    if (this.#left.comparisons > 0 && this.#left.orderComparisons-- > 0) return true;
+    this.unsearchedOrders++;
     return false;
   }
 

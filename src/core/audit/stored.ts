@@ -1,5 +1,6 @@
 import { Bitmap } from '../flow/bitmap';
 import { addressText } from '../mail/address';
+import { failedRecipients } from '../mail/bounces';
 import { conversationsOf, identifiersIn } from '../mail/conversations';
 import { addressesOf, fieldsNamed, type MailMessage } from '../mail/message';
 import { isOutgoing } from '../mail/places';
@@ -39,6 +40,10 @@ export interface StoredMail {
   readonly own: ReadonlySet<string>;
   /** Existing folders; null if unknown. */
   readonly folders: ReadonlySet<string> | null;
+  /** Names of the fields that any message has, in lower case; empty if unknown. */
+  readonly fieldNames: ReadonlySet<string>;
+  /** By address in lower case: the messages that report that mail to it failed (RFC 3464). */
+  readonly bounces: ReadonlyMap<string, readonly number[]>;
 }
 
 /** The stored mail with evidence of what the user values, as bitmaps and message numbers. */
@@ -163,6 +168,8 @@ export interface ReadMail {
 export class MailGatherer {
   readonly #messages: Omit<StoredMessage, 'conversation'>[] = [];
   readonly #folders = new Set<string>();
+  readonly #fieldNames = new Set<string>();
+  readonly #bounces = new Map<string, number[]>();
   readonly #ties: { readonly messageId: string | null; readonly references: readonly string[] }[] = [];
 
   /** An existing folder, even if it is empty. */
@@ -171,6 +178,10 @@ export class MailGatherer {
   }
 
   add({ message, folder, flags }: ReadMail): void {
+    for (const { name } of message.fields) this.#fieldNames.add(name.toLowerCase());
+    for (const address of failedRecipients(message)) {
+      this.#bounces.set(address, [...(this.#bounces.get(address) ?? []), this.#messages.length]);
+    }
     const { subject, from, fromAddress, date, messageId } = summaryOf(message);
     const all = new Set([...flags, ...storedFlags(message)]);
     const named = (name: string) => fieldsNamed(message, name);
@@ -201,6 +212,12 @@ export class MailGatherer {
     }));
     const known = messages.flatMap(({ folder }) => folder ?? []);
     const folders = known.length > 0 || this.#folders.size > 0 ? new Set([...known, ...this.#folders]) : null;
-    return { messages, own: new Set(own.map((address) => address.toLowerCase())), folders };
+    return {
+      messages,
+      own: new Set(own.map((address) => address.toLowerCase())),
+      folders,
+      fieldNames: this.#fieldNames,
+      bounces: this.#bounces,
+    };
   }
 }

@@ -132,6 +132,14 @@ export const CLAIMS = {
   'too-narrow': (rule: string, count: number, reasons: readonly Reason[]): string =>
     `“${rule}” misses ${counted(count, 'message')} that ${count === 1 ? 'belongs' : 'belong'} to the mail it matches: ${reasonsOf(reasons, ', ')}.`,
   'too-narrow key': (rule: string, key: string, why: string): string => `“${rule}” looks for “${key}”: ${why}.`,
+  'unknown field': (rule: string, name: string, near: string): string =>
+    `“${rule}” tests the field ${name}, which no stored message has; some have ${near}.`,
+  'bulk-word': (rule: string, word: string, count: number): string => {
+    const looks = `“${rule}” takes mail for bulk mail because it contains “${word}”`;
+    return count > 0
+      ? `${looks}; ${counted(count, 'stored message')} of these ${count === 1 ? 'is' : 'are'} from people you know.`
+      : `${looks}; people who quote such mail write it too.`;
+  },
   'missing-folder': (rule: string, missing: readonly string[]): string =>
     `“${rule}” files into ${listed(missing)}, and no imported message is in such a folder.`,
   redundant: (rule: string, certainty: Certainty, count: number): string => {
@@ -201,6 +209,8 @@ export const RISKS = {
   all: 'all mail leaves for another domain',
   most: 'most mail leaves for another domain',
   personal: (count: number): string => `${counted(count, 'personal message')} left for another domain`,
+  bounces: (address: string, count: number): string =>
+    `${counted(count, 'stored message')} ${count === 1 ? 'reports' : 'report'} that mail to ${address} could not be delivered`,
 };
 
 /** What the messages counted by a reason have in common. */
@@ -266,6 +276,8 @@ export const REPAIRS = {
   'catch list': (rule: string, list: string): string => `Add all mail of the list ${list} to “${rule}”`,
   'test for senders': (rule: string, senders: readonly string[]): string =>
     `Test for ${listed(senders)} in “${rule}” instead`,
+  'test field': (rule: string, name: string): string => `Test the field ${name} in “${rule}” instead`,
+  'test for bulk': (rule: string): string => `Test for List-Unsubscribe, List-Id or Precedence in “${rule}” instead`,
   'existing folder': (rule: string, folder: string): string =>
     `Let “${rule}” file into the existing folder “${folder}”`,
   'make folder': (rule: string, folders: readonly string[]): string =>

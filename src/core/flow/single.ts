@@ -1,9 +1,9 @@
 import { isFurther } from '../rules/further-action-nodes';
-import { type Chain, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
-import { FateBuilder, fateKey, KEPT, normalFlags } from '../sieve/interpret/fate';
+import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
+import { FateBuilder, fateKey, flagKeys, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
+import { compileMatcher } from '../sieve/match/matcher';
 import { elementAt } from '../text/lookup';
-import type { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds } from './conditions';
 
 /** The fate of a message under a chain, as `fateKey` writes it. */
@@ -11,7 +11,7 @@ export type SingleRun = (message: number) => string;
 
 /** Runs chains over single messages, which is much faster than a flow if only a few messages matter. */
 export class SingleRuns {
-  readonly #held = new WeakMap<Rule, Bitmap>();
+  readonly #held = new WeakMap<Rule, Held>();
 
   /** `checkpoint` is called for each rule not seen before, and may throw to cancel. */
   constructor(
@@ -20,10 +20,10 @@ export class SingleRuns {
     readonly checkpoint: () => void = () => {},
   ) {}
 
-  /** Null for a chain with script blocks, tests of flags, or actions that need the interpreter. */
+  /** Null for a chain with script blocks, or actions that need the interpreter. */
   maybeRun(chain: Chain): SingleRun | null {
     const rules: Rule[] = [];
-    const held: Bitmap[] = [];
+    const held: Held[] = [];
     const startsRun: boolean[] = [];
     // A rule that is off is skipped, but its linked run continues after it.
     let starts = true;
@@ -39,38 +39,53 @@ export class SingleRuns {
     return (message) => fateOf(rules, held, startsRun, message);
   }
 
-  #heldBy(rule: Rule): Bitmap {
+  #heldBy(rule: Rule): Held {
     const known = this.#held.get(rule);
     if (known) return known;
     this.checkpoint();
-    const held = holds(conditionOf(rule), this.atoms, { count: this.count, flags: new Map() });
+    const held = this.#holding(conditionOf(rule));
     this.#held.set(rule, held);
     return held;
   }
+
+  #holding(tree: TestTree): Held {
+    if (!looksAtFlags(tree)) {
+      const bitmap = holds(tree, this.atoms, { count: this.count, flags: new Map() });
+      return (message) => bitmap.has(message);
+    }
+    if (tree.kind === 'leaf') {
+      const { test } = tree;
+      if (test.test !== 'hasflag') throw new Error('no test of flags');
+      const matches = compileMatcher(test.comparator, test.match, flagKeys(test.match, test.keys));
+      return (_, flags) => flags.some((flag) => matches(flag));
+    }
+    const children = tree.children.map((child) => this.#holding(child));
+    if (tree.kind === 'all') return (message, flags) => children.every((child) => child(message, flags));
+    const some: Held = (message, flags) => children.some((child) => child(message, flags));
+    return tree.kind === 'any' ? some : (message, flags) => !some(message, flags);
+  }
 }
+
+/** Whether a message matches, given the flags set so far. */
+type Held = (message: number, flags: readonly string[]) => boolean;
 
 const plain = new WeakMap<Rule, boolean>();
 
 function isPlain(rule: Rule): boolean {
   const known = plain.get(rule);
   if (known !== undefined) return known;
-  const found = !looksAtFlags(conditionOf(rule)) && !rule.actions.some(isFurther);
+  const found = !rule.actions.some(isFurther);
   plain.set(rule, found);
   return found;
 }
 
-function fateOf(
-  rules: readonly Rule[],
-  held: readonly Bitmap[],
-  startsRun: readonly boolean[],
-  message: number,
-): string {
+function fateOf(rules: readonly Rule[], held: readonly Held[], startsRun: readonly boolean[], message: number): string {
   const builder = new FateBuilder();
   let flags: readonly string[] = [];
   let runFired = false;
   for (let at = 0; at < rules.length; at++) {
     if (startsRun[at]) runFired = false;
-    if (runFired || !elementAt(held, at).has(message)) continue;
+    if (runFired || !elementAt(held, at)(message, flags)) continue;
     runFired = true;
     const rule = elementAt(rules, at);
     for (const action of rule.actions) {

@@ -1,5 +1,5 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
-import { and, asc, eq, lt } from 'drizzle-orm';
+import { and, asc, eq, like, lt } from 'drizzle-orm';
 import type { ColumnName, ColumnSource } from '../../core/flow/columns';
 import { BatchBuilder, foldedOctets, type TextBatch } from '../../core/flow/texts';
 import { type Envelope, envelopeOf, type MailMessage, readableTexts, readMessage } from '../../core/mail/message';
@@ -201,6 +201,16 @@ export class StoredColumns implements ColumnSource {
       next = first + messages;
     }
     upTo(this.count);
+  }
+
+  /** Names of all fields that have a column of their own. */
+  fieldNames(): Set<string> {
+    const rows = this.store
+      .selectDistinct({ column: columnPieces.column })
+      .from(columnPieces)
+      .where(and(eq(columnPieces.auditId, this.auditId), like(columnPieces.column, 'header:%')))
+      .all();
+    return new Set(rows.map(({ column }) => column.slice('header:'.length)));
   }
 
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void {

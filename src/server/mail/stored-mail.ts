@@ -1,6 +1,8 @@
 import { and, asc, count, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type StoredMail, type StoredMessage, type Valued, valued, valuing } from '../../core/audit/stored';
+import { failedRecipients } from '../../core/mail/bounces';
+import { readMessage } from '../../core/mail/message';
 import { INBOX } from '../../core/sieve/interpret/fate';
 import type { Audit } from '../audits/audits';
 import { Region } from '../cache/region';
@@ -11,6 +13,7 @@ import { betweenOthers } from '../threads/thread';
 import { StoredColumns } from './columns';
 import { maybeKnown, recipientsInSteps } from './knowledge';
 import { counted } from './message-numbers';
+import { maybeRaw } from './raw';
 
 /** The data that findings need from stored mail; conversations only if computed. `between` may throw to cancel. */
 export const storedMail = (store: Store, audit: Audit, between?: () => void): StoredMail =>
@@ -58,7 +61,35 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
   const folders = new Set(found.map(({ folder }) => folder ?? INBOX));
   folders.add(INBOX);
   for (const folder of emptyToo(store, audit.id)) folders.add(folder);
-  return { messages: found, own: new Set(audit.ownAddresses), folders: audit.storedCount > 0 ? folders : null };
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+  return {
+    messages: found,
+    own: new Set(audit.ownAddresses),
+    folders: audit.storedCount > 0 ? folders : null,
+    fieldNames: columns.fieldNames(),
+    bounces: bouncesIn(store, audit, columns, (number) => found[number] !== REMOVED),
+  };
+}
+
+/** By address: the reports that mail to it failed. */
+function bouncesIn(
+  store: Store,
+  audit: Audit,
+  columns: StoredColumns,
+  isThere: (number: number) => boolean,
+): Map<string, number[]> {
+  const reports: number[] = [];
+  columns.scan('header:content-type', (number, [type = '']) => {
+    if (/^multipart\/report\b/i.test(type) && isThere(number)) reports.push(number);
+  });
+  const bounces = new Map<string, number[]>();
+  for (const number of reports) {
+    const raw = maybeRaw(store, audit.id, number);
+    for (const address of raw === null ? [] : failedRecipients(readMessage(raw))) {
+      bounces.set(address, [...(bounces.get(address) ?? []), number]);
+    }
+  }
+  return bounces;
 }
 
 function rowsFrom(store: Store, audit: Audit, from: number) {

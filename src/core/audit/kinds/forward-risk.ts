@@ -1,4 +1,4 @@
-import type { Bitmap } from '../../flow/bitmap';
+import { Bitmap } from '../../flow/bitmap';
 import { conditionOf, type Rule } from '../../rules/rule';
 import { canonicalAddress } from '../../sieve/interpret/fate';
 import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../context';
@@ -14,7 +14,7 @@ const MOST = 0.5;
 
 /**
  * `forward-risk`: a rule redirects mail to one of the user's own addresses, so that it can loop; or keeps no copy; or
- * redirects to a foreign domain all mail, most of it (half of what reaches the rule), or personal mail: to the user
+ * redirects to an address to which mail is known to fail, or to a foreign domain all mail, most of it (half of what reaches the rule), or personal mail: to the user
  * alone, or from people they have written to.
  */
 export function forwardRisks(context: AuditContext): Finding[] {
@@ -47,7 +47,7 @@ function findingOf(context: AuditContext, rule: RuleFlow, targets: readonly stri
       ),
       ...evidence,
       strength:
-        evidence.messages.length > 0
+        evidence.messages.length > 0 && evidence.messages.every((number) => rule.fired.has(number))
           ? { part: evidence.messages.length, whole: rule.fired.count(), words: STRENGTHS['forward-risk'] }
           : null,
       repairs: [
@@ -85,9 +85,16 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
   ) {
     risks.push({ words: RISKS['no copy'], find: leftNowhere });
   }
+  const bouncing = addresses.flatMap((address): Risk[] => {
+    const reports = mail.mail.bounces.get(address);
+    if (!reports) return [];
+    const bitmap = Bitmap.of(mail.mail.messages.length, reports);
+    const find = (body: MailBody) => (body === context.stored ? bitmap : body.flow.fates.none);
+    return [{ words: RISKS.bounces(address, reports.length), find }];
+  });
   const domains = new Set([...own].map((address) => domainOf(address)));
   const foreign = addresses.some((address) => !domains.has(domainOf(address)));
-  if (!foreign) return risks;
+  if (!foreign) return [...risks, ...bouncing];
   const always = isAlways(conditionOf(entry));
   const takesAll = always || (reached.count() >= 20 && fired.count() >= reached.count() * MOST);
   if (takesAll) risks.push({ words: always ? RISKS.all : RISKS.most, find: firedIn });
@@ -96,7 +103,7 @@ function risksOf(context: AuditContext, rule: RuleFlow, targets: readonly string
     const find = (body: MailBody) => (body === context.stored ? personal : body.flow.fates.none);
     risks.push({ words: RISKS.personal(personal.count()), find });
   }
-  return risks;
+  return [...risks, ...bouncing];
 }
 
 /** To the user alone, or from people they have written to. */

@@ -1,7 +1,7 @@
 import type { LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext } from '../context';
 import type { Finding, Repair } from '../finding';
-import { type PlacedLeaf, positiveLeaves } from '../leaves';
+import { type PlacedLeaf, placedLeaves } from '../leaves';
 import { rewrite } from '../repairs';
 import { CLAIMS, KEY_FAULTS, REPAIRS } from '../wording';
 
@@ -20,7 +20,7 @@ interface Fault {
  */
 export function keyFaults({ chain, each, rules }: AuditContext): Finding[] {
   return each(rules, ({ entry, fired }) =>
-    positiveLeaves(entry).flatMap((leaf, at): Finding[] => {
+    placedLeaves(entry).flatMap((leaf, at): Finding[] => {
       const fault = faultOf(leaf.test);
       if (!fault) return [];
       return [

@@ -7,6 +7,7 @@ import type { AuditContext, Evidence } from '../context';
 import { bearsOnFlags, discards, onlyMarks } from '../destinations';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
 import type { MailBody } from '../known-mail';
+import { speaksOf } from '../leaves';
 import type { MadeUpBody } from '../made-up';
 import { exemptingRule, otherEnding, repair } from '../repairs';
 import { CLAIMS } from '../wording';
@@ -60,6 +61,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
         claim: CLAIMS['order-conflict'](first.name, second.name, messages.length, both.count()),
         messages,
         witness,
+        ...((speaksOf(first, second) || speaksOf(second, first)) && { isNamed: true }),
         strength: null,
         repairs: [
           ...repair(chain, edit),
@@ -79,7 +81,7 @@ function shownBy({ stored }: AuditContext, madeUp: MadeUpBody, { a, b, moved }: 
   const messages = stored.canRun(moved) ? stored.changedBy(moved, both) : both.without(both);
   if (!messages.isEmpty()) return { messages: [...messages.members()], witness: null };
   if (!madeUp.canRun(moved)) return null;
-  const witness = madeUp.maybeFirst(bothIn(madeUp), (one) => !madeUp.changedBy(moved, one).isEmpty());
+  const witness = madeUp.maybeFirst(bothIn(madeUp), madeUp.differsUnder(moved));
   return witness && { messages: [], witness: madeUpOf(witness) };
 }
 
@@ -96,10 +98,7 @@ function mayConflict(context: AuditContext, { a, b }: Candidate): boolean {
 
 /** By comparing the chains for messages that match both. */
 function maybeCompared({ questions }: AuditContext, { a, b, moved }: Candidate): Evidence | null {
-  if (!questions.hasLeft('comparisons')) {
-    questions.unsearchedOrders++;
-    return null;
-  }
+  if (!questions.takeOrderComparison()) return null;
   const answer = questions.maybeCompare(moved, [a.place, b.place]);
   return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
 }
