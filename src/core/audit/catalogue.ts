@@ -6,7 +6,8 @@ import type { Chain } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
 import { elementAt } from '../text/lookup';
 import { type AuditContext, auditContext } from './context';
-import { CONSEQUENCES, type Finding } from './finding';
+import { CONSEQUENCES, type Finding, type Statement } from './finding';
+import { withoutRepeated } from './grouping';
 import type { FindingKind } from './kind-words';
 import { bulkWords } from './kinds/bulk-word';
 import { contradictions } from './kinds/contradiction';
@@ -177,7 +178,10 @@ function notesOn({ mail, rules }: AuditContext): string[] {
   return mail.isOneFolder && isFiling ? [NOTES['one folder'](mail.mail.messages.length)] : [];
 }
 
-/** By consequence; then by the number of stored messages and how recent they are; then by chain order. */
+/**
+ * What others imply comes last. By consequence; then by the number of stored messages and how recent they are; then by
+ * chain order.
+ */
 function byWeight(
   findings: readonly Finding[],
   chain: Chain,
@@ -211,5 +215,7 @@ function byWeight(
       a.kind - b.kind ||
       a.place - b.place,
   );
-  return weighed.map(({ finding }) => finding);
+  const sorted = weighed.map(({ finding }) => finding);
+  const own = new Set<Statement>(withoutRepeated(sorted));
+  return [...sorted.filter((finding) => own.has(finding)), ...sorted.filter((finding) => !own.has(finding))];
 }

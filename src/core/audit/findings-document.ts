@@ -105,7 +105,7 @@ export const DOCUMENTED: Readonly<Record<FindingKind, Documented>> = {
   },
   contradiction: { certainty: ['proved'], repairs: [OFF, REMOVE] },
   redundant: { certainty: ['proved', 'undecided'], repairs: [OFF, REMOVE] },
-  mergeable: { certainty: ['proved'], repairs: [REPAIRS.merge('A', 'B')] },
+  mergeable: { certainty: ['proved'], repairs: [REPAIRS.merge('A', ['B'])] },
   'subsumed-test': {
     certainty: ['proved'],
     repairs: [

@@ -151,7 +151,7 @@ export const KINDS = {
   },
   mergeable: {
     title: 'Could be one',
-    meaning: 'Two rules do the same and can become one rule without changing the destination of any message.',
+    meaning: 'Rules do the same and can become one rule without changing the destination of any message.',
     why: 'One rule is easier to keep right than two.',
     remedy: 'Merge them.',
     example: 'Two oak yards, two rules, one folder.',

@@ -148,8 +148,8 @@ export const CLAIMS = {
       ? `“${rule}” is redundant: without it every message has the same destination and flags.${acts}`
       : `Whether “${rule}” is redundant is undecided; without it no stored message changes its destination.${acts}`;
   },
-  mergeable: (first: string, second: string): string =>
-    `“${first}” and “${second}” do the same and can become one rule; no message would change its destination.`,
+  mergeable: (rules: readonly string[]): string =>
+    `${listed(rules)} do the same and can become one rule; no message would change its destination.`,
   'subsumed-test': (rule: string, part: string): string =>
     `In “${rule}”, ${part} is superfluous: without it every message has the same destination and flags.`,
   'idle over': (rule: string): string => `“${rule}” can never act again: the dates that it tests for are in the past.`,
@@ -187,6 +187,7 @@ export const KEY_FAULTS = {
   'no wildcard': 'a pattern without wildcards matches only values that are exactly this text',
   domain: 'a domain contains no @, so no address matches',
   'local part': 'a local part is what comes before the @, so no address matches',
+  detail: 'the detail and the user of an address are parts of what comes before the @, so no address matches',
   'display name': 'a test of addresses never sees display names, so no address matches',
 } as const;
 
@@ -286,7 +287,7 @@ export const REPAIRS = {
   'all into': (rule: string, folder: string): string => `Let “${rule}” file all of its mail into “${folder}”`,
   'a rule of its own': (rule: string, senders: readonly string[], folder: string): string =>
     `Add a rule that files mail from ${listed(senders)} into “${folder}”, and exempt it from “${rule}”`,
-  merge: (first: string, second: string): string => `Merge “${second}” into “${first}”`,
+  merge: (first: string, others: readonly string[]): string => `Merge ${listed(others)} into “${first}”`,
   'correct key': (rule: string, keys: readonly string[], how: 'contains' | 'pattern' | 'key' | 'header'): string =>
     `Let “${rule}” test ${CORRECTED[how]} ${listed(keys)}`,
   'only file': (rule: string): string => `Remove the discard from “${rule}”`,

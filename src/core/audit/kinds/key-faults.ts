@@ -1,3 +1,4 @@
+import type { ComparedTest } from '../../rules/comparison';
 import type { LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext } from '../context';
 import type { Finding, Repair } from '../finding';
@@ -11,7 +12,10 @@ interface Fault {
   readonly key: string;
   readonly why: keyof typeof KEY_FAULTS;
   /** The corrected test, with words for what it then does; null if unknown. */
-  readonly instead: { readonly test: KeyedTest; readonly how: 'contains' | 'pattern' | 'key' | 'header' } | null;
+  readonly instead: {
+    readonly test: KeyedTest | ComparedTest;
+    readonly how: 'contains' | 'pattern' | 'key' | 'header';
+  } | null;
 }
 
 /**
@@ -45,10 +49,18 @@ function repairOf(chain: AuditContext['chain'], rule: Rule, leaf: PlacedLeaf, { 
   if (!instead) return [];
   const { test, how } = instead;
   const tree: TestTree = { kind: 'leaf', test };
-  return [rewrite(chain, rule, leaf.replaced(tree), REPAIRS['correct key'](rule.name, test.keys, how))];
+  return [
+    rewrite(
+      chain,
+      rule,
+      leaf.replaced(tree),
+      REPAIRS['correct key'](rule.name, 'by' in test ? test.by.keys : test.keys, how),
+    ),
+  ];
 }
 
 function faultOf(test: LeafTest): Fault | null {
+  if (test.test === 'compared') return detailFault(test);
   if (test.test !== 'header' && test.test !== 'address' && test.test !== 'envelope') return null;
   return wildcardFault(test) ?? (test.test === 'header' ? null : addressFault(test));
 }
@@ -93,4 +105,15 @@ function addressFault(test: Extract<KeyedTest, { test: 'address' | 'envelope' }>
   if (test.test === 'envelope') return { key, why: 'display name', instead: null };
   const { part: _, ...rest } = test;
   return { key, why: 'display name', instead: { test: { ...rest, test: 'header', match: 'contains' }, how: 'header' } };
+}
+
+/** What follows the separator in a local part, or comes before it (RFC 5233 section 4), contains no @. */
+function detailFault(test: ComparedTest): Fault | null {
+  const { subject, by } = test;
+  if (!('part' in subject) || (subject.part !== 'detail' && subject.part !== 'user')) return null;
+  if (by.match !== 'is' && by.match !== 'contains' && by.match !== 'matches') return null;
+  const key = by.keys.find((one) => /^[^"]*@[^"]*$/.test(one));
+  if (key === undefined) return null;
+  const corrected = { ...test, by: { ...by, keys: by.keys.map((one) => one.replace(/@.*$/, '')) } };
+  return { key, why: 'detail', instead: { test: corrected, how: 'key' } };
 }

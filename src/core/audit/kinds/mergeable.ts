@@ -1,7 +1,8 @@
 import type { Assumption } from '../../reason/solve/assumptions';
-import { applyEdits } from '../../rules/edit';
+import { applyEdit, applyEdits, type Edit } from '../../rules/edit';
 import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../../rules/rule';
 import { isSame } from '../../rules/same';
+import { elementAt } from '../../text/lookup';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Finding, Repair } from '../finding';
 import { replace } from '../repairs';
@@ -9,62 +10,78 @@ import { CLAIMS, REPAIRS } from '../wording';
 import { orderMatters } from './order-conflict';
 
 /**
- * `mergeable`: two rules that do the same could be one rule, in the place of the first, with every fate unchanged;
- * proved. Of several such rules, each is paired with the next.
+ * `mergeable`: rules that do the same could be one rule, in the place of the first, with every fate unchanged; proved.
+ * Each group is as large as is proved, rule after rule.
  */
 export function mergeable(context: AuditContext): Finding[] {
-  const { each, chain, rules, refuting } = context;
-  const following = nextAlike(chain, rules);
-  return each(rules, ({ entry: first, place }) => {
-    const next = following.get(place);
-    if (!next) return [];
-    const second = next.entry;
-    // For the proof, tests that are evaluated already; in the repair their keys are joined, which is equivalent (RFC
-    // 5228 section 2.7).
-    const after = applyEdits(chain, merged(chain, first, second, [first.tests, second.tests]).edits);
-    if (!after.ok) return [];
-    const proof = (): readonly Assumption[] | null => {
-      if (!reorders(chain, place, next.place)) return [];
-      const comparison = context.questions.maybeCompare(after.chain);
-      return comparison?.verdict === 'equivalent' ? comparison.assumes : null;
-    };
-    if (!refuting.every((body) => body.canRun(after.chain))) return [];
-    const changes = refuting.some((body) => {
-      const either = body.at(place).held.or(body.at(next.place).held);
-      return !body.changedBy(after.chain, either).isEmpty();
-    });
-    const assumes = changes ? null : proof();
-    if (!assumes) return [];
-    return [
-      {
-        key: `mergeable ${first.id} ${second.id}`,
-        kind: 'mergeable',
-        rules: [first.id, second.id],
-        certainty: 'proved',
-        assumes,
-        consequence: 'clutter',
-        claim: CLAIMS.mergeable(first.name, second.name),
-        messages: [],
-        witness: null,
-        strength: null,
-        repairs: [merged(chain, first, second, alternatives(first.tests, second.tests))],
-      } satisfies Finding,
-    ];
+  const { each, chain, rules } = context;
+  return each(alikeOf(chain, rules), (alike): Finding[] => {
+    const groups: Group[] = [];
+    for (const rule of alike) {
+      const last = groups.at(-1);
+      const grown = last && maybeGrown(context, last, rule);
+      if (grown) groups[groups.length - 1] = grown;
+      else groups.push({ rules: [rule], assumes: [] });
+    }
+    return groups.filter((group) => group.rules.length > 1).map((group) => findingOf(chain, group));
   });
 }
 
-/** For the index of each rule that may be merged, the next one that does the same. */
-function nextAlike(chain: Chain, rules: readonly RuleFlow[]): Map<number, RuleFlow> {
-  const latest = new Map<string, RuleFlow>();
-  const next = new Map<number, RuleFlow>();
-  for (const rule of rules.toReversed()) {
+interface Group {
+  readonly rules: readonly RuleFlow[];
+  /** What the proof that they can be one assumes. */
+  readonly assumes: readonly Assumption[];
+}
+
+function findingOf(chain: Chain, { rules, assumes }: Group): Finding {
+  const ids = rules.map(({ entry }) => entry.id);
+  const names = rules.map(({ entry }) => entry.name);
+  return {
+    key: `mergeable ${ids.join(' ')}`,
+    kind: 'mergeable',
+    rules: ids,
+    certainty: 'proved',
+    assumes,
+    consequence: 'clutter',
+    claim: CLAIMS.mergeable(names),
+    messages: [],
+    witness: null,
+    strength: null,
+    repairs: [merged(chain, rules, rules.map(({ entry }) => entry.tests).reduce<readonly TestTree[]>(joined, []))],
+  };
+}
+
+/** The group with one more rule, if that is proved to change nothing. */
+function maybeGrown(context: AuditContext, group: Group, rule: RuleFlow): Group | null {
+  const { chain, refuting, questions } = context;
+  const rules = [...group.rules, rule];
+  // For the proof, tests that are evaluated already; in the repair their keys are joined, which is equivalent (RFC 5228
+  // section 2.7).
+  const tests = rules.map(({ entry }) => entry.tests);
+  const after = applyEdits(chain, merged(chain, rules, tests).edits);
+  if (!after.ok || !refuting.every((body) => body.canRun(after.chain))) return null;
+  const changes = refuting.some((body) => {
+    const held = rules.map(({ place }) => body.at(place).held).reduce((all, one) => all.or(one));
+    return !body.changedBy(after.chain, held).isEmpty();
+  });
+  if (changes) return null;
+  if (!rules.slice(1).some(({ place }, at) => reorders(chain, elementAt(rules, at).place, place)))
+    return { rules, assumes: group.assumes };
+  const comparison = questions.maybeCompare(after.chain);
+  return comparison?.verdict === 'equivalent' ? { rules, assumes: comparison.assumes } : null;
+}
+
+/** The rules that may be merged, by what they do: those that have a fellow. */
+function alikeOf(chain: Chain, rules: readonly RuleFlow[]): (readonly RuleFlow[])[] {
+  const alike = new Map<string, RuleFlow[]>();
+  for (const rule of rules) {
     if (!mayMerge(chain, rule.place)) continue;
     const effect = effectOf(rule.entry);
-    const after = latest.get(effect);
-    if (after) next.set(rule.place, after);
-    latest.set(effect, rule);
+    const fellows = alike.get(effect);
+    if (fellows) fellows.push(rule);
+    else alike.set(effect, [rule]);
   }
-  return next;
+  return [...alike.values()].filter(({ length }) => length > 1);
 }
 
 /** Not part of a linked run. */
@@ -88,11 +105,31 @@ function reorders(chain: Chain, first: number, second: number): boolean {
   return chain.entries.slice(first + 1, second).some(({ on }) => on) && orderMatters(chain, first, second);
 }
 
-function merged(chain: Chain, first: Rule, second: Rule, children: readonly TestTree[]): Repair {
+function merged(chain: Chain, rules: readonly RuleFlow[], children: readonly TestTree[]): Repair {
+  const [first, ...others] = rules.map(({ entry }) => entry);
+  if (!first) throw new Error('no rule to merge into');
   const [only] = children;
   const tests: TestTree = children.length === 1 && only ? only : { kind: 'any', children };
-  const edits = [replace(chain, first, [{ ...first, tests }]), replace(chain, second, [])];
-  return { title: REPAIRS.merge(first.name, second.name), edits };
+  const edits: Edit[] = [];
+  // Each edit is made on the chain as the ones before leave it.
+  let at = chain;
+  for (const [rule, by] of [[first, [{ ...first, tests }]], ...others.map((other) => [other, []] as const)] as const) {
+    const edit = replace(at, rule, by);
+    const next = applyEdit(at, edit);
+    edits.push(edit);
+    if (next.ok) at = next.chain;
+  }
+  const names = others.map(({ name }) => name);
+  return { title: REPAIRS.merge(first.name, names), edits };
+}
+
+/** The tests of a rule beside those of others, joined with the first that it can become one with. */
+function joined(all: readonly TestTree[], tree: TestTree): readonly TestTree[] {
+  for (const [at, other] of all.entries()) {
+    const [only, ...more] = alternatives(other, tree);
+    if (only && more.length === 0) return all.with(at, only);
+  }
+  return [...all, ...(tree.kind === 'any' ? tree.children : [tree])];
 }
 
 /** Either of two rules' tests; two tests of the same kind become one with the keys of both. */

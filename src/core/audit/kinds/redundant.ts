@@ -5,7 +5,7 @@ import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import { bearsOnFlags } from '../destinations';
 import type { Finding } from '../finding';
-import { switchOff, withoutRule } from '../repairs';
+import { isAlways, switchOff, withoutRule } from '../repairs';
 import { CLAIMS } from '../wording';
 
 /** In longer chains, only rules are checked whose work another rule that does the same takes over. */
@@ -19,7 +19,7 @@ export function redundant(context: AuditContext): Finding[] {
   const { each, chain, rules, madeUp, refuting, questions } = context;
   return each(rules, (rule) => {
     const { entry, place, fired } = rule;
-    if (fired.isEmpty() && madeUp.at(place).fired.isEmpty()) return [];
+    if ((fired.isEmpty() && madeUp.at(place).fired.isEmpty()) || isPlainKeep(entry)) return [];
     const without = applyEdit(chain, switchOff(entry.id));
     if (!without.ok) return [];
     // Removing an entry that changes messages can make other tests match, so only a proof counts.
@@ -40,6 +40,12 @@ export function redundant(context: AuditContext): Finding[] {
     return [findingOf(context, rule, comparison.verdict === 'equivalent' ? comparison.assumes : null)];
   });
 }
+
+/** What happens anyway, written down: “keep” for all mail, or for what no other branch takes. */
+const isPlainKeep = (rule: Rule): boolean =>
+  isAlways(conditionOf(rule)) &&
+  rule.actions.length > 0 &&
+  rule.actions.every((action) => action.action === 'keep' && action.flags === null);
 
 /** `assumes`: of the proof; null if undecided. */
 function findingOf(
