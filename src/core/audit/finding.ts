@@ -43,6 +43,8 @@ export interface MadeUp {
   readonly size: number;
   readonly from: string | null;
   readonly to: string | null;
+  /** The current date that it needs, in milliseconds since 1970: it arrives then. Any time if absent. */
+  readonly now?: number;
 }
 
 export interface Strength {
@@ -58,8 +60,8 @@ export interface Repair {
   readonly edits: readonly Edit[];
 }
 
-export function madeUpOf({ open, message, envelope }: Witness): MadeUp {
-  return { open, size: message.size, from: envelope.from, to: envelope.to };
+export function madeUpOf({ open, message, envelope, now }: Witness): MadeUp {
+  return { open, size: message.size, from: envelope.from, to: envelope.to, ...(now !== null && { now }) };
 }
 
 export const textOf = ({ open, size }: MadeUp): string => filledTo(open, size);

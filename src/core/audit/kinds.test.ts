@@ -333,3 +333,17 @@ describe('mail that is redirected to where it fails', () => {
     expect(risk?.strength).toBeNull();
   });
 });
+
+test('an example message says which current date it needs', () => {
+  const rules = [
+    'if currentdate :is "date" "2031-05-01" { fileinto "May"; stop; }',
+    'if header :contains "subject" "oak" { fileinto "Oak"; stop; }',
+  ];
+  const [conflict] = found(rules.join('\n'), []).filter(({ kind }) => kind === 'order-conflict');
+  expect(new Date(conflict?.witness?.now ?? 0).toISOString()).toMatch(/^2031-05-01/);
+  const [plain] = found(rules[1]?.repeat(2).replace('oak', 'ash').replace('Oak', 'Ash') ?? '', []).filter(
+    ({ kind }) => kind === 'order-conflict',
+  );
+  expect(plain?.witness).not.toBeNull();
+  expect(plain?.witness?.now).toBeUndefined();
+});

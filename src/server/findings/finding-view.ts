@@ -33,7 +33,13 @@ export interface FindingView extends FindingLine {
   readonly strength: Strength | null;
   readonly sample: readonly MessageRow[];
   /** The example message as text. */
-  readonly witness: { readonly text: string; readonly from: string | null; readonly to: string | null } | null;
+  readonly witness: {
+    readonly text: string;
+    readonly from: string | null;
+    readonly to: string | null;
+    /** The current date that it needs, in milliseconds since 1970; null for any. */
+    readonly now: number | null;
+  } | null;
   /** The trace of one message of the evidence, under the chain as it is and after the first repair. */
   readonly ways: readonly WayView[];
   readonly destinations: readonly Destination[];
@@ -114,7 +120,12 @@ export function findingView(store: Store, auditId: string, key: string): Finding
     split,
     strength,
     sample: messageRows(store, audit, flow, newest(store, audit, finding.messages, SAMPLE)),
-    witness: witness && { text: textOf(witness).slice(0, SHOWN_TEXT).trimEnd(), from: witness.from, to: witness.to },
+    witness: witness && {
+      text: textOf(witness).slice(0, SHOWN_TEXT).trimEnd(),
+      from: witness.from,
+      to: witness.to,
+      now: witness.now ?? null,
+    },
     ways: waysOf(store, audit, finding, repairs),
     destinations: destinationsOf(audit.draft, flow),
     repairs: inOrderOfOffer(

@@ -152,6 +152,7 @@ const madeUp: z.ZodType<MadeUp> = z.object({
   size: count,
   from: words.nullable(),
   to: words.nullable(),
+  now: z.number().optional(),
 });
 
 const broken: z.ZodType<Broken> = z.object({

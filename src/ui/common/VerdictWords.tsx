@@ -1,6 +1,7 @@
 import type { MadeUp } from '../../core/audit/finding';
 import { assuming } from '../../core/audit/wording';
 import type { Verdict } from '../../server/changes/verdicts';
+import { neededClock } from './format';
 import classes from './VerdictWords.module.css';
 
 interface Props {
@@ -19,6 +20,7 @@ export function VerdictWords({ verdict, yes, no }: Props) {
         <summary>
           <strong>{no}</strong>: see an example message
         </summary>
+        {verdict.witness.now !== undefined && <p className={classes.verdict}>{neededClock(verdict.witness.now)}</p>}
         <pre className={classes.witness} dir="auto">
           {shownText(verdict.witness)}
         </pre>

@@ -14,6 +14,9 @@ export const formatNumber = (value: number): string => number.format(value);
 export const formatDay = (time: number | null): string => (time === null ? 'no date' : day.format(time));
 export const formatMoment = (time: number): string => `${moment.format(time)} UTC`;
 
+/** Said of an example message that depends on the current date. */
+export const neededClock = (time: number): string => `It has to arrive at ${formatMoment(time)}.`;
+
 /** Numbers of messages are always shown with the number they are part of. */
 export const formatPart = (part: number, whole: number): string => `${number.format(part)} of ${number.format(whole)}`;
 

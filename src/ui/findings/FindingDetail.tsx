@@ -9,7 +9,7 @@ import { assumingWords } from '../../core/audit/wording';
 import type { FindingView } from '../../server/findings/finding-view';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
-import { formatDay, formatPart } from '../common/format';
+import { formatDay, formatPart, neededClock } from '../common/format';
 import classes from './Findings.module.css';
 import { CERTAINTY_WORDS } from './finding-words';
 import { PartsBar } from './PartsBar';
@@ -89,6 +89,7 @@ export function Ways({ auditId, finding }: { auditId: string; finding: FindingVi
           </>
         )}
       </h2>
+      {witness !== null && witness.now !== null && <p>{neededClock(witness.now)}</p>}
       {witness && (
         <pre className={classes.witness} dir="auto">
           {witness.text}

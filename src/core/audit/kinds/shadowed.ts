@@ -1,5 +1,5 @@
 import type { Assumption } from '../../reason/solve/assumptions';
-import { moveBefore } from '../../rules/edit';
+import { applyEdits, moveBefore } from '../../rules/edit';
 import type { ChainEntry } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Consequence, Finding, Repair } from '../finding';
@@ -72,8 +72,21 @@ function consequenceOf({ stored }: AuditContext, rule: RuleFlow): Consequence {
   return rule.entry.actions.length === 0 ? 'clutter' : 'misplaced';
 }
 
-/** Only what brings stored mail to the rule is offered before its removal. */
+/** What changes something for the stored mail that the rule matches comes first. */
 function repairs(context: AuditContext, rule: RuleFlow, blamed: readonly ChainEntry[]): Repair[] {
+  const offered = repairsFor(context, rule, blamed);
+  const { chain, stored } = context;
+  const arrives = ({ edits }: Repair): boolean => {
+    const after = applyEdits(chain, edits);
+    return after.ok && stored.canRun(after.chain) && !stored.changedBy(after.chain, rule.held).isEmpty();
+  };
+  if (rule.held.isEmpty()) return offered;
+  const helpful = new Set(offered.filter(arrives));
+  return [...helpful, ...offered.filter((one) => !helpful.has(one))];
+}
+
+/** The move goes before all rules that take its mail, whether a proof names them or they took stored mail. */
+function repairsFor(context: AuditContext, rule: RuleFlow, blamed: readonly ChainEntry[]): Repair[] {
   const { chain } = context;
   const [first] = blamed;
   const taking = new Set([...blamed, ...takersOf(context, rule).map(({ entry }) => entry)]);
