@@ -1,5 +1,6 @@
 import { demoMail } from '../demo/mail';
 import { Dice } from '../demo/random';
+import type { Chain, ChainEntry, TestTree } from '../src/core/rules/rule';
 
 /** Generated rules and mail of any size, the same in every run. */
 
@@ -54,6 +55,36 @@ export function madeUpScript(rules: number, stopping = 0.33, plain = false): str
     lines.push(`# Rule ${n}`, `if ${body} {`, `    ${action}`, ...(dice.chance(stopping) ? ['    stop;'] : []), '}');
   }
   return `${lines.join('\n')}\n`;
+}
+
+/**
+ * A chain of the forms that the demo's rules have, which are those of people: its rules again and again, about other
+ * domains and words each time.
+ */
+export function demoLikeChain({ entries, closing }: Chain, rules: number): Chain {
+  return {
+    closing,
+    entries: Array.from({ length: rules }, (_, n): ChainEntry => {
+      const entry = entries[n % entries.length];
+      const round = Math.floor(n / entries.length);
+      if (!entry) throw new Error('a chain without rules');
+      const named = { id: `r${n + 1}`, name: round === 0 ? entry.name : `${entry.name} ${round}` };
+      if (entry.kind === 'script' || round === 0) return { ...entry, ...named };
+      const unless = entry.unless.map((tree) => about(tree, round));
+      return { ...entry, ...named, tests: about(entry.tests, round), unless };
+    }),
+  };
+}
+
+function about(tree: TestTree, round: number): TestTree {
+  if (tree.kind !== 'leaf') return { ...tree, children: tree.children.map((child) => about(child, round)) };
+  const { test } = tree;
+  if (test.test !== 'header' && test.test !== 'address') return tree;
+  const keys = test.keys.map((key) => {
+    if (key.includes('.example')) return key.replace('.example', `${round}.example`);
+    return key.length < 3 ? key : `${key} ${round}`;
+  });
+  return { kind: 'leaf', test: { ...test, keys } };
 }
 
 /** Messages of about two kilobytes, without attachments. */

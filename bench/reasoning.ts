@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { auditChain } from '../src/core/audit/catalogue';
 import { AuditMemory } from '../src/core/audit/memory';
 import { MailGatherer } from '../src/core/audit/stored';
@@ -11,7 +12,7 @@ import { applyEdit, type Edit, moveBefore } from '../src/core/rules/edit';
 import { chainFromSieve } from '../src/core/rules/from-sieve';
 import type { Chain } from '../src/core/rules/rule';
 import { figure, milliseconds, seconds } from './figures';
-import { madeUpScript } from './made-up';
+import { demoLikeChain, madeUpScript } from './made-up';
 
 /** Work without mail: which rules can act at all, and whether a chain is equivalent to one with a single change. */
 export function benchReasoning(): void {
@@ -54,30 +55,52 @@ export function benchReasoning(): void {
 
 /** All findings that need no mail, and again after one edit, when earlier example messages are reused. */
 function benchFindings(): void {
-  const first: number[] = [];
-  for (const [rules, wanted] of [
-    [500, '5 s'],
+  const { chain: demo } = chainFromSieve(readFileSync(new URL('../demo/rules.sieve', import.meta.url), 'utf8'));
+  benchSizes('made-up rules', (rules) => chainFromSieve(madeUpScript(rules)).chain, [
+    [500, '2 s'],
     [1000, null],
-    [2000, '60 s'],
-  ] as const) {
-    const { chain } = chainFromSieve(madeUpScript(rules));
+    [2000, '10 s'],
+    [5000, '40 s'],
+  ]);
+  benchSizes("rules like the demo's", (rules) => demoLikeChain(demo, rules), [
+    [80, '3 s'],
+    [500, '2 s'],
+    [1000, null],
+    [2000, '10 s'],
+  ]);
+}
+
+function benchSizes(
+  what: string,
+  chainOf: (rules: number) => Chain,
+  sizes: readonly (readonly [rules: number, wanted: string | null])[],
+): void {
+  const first: number[] = [];
+  for (const [rules, wanted] of sizes) {
+    const chain = chainOf(rules);
     const memory = new AuditMemory();
     const counts = new Map<string, number>();
+    let unasked = 0;
     const took = [chain, edited(chain)].map((one) => {
       const atoms = evaluateAtoms(atomsOf(one), new MemoryColumns());
       const input = { chain: one, flow: runFlow(one, atoms, 0), atoms, mail: new MailGatherer().mail([]) };
       return seconds(() => {
-        const { findings } = auditChain(input, { memory });
-        for (const { certainty } of findings) counts.set(certainty, (counts.get(certainty) ?? 0) + 1);
+        const result = auditChain(input, { memory });
+        unasked = result.unasked;
+        for (const { certainty } of result.findings) counts.set(certainty, (counts.get(certainty) ?? 0) + 1);
       });
     });
     first.push(took[0] ?? 0);
-    figure(`all findings on ${rules} rules`, `${(took[0] ?? 0).toFixed(1)} s`, wanted ?? '');
+    figure(`all findings on ${rules} ${what}`, `${(took[0] ?? 0).toFixed(1)} s`, wanted ?? '');
     figure('  after one edit', `${(took[1] ?? 0).toFixed(1)} s`);
     figure('  by certainty', Array.from(counts, ([certainty, count]) => `${count} ${certainty}`).join(', '));
+    figure('  pairs that are not settled', `${unasked} of ${(rules * (rules - 1)) / 2}`, '1%');
   }
-  const growth = first.slice(1).map((took, at) => took / (first[at] ?? 1));
-  figure('growth: twice the rules take', growth.map((times) => times.toFixed(2)).join(', then '), 'at most 3 times');
+  const growth = sizes.slice(1).flatMap(([rules], at) => {
+    const [before] = sizes[at] ?? [0];
+    return rules === 2 * before ? [(first[at + 1] ?? 0) / (first[at] ?? 1)] : [];
+  });
+  figure('growth: twice the rules take', growth.map((times) => times.toFixed(2)).join(', then '), 'at most 2.5 times');
 }
 
 /** With another ending of a rule in the middle. */
