@@ -62,7 +62,7 @@ export interface Valued {
   readonly sent: Bitmap;
   /** Whether any message is marked as seen; otherwise it is unknown what was seen. */
   readonly marksKnown: boolean;
-  /** The date of the newest message. */
+  /** The date of the newest messages; a few with dates after all others, as unwanted mail has, do not count. */
   readonly newest: number | null;
   /** Whether all received mail is in one known folder, so that it does not tell how the user files mail. */
   readonly isOneFolder: boolean;
@@ -103,7 +103,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
   const empty = () => new Bitmap(messages.length);
   const [known, marked, alone, unseen] = [empty(), empty(), empty(), empty()];
   const [byName, byDomain, byList] = [new Groups(), new Groups(), new Groups()];
-  let newest: number | null = null;
+  const dates: number[] = [];
   let marksKnown = false;
   const folders = new Set<string | null>();
   for (const [number, message] of messages.entries()) {
@@ -115,7 +115,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
     if (listId === null && recipients.length === 1 && own.has(elementAt(recipients, 0))) alone.add(number);
     if (seen) marksKnown = true;
     else unseen.add(number);
-    if (date !== null && (newest === null || date > newest)) newest = date;
+    if (date !== null) dates.push(date);
     byName.put(senderName.toLowerCase(), number);
     byDomain.put(domainOf(sender), number);
     byList.put(listId ?? '', number);
@@ -129,7 +129,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
     unseen,
     sent,
     marksKnown,
-    newest,
+    newest: newestOf(dates),
     isOneFolder: folders.size === 1 && !folders.has(null),
     byName,
     byDomain,
@@ -140,6 +140,14 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
       return message;
     },
   };
+}
+
+/** Of this many messages, one may have a wrong date. */
+const FEW_WRONG = 200;
+
+function newestOf(dates: readonly number[]): number | null {
+  const sorted = Float64Array.from(dates).sort();
+  return sorted[sorted.length - 1 - Math.floor(sorted.length / FEW_WRONG)] ?? null;
 }
 
 /** The same at once; `between` may throw to cancel. */
