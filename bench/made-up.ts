@@ -82,7 +82,7 @@ function about(tree: TestTree, round: number): TestTree {
   if (test.test !== 'header' && test.test !== 'address') return tree;
   const keys = test.keys.map((key) => {
     if (key.includes('.example')) return key.replace('.example', `${round}.example`);
-    return key.length < 3 ? key : `${key} ${round}`;
+    return key.length < 3 ? key : key.replace(/\*?$/, ` ${round}$&`);
   });
   return { kind: 'leaf', test: { ...test, keys } };
 }

@@ -83,51 +83,41 @@ function statusFields(who: Correspondent, time: number, dice: Dice): string[] {
 
 const greeting = (who: Correspondent): string => (/[^\u0020-\u024f]/.test(who.body[0] ?? '') ? 'Maren' : 'Dear Maren,');
 
+const multipart = (type: string, ...parts: readonly (readonly string[])[]): string[] => [
+  'MIME-Version: 1.0',
+  `Content-Type: multipart/${type}; boundary="weir"`,
+  '',
+  ...parts.flatMap((part) => ['--weir', ...part]),
+  '--weir--',
+  '',
+];
+
 function mimeBody(text: string, who: Correspondent | null, dice: Dice, html: boolean): string[] {
   const base64 = (bytes: Uint8Array) => Buffer.from(bytes).toString('base64').replace(/.{76}/g, '$&\n');
   const plain = ['Content-Type: text/plain; charset=utf-8', 'Content-Transfer-Encoding: 8bit'];
   if (who?.attachment) {
     const size = Math.floor(who.attachment * (0.6 + dice.next() * 0.8) * 0.73);
     const picture = Uint8Array.from({ length: size }, (_, at) => (at * 31 + (at >> 7)) & 255);
-    return [
-      'MIME-Version: 1.0',
-      'Content-Type: multipart/mixed; boundary="weir"',
-      '',
-      '--weir',
-      ...plain,
-      '',
-      text,
-      '--weir',
-      'Content-Type: application/octet-stream; name="paper.bin"',
-      'Content-Disposition: attachment; filename="paper.bin"',
-      'Content-Transfer-Encoding: base64',
-      '',
-      base64(picture),
-      '--weir--',
-      '',
-    ];
+    return multipart(
+      'mixed',
+      [...plain, '', text],
+      [
+        'Content-Type: application/octet-stream; name="paper.bin"',
+        'Content-Disposition: attachment; filename="paper.bin"',
+        'Content-Transfer-Encoding: base64',
+        '',
+        base64(picture),
+      ],
+    );
   }
   if (who?.failed) {
-    return [
-      'MIME-Version: 1.0',
-      'Content-Type: multipart/report; report-type=delivery-status; boundary="weir"',
-      '',
-      '--weir',
-      ...plain,
-      '',
-      text,
-      '--weir',
-      'Content-Type: message/delivery-status',
-      '',
-      'Reporting-MTA: dns; mail.hollinweir.example',
-      '',
-      `Final-Recipient: rfc822; ${who.failed}`,
-      'Action: failed',
-      'Status: 5.1.1',
-      '',
-      '--weir--',
-      '',
-    ];
+    const status = ['Reporting-MTA: dns; mail.hollinweir.example', ''];
+    const recipient = [`Final-Recipient: rfc822; ${who.failed}`, 'Action: failed', 'Status: 5.1.1', ''];
+    return multipart(
+      'report; report-type=delivery-status',
+      [...plain, '', text],
+      ['Content-Type: message/delivery-status', '', ...status, ...recipient],
+    );
   }
   if (html) {
     const page = `<html><body><p>${text.trim().replaceAll('\n', '<br>')}</p><script>alert("no")</script></body></html>\n`;

@@ -17,7 +17,6 @@ import { bypassedExceptions, unevenExceptions, voidExceptions } from './kinds/ex
 import { forwardRisks } from './kinds/forward-risk';
 import { hiddenUnread } from './kinds/hidden-unread';
 import { idle } from './kinds/idle';
-import { keyFaults } from './kinds/key-faults';
 import { losses } from './kinds/loss';
 import { mergeable } from './kinds/mergeable';
 import { missingFolders } from './kinds/missing-folder';
@@ -28,9 +27,9 @@ import { redundant } from './kinds/redundant';
 import { runsOn } from './kinds/runs-on';
 import { shadowed } from './kinds/shadowed';
 import { subsumedTests } from './kinds/subsumed-test';
+import { testFaults } from './kinds/test-faults';
 import { tooBroad } from './kinds/too-broad';
 import { tooNarrow } from './kinds/too-narrow';
-import { unknownFields } from './kinds/unknown-field';
 import { unprotected } from './kinds/unprotected';
 import { storedBodies } from './known-mail';
 import { AuditMemory } from './memory';
@@ -102,7 +101,7 @@ const KIND_OF: Readonly<
   'placement-disagrees': placements,
   'too-broad': tooBroad,
   'bulk-word': bulkWords,
-  'too-narrow': (context) => [...tooNarrow(context), ...keyFaults(context), ...unknownFields(context)],
+  'too-narrow': (context) => [...tooNarrow(context), ...testFaults(context)],
   'missing-folder': missingFolders,
   redundant,
   mergeable,
@@ -162,13 +161,14 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     checkpoint();
     return { a: a.entry.id, b: b.entry.id, messages: messages.count() };
   });
+  const unlisted = context.pairs.count('possible') - pairs.length;
   return {
     findings: byWeight(findings, chain, mail, checkpoint),
     overlaps: lines,
     unasked: context.pairs.count('unknown'),
-    unlisted: context.pairs.count('possible') - pairs.length,
+    unlisted,
     notes: notesOn(context),
-    unsearchedOrders: questions.unsearchedOrders,
+    unsearchedOrders: questions.unsearchedOrders + unlisted,
   };
 }
 

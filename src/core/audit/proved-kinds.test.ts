@@ -240,6 +240,9 @@ table('too-narrow', [
   ['a display name with an address', [from('address :is "from" "Ann Lee <ann@mill.example>"')], ['too-narrow r1']],
   ['an address', [from('address :is "from" "ann@mill.example"')], []],
   ['a display name in the whole field', [from('header :contains "from" "Ann Lee"')], []],
+  ['an asterisk in a search of the text', [from('body :contains "*oak*"')], ['too-narrow r1']],
+  ['a detail with @', [from('address :detail :is "to" "lists@mill.example"')], ['too-narrow r1']],
+  ['a detail', [from('address :detail :is "to" "lists"')], []],
 ]);
 
 table('runs-on', [

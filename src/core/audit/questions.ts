@@ -32,8 +32,8 @@ export interface AuditBudget {
 }
 
 /**
- * The number of questions grows with the square of a chain, and their cost with its length. Up to 80 rules, all pairs
- * are checked.
+ * The number of questions grows with the square of a chain, and their cost with its length. Up to 80 rules, an example
+ * message is constructed for every pair that overlaps.
  */
 export function auditBudget(rules: number): AuditBudget {
   return rules <= 80
@@ -75,8 +75,6 @@ export class Questions {
   readonly #left: Record<Counted, number>;
   /** Pairs whose order was not checked beyond the known messages. */
   unsearchedOrders = 0;
-  /** Whether overlapping pairs were left out because of the budget. */
-  areOverlapsCut = false;
 
   constructor(
     readonly chain: Chain,
@@ -186,9 +184,9 @@ export class Questions {
     return this.#left[kind] > 0;
   }
 
-  /** Whether an example message for an overlapping pair may matter, and the budget has one. */
+  /** Whether an example message for an overlapping pair may matter. */
   wantsExample(a: Rule, b: Rule): boolean {
-    return this.#left.examples > 0 && (this.budget.overlapsByThemselves || !isSame(a.actions, b.actions));
+    return this.budget.overlapsByThemselves || !isSame(a.actions, b.actions);
   }
 
   /** Whether one more may be constructed. */
@@ -206,10 +204,7 @@ export class Questions {
 
   /** The same without consuming budget: if not, pairs are left out. */
   mayTakeOverlap(common: number): boolean {
-    const { overlaps, common: left } = this.#left;
-    if (overlaps > 0 && left >= common) return true;
-    this.areOverlapsCut = true;
-    return false;
+    return this.#left.overlaps > 0 && this.#left.common >= common;
   }
 
   /** Whether chains may be compared once more because of an order. */

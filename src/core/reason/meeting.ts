@@ -21,7 +21,7 @@ const MOST_WAYS = 6;
  */
 export class Meetings {
   readonly #ways = new Map<Formula, readonly Way[] | null>();
-  readonly #subjects = new Map<number, string | readonly string[] | null>();
+  readonly #subjects = new Map<number, ReadonlySet<string> | null>();
   readonly #additive = new Map<Formula, boolean>();
   readonly #ofNone = new Map<Formula, boolean>();
   readonly #samples = new Map<Formula, string | null>();
@@ -70,8 +70,12 @@ export class Meetings {
   /** Two conditions on one subject. */
   #meetAt(a: Formula, b: Formula): Meeting {
     if (a === b) return 'possible';
-    if (a === not(b)) return 'exclusive';
-    if ((this.#isAdditive(a) && this.#isAdditive(b)) || (this.#isOfNone(a) && this.#isOfNone(b))) return 'possible';
+    if (a === not(b) || this.#isLacked(a, b) || this.#isLacked(b, a)) return 'exclusive';
+    if (this.#isAdditive(a) && this.#isAdditive(b)) return 'possible';
+    if (this.#isOfNone(a) && this.#isOfNone(b)) return 'possible';
+    if (this.#isBeside(a, b) || this.#isBeside(b, a)) return 'possible';
+    const parted = this.#meetEach(a, b) ?? this.#meetEach(b, a);
+    if (parted) return parted;
     const [first, second] = [this.#exactOf(a), this.#exactOf(b)];
     if (first && second && first.part === second.part && first.folding === second.folding) {
       const [fewer, more] = first.values.size <= second.values.size ? [first, second] : [second, first];
@@ -81,35 +85,95 @@ export class Meetings {
     return tried ?? (this.#isSampled(a, b) || this.#isSampled(b, a) ? 'possible' : 'ask');
   }
 
+  /** The members of a disjunction, each with the other condition; null if `a` is none. */
+  #meetEach(a: Formula, b: Formula): Meeting | null {
+    const node = this.formulas.node(a >> 1);
+    if (!('and' in node) || (a & 1) === 0) return null;
+    let meeting: Meeting = 'exclusive';
+    for (const member of node.and) {
+      const met = this.#meetAt(not(member), b);
+      if (met === 'possible' && this.canBeMatched(not(member))) return met;
+      if (met !== 'exclusive') meeting = 'ask';
+    }
+    return meeting;
+  }
+
+  /** Whether all values that `a` wants are ruled out by a member of `b`: by the field's absence, or by words in them. */
+  #isLacked(a: Formula, b: Formula): boolean {
+    return this.formulas.conjuncts(b).some((part) => {
+      const node = this.formulas.node(part >> 1);
+      if ((part & 1) === 0 || !('atom' in node)) return false;
+      const fact = elementAt(this.facts, node.atom);
+      if (fact.fact === 'present') return this.#wants(a, (wanted) => wanted.fact === 'some');
+      if (fact.fact !== 'some' || fact.at) return false;
+      const { test, field } = fact;
+      return this.#wants(a, (wanted) => {
+        return (
+          wanted.fact === 'some' &&
+          wanted.field === field &&
+          wanted.test.part === test.part &&
+          covers(test, wanted.test)
+        );
+      });
+    });
+  }
+
+  /** Whether a formula can only be true if a fact of this kind is. */
+  #wants(formula: Formula, isKind: (fact: Fact) => boolean): boolean {
+    const node = this.formulas.node(formula >> 1);
+    const isPositive = (formula & 1) === 0;
+    if ('atom' in node) return isPositive && isKind(elementAt(this.facts, node.atom));
+    return isPositive
+      ? node.and.some((part) => this.#wants(part, isKind))
+      : node.and.every((part) => this.#wants(not(part), isKind));
+  }
+
+  /** Whether `a` wants words in the text of a field and `b` reads its addresses: a display name has room for any words. */
+  #isBeside(a: Formula, b: Formula): boolean {
+    const isOfAddress = (fact: Fact) => fact.fact === 'some' && isAddress(fact);
+    return this.#isAdditive(a) && this.#isOnly(a, isText) && this.#isOnly(b, isOfAddress);
+  }
+
+  #isOnly(formula: Formula, isKind: (fact: Fact) => boolean): boolean {
+    return this.formulas.within(formula).every((number) => {
+      const node = this.formulas.node(number);
+      return 'and' in node || isKind(elementAt(this.facts, node.atom));
+    });
+  }
+
   /** Whether messages without the field match. */
   #isOfNone(formula: Formula): boolean {
     const known = this.#ofNone.get(formula);
     if (known !== undefined) return known;
-    const mayLack = this.formulas.within(formula).every((number) => {
-      const node = this.formulas.node(number);
-      if ('and' in node) return true;
-      const fact = elementAt(this.facts, node.atom);
-      return 'field' in fact && isHeaderField(fact.field.name) && !fact.field.always;
-    });
-    const found = mayLack && this.formulas.holds(formula, () => false);
+    const mayLack = (fact: Fact) => 'field' in fact && isHeaderField(fact.field.name) && !fact.field.always;
+    const found = this.#isOnly(formula, mayLack) && this.formulas.holds(formula, () => false);
     this.#ofNone.set(formula, found);
     return found;
   }
 
-  /** Whether a text made of what `a` wants, and nothing else, matches `b`. */
+  /** Whether a text, or an address, made of what `a` wants and nothing else matches both. */
   #isSampled(a: Formula, b: Formula): boolean {
-    const sample = this.#isAdditive(a) ? this.#sampleOf(a) : null;
+    const isOfText = this.#isOnly(a, isText) && this.#isOnly(b, isText);
+    if (!isOfText && !(this.#isOnly(a, isAddress) && this.#isOnly(b, isAddress))) return false;
+    const sample = isOfText ? this.#sampleOf(a) : this.#addressOf(a);
     if (sample === null) return false;
-    const isText = (number: number) => {
-      const node = this.formulas.node(number);
-      if ('and' in node) return true;
-      const fact = elementAt(this.facts, node.atom);
-      return fact.fact === 'present' || (fact.fact === 'some' && !fact.at && fact.test.part === 'text');
-    };
-    if (!this.formulas.within(b).every(isText) || !this.formulas.within(a).every(isText)) return false;
-    const holds = (fact: number) => holdsOf(elementAt(this.facts, fact), 'text', sample);
+    const holds = (fact: number) => holdsOf(elementAt(this.facts, fact), isOfText ? 'text' : 'all', sample);
     const known = new Map<number, boolean>();
     return this.formulas.holds(a, holds, known) && this.formulas.holds(b, holds, known);
+  }
+
+  /** An address made of the first of what a condition wants. */
+  #addressOf(formula: Formula): string | null {
+    for (const part of this.formulas.conjuncts(formula)) {
+      const node = this.formulas.node(part >> 1);
+      const fact = (part & 1) === 0 && 'atom' in node ? elementAt(this.facts, node.atom) : null;
+      if (fact?.fact !== 'some') continue;
+      const [sample] = fact.test.language.samples();
+      if (sample === undefined) continue;
+      if (fact.test.part === 'domain') return `bob@${sample}`;
+      return sample.includes('@') ? sample : `${sample}@hill.example`;
+    }
+    return null;
   }
 
   /** The words that an additive condition wants, each once; of several alternatives the first. */
@@ -142,10 +206,7 @@ export class Meetings {
 
   /** Whether the formula only reads what one such value determines. */
   #isAbout(formula: Formula, { part, folding }: Exact): boolean {
-    return this.formulas.within(formula).every((number) => {
-      const node = this.formulas.node(number);
-      if ('and' in node) return true;
-      const fact = elementAt(this.facts, node.atom);
+    return this.#isOnly(formula, (fact) => {
       if (fact.fact === 'present') return true;
       if (fact.fact !== 'some' || fact.at || fact.test.language.family !== folding) return false;
       return fact.test.part === part || (part === 'all' && fact.test.part !== 'text');
@@ -165,9 +226,9 @@ export class Meetings {
     let ways: readonly Way[] = [new Map()];
     for (const part of this.formulas.conjuncts(formula)) {
       const subjects = this.#subjectsOf(part >> 1);
-      if (subjects === null) return null;
-      const added: readonly Way[] | null =
-        typeof subjects === 'string' ? [new Map([[subjects, part]])] : this.#alternatives(part);
+      const [subject, another] = subjects ?? [];
+      if (subject === undefined) return null;
+      const added = another === undefined ? [new Map([[subject, part]])] : this.#alternatives(part);
       if (!added || ways.length * added.length > MOST_WAYS) return null;
       ways = ways.flatMap((way) => added.flatMap((more) => this.#joined(way, more) ?? []));
     }
@@ -197,21 +258,17 @@ export class Meetings {
     return joined;
   }
 
-  /** The subject of a formula, or its subjects if there are several; null if it has facts that are not understood. */
-  #subjectsOf(number: number): string | readonly string[] | null {
+  /** What a formula is about; null if it has facts that are not understood. */
+  #subjectsOf(number: number): ReadonlySet<string> | null {
     const known = this.#subjects.get(number);
     if (known !== undefined) return known;
     const all = new Set<string>();
-    let isKnown = true;
-    for (const inner of this.formulas.within(2 * number)) {
-      const node = this.formulas.node(inner);
-      if ('and' in node) continue;
-      const subject = subjectOf(elementAt(this.facts, node.atom));
-      if (subject === null) isKnown = false;
-      else all.add(subject);
-    }
-    const [only] = all;
-    const found = !isKnown || only === undefined ? null : all.size === 1 ? only : [...all];
+    const isUnderstood = this.#isOnly(2 * number, (fact) => {
+      const subject = subjectOf(fact);
+      if (subject !== null) all.add(subject);
+      return subject !== null;
+    });
+    const found = isUnderstood ? all : null;
     this.#subjects.set(number, found);
     return found;
   }
@@ -315,12 +372,29 @@ function isAdditiveTest({ name, single }: Field, { part, language }: ValueTest):
   // Another field of this name, or another address in it, leaves the rest as it is.
   if (isHeaderField(name) && (single === null || (part !== 'text' && single !== 'one-from'))) return true;
   if (!(language instanceof Language) || !language.patterns.every(isWithin)) return false;
-  return part === 'text' || language.patterns.every((pattern) => pattern.every(isPlain));
+  return part === 'text' || language.patterns.every(isWord);
+}
+
+const isText = (fact: Fact): boolean =>
+  fact.fact === 'present' || (fact.fact === 'some' && !fact.at && fact.test.part === 'text');
+
+const isAddress = (fact: Fact): boolean =>
+  fact.fact === 'present' || (fact.fact === 'some' && !fact.at && fact.test.part !== 'text');
+
+/** Whether each text of the second test contains a text that the first looks for, whatever stands around it. */
+function covers({ language: first }: ValueTest, { language: second }: ValueTest): boolean {
+  if (!(first instanceof Language) || !(second instanceof Language) || first.family !== second.family) return false;
+  const words = first.patterns.filter((pattern) => isWithin(pattern) && pattern.slice(1, -1).every(isOctet));
+  const written = (pattern: readonly Item[]) => pattern.map((item) => (isOctet(item) ? item : '*')).join(' ');
+  const looked = words.map((pattern) => ` ${written(pattern.slice(1, -1))} `);
+  return second.patterns.every((pattern) => looked.some((word) => ` ${written(pattern)} `.includes(word)));
 }
 
 /** A text with anything before and after it. */
 const isWithin = (pattern: readonly Item[]): boolean => pattern[0] === 'star' && pattern.at(-1) === 'star';
 
-/** Letters and digits can follow each other in any part of an address. */
-const isPlain = (item: Item): boolean =>
-  item === 'star' || (item !== 'any' && /[a-z0-9]/i.test(String.fromCharCode(item)));
+/** Letters and digits, with dots and hyphens between them, can stand beside others in any part of an address. */
+const isWord = (pattern: readonly Item[]): boolean =>
+  /^\*[a-z0-9]+([.-][a-z0-9]+)*\*$/i.test(
+    pattern.map((item) => (item === 'star' ? '*' : isOctet(item) ? String.fromCharCode(item) : '?')).join(''),
+  );

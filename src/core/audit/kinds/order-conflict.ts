@@ -1,15 +1,15 @@
 import type { Witness } from '../../reason/witness';
 import { applyEdit, type Edit, moveBefore } from '../../rules/edit';
 import { isFurther } from '../../rules/further-action-nodes';
-import { type Action, type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
-import { isSame } from '../../rules/same';
+import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import type { AuditContext, Evidence } from '../context';
-import { bearsOnFlags, discards, onlyMarks } from '../destinations';
+import { discards, onlyMarks } from '../destinations';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
 import type { MailBody } from '../known-mail';
 import { speaksOf } from '../leaves';
 import type { MadeUpBody } from '../made-up';
 import { exemptingRule, otherEnding, repair } from '../repairs';
+import { isSameInAnyOrder } from '../same-order';
 import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 
@@ -87,13 +87,12 @@ function shownBy({ stored }: AuditContext, madeUp: MadeUpBody, { a, b, moved }: 
 
 function mayConflict(context: AuditContext, { a, b }: Candidate): boolean {
   const { chain, questions } = context;
-  const isAlike = [alwaysAlike, isDiscardFirst, isMarkedInVain].some((never) => never(chain, a.place, b.place));
-  if (isAlike) return false;
+  if (isSameInAnyOrder(chain, a.place, b.place)) return false;
   if (!questions.hasLeft('comparisons')) {
     questions.unsearchedOrders++;
     return false;
   }
-  return !neverReached(context, a.place, b.place) && !isShownAlone(context, a.place, b.place);
+  return !neverReached(context, a.place, b.place);
 }
 
 /** By comparing the chains for messages that match both. */
@@ -109,51 +108,6 @@ function neverReached({ chain, questions }: AuditContext, a: number, b: number):
   if (first?.kind !== 'rule' || first.link !== 'always') return false;
   return questions.maybeMeet('pairs', [questions.condition(a), questions.condition(b)], a)?.answer === 'impossible';
 }
-
-/**
- * The first stops, and the second does nothing that the first does not do as well, apart from discarding: what rules
- * before them did makes no difference then, and the message that only these two match is treated alike in both orders.
- */
-function isShownAlone({ chain, questions }: AuditContext, a: number, b: number): boolean {
-  const [first, second] = [chain.entries[a], chain.entries[b]];
-  if (first?.kind !== 'rule' || second?.kind !== 'rule' || first.ending !== 'stop') return false;
-  if (first.link !== 'always' || second.link !== 'always' || bearsOnFlags(second)) return false;
-  const addsNothing = second.actions.every(
-    (one) => one.action === 'discard' || first.actions.some((other) => isSame(one, other)),
-  );
-  return addsNothing && questions.maybeAlone(a, b) !== null;
-}
-
-/**
- * The second only discards, and every rule that may stop before it discards as well, or files: whether mail stays in the
- * inbox is the same in both orders.
- */
-function isDiscardFirst({ entries }: Chain, a: number, b: number): boolean {
-  const [first, second] = [entries[a], entries[b]];
-  if (first?.kind !== 'rule' || second?.kind !== 'rule' || second.ending === 'stop') return false;
-  if (first.link !== 'always' || second.link !== 'always' || looksAtFlags(conditionOf(second))) return false;
-  if (second.actions.some(({ action }) => action !== 'discard')) return false;
-  return entries.slice(a, b).every((entry) => {
-    if (!entry.on) return true;
-    if (entry.kind === 'script' || entry.actions.some(isFurther)) return false;
-    return entry.ending === 'continue' || entry.actions.some(cancelsKeep);
-  });
-}
-
-/** The first stops and delivers nothing, or sets its own flags before it does; the second only marks. */
-function isMarkedInVain({ entries }: Chain, a: number, b: number): boolean {
-  const [first, second] = [entries[a], entries[b]];
-  if (first?.kind !== 'rule' || second?.kind !== 'rule') return false;
-  if (first.ending !== 'stop' || second.ending === 'stop' || !onlyMarks(second)) return false;
-  if (first.link !== 'always' || second.link !== 'always') return false;
-  if ([first, second].some((rule) => looksAtFlags(conditionOf(rule)))) return false;
-  const [action, ...more] = first.actions;
-  return action?.action === 'setflag' || (action?.action === 'discard' && more.length === 0);
-}
-
-/** Whether an action takes the message out of the inbox unless another one keeps it there (RFC 5228 section 2.10.2). */
-const cancelsKeep = (action: Action): boolean =>
-  action.action === 'discard' || ((action.action === 'fileinto' || action.action === 'redirect') && !action.copy);
 
 /** The most rules between two that are tried. */
 const MOST_BETWEEN = 6;
@@ -185,22 +139,4 @@ export function orderMatters(chain: Chain, from: number, to: number): boolean {
     if (looksAtFlags(conditionOf(entry))) return true;
     return entry.actions.some((action) => ('flags' in action && action.flags !== null) || isFurther(action));
   });
-}
-
-/**
- * Two rules that do the same and end alike: whichever comes first acts, and nothing between them acts on mail that
- * matches both.
- */
-function alwaysAlike({ entries }: Chain, a: number, b: number): boolean {
-  const [first, second] = [entries[a], entries[b]];
-  return (
-    first?.kind === 'rule' &&
-    second?.kind === 'rule' &&
-    first.link === 'always' &&
-    second.link === 'always' &&
-    first.ending === 'stop' &&
-    second.ending === 'stop' &&
-    !looksAtFlags(conditionOf(second)) &&
-    isSame(first.actions, second.actions)
-  );
 }
