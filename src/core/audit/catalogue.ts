@@ -1,6 +1,7 @@
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
+import type { Witness } from '../reason/witness';
 import { asWritten, inContext } from '../rules/context';
 import type { Chain } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
@@ -52,6 +53,8 @@ export interface AuditSettings {
   readonly budget?: AuditBudget;
   /** The current date that rules see; if absent, the time when each message arrived. */
   readonly clock?: Clock;
+  /** Messages that the user keeps to try on the chain; what they show is confirmed. */
+  readonly probes?: readonly Witness[];
   /** When the audit takes place, in milliseconds since 1970: dates before it are over. */
   readonly today?: number;
   /** Reports progress; may throw to cancel. */
@@ -127,13 +130,14 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     memory = new AuditMemory(),
     budget = auditBudget(chain.entries.length),
     clock = ARRIVAL,
+    probes = [],
     today = clock.fixed ?? Date.now(),
     progress = () => {},
   } = settings;
   let [done, total] = [0, 1];
   const checkpoint = () => progress(done, total);
   const { stored, whole } = storedBodies(chain, flow, atoms, checkpoint);
-  memory.begin(clock, checkpoint);
+  memory.begin(clock, probes, checkpoint);
   const report = (...come: [number, number]) => {
     [done, total] = come;
     progress(...come);
@@ -153,9 +157,12 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
+  const kept = new Set(probes.map(({ open }) => open));
   const findings = kinds.flatMap((find, at) => {
     report(at, kinds.length);
-    return find(context, pairs);
+    return find(context, pairs).map((finding): Finding => {
+      return isShownBy(kept, finding) ? { ...finding, isKept: true } : finding;
+    });
   });
   const lines = pairs.map(({ a, b, messages }) => {
     checkpoint();
@@ -171,6 +178,9 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     unsearchedOrders: questions.unsearchedOrders + unlisted,
   };
 }
+
+const isShownBy = (kept: ReadonlySet<string>, { witness }: Finding): boolean =>
+  witness !== null && kept.has(witness.open);
 
 /** Without folders, nothing is known about how the user files mail. */
 function notesOn({ mail, rules }: AuditContext): string[] {

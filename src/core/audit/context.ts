@@ -1,6 +1,7 @@
 import type { Bitmap } from '../flow/bitmap';
 import type { EntryFlow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
+import type { Formula } from '../reason/solve/formula';
 import type { Witness } from '../reason/witness';
 import { inRunOf } from '../rules/edit';
 import { type Chain, conditionOf, type Rule, type TestTree } from '../rules/rule';
@@ -174,6 +175,7 @@ interface Settling extends Pick<Parts, 'chain' | 'questions' | 'memory' | 'progr
 function settlePairs({ chain, rules, bodies, questions, memory, progress }: Settling) {
   const pairs = new PairTable(rules.length);
   const total = (rules.length * (rules.length - 1)) / 2;
+  const conditions = rules.map(({ place }) => questions.condition(place));
   const isAlive = rules.map(({ place }) => questions.known(place)?.answer !== 'contradiction');
   let done = 0;
   rules.forEach((b, second) => {
@@ -181,20 +183,59 @@ function settlePairs({ chain, rules, bodies, questions, memory, progress }: Sett
       if (done++ % 64 === 0) progress(done, total);
       const a = elementAt(rules, first);
       const isOverlap = isAlive[first] && isAlive[second] && !isLastBranch(chain, a, b);
-      pairs.set(first, second, isOverlap ? stateOf(questions, bodies, a, b) : 'exclusive');
+      const [one, other] = [elementAt(conditions, first), elementAt(conditions, second)];
+      pairs.set(first, second, isOverlap ? stateOf(questions, bodies, [a, b], one, other) : 'exclusive');
     }
   });
+  /** By the index of the first rule: the others with which it lacks an example message. */
+  const lacking = new Map<number, number[]>();
   let asked = 0;
   forNeighbours(rules, (a, b, first, second) => {
     if (!questions.hasLeft('examples')) return false;
     if (pairs.at(first, second) !== 'possible' || !questions.wantsExample(a.entry, b.entry)) return true;
     if (bodies.some((body) => shows(body, a, b)) || !questions.takeExample()) return true;
     asked++;
-    const witness = maybeExample(questions, a, b);
-    if (witness) memory.add(witness);
+    const others = lacking.get(first);
+    if (others) others.push(second);
+    else lacking.set(first, [second]);
     return true;
   });
+  for (const [first, others] of lacking) {
+    const a = elementAt(rules, first);
+    for (const group of a.entry.ending === 'stop' ? compatible(pairs, others) : others.map((one) => [one])) {
+      const found = maybeExamples(
+        questions,
+        a,
+        group.map((one) => elementAt(rules, one)),
+      );
+      for (const witness of found) memory.add(witness);
+    }
+  }
   return { pairs, asked };
+}
+
+/** The most rules that one example message shows together with another rule. */
+const MOST_TOGETHER = 4;
+
+/** Rules by index, in groups of which each two can be met by one message. */
+function compatible(pairs: PairTable, rules: readonly number[]): number[][] {
+  const groups: number[][] = [];
+  for (const rule of rules) {
+    const group = groups.find((one) => {
+      return one.length < MOST_TOGETHER && one.every((other) => pairs.at(other, rule) === 'possible');
+    });
+    if (group) group.push(rule);
+    else groups.push([rule]);
+  }
+  return groups;
+}
+
+/** One message that reaches the first rule and matches all of them, if possible; else one for each pair. */
+function maybeExamples(questions: Questions, a: RuleFlow, others: readonly RuleFlow[]): Witness[] {
+  const wanted = [a, ...others].map(({ place }) => questions.condition(place));
+  const answer = others.length > 1 ? questions.maybeMeet('pairs', wanted, a.place) : null;
+  if (answer?.answer === 'possible') return [answer.witness];
+  return others.flatMap((b) => maybeExample(questions, a, b) ?? []);
 }
 
 type VisitPair = (a: RuleFlow, b: RuleFlow, first: number, second: number) => boolean;
@@ -215,9 +256,14 @@ function shows(body: MailBody, a: RuleFlow, b: RuleFlow): boolean {
   return first.fired.meets(wanted);
 }
 
-function stateOf(questions: Questions, bodies: readonly MailBody[], a: RuleFlow, b: RuleFlow): PairState {
+function stateOf(
+  questions: Questions,
+  bodies: readonly MailBody[],
+  [a, b]: readonly [RuleFlow, RuleFlow],
+  one: Formula,
+  other: Formula,
+): PairState {
   const { formulas } = questions;
-  const [one, other] = [questions.condition(a.place), questions.condition(b.place)];
   const settled = formulas.settle(one, other);
   if (settled !== 'ask') return settled;
   if (formulas.areExclusive(one, other)) return 'exclusive';

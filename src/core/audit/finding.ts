@@ -29,6 +29,8 @@ export interface Finding {
   readonly witness: MadeUp | null;
   /** Whether an exception of one rule is about the mail of the other, so that the user has thought of the two together. */
   readonly isNamed?: true;
+  /** Whether the example message is one that the user keeps to try on the chain. */
+  readonly isKept?: true;
   /** For observations on stored mail, the ratio behind them. */
   readonly strength: Strength | null;
   readonly repairs: readonly Repair[];

@@ -3,11 +3,12 @@ import type { Statement } from './finding';
 import type { FindingKind } from './kind-words';
 
 /**
- * Whether stored mail or a proof supports a finding, or a rule's own exception; the others are possible only. An overlap of two rules is no fault:
- * it belongs to the map of all pairs.
+ * Whether stored mail, a proof or a kept probe supports a finding, or a rule's own exception; the others are possible
+ * only. An overlap of two rules is no fault: it belongs to the map of all pairs.
  */
-export const isConfirmed = ({ kind, messages, certainty, isNamed }: Statement): boolean =>
-  kind !== 'overlap' && (messages.length > 0 || certainty === 'proved' || certainty === 'observed' || isNamed === true);
+export const isConfirmed = ({ kind, messages, certainty, isNamed, isKept }: Statement): boolean =>
+  kind !== 'overlap' &&
+  (messages.length > 0 || certainty === 'proved' || certainty === 'observed' || isNamed === true || isKept === true);
 
 /** Findings with a common cause: the same kind, and the same responsible rule. */
 export interface FindingGroup {

@@ -5,8 +5,10 @@ import { amongTraffic } from '../flow/conditions';
 import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { envelopeOf, readMessage } from '../mail/message';
+import { maybeWitness } from '../reason/witness';
 import { chainFromSieve } from '../rules/from-sieve';
 import { type AuditSettings, auditChain } from './catalogue';
+import { isConfirmed } from './grouping';
 import { auditBudget } from './questions';
 import { MailGatherer, trafficIn } from './stored';
 
@@ -312,6 +314,32 @@ describe('an order that an exception speaks of', () => {
     const beams = 'if header :contains "subject" "beam" { fileinto "Beams"; stop; }';
     expect(named(`${wide}\n${bills}`)).toEqual([true]);
     expect(named(`${wide}\n${beams}`)).toEqual([false]);
+  });
+});
+
+describe('a probe that is kept', () => {
+  const wide = 'if header :contains "subject" "oak" { discard; stop; }';
+  const rules = `${wide}\nif header :contains ["subject", "x-tag"] "beam" { fileinto "Beams"; stop; }`;
+  const probe = (subject: string) =>
+    maybeWitness(new TextEncoder().encode(`From: ann@x.example\nSubject: ${subject}\n\nwords\n`), ME);
+  const conflicts = (subject: string) => {
+    const { findings } = audited(rules, [], { probes: [probe(subject) ?? []].flat() });
+    return findings.filter(({ kind }) => kind === 'order-conflict');
+  };
+
+  test('confirms what it shows', () => {
+    const [finding] = conflicts('An oak beam from the yard, with a long subject');
+    expect(finding && isConfirmed(finding)).toBe(true);
+    expect(finding?.witness?.open).toContain('from the yard');
+  });
+
+  test('says nothing about what it does not show', () => {
+    const [finding] = conflicts('Lime');
+    expect(finding && isConfirmed(finding)).toBe(false);
+  });
+
+  test('is left out if it is no UTF-8', () => {
+    expect(maybeWitness(Uint8Array.of(0x53, 0x3a, 0x20, 0xe9, 0x0a, 0x0a), null)).toBeNull();
   });
 });
 

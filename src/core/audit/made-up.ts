@@ -1,6 +1,6 @@
-import type { Bitmap } from '../flow/bitmap';
+import { Bitmap } from '../flow/bitmap';
 import { type Flow, runFlow } from '../flow/flow';
-import { tracer } from '../flow/trace';
+import { firing } from '../flow/trace';
 import type { Clock } from '../mail/arrival';
 import type { Witness } from '../reason/witness';
 import { isFurther } from '../rules/further-action-nodes';
@@ -16,7 +16,9 @@ export interface MadeUpBody extends MailBody {
   readonly witnesses: readonly Witness[];
   /** Whether the interpreter agrees with the fate of an example message. */
   readonly confirms: (index: number) => boolean;
-  /** The shortest confirmed message of a set for which something holds, asked for one message at a time. */
+  /** Messages that the user keeps to try on the chain. */
+  readonly kept: Bitmap;
+  /** A confirmed message of a set for which something holds, asked for one message at a time: a kept one, or the shortest. */
   readonly maybeFirst: (among: Bitmap, holds: (index: number) => boolean) => Witness | null;
 }
 
@@ -26,17 +28,17 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, chec
   const atoms = memory.atomsFor(chain);
   const flow = runFlow(chain, atoms, witnesses.length, checkpoint);
   const known = new Map<number, boolean>();
-  let run: ReturnType<typeof tracer> | null = null;
+  let run: ReturnType<typeof firing> | null = null;
   const confirm = (index: number): boolean => {
     checkpoint();
     const witness = elementAt(witnesses, index);
     const steps = maybeSteps(flow, index);
     if (steps && memory.wasSeen(witness, steps)) return true;
-    run ??= tracer(chain, checkpoint);
-    const trace = run(witness.message, witness.envelope, worldFor(witness.message, clock));
-    if (fateKey(trace.fate) !== fateKey(flow.fates.fateOf(index))) return false;
-    const fired = new Set(trace.entries.filter(({ outcome }) => outcome === 'fired').map(({ entry }) => entry.id));
-    if (!flow.entries.every(({ entry, fired: own }) => own.has(index) === fired.has(entry.id))) return false;
+    run ??= firing(chain, checkpoint);
+    const { fate, fired } = run(witness.message, witness.envelope, worldFor(witness.message, clock));
+    if (fateKey(fate) !== fateKey(flow.fates.fateOf(index))) return false;
+    const ids = new Set([...fired].map(({ id }) => id));
+    if (!flow.entries.every(({ entry, fired: own }) => own.has(index) === ids.has(entry.id))) return false;
     if (steps) memory.addSeen(witness, steps);
     return true;
   };
@@ -47,11 +49,16 @@ export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, chec
     known.set(index, confirmed);
     return confirmed;
   };
-  const lengthOf = (index: number) => elementAt(witnesses, index).open.length;
+  const kept = Bitmap.of(
+    witnesses.length,
+    witnesses.flatMap((witness, index) => (memory.isKept(witness) ? [index] : [])),
+  );
+  const lengthOf = (index: number) => (kept.has(index) ? 0 : elementAt(witnesses, index).open.length);
   return {
     ...mailBody(chain, flow, atoms, checkpoint),
     witnesses,
     confirms,
+    kept,
     maybeFirst: (among, holds) => {
       const shorterFirst = [...among.members()].sort((a, b) => lengthOf(a) - lengthOf(b));
       const found = shorterFirst.find((index) => holds(index) && confirms(index));

@@ -53,7 +53,7 @@ describe('made-up messages, kept', () => {
 
   test('tests are evaluated for what has come since, and tell the same', () => {
     const memory = new AuditMemory();
-    memory.begin(ARRIVAL, () => {});
+    memory.begin(ARRIVAL, [], () => {});
     for (const [count, subject] of subjects.entries()) {
       memory.add(witness(subject));
       // Sometimes no question is asked between two messages.
@@ -72,18 +72,18 @@ describe('made-up messages, kept', () => {
 
   test('at another time, tests of the date tell something else', () => {
     const memory = new AuditMemory();
-    memory.begin(ARRIVAL, () => {});
+    memory.begin(ARRIVAL, [], () => {});
     memory.add(witness('oak'));
     memory.atomsFor(chain);
     const later = { fixed: Date.UTC(2027, 5, 1), otherwise: 0 };
-    memory.begin(later, () => {});
+    memory.begin(later, [], () => {});
     expect(membersOf(memory.atomsFor(chain))).toEqual(membersOf(fresh(memory.witnesses, later)));
   });
 
   test('more than can be kept: the latest are', () => {
     const memory = new AuditMemory();
     for (let n = 0; n <= 5000; n++) memory.add(witness(`oak ${n}`));
-    memory.begin(ARRIVAL, () => {});
+    memory.begin(ARRIVAL, [], () => {});
     expect(memory.witnesses).toHaveLength(2500);
     expect(memory.witnesses.at(-1)?.open).toContain('oak 5000');
     expect(membersOf(memory.atomsFor(chain))).toEqual(membersOf(fresh(memory.witnesses)));
@@ -104,7 +104,7 @@ if address :domain :is "from" "lime.example" { fileinto "Lime"; }
 
   test('of what no edit has touched, nothing is run by the interpreter again', () => {
     const memory = new AuditMemory();
-    const ran = vi.spyOn(tracing, 'tracer');
+    const ran = vi.spyOn(tracing, 'firing');
     const before = audit(plain, memory);
     expect(before.map(({ kind }) => kind)).toContain('runs-on');
     expect(ran).toHaveBeenCalled();

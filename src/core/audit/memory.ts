@@ -22,7 +22,9 @@ const MOST_COMPARISONS = 20_000;
 export class AuditMemory {
   readonly knowledge = new Knowledge();
   #witnesses: Witness[] = [];
-  readonly #keys = new Set<string>();
+  /** By what a message is made of. */
+  readonly #known = new Map<string, Witness>();
+  #kept: ReadonlySet<Witness> = new Set();
   #columns = new MemoryColumns();
   readonly #atoms = new Map<string, Bitmap>();
   readonly #confirmed = new Map<Witness, Set<string>>();
@@ -31,8 +33,16 @@ export class AuditMemory {
   readonly #entries = new WeakMap<ChainEntry, number>();
   #clock: Clock = ARRIVAL;
 
-  /** To be called once for each audit; `clock` is the current date that rules see; `checkpoint` may throw to cancel. */
-  begin(clock: Clock, checkpoint: () => void): void {
+  /**
+   * To be called once for each audit; `clock` is the current date that rules see, `kept` are messages that the user
+   * tries on the chain; `checkpoint` may throw to cancel.
+   */
+  begin(clock: Clock, kept: readonly Witness[], checkpoint: () => void): void {
+    this.#prepare(clock, checkpoint);
+    this.#kept = new Set(kept.map((one) => this.add(one)));
+  }
+
+  #prepare(clock: Clock, checkpoint: () => void): void {
     this.knowledge.checkpoint = checkpoint;
     if (clock.fixed !== this.#clock.fixed || clock.otherwise !== this.#clock.otherwise) {
       this.#atoms.clear();
@@ -43,7 +53,7 @@ export class AuditMemory {
     const latest = this.#witnesses.slice(-MOST / 2);
     this.#witnesses = [];
     this.#columns = new MemoryColumns();
-    this.#keys.clear();
+    this.#known.clear();
     this.#atoms.clear();
     this.#confirmed.clear();
     for (const witness of latest) this.add(witness);
@@ -54,13 +64,21 @@ export class AuditMemory {
     return this.#witnesses;
   }
 
-  add(witness: Witness): void {
+  /** Whether the user keeps this message to try on the chain. */
+  isKept(witness: Witness): boolean {
+    return this.#kept.has(witness);
+  }
+
+  /** Returns the message that is known already, if it is the same. */
+  add(witness: Witness): Witness {
     const { open, message, envelope } = witness;
     const key = JSON.stringify([open, message.size, envelope]);
-    if (this.#keys.has(key)) return;
-    this.#keys.add(key);
+    const known = this.#known.get(key);
+    if (known) return known;
+    this.#known.set(key, witness);
     this.#witnesses.push(witness);
     this.#columns.add(message, envelope);
+    return witness;
   }
 
   /** Equal chains have equal results, whatever their rules are called. */

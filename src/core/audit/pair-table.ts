@@ -5,6 +5,8 @@ export type PairState = 'unknown' | 'possible' | 'exclusive';
 
 const STATES: readonly PairState[] = ['unknown', 'possible', 'exclusive'];
 
+const NUMBERS: Readonly<Record<PairState, number>> = { unknown: 0, possible: 1, exclusive: 2 };
+
 /** What is known of all pairs of rules, by their indexes; one octet a pair, since thousands of rules make millions. */
 export class PairTable {
   readonly #states: Uint8Array;
@@ -18,16 +20,15 @@ export class PairTable {
   }
 
   set(a: number, b: number, state: PairState): void {
-    this.#states[this.#place(a, b)] = STATES.indexOf(state);
+    this.#states[this.#place(a, b)] = NUMBERS[state];
   }
 
   count(state: PairState): number {
-    const wanted = STATES.indexOf(state);
+    const wanted = NUMBERS[state];
     return this.#states.reduce((count, one) => (one === wanted ? count + 1 : count), 0);
   }
 
   #place(a: number, b: number): number {
-    const [low, high] = a < b ? [a, b] : [b, a];
-    return (high * (high - 1)) / 2 + low;
+    return a < b ? (b * (b - 1)) / 2 + a : (a * (a - 1)) / 2 + b;
   }
 }

@@ -73,6 +73,8 @@ export class Questions {
   readonly #reach: Reach;
   readonly #fires = new Map<number, ReachAnswer>();
   readonly #left: Record<Counted, number>;
+  /** For comparisons only: the formulas of more chains would slow down questions about this one. */
+  readonly #comparing: Knowledge;
   /** Pairs whose order was not checked beyond the known messages. */
   unsearchedOrders = 0;
 
@@ -84,6 +86,7 @@ export class Questions {
     readonly checkpoint: () => void = () => {},
   ) {
     this.#reach = new Reach(chain, memory.knowledge);
+    this.#comparing = new Knowledge(BUDGET, memory.knowledge, null, checkpoint);
     const { overlapsByThemselves: _, ...counted } = budget;
     this.#left = counted;
   }
@@ -149,8 +152,7 @@ export class Questions {
     this.checkpoint();
     const found = compareChains(first, second, {
       among: places,
-      // The formulas of more chains would slow down questions about this one.
-      knowledge: new Knowledge(BUDGET, this.memory.knowledge, null, this.checkpoint),
+      knowledge: this.#comparing,
     });
     const confirmed = found.verdict !== 'different' || areTreatedUnlike(this.chain, other, found.witness);
     const answer: Comparison = confirmed

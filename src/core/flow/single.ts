@@ -3,7 +3,6 @@ import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from 
 import { FateBuilder, fateKey, flagKeys, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
 import { compileMatcher } from '../sieve/match/matcher';
-import { elementAt } from '../text/lookup';
 import { type AtomBitmaps, holds } from './conditions';
 
 /** The fate of a message under a chain, as `fateKey` writes it. */
@@ -22,21 +21,17 @@ export class SingleRuns {
 
   /** Null for a chain with script blocks, or actions that need the interpreter. */
   maybeRun(chain: Chain): SingleRun | null {
-    const rules: Rule[] = [];
-    const held: Held[] = [];
-    const startsRun: boolean[] = [];
+    const steps: Step[] = [];
     // A rule that is off is skipped, but its linked run continues after it.
     let starts = true;
     for (const entry of chain.entries) {
       if (entry.kind === 'script' || entry.link === 'always') starts = true;
       if (!entry.on) continue;
       if (entry.kind === 'script' || !isPlain(entry)) return null;
-      rules.push(entry);
-      held.push(this.#heldBy(entry));
-      startsRun.push(starts);
+      steps.push({ rule: entry, holds: this.#heldBy(entry), startsRun: starts });
       starts = false;
     }
-    return (message) => fateOf(rules, held, startsRun, message);
+    return (message) => fateOf(steps, message);
   }
 
   #heldBy(rule: Rule): Held {
@@ -69,6 +64,12 @@ export class SingleRuns {
 /** Whether a message matches, given the flags set so far. */
 type Held = (message: number, flags: readonly string[]) => boolean;
 
+interface Step {
+  readonly rule: Rule;
+  readonly holds: Held;
+  readonly startsRun: boolean;
+}
+
 const plain = new WeakMap<Rule, boolean>();
 
 function isPlain(rule: Rule): boolean {
@@ -79,15 +80,14 @@ function isPlain(rule: Rule): boolean {
   return found;
 }
 
-function fateOf(rules: readonly Rule[], held: readonly Held[], startsRun: readonly boolean[], message: number): string {
+function fateOf(steps: readonly Step[], message: number): string {
   const builder = new FateBuilder();
   let flags: readonly string[] = [];
   let runFired = false;
-  for (let at = 0; at < rules.length; at++) {
-    if (startsRun[at]) runFired = false;
-    if (runFired || !elementAt(held, at)(message, flags)) continue;
+  for (const { rule, holds, startsRun } of steps) {
+    if (startsRun) runFired = false;
+    if (runFired || !holds(message, flags)) continue;
     runFired = true;
-    const rule = elementAt(rules, at);
     for (const action of rule.actions) {
       if (isFurther(action)) throw new Error('only the interpreter knows this action');
       if (action.action === 'setflag') flags = normalFlags(action.flags);

@@ -1,3 +1,4 @@
+import { elementAt } from '../text/lookup';
 import { type Address, addressText, parseAddressList } from './address';
 import { type HeaderField, readHeaders } from './headers';
 import { type MimePart, readableText, readParts, walkParts } from './parts';
@@ -52,9 +53,30 @@ export function sizeWithCrlf(raw: Uint8Array): number {
 }
 
 /** All fields of a name, caseless, in message order (RFC 5228 section 2.4.2.2). */
-export function fieldsNamed(message: MailMessage, name: string): HeaderField[] {
-  const wanted = name.toLowerCase();
-  return message.fields.filter((field) => field.name.toLowerCase() === wanted);
+export const fieldsNamed = (message: MailMessage, name: string): readonly HeaderField[] =>
+  placesNamed(message.fields, name).map((place) => elementAt(message.fields, place));
+
+const placesCache = new WeakMap<readonly HeaderField[], ReadonlyMap<string, readonly number[]>>();
+
+/** The indexes of all fields of a name, caseless; a header is read once, however many tests ask. */
+export function placesNamed(fields: readonly HeaderField[], name: string): readonly number[] {
+  let places = placesCache.get(fields);
+  if (!places) {
+    places = placesByName(fields);
+    placesCache.set(fields, places);
+  }
+  return places.get(name.toLowerCase()) ?? [];
+}
+
+function placesByName(fields: readonly HeaderField[]): ReadonlyMap<string, readonly number[]> {
+  const found = new Map<string, number[]>();
+  fields.forEach(({ name }, place) => {
+    const key = name.toLowerCase();
+    const own = found.get(key);
+    if (own) own.push(place);
+    else found.set(key, [place]);
+  });
+  return found;
 }
 
 /** Address fields (RFC 5322 section 3.6, and those of common practice). */

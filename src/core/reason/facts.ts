@@ -50,9 +50,7 @@ export function factHolds(
 }
 
 /** Null for what is no property of the message. */
-function textsOf(name: string, part: Part, message: MailMessage, envelope: Envelope): string[] | null {
-  if (name === BODY) return readableTexts(message);
-  if (name === RAW_BODY) return [textOfOctets(message.body)];
+function textsOf(name: string, part: Part, message: MailMessage, envelope: Envelope): readonly string[] | null {
   if (name.startsWith(ENVELOPE)) {
     const path = name === `${ENVELOPE}from` ? envelope.from : name === `${ENVELOPE}to` ? envelope.to : null;
     if (path === null || path === '' || part === 'text') return path === null ? [] : [path];
@@ -60,6 +58,22 @@ function textsOf(name: string, part: Part, message: MailMessage, envelope: Envel
       .slice(0, 1)
       .flatMap((address) => addressPart(address, part) ?? []);
   }
+  const known = textsCache.get(message) ?? new Map<string, readonly string[] | null>();
+  textsCache.set(message, known);
+  const key = `${part} ${name}`;
+  const found = known.get(key);
+  if (found !== undefined) return found;
+  const texts = textsIn(name, part, message);
+  known.set(key, texts);
+  return texts;
+}
+
+/** Read once for the many facts about one field. */
+const textsCache = new WeakMap<MailMessage, Map<string, readonly string[] | null>>();
+
+function textsIn(name: string, part: Part, message: MailMessage): string[] | null {
+  if (name === BODY) return readableTexts(message);
+  if (name === RAW_BODY) return [textOfOctets(message.body)];
   if (!isHeaderField(name)) return null;
   return fieldsNamed(message, name).flatMap((field) => textsOfField(field, part));
 }

@@ -11,6 +11,12 @@ export type Meeting = 'possible' | 'exclusive' | 'ask';
 /** What a conjunction asks of each subject: a field, or another property of the message that the rest is independent of. */
 type Way = ReadonlyMap<string, Formula>;
 
+/** Which subjects a way in which a condition can hold is about, as bits, and on which whatever is added changes nothing. */
+interface Outline {
+  readonly subjects: number;
+  readonly additive: number;
+}
+
 /** The most ways in which a condition may hold before the solver is asked instead. */
 const MOST_WAYS = 6;
 
@@ -21,6 +27,8 @@ const MOST_WAYS = 6;
  */
 export class Meetings {
   readonly #ways = new Map<Formula, readonly Way[] | null>();
+  readonly #outlines = new Map<Formula, readonly Outline[]>();
+  readonly #bits = new Map<string, number>();
   readonly #subjects = new Map<number, ReadonlySet<string> | null>();
   readonly #additive = new Map<Formula, boolean>();
   readonly #ofNone = new Map<Formula, boolean>();
@@ -36,6 +44,8 @@ export class Meetings {
 
   /** Precondition: each of the two can be matched. */
   settle(a: Formula, b: Formula): Meeting {
+    // Millions of pairs have nothing in common, or nothing that matters.
+    if (areApart(this.#outlinesOf(a), this.#outlinesOf(b))) return 'possible';
     const [first, second] = [this.#waysOf(a), this.#waysOf(b)];
     if (!first || !second) return 'ask';
     let settled: Meeting = 'exclusive';
@@ -47,6 +57,34 @@ export class Meetings {
       }
     }
     return settled;
+  }
+
+  #outlinesOf(formula: Formula): readonly Outline[] {
+    const known = this.#outlines.get(formula);
+    if (known) return known;
+    const ways = this.#waysOf(formula) ?? [];
+    const found = ways.filter((way) => this.#canHold(ways, way)).map((way) => this.#outlineOf(way));
+    this.#outlines.set(formula, found);
+    return found;
+  }
+
+  #outlineOf(way: Way): Outline {
+    let [subjects, additive] = [0, 0];
+    for (const [subject, part] of way) {
+      const bit = this.#bitOf(subject);
+      // Of two subjects with one bit, both must be additive.
+      if (!this.#isAdditive(part)) additive &= ~bit;
+      else if ((subjects & bit) === 0) additive |= bit;
+      subjects |= bit;
+    }
+    return { subjects, additive };
+  }
+
+  /** The same bit for two subjects only if there are more than bits. */
+  #bitOf(subject: string): number {
+    const known = this.#bits.get(subject) ?? 1 << (this.#bits.size % 31);
+    this.#bits.set(subject, known);
+    return known;
   }
 
   /** A condition that can be matched can be so in its only way; of several, some may be impossible. */
@@ -69,9 +107,8 @@ export class Meetings {
 
   /** Two conditions on one subject. */
   #meetAt(a: Formula, b: Formula): Meeting {
-    if (a === b) return 'possible';
+    if (a === b || (this.#isAdditive(a) && this.#isAdditive(b))) return 'possible';
     if (a === not(b) || this.#isLacked(a, b) || this.#isLacked(b, a)) return 'exclusive';
-    if (this.#isAdditive(a) && this.#isAdditive(b)) return 'possible';
     if (this.#isOfNone(a) && this.#isOfNone(b)) return 'possible';
     if (this.#isBeside(a, b) || this.#isBeside(b, a)) return 'possible';
     const parted = this.#meetEach(a, b) ?? this.#meetEach(b, a);
@@ -300,6 +337,16 @@ export class Meetings {
   }
 }
 
+/** Whether some ways of two conditions have no subject in common but those where both can be met beside each other. */
+function areApart(first: readonly Outline[], second: readonly Outline[]): boolean {
+  for (const here of first) {
+    for (const there of second) {
+      if ((here.subjects & there.subjects & ~(here.additive & there.additive)) === 0) return true;
+    }
+  }
+  return false;
+}
+
 /** The values that one part of a field can have, folded. */
 interface Exact {
   readonly part: Part;
@@ -384,10 +431,30 @@ const isAddress = (fact: Fact): boolean =>
 /** Whether each text of the second test contains a text that the first looks for, whatever stands around it. */
 function covers({ language: first }: ValueTest, { language: second }: ValueTest): boolean {
   if (!(first instanceof Language) || !(second instanceof Language) || first.family !== second.family) return false;
-  const words = first.patterns.filter((pattern) => isWithin(pattern) && pattern.slice(1, -1).every(isOctet));
-  const written = (pattern: readonly Item[]) => pattern.map((item) => (isOctet(item) ? item : '*')).join(' ');
-  const looked = words.map((pattern) => ` ${written(pattern.slice(1, -1))} `);
-  return second.patterns.every((pattern) => looked.some((word) => ` ${written(pattern)} `.includes(word)));
+  const { words } = wordsOf(first);
+  return wordsOf(second).patterns.every((pattern) => words.some((word) => pattern.includes(word)));
+}
+
+interface Words {
+  /** All patterns, with the numbers of their octets between blanks. */
+  readonly patterns: readonly string[];
+  /** The same of texts that are looked for anywhere, without what is around them. */
+  readonly words: readonly string[];
+}
+
+const words = new WeakMap<Language, Words>();
+
+function wordsOf(language: Language): Words {
+  const known = words.get(language);
+  if (known) return known;
+  const written = (pattern: readonly Item[]) => ` ${pattern.map((item) => (isOctet(item) ? item : '*')).join(' ')} `;
+  const within = language.patterns.filter((pattern) => isWithin(pattern) && pattern.slice(1, -1).every(isOctet));
+  const found = {
+    patterns: language.patterns.map(written),
+    words: within.map((pattern) => written(pattern.slice(1, -1))),
+  };
+  words.set(language, found);
+  return found;
 }
 
 /** A text with anything before and after it. */

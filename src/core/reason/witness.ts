@@ -1,4 +1,5 @@
-import { type Envelope, type MailMessage, readMessage, sizeWithCrlf } from '../mail/message';
+import { maybeUtf8 } from '../mail/charset';
+import { type Envelope, envelopeOf, type MailMessage, readMessage, sizeWithCrlf } from '../mail/message';
 import { dateText } from './automata/calendar';
 import type { Value } from './automata/values';
 import { BODY, ENVELOPE, isHeaderField, NATURAL_VALUES, RAW_BODY } from './known-fields';
@@ -16,6 +17,14 @@ export interface Witness {
   readonly now: number | null;
   /** The whole message, with padding. */
   readonly text: () => string;
+}
+
+/** A message from elsewhere as an example; null if it is not UTF-8, since texts of examples are. */
+export function maybeWitness(raw: Uint8Array, recipient: string | null): Witness | null {
+  const open = maybeUtf8(raw);
+  if (open === null) return null;
+  const message = readMessage(raw);
+  return { message, envelope: envelopeOf(message, recipient), open, now: null, text: () => open };
 }
 
 /** The most octets of a written example message. */
@@ -73,11 +82,12 @@ export function buildWitness({ values, size: sizes, now }: Model, facts: readonl
   const header = fields.map(([name, value]) => `${NAMES[name] ?? capitalised(name)}: ${value}`);
   const texts = [...(values.get(BODY) ?? []), ...(values.get(RAW_BODY) ?? [])].map(({ text }) => text);
   const open = `${[...header, ...typeOf(header, texts)].join('\n')}\n\n${texts.join('\n')}\n`;
-  const octets = sizeWithCrlf(encoder.encode(open));
+  const raw = encoder.encode(open);
+  const octets = sizeWithCrlf(raw);
   if (sizes.most !== null && octets > sizes.most) return null;
   if (sizes.least > MOST_OCTETS) return null;
   const missing = Math.max(0, sizes.least - octets);
-  const message = readMessage(encoder.encode(open));
+  const message = readMessage(raw);
   const size = octets + missing;
   return { message: { ...message, size }, envelope, open, now, text: () => filledTo(open, size) };
 }

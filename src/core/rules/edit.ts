@@ -189,13 +189,20 @@ function rewriteEntries(chain: Chain, edit: Extract<Edit, { kind: 'rewrite' }>):
     return { ok: false, reason: 'the rule to be rewritten has changed since this change was made' };
   }
   const made = [...entries.slice(0, edit.from), ...edit.after, ...entries.slice(end)];
-  if (new Set(made.map(({ id }) => id)).size < made.length)
-    return { ok: false, reason: 'two rules would have the same id' };
+  if (addsSameId(chain, edit)) return { ok: false, reason: 'two rules would have the same id' };
   const stale = edit.after.find((entry) => entry.kind === 'rule' && !isUpToDate(entry, chain.lists ?? []));
   if (stale) return { ok: false, reason: `a named list that “${stale.name}” uses was changed or deleted meanwhile` };
   const rest = chain.closing.slice(closing.before.length).replace(/^\n/, '');
   const after = [closing.after, rest].filter((part) => part !== '').join('\n');
   return { ok: true, chain: { ...chain, entries: made, closing: after } };
+}
+
+/** Only ids that were not there before can be those of other entries. */
+function addsSameId({ entries }: Chain, { before, after }: Extract<Edit, { kind: 'rewrite' }>): boolean {
+  const ids = new Set(after.map(({ id }) => id));
+  if (ids.size < after.length) return true;
+  for (const { id } of before) ids.delete(id);
+  return ids.size > 0 && entries.some(({ id }) => ids.has(id));
 }
 
 function changeList(chain: Chain, { id, from, to }: Extract<Edit, { kind: 'list' }>): Applied {

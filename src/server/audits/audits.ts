@@ -9,7 +9,7 @@ import { ownJson } from '../../core/text/lookup';
 import { CHAIN_FORMAT } from '../../files/chain-document';
 import { Region } from '../cache/region';
 import { inTransaction, type Store } from '../database/open';
-import { audits, changes, sources } from '../database/schema';
+import { audits, changes, probes, sources } from '../database/schema';
 import { written } from '../database/written';
 
 /** An audit: the imported chain, and the draft with all changes that are not undone. */
@@ -36,6 +36,8 @@ export interface Audit {
   readonly removedSources: readonly string[];
   /** Increases whenever a number can mean another message: mail was reread, removed or restored. */
   readonly edition: string;
+  /** Names the kept probes: another set of them has another name. */
+  readonly probes: string;
   readonly baseline: Chain;
   readonly draft: Chain;
 }
@@ -138,6 +140,7 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     storedCount: row.messageCount - row.removedCount,
     removedSources: row.mailEdition > 0 ? removedSources(store, id) : [],
     edition: `${row.messageCount} ${row.reader} ${row.mailEdition}`,
+    probes: probesOf(store, id),
     baseline,
     draft,
   };
@@ -149,6 +152,15 @@ function removedSources(store: Store, auditId: string): string[] {
     .from(sources)
     .where(and(eq(sources.auditId, auditId), eq(sources.state, 'removed')));
   return rows.all().map(({ id }) => id);
+}
+
+/** Probes are never changed, so their numbers name them. */
+function probesOf(store: Store, auditId: string): string {
+  const rows = store.select({ id: probes.id }).from(probes).where(eq(probes.auditId, auditId)).orderBy(asc(probes.id));
+  return rows
+    .all()
+    .map(({ id }) => id)
+    .join();
 }
 
 interface Chains {

@@ -31,13 +31,17 @@ export const flowKey = (audit: Audit, chain: Chain): string =>
 const FINDINGS_FORMAT = 2;
 
 /**
- * The findings of a chain: they depend on the own addresses, the present mail, whether sent mail takes part, and the
- * clock.
+ * The findings of a chain: they depend on the own addresses, the present mail, whether sent mail takes part, the kept
+ * probes, and the clock.
  */
-export const findingsKey = ({ ownAddresses, clock, withSent, edition }: Audit, chain: Chain): string => {
-  const whose = `${chainHash(chain)}:${ownAddresses.join(' ')}${withSent ? ' with sent' : ''} of ${edition} in ${FINDINGS_FORMAT}`;
+export const findingsKey = ({ ownAddresses, clock, withSent, edition, probes }: Audit, chain: Chain): string => {
+  const own = `${ownAddresses.join(' ')}${withSent ? ' with sent' : ''}`;
+  const tried = probes === '' ? '' : ` with probes ${digestOf(probes)}`;
+  const whose = `${chainHash(chain)}:${own} of ${edition}${tried} in ${FINDINGS_FORMAT}`;
   return [whose, ...(clock.fixed === null ? [] : [clock.fixed])].join('@');
 };
+
+const digestOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 32);
 
 const hashes = new WeakMap<Chain, string>();
 
@@ -45,7 +49,7 @@ const hashes = new WeakMap<Chain, string>();
 export function chainHash(chain: Chain): string {
   const known = hashes.get(chain);
   if (known) return known;
-  const hash = createHash('sha256').update(JSON.stringify(chain)).digest('hex').slice(0, 32);
+  const hash = digestOf(JSON.stringify(chain));
   hashes.set(chain, hash);
   return hash;
 }

@@ -59,6 +59,8 @@ export interface FindingLine {
   readonly claim: string;
   readonly count: number;
   readonly madeUp: boolean;
+  /** Whether that message is a kept probe. */
+  readonly isKept: boolean;
 }
 
 /** Findings listed of one group. */
@@ -122,6 +124,16 @@ function countBy<Name extends string>(
   return counts;
 }
 
-export function lineOf({ key, kind, certainty, consequence, claim, messages, witness }: Statement): FindingLine {
-  return { key, kind, certainty, consequence, claim, count: messages.length, madeUp: witness !== null };
+export function lineOf({
+  key,
+  kind,
+  certainty,
+  consequence,
+  claim,
+  messages,
+  witness,
+  isKept,
+}: Statement): FindingLine {
+  const shown = { count: messages.length, madeUp: witness !== null, isKept: isKept === true };
+  return { key, kind, certainty, consequence, claim, ...shown };
 }

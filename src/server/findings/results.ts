@@ -11,6 +11,7 @@ import { Region } from '../cache/region';
 import { maybeAtomBitmaps, maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { analyses } from '../database/schema';
+import { probesFor } from '../mail/probes';
 import { storedMail } from '../mail/stored-mail';
 import { type KeptResult, packResult, readRepairs, readResult } from './packed';
 
@@ -44,7 +45,8 @@ export function auditAndKeep(
   const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit, checkpoint) };
   // Possible overlaps are shown on the map instead.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
-  const result = auditChain(input, { memory: memoryOf(audit), budget, clock: audit.clock, progress });
+  const settings = { memory: memoryOf(audit), budget, clock: audit.clock, probes: probesFor(store, audit), progress };
+  const result = auditChain(input, settings);
   const row = {
     auditId: audit.id,
     chainHash: findingsKey(audit, chain),

@@ -186,6 +186,7 @@ const findingLine = z.object({
   claim: words,
   count,
   madeUp: z.boolean(),
+  isKept: z.boolean(),
 });
 
 const verdict = z.discriminatedUnion('verdict', [

@@ -1,5 +1,6 @@
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { envelopeOf, readMessage } from '../../core/mail/message';
+import { maybeWitness, type Witness } from '../../core/reason/witness';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { interpreter } from '../../core/sieve/interpret/interpret';
 import { worldFor } from '../../core/sieve/interpret/world';
@@ -29,6 +30,17 @@ export function listProbes(store: Store, auditId: string): ProbeLine[] {
   if (rows.length === 0) return [];
   const lineOf = runner(audit);
   return rows.map(({ id, name, raw, expected }) => ({ id, name, line: lineOf(raw), expected }));
+}
+
+/** The probes as example messages for an audit; those that are not UTF-8 are left out. */
+export function probesFor(store: Store, { id, recipient }: Audit): Witness[] {
+  const rows = store
+    .select({ raw: probes.raw })
+    .from(probes)
+    .where(eq(probes.auditId, id))
+    .orderBy(asc(probes.id))
+    .all();
+  return rows.flatMap(({ raw }) => maybeWitness(raw, recipient) ?? []);
 }
 
 /** Octets of all probes together. */

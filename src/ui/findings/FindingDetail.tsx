@@ -79,7 +79,8 @@ export function Ways({ auditId, finding }: { auditId: string; finding: FindingVi
   return (
     <section aria-label="One message through the chain">
       <h2 className={classes.heading}>
-        {witness ? 'An example message' : 'The newest of these messages'} through the chain
+        {witness ? (finding.isKept ? 'A probe that you keep' : 'An example message') : 'The newest of these messages'}{' '}
+        through the chain
         {!witness && newest && (
           <>
             {': '}

@@ -110,7 +110,13 @@ function Group({ group: { lead, others, more }, headed, total, chosen, hrefOf }:
       <span className={classes.kind}>{KINDS[one.kind].title}</span>
       <span
         className={classes.number}
-        title={one.madeUp ? 'shown by an example message' : `${formatPart(one.count, total)} messages`}
+        title={
+          one.isKept
+            ? 'shown by a probe that you keep'
+            : one.madeUp
+              ? 'shown by an example message'
+              : `${formatPart(one.count, total)} messages`
+        }
       >
         {one.madeUp ? '–' : formatNumber(one.count)}
       </span>

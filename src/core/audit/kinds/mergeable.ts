@@ -55,6 +55,8 @@ function findingOf(chain: Chain, { rules, assumes }: Group): Finding {
 function maybeGrown(context: AuditContext, group: Group, rule: RuleFlow): Group | null {
   const { chain, refuting, questions } = context;
   const rules = [...group.rules, rule];
+  const isReordered = rules.slice(1).some(({ place }, at) => reorders(chain, elementAt(rules, at).place, place));
+  if (isReordered && questions.budget.comparisons === 0) return null;
   // For the proof, tests that are evaluated already; in the repair their keys are joined, which is equivalent (RFC 5228
   // section 2.7).
   const tests = rules.map(({ entry }) => entry.tests);
@@ -65,8 +67,7 @@ function maybeGrown(context: AuditContext, group: Group, rule: RuleFlow): Group 
     return !body.changedBy(after.chain, held).isEmpty();
   });
   if (changes) return null;
-  if (!rules.slice(1).some(({ place }, at) => reorders(chain, elementAt(rules, at).place, place)))
-    return { rules, assumes: group.assumes };
+  if (!isReordered) return { rules, assumes: group.assumes };
   const comparison = questions.maybeCompare(after.chain);
   return comparison?.verdict === 'equivalent' ? { rules, assumes: comparison.assumes } : null;
 }

@@ -27,7 +27,8 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
   const { each, chain, questions, madeUp } = context;
   const candidates = each(pairs, (pair): Candidate[] => {
     const { a, b, messages } = pair;
-    if (messages.isEmpty() && !questions.takeOrder()) return [];
+    const isShown = !messages.isEmpty() || madeUp.kept.meets(madeUp.at(a.place).held.and(madeUp.at(b.place).held));
+    if (!isShown && !questions.takeOrder()) return [];
     if (!orderMatters(chain, a.place, b.place)) return [];
     const edit = moveBefore(chain, b.entry.id, a.entry.id);
     const moved = edit && applyEdit(chain, edit);

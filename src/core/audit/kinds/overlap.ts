@@ -16,26 +16,31 @@ export interface OverlapPair {
 }
 
 /**
- * All overlapping pairs of rules, `a` before `b`, those first that stored mail shows, then neighbours. An unconditional
+ * All overlapping pairs of rules, `a` before `b`, those first that stored mail or a kept probe shows, then neighbours. An unconditional
  * last branch matches whenever the other rules of its run do, which is intended and no overlap. Pairs beyond the budget
  * are left out.
  */
 export function overlapPairs(context: AuditContext): OverlapPair[] {
-  const { rules, chain, stored, questions, pairs } = context;
+  const { rules, chain, stored, madeUp, questions, pairs } = context;
   const least = stored.flow.count / PER_BITMAP;
   const held = rules.map(({ place }) => stored.at(place).held);
+  const kept = rules.map(({ place }) => madeUp.at(place).held.and(madeUp.kept));
+  const hasKept = !madeUp.kept.isEmpty();
+  const isShown = (first: number, second: number) =>
+    elementAt(held, first).meets(elementAt(held, second)) ||
+    (hasKept && elementAt(kept, first).meets(elementAt(kept, second)));
   const found: OverlapPair[] = [];
   const add = (a: RuleFlow, b: RuleFlow, messages: Bitmap) => {
     if (questions.takeOverlap(Math.max(messages.count(), least))) found.push({ a, b, messages });
   };
   forNeighbours(rules, (a, b, first, second) => {
-    if (!elementAt(held, first).meets(elementAt(held, second)) || isLastBranch(chain, a, b)) return true;
+    if (!isShown(first, second) || isLastBranch(chain, a, b)) return true;
     pairs.set(first, second, 'possible');
     add(a, b, a.held.and(b.held));
     return true;
   });
   forNeighbours(rules, (a, b, first, second) => {
-    if (pairs.at(first, second) !== 'possible' || elementAt(held, first).meets(elementAt(held, second))) return true;
+    if (pairs.at(first, second) !== 'possible' || isShown(first, second)) return true;
     if (!questions.mayTakeOverlap(least)) return false;
     add(a, b, stored.flow.fates.none);
     return true;

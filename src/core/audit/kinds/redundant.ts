@@ -1,5 +1,5 @@
 import { type Assumption, joinedAssumptions } from '../../reason/solve/assumptions';
-import { not } from '../../reason/solve/formula';
+import { type Formula, not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
 import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
@@ -17,6 +17,7 @@ const SHORT_CHAIN = 80;
  */
 export function redundant(context: AuditContext): Finding[] {
   const { each, chain, rules, madeUp, refuting, questions } = context;
+  const fellows = chain.entries.length > SHORT_CHAIN ? fellowsOf(rules) : null;
   return each(rules, (rule) => {
     const { entry, place, fired } = rule;
     if ((fired.isEmpty() && madeUp.at(place).fired.isEmpty()) || isPlainKeep(entry)) return [];
@@ -28,10 +29,12 @@ export function redundant(context: AuditContext): Finding[] {
       const comparison = questions.maybeCompare(without.chain, [place]);
       return comparison?.verdict === 'equivalent' ? [findingOf(context, rule, comparison.assumes)] : [];
     }
+    const same = fellows?.get(effectOf(entry))?.filter((other) => other !== rule && mayTakeOver(context, rule, other));
+    if (fellows && !same?.length) return [];
     const changes = refuting.some((body) => !body.changedBy(without.chain, body.at(place).fired).isEmpty());
     if (changes) return [];
-    if (chain.entries.length > SHORT_CHAIN) {
-      const assumes = maybeTakenOver(context, rule);
+    if (same) {
+      const assumes = maybeTakenOver(context, rule, same);
       return assumes ? [findingOf(context, rule, assumes)] : [];
     }
     // Where it does not match, removing it changes nothing.
@@ -71,16 +74,20 @@ function findingOf(
 
 /**
  * Whether another rule matches wherever this one does, does the same, ends alike, and is reached with the same flags:
- * an earlier one that continues, or a later one before which nothing else acts on such mail. Returns what the proof
- * assumes, or null.
+ * an earlier one that continues, or a later one before which nothing else acts on such mail. `same`: those that do the
+ * same. Returns what the proof assumes, or null.
  */
-function maybeTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlow): readonly Assumption[] | null {
+function maybeTakenOver(
+  { chain, rules, questions }: AuditContext,
+  rule: RuleFlow,
+  same: readonly RuleFlow[],
+): readonly Assumption[] | null {
   const next = chain.entries[rule.place + 1];
   const headsRun = next?.kind === 'rule' && next.link === 'otherwise';
-  const same = rules.filter((other) => other !== rule && sameEffect(other.entry, rule.entry) && isPlain(other.entry));
-  if (!isPlain(rule.entry) || headsRun || same.length === 0) return null;
+  if (!isPlain(rule.entry) || headsRun) return null;
   const own = questions.condition(rule.place);
-  const never = (wanted: number) => {
+  const never = (wanted: Formula) => {
+    if (questions.formulas.settle(own, wanted) === 'possible') return null;
     const answer = questions.maybeMeet('parts', [own, wanted], null);
     return answer?.answer === 'impossible' ? answer.assumes : null;
   };
@@ -89,27 +96,49 @@ function maybeTakenOver({ chain, rules, questions }: AuditContext, rule: RuleFlo
     if (isEarlier && rule.entry.ending === 'stop') continue;
     const [first, last] = isEarlier ? [other.place, rule.place] : [rule.place, other.place];
     if (chain.entries.slice(first, last).some(({ kind, on }) => kind === 'script' && on)) continue;
-    const proofs = [never(not(questions.condition(other.place)))];
-    if (proofs.includes(null)) continue;
-    const between = rules.filter(({ place }) => place > first && place < last);
     const stops = (entry: Rule) => !isEarlier && (rule.entry.ending === 'stop' || entry.ending === 'stop');
-    const matters = between.filter(({ entry }) => stops(entry) || bearsOnFlags(entry));
-    proofs.push(...matters.map(({ place }) => never(questions.condition(place))));
-    if (!proofs.includes(null)) return joinedAssumptions(...proofs.map((proof) => proof ?? []));
+    const matters = ({ place, entry }: RuleFlow) =>
+      place > first && place < last && (stops(entry) || bearsOnFlags(entry));
+    const wanted = [not(questions.condition(other.place))];
+    for (const one of rules) if (matters(one)) wanted.push(questions.condition(one.place));
+    const assumes = allNever(wanted, never);
+    if (assumes) return assumes;
   }
   return null;
 }
 
-const sameEffect = (a: Rule, b: Rule): boolean => a.ending === b.ending && actionsKey(a) === actionsKey(b);
-
-const keys = new WeakMap<Rule, string>();
-
-/** Cached, since each rule is compared with all others. */
-function actionsKey(rule: Rule): string {
-  const known = keys.get(rule) ?? JSON.stringify(rule.actions);
-  keys.set(rule, known);
-  return known;
+/** What all proofs together assume; null as soon as one fails. */
+function allNever(
+  wanted: readonly Formula[],
+  never: (formula: Formula) => readonly Assumption[] | null,
+): readonly Assumption[] | null {
+  const proofs: (readonly Assumption[])[] = [];
+  for (const formula of wanted) {
+    const proof = never(formula);
+    if (!proof) return null;
+    proofs.push(proof);
+  }
+  return joinedAssumptions(...proofs);
 }
+
+/** Whether the forms of the tests leave it open that another rule matches wherever this one does. */
+const mayTakeOver = ({ questions }: AuditContext, rule: RuleFlow, other: RuleFlow): boolean =>
+  questions.formulas.settle(questions.condition(rule.place), not(questions.condition(other.place))) !== 'possible';
+
+/** The rules that can take over the work of others, by what they do. */
+function fellowsOf(rules: readonly RuleFlow[]): Map<string, RuleFlow[]> {
+  const found = new Map<string, RuleFlow[]>();
+  for (const rule of rules) {
+    if (!isPlain(rule.entry)) continue;
+    const effect = effectOf(rule.entry);
+    const own = found.get(effect);
+    if (own) own.push(rule);
+    else found.set(effect, [rule]);
+  }
+  return found;
+}
+
+const effectOf = ({ ending, actions }: Rule): string => JSON.stringify([ending, actions]);
 
 /** Always tried, and neither tests nor sets flags, so that only its position and tests matter. */
 const isPlain = (rule: Rule): boolean =>

@@ -129,9 +129,11 @@ class Search {
     const julian = this.#tests.filter(({ part }) => part === 'julian');
     const boundaries = julian.map(({ language }) => boundaryOf(language));
     if (boundaries.includes(null)) return 'gave up';
+    const alike = this.#centuries(boundaries);
     const seen = new Set<string>();
     const tried = new Set<string>();
     for (const year of this.#years(usual)) {
+      if (!alike.isFirst(Math.floor(year / 100))) continue;
       const start = startOf(year);
       const days = Math.round((startOf(year + 1) - start) / DAY);
       if (!this.#meets('year', fourDigits(year))) continue;
@@ -160,6 +162,34 @@ class Search {
       }
     }
     return 'none';
+  }
+
+  /** Which centuries bring nothing that an earlier one did not: most, so that few of 10,000 years are looked at. */
+  #centuries(boundaries: readonly (number | null)[]) {
+    const firsts = new Map<string, number>();
+    const keys = new Map<number, string>();
+    const keyOf = (century: number): string => {
+      const [from, to] = [100 * century, 100 * century + 100].map((year) => julianOf(startOf(year))) as [
+        number,
+        number,
+      ];
+      const digits = two(century);
+      return [
+        // The days of the week repeat after four centuries.
+        century % (CYCLE / 100),
+        ...['year', 'date', 'iso8601'].map((part) => this.#after(part, digits)),
+        ...boundaries.map((one) => (from >= (one ?? 0) ? 1 : to <= (one ?? 0) ? 0 : `in ${century}`)),
+      ].join(' ');
+    };
+    return {
+      isFirst: (century: number): boolean => {
+        const key = keys.get(century) ?? keyOf(century);
+        keys.set(century, key);
+        const first = firsts.get(key) ?? century;
+        firsts.set(key, first);
+        return first === century;
+      },
+    };
   }
 
   /** The years to look at, those near the usual one first. */

@@ -193,8 +193,8 @@ export class Language implements Automaton {
   }
 
   #octetStep(state: number, octet: number): number {
-    const row = elementAt(this.#next, state);
-    const known = elementAt(row, octet);
+    // Read directly: this is the innermost loop.
+    const known = this.#next[state]?.[octet] ?? UNKNOWN;
     if (known !== UNKNOWN) return known;
     const found: Node[] = [];
     for (const node of elementAt(this.#sets, state)) {
@@ -204,7 +204,7 @@ export class Language implements Automaton {
       if (node.any) found.push(node.any);
     }
     const next = this.#state(found);
-    row[octet] = next;
+    elementAt(this.#next, state)[octet] = next;
     return next;
   }
 
@@ -232,12 +232,11 @@ export class Language implements Automaton {
 
 const SAMPLES = 3;
 
-/** For a character that does not fold to a single octet. */
 const NONE = -1;
 const tables = new Map<Folding['fold'], Int16Array>();
 
-/** The octets to which the characters of US-ASCII fold. */
-function octetsOf({ fold }: Folding): Int16Array {
+/** The octets to which the characters of US-ASCII fold; -1 for one that does not fold to a single octet. */
+export function octetsOf({ fold }: Folding): Int16Array {
   const known = tables.get(fold);
   if (known) return known;
   const table = Int16Array.from({ length: 128 }, (_, code) => {

@@ -1,6 +1,6 @@
 import { elementAt } from '../../text/lookup';
 import { RELATIONS, type Relation } from '../../text/relation';
-import { type Automaton, DEAD, type Folding, TOP } from './language';
+import { type Automaton, DEAD, type Folding, octetsOf, TOP } from './language';
 
 /** An automaton whose texts are those that lie before, at or after a key in some order. */
 export interface Ordered extends Automaton {
@@ -47,7 +47,10 @@ abstract class Comparing implements Ordered {
 
   has(text: string): boolean {
     let at: number = this.start;
-    for (const character of text) at = this.step(at, character);
+    for (const character of text) {
+      if (at <= TOP) break;
+      at = this.step(at, character);
+    }
     return this.accepting(at);
   }
 
@@ -61,6 +64,8 @@ export class OctetOrder extends Comparing {
   readonly letters: ReadonlySet<string>;
   readonly family: string | null;
   readonly #octets: Uint8Array;
+  /** By character of US-ASCII: the octet it folds to. */
+  readonly #folded: Int16Array;
 
   constructor(
     relation: Relation,
@@ -72,18 +77,23 @@ export class OctetOrder extends Comparing {
     super(relation, key, by);
     this.letters = new Set(letters);
     this.#octets = encoder.encode(folding.fold(key));
+    this.#folded = octetsOf(folding);
     this.family = relation === 'eq' || relation === 'ne' ? null : `${folding.name} ${relation}`;
   }
 
   step(state: number, character: string): number {
+    const octet = this.#folded[character.charCodeAt(0)] ?? -1;
+    if (octet >= 0) return this.#octetStep(state, octet);
     let at = state;
-    for (const octet of encoder.encode(this.folding.fold(character))) {
-      if (at <= TOP) break;
-      const wanted = this.#octets[at - 2];
-      if (wanted === undefined || octet > wanted) at = this.decided(1);
-      else at = octet < wanted ? this.decided(-1) : at + 1;
-    }
+    for (const one of encoder.encode(this.folding.fold(character))) at = this.#octetStep(at, one);
     return at;
+  }
+
+  #octetStep(state: number, octet: number): number {
+    if (state <= TOP) return state;
+    const wanted = this.#octets[state - 2];
+    if (wanted === undefined || octet > wanted) return this.decided(1);
+    return octet < wanted ? this.decided(-1) : state + 1;
   }
 
   protected orderAt(state: number): number {

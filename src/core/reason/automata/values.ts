@@ -54,21 +54,34 @@ interface Place {
  * shape does.
  */
 export function findValue(query: ValueQuery, budget = VALUE_BUDGET): FoundValue {
+  return guarded(query, () => maybeNatural(query) ?? new Product(query).shortest(budget));
+}
+
+/** The same, where only natural values are tried: null says nothing. */
+export function maybeNaturalValue(query: ValueQuery): FoundValue | null {
+  return guarded(query, () => maybeNatural(query));
+}
+
+function guarded<T>(query: ValueQuery, search: () => T): T | { readonly found: 'gave up' } {
   if (query.some.length > MOST_SOME) return { found: 'gave up' };
   try {
-    const product = new Product(query);
-    const isAddressed = query.shape === 'addressed' || query.shape === 'addressed once';
-    // In a natural text only a well-formed reading counts: any word of it could be an address.
-    const natural = isAddressed ? new Product({ ...query, shape: 'mailboxes' }) : product;
-    for (const text of likely(query)) {
-      const place = natural.follow(text);
-      if (place) return { found: 'value', value: valueAt(isAddressed ? 'mailboxes' : query.shape, place) };
-    }
-    return product.shortest(budget);
+    return search();
   } catch (error) {
     if (error instanceof Exploded) return { found: 'gave up' };
     throw error;
   }
+}
+
+function maybeNatural(query: ValueQuery): FoundValue | null {
+  const isAddressed = query.shape === 'addressed' || query.shape === 'addressed once';
+  // In a natural text only a well-formed reading counts: any word of it could be an address.
+  const shape = isAddressed ? 'mailboxes' : query.shape;
+  const natural = new Product({ ...query, shape });
+  for (const text of likely(query)) {
+    const place = natural.follow(text);
+    if (place) return { found: 'value', value: valueAt(shape, place) };
+  }
+  return null;
 }
 
 /** The product automaton of a shape and all languages of a query, explored on demand. */
@@ -295,31 +308,48 @@ const WIDTH = 2 ** 31;
 /** Above all states of shapes, which begin a tuple. */
 const FIRST = 1000;
 
-/** Natural values composed of the wanted words. */
+/** People who write if nothing is asked for, or if a forbidden test speaks of the first. */
+const WRITERS = [
+  ['Ann Lee', 'ann.lee'],
+  ['Tom Reed', 'tom.reed'],
+] as const;
+
+/** Natural values composed of the wanted words: of the first word of each test, then of the others. */
 function likely({ shape, some, natural = [] }: ValueQuery): readonly string[] {
   if (some.length === 0 && natural.length > 0) return natural;
-  const words = (part: Part) =>
-    some.filter((one) => one.part === part).map(({ language }) => language.samples()[0] ?? '');
+  const samples = some.map(({ language }) => language.samples());
+  const most = Math.max(1, ...samples.map(({ length }) => length));
+  const found = Array.from({ length: most }, (_, choice) => {
+    const words = (part: Part) =>
+      some.flatMap((one, index) => (one.part === part ? [samples[index]?.[choice] ?? samples[index]?.[0] ?? ''] : []));
+    return likelyWith(shape, words);
+  });
+  return [...new Set(found.flat())];
+}
+
+function likelyWith(shape: ShapeName, words: (part: Part) => string[]): readonly string[] {
   const texts = words('text');
   const spoken = texts.join(' ').trim();
   if (TEXT_SHAPES.has(shape)) return [spoken, ...texts];
-  const local = words('localpart')[0] || 'ann.lee';
-  const domain = words('domain')[0] || 'people.example';
-  const address = words('all')[0] || `${local}@${domain}`;
-  const addresses = [
-    address,
-    `${address}.example`,
-    `ann.lee@${address}`,
-    `ann.lee@${address}.example`,
-    `${address}@${domain}`,
-  ];
-  if (shape === 'path' || shape === 'address') return addresses;
-  const named = addresses.map((one) => `${spoken || 'Ann Lee'} <${one}>`);
   // A word sought in the whole field may be an address.
   const inWords = spoken.includes('@')
     ? [spoken, `ann.lee${spoken}`, `${spoken}people.example`, `Ann Lee <${spoken}>`]
     : [];
-  return [...inWords, ...named, ...addresses];
+  return WRITERS.flatMap(([name, writer], at) => {
+    const local = words('localpart')[0] || writer;
+    const domain = words('domain')[0] || 'people.example';
+    const address = words('all')[0] || `${local}@${domain}`;
+    const addresses = [
+      address,
+      `${address}.example`,
+      `${writer}@${address}`,
+      `${writer}@${address}.example`,
+      `${address}@${domain}`,
+    ];
+    if (shape === 'path' || shape === 'address') return addresses;
+    const named = addresses.map((one) => `${spoken || name} <${one}>`);
+    return [...(at === 0 ? inWords : []), ...named, ...addresses];
+  });
 }
 
 export const EMPTY: Value = { text: '', names: [] };

@@ -2,7 +2,7 @@ import { elementAt } from '../../text/lookup';
 import { dateText } from '../automata/calendar';
 import type { ShapeName } from '../automata/shapes';
 import { union } from '../automata/union';
-import { EMPTY, type FoundValue, findValue, type Value, type ValueTest } from '../automata/values';
+import { EMPTY, type FoundValue, findValue, maybeNaturalValue, type Value, type ValueTest } from '../automata/values';
 import { type AskedField, askedOf, type Counted } from './asked-field';
 import { type Assumption, type Assumptions, NATURAL } from './assumptions';
 import type { Assigned, Conflict, Fact, Field, Position } from './fields';
@@ -213,6 +213,8 @@ export class FieldValues {
     const isStrict = assumed.has('well-formed');
     const shape = this.#shape(asked, some, assumed, isJoint);
     const relevant = this.#relevant(shape, [...none, ...avoid]);
+    const natural = some.length < 2 ? null : this.#maybeNatural(asked, shape, some, relevant, isStrict);
+    if (natural?.found === 'value') return { value: natural.value };
     const [wanted, unwanted] = this.#smaller(asked, shape, some, relevant, isStrict) ?? [some, relevant];
     const found = this.#find(asked, shape, wanted, unwanted, isStrict);
     if (found.found === 'value') return { value: found.value };
@@ -302,6 +304,26 @@ export class FieldValues {
     });
   }
 
+  /** A value for all tests at once, if a natural one answers them; null says nothing. */
+  #maybeNatural(
+    { field }: AskedField,
+    shape: ShapeName,
+    some: readonly number[],
+    none: readonly number[],
+    isStrict: boolean,
+  ): FoundValue | null {
+    const key = keyOf(field, shape, some, none, isStrict);
+    const known = this.#found.get(key);
+    if (known) return known;
+    const found = maybeNaturalValue({ shape, ...this.#testsOf(some, none), natural: field.natural });
+    if (found?.found === 'value') this.#found.set(key, found);
+    return found;
+  }
+
+  #testsOf(some: readonly number[], none: readonly number[]) {
+    return { some: some.map(this.#testOf), none: together(none.map(this.#testOf)) };
+  }
+
   #find(
     { field }: AskedField,
     shape: ShapeName,
@@ -309,11 +331,11 @@ export class FieldValues {
     none: readonly number[],
     isStrict: boolean,
   ): FoundValue {
-    const key = `${shape} ${isStrict} ${field.name} ${some.join(' ')} not ${none.join(' ')}`;
+    const key = keyOf(field, shape, some, none, isStrict);
     const known = this.#found.get(key);
     if (known) return known;
     this.checkpoint();
-    const tests = { some: some.map(this.#testOf), none: together(none.map(this.#testOf)) };
+    const tests = this.#testsOf(some, none);
     let found = findValue({ shape, ...tests, natural: field.natural });
     if (found.found !== 'value' && field.loose === 'address' && (!isStrict || field.mayBeEmpty)) {
       // An empty path is empty whatever part is asked for.
@@ -347,6 +369,14 @@ export class FieldValues {
     return { values: [...values.slice(0, -1), { ...last, text, addresses: 'seen' }] };
   }
 }
+
+const keyOf = (
+  { name }: Field,
+  shape: ShapeName,
+  some: readonly number[],
+  none: readonly number[],
+  isStrict: boolean,
+): string => `${shape} ${isStrict} ${name} ${some.join(' ')} not ${none.join(' ')}`;
 
 /** The assumptions that can matter to facts about one field. */
 function relevantTo({ field, hasAddresses, hasTexts }: AskedField): Assumption[] {

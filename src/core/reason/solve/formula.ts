@@ -150,17 +150,22 @@ function merged(a: readonly Formula[], b: readonly Formula[]): Formula[] | null 
   const all: Formula[] = [];
   let last = -1;
   let [inA, inB] = [0, 0];
-  while (inA < a.length || inB < b.length) {
-    const takesA = inB >= b.length || (inA < a.length && elementAt(a, inA) <= elementAt(b, inB));
-    const next = takesA ? elementAt(a, inA++) : elementAt(b, inB++);
+  for (;;) {
+    const [first, second] = [a[inA] ?? END, b[inB] ?? END];
+    const next = Math.min(first, second);
+    if (next === END) return all;
+    if (first <= second) inA++;
+    else inB++;
     if (next === last) continue;
     // A formula and the formula's negation are neighbours in the order.
     if (last >= 0 && next === not(last)) return null;
     all.push(next);
     last = next;
   }
-  return all;
 }
+
+/** After the last member of a list. */
+const END = Number.POSITIVE_INFINITY;
 
 function hashOf(members: readonly Formula[]): number {
   let hash = members.length;

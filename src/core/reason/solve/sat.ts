@@ -9,8 +9,8 @@ import { Order } from './order';
 export class Sat {
   /** Clauses by the literals they watch. */
   readonly #clausesOf: number[][][] = [];
-  /** By variable: 1 true, -1 false, 0 not assigned. */
-  readonly #values: number[] = [];
+  /** By literal: 1 true, -1 false, 0 not assigned. */
+  readonly #truths: number[] = [];
   readonly #levels: number[] = [];
   readonly #reasons: (readonly number[] | null)[] = [];
   /** Variables of recent conflicts first (VSIDS). */
@@ -30,8 +30,8 @@ export class Sat {
   constructor(readonly checkpoint: () => void = () => {}) {}
 
   variable(): number {
-    const number = this.#values.push(0) - 1;
-    this.#levels.push(0);
+    const number = this.#levels.push(0) - 1;
+    this.#truths.push(0, 0);
     this.#reasons.push(null);
     this.#order.grow();
     this.#phase.push(false);
@@ -92,12 +92,11 @@ export class Sat {
   }
 
   isTrue(variable: number): boolean {
-    return elementAt(this.#values, variable) > 0;
+    return this.#truth(2 * variable) > 0;
   }
 
   #truth(literal: number): number {
-    const value = elementAt(this.#values, literal >> 1);
-    return literal & 1 ? -value : value;
+    return this.#truths[literal] ?? 0;
   }
 
   #watch(clause: number[]): void {
@@ -107,7 +106,8 @@ export class Sat {
 
   #assign(literal: number, reason: readonly number[] | null): void {
     const variable = literal >> 1;
-    this.#values[variable] = literal & 1 ? -1 : 1;
+    this.#truths[literal] = 1;
+    this.#truths[literal ^ 1] = -1;
     this.#levels[variable] = this.#starts.length;
     this.#reasons[variable] = reason;
     this.#trail.push(literal);
@@ -212,7 +212,8 @@ export class Sat {
     for (let at = this.#trail.length - 1; at >= from; at--) {
       const literal = elementAt(this.#trail, at);
       this.#phase[literal >> 1] = (literal & 1) === 0;
-      this.#values[literal >> 1] = 0;
+      this.#truths[literal] = 0;
+      this.#truths[literal ^ 1] = 0;
       this.#order.put(literal >> 1);
     }
     this.#trail.length = from;
@@ -223,7 +224,7 @@ export class Sat {
   /** The variable with the highest activity, with the last phase. */
   #nextDecision(): number {
     let next = this.#order.take();
-    while (next >= 0 && this.#values[next] !== 0) next = this.#order.take();
+    while (next >= 0 && this.#truth(2 * next) !== 0) next = this.#order.take();
     return next < 0 ? NONE : 2 * next + (this.#phase[next] ? 0 : 1);
   }
 }

@@ -1,7 +1,8 @@
 import { type Address, addressPart } from '../../mail/address';
 import type { HeaderField } from '../../mail/headers';
-import { addressesOf, partsOf } from '../../mail/message';
+import { addressesOf, partsOf, placesNamed } from '../../mail/message';
 import { type MimePart, walkParts } from '../../mail/parts';
+import { elementAt } from '../../text/lookup';
 import type { Run } from '../interpret/run';
 import type { Bound } from './bind';
 import type { Candidate } from './matching';
@@ -21,15 +22,18 @@ export function fieldsOf(bound: Bound, names: (run: Run) => readonly string[]): 
   const anychild = bound.tag('anychild') !== null;
   const nth = bound.has('index') ? bound.number('index') : null;
   const fromEnd = bound.tag('last') !== null;
+  let last: { readonly given: readonly string[]; readonly wanted: readonly string[] } | null = null;
   return (run) => {
-    const wanted = [...new Set(names(run).map((name) => name.toLowerCase()))];
+    const given = names(run);
+    if (last?.given !== given) last = { given, wanted: [...new Set(given.map((name) => name.toLowerCase()))] };
+    const { wanted } = last;
     const blocks = mime ? partFields(run, anychild) : [run.message.fields];
     // The first match sets the match variables, in the order of the script (RFC 5229 section 3.2).
     return blocks.flatMap((fields) =>
       wanted.flatMap((name) => {
-        const found = fields.flatMap((field, index) =>
-          field.name.toLowerCase() === name ? [{ field, index: mime ? -1 : index }] : [],
-        );
+        const found = placesNamed(fields, name).map((place) => {
+          return { field: elementAt(fields, place), index: mime ? -1 : place };
+        });
         return nth === null ? found : occurrence(found, nth, fromEnd);
       }),
     );
