@@ -99,13 +99,13 @@ export function filledTo(open: string, size: number): string {
   return `${open}${`${' '.repeat(LINE)}\n`.repeat(lines)}${' '.repeat(missing - lines * (LINE + 2))}`;
 }
 
-const fields = new WeakMap<readonly Fact[], { readonly facts: number; readonly names: ReadonlySet<string> }>();
+const fields = new WeakMap<readonly Fact[], { readonly facts: number; readonly names: Set<string> }>();
 
-/** The fields that facts are about; recomputed only when facts are added. */
+/** The fields that facts are about; of a list that grows, only the new ones are looked at. */
 function fieldsOf(facts: readonly Fact[]): ReadonlySet<string> {
-  const known = fields.get(facts);
-  if (known?.facts === facts.length) return known.names;
-  const names = new Set(facts.flatMap((fact) => ('field' in fact ? [fact.field.name] : [])));
+  const { facts: count, names } = fields.get(facts) ?? { facts: 0, names: new Set<string>() };
+  if (count === facts.length) return names;
+  for (const fact of facts.slice(count)) if ('field' in fact) names.add(fact.field.name);
   fields.set(facts, { facts: facts.length, names });
   return names;
 }

@@ -117,7 +117,8 @@ class Product {
   follow(text: string): Place | null {
     let places: readonly Place[] = [this.#first];
     for (const character of text) {
-      const seen = new Tuples();
+      // What one place leads to is hardly ever the same twice.
+      const seen = places.length > 1 ? new Tuples() : null;
       const next: Place[] = [];
       for (const place of places) this.#expand(place, character, seen, next);
       places = next;
@@ -154,10 +155,10 @@ class Product {
   }
 
   /** Adds the places after one more character that were not seen yet. */
-  #expand(place: Place, character: string, seen: Tuples, into: Place[]): void {
+  #expand(place: Place, character: string, seen: Tuples | null, into: Place[]): void {
     for (const move of this.#shape.moves(place.state, character)) {
       const met = this.#moved(place, character, move);
-      if (met < 0 || !seen.add(move.to, met, this.#next)) continue;
+      if (met < 0 || seen?.add(move.to, met, this.#next) === false) continue;
       into.push({ state: move.to, met, at: this.#next.slice(), before: place, character });
     }
   }
