@@ -281,3 +281,26 @@ test('a made-up message is tried, kept as a standing check, and fails once the c
   await page.getByRole('button', { name: 'Remove oak comes in' }).click();
   await expect(page.getByText('No saved probes.')).toBeVisible();
 });
+
+test('a probe that two rules match confirms that their order matters', async ({ page }) => {
+  await begin(page, 'Order');
+  const rule = (name: string, word: string) =>
+    `# ${name}\nif header :contains "subject" "${word}" { fileinto "${name}"; stop; }\n`;
+  await dropFile(page, 'rules.sieve', `require "fileinto";\n${rule('Oak', 'oak')}${rule('Beams', 'beam')}`);
+  await expect(page.getByRole('region', { name: 'Receipts' }).getByText('2 rules.')).toBeVisible();
+  const audit = new URL(page.url()).pathname.replace('/gather', '');
+  const conflict = page.getByRole('link', { name: /“Oak” comes before “Beams”/ });
+  await page.goto(`${audit}/findings`);
+  await expect(page.getByText(/(only finding does not match|findings matches) these filters/)).toBeVisible();
+  await expect(conflict).toHaveCount(0);
+  await page.goto(`${audit}/probes`);
+  await page.getByLabel('Message to try').fill('Subject: A beam of oak from the yard\n\nhello\n');
+  await page.getByLabel('Name of the probe').fill('both');
+  await page.getByRole('button', { name: 'Save probe' }).click();
+  await expect(page.getByText('1 of 1 probes have the expected destination')).toBeVisible();
+  await page.goto(`${audit}/findings`);
+  await conflict.click();
+  const way = page.getByRole('region', { name: 'One message through the chain' });
+  await expect(way.getByRole('heading', { name: 'A probe that you keep through the chain' })).toBeVisible();
+  await expect(way.getByText('A beam of oak from the yard')).toBeVisible();
+});

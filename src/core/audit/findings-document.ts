@@ -127,7 +127,7 @@ export function findingsDocument(): string {
   return `${[
     '# Findings',
     'Made from `src/core/audit/kind-words.ts` and `wording.ts` by `src/core/audit/findings-document.ts`; `npm test` compares them.',
-    'Findings are ranked by consequence (mail lost, leaked, unseen, misplaced; then housekeeping), within that by the number of stored messages and how recent they are. A finding is **confirmed** when stored mail or a proof supports it; otherwise an example message shows that it is **possible only**. [certainty.md](certainty.md) explains the four certainties.',
+    'Findings are ranked by consequence (mail lost, leaked, unseen, misplaced; then housekeeping), within that by the number of stored messages and how recent they are. A finding is **confirmed** when stored mail, a proof or a probe that you keep supports it, or an exception of the rule itself; otherwise an example message shows that it is **possible only**. [certainty.md](certainty.md) explains the four certainties.',
     PROOF_ASSUMES,
     ...keysOf(KINDS).map(sectionOf),
   ].join('\n\n')}\n`;

@@ -33,7 +33,12 @@ export interface JobView {
   readonly progress: Progress | null;
   /** Milliseconds since 1970 when it started, to estimate the time left. */
   readonly startedAt: number | null;
+  /** Whether it ended so shortly ago that a page may have been made before. */
+  readonly hasJustEnded: boolean;
 }
+
+/** Milliseconds in which a page is made and shown, at the most. */
+const SHOWN = 30_000;
 
 /**
  * Imports run in parallel with everything else, so that the present mail can be worked with meanwhile. Computations run
@@ -146,6 +151,7 @@ export class JobRunner {
           message: '',
           progress: job.progress,
           startedAt: job.startedAt,
+          hasJustEnded: false,
         }),
       );
     const ended = this.store
@@ -155,8 +161,9 @@ export class JobRunner {
       .orderBy(desc(jobs.finishedAt))
       .limit(1)
       .all()
-      .map(({ id, kind, state, message }): JobView => {
-        return { id, auditId, kind, state, message, progress: null, startedAt: null };
+      .map(({ id, kind, state, message, finishedAt }): JobView => {
+        const hasJustEnded = Date.now() - (finishedAt ?? 0) < SHOWN;
+        return { id, auditId, kind, state, message, progress: null, startedAt: null, hasJustEnded };
       });
     return [...live, ...ended];
   }

@@ -18,9 +18,10 @@ export function useJobs(auditId: string): readonly JobView[] {
     events.onmessage = (event: MessageEvent<string>) => {
       const list = ownJson<JobView[]>(event.data);
       setJobs(list);
-      const ended = list.find((job) => job.state !== 'running' && job.state !== 'waiting')?.id ?? null;
-      if (!first && ended !== lastEnded.current) router.refresh();
-      lastEnded.current = ended;
+      const ended = list.find((job) => job.state !== 'running' && job.state !== 'waiting');
+      // One that ended before the first event may have done so after the page was made.
+      if (first ? ended?.hasJustEnded : (ended?.id ?? null) !== lastEnded.current) router.refresh();
+      lastEnded.current = ended?.id ?? null;
       first = false;
     };
     return () => events.close();

@@ -24,7 +24,7 @@ export function Findings({ auditId, view, query, chosen }: Props) {
   if (!view.audited) {
     return (
       <Notice title="There are no findings yet">
-        <p>The audit is running; its progress is shown above.</p>
+        <p>The audit is running; its progress is shown below.</p>
       </Notice>
     );
   }
@@ -83,7 +83,7 @@ function Nothing({ view }: { view: FindingsView }) {
   return (
     <p className={classes.nothing}>
       {counts.all > 0
-        ? `None of the ${formatNumber(counts.all)} findings matches these filters.`
+        ? `${counts.all === 1 ? 'The only finding does not match' : `None of the ${formatNumber(counts.all)} findings matches`} these filters.`
         : `No findings, neither on ${formatNumber(total)} stored messages nor by proof about all possible messages.`}
     </p>
   );
