@@ -187,55 +187,17 @@ function settlePairs({ chain, rules, bodies, questions, memory, progress }: Sett
       pairs.set(first, second, isOverlap ? stateOf(questions, bodies, [a, b], one, other) : 'exclusive');
     }
   });
-  /** By the index of the first rule: the others with which it lacks an example message. */
-  const lacking = new Map<number, number[]>();
   let asked = 0;
   forNeighbours(rules, (a, b, first, second) => {
     if (!questions.hasLeft('examples')) return false;
     if (pairs.at(first, second) !== 'possible' || !questions.wantsExample(a.entry, b.entry)) return true;
     if (bodies.some((body) => shows(body, a, b)) || !questions.takeExample()) return true;
     asked++;
-    const others = lacking.get(first);
-    if (others) others.push(second);
-    else lacking.set(first, [second]);
+    const witness = maybeExample(questions, a, b);
+    if (witness) memory.add(witness);
     return true;
   });
-  for (const [first, others] of lacking) {
-    const a = elementAt(rules, first);
-    for (const group of a.entry.ending === 'stop' ? compatible(pairs, others) : others.map((one) => [one])) {
-      const found = maybeExamples(
-        questions,
-        a,
-        group.map((one) => elementAt(rules, one)),
-      );
-      for (const witness of found) memory.add(witness);
-    }
-  }
   return { pairs, asked };
-}
-
-/** The most rules that one example message shows together with another rule. */
-const MOST_TOGETHER = 4;
-
-/** Rules by index, in groups of which each two can be met by one message. */
-function compatible(pairs: PairTable, rules: readonly number[]): number[][] {
-  const groups: number[][] = [];
-  for (const rule of rules) {
-    const group = groups.find((one) => {
-      return one.length < MOST_TOGETHER && one.every((other) => pairs.at(other, rule) === 'possible');
-    });
-    if (group) group.push(rule);
-    else groups.push([rule]);
-  }
-  return groups;
-}
-
-/** One message that reaches the first rule and matches all of them, if possible; else one for each pair. */
-function maybeExamples(questions: Questions, a: RuleFlow, others: readonly RuleFlow[]): Witness[] {
-  const wanted = [a, ...others].map(({ place }) => questions.condition(place));
-  const answer = others.length > 1 ? questions.maybeMeet('pairs', wanted, a.place) : null;
-  if (answer?.answer === 'possible') return [answer.witness];
-  return others.flatMap((b) => maybeExample(questions, a, b) ?? []);
 }
 
 type VisitPair = (a: RuleFlow, b: RuleFlow, first: number, second: number) => boolean;
