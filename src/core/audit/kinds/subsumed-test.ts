@@ -1,5 +1,5 @@
 import { PROOF } from '../../reason/solve/assumptions';
-import type { Formula } from '../../reason/solve/formula';
+import { type Formula, not } from '../../reason/solve/formula';
 import { applyEdits } from '../../rules/edit';
 import { type Chain, conditionOf, type Rule } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
@@ -31,7 +31,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   if (now === undefined || then === undefined || now === null || then === null) return null;
   if (refuting.some((body) => showsNeed(body, entry, part, place))) return null;
   const repair = rewrite(chain, entry, part.without, REPAIRS['leave out'](entry.name, part.words));
-  const proof = maybeNeedless(context, place, formulas.differ(now, then));
+  const proof = isSurelyNeeded(context, now, then) ? null : maybeNeedless(context, place, formulas.differ(now, then));
   if (!proof) return null;
   // If a stored message breaks the assumptions of the proof, nothing is stated.
   const after = applyEdits(chain, repair.edits);
@@ -60,6 +60,11 @@ function showsNeed(body: MailBody, entry: Rule, { without }: Part, place: number
   if (!body.knowsTests(then)) return false;
   return body.holding(now).difference(body.holding(then)).meets(body.at(place).reached);
 }
+
+/** Whether the form of the tests tells that messages match with the part and not without it, or the reverse. */
+const isSurelyNeeded = ({ chain, questions: { formulas } }: AuditContext, now: Formula, then: Formula): boolean =>
+  chain.entries.length > SHORT_CHAIN &&
+  (formulas.settle(now, not(then)) === 'possible' || formulas.settle(then, not(now)) === 'possible');
 
 /** The proof that no message that reaches the rule shows a difference. */
 function maybeNeedless({ chain, questions }: AuditContext, place: number, difference: Formula) {
