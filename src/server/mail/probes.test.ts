@@ -30,9 +30,10 @@ test('a kept probe confirms the findings that it shows, as long as it is kept', 
   expect(confirmed()).toBe(false);
 });
 
-test('a probe that is no UTF-8 confirms nothing, and stops nothing', async () => {
+test('a probe that is no UTF-8, or long, confirms nothing, and stops nothing', async () => {
   await fill();
   keepProbe(store, id, 'both', Buffer.from('From: a@x.example\nSubject: Oak for the weir \xe9\n\n\n', 'latin1'), null);
+  keepProbe(store, id, 'long', Buffer.from(`Subject: Oak for the weir\n\n${'words\n'.repeat(10_000)}`), null);
   await simulated();
   expect(confirmed()).toBe(false);
 });

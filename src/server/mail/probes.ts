@@ -1,4 +1,4 @@
-import { and, asc, eq, sql } from 'drizzle-orm';
+import { and, asc, eq, lte, sql } from 'drizzle-orm';
 import { envelopeOf, readMessage } from '../../core/mail/message';
 import { maybeWitness, type Witness } from '../../core/reason/witness';
 import { sieveFromChain } from '../../core/rules/to-sieve';
@@ -32,12 +32,16 @@ export function listProbes(store: Store, auditId: string): ProbeLine[] {
   return rows.map(({ id, name, raw, expected }) => ({ id, name, line: lineOf(raw), expected }));
 }
 
-/** The probes as example messages for an audit; those that are not UTF-8 are left out. */
+/** Each finding that a probe shows carries its text. */
+const MOST_SHOWN = 16 * 1024;
+
+/** The probes as example messages for an audit; those that are not UTF-8, or long, are left out. */
 export function probesFor(store: Store, { id, recipient }: Audit): Witness[] {
+  const isShort = lte(sql`length(${probes.raw})`, MOST_SHOWN);
   const rows = store
     .select({ raw: probes.raw })
     .from(probes)
-    .where(eq(probes.auditId, id))
+    .where(and(eq(probes.auditId, id), isShort))
     .orderBy(asc(probes.id))
     .all();
   return rows.flatMap(({ raw }) => maybeWitness(raw, recipient) ?? []);
