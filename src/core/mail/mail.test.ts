@@ -171,6 +171,17 @@ describe('messages', () => {
     expect(storedFlags(message)).toEqual(['\\seen', '\\answered', '\\flagged']);
     expect(envelopeOf(message, null)).toEqual({ from: 'a@x.example', to: 'me@mill.example' });
   });
+  test('keywords of a mailbox that a server kept are flags, those that no server can keep are not', () => {
+    const flagsOf = (head: string) => storedFlags(readMessage(octets(`${head}\n\n`)));
+    expect(flagsOf('X-Keywords: $Forwarded  Bills Later           ')).toEqual(['$forwarded', 'bills', 'later']);
+    expect(flagsOf('Status: RO\nKeywords: weir, two words, LATER, (no), "no", a*b')).toEqual([
+      '\\seen',
+      'weir',
+      'later',
+    ]);
+    expect(flagsOf('X-Keywords:\nKeywords: ,,')).toEqual([]);
+    expect(flagsOf(`X-Keywords: ${'word '.repeat(5000)}${'x'.repeat(65)}`)).toEqual(['word']);
+  });
   test.each([
     // Common practice, in this order; else the account that was chosen or the first own address.
     ['X-Original-To: list@mill.example\nDelivered-To: Me+oak@mill.example', 'Me+oak@mill.example'],

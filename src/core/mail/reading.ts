@@ -3,8 +3,8 @@ import { type MailMessage, partsOf } from './message';
 import { parseParameters } from './parameters';
 import { decodedBody, fieldValue, isAtDepthLimit, type MimePart, readableText, walkParts } from './parts';
 
-/** The version of the reader; increase it whenever the same octets are read as other fields or texts. */
-export const READER = 2;
+/** The version of the reader; increase it whenever the same octets are read as other fields, flags or texts. */
+export const READER = 3;
 
 /** The readable contents of a message: exactly the texts that body tests compare (RFC 5173 section 5.3). */
 export interface Reading {

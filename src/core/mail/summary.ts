@@ -78,14 +78,29 @@ export function listIdOf(message: MailMessage): string | null {
 /** The address a message was delivered to, in lower case, if it tells. */
 export const deliveredTo = (message: MailMessage): string | null => recipientOf(message)?.toLowerCase() ?? null;
 
-/** Flags of the mbox fields Status and X-Status (common practice): R read, A answered, F flagged, D deleted, T draft. */
+/**
+ * Flags of the mbox fields Status and X-Status (common practice): R read, A answered, F flagged, D deleted, T draft; and
+ * keywords, in lower case, of X-Keywords (common practice: separated by blanks) and Keywords (RFC 5322 section 3.6.5: by
+ * commas). Only words that a server can keep as a flag count (RFC 3501 section 9, `flag-keyword`).
+ */
 export function storedFlags(message: MailMessage): string[] {
   const letters = [...fieldsNamed(message, 'status'), ...fieldsNamed(message, 'x-status')]
     .map((field) => field.value.toUpperCase())
     .join('');
   const known = { R: '\\seen', A: '\\answered', F: '\\flagged', D: '\\deleted', T: '\\draft' };
-  return Object.entries(known).flatMap(([letter, flag]) => (letters.includes(letter) ? [flag] : []));
+  const flags = Object.entries(known).flatMap(([letter, flag]) => (letters.includes(letter) ? [flag] : []));
+  const valuesOf = (name: string, separator: RegExp) =>
+    fieldsNamed(message, name).flatMap(({ value }) => value.split(separator).map((word) => word.trim().toLowerCase()));
+  const keywords = [...valuesOf('x-keywords', /\s+/), ...valuesOf('keywords', /,/)].filter((word) =>
+    KEYWORD.test(word),
+  );
+  return [...new Set([...flags, ...keywords])].slice(0, MOST_FLAGS);
 }
+
+/** An atom of IMAP, of a length that flags have. */
+const KEYWORD = /^[!#$&'+,\-./0-9:;<=>?@A-Z[^_`a-z|}~]{1,64}$/;
+/** The most flags that are read from one message. */
+const MOST_FLAGS = 100;
 
 /** Evidence of the user's own addresses, counted over many messages. */
 export interface OwnEvidence {
