@@ -157,11 +157,10 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
   });
   const pairs = overlapPairs(context);
   const kinds = Object.values(KIND_OF);
-  const kept = new Set(probes.map(({ open }) => open));
   const findings = kinds.flatMap((find, at) => {
     report(at, kinds.length);
     return find(context, pairs).map((finding): Finding => {
-      return isShownBy(kept, finding) ? { ...finding, isKept: true } : finding;
+      return finding.witness && memory.isKept(finding.witness) ? { ...finding, isKept: true } : finding;
     });
   });
   const lines = pairs.map(({ a, b, messages }) => {
@@ -178,9 +177,6 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     unsearchedOrders: questions.unsearchedOrders + unlisted,
   };
 }
-
-const isShownBy = (kept: ReadonlySet<string>, { witness }: Finding): boolean =>
-  witness !== null && kept.has(witness.open);
 
 /** Without folders, nothing is known about how the user files mail. */
 function notesOn({ mail, rules }: AuditContext): string[] {

@@ -22,9 +22,9 @@ const MOST_COMPARISONS = 20_000;
 export class AuditMemory {
   readonly knowledge = new Knowledge();
   #witnesses: Witness[] = [];
-  /** By what a message is made of. */
-  readonly #known = new Map<string, Witness>();
-  #kept: ReadonlySet<Witness> = new Set();
+  readonly #keys = new Set<string>();
+  /** The texts of kept messages. */
+  #kept: ReadonlySet<string> = new Set();
   #columns = new MemoryColumns();
   readonly #atoms = new Map<string, Bitmap>();
   readonly #confirmed = new Map<Witness, Set<string>>();
@@ -39,7 +39,8 @@ export class AuditMemory {
    */
   begin(clock: Clock, kept: readonly Witness[], checkpoint: () => void): void {
     this.#prepare(clock, checkpoint);
-    this.#kept = new Set(kept.map((one) => this.add(one)));
+    this.#kept = new Set(kept.map(({ open }) => open));
+    for (const witness of kept) this.add(witness);
   }
 
   #prepare(clock: Clock, checkpoint: () => void): void {
@@ -53,7 +54,7 @@ export class AuditMemory {
     const latest = this.#witnesses.slice(-MOST / 2);
     this.#witnesses = [];
     this.#columns = new MemoryColumns();
-    this.#known.clear();
+    this.#keys.clear();
     this.#atoms.clear();
     this.#confirmed.clear();
     for (const witness of latest) this.add(witness);
@@ -65,20 +66,17 @@ export class AuditMemory {
   }
 
   /** Whether the user keeps this message to try on the chain. */
-  isKept(witness: Witness): boolean {
-    return this.#kept.has(witness);
+  isKept({ open }: Pick<Witness, 'open'>): boolean {
+    return this.#kept.has(open);
   }
 
-  /** Returns the message that is known already, if it is the same. */
-  add(witness: Witness): Witness {
+  add(witness: Witness): void {
     const { open, message, envelope } = witness;
     const key = JSON.stringify([open, message.size, envelope]);
-    const known = this.#known.get(key);
-    if (known) return known;
-    this.#known.set(key, witness);
+    if (this.#keys.has(key)) return;
+    this.#keys.add(key);
     this.#witnesses.push(witness);
     this.#columns.add(message, envelope);
-    return witness;
   }
 
   /** Equal chains have equal results, whatever their rules are called. */
