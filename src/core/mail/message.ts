@@ -1,4 +1,4 @@
-import { elementAt } from '../text/lookup';
+import { elementAt, groupedBy } from '../text/lookup';
 import { type Address, addressText, parseAddressList } from './address';
 import { type HeaderField, readHeaders } from './headers';
 import { type MimePart, readableText, readParts, walkParts } from './parts';
@@ -62,21 +62,10 @@ const placesCache = new WeakMap<readonly HeaderField[], ReadonlyMap<string, read
 export function placesNamed(fields: readonly HeaderField[], name: string): readonly number[] {
   let places = placesCache.get(fields);
   if (!places) {
-    places = placesByName(fields);
+    places = groupedBy(fields.keys(), (place) => elementAt(fields, place).name.toLowerCase());
     placesCache.set(fields, places);
   }
   return places.get(name.toLowerCase()) ?? [];
-}
-
-function placesByName(fields: readonly HeaderField[]): ReadonlyMap<string, readonly number[]> {
-  const found = new Map<string, number[]>();
-  fields.forEach(({ name }, place) => {
-    const key = name.toLowerCase();
-    const own = found.get(key);
-    if (own) own.push(place);
-    else found.set(key, [place]);
-  });
-  return found;
 }
 
 /** Address fields (RFC 5322 section 3.6, and those of common practice). */

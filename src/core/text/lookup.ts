@@ -25,3 +25,15 @@ export const memberOf = <Name extends string>(names: readonly Name[], text: stri
  * Anything else must be parsed by a shape.
  */
 export const ownJson = <T>(text: string): T => JSON.parse(text);
+
+/** The items of each key, in their order. */
+export function groupedBy<Key, Item>(items: Iterable<Item>, keyOf: (item: Item) => Key): Map<Key, Item[]> {
+  const groups = new Map<Key, Item[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    const own = groups.get(key);
+    if (own) own.push(item);
+    else groups.set(key, [item]);
+  }
+  return groups;
+}

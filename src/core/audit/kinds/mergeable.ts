@@ -2,7 +2,7 @@ import type { Assumption } from '../../reason/solve/assumptions';
 import { applyEdit, applyEdits, type Edit } from '../../rules/edit';
 import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../../rules/rule';
 import { isSame } from '../../rules/same';
-import { elementAt } from '../../text/lookup';
+import { elementAt, groupedBy } from '../../text/lookup';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Finding, Repair } from '../finding';
 import { replace } from '../repairs';
@@ -74,14 +74,8 @@ function maybeGrown(context: AuditContext, group: Group, rule: RuleFlow): Group 
 
 /** The rules that may be merged, by what they do: those that have a fellow. */
 function alikeOf(chain: Chain, rules: readonly RuleFlow[]): (readonly RuleFlow[])[] {
-  const alike = new Map<string, RuleFlow[]>();
-  for (const rule of rules) {
-    if (!mayMerge(chain, rule.place)) continue;
-    const effect = effectOf(rule.entry);
-    const fellows = alike.get(effect);
-    if (fellows) fellows.push(rule);
-    else alike.set(effect, [rule]);
-  }
+  const merging = rules.filter(({ place }) => mayMerge(chain, place));
+  const alike = groupedBy(merging, ({ entry }) => effectOf(entry));
   return [...alike.values()].filter(({ length }) => length > 1);
 }
 

@@ -2,6 +2,7 @@ import { type Assumption, joinedAssumptions } from '../../reason/solve/assumptio
 import { type Formula, not } from '../../reason/solve/formula';
 import { applyEdit } from '../../rules/edit';
 import { conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
+import { groupedBy } from '../../text/lookup';
 import type { AuditContext, RuleFlow } from '../context';
 import { bearsOnFlags } from '../destinations';
 import type { Finding } from '../finding';
@@ -126,17 +127,11 @@ const mayTakeOver = ({ questions }: AuditContext, rule: RuleFlow, other: RuleFlo
   questions.formulas.settle(questions.condition(rule.place), not(questions.condition(other.place))) !== 'possible';
 
 /** The rules that can take over the work of others, by what they do. */
-function fellowsOf(rules: readonly RuleFlow[]): Map<string, RuleFlow[]> {
-  const found = new Map<string, RuleFlow[]>();
-  for (const rule of rules) {
-    if (!isPlain(rule.entry)) continue;
-    const effect = effectOf(rule.entry);
-    const own = found.get(effect);
-    if (own) own.push(rule);
-    else found.set(effect, [rule]);
-  }
-  return found;
-}
+const fellowsOf = (rules: readonly RuleFlow[]): Map<string, RuleFlow[]> =>
+  groupedBy(
+    rules.filter(({ entry }) => isPlain(entry)),
+    ({ entry }) => effectOf(entry),
+  );
 
 const effectOf = ({ ending, actions }: Rule): string => JSON.stringify([ending, actions]);
 
