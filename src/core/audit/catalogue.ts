@@ -34,6 +34,7 @@ import { tooNarrow } from './kinds/too-narrow';
 import { unprotected } from './kinds/unprotected';
 import { storedBodies } from './known-mail';
 import { AuditMemory } from './memory';
+import type { OrderState } from './order-table';
 import { type AuditBudget, auditBudget, Questions } from './questions';
 import { type StoredMail, valued } from './stored';
 import { NOTES } from './wording';
@@ -72,8 +73,8 @@ export interface AuditResult {
   readonly unlisted: number;
   /** What the audit could not judge, for all rules alike. */
   readonly notes: readonly string[];
-  /** Overlapping pairs for which only stored messages were checked to see whether their order matters. */
-  readonly unsearchedOrders: number;
+  /** What is known of the order of the pairs that overlap: how many of each. */
+  readonly orders: Readonly<Record<OrderState, number>>;
 }
 
 export interface OverlapLine {
@@ -174,7 +175,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     unasked: context.pairs.count('unknown'),
     unlisted,
     notes: notesOn(context),
-    unsearchedOrders: questions.unsearchedOrders + unlisted,
+    orders: context.orders.counts(checkpoint),
   };
 }
 

@@ -1,6 +1,7 @@
 import type { Bitmap } from '../flow/bitmap';
 import type { EntryFlow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
+import type { ReachAnswer } from '../reason/reach';
 import type { Formula } from '../reason/solve/formula';
 import type { Witness } from '../reason/witness';
 import { inRunOf } from '../rules/edit';
@@ -11,6 +12,7 @@ import { type MadeUp, madeUpOf } from './finding';
 import type { MailBody } from './known-mail';
 import { type MadeUpBody, madeUpBody } from './made-up';
 import type { AuditMemory } from './memory';
+import { OrderTable } from './order-table';
 import { type PairState, PairTable } from './pair-table';
 import type { Questions } from './questions';
 import { isAlways } from './repairs';
@@ -23,6 +25,8 @@ export interface AuditContext {
   readonly rules: readonly RuleFlow[];
   /** Which pairs of rules some message matches both of, by index in `rules`. */
   readonly pairs: PairTable;
+  /** What is known of the order of these pairs, by place in the chain. */
+  readonly orders: OrderTable;
   /** The stored mail that takes part: findings count and show it. */
   readonly stored: MailBody;
   readonly madeUp: MadeUpBody;
@@ -98,19 +102,16 @@ export function auditContext({
     const { entry } = flow;
     return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
   });
-  const before = madeUpBody(chain, memory, clock, checkpoint);
-  rules.forEach(({ place, fired }, done) => {
-    progress(done, rules.length);
-    if (!fired.isEmpty() || !before.at(place).fired.isEmpty()) return;
-    const answer = questions.canFire(place);
-    if (answer.answer === 'possible') memory.add(answer.witness);
-  });
-  const between = madeUpBody(chain, memory, clock, checkpoint);
+  const body = () => madeUpBody(chain, memory, clock, checkpoint);
+  const before = body();
+  const silent = rules.filter(({ place, fired }) => fired.isEmpty() && before.at(place).fired.isEmpty());
+  // Most rules act on the first message that they match, which is told for all of them at once.
+  const matched = addExamples(silent, (place) => questions.canMatch(place), [memory, progress]) ? body() : before;
+  const hidden = silent.filter(({ place }) => matched.at(place).fired.isEmpty() && !questions.known(place));
+  const between = addExamples(hidden, (place) => questions.canFire(place), [memory, progress]) ? body() : matched;
   const { pairs, asked } = settlePairs({ chain, rules, bodies: [stored, between], questions, memory, progress });
-  const paired = asked === 0 ? between : madeUpBody(chain, memory, clock, checkpoint);
-  const madeUp = askExempt(rules, [stored, paired], questions, memory)
-    ? madeUpBody(chain, memory, clock, checkpoint)
-    : paired;
+  const paired = asked === 0 ? between : body();
+  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? body() : paired;
   const each: AuditContext['each'] = (items, visit) =>
     items.flatMap((item) => {
       checkpoint();
@@ -118,10 +119,29 @@ export function auditContext({
     });
   const withExamples: AuditContext['withExamples'] = (witnesses) => {
     for (const witness of witnesses) memory.add(witness);
-    return madeUpBody(chain, memory, clock, checkpoint);
+    return body();
   };
   const refuting = [whole, madeUp];
-  return { chain, rules, pairs, stored, madeUp, withExamples, refuting, mail, questions, today, each };
+  const places = rules.map(({ place }) => place);
+  const orders = new OrderTable(chain, places, pairs);
+  return { chain, rules, pairs, orders, stored, madeUp, withExamples, refuting, mail, questions, today, each };
+}
+
+/** Keeps the messages that answer a question about each rule; returns whether there are any. */
+function addExamples(
+  rules: readonly RuleFlow[],
+  ask: (place: number) => ReachAnswer,
+  [memory, progress]: readonly [AuditMemory, Parts['progress']],
+): boolean {
+  let found = false;
+  rules.forEach(({ place }, done) => {
+    progress(done, rules.length);
+    const answer = ask(place);
+    if (answer.answer !== 'possible') return;
+    memory.add(answer.witness);
+    found = true;
+  });
+  return found;
 }
 
 /**
@@ -177,14 +197,18 @@ function settlePairs({ chain, rules, bodies, questions, memory, progress }: Sett
   const total = (rules.length * (rules.length - 1)) / 2;
   const conditions = rules.map(({ place }) => questions.condition(place));
   const isAlive = rules.map(({ place }) => questions.known(place)?.answer !== 'contradiction');
+  const isApart = apartness(questions, conditions);
   let done = 0;
   rules.forEach((b, second) => {
     for (let first = 0; first < second; first++) {
       if (done++ % 64 === 0) progress(done, total);
       const a = elementAt(rules, first);
-      const isOverlap = isAlive[first] && isAlive[second] && !isLastBranch(chain, a, b);
-      const [one, other] = [elementAt(conditions, first), elementAt(conditions, second)];
-      pairs.set(first, second, isOverlap ? stateOf(questions, bodies, [a, b], one, other) : 'exclusive');
+      if (!isAlive[first] || !isAlive[second] || isLastBranch(chain, a, b)) pairs.set(first, second, 'exclusive');
+      else if (isApart(first, second)) pairs.set(first, second, 'possible');
+      else {
+        const [one, other] = [elementAt(conditions, first), elementAt(conditions, second)];
+        pairs.set(first, second, stateOf(questions, bodies, [a, b], one, other));
+      }
     }
   });
   let asked = 0;
@@ -198,6 +222,20 @@ function settlePairs({ chain, rules, bodies, questions, memory, progress }: Sett
     return true;
   });
   return { pairs, asked };
+}
+
+/** Whether two conditions, by index, are apart by their shapes: most of millions of pairs are. */
+function apartness({ formulas }: Questions, conditions: readonly Formula[]): (a: number, b: number) => boolean {
+  const shapes = conditions.map((condition) => formulas.shapeOf(condition));
+  const rows: boolean[][] = [];
+  return (a, b) => {
+    const [here, there] = [elementAt(shapes, a), elementAt(shapes, b)];
+    rows[here] ??= [];
+    const row = elementAt(rows, here);
+    const known = row[there] ?? formulas.areApart(elementAt(conditions, a), elementAt(conditions, b));
+    row[there] = known;
+    return known;
+  };
 }
 
 type VisitPair = (a: RuleFlow, b: RuleFlow, first: number, second: number) => boolean;

@@ -19,6 +19,10 @@ export class PairTable {
     return elementAt(STATES, this.#states[this.#place(a, b)] ?? 0);
   }
 
+  isPossible(a: number, b: number): boolean {
+    return this.#states[this.#place(a, b)] === NUMBERS.possible;
+  }
+
   set(a: number, b: number, state: PairState): void {
     this.#states[this.#place(a, b)] = NUMBERS[state];
   }

@@ -32,31 +32,34 @@ export interface AuditBudget {
 }
 
 /**
- * The number of questions grows with the square of a chain, and their cost with its length. Up to 80 rules, an example
- * message is constructed for every pair that overlaps.
+ * The number of questions grows with the square of a chain, and their cost with its length. Up to 30 rules, an example
+ * message is constructed for every pair that overlaps, and its order searched; above that, for some pairs, neighbours
+ * first, since what no stored message shows is possible only.
  */
 export function auditBudget(rules: number): AuditBudget {
-  return rules <= 80
-    ? {
-        ...MOST,
-        pairs: 20_000,
-        examples: 20_000,
-        parts: 3000,
-        comparisons: 400,
-        orderComparisons: rules <= FEW ? 400 : 40,
-        orders: 3200,
-        overlapsByThemselves: true,
-      }
-    : {
-        ...MOST,
-        pairs: 5000,
-        examples: Math.floor(100_000 / rules),
-        parts: Math.floor(250_000 / rules),
-        comparisons: 0,
-        orderComparisons: 0,
-        orders: 600,
-        overlapsByThemselves: false,
-      };
+  if (rules <= FEW) {
+    return {
+      ...MOST,
+      pairs: 20_000,
+      examples: 20_000,
+      parts: 3000,
+      comparisons: 400,
+      orderComparisons: 400,
+      orders: 3200,
+      overlapsByThemselves: true,
+    };
+  }
+  const isLong = rules > COMPARABLE;
+  return {
+    ...MOST,
+    pairs: isLong ? 5000 : 20_000,
+    examples: Math.min(100, Math.floor(100_000 / rules)),
+    parts: isLong ? Math.floor(250_000 / rules) : 3000,
+    comparisons: isLong ? 0 : 400,
+    orderComparisons: 0,
+    orders: 300,
+    overlapsByThemselves: false,
+  };
 }
 
 /** Findings on these are at most some 250 MB of JSON. */
@@ -64,6 +67,9 @@ const MOST = { overlaps: 20_000, common: 12_000_000 };
 
 /** In chains of so few rules, all that is asked is answered. */
 const FEW = 30;
+
+/** Chains of up to so many rules are compared as a whole with changed ones. */
+export const COMPARABLE = 80;
 
 /** Counters that limit questions. */
 type Counted = Exclude<keyof AuditBudget, 'overlapsByThemselves'>;
@@ -75,8 +81,6 @@ export class Questions {
   readonly #left: Record<Counted, number>;
   /** For comparisons only: the formulas of more chains would slow down questions about this one. */
   readonly #comparing: Knowledge;
-  /** Pairs whose order was not checked beyond the known messages. */
-  unsearchedOrders = 0;
 
   constructor(
     readonly chain: Chain,
@@ -98,6 +102,14 @@ export class Questions {
     return known;
   }
 
+  /** Whether the rule at a place can act if no other rule keeps mail from it. */
+  canMatch(place: number): ReachAnswer {
+    this.checkpoint();
+    const answer = this.#reach.canMatch(place);
+    if (answer.answer === 'contradiction') this.#fires.set(place, answer);
+    return answer;
+  }
+
   /** The answer if known without a question. */
   known(place: number): ReachAnswer | null {
     return this.#fires.get(place) ?? null;
@@ -107,7 +119,10 @@ export class Questions {
     return this.#reach.condition(place);
   }
 
-  get formulas(): Pick<Reach, 'maybeFormula' | 'differ' | 'areExclusive' | 'addExclusive' | 'settle'> {
+  get formulas(): Pick<
+    Reach,
+    'maybeFormula' | 'differ' | 'areExclusive' | 'addExclusive' | 'settle' | 'shapeOf' | 'areApart'
+  > {
     return this.#reach;
   }
 
@@ -211,16 +226,12 @@ export class Questions {
 
   /** Whether chains may be compared once more because of an order. */
   takeOrderComparison(): boolean {
-    if (this.#left.comparisons > 0 && this.#left.orderComparisons-- > 0) return true;
-    this.unsearchedOrders++;
-    return false;
+    return this.#left.comparisons > 0 && this.#left.orderComparisons-- > 0;
   }
 
   /** Whether one more pair may be checked. */
   takeOrder(): boolean {
-    if (this.#left.orders-- > 0) return true;
-    this.unsearchedOrders++;
-    return false;
+    return this.#left.orders-- > 0;
   }
 }
 

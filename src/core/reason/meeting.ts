@@ -28,6 +28,7 @@ const MOST_WAYS = 6;
 export class Meetings {
   readonly #ways = new Map<Formula, readonly Way[] | null>();
   readonly #outlines = new Map<Formula, readonly Outline[]>();
+  readonly #shapes = new Map<string, number>();
   readonly #bits = new Map<string, number>();
   readonly #subjects = new Map<number, ReadonlySet<string> | null>();
   readonly #additive = new Map<Formula, boolean>();
@@ -42,10 +43,14 @@ export class Meetings {
     readonly canBeMatched: (formula: Formula) => boolean,
   ) {}
 
+  /** Whether two conditions have nothing in common, or nothing that matters: then one message can match both. */
+  areApart(a: Formula, b: Formula): boolean {
+    return areApart(this.#outlinesOf(a), this.#outlinesOf(b));
+  }
+
   /** Precondition: each of the two can be matched. */
   settle(a: Formula, b: Formula): Meeting {
-    // Millions of pairs have nothing in common, or nothing that matters.
-    if (areApart(this.#outlinesOf(a), this.#outlinesOf(b))) return 'possible';
+    if (this.areApart(a, b)) return 'possible';
     const [first, second] = [this.#waysOf(a), this.#waysOf(b)];
     if (!first || !second) return 'ask';
     let settled: Meeting = 'exclusive';
@@ -57,6 +62,15 @@ export class Meetings {
       }
     }
     return settled;
+  }
+
+  /** A number for what decides whether a condition is apart from others: thousands of rules have few of them. */
+  shapeOf(formula: Formula): number {
+    const outlines = this.#outlinesOf(formula);
+    const key = outlines.map(({ subjects, additive }) => `${subjects} ${additive}`).join();
+    const known = this.#shapes.get(key) ?? this.#shapes.size;
+    if (known === this.#shapes.size) this.#shapes.set(key, known);
+    return known;
   }
 
   #outlinesOf(formula: Formula): readonly Outline[] {

@@ -58,10 +58,12 @@ export class Reach {
 
   /** Whether the rule at a place can act. */
   canFire(place: number): ReachAnswer {
-    const answer = this.meet([this.condition(place)], place);
-    if (answer.answer !== 'impossible') return answer;
-    const { blamed, assumes } = answer;
-    return blamed.length === 0 ? { answer: 'contradiction', assumes } : { answer: 'shadowed', blamed, assumes };
+    return asReach(this.meet([this.condition(place)], place));
+  }
+
+  /** The same as if no other rule kept mail from it. */
+  canMatch(place: number): ReachAnswer {
+    return asReach(this.meet([this.condition(place)], null));
   }
 
   /** For the entry at an index, given the flags set by earlier rules: the tests are true and no exception is. */
@@ -84,6 +86,16 @@ export class Reach {
     return this.#known.meetings.settle(a, b);
   }
 
+  /** The same number for conditions that are apart from the same others; see `areApart`. */
+  shapeOf(condition: Formula): number {
+    return this.#known.meetings.shapeOf(condition);
+  }
+
+  /** Whether two conditions have nothing in common, or nothing that matters: then one message can match both. */
+  areApart(a: Formula, b: Formula): boolean {
+    return this.#known.meetings.areApart(a, b);
+  }
+
   /** Whether it is known without a question that no message matches both. */
   areExclusive(a: Formula, b: Formula): boolean {
     return this.#known.meetings.settle(a, b) === 'exclusive' || this.#known.areExclusive(a, b);
@@ -101,7 +113,7 @@ export class Reach {
   meet(wanted: readonly Formula[], place: number | null, allowed: Assumptions = PROOF): MeetAnswer {
     const condition = this.#lowering.formulas.and(...wanted);
     const barriers = place === null ? [] : this.#barriersBefore(place);
-    return this.#recall(condition, barriers, allowed) ?? this.#ask(condition, barriers, allowed);
+    return this.#recallOrAsk(condition, barriers, allowed);
   }
 
   /**
@@ -116,7 +128,7 @@ export class Reach {
       return isOther && formula !== FALSE && formula !== TRUE ? [{ place, formula }] : [];
     });
     const condition = this.#lowering.formulas.and(...conditions);
-    const answer = this.#recall(condition, others, PROOF) ?? this.#ask(condition, others, PROOF);
+    const answer = this.#recallOrAsk(condition, others, PROOF);
     return answer.answer === 'possible' ? answer.witness : null;
   }
 
@@ -126,7 +138,18 @@ export class Reach {
     return this.#recall(condition, place === null ? [] : this.#barriersBefore(place), allowed);
   }
 
-  #recall(condition: Formula, barriers: readonly Barrier[], allowed: Assumptions): MeetAnswer | null {
+  #recallOrAsk(condition: Formula, barriers: readonly Barrier[], allowed: Assumptions): MeetAnswer {
+    const met: Barrier[] = [];
+    return this.#recall(condition, barriers, allowed, met) ?? this.#ask(condition, barriers, allowed, met);
+  }
+
+  /** Adds to `met` the barriers that keep known messages from it. */
+  #recall(
+    condition: Formula,
+    barriers: readonly Barrier[],
+    allowed: Assumptions,
+    met: Barrier[] = [],
+  ): MeetAnswer | null {
     for (const { among, assumes, undecided } of this.#known.refusals(condition)) {
       if (!areWithin(assumes, allowed) || (undecided !== null && assumes.length < allowed.size)) continue;
       const blamed = among.map((formula) => barriers.find((barrier) => barrier.formula === formula)?.place ?? -1);
@@ -137,15 +160,15 @@ export class Reach {
     const { formulas } = this.#lowering;
     for (const { witness, holds } of this.#known.messages(condition)) {
       const known = new Map<number, boolean>();
-      if (!barriers.some(({ formula }) => formulas.holds(formula, holds, known)))
-        return { answer: 'possible', witness };
+      const barrier = barriers.find(({ formula }) => formulas.holds(formula, holds, known));
+      if (!barrier) return { answer: 'possible', witness };
+      if (!met.includes(barrier)) met.push(barrier);
     }
     return null;
   }
 
-  #ask(condition: Formula, barriers: readonly Barrier[], allowed: Assumptions): MeetAnswer {
+  #ask(condition: Formula, barriers: readonly Barrier[], allowed: Assumptions, met: Barrier[]): MeetAnswer {
     const { formulas } = this.#lowering;
-    const met: Barrier[] = [];
     const undecided = (reason: string): MeetAnswer => {
       const among = met.map(({ formula }) => formula);
       this.#known.addRefusal(condition, { among, assumes: [...allowed], undecided: reason });
@@ -228,4 +251,10 @@ export class Reach {
 interface Barrier {
   readonly place: number;
   readonly formula: Formula;
+}
+
+function asReach(answer: MeetAnswer): ReachAnswer {
+  if (answer.answer !== 'impossible') return answer;
+  const { blamed, assumes } = answer;
+  return blamed.length === 0 ? { answer: 'contradiction', assumes } : { answer: 'shadowed', blamed, assumes };
 }

@@ -15,11 +15,11 @@ export function changeWords(chain: Chain, edits: readonly Edit[]): string {
   }
   const words: string[] = [];
   let current = chain;
-  for (const edit of edits) {
+  edits.forEach((edit, at) => {
     words.push(editWords(current, edit));
-    const applied = applyEdit(current, edit);
-    if (applied.ok) current = applied.chain;
-  }
+    const applied = at < edits.length - 1 ? applyEdit(current, edit) : null;
+    if (applied?.ok) current = applied.chain;
+  });
   return togetherWords(edits, words) ?? words.join('; ');
 }
 

@@ -1,4 +1,3 @@
-import { elementAt } from '../text/lookup';
 import { accountOf, forAccount, isUpToDate, listsWith, usersOf, withKeys } from './lists';
 import type { Chain, ChainEntry, Ending, Link, NamedList } from './rule';
 import { isSame } from './same';
@@ -119,16 +118,33 @@ export function moveBefore(
   id: string,
   before: string | null,
 ): Edit | null {
-  const runs = runsOf(chain);
-  const run = runs.find((candidate) => candidate.some((entry) => entry.id === id));
+  const { entries } = chain;
+  const run = runWith(entries, id);
   if (!run) return null;
-  const target = before === null ? null : runs.find((candidate) => candidate.some((entry) => entry.id === before));
-  if (target === undefined) return null;
-  if (target === run) return moveWithinRun(chain, id, before);
-  const from = chain.entries.indexOf(elementAt(run, 0));
-  const rest = chain.entries.filter((entry) => !run.includes(entry));
-  const to = target === null ? rest.length : rest.indexOf(elementAt(target, 0));
-  return to === from ? null : { kind: 'move', ids: run.map((entry) => entry.id), from, to, withinRun: false };
+  const target = before === null ? { from: entries.length } : runWith(entries, before);
+  if (!target) return null;
+  if (target.from === run.from) return moveWithinRun(chain, id, before);
+  const { from, end } = run;
+  // As counted once the run is taken out.
+  const to = target.from > from ? target.from - (end - from) : target.from;
+  const ids = entries.slice(from, end).map((entry) => entry.id);
+  return to === from ? null : { kind: 'move', ids, from, to, withinRun: false };
+}
+
+/** Where the linked run that an entry is part of begins and ends; null if there is no such entry. */
+function runWith(entries: readonly Placed[], id: string): { readonly from: number; readonly end: number } | null {
+  const place = entries.findIndex((entry) => entry.id === id);
+  if (place < 0) return null;
+  let [from, end] = [place, place + 1];
+  while (isLinked(entries, from)) from--;
+  while (isLinked(entries, end)) end++;
+  return { from, end };
+}
+
+/** Whether the entry at a place belongs to the run of the one before it. */
+function isLinked(entries: readonly Placed[], place: number): boolean {
+  const [before, entry] = [entries[place - 1], entries[place]];
+  return entry?.kind === 'rule' && entry.link === 'otherwise' && before?.kind === 'rule';
 }
 
 function moveWithinRun(chain: { readonly entries: readonly Placed[] }, id: string, before: string | null): Edit | null {

@@ -1,5 +1,6 @@
 import type { Certainty, Consequence } from '../../core/audit/finding';
 import { isConfirmed } from '../../core/audit/grouping';
+import type { OrderState } from '../../core/audit/order-table';
 import type { Bitmap } from '../../core/flow/bitmap';
 import { elementAt } from '../../core/text/lookup';
 import { getAudit } from '../audits/audits';
@@ -30,8 +31,8 @@ export interface HealthView {
   }[];
   readonly overlaps: number;
   readonly unasked: number;
-  /** Pairs whose order was not checked, since no stored message shows that it matters. */
-  readonly unsearchedOrders: number;
+  /** What is known of the order of the pairs that overlap: how many of each. */
+  readonly orders: Readonly<Record<OrderState, number>>;
 }
 
 const DAY = 86_400_000;
@@ -73,7 +74,7 @@ export function maybeHealth(store: Store, auditId: string): HealthView | null {
     lastFired: lastFired(flow, datesOf(store, audit)),
     overlaps: result.overlaps.length + result.unlisted,
     unasked: result.unasked,
-    unsearchedOrders: result.unsearchedOrders,
+    orders: result.orders,
   };
 }
 

@@ -1,5 +1,7 @@
-import { Reach } from '../../core/reason/reach';
+import { type OneOrder, orderOfPair } from '../../core/audit/one-order';
+import { type MeetAnswer, Reach } from '../../core/reason/reach';
 import { type Assumption, COMPARISON } from '../../core/reason/solve/assumptions';
+import type { Chain } from '../../core/rules/rule';
 import { getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
@@ -48,6 +50,11 @@ export interface PairView {
     | { readonly answer: 'impossible'; readonly assumes: readonly Assumption[] }
     | { readonly answer: 'undecided'; readonly reason: string }
     | null;
+  /** Whether their order matters to messages that both match, with one to which it does; null if none can match both. */
+  readonly order:
+    | { readonly order: 'alike' | 'undecided' }
+    | { readonly order: 'conflict'; readonly text: string }
+    | null;
 }
 
 /** Null if one of the two is not a rule of the draft, or the draft is not simulated. */
@@ -65,20 +72,26 @@ export function maybePair(store: Store, auditId: string, a: string, b: string): 
   const findings = findingsAtHand(store, audit).flatMap(({ key, claim, kind, rules: named }) =>
     kind !== 'overlap' && named.includes(a) && named.includes(b) ? [{ key, claim }] : [],
   );
-  return { rules, split, findings, madeUp: split.both > 0 ? null : askPair(audit.draft, rules) };
+  return { rules, split, findings, ...askPair(audit.draft, rules, split.both > 0) };
 }
 
 /** The lowered chain is cached for all pairs opened while it is the same. */
 const reaches = new WeakMap<object, Reach>();
 
-function askPair(chain: ConstructorParameters<typeof Reach>[0], rules: readonly NamedRule[]): PairView['madeUp'] {
+function askPair(chain: Chain, rules: readonly NamedRule[], isMet: boolean): Pick<PairView, 'madeUp' | 'order'> {
   const reach = reaches.get(chain) ?? new Reach(chain);
   reaches.set(chain, reach);
-  const answer = reach.meet(
-    rules.map(({ number }) => reach.condition(number - 1)),
-    null,
-    COMPARISON,
-  );
+  const [a = 0, b = 0] = rules.map(({ number }) => number - 1);
+  const answer = reach.meet([reach.condition(a), reach.condition(b)], null, COMPARISON);
+  const known = answer.answer === 'possible' ? [answer.witness] : [];
+  const order = answer.answer === 'impossible' && !isMet ? null : orderOfPair(chain, reach, [a, b], known);
+  return { madeUp: isMet ? null : madeUpOf(answer), order: order && writtenOrder(order) };
+}
+
+function madeUpOf(answer: MeetAnswer): PairView['madeUp'] {
   if (answer.answer === 'impossible') return { answer: 'impossible', assumes: answer.assumes };
   return answer.answer === 'undecided' ? answer : { answer: 'possible', text: answer.witness.open.trimEnd() };
 }
+
+const writtenOrder = (order: OneOrder): PairView['order'] =>
+  order.order === 'conflict' ? { order: 'conflict', text: order.witness.open.trimEnd() } : order;

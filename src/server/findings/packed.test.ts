@@ -42,7 +42,7 @@ const result = fc
       unasked: 4,
       unlisted: 6,
       notes: ['a note'],
-      unsearchedOrders: 5,
+      orders: { alike: 1, conflict: 2, alone: 3, open: 4 },
     };
   });
 
@@ -66,6 +66,16 @@ test('writing findings down can be cancelled', () => {
     if (++calls === 3) throw new Error('cancelled');
   };
   expect(() =>
-    packResult({ findings, overlaps: [], unasked: 0, unlisted: 0, notes: [], unsearchedOrders: 0 }, cancel),
+    packResult(
+      {
+        findings,
+        overlaps: [],
+        unasked: 0,
+        unlisted: 0,
+        notes: [],
+        orders: { alike: 0, conflict: 0, alone: 0, open: 0 },
+      },
+      cancel,
+    ),
   ).toThrow('cancelled');
 });

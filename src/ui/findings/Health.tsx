@@ -32,11 +32,9 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
           </>
         )}
         <Link href={`/audits/${auditId}/findings/overlaps`}>{formatNumber(view.overlaps)} pairs</Link> of rules overlap
-        {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not checked`}
-        {view.unsearchedOrders > 0 &&
-          `, and for ${formatNumber(view.unsearchedOrders)} it is undecided whether their order matters`}
-        .
+        {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not checked`}.
       </h1>
+      {view.overlaps > 0 && <p className={classes.healthOrders}>{ordersWords(view.orders)}</p>}
       <Charts view={view} />
       <div className={classes.healthLists}>
         <section aria-label="Findings by consequence">
@@ -99,4 +97,16 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
       </div>
     </div>
   );
+}
+
+/** What is known of the order of rules that overlap. */
+function ordersWords({ conflict, alike, alone, open }: HealthView['orders']): string {
+  const parts = [
+    conflict > 0 && `for ${formatNumber(conflict)} a message shows that it matters`,
+    alike > 0 && `for ${formatNumber(alike)} it makes no difference`,
+    alone > 0 &&
+      `for ${formatNumber(alone)} it matters to mail that no other rules match, or only one between them that stops`,
+    open > 0 && `for ${formatNumber(open)} it is undecided`,
+  ];
+  return `The order of rules that overlap: ${parts.filter(Boolean).join('; ')}. A pair of the map says more when you open it.`;
 }

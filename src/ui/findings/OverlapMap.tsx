@@ -134,8 +134,15 @@ export function OverlapMap({ auditId, view, pair }: Props) {
   );
 }
 
+const ORDER_WORDS = {
+  alike: 'It makes no difference to any message that both match.',
+  conflict:
+    'It matters: if the second is moved directly before the first, this example message is treated differently.',
+  undecided: 'Undecided whether it matters: no message was found to which it does.',
+} as const;
+
 function Pair({ auditId, pair }: { auditId: string; pair: PairView }) {
-  const { rules, split, findings, madeUp } = pair;
+  const { rules, split, findings, madeUp, order } = pair;
   return (
     <article className={classes.detail}>
       <h1 className={classes.detailClaim}>{rules.map(({ name }) => name).join(' and ')}</h1>
@@ -147,13 +154,20 @@ function Pair({ auditId, pair }: { auditId: string; pair: PairView }) {
       {madeUp?.answer === 'undecided' && (
         <p className={classes.certainty}>Undecided whether any message can match both: {madeUp.reason}.</p>
       )}
-      {madeUp?.answer === 'possible' && (
+      {madeUp?.answer === 'possible' && order?.order !== 'conflict' && (
         <>
           <h2 className={classes.heading}>An example message that matches both</h2>
           <pre className={classes.witness} dir="auto">
             {madeUp.text}
           </pre>
         </>
+      )}
+      {order && <h2 className={classes.heading}>Their order</h2>}
+      {order && <p className={classes.certainty}>{ORDER_WORDS[order.order]}</p>}
+      {order?.order === 'conflict' && (
+        <pre className={classes.witness} dir="auto">
+          {order.text}
+        </pre>
       )}
       {findings.length > 0 && <h2 className={classes.heading}>Findings about these rules</h2>}
       <ul className={classes.pairFindings}>

@@ -20,13 +20,13 @@ import { CLAIMS, REPAIRS } from '../wording';
 export function bypassedExceptions(context: AuditContext): Finding[] {
   const { each, chain } = context;
   const rules = context.rules.map(excepting);
-  return each(rules, (a) =>
-    a.entry.unless.length === 0 || !takesAway(a.entry) ? [] : each(rules, (b) => pairOf(a, b)),
-  );
+  const taking = rules.filter(({ entry }) => takesAway(entry));
+  return each(taking, (a) => {
+    return a.entry.unless.length === 0 ? [] : each(meeting(context, a, taking), (b) => pairOf(a, b));
+  });
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
     const [first, second] = [a.entry, b.entry];
-    if (a.place === b.place || !meets(context, a, b) || !takesAway(second)) return [];
     if (second.unless.length === 0 && sameDestination(first, second)) return [];
     if (isOtherHalf(context, a, b)) return [];
     const evidence = evidenceOf(context, (body) =>
@@ -73,12 +73,14 @@ function isOtherHalf({ questions }: AuditContext, a: RuleFlow, b: RuleFlow): boo
 export function unevenExceptions(context: AuditContext): Finding[] {
   const { each, chain } = context;
   const rules = context.rules.map(excepting);
-  return each(rules, (a) => (a.entry.unless.length === 0 ? [] : each(rules, (b) => pairOf(a, b))));
+  const open = rules.filter(({ entry }) => entry.unless.length === 0);
+  return each(rules, (a) => {
+    return a.entry.unless.length === 0 ? [] : each(meeting(context, a, open), (b) => pairOf(a, b));
+  });
 
   function pairOf(a: RuleFlow, b: RuleFlow): Finding[] {
     const [first, second] = [a.entry, b.entry];
-    if (a.place === b.place || !meets(context, a, b) || second.unless.length > 0 || !sameDestination(first, second))
-      return [];
+    if (!sameDestination(first, second)) return [];
     const evidence = evidenceOf(context, (body) => body.exempt(first).and(body.at(b.place).fired));
     if (!evidence) return [];
     const count = evidence.messages.length;
@@ -104,9 +106,13 @@ export function unevenExceptions(context: AuditContext): Finding[] {
   }
 }
 
-/** Whether some stored or example message is exempt from one rule and acted on by the other. */
-export function meets({ stored, madeUp }: AuditContext, a: RuleFlow, b: RuleFlow): boolean {
-  return [stored, madeUp].some((body) => body.exempt(a.entry).meets(body.at(b.place).fired));
+/** Other rules that act on some stored or example message that is exempt from this one. */
+function meeting({ stored, madeUp }: AuditContext, a: RuleFlow, among: readonly RuleFlow[]): RuleFlow[] {
+  const exempt = [stored, madeUp].map((body) => ({ body, messages: body.exempt(a.entry) }));
+  const some = exempt.filter(({ messages }) => !messages.isEmpty());
+  return among.filter(({ place }) => {
+    return place !== a.place && some.some(({ body, messages }) => messages.meets(body.at(place).fired));
+  });
 }
 
 /** Both rules have the same destinations, and at least one. */

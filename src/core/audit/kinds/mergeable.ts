@@ -5,9 +5,9 @@ import { isSame } from '../../rules/same';
 import { elementAt, groupedBy } from '../../text/lookup';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Finding, Repair } from '../finding';
+import { orderMatters } from '../order-table';
 import { replace } from '../repairs';
 import { CLAIMS, REPAIRS } from '../wording';
-import { orderMatters } from './order-conflict';
 
 /**
  * `mergeable`: rules that do the same could be one rule, in the place of the first, with every fate unchanged; proved.

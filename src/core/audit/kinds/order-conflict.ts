@@ -1,7 +1,6 @@
 import type { Witness } from '../../reason/witness';
 import { applyEdit, type Edit, moveBefore } from '../../rules/edit';
-import { isFurther } from '../../rules/further-action-nodes';
-import { type Chain, conditionOf, looksAtFlags, type Rule } from '../../rules/rule';
+import type { Chain, Rule } from '../../rules/rule';
 import type { AuditContext, Evidence } from '../context';
 import { discards, onlyMarks } from '../destinations';
 import { type Consequence, type Finding, madeUpOf } from '../finding';
@@ -9,7 +8,6 @@ import type { MailBody } from '../known-mail';
 import { speaksOf } from '../leaves';
 import type { MadeUpBody } from '../made-up';
 import { exemptingRule, otherEnding, repair } from '../repairs';
-import { isSameInAnyOrder } from '../same-order';
 import { CLAIMS } from '../wording';
 import type { OverlapPair } from './overlap';
 
@@ -20,16 +18,18 @@ interface Candidate extends OverlapPair {
 
 /**
  * `order-conflict`: of the messages that match both rules, some have another fate when `b` is moved directly before
- * `a`. A conflict that no known message shows is searched for: first among messages that a third rule stops between the
- * two, then by comparing the chains, while the budget allows.
+ * `a`. A conflict that neither a known message shows nor the form of the rules excludes is searched for while the budget
+ * allows: first among messages that a third rule stops between the two, then by comparing the chains.
  */
 export function orderConflicts(context: AuditContext, pairs: readonly OverlapPair[]): Finding[] {
-  const { each, chain, questions, madeUp } = context;
+  const { each, chain, questions, madeUp, orders } = context;
   const candidates = each(pairs, (pair): Candidate[] => {
     const { a, b, messages } = pair;
-    const isShown = !messages.isEmpty() || madeUp.kept.meets(madeUp.at(a.place).held.and(madeUp.at(b.place).held));
-    if (!isShown && !questions.takeOrder()) return [];
-    if (!orderMatters(chain, a.place, b.place)) return [];
+    if (orders.at(a.place, b.place) === 'alike') return [];
+    const [one, other] = [madeUp.at(a.place).held, madeUp.at(b.place).held];
+    const isShown = !messages.isEmpty() || madeUp.kept.meets(one.and(other));
+    const isSearched = questions.hasLeft('orderComparisons') || one.meets(other);
+    if (!isShown && (!isSearched || !questions.takeOrder())) return [];
     const edit = moveBefore(chain, b.entry.id, a.entry.id);
     const moved = edit && applyEdit(chain, edit);
     return edit && moved?.ok ? [{ ...pair, edit, moved: moved.chain }] : [];
@@ -51,6 +51,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
       shown.get(candidate) ??
       (isOpen ? (shownBy(context, more, candidate) ?? maybeCompared(context, candidate)) : null);
     if (!evidence) return [];
+    orders.set(a.place, b.place, 'conflict');
     const { messages, witness } = evidence;
     return [
       {
@@ -87,19 +88,17 @@ function shownBy({ stored }: AuditContext, madeUp: MadeUpBody, { a, b, moved }: 
 }
 
 function mayConflict(context: AuditContext, { a, b }: Candidate): boolean {
-  const { chain, questions } = context;
-  if (isSameInAnyOrder(chain, a.place, b.place)) return false;
-  if (!questions.hasLeft('comparisons')) {
-    questions.unsearchedOrders++;
-    return false;
-  }
-  return !neverReached(context, a.place, b.place);
+  if (!context.questions.hasLeft('orderComparisons')) return false;
+  const isNever = neverReached(context, a.place, b.place);
+  if (isNever) context.orders.set(a.place, b.place, 'alike');
+  return !isNever;
 }
 
 /** By comparing the chains for messages that match both. */
-function maybeCompared({ questions }: AuditContext, { a, b, moved }: Candidate): Evidence | null {
+function maybeCompared({ questions, orders }: AuditContext, { a, b, moved }: Candidate): Evidence | null {
   if (!questions.takeOrderComparison()) return null;
   const answer = questions.maybeCompare(moved, [a.place, b.place]);
+  if (answer?.verdict === 'equivalent') orders.set(a.place, b.place, 'alike');
   return answer?.verdict === 'different' ? { messages: [], witness: madeUpOf(answer.witness) } : null;
 }
 
@@ -127,17 +126,4 @@ function consequenceOf(a: Rule, b: Rule): Consequence {
   // If the first files and the second would discard, nothing is lost now.
   if (discards(a) && !discards(b)) return 'lost';
   return onlyMarks(a) || onlyMarks(b) ? 'clutter' : 'misplaced';
-}
-
-/**
- * Whether the order within a stretch of the chain can matter: without stops, links, flags and script blocks, actions
- * add up to the same fate in any order.
- */
-export function orderMatters(chain: Chain, from: number, to: number): boolean {
-  return chain.entries.slice(from, to + 1).some((entry) => {
-    if (!entry.on) return false;
-    if (entry.kind === 'script' || entry.ending === 'stop' || entry.link === 'otherwise') return true;
-    if (looksAtFlags(conditionOf(entry))) return true;
-    return entry.actions.some((action) => ('flags' in action && action.flags !== null) || isFurther(action));
-  });
 }

@@ -1,0 +1,154 @@
+import { type Algebra, FateState } from '../fates/state';
+import { isFurther } from '../rules/further-action-nodes';
+import { type Action, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
+import { canonicalAddress, canonicalFolder, INBOX } from '../sieve/interpret/fate';
+import { bearsOnFlags, onlyMarks } from './destinations';
+
+/** What a rule does, with numbers for equal parts, so that millions of pairs can be compared. */
+export interface Effect {
+  readonly rule: Rule;
+  /** Tried whatever the rules before it did, and nothing has to be moved along with it. */
+  readonly isFree: boolean;
+  readonly stops: boolean;
+  /** Whether it has actions that only the interpreter understands. */
+  readonly isFurther: boolean;
+  readonly onlyDiscards: boolean;
+  readonly onlyMarks: boolean;
+  readonly bearsOnFlags: boolean;
+  /** Whether some action takes the message out of the inbox. */
+  readonly cancelsKeep: boolean;
+  /** Whether flags set before have no effect on what it does: it delivers nothing, or sets its own flags first. */
+  readonly dropsMarks: boolean;
+  /** The numbers of its actions. */
+  readonly each: ReadonlySet<number>;
+  /** The same for rules with the same actions in the same sequence, which end alike; counted from 0. */
+  readonly number: number;
+  /** Where its mail goes; null if flags or further actions decide. */
+  readonly plain: Plain | null;
+}
+
+/** The effect of actions that set no flags: the same in any sequence. */
+interface Plain {
+  /** Numbers of folders and addresses, mostly one. */
+  readonly places: readonly number[];
+  /** Those of messages that only this rule matches: with the inbox, unless an action takes them out of it. */
+  readonly alone: readonly number[];
+}
+
+/** The first of all parts. */
+const IN_INBOX = `in ${INBOX}`;
+const INBOX_NUMBER = 0;
+
+/** Gives equal texts equal numbers, counted from 0. */
+class Numbers {
+  readonly #known: Map<string, number>;
+
+  constructor(first: readonly string[] = []) {
+    this.#known = new Map(first.map((text, number) => [text, number]));
+  }
+
+  of(text: string): number {
+    const known = this.#known.get(text) ?? this.#known.size;
+    this.#known.set(text, known);
+    return known;
+  }
+}
+
+/** The effects of entries; null for a script block. */
+export function effectsOf(entries: readonly ChainEntry[]): (Effect | null)[] {
+  const [parts, effects] = [new Numbers([IN_INBOX]), new Numbers()];
+  return entries.map((entry, place) => effectOf(entry, entries[place + 1], parts, effects));
+}
+
+function effectOf(entry: ChainEntry, next: ChainEntry | undefined, numbers: Numbers, effects: Numbers): Effect | null {
+  if (entry.kind === 'script') return null;
+  const { actions, ending, link } = entry;
+  const [action, ...more] = actions;
+  return {
+    rule: entry,
+    isFree: link === 'always' && !isLinked(next) && !looksAtFlags(conditionOf(entry)),
+    stops: ending === 'stop',
+    isFurther: actions.some(isFurther),
+    onlyDiscards: actions.every(isDiscard),
+    onlyMarks: onlyMarks(entry),
+    bearsOnFlags: bearsOnFlags(entry),
+    cancelsKeep: actions.some(cancelsKeep),
+    dropsMarks: action?.action === 'setflag' || (action?.action === 'discard' && more.length === 0),
+    each: new Set(actions.map((one) => numbers.of(JSON.stringify(one)))),
+    number: effects.of(JSON.stringify([ending, actions])),
+    plain: bearsOnFlags(entry) || actions.some(isFurther) ? null : plainOf(actions, numbers),
+  };
+}
+
+const isLinked = (entry: ChainEntry | undefined): boolean => entry?.kind === 'rule' && entry.link === 'otherwise';
+
+function plainOf(actions: readonly Action[], numbers: Numbers): Plain {
+  const places = actions.flatMap((one) => {
+    if (one.action === 'keep') return [INBOX_NUMBER];
+    if (one.action === 'fileinto') return [numbers.of(`in ${canonicalFolder(one.folder)}`)];
+    return one.action === 'redirect' ? [numbers.of(`to ${canonicalAddress(one.address)}`)] : [];
+  });
+  const alone = actions.some(cancelsKeep) ? places : [...places, INBOX_NUMBER];
+  return { places, alone };
+}
+
+/** Whether a message that only these two rules match is treated differently when the second is tried first. */
+export function differAlone(first: Effect, second: Effect): boolean {
+  if (first.plain && second.plain) return plainlyDiffer(first, first.plain, second, second.plain);
+  return fateOf([first, second]) !== fateOf([second, first]);
+}
+
+function plainlyDiffer(first: Effect, one: Plain, second: Effect, other: Plain): boolean {
+  if (first.stops && second.stops) return !(isWithin(one.alone, other.alone) && isWithin(other.alone, one.alone));
+  if (!first.stops && !second.stops) return false;
+  // Only the one that stops acts if it is tried first, and both do if it is tried last.
+  const [stopping, before] = first.stops ? [one, other] : [other, one];
+  const [stopper, earlier] = first.stops ? [first, second] : [second, first];
+  if (!isWithin(before.places, stopping.alone)) return true;
+  // What the one that stops would leave in the inbox, the other takes out of it.
+  const isTaken = earlier.cancelsKeep && !before.places.includes(INBOX_NUMBER);
+  return isTaken && !stopper.cancelsKeep && !stopping.places.includes(INBOX_NUMBER);
+}
+
+/** Whether mail goes somewhere that it would not go by the others, whether or not these keep it in the inbox. */
+export function addsPlaces({ places }: Plain, others: readonly Plain[]): boolean {
+  return places.some((place) => !others.some(({ alone }) => alone.includes(place)));
+}
+
+const isWithin = (few: readonly number[], many: readonly number[]): boolean => few.every((one) => many.includes(one));
+
+/** The fate of a message that these rules match, in this sequence, and no others. */
+function fateOf(effects: readonly Effect[]): string {
+  const state = new FateState(ONE_MESSAGE);
+  for (const { rule } of effects) {
+    if (!state.alive) break;
+    for (const action of rule.actions) if (!isFurther(action)) state.act(action, true);
+    if (rule.ending === 'stop') state.stop(true);
+  }
+  state.finish();
+  const folders = Array.from(state.folders, ([folder, { messages, flags }]) =>
+    messages ? JSON.stringify([folder, ...[...flags].flatMap(([flag, is]) => (is ? [flag] : [])).sort()]) : '',
+  );
+  const redirects = Array.from(state.redirects, ([address, is]) => (is ? address : ''));
+  return JSON.stringify([folders.filter(Boolean).sort(), redirects.filter(Boolean).sort()]);
+}
+
+/** Sets of messages where there is only one message. */
+const ONE_MESSAGE: Algebra<boolean> = {
+  none: false,
+  all: true,
+  and: (a, b) => a && b,
+  or: (a, b) => a || b,
+  without: (a, b) => a && !b,
+  isNone: (a) => !a,
+  begin: () => false,
+  adding: (collection, more) => collection || more,
+  removing: (collection, less) => collection && !less,
+  replacing: (collection, where, model) => (where ? model : collection),
+};
+
+const isDiscard = ({ action }: Action): boolean => action === 'discard';
+
+/** Whether an action takes the message out of the inbox unless another one keeps it there (RFC 5228 section 2.10.2). */
+export const cancelsKeep = (action: Action): boolean =>
+  isDiscard(action) || ((action.action === 'fileinto' || action.action === 'redirect') && !action.copy);
