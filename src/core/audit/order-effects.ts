@@ -1,7 +1,7 @@
 import { type Algebra, FateState } from '../fates/state';
 import { isFurther } from '../rules/further-action-nodes';
 import { type Action, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
-import { canonicalAddress, canonicalFolder, INBOX } from '../sieve/interpret/fate';
+import { canonicalAddress, canonicalFolder, INBOX, normalFlags } from '../sieve/interpret/fate';
 import { bearsOnFlags, onlyMarks } from './destinations';
 
 /** What a rule does, with numbers for equal parts, so that millions of pairs can be compared. */
@@ -15,6 +15,8 @@ export interface Effect {
   readonly onlyDiscards: boolean;
   readonly onlyMarks: boolean;
   readonly bearsOnFlags: boolean;
+  /** The flags that it names. */
+  readonly flags: readonly string[];
   /** Whether some action takes the message out of the inbox. */
   readonly cancelsKeep: boolean;
   /** Whether flags set before have no effect on what it does: it delivers nothing, or sets its own flags first. */
@@ -72,6 +74,7 @@ function effectOf(entry: ChainEntry, next: ChainEntry | undefined, numbers: Numb
     onlyDiscards: actions.every(isDiscard),
     onlyMarks: onlyMarks(entry),
     bearsOnFlags: bearsOnFlags(entry),
+    flags: actions.flatMap((one) => ('flags' in one && one.flags !== null ? normalFlags(one.flags) : [])),
     cancelsKeep: actions.some(cancelsKeep),
     dropsMarks: action?.action === 'setflag' || (action?.action === 'discard' && more.length === 0),
     each: new Set(actions.map((one) => numbers.of(JSON.stringify(one)))),

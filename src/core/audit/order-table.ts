@@ -1,5 +1,6 @@
 import { isFurther } from '../rules/further-action-nodes';
-import { type Chain, type ChainEntry, conditionOf, looksAtFlags } from '../rules/rule';
+import { type Chain, type ChainEntry, conditionOf, type LeafTest, leavesOf, looksAtFlags } from '../rules/rule';
+import { normalFlags } from '../sieve/interpret/fate';
 import { addsPlaces, cancelsKeep, differAlone, type Effect, effectsOf } from './order-effects';
 import type { PairTable } from './pair-table';
 
@@ -24,8 +25,8 @@ export class OrderTable {
   readonly #indexes: Int32Array;
   readonly #found = new Map<number, OrderState>();
   readonly #relations: Relations;
-  /** Whether some rule tests flags that others set. */
-  readonly #readsFlags: boolean;
+  /** Flags that some rule tests; null if they are not only named. */
+  readonly #tested: ReadonlySet<string> | null;
   readonly #hasScripts: boolean;
 
   /** `places` are those of the rules that are on, as numbered in `pairs`, which tells whether two of them overlap. */
@@ -49,7 +50,7 @@ export class OrderTable {
     });
     this.#relations = new Relations(this.#effects);
     this.#hasScripts = entries.some(({ on, kind }) => on && kind === 'script');
-    this.#readsFlags = entries.some((entry) => entry.kind === 'rule' && entry.on && looksAtFlags(conditionOf(entry)));
+    this.#tested = testedFlags(entries);
   }
 
   /** `a` and `b` are places in the chain, `a` the smaller. */
@@ -89,7 +90,7 @@ export class OrderTable {
     if ((relation & ALIKE) !== 0) return 'alike';
     if ((relation & ALIKE_OUTSIDE) !== 0 && this.#inInbox[a] === this.#inInbox[b]) return 'alike';
     if (this.#hasScripts || first.isFurther || second.isFurther) return 'open';
-    if (this.#readsFlags && (first.bearsOnFlags || second.bearsOnFlags)) return 'open';
+    if (this.#isTested(first) || this.#isTested(second)) return 'open';
     return (relation & DIFFERS) !== 0 || this.#differStopped(a, b, first, second) ? 'alone' : 'open';
   }
 
@@ -106,6 +107,12 @@ export class OrderTable {
       if (between && addsPlaces(second.plain, [plain, between])) return true;
     }
     return false;
+  }
+
+  /** Whether another rule may match because of flags that this one sets. */
+  #isTested({ bearsOnFlags, flags }: Effect): boolean {
+    const tested = this.#tested;
+    return tested === null ? bearsOnFlags : flags.some((flag) => tested.has(flag));
   }
 
   #key(a: number, b: number): number {
@@ -152,6 +159,15 @@ function relationOf(first: Effect, second: Effect): number {
   const differs = !first.isFurther && !second.isFurther && differAlone(first, second);
   return (isAlike ? ALIKE : 0) | (isAlikeOutside ? ALIKE_OUTSIDE : 0) | (differs ? DIFFERS : 0);
 }
+
+function testedFlags(entries: readonly ChainEntry[]): Set<string> | null {
+  const tests = entries.flatMap((entry) => {
+    return entry.kind === 'rule' && entry.on ? leavesOf(conditionOf(entry)).filter(isFlagTest) : [];
+  });
+  return tests.every(({ match }) => match === 'is') ? new Set(tests.flatMap(({ keys }) => normalFlags(keys))) : null;
+}
+
+const isFlagTest = (leaf: LeafTest): leaf is Extract<LeafTest, { test: 'hasflag' }> => leaf.test === 'hasflag';
 
 /** The second does nothing that the first does not do as well. */
 function addsNothing(first: Effect, second: Effect): boolean {

@@ -5,11 +5,11 @@ import type { LoweredChain } from './chain';
 import { factHolds } from './facts';
 import { Knowledge, type Known } from './knowledge';
 import type { Lowering } from './lower';
-import type { Meeting } from './meeting';
 import { type Assumption, type Assumptions, areWithin, NATURAL, PROOF } from './solve/assumptions';
 import { FALSE, type Formula, not, TRUE } from './solve/formula';
 import { smallest } from './solve/smallest';
 import { possibleWithin } from './solve/solver';
+import type { Meeting } from './subject-meeting';
 import { buildWitness, type Witness } from './witness';
 
 export type ReachAnswer =
