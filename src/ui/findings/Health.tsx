@@ -105,7 +105,7 @@ function ordersWords({ conflict, alike, alone, open }: HealthView['orders']): st
     conflict > 0 && `for ${formatNumber(conflict)} a message shows that it matters`,
     alike > 0 && `for ${formatNumber(alike)} it makes no difference`,
     alone > 0 &&
-      `for ${formatNumber(alone)} it matters to mail that no other rules match, or only one between them that stops`,
+      `for ${formatNumber(alone)} it matters to mail that no other rule matches, or only one between them that stops`,
     open > 0 && `for ${formatNumber(open)} it is undecided`,
   ];
   return `The order of rules that overlap: ${parts.filter(Boolean).join('; ')}. A pair of the map says more when you open it.`;
