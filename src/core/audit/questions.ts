@@ -53,11 +53,11 @@ export function auditBudget(rules: number): AuditBudget {
   return {
     ...MOST,
     pairs: isLong ? 5000 : 20_000,
-    examples: Math.min(100, Math.floor(100_000 / rules)),
+    examples: Math.min(100, Math.floor(20_000 / rules)),
     parts: isLong ? Math.floor(250_000 / rules) : 3000,
     comparisons: isLong ? 0 : 400,
     orderComparisons: 0,
-    orders: 300,
+    orders: Math.min(300, Math.floor(30_000 / rules)),
     overlapsByThemselves: false,
   };
 }

@@ -42,7 +42,7 @@ export function orderConflicts(context: AuditContext, pairs: readonly OverlapPai
     else if (mayConflict(context, candidate)) stopped.set(candidate, stoppedBetween(context, candidate));
     return [];
   });
-  const more = context.withExamples([...stopped.values()].flat());
+  const more = stopped.size > 0 ? context.withExamples([...stopped.values()].flat()) : madeUp;
   return each(candidates, (candidate) => {
     const { a, b, edit, messages: both } = candidate;
     const [first, second] = [a.entry, b.entry];
