@@ -35,6 +35,14 @@ export const VIEWS = [
     picture: ['gather', ''],
   },
   {
+    path: 'program',
+    title: 'How the rules run',
+    place: 'gather',
+    command: 'How the rules run',
+    warmUp: false,
+    walked: [''],
+  },
+  {
     path: 'chain',
     title: 'Chain',
     place: 'chain',

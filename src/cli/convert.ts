@@ -4,7 +4,7 @@ import { capabilitiesIn, NO_LIMITS, READY_TARGETS, type Target } from '../core/h
 import { dependentsOn } from '../core/rules/context';
 import type { Chain } from '../core/rules/rule';
 import { RULES_FORMS } from '../files/rules/forms';
-import { readRulesFile } from './files';
+import { readRulesFile, underProfile } from './files';
 import { CliError, type convertOptions } from './options';
 
 /**
@@ -13,7 +13,8 @@ import { CliError, type convertOptions } from './options';
  * the sheet is CSV with a row for each rule.
  */
 export async function convert(options: z.infer<typeof convertOptions>): Promise<number> {
-  const { chain: given, faults } = await readRulesFile(options.rules);
+  const { chain: read, faults } = await readRulesFile(options.rules);
+  const given = await underProfile(read, options.profile);
   for (const fault of faults) tell({ kind: 'fault', message: fault });
   for (const entry of given.entries) {
     if (entry.kind === 'rule' || entry.works) continue;

@@ -3,12 +3,14 @@ import { MessageTooLarge } from '../core/mail/mbox';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
 import { chainFromSieve } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/lists';
+import { type Profile, unfitFor, withProfile } from '../core/rules/profile';
 import type { Chain } from '../core/rules/rule';
 import { isSheet } from '../core/rules/sheet';
 import { sieveFromChain } from '../core/rules/to-sieve';
 import { listing } from '../core/sieve/diagnostics';
 import { DamagedArchive, readWithoutMail } from '../files/archive-file';
 import { chainFromDocument } from '../files/chain-document';
+import { profileShape } from '../files/chain-shape';
 import { decodeText, readCsv } from '../files/csv';
 import { mailIn } from '../files/mail/formats';
 import { type PassedOver, Unreadable } from '../files/mail/found';
@@ -61,17 +63,54 @@ async function readDocumentFile(path: string, file: string): Promise<RulesFile> 
   }
 }
 
-/** Reads scripts that run one after another. A script that a server would reject is not simulated. */
-export async function readSoundChain(paths: readonly string[]): Promise<Chain> {
+/**
+ * Reads scripts that run one after another, under the profile of a file if one is named. A script that a server would
+ * reject is not simulated.
+ */
+export async function readSoundChain(paths: readonly string[], profile?: string): Promise<Chain> {
   let chain: Chain = { entries: [], closing: '' };
   const faults: string[] = [];
+  const own: Profile[] = [];
   for (const path of paths) {
     const rules = await readRulesFile(path);
     faults.push(...rules.faults);
+    if (rules.chain.profile) own.push(rules.chain.profile);
     chain = joinChains(chain, rules.chain);
   }
   if (faults.length > 0) throw new CliError(faults.join('\n'));
-  return chain;
+  if (profile !== undefined) return underProfile(chain, profile);
+  const [only, ...others] = own;
+  if (!only) return chain;
+  if (others.length > 0 || paths.length > 1)
+    throw new CliError('rules of a program other than a Sieve server cannot run after other rules; give one file');
+  return withProfile(chain, only);
+}
+
+/** A chain under the profile in a file; without a file, as it is. */
+export async function underProfile(chain: Chain, path: string | undefined): Promise<Chain> {
+  if (path === undefined) return chain;
+  const profile = await readProfile(path);
+  const [why] = unfitFor(chain);
+  const fitted = withProfile(chain, profile);
+  if (fitted.profile && why !== undefined) throw new CliError(`${path}: these rules can only run as Sieve: ${why}`);
+  return fitted;
+}
+
+async function readProfile(path: string): Promise<Profile> {
+  const text = await readFile(await localPath(path), 'utf8').catch((error: unknown) => {
+    throw new CliError(`${path}: ${reasonOf(error)}`);
+  });
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    throw new CliError(`${path}: this is not JSON`);
+  }
+  const read = profileShape.safeParse(data);
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  const where = issue?.path.length ? `${issue.path.join('.')}: ` : '';
+  throw new CliError(`${path}: ${where}${issue?.message ?? 'this is no profile'}`);
 }
 
 export interface FileMessage {

@@ -9,6 +9,7 @@ const COMMAND = 'npm run --silent cli --';
 const NOTES = `FILE is a Sieve script, Sieve in XML, a sheet (.csv) or JSON.
 PATH is an mbox file, an .eml file, a Maildir, an archive, or a folder of these.
 One of them may be "-" for standard input.
+Rules run as Sieve runs them, unless --profile names a JSON file that says otherwise: order, ending, places, inbox, delete, deleteWins.
 Rules see the time when each message arrived, unless --now sets another time.
 An audit leaves out messages sent from one of your addresses (--me), unless --with-sent is given.
 Exit code 0 means success, 1 means "no" or an error.`;

@@ -52,12 +52,16 @@ const now = z.iso
 
 const me = z.array(address).default([]);
 
-export const checkOptions = z.object({ rules, now });
+/** A file that says how the program that the rules are in runs them. */
+const profile = z.string().optional();
 
-export const simulateOptions = z.object({ rules, messages: z.string({ error: 'is missing' }), me, now });
+export const checkOptions = z.object({ rules, profile, now });
+
+export const simulateOptions = z.object({ rules, profile, messages: z.string({ error: 'is missing' }), me, now });
 
 export const auditOptions = z.object({
   rules,
+  profile,
   messages: z.string().optional(),
   me,
   now,
@@ -65,12 +69,13 @@ export const auditOptions = z.object({
   all: z.boolean().default(false),
 });
 
-export const compareOptions = z.object({ rules, with: rules, messages: z.string().optional(), me, now });
+export const compareOptions = z.object({ rules, with: rules, profile, messages: z.string().optional(), me, now });
 
 export const convertOptions = z.object({
   rules: rules
     .refine((files) => files.length === 1, { error: 'is one file' })
     .transform((files) => elementAt(files, 0)),
+  profile,
   to: z.enum(keysOf(RULES_FORMS), { error: `is one of ${keysOf(RULES_FORMS).join(', ')}` }),
   target: z.string().optional(),
 });
@@ -79,6 +84,7 @@ export const convertOptions = z.object({
 const OPTIONS = {
   rules: { flags: '--rules <FILE>', several: true, about: 'rules; several files run one after another, as one chain' },
   with: { flags: '--with <FILE>', several: true, about: 'the rules to compare them with' },
+  profile: { flags: '--profile <FILE>', several: false, about: 'how the program that the rules are in runs them' },
   messages: { flags: '--messages <PATH>', several: false, about: 'the mail to run the rules on' },
   me: { flags: '--me <ADDRESS>', several: true, about: 'one of your addresses' },
   now: { flags: '--now <ISO>', several: false, about: 'the current date that rules see' },

@@ -38,9 +38,16 @@ const chainDocument = z.intersection(
 const auditDocument = z.object({ format: z.literal('ysomeris-audit'), version: z.literal(1), draft: chainShape });
 
 /** Writes the document of a chain; each entry includes its sentence, which is ignored when read back. */
-export function chainAsDocument({ entries, closing, lists }: Chain): string {
-  const told = entries.map((entry) => ({ ...entry, sentence: sentenceOf(entry) }));
-  const document = { format: 'ysomeris-chain', version: 1, entries: told, closing, ...(lists ? { lists } : {}) };
+export function chainAsDocument({ entries, closing, lists, profile }: Chain): string {
+  const told = entries.map((entry) => ({ ...entry, sentence: sentenceOf(entry, profile) }));
+  const document = {
+    format: 'ysomeris-chain',
+    version: 1,
+    entries: told,
+    closing,
+    ...(lists ? { lists } : {}),
+    ...(profile ? { profile } : {}),
+  };
   return `${JSON.stringify(document, null, 2)}\n`;
 }
 
@@ -60,8 +67,8 @@ export function chainFromDocument(
   const today = inFormOfToday(data);
   const found = format === 'ysomeris-chain' ? chainDocument.safeParse(today) : auditDocument.safeParse(today);
   if (found.success) {
-    const { entries, closing, lists } = 'draft' in found.data ? found.data.draft : found.data;
-    return { ok: true, chain: { entries, closing, ...(lists ? { lists } : {}) } };
+    const { entries, closing, lists, profile } = 'draft' in found.data ? found.data.draft : found.data;
+    return { ok: true, chain: { entries, closing, ...(lists ? { lists } : {}), ...(profile ? { profile } : {}) } };
   }
   const [issue] = found.error.issues;
   return { ok: false, reason: `it is damaged at ${issue?.path.join('.') || 'its head'}: ${issue?.message ?? ''}` };

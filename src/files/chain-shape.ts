@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isTooEntangled } from '../core/rules/context';
+import { contradictionsIn, SIEVE } from '../core/rules/profile';
 import type { Action, Chain, ChainEntry, NamedList, Rule, TestTree, WrittenTest } from '../core/rules/rule';
 import { furtherActionShapes, furtherTestShapes, list, words } from './further-shapes';
 
@@ -123,11 +124,27 @@ const MOST_HANDED_ON = 16 * 1024 * 1024;
 export const entanglementFault = (chain: Chain): string | null =>
   isTooEntangled(chain, MOST_HANDED_ON) ? 'too many rules test variables, flags or fields that others set' : null;
 
+/** A profile; what is not said is as in Sieve. */
+export const profileShape = z
+  .object({
+    order: z.enum(['listed', 'none']).default(SIEVE.order),
+    ending: z.enum(['rule', 'first', 'all']).default(SIEVE.ending),
+    places: z.enum(['several', 'first', 'last']).default(SIEVE.places),
+    inbox: z.enum(['rest', 'place']).default(SIEVE.inbox),
+    delete: z.enum(['bin', 'end']).default(SIEVE.delete),
+    bin: z.string().max(500).default(SIEVE.bin),
+    deleteWins: z.boolean().default(SIEVE.deleteWins),
+  })
+  .superRefine((profile, context) => {
+    for (const message of contradictionsIn(profile)) context.addIssue({ code: 'custom', message });
+  });
+
 export const chainShape: z.ZodType<Chain> = z
   .object({
     entries: z.array(entryShape).max(MOST_RULES, TOO_MANY),
     closing: z.string().default(''),
     lists: z.array(namedListShape).max(10_000).optional(),
+    profile: profileShape.optional(),
   })
   .refine(
     ({ entries }) => new Set(entries.map((entry) => entry.id)).size === entries.length,

@@ -3,9 +3,10 @@ import type { Flow } from '../flow/flow';
 import type { Clock } from '../mail/arrival';
 import type { Witness } from '../reason/witness';
 import { asWritten, inContext } from '../rules/context';
+import { profileOf } from '../rules/profile';
 import type { Chain } from '../rules/rule';
 import { ARRIVAL } from '../sieve/interpret/world';
-import { elementAt } from '../text/lookup';
+import { elementAt, keysOf } from '../text/lookup';
 import { type AuditContext, auditContext } from './context';
 import { CONSEQUENCES, type Finding, type Statement } from './finding';
 import { withoutRepeated } from './grouping';
@@ -157,7 +158,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     progress: report,
   });
   const pairs = overlapPairs(context);
-  const kinds = Object.values(KIND_OF);
+  const kinds = keysOf(KIND_OF).flatMap((kind) => (isSilent(kind, chain) ? [] : [KIND_OF[kind]]));
   const findings = kinds.flatMap((find, at) => {
     report(at, kinds.length);
     return find(context, pairs).map((finding): Finding => {
@@ -178,6 +179,10 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     orders: context.orders.counts(checkpoint),
   };
 }
+
+/** Kinds that speak of the order of rules, which a program may not have. */
+const isSilent = (kind: FindingKind, chain: Chain): boolean =>
+  profileOf(chain)?.order === 'none' && (kind === 'order-conflict' || kind === 'cut-short');
 
 /** Without folders, nothing is known about how the user files mail. */
 function notesOn({ mail, rules }: AuditContext): string[] {

@@ -5,6 +5,7 @@ import type { ReachAnswer } from '../reason/reach';
 import type { Formula } from '../reason/solve/formula';
 import type { Witness } from '../reason/witness';
 import { inRunOf } from '../rules/edit';
+import { inPlace, profileOf } from '../rules/profile';
 import { type Chain, conditionOf, type Rule, type TestTree } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 import { disagree, takesAway } from './destinations';
@@ -98,9 +99,12 @@ export function auditContext({
   checkpoint,
   progress,
 }: Parts): AuditContext {
+  const profile = profileOf(chain);
   const rules = stored.flow.entries.flatMap((flow, place) => {
     const { entry } = flow;
-    return entry.kind === 'rule' && entry.on ? [{ ...flow, entry, place }] : [];
+    if (entry.kind === 'script' || !entry.on) return [];
+    // What a rule does is what its program does for it.
+    return [{ ...flow, entry: profile ? inPlace(entry, profile) : entry, place }];
   });
   const body = () => madeUpBody(chain, memory, clock, checkpoint);
   const before = body();

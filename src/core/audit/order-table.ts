@@ -1,4 +1,5 @@
 import { isFurther } from '../rules/further-action-nodes';
+import { type Profile, profileOf } from '../rules/profile';
 import { type Chain, type ChainEntry, conditionOf, type LeafTest, leavesOf, looksAtFlags } from '../rules/rule';
 import { normalFlags } from '../sieve/interpret/fate';
 import { addsPlaces, cancelsKeep, differAlone, type Effect, effectsOf } from './order-effects';
@@ -14,6 +15,7 @@ export type OrderState = 'alike' | 'conflict' | 'alone' | 'open';
 
 /** What the form of a chain tells of the order of any two rules, and what is found out besides. */
 export class OrderTable {
+  readonly #profile: Profile | undefined;
   readonly #effects: readonly (Effect | null)[];
   /** For each place, how many entries before it may end in the inbox, or let order matter. */
   readonly #inInbox: Uint32Array;
@@ -31,10 +33,12 @@ export class OrderTable {
 
   /** `places` are those of the rules that are on, as numbered in `pairs`, which tells whether two of them overlap. */
   constructor(
-    { entries }: Chain,
+    chain: Chain,
     readonly places: readonly number[],
     readonly pairs: PairTable,
   ) {
+    const { entries } = chain;
+    this.#profile = profileOf(chain);
     this.#effects = effectsOf(entries);
     this.#inInbox = counted(entries, (entry) => !endsElsewhere(entry));
     this.#ordering = counted(entries, letsOrderMatter);
@@ -82,6 +86,7 @@ export class OrderTable {
 
   /** What form alone tells. */
   byForm(a: number, b: number): OrderState {
+    if (this.#profile) return this.#profile.order === 'none' ? 'alike' : 'open';
     // Without stops, links, flags and script blocks, actions add up to the same fate in any order.
     if (this.#ordering[a] === this.#ordering[b + 1]) return 'alike';
     const [first, second] = [this.#effects[a], this.#effects[b]];
@@ -181,8 +186,10 @@ function addsNothing(first: Effect, second: Effect): boolean {
  * Whether the order within a stretch of the chain can matter: without stops, links, flags and script blocks, actions
  * add up to the same fate in any order.
  */
-export const orderMatters = ({ entries }: Chain, from: number, to: number): boolean =>
-  entries.slice(from, to + 1).some(letsOrderMatter);
+export function orderMatters(chain: Chain, from: number, to: number): boolean {
+  const profile = profileOf(chain);
+  return profile ? profile.order === 'listed' : chain.entries.slice(from, to + 1).some(letsOrderMatter);
+}
 
 function letsOrderMatter(entry: ChainEntry): boolean {
   if (!entry.on) return false;

@@ -123,7 +123,7 @@ describe('repairs', () => {
   const sentencesAfter = (edits: Parameters<typeof applyEdits>[1]) => {
     const applied = applyEdits(chain, edits);
     if (!applied.ok) throw new Error(applied.reason);
-    return applied.chain.entries.map(sentenceOf);
+    return applied.chain.entries.map((one) => sentenceOf(one));
   };
 
   test('a rule is switched off or taken out', () => {

@@ -1,5 +1,6 @@
 import { type Edit, removal, rewriting } from '../rules/edit';
 import { changeWords } from '../rules/edit-words';
+import { profileOf } from '../rules/profile';
 import {
   type Action,
   type Chain,
@@ -14,10 +15,18 @@ import type { Repair } from './finding';
 import { addressedTo, isFrom } from './senders';
 import { REPAIRS } from './wording';
 
-/** Edits as a repair with their own description. */
+/** Edits as a repair with their own description; none if the program that the rules are in has no such thing. */
 export function repair(chain: Chain, ...edits: readonly (Edit | null)[]): Repair[] {
   const made = edits.filter((edit) => edit !== null);
-  return made.length === 0 ? [] : [{ title: changeWords(chain, made), edits: made }];
+  if (made.length === 0 || !made.every((edit) => isMeaningful(chain, edit))) return [];
+  return [{ title: changeWords(chain, made), edits: made }];
+}
+
+/** Rules without an order cannot be moved, and where each does not say it, their ending cannot be changed. */
+function isMeaningful(chain: Chain, { kind }: Edit): boolean {
+  const profile = profileOf(chain);
+  if (kind === 'move') return profile?.order !== 'none';
+  return kind !== 'ending' || profile === undefined || profile.ending === 'rule';
 }
 
 export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false });
@@ -26,12 +35,28 @@ export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false 
 export function replace(chain: Chain, entry: ChainEntry, after: readonly ChainEntry[]): Edit {
   const from = chain.entries.findIndex(({ id }) => id === entry.id);
   // A rule whose exceptions were gathered is replaced as it is written.
-  return rewriting(from, [chain.entries[from] ?? entry], after);
+  const written = chain.entries[from] ?? entry;
+  return rewriting(
+    from,
+    [written],
+    after.map((one) => asWritten(one, entry, written)),
+  );
+}
+
+/** A changed rule with the actions and the ending as they are written, where they are those of the unchanged one. */
+function asWritten(changed: ChainEntry, entry: ChainEntry, written: ChainEntry): ChainEntry {
+  if (changed.kind === 'script' || entry.kind === 'script' || written.kind === 'script') return changed;
+  return {
+    ...changed,
+    ...(changed.actions === entry.actions && { actions: written.actions }),
+    ...(changed.ending === entry.ending && { ending: written.ending }),
+  };
 }
 
 /** Two ways to disable a rule: switching it off, or removing it. */
 export function withoutRule(chain: Chain, entry: ChainEntry): Repair[] {
-  return [...repair(chain, switchOff(entry.id)), ...repair(chain, removal(chain, entry))];
+  const written = chain.entries.find(({ id }) => id === entry.id) ?? entry;
+  return [...repair(chain, switchOff(entry.id)), ...repair(chain, removal(chain, written))];
 }
 
 /** A rewritten rule as a repair with its own title. */

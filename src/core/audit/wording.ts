@@ -113,6 +113,10 @@ export const CLAIMS = {
     const mail = count > 0 ? `the same ${count === 1 ? 'message' : `${figure(count)} messages`}` : MADE_UP;
     return `“${first}” does not stop, so it and “${second}” conflict: ${CONFLICTS[what](mail)}.`;
   },
+  'runs-on each': (first: string, second: string, what: Conflict, count: number): string => {
+    const mail = count > 0 ? `the same ${count === 1 ? 'message' : `${figure(count)} messages`}` : MADE_UP;
+    return `“${first}” and “${second}” both act, and conflict: ${CONFLICTS[what](mail)}.`;
+  },
   'hidden-unread': (rule: string, unseen: number, folders: readonly string[]): string =>
     `“${rule}” files past the inbox, and ${counted(unseen, 'message')} of it ${unseen === 1 ? 'is' : 'are'} still unseen in ${listed(folders)}.`,
   'placement-disagrees': (rule: string, folders: readonly string[], count: number, folder: string): string =>

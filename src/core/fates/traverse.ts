@@ -1,6 +1,7 @@
 import { inContext } from '../rules/context';
 import { isFurther } from '../rules/further-action-nodes';
 import type { FurtherAction } from '../rules/further-actions';
+import { endingOf, inPlace, isOneThing, type Profile, phasesOf, profileOf } from '../rules/profile';
 import type { Action, Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/rule';
 import { blockSteps, type Step } from '../rules/statements';
 import { elementAt } from '../text/lookup';
@@ -50,6 +51,8 @@ export function traverse<T>(
   const { algebra } = state;
   // Among messages still alive, a rule of the current run has fired exactly where its condition is true.
   let claimed = algebra.none;
+  const profile = profileOf(chain);
+  const placing = profile && isOneThing(profile) ? new Placing(profile, engine) : null;
   for (const [place, entry] of inContext(chain).entries.entries()) {
     checkpoint();
     const written = elementAt(chain.entries, place);
@@ -69,13 +72,54 @@ export function traverse<T>(
     }
     const reached = claimed === algebra.none ? state.alive : algebra.without(state.alive, claimed);
     const fired = algebra.and(reached, condition);
-    for (const action of entry.actions) act(action, fired, engine);
-    const ends = entry.ending === 'stop' ? engine.ending(fired, condition, claimed) : algebra.none;
-    if (entry.ending === 'stop') state.stop(ends);
+    if (placing) placing.fire(entry, fired);
+    else for (const action of (profile ? inPlace(entry, profile) : entry).actions) act(action, fired, engine);
+    const stops = (profile ? endingOf(entry, profile) : entry.ending) === 'stop';
+    const ends = stops ? engine.ending(fired, condition, claimed) : algebra.none;
+    if (stops) state.stop(ends);
     claimed = claimed === algebra.none ? condition : algebra.or(claimed, condition);
     visit({ written, entry, condition, reached, fired, ends });
   }
+  placing?.finish();
   state.finish();
+}
+
+/** Messages that are one thing to all rules: they are put into places once all rules have marked and sent them. */
+class Placing<T> {
+  readonly #first: Placed<T>[] = [];
+  readonly #filed: Placed<T>[] = [];
+
+  constructor(
+    readonly profile: Profile,
+    readonly engine: FateEngine<T>,
+  ) {}
+
+  /** Marks and sends, and remembers where the rule puts messages. */
+  fire(rule: Rule, when: T): void {
+    const { own, placed, isFirst } = phasesOf(rule, this.profile);
+    for (const action of own) act(action, when, this.engine);
+    if (placed.length > 0) (isFirst ? this.#first : this.#filed).push({ placed, when });
+  }
+
+  finish(): void {
+    const { algebra } = this.engine.state;
+    const { places } = this.profile;
+    let settled = algebra.none;
+    const put = (those: readonly Placed<T>[], isOnly: boolean) => {
+      for (const { placed, when } of those) {
+        const here = settled === algebra.none ? when : algebra.without(when, settled);
+        for (const action of placed) act(action, here, this.engine);
+        if (isOnly) settled = algebra.or(settled, when);
+      }
+    };
+    put(this.#first, true);
+    put(places === 'last' ? this.#filed.toReversed() : this.#filed, places !== 'several');
+  }
+}
+
+interface Placed<T> {
+  readonly placed: readonly Action[];
+  readonly when: T;
 }
 
 function act<T>(action: Action, when: T, engine: FateEngine<T>): void {

@@ -1,4 +1,5 @@
 import { isFurther } from '../rules/further-action-nodes';
+import { profileOf } from '../rules/profile';
 import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
 import { FateBuilder, fateKey, flagKeys, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
@@ -19,8 +20,9 @@ export class SingleRuns {
     readonly checkpoint: () => void = () => {},
   ) {}
 
-  /** Null for a chain with script blocks, or actions that need the interpreter. */
+  /** Null for a chain with a profile, with script blocks, or with actions that need the interpreter. */
   maybeRun(chain: Chain): SingleRun | null {
+    if (profileOf(chain)) return null;
     const steps: Step[] = [];
     // A rule that is off is skipped, but its linked run continues after it.
     let starts = true;

@@ -1,5 +1,6 @@
 import type { Envelope, MailMessage } from '../mail/message';
 import { readTest } from '../rules/nodes';
+import { endingOf, profileOf } from '../rules/profile';
 import type { Chain, ChainEntry } from '../rules/rule';
 import { leafWords } from '../rules/sentence';
 import { sieveFromChain } from '../rules/to-sieve';
@@ -71,7 +72,7 @@ export function firing(
   const follow = follower(chain, checkpoint);
   return (message, envelope, world) => {
     const { outcome, steps } = follow(message, envelope, world);
-    const fired = [...steps].filter(([entry, own]) => hasFired(entry, own));
+    const fired = [...steps].filter(([entry, own]) => hasFired(chain, entry, own));
     return { fate: outcome.fate, fired: new Set(fired.map(([entry]) => entry)) };
   };
 }
@@ -85,7 +86,7 @@ function follower(
   chain: Chain,
   checkpoint: () => void,
 ): (message: MailMessage, envelope: Envelope, world: World) => Followed {
-  const { script, entryOf } = sieveFromChain(chain, 'export', { checkpoint });
+  const { script, entryOf } = sieveFromChain(chain, 'export', { checkpoint, isTraced: true });
   checkpoint();
   const run = interpreter(script);
   checkpoint();
@@ -106,11 +107,14 @@ function follower(
 
 function traceOf(chain: Chain, { outcome, steps }: Followed): Trace {
   const entries: EntryTrace[] = [];
+  const profile = profileOf(chain);
   let stopped = false;
   for (const entry of chain.entries.filter((candidate) => candidate.on)) {
     const own = steps.get(entry) ?? [];
-    const fired = hasFired(entry, own);
-    const ends = own.some((step) => step.kind === 'action' && step.node.name === 'stop');
+    const fired = hasFired(chain, entry, own);
+    const ends = profile
+      ? fired && entry.kind === 'rule' && endingOf(entry, profile) === 'stop'
+      : own.some((step) => step.kind === 'action' && step.node.name === 'stop');
     const linked = entry.kind === 'rule' && entry.link === 'otherwise';
     const missed = stopped ? 'not reached' : own.length === 0 && linked ? 'passed over' : 'did not hold';
     entries.push({
@@ -127,18 +131,22 @@ function traceOf(chain: Chain, { outcome, steps }: Followed): Trace {
   return { fate: outcome.fate, error: outcome.error, entries };
 }
 
-const hasFired = (entry: ChainEntry, steps: readonly TraceStep[]): boolean =>
-  steps.some((step) => acts(entry, step)) || firedWithoutAction(entry, steps);
+/** Under a profile a rule may fire and have no effect, since another has settled where the message goes. */
+const hasFired = (chain: Chain, entry: ChainEntry, steps: readonly TraceStep[]): boolean =>
+  profileOf(chain) ? endsTrue(steps) : steps.some((step) => acts(entry, step)) || firedWithoutAction(entry, steps);
 
 /** A script block acts only if it does something to the message; a rule has fired if its actions were reached. */
 function acts(entry: ChainEntry, step: TraceStep): boolean {
   return step.kind === 'action' && (entry.kind === 'rule' || step.took || step.node.name === 'stop');
 }
 
-/** A rule without actions has fired if its condition, the first test that finished last, was true. */
-function firedWithoutAction(entry: ChainEntry, steps: readonly TraceStep[]): boolean {
-  if (entry.kind !== 'rule' || entry.actions.length > 0 || entry.ending === 'stop') return false;
-  const last = steps[steps.length - 1];
+/** A rule without actions has fired if its condition was true. */
+const firedWithoutAction = (entry: ChainEntry, steps: readonly TraceStep[]): boolean =>
+  entry.kind === 'rule' && entry.actions.length === 0 && entry.ending === 'continue' && endsTrue(steps);
+
+/** Whether the condition of an entry, the first test that finished last, was true. */
+function endsTrue(steps: readonly TraceStep[]): boolean {
+  const last = steps.findLast(({ kind }) => kind === 'test');
   return last?.kind === 'test' && last.holds;
 }
 

@@ -1,4 +1,5 @@
 import { dependentsOn } from '../rules/context';
+import { inSieve } from '../rules/profile';
 import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { needsOf } from '../sieve/language/needs';
@@ -53,8 +54,9 @@ export interface Cost {
   readonly ways: readonly Unsayable[];
 }
 
-/** Rewrites a chain for a target, entry by entry. */
-export function rewriteFor(chain: Chain, target: Target, choices: Choices = DEFAULT_CHOICES): Rewritten {
+/** Rewrites a chain for a target, entry by entry; one with a profile, as it is in Sieve. */
+export function rewriteFor(given: Chain, target: Target, choices: Choices = DEFAULT_CHOICES): Rewritten {
+  const { chain } = inSieve(given);
   const costs: Cost[] = [];
   const comments = new Set<string>();
   const exact: ChainEntry[] = [];

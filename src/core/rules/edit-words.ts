@@ -75,6 +75,8 @@ export function editWords(chain: Chain, edit: Edit): string {
         : `Apply ${name(edit.id)} only to mail to ${edit.to}`;
     case 'list':
       return listWords(edit);
+    case 'profile':
+      return edit.to ? 'Run the rules as another program does' : 'Run the rules as Sieve does';
     case 'rewrite':
       return rewriteWords(edit);
     default:

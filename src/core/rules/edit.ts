@@ -1,4 +1,5 @@
 import { accountOf, forAccount, isUpToDate, listsWith, usersOf, withKeys } from './lists';
+import { contradictionsIn, type Profile, withProfile } from './profile';
 import type { Chain, ChainEntry, Ending, Link, NamedList } from './rule';
 import { isSame } from './same';
 
@@ -21,6 +22,8 @@ export type Edit =
   | { readonly kind: 'account'; readonly id: string; readonly from: string | null; readonly to: string | null }
   /** A named list made, changed or, where no test uses it, given up; its keys change in all tests that use it. */
   | { readonly kind: 'list'; readonly id: string; readonly from: NamedList | null; readonly to: NamedList | null }
+  /** How the program that the rules are in runs them; null: as Sieve does. */
+  | { readonly kind: 'profile'; readonly from: Profile | null; readonly to: Profile | null }
   /** `after` takes the place of `before`, which begins at `from`; ids stay unique in the chain. What a script that
    * is brought in later adds to the closing comments stays behind them.
    */
@@ -59,6 +62,8 @@ export function applyEdit(chain: Chain, edit: Edit): Applied {
       });
     case 'list':
       return changeList(chain, edit);
+    case 'profile':
+      return changeProfile(chain, edit);
     case 'rewrite':
       return rewriteEntries(chain, edit);
     default:
@@ -89,6 +94,8 @@ export function invertEdit(edit: Edit): Edit {
     case 'account':
       return { ...edit, from: edit.to, to: edit.from };
     case 'list':
+      return { ...edit, from: edit.to, to: edit.from };
+    case 'profile':
       return { ...edit, from: edit.to, to: edit.from };
     case 'rewrite': {
       const closing = { before: edit.closing.after, after: edit.closing.before };
@@ -182,6 +189,14 @@ export function runsOf<Entry extends Placed>(chain: { readonly entries: readonly
 /** Whether the entries from `place` + 1 to `later` are all linked to the one at `place`. */
 export function inRunOf(entries: readonly ChainEntry[], place: number, later: number): boolean {
   return entries.slice(place + 1, later + 1).every((entry) => entry.kind === 'rule' && entry.link === 'otherwise');
+}
+
+function changeProfile(chain: Chain, { from, to }: Extract<Edit, { kind: 'profile' }>): Applied {
+  if (!isSame(chain.profile ?? null, from)) {
+    return { ok: false, reason: 'the rules no longer run as they did when this change was made' };
+  }
+  const [why] = to ? contradictionsIn(to) : [];
+  return why === undefined ? { ok: true, chain: withProfile(chain, to) } : { ok: false, reason: why };
 }
 
 function moveEntries(chain: Chain, edit: Extract<Edit, { kind: 'move' }>): Applied {

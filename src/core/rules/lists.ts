@@ -82,7 +82,14 @@ export function joinChains(before: Chain, added: Chain, used = 0): Chain {
   const base = before.entries.reduce((most, { id }) => Math.max(most, idNumber(id)), used);
   const renumbered = added.entries.map((entry, index) => ({ ...entry, id: `r${base + index + 1}` }));
   const closing = [before.closing, added.closing].filter((text) => text !== '').join('\n');
-  return { entries: [...before.entries, ...renumbered], closing };
+  // Lists and the way in which rules run are those of what was there first.
+  const { lists, profile } = before.entries.length === 0 && !before.profile ? added : before;
+  return {
+    entries: [...before.entries, ...renumbered],
+    closing,
+    ...(lists ? { lists } : {}),
+    ...(profile ? { profile } : {}),
+  };
 }
 
 /** The number in an id of this form; 0 for others. */

@@ -1,3 +1,4 @@
+import type { Profile } from './profile';
 import type { ChainEntry, TestTree } from './rule';
 import { actionsWords, treeWords } from './sentence';
 
@@ -20,7 +21,7 @@ const HEADS = {
  * A rule as an indented list, each test on a line of its own (need N5). Null if its sentence is easy to read: nothing
  * is nested, or what is nested is short.
  */
-export function maybeOutline(entry: ChainEntry): readonly OutlineLine[] | null {
+export function maybeOutline(entry: ChainEntry, profile?: Profile): readonly OutlineLine[] | null {
   if (entry.kind === 'script') return null;
   const { tests, unless } = entry;
   if (!isLong(tests) && !unless.some(isLong)) return null;
@@ -30,7 +31,7 @@ export function maybeOutline(entry: ChainEntry): readonly OutlineLine[] | null {
       ? [{ depth: 0, text: 'For every message' }]
       : headed(when, tests, 0)),
     ...exceptions(unless),
-    { depth: 0, text: `Then ${actionsWords(entry)}` },
+    { depth: 0, text: `Then ${actionsWords(entry, profile)}` },
   ];
 }
 

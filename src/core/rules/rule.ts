@@ -1,6 +1,7 @@
 import type { Taken } from '../sieve/interpret/fate';
 import type { FurtherAddressPart, FurtherTest } from './comparison';
 import type { FurtherAction } from './further-actions';
+import type { Profile } from './profile';
 
 /** The rules of a mail user as data without spans: what a Sieve script means, independent of how it was written. */
 
@@ -11,6 +12,8 @@ export interface Chain {
   readonly closing: string;
   /** Named lists of addresses or other keys that tests refer to. */
   readonly lists?: readonly NamedList[];
+  /** How the program that the rules are in runs them; as Sieve does if absent. */
+  readonly profile?: Profile;
 }
 
 /** Keys under a name, used by any number of tests. */

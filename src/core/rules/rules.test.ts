@@ -10,7 +10,7 @@ import { sieveFromChain } from './to-sieve';
 
 const REQUIRE = 'require ["fileinto", "imap4flags"];\n';
 const entries = (source: string) => chainFromSieve(REQUIRE + source).chain.entries;
-const sentences = (source: string) => entries(source).map(sentenceOf);
+const sentences = (source: string) => entries(source).map((one) => sentenceOf(one));
 
 describe('rules from Sieve', () => {
   test('the name is the comment directly above, the rest is the note', () => {
@@ -84,7 +84,7 @@ describe('rules from Sieve', () => {
       ['rule', 'Oak, otherwise'],
     ]);
     expect(found.map(({ ending }) => ending)).toEqual(['continue', 'stop', 'continue', 'continue']);
-    expect(found.map(sentenceOf)[3]).toBe('When the field A is missing: discard; later rules still run.');
+    expect(found.map((one) => sentenceOf(one))[3]).toBe('When the field A is missing: discard; later rules still run.');
   });
 
   test('what does not fit, or could not be read, stays word for word and says why', () => {

@@ -315,7 +315,7 @@ const SAID: readonly (readonly [string, string])[] = [
 
 test.each(SAID)('%s', (written, said) => {
   const { entries } = chainFromSieve(`require ${JSON.stringify(REQUIRED)};\n${written}`).chain;
-  expect(entries.map(sentenceOf)).toEqual([said]);
+  expect(entries.map((one) => sentenceOf(one))).toEqual([said]);
 });
 
 const FIELDS = ['X-A', 'X-B', 'X-C', 'X-D'];

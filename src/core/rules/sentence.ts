@@ -1,4 +1,5 @@
 import { comparedWords, furtherActionWords, queryWords } from './further-words';
+import type { Profile } from './profile';
 import type { Action, ChainEntry, LeafTest, Rule, TestTree } from './rule';
 import {
   addressSubject,
@@ -12,14 +13,17 @@ import {
   quoted,
 } from './words';
 
-/** A rule in plain words: when, unless, then, and whether later rules still run (need N5). */
-export function sentenceOf(entry: ChainEntry): string {
+/**
+ * A rule in plain words: when, unless, then, and whether later rules still run (need N5), unless its program decides
+ * that for all rules alike.
+ */
+export function sentenceOf(entry: ChainEntry, profile?: Profile): string {
   if (entry.kind === 'script') {
     return entry.works
       ? `Sieve kept word for word: ${entry.reason}.`
       : `Kept word for word and not run: ${entry.reason}.`;
   }
-  return `${conditionWords(entry)} ${actionsWords(entry)}`;
+  return `${conditionWords(entry)} ${actionsWords(entry, profile)}`;
 }
 
 function conditionWords(rule: Rule): string {
@@ -38,7 +42,8 @@ function conditionWords(rule: Rule): string {
 }
 
 /** What a rule does, up to its ending: “file into “Oak”, then stop.” */
-export function actionsWords({ actions, ending }: Rule): string {
+export function actionsWords({ actions, ending }: Rule, profile?: Profile): string {
+  if (profile && profile.ending !== 'rule') return `${joined(actions.map(actionWords), 'and') || 'do nothing'}.`;
   const stops = ending === 'stop';
   if (actions.length === 0) return stops ? 'stop.' : 'do nothing; later rules still run.';
   return `${joined(actions.map(actionWords), 'and')}${stops ? ', then stop.' : '; later rules still run.'}`;

@@ -8,6 +8,7 @@ import { elementAt } from '../text/lookup';
 import { command, strings } from './arguments';
 import { markedName, notedLine, TOLD_MARK } from './marks';
 import { actionNode, testNode } from './nodes';
+import { inSieve, profileOf } from './profile';
 import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from './rule';
 import { sentenceOf } from './sentence';
 
@@ -40,6 +41,8 @@ export interface WritingSettings {
   readonly requires?: number | null;
   /** Capabilities to require in any case. */
   readonly also?: readonly string[];
+  /** Whether the script is run to see which entries fire, even those that have no effect besides others. */
+  readonly isTraced?: boolean;
   /** Called for each entry; may throw to cancel. */
   readonly checkpoint?: () => void;
 }
@@ -56,6 +59,7 @@ interface Piece {
 
 /** Writes the chain as a Sieve script with the `require` it needs. */
 export function sieveFromChain(chain: Chain, form: Form = 'export', settings: WritingSettings = {}): WrittenChain {
+  if (profileOf(chain) && form === 'export') return fromProfile(chain, settings);
   const { checkpoint = () => {}, also = [] } = settings;
   const meant = piecesOf(chain, form, settings);
   const needs = meant.flatMap((piece) => {
@@ -81,6 +85,14 @@ export function sieveFromChain(chain: Chain, form: Form = 'export', settings: Wr
   const commands = [...head, ...pieces.flatMap((piece) => piece.statements)];
   const entryOf = new Map(pieces.flatMap((piece) => piece.statements.map((statement) => [statement, piece.entry])));
   return { script: { kind: 'script', source: text, commands, trailing }, text, entryOf };
+}
+
+/** A script that does what the program does; its commands belong to the entries that they come from. */
+function fromProfile(given: Chain, settings: WritingSettings): WrittenChain {
+  const { chain, sources } = inSieve(given, settings.isTraced);
+  const { entryOf, ...written } = sieveFromChain(chain, 'export', settings);
+  const sourceOf = new Map(Array.from(entryOf, ([statement, entry]) => [statement, sources.get(entry) ?? entry]));
+  return { ...written, entryOf: sourceOf };
 }
 
 function pieceNeeds({ entry, statements }: Piece, form: Form): string[] {

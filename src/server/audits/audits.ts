@@ -4,6 +4,7 @@ import { maybeSingleAddress } from '../../core/mail/address';
 import type { Clock } from '../../core/mail/arrival';
 import { READER } from '../../core/mail/reading';
 import { applyEdits, type Edit } from '../../core/rules/edit';
+import { unfitFor, withProfile } from '../../core/rules/profile';
 import type { Chain } from '../../core/rules/rule';
 import { ownJson } from '../../core/text/lookup';
 import { CHAIN_FORMAT } from '../../files/chain-document';
@@ -163,6 +164,12 @@ function probesOf(store: Store, auditId: string): string {
     .join();
 }
 
+/** How the rules are run is no change to them, so what was imported is run like the draft, as far as it can be. */
+function runAlike(baseline: Chain, { profile }: Chain): Chain {
+  if (baseline.profile === profile || (profile && unfitFor(baseline).length > 0)) return baseline;
+  return withProfile(baseline, profile ?? null);
+}
+
 interface Chains {
   readonly baseline: Chain;
   readonly draft: Chain;
@@ -195,7 +202,7 @@ function chainsOf(store: Store, id: string): Chains {
     edits.flatMap((text) => ownJson<Edit[]>(text)),
   );
   if (!applied.ok) throw new Error(`the changes of audit ${id} no longer apply: ${applied.reason}`);
-  const chains = { baseline, draft: applied.chain };
+  const chains = { baseline: runAlike(baseline, applied.chain), draft: applied.chain };
   sizes.set(
     chains.draft,
     edits.reduce((sum, text) => sum + text.length, chain.length),

@@ -1,4 +1,5 @@
 import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
+import type { Profile } from '../../core/rules/profile';
 import type { ChainEntry } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 
@@ -13,8 +14,9 @@ export function shown(text: string, most: number): string {
 const SENTENCE = 2000;
 const sentences = new WeakMap<ChainEntry, string>();
 
-/** The sentence of an entry as pages show it; cached per entry. */
-export function shownSentence(entry: ChainEntry): string {
+/** The sentence of an entry as pages show it, under the profile of its chain; cached per entry. */
+export function shownSentence(entry: ChainEntry, profile?: Profile): string {
+  if (profile) return shown(sentenceOf(entry, profile), SENTENCE);
   const known = sentences.get(entry) ?? shown(sentenceOf(entry), SENTENCE);
   sentences.set(entry, known);
   return known;
@@ -29,8 +31,9 @@ export type ShownOutline = readonly OutlineLine[] | null;
 
 const outlines = new WeakMap<ChainEntry, { readonly lines: ShownOutline }>();
 
-/** The outline of an entry as pages show it; cached per entry. */
-export function shownOutline(entry: ChainEntry): ShownOutline {
+/** The outline of an entry as pages show it, under the profile of its chain; cached per entry. */
+export function shownOutline(entry: ChainEntry, profile?: Profile): ShownOutline {
+  if (profile) return shortened(maybeOutline(entry, profile));
   const known = outlines.get(entry) ?? { lines: shortened(maybeOutline(entry)) };
   outlines.set(entry, known);
   return known.lines;

@@ -5,6 +5,7 @@ import { envelopeOf, readMessage } from '../../core/mail/message';
 import { type RuleFault, ruleFaults } from '../../core/repair/rule-faults';
 import { closed } from '../../core/repair/tree-edits';
 import type { Edit } from '../../core/rules/edit';
+import { profileOf } from '../../core/rules/profile';
 import { editingText } from '../../core/rules/rewrite';
 import type { Chain, Rule } from '../../core/rules/rule';
 import { isSame } from '../../core/rules/same';
@@ -82,7 +83,9 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
   const faults = ruleFaults(written.rule);
   const rule = closed(written.rule);
   const edits = faults.some(({ grave }) => grave) ? null : editsOf(audit.draft, { ...written, rule });
-  const view = { sentence: shownSentence(rule), outline: shownOutline(rule), text: textOf(rule), faults, edits };
+  const profile = profileOf(audit.draft);
+  const said = { sentence: shownSentence(rule, profile), outline: shownOutline(rule, profile) };
+  const view = { ...said, text: textOf(rule), faults, edits };
   if (edits === null) return { ...view, effect: null, broken: [] };
   const chain = chainAfter(audit, edits);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];

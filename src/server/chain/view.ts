@@ -3,6 +3,7 @@ import { isConfirmed } from '../../core/audit/grouping';
 import type { FindingKind } from '../../core/audit/kind-words';
 import type { EntryFlow } from '../../core/flow/flow';
 import { accountOf } from '../../core/rules/lists';
+import { type Profile, profileOf } from '../../core/rules/profile';
 import { type ChainEntry, conditionOf, type Ending, type Link, leavesOf } from '../../core/rules/rule';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { getAudit } from '../audits/audits';
@@ -92,7 +93,7 @@ export function chainView(store: Store, auditId: string): ChainView {
     const passing = total - ended;
     ended += counted?.stopped ?? 0;
     return {
-      ...describedOnce(entry),
+      ...describedOnce(entry, profileOf(draft)),
       place,
       counts: counted && { passing, ...counted },
       findings: (naming.get(entry.id) ?? []).map(({ key, kind, rules }) => {
@@ -183,20 +184,22 @@ function senderOf(entry: ChainEntry): string {
 type Described = Omit<Rung, 'place' | 'counts' | 'findings'>;
 
 /** The words of an entry depend neither on its place nor on the mail. */
-const described = new WeakMap<ChainEntry, Described>();
+const described = new WeakMap<ChainEntry, { readonly profile: Profile | undefined; readonly words: Described }>();
 
-function describedOnce(entry: ChainEntry): Described {
-  const known = described.get(entry) ?? describing(entry);
-  described.set(entry, known);
-  return known;
+function describedOnce(entry: ChainEntry, profile: Profile | undefined): Described {
+  const known = described.get(entry);
+  if (known && known.profile === profile) return known.words;
+  const words = describing(entry, profile);
+  described.set(entry, { profile, words });
+  return words;
 }
 
 /** Characters of an entry as Sieve; the script page shows all of it. */
 const SHOWN_SIEVE = 20_000;
 
-function describing(entry: ChainEntry): Described {
+function describing(entry: ChainEntry, profile: Profile | undefined): Described {
   const { id, name, note, kind, on } = entry;
-  const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '' };
+  const alone = { entries: [{ ...entry, on: true, note: '' }], closing: '', ...(profile ? { profile } : {}) };
   return {
     id,
     name,
@@ -208,8 +211,8 @@ function describing(entry: ChainEntry): Described {
     ending: entry.kind === 'rule' ? entry.ending : null,
     link: entry.kind === 'rule' ? entry.link : 'always',
     account: entry.kind === 'rule' ? accountOf(entry) : null,
-    sentence: shownSentence(entry),
-    outline: shownOutline(entry),
+    sentence: shownSentence(entry, profile),
+    outline: shownOutline(entry, profile),
     text: shown(entry.kind === 'script' ? entry.text : sieveFromChain(alone).text, SHOWN_SIEVE),
     targets: targetsOf(entry),
     sender: senderOf(entry),

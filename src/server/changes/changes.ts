@@ -4,6 +4,7 @@ import type { Flow } from '../../core/flow/flow';
 import { maybeSingleAddress } from '../../core/mail/address';
 import { applyEdits, type Edit, invertEdit } from '../../core/rules/edit';
 import { changeWords } from '../../core/rules/edit-words';
+import { unfitFor } from '../../core/rules/profile';
 import { rebase } from '../../core/rules/rebase';
 import type { Chain } from '../../core/rules/rule';
 import { sieveFromChain } from '../../core/rules/to-sieve';
@@ -51,6 +52,9 @@ export function soundChainAfter(audit: Audit, edits: readonly Edit[]): Chain {
   const before = new Set(audit.draft.entries);
   const changed = { entries: chain.entries.filter((entry) => !before.has(entry)), closing: '' };
   const rewrites = edits.some(({ kind }) => kind === 'rewrite');
+  const [why] = chain.profile ? unfitFor(chain) : [];
+  if (why !== undefined)
+    throw new Refusal(`The program that these rules are in cannot run them so: ${why} Nothing was changed.`, 422);
   const limit = countFault(chain) ?? limitFault(changed) ?? (rewrites ? entanglementFault(chain) : null);
   if (limit !== null) throw new Refusal(`This change exceeds a limit: ${limit}. Nothing was changed.`, 413);
   for (const edit of edits) {

@@ -99,6 +99,8 @@ export function editsTo(audit: Audit, wanted: Chain): Edit[] {
   if (!isSame(current.entries, wanted.entries) || closing.before !== closing.after) {
     make({ kind: 'rewrite', from: 0, before: current.entries, after: wanted.entries, closing });
   }
+  const [from, to] = [current.profile ?? null, wanted.profile ?? null];
+  if (!isSame(from, to)) make({ kind: 'profile', from, to });
   for (const list of current.lists ?? []) {
     if (!wanted.lists?.some(({ id }) => id === list.id)) make({ kind: 'list', id: list.id, from: list, to: null });
   }

@@ -4,6 +4,7 @@ import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../../
 import type { Assumption } from '../../core/reason/solve/assumptions';
 import { foresee, inOrderOfOffer, tried } from '../../core/repair/foresight';
 import { applyEdits, type Edit } from '../../core/rules/edit';
+import { profileOf } from '../../core/rules/profile';
 import type { Chain } from '../../core/rules/rule';
 import { worldFor } from '../../core/sieve/interpret/world';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
@@ -145,7 +146,7 @@ export function namedRules({ draft }: Audit, ids: readonly string[]): NamedRule[
     const place = draft.entries.findIndex((entry) => entry.id === id);
     const entry = draft.entries[place];
     if (!entry) return [];
-    const said = { sentence: shownSentence(entry), outline: shownOutline(entry) };
+    const said = { sentence: shownSentence(entry, profileOf(draft)), outline: shownOutline(entry, profileOf(draft)) };
     return [{ id, number: place + 1, name: entry.name, ...said }];
   });
 }

@@ -1,5 +1,7 @@
 import { and, asc, count, desc, eq, sql } from 'drizzle-orm';
 import { accountOf } from '../../core/rules/lists';
+import { SIEVE } from '../../core/rules/profile';
+import { profileTitle } from '../../core/rules/profile-words';
 import { getAudit, Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { messages, sources } from '../database/schema';
@@ -15,6 +17,8 @@ export interface GatherView {
   readonly rules: number;
   /** The account of each rule; null for all accounts. */
   readonly concerned: readonly { readonly id: string; readonly account: string | null }[];
+  /** How the rules are run, in a few words. */
+  readonly runs: string;
   readonly ownAddresses: readonly string[];
   /** Whether the user has confirmed them. */
   readonly addressesConfirmed: boolean;
@@ -114,6 +118,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
     concerned: audit.draft.entries.flatMap((entry) =>
       entry.kind === 'rule' ? [{ id: entry.id, account: accountOf(entry) }] : [],
     ),
+    runs: profileTitle(audit.draft.profile ?? SIEVE),
     ownAddresses: audit.ownAddresses,
     addressesConfirmed: audit.addressesConfirmed,
     scripts: listScripts(store, audit),

@@ -4,6 +4,7 @@ import { assuming, counted, figure } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
 import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
+import { type Profile, profileOf } from '../../core/rules/profile';
 import type { ChainEntry, Rule, TestTree } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
 import { getAudit } from '../audits/audits';
@@ -34,7 +35,10 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       number: at + 1,
       name: said(entry.name),
       on: entry.on,
-      says: toldOf(discreet ? withoutKeys(entry) : entry).map(({ depth, text }) => ({ depth, text: said(text) })),
+      says: toldOf(discreet ? withoutKeys(entry) : entry, profileOf(audit.draft)).map(({ depth, text }) => ({
+        depth,
+        text: said(text),
+      })),
       fired: flow?.entries[at]?.fired.count() ?? null,
     })),
     findings: findings.map((finding) => ({
@@ -85,8 +89,8 @@ const withoutAddresses = (text: string): string =>
   text.replace(/[^\s“”"<>(),;]+@[^\s“”"<>(),;]*/g, HIDDEN).replace(/\b(?:[\p{L}\p{N}-]+\.)+\p{L}{2,}\b/gu, HIDDEN);
 
 /** A rule in one sentence or, if much is nested, in indented lines. */
-const toldOf = (entry: ChainEntry): readonly OutlineLine[] =>
-  maybeOutline(entry) ?? [{ depth: 0, text: sentenceOf(entry) }];
+const toldOf = (entry: ChainEntry, profile: Profile | undefined): readonly OutlineLine[] =>
+  maybeOutline(entry, profile) ?? [{ depth: 0, text: sentenceOf(entry, profile) }];
 
 /** The same without its keys and redirect addresses. */
 function withoutKeys(entry: ChainEntry): ChainEntry {

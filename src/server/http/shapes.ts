@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { NO_LIMITS } from '../../core/handover/target';
-import { entryShape, MOST_RULES, namedListShape, ruleShape, treeShape } from '../../files/chain-shape';
+import { entryShape, MOST_RULES, namedListShape, profileShape, ruleShape, treeShape } from '../../files/chain-shape';
 
 /** Shapes of all requests. */
 const id = z.string().min(1).max(100);
@@ -20,6 +20,7 @@ export const editShape = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('ending'), id, from: ending, to: ending }),
   z.object({ kind: z.literal('account'), id, from: address.nullable(), to: address.nullable() }),
   z.object({ kind: z.literal('list'), id, from: namedListShape.nullable(), to: namedListShape.nullable() }),
+  z.object({ kind: z.literal('profile'), from: profileShape.nullable(), to: profileShape.nullable() }),
   z.object({
     kind: z.literal('rewrite'),
     from: place,

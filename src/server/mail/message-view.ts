@@ -2,6 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import { traceMessage } from '../../core/flow/trace';
 import { envelopeOf, readMessage } from '../../core/mail/message';
 import { type Reading, readingOf } from '../../core/mail/reading';
+import { profileOf } from '../../core/rules/profile';
 import type { Evidence } from '../../core/sieve/interpret/run';
 import { worldFor } from '../../core/sieve/interpret/world';
 import { elementAt } from '../../core/text/lookup';
@@ -176,8 +177,8 @@ function tracedView(audit: Audit, raw: Uint8Array, given: Given): TracedView {
       number: rule,
       id: entry.id,
       name: entry.name,
-      sentence: shownSentence(entry),
-      outline: shownOutline(entry),
+      sentence: shownSentence(entry, profileOf(audit.draft)),
+      outline: shownOutline(entry, profileOf(audit.draft)),
       outcome,
       stopped,
       tests: tests.map(({ text, words, holds, evidence }) => {

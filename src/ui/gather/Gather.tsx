@@ -52,6 +52,11 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <Scripts auditId={auditId} scripts={view.scripts} />
           <Concerns auditId={auditId} view={view} />
           {view.rules > 0 && (
+            <p className={classes.soft}>
+              They run: {view.runs}. <Link href={`/audits/${auditId}/program`}>How does your program run them?</Link>
+            </p>
+          )}
+          {view.rules > 0 && (
             <p>
               <Link href={`/audits/${auditId}/chain`}>
                 See the chain of {formatNumber(view.rules)} {view.rules === 1 ? 'rule' : 'rules'}

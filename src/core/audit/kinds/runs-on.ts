@@ -1,3 +1,4 @@
+import { profileOf } from '../../rules/profile';
 import type { Rule } from '../../rules/rule';
 import { type AuditContext, evidenceOf, type RuleFlow } from '../context';
 import { disagree, discards, rejects } from '../destinations';
@@ -14,11 +15,16 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
   const { each, chain } = context;
   const pairwise = each(pairs, ({ a, b }) => {
     if (!disagree(a.entry, b.entry)) return [];
-    const evidence = evidenceOf(context, (body) => body.at(a.place).fired.and(body.at(b.place).fired));
+    const what = conflictOf(a.entry, b.entry);
+    // Where every rule acts, a message may be in several places, and no rule lets later ones run.
+    const isEach = profileOf(chain)?.ending === 'all';
+    if (isEach && what === 'file twice') return [];
+    // Of thousands of pairs few act on one message.
+    const isShown = [context.stored, context.madeUp].some(({ at }) => at(a.place).fired.meets(at(b.place).fired));
+    const evidence = isShown && evidenceOf(context, (body) => body.at(a.place).fired.and(body.at(b.place).fired));
     if (!evidence) return [];
     const count = evidence.messages.length;
     const [first, second] = [a.entry, b.entry];
-    const what = conflictOf(first, second);
     return [
       {
         key: `runs-on ${first.id} ${second.id}`,
@@ -26,7 +32,7 @@ export function runsOn(context: AuditContext, pairs: readonly OverlapPair[]): Fi
         rules: [first.id, second.id],
         certainty: 'shown',
         consequence: 'misplaced',
-        claim: CLAIMS['runs-on'](first.name, second.name, what, count),
+        claim: CLAIMS[isEach ? 'runs-on each' : 'runs-on'](first.name, second.name, what, count),
         ...evidence,
         strength: null,
         repairs: [

@@ -1,0 +1,79 @@
+import { Bitmap } from '../../core/flow/bitmap';
+import type { Flow } from '../../core/flow/flow';
+import { exampleUnder } from '../../core/flow/profile-example';
+import { type Profile, SIEVE, unfitFor, withProfile } from '../../core/rules/profile';
+import { OWN_TITLE, PROFILES, profileTitle, profileWords } from '../../core/rules/profile-words';
+import { canonicalFolder } from '../../core/sieve/interpret/fate';
+import { type Audit, getAudit } from '../audits/audits';
+import { maybeFlow } from '../chain/simulation';
+import { anyOf } from '../changes/compare-destinations';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { messageNumbersBy } from '../mail/message-numbers';
+
+/** How the rules are run, and how they could be. */
+export interface ProfilesView {
+  readonly current: Profile | null;
+  /** The id of the choice that it is. */
+  readonly currentId: string;
+  /** Why the rules can only be run as Sieve runs them; none if they can be run otherwise. */
+  readonly unfit: readonly string[];
+  readonly choices: readonly ProfileChoice[];
+}
+
+export interface ProfileChoice {
+  readonly id: string;
+  readonly title: string;
+  readonly profile: Profile;
+  readonly words: string;
+  /** Places where the message of the worked example ends. */
+  readonly example: readonly string[];
+  /** Of the messages that rules act on: how many lie where this way puts them; null while they are not simulated. */
+  readonly agreement: { readonly lying: number; readonly of: number } | null;
+}
+
+export function profilesView(store: Store, auditId: string): ProfilesView {
+  const audit = getAudit(store, auditId);
+  const { draft } = audit;
+  const current = draft.profile ?? null;
+  const unfit = unfitFor(draft);
+  const own = { id: 'own', title: OWN_TITLE, profile: current ?? SIEVE };
+  const folders = draft.entries.length > 0 ? foldersOf(store, audit) : new Map<string, Bitmap>();
+  const choices = [...PROFILES, ...(profileTitle(own.profile) === OWN_TITLE ? [own] : [])].map(
+    (choice): ProfileChoice => {
+      const isRun = unfit.length === 0 || choice.id === 'sieve';
+      // Where all stored mail lies in one folder, nothing is known of where the program puts it.
+      const agreement = isRun && folders.size > 1 ? agreementOf(store, audit, choice.profile, folders) : null;
+      return { ...choice, words: profileWords(choice.profile), example: exampleUnder(choice.profile), agreement };
+    },
+  );
+  return {
+    current,
+    currentId: choices.find(({ title }) => title === profileTitle(own.profile))?.id ?? 'own',
+    unfit,
+    choices,
+  };
+}
+
+/** The stored messages of each folder. */
+function foldersOf(store: Store, audit: Audit): Map<string, Bitmap> {
+  const numbers = messageNumbersBy(store, audit, messages.folder);
+  return new Map(Array.from(numbers, ([folder, own]) => [folder, Bitmap.of(audit.messageCount, own)]));
+}
+
+function agreementOf(
+  store: Store,
+  audit: Audit,
+  profile: Profile,
+  folders: ReadonlyMap<string, Bitmap>,
+): ProfileChoice['agreement'] {
+  const flow: Flow | null = maybeFlow(store, audit, withProfile(audit.draft, profile));
+  if (!flow) return null;
+  const acted = anyOf(flow, 'fired');
+  let lying = 0;
+  for (const [folder, stored] of folders) {
+    const put = flow.fates.folders.get(canonicalFolder(folder))?.messages;
+    if (put) lying += put.and(stored).and(acted).count();
+  }
+  return { lying, of: acted.count() };
+}
