@@ -71,6 +71,8 @@ export const auditOptions = z.object({
 
 export const compareOptions = z.object({ rules, with: rules, profile, messages: z.string().optional(), me, now });
 
+export const stepsOptions = z.object({ rules, with: rules, profile, messages: z.string().optional(), me });
+
 export const convertOptions = z.object({
   rules: rules
     .refine((files) => files.length === 1, { error: 'is one file' })

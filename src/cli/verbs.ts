@@ -9,9 +9,11 @@ import {
   convertOptions,
   type OptionName,
   simulateOptions,
+  stepsOptions,
   verb,
 } from './options';
 import { simulate } from './simulate';
+import { steps } from './steps';
 
 /** Each verb: its help, its options and the function that runs it. */
 export const VERBS = {
@@ -43,6 +45,13 @@ export const VERBS = {
     example: 'compare --rules in-use.sieve --with new.sieve',
     options: ['rules', 'with', 'profile', 'messages', 'me', 'now'],
     run: verb(compareOptions, compare),
+  },
+  steps: {
+    about: 'prints the steps by hand from one chain to another, one JSON line per step',
+    usage: '--rules FILE... --with FILE... [--profile FILE] [--messages PATH] [--me ADDRESS]...',
+    example: 'steps --rules in-use.csv --with mended.csv --profile program.json --messages inbox.mbox',
+    options: ['rules', 'with', 'profile', 'messages', 'me'],
+    run: verb(stepsOptions, steps),
   },
   convert: {
     about: 'converts rules to another format',

@@ -145,7 +145,18 @@ describe('a chain under a profile', () => {
 
   test('without an order does the same in any order', () => {
     const unordered = profiles.filter(({ order }) => order === 'none');
-    const shuffled = chains.chain((chain) =>
+    const flagged = fc
+      .tuple(chains, fc.array(fc.boolean(), { minLength: 5, maxLength: 5 }))
+      .map(([chain, flags]): Chain => {
+        const entries = rulesOf(chain).map((one, at) => ({
+          ...one,
+          actions: one.actions.map((own) =>
+            own.action === 'fileinto' && flags[at] ? { ...own, flags: [`$${at}`] } : own,
+          ),
+        }));
+        return { ...chain, entries };
+      });
+    const shuffled = flagged.chain((chain) =>
       fc
         .shuffledSubarray([...chain.entries], { minLength: chain.entries.length })
         .map((entries) => [chain, { ...chain, entries }] as const),

@@ -1,4 +1,5 @@
 import { type Profile, SIEVE } from './profile';
+import type { Rule } from './rule';
 import { isSame } from './same';
 import { quoted } from './words';
 
@@ -76,3 +77,19 @@ export const profileWords = (profile: Profile): string =>
     INBOX[profile.inbox],
     deletingWords(profile),
   ].join(' ');
+
+/** What a program cannot do of a rule, each in a sentence with the nearest that it does. */
+export function cannotBeDone(rule: Rule, { order, ending }: Profile): string[] {
+  const marks = rule.actions.some(({ action }) => action === 'removeflag' || action === 'setflag');
+  return [
+    ...(ending !== 'rule' && (rule.ending === 'stop') !== (ending === 'first')
+      ? [`It cannot be said of one rule whether later rules act: ${lowered(ENDING[ending])}`]
+      : []),
+    ...(rule.link === 'otherwise'
+      ? ['A rule cannot depend on the one before it: give it what that one tests for as exceptions.']
+      : []),
+    ...(order === 'none' && marks ? ['Marks cannot be taken away: they are only added.'] : []),
+  ];
+}
+
+const lowered = (sentence: string): string => sentence.charAt(0).toLowerCase() + sentence.slice(1);

@@ -166,29 +166,35 @@ const isFiling = ({ action }: Action): boolean => action === 'fileinto' || actio
 const isDeleting = ({ actions }: Rule): boolean =>
   actions.some(({ action }) => action === 'discard') && !actions.some(isFiling);
 
-/** Where a rule puts a message. */
-function placings(rule: Rule, { places, inbox, delete: deleting, bin }: Profile): Action[] {
+/** Where a rule puts a message. Without an order, no filing is the last whose flags count. */
+function placings(rule: Rule, { order, places, inbox, delete: deleting, bin }: Profile): Action[] {
   if (isDeleting(rule)) {
     return deleting === 'end'
       ? [{ action: 'discard' }]
       : [{ action: 'fileinto', folder: bin, copy: false, flags: null }];
   }
-  const filings = rule.actions.filter(isFiling).map((action): Action => {
-    if (action.action !== 'fileinto') return action;
-    return { ...action, copy: inbox === 'place' || (places === 'several' && action.copy) };
+  const flagged = <Own extends { readonly flags: readonly string[] | null }>(own: Own): Own =>
+    order === 'none' ? { ...own, flags: null } : own;
+  const filings = rule.actions.flatMap((action): Action[] => {
+    if (action.action === 'keep') return [flagged(action)];
+    if (action.action !== 'fileinto') return [];
+    return [{ ...flagged(action), copy: inbox === 'place' || (places === 'several' && action.copy) }];
   });
   if (places !== 'several') return filings.slice(places === 'first' ? 0 : -1).slice(0, 1);
   return inbox === 'place' ? [...filings, ...rule.actions.filter(({ action }) => action === 'discard')] : filings;
 }
 
-/** What marks and sends, marks first. Without an order, setting a flag wins over removing it, and adds to what others set. */
+/**
+ * What marks and sends, marks first. Without an order, setting a flag wins over removing it, and adds to what others
+ * set, as do flags of filings.
+ */
 function ownActions({ actions }: Rule, { order }: Profile): Action[] {
   const marks = actions.filter(isMark);
   const others = actions.filter((action) => !isMark(action) && !isPlacing(action));
   if (order === 'listed') return [...marks, ...others];
-  const added = marks.flatMap((action): Action[] => {
-    if (action.action === 'removeflag') return [];
-    return [action.action === 'setflag' ? { ...action, action: 'addflag' } : action];
+  const added = actions.flatMap((action): Action[] => {
+    if (action.action === 'removeflag' || !('flags' in action) || action.flags === null) return [];
+    return [{ action: 'addflag', flags: action.flags }];
   });
   return [...added, ...others];
 }
