@@ -3,6 +3,7 @@ import { print, printTest } from '../sieve/print';
 import { readWrittenActions, readWrittenTest } from './as-written';
 import { bodyTest } from './known-comparisons';
 import { actionNode, testNode } from './nodes';
+import { peopleTests, peopleWritten, readPeople } from './people-keys';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from './rule';
 import { isSame } from './same';
 
@@ -47,8 +48,13 @@ export const SHEET_COLUMNS: readonly {
 }[] = [
   { id: 'name', title: 'Rule', hint: 'the name of the rule' },
   { id: 'on', title: 'On', hint: 'yes or no; empty means yes' },
-  { id: 'sender', title: 'From', formerly: 'Sender', hint: 'addresses, @domains or parts of names, separated by ;' },
-  { id: 'recipient', title: 'Addressed to', hint: 'addresses, @domains or parts of names, in To or Cc' },
+  {
+    id: 'sender',
+    title: 'From',
+    formerly: 'Sender',
+    hint: 'addresses, @domains, *.domains with all below them, or parts of names, separated by ; or commas',
+  },
+  { id: 'recipient', title: 'Addressed to', hint: 'the same, in To or Cc' },
   { id: 'subject', title: 'Subject has', hint: 'words, separated by ;' },
   { id: 'text', title: 'Body has', formerly: 'Text has', hint: 'words, separated by ;' },
   { id: 'list', title: 'Mailing list', hint: 'parts of its List-Id' },
@@ -171,25 +177,10 @@ class RowReader {
     ];
   }
 
-  /** Addresses, domains and parts of names are distinguished by their @; any of them is enough. */
   #people(column: SheetColumn, headers: readonly string[]): TestTree[] {
-    const keys = this.#keys(column);
-    const domains: string[] = [];
-    const addresses: string[] = [];
-    const parts: string[] = [];
-    for (const key of keys) {
-      if (!key.includes('@')) parts.push(key);
-      else if (/^@[^@]+$/.test(key)) domains.push(key.slice(1));
-      else if (/^[^@]+@[^@]+$/.test(key)) addresses.push(key);
-      else this.#say(column, `“${key}” is not a complete address.`);
-    }
-    for (const key of addresses) if (!maybeSingleAddress(key)) this.#say(column, `“${key}” is not a complete address.`);
-    const tests = [
-      ...(addresses.length > 0 ? [leaf({ test: 'address', headers, part: 'all', ...match('is', addresses) })] : []),
-      ...(domains.length > 0 ? [leaf({ test: 'address', headers, part: 'domain', ...match('is', domains) })] : []),
-      ...(parts.length > 0 ? [leaf({ test: 'header', headers, ...match('contains', parts) })] : []),
-    ];
-    return tests.length > 1 ? [{ kind: 'any', children: tests }] : tests;
+    const people = readPeople(this.#cell(column));
+    for (const fault of people.faults) this.#say(column, fault);
+    return peopleTests(people, headers);
   }
 
   #words(column: SheetColumn, header: string): TestTree[] {
@@ -376,8 +367,7 @@ function cellsOf(trees: readonly TestTree[], names: CellNames): SheetRow | null 
       const column = 'headers' in test ? columnOf(test.headers, names) : null;
       if (column === null || !('keys' in test)) return null;
       cells[column] ??= [];
-      const isDomain = test.test === 'address' && test.part === 'domain';
-      for (const key of test.keys) cells[column].push(isDomain ? `@${key}` : key);
+      cells[column].push(...(test.test === 'address' ? peopleWritten(test) : test.keys));
     }
   }
   return Object.fromEntries(Object.entries(cells).map(([column, keys]) => [column, keys.join('; ')]));
