@@ -5,8 +5,13 @@ import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { firing, traceMessage } from '../flow/trace';
+import { weighCosts } from '../handover/costs';
+import { prepareScript } from '../handover/prepare';
+import { DEFAULT_CHOICES } from '../handover/rewrite';
+import { READY_TARGETS } from '../handover/target';
 import { readMessage } from '../mail/message';
 import { compareChains } from '../reason/equivalence';
+import { chainFromSieve } from '../rules/from-sieve';
 import { contradictionsIn, inSieve, type Profile, SIEVE, withProfile } from '../rules/profile';
 import { type Action, blankRule, type Chain, type Rule } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
@@ -200,6 +205,27 @@ describe('a chain under a profile', () => {
       }),
       { numRuns: 150 },
     );
+  });
+
+  test('is exported as a script that does the same, with its costs counted', () => {
+    const columns = new MemoryColumns();
+    for (const { message } of MESSAGES) columns.add(message, NOWHERE);
+    let costly = 0;
+    fc.assert(
+      fc.property(chains, profiles, fc.constantFrom(...READY_TARGETS), (plain, profile, target) => {
+        const chain = withProfile(plain, profile);
+        const prepared = prepareScript(chain, target, DEFAULT_CHOICES);
+        const flowOf = (one: Chain) => runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
+        const { changed, undeclared } = weighCosts(chain, prepared, flowOf);
+        expect(undeclared).toEqual([]);
+        if (prepared.costs.length > 0) costly++;
+        else expect(changed).toBe(0);
+        const { verdict } = compareChains(chain, chainFromSieve(prepared.text).chain);
+        if (prepared.costs.length === 0) expect(verdict).toBe('equivalent');
+      }),
+      { numRuns: 100 },
+    );
+    expect(costly).toBeGreaterThan(5);
   });
 
   test('is as it was for scripts in Sieve', () => {

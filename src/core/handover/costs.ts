@@ -2,6 +2,7 @@ import { Bitmap } from '../flow/bitmap';
 import type { Flow } from '../flow/flow';
 import { compareChains } from '../reason/equivalence';
 import { Knowledge } from '../reason/knowledge';
+import { inSieve } from '../rules/profile';
 import type { Chain } from '../rules/rule';
 import type { Cost, Rewritten } from './rewrite';
 
@@ -32,11 +33,13 @@ const MOST_ENTRIES = 200;
  * `flowOf`: the flow of the stored mail through a chain whose tests are evaluated. `checkpoint` may throw to cancel.
  */
 export function weighCosts(
-  chain: Chain,
+  given: Chain,
   { chain: said, costs }: Rewritten,
   flowOf: (chain: Chain) => Flow,
   checkpoint: (done: number, total: number) => void = () => {},
 ): Weighing {
+  // What is rewritten is the chain as it is in Sieve, entry by entry.
+  const { chain } = inSieve(given);
   const before = flowOf(chain);
   const after = flowOf(said);
   const knowledge = new Knowledge();

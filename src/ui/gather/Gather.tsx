@@ -17,6 +17,7 @@ import classes from './Gather.module.css';
 import { Receipts } from './Receipts';
 import { Scripts } from './Scripts';
 import { Sources } from './Sources';
+import { Whence } from './Whence';
 
 /** Imported files, what was not understood, own addresses and folders. */
 export function Gather({ auditId, view }: { auditId: string; view: GatherView }) {
@@ -44,6 +45,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <Link href={`/audits/${auditId}/sheet`}>or type rules in</Link>
         </div>
       </div>
+      <Whence auditId={auditId} />
       <OrderOfRules drops={drops} />
       <Receipts auditId={auditId} receipts={view.receipts} sending={sending} />
       <div className={classes.columns}>
