@@ -52,6 +52,10 @@ test('how the program runs the rules is chosen with its effect before, shown in 
   // Nothing is said of what this program does not know.
   await page.goto(`/audits/${id}/chain`);
   await expect(page.getByText('When the subject contains “invoice”: file into “Bills”.').first()).toBeVisible();
+  await page.goto(`/audits/${id}/export`);
+  await expect(page.getByText('fileinto :copy "Bills";').first()).toBeVisible();
+  await page.getByRole('button', { name: /^Verify/ }).click();
+  await expect(page.getByRole('heading', { name: /^Verified: 1 of 1 / })).toBeVisible({ timeout: 60_000 });
   await page.goto(`/audits/${id}/changes`);
   await expect(page.getByText('Run the rules as another program does')).toBeVisible();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();

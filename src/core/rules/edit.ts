@@ -191,10 +191,8 @@ export function inRunOf(entries: readonly ChainEntry[], place: number, later: nu
   return entries.slice(place + 1, later + 1).every((entry) => entry.kind === 'rule' && entry.link === 'otherwise');
 }
 
-function changeProfile(chain: Chain, { from, to }: Extract<Edit, { kind: 'profile' }>): Applied {
-  if (!isSame(chain.profile ?? null, from)) {
-    return { ok: false, reason: 'the rules no longer run as they did when this change was made' };
-  }
+/** What was imported is run like the draft, so this applies however the rules are run so far. */
+function changeProfile(chain: Chain, { to }: Extract<Edit, { kind: 'profile' }>): Applied {
   const [why] = to ? contradictionsIn(to) : [];
   return why === undefined ? { ok: true, chain: withProfile(chain, to) } : { ok: false, reason: why };
 }

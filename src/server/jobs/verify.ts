@@ -6,6 +6,7 @@ import { resolved } from '../../core/handover/rewriting/extlists';
 import { type HandoverRecord, isVerified, Verifier } from '../../core/handover/verify';
 import { envelopeOf, readMessage } from '../../core/mail/message';
 import { chainFromSieve } from '../../core/rules/from-sieve';
+import { inSieve } from '../../core/rules/profile';
 import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
@@ -32,10 +33,11 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
   const prepared = preparedScript(store, audit);
   const { capabilities } = targetOf(handoverSettings(store, audit.id));
   const hash = handoverHash(store, audit);
+  const { chain } = inSieve(audit.draft);
   const alone = prepared.costs.map(({ id }): Chain => {
-    const place = audit.draft.entries.findIndex((entry) => entry.id === id);
+    const place = chain.entries.findIndex((entry) => entry.id === id);
     const said = prepared.chain.entries[place];
-    return said ? { ...audit.draft, entries: audit.draft.entries.with(place, said) } : audit.draft;
+    return said ? { ...chain, entries: chain.entries.with(place, said) } : chain;
   });
   await evaluateChains(store, job, [audit.draft, prepared.chain, prepared.exact, ...alone], sharer);
   const flowOf = (chain: Chain) => {
