@@ -2,6 +2,7 @@ import { expect, test } from 'vitest';
 import { chainFromSieve } from './from-sieve';
 import { joinChains } from './lists';
 import { markedName, unmarked } from './marks';
+import { SIEVE } from './profile';
 import { isSame, sameEntry } from './same';
 
 test('plain data is the same whatever the order of fields; lists keep theirs', () => {
@@ -42,6 +43,12 @@ test('scripts are joined in their order; what is added gets ids of its own', () 
   ]);
   expect(joined.closing.split('\n')).toHaveLength(2);
   expect(joinChains({ entries: [], closing: '' }, one)).toEqual(one);
+  // What was there first has the lists, and says how all of them run.
+  const lists = [{ id: 'l1', name: 'Suppliers', keys: ['oak.example'] }];
+  const profile = { ...SIEVE, ending: 'all' as const };
+  expect(joinChains({ ...one, lists, profile }, other)).toMatchObject({ lists, profile });
+  expect(joinChains({ entries: [], closing: '' }, { ...one, lists, profile })).toMatchObject({ lists, profile });
+  expect(joinChains(one, { ...other, lists, profile })).not.toHaveProperty('profile');
 });
 
 test.each(['Oak', 'off: Oak', 'on: Oak', 'ON:Oak', 'off:', 'offer', 'on'])(
