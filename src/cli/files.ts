@@ -110,7 +110,7 @@ async function readProfile(path: string): Promise<Profile> {
   if (read.success) return read.data;
   const [issue] = read.error.issues;
   const where = issue?.path.length ? `${issue.path.join('.')}: ` : '';
-  throw new CliError(`${path}: ${where}${issue?.message ?? 'this is no profile'}`);
+  throw new CliError(`${path}: ${where}${issue?.message ?? 'this does not say how rules run'}`);
 }
 
 export interface FileMessage {

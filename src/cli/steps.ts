@@ -18,7 +18,7 @@ import type { stepsOptions } from './options';
 
 /**
  * Prints the steps by hand from one chain to the other, one JSON object a line, in an order in which no state between
- * loses, sends on or hides mail that neither of the two does; says so if there is no such order.
+ * loses, redirects or hides mail that neither of the two does; says so if there is no such order.
  */
 export async function steps(options: z.infer<typeof stepsOptions>): Promise<number> {
   const from = await readSoundChain(options.rules, options.profile);

@@ -49,7 +49,7 @@ export const VERBS = {
   steps: {
     about: 'prints the steps by hand from one chain to another, one JSON line per step',
     usage: '--rules FILE... --with FILE... [--profile FILE] [--messages PATH] [--me ADDRESS]...',
-    example: 'steps --rules in-use.csv --with mended.csv --profile program.json --messages inbox.mbox',
+    example: 'steps --rules in-use.csv --with changed.csv --profile program.json --messages inbox.mbox',
     options: ['rules', 'with', 'profile', 'messages', 'me'],
     run: verb(stepsOptions, steps),
   },

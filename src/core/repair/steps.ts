@@ -29,7 +29,7 @@ export interface Step {
 
 export interface Steps {
   readonly steps: readonly Step[];
-  /** Whether no state between the two loses, sends on or hides a message that neither of them does. */
+  /** Whether no state between the two loses, redirects or hides a message that neither of them does. */
   readonly isSafe: boolean;
 }
 

@@ -88,7 +88,7 @@ export function cannotBeDone(rule: Rule, { order, ending }: Profile): string[] {
     ...(rule.link === 'otherwise'
       ? ['A rule cannot depend on the one before it: give it what that one tests for as exceptions.']
       : []),
-    ...(order === 'none' && marks ? ['Marks cannot be taken away: they are only added.'] : []),
+    ...(order === 'none' && marks ? ['Flags cannot be removed: they are only added.'] : []),
   ];
 }
 

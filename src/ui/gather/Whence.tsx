@@ -11,7 +11,7 @@ export function Whence({ auditId }: { auditId: string }) {
         <dd>
           Some can export their rules. If yours cannot, read them off and{' '}
           <Link href={`/audits/${auditId}/sheet`}>type them in</Link>, one row for each rule. Mail is mostly kept in
-          mbox files or a Maildir, and can often be saved as .eml files or as a whole folder.
+          mbox files or a Maildir, and can often be saved as .eml files or folders of them.
         </dd>
         <dt>Mail in the browser</dt>
         <dd>
