@@ -1,6 +1,5 @@
 import { describe, expect, test } from 'vitest';
 import { cli, write } from '../../test/cli';
-import { parsed } from '../../test/cli-data';
 import { ownJson } from '../core/text/lookup';
 
 const rules = write(
@@ -29,24 +28,30 @@ const unordered = profile('unordered', {
   delete: 'bin',
   deleteWins: true,
 });
-const endsIn = (...more: string[]) =>
-  parsed(cli('simulate', '--rules', rules, '--messages', mail, ...more).out).map((line) =>
-    ownJson<{ deliveries: { folder: string }[]; fired: string[] }>(JSON.stringify(line)),
-  );
-const folders = (...more: string[]) =>
-  endsIn(...more).map(({ deliveries }) => deliveries.map(({ folder }) => folder).sort());
+interface Told {
+  readonly deliveries: readonly { readonly folder: string }[];
+  readonly fired: readonly string[];
+}
+
+const endsIn = (file: string, ...more: string[]): Told[] =>
+  cli('simulate', '--rules', file, '--messages', mail, ...more)
+    .out.trim()
+    .split('\n')
+    .map((line) => ownJson<Told>(line));
+const foldersOf = (file: string, ...more: string[]) =>
+  endsIn(file, ...more).map(({ deliveries }) => deliveries.map(({ folder }) => folder).sort());
 
 describe('--profile', () => {
   test('runs the rules as their program does, and names them as the user does', () => {
-    expect(folders()).toEqual([['Bills'], ['Oak'], ['INBOX']]);
-    expect(folders('--profile', unordered)).toEqual([['Bills', 'INBOX', 'Oak'], ['Bin'], ['INBOX']]);
-    expect(endsIn('--profile', unordered).map(({ fired }) => fired)).toEqual([
+    expect(foldersOf(rules)).toEqual([['Bills'], ['Oak'], ['INBOX']]);
+    expect(foldersOf(rules, '--profile', unordered)).toEqual([['Bills', 'INBOX', 'Oak'], ['Bin'], ['INBOX']]);
+    expect(endsIn(rules, '--profile', unordered).map(({ fired }) => fired)).toEqual([
       ['Bills', 'Oak'],
       ['Oak', 'Unwanted'],
       [],
     ]);
     const last = profile('last', { ending: 'all', places: 'last', delete: 'bin', bin: 'Gone' });
-    expect(folders('--profile', last)).toEqual([['Oak'], ['Gone'], ['INBOX']]);
+    expect(foldersOf(rules, '--profile', last)).toEqual([['Oak'], ['Gone'], ['INBOX']]);
   });
 
   test('a script converted under it does the same as Sieve', () => {
@@ -54,16 +59,7 @@ describe('--profile', () => {
       'in-sieve.sieve',
       cli('convert', '--rules', rules, '--profile', unordered, '--to', 'sieve').out,
     );
-    const { out } = cli('simulate', '--rules', written, '--messages', mail);
-    expect(parsed(out)).toMatchObject(
-      [
-        { deliveries: [{ folder: 'INBOX' }, { folder: 'Bills' }, { folder: 'Oak' }] },
-        { deliveries: [{ folder: 'Bin' }] },
-        { deliveries: [{ folder: 'INBOX' }] },
-      ].map(({ deliveries }) => ({
-        deliveries: expect.arrayContaining(deliveries.map((one) => expect.objectContaining(one))),
-      })),
-    );
+    expect(foldersOf(written)).toEqual([['Bills', 'INBOX', 'Oak'], ['Bin'], ['INBOX']]);
     const document = write(
       'in-json.json',
       cli('convert', '--rules', rules, '--profile', unordered, '--to', 'json').out,

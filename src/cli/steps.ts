@@ -1,16 +1,14 @@
 import type { z } from 'zod';
 import { evaluateAtoms } from '../core/flow/atoms';
-import { Bitmap } from '../core/flow/bitmap';
-import { type Flow, runFlow } from '../core/flow/flow';
+import { runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
 import { firing } from '../core/flow/trace';
 import { Knowledge } from '../core/reason/knowledge';
-import { maybeTestOf, reachesOf, stepsBetween } from '../core/repair/steps';
+import { isWorse, maybeTestOf, reachesOf, stepsBetween } from '../core/repair/steps';
 import { profileOf } from '../core/rules/profile';
 import { cannotBeDone } from '../core/rules/profile-words';
 import type { Chain, ChainEntry } from '../core/rules/rule';
 import { sentenceOf } from '../core/rules/sentence';
-import { INBOX } from '../core/sieve/interpret/fate';
 import { worldFor } from '../core/sieve/interpret/world';
 import { readSoundChain } from './files';
 import { clockOf, columnsOfFile } from './flow';
@@ -54,17 +52,4 @@ export async function steps(options: z.infer<typeof stepsOptions>): Promise<numb
     process.stdout.write(`${JSON.stringify(line)}\n`);
   });
   return 0;
-}
-
-/** Whether some message is dropped, sent to an address, or kept from the inbox, as neither of the two does it. */
-function isWorse({ fates, count }: Flow, ends: readonly Flow[]): boolean {
-  const none = new Bitmap(count);
-  const among = (all: readonly Bitmap[]) => all.reduce((left, right) => left.and(right));
-  const lost = ends.reduce((left, end) => left.without(end.fates.dropped()), fates.dropped());
-  const inbox = (flow: Flow['fates']) => flow.folders.get(INBOX)?.messages ?? none;
-  const hidden = among(ends.map((end) => inbox(end.fates))).without(inbox(fates));
-  const leaks = [...fates.redirects].some(([address, sent]) => {
-    return !ends.reduce((left, end) => left.without(end.fates.redirects.get(address) ?? none), sent).isEmpty();
-  });
-  return leaks || !lost.isEmpty() || !hidden.isEmpty();
 }

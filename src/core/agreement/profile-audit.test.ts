@@ -9,28 +9,17 @@ import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { applyEdits } from '../rules/edit';
-import { contradictionsIn, type Profile, unfitFor, withProfile } from '../rules/profile';
+import { unfitFor, withProfile } from '../rules/profile';
 import type { Chain } from '../rules/rule';
+import { profiles } from './arbitrary-profiles';
 import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallFlow, smallRule } from './small-chains';
 
 /** Audits of chains that another program runs in its own way, compared with all small messages. */
 
-const profiles = fc
-  .record<Profile>({
-    order: fc.constantFrom('listed', 'none'),
-    ending: fc.constantFrom('rule', 'first', 'all'),
-    places: fc.constantFrom('several', 'first', 'last'),
-    inbox: fc.constantFrom('rest', 'place'),
-    delete: fc.constantFrom('bin', 'end'),
-    bin: fc.constant('Gone'),
-    deleteWins: fc.boolean(),
-  })
-  .filter((profile) => contradictionsIn(profile).length === 0);
-
 const chains = fc
   .tuple(fc.array(smallRule, { minLength: 1, maxLength: 4 }), profiles)
   .map(([rules, profile]) => withProfile(chainOf(rules), profile))
-  .filter((chain) => chain.profile !== undefined && unfitFor(chain).length === 0);
+  .filter((chain) => unfitFor(chain).length === 0);
 
 function audited(chain: Chain, messages: typeof SMALL_MESSAGES): readonly Finding[] {
   const columns = new MemoryColumns();

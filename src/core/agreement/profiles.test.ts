@@ -19,6 +19,7 @@ import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { elementAt } from '../text/lookup';
+import { profiles } from './arbitrary-profiles';
 
 const NOWHERE = { from: null, to: null };
 const NAMES = ['a', 'b', 'c', 'd'];
@@ -51,20 +52,6 @@ const rule = fc
 const chains = fc.array(rule, { minLength: 1, maxLength: 5 }).map((rules): Chain => {
   return { closing: '', entries: rules.map((one, at): Rule => ({ ...blankRule(`r${at}`), name: `R${at}`, ...one })) };
 });
-const NOTHING: Chain = { entries: [], closing: '' };
-/** Sound ones that do not run as Sieve does. */
-const profiles = fc
-  .record<Profile>({
-    order: fc.constantFrom('listed', 'none'),
-    ending: fc.constantFrom('rule', 'first', 'all'),
-    places: fc.constantFrom('several', 'first', 'last'),
-    inbox: fc.constantFrom('rest', 'place'),
-    delete: fc.constantFrom('bin', 'end'),
-    bin: fc.constant('Gone'),
-    deleteWins: fc.boolean(),
-  })
-  .filter((profile) => contradictionsIn(profile).length === 0 && withProfile(NOTHING, profile).profile !== undefined);
-
 /** Every message that has some of the fields. */
 const MESSAGES = Array.from({ length: 2 ** NAMES.length }, (_, bits) => {
   const fields = NAMES.filter((_name, at) => bits & (1 << at));

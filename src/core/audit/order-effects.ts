@@ -1,4 +1,4 @@
-import { type Algebra, FateState } from '../fates/state';
+import { SingleRuns } from '../flow/single';
 import { isFurther } from '../rules/further-action-nodes';
 import { type Action, type ChainEntry, conditionOf, looksAtFlags, type Rule } from '../rules/rule';
 import { canonicalAddress, canonicalFolder, INBOX, normalFlags } from '../sieve/interpret/fate';
@@ -7,6 +7,8 @@ import { bearsOnFlags, onlyMarks } from './destinations';
 /** What a rule does, with numbers for equal parts, so that millions of pairs can be compared. */
 export interface Effect {
   readonly rule: Rule;
+  /** The same rule for every message. */
+  readonly always: Rule;
   /** Tried whatever the rules before it did, and nothing has to be moved along with it. */
   readonly isFree: boolean;
   readonly stops: boolean;
@@ -68,6 +70,7 @@ function effectOf(entry: ChainEntry, next: ChainEntry | undefined, numbers: Numb
   const [action, ...more] = actions;
   return {
     rule: entry,
+    always: { ...entry, on: true, link: 'always', tests: { kind: 'all', children: [] }, unless: [] },
     isFree: link === 'always' && !isLinked(next) && !looksAtFlags(conditionOf(entry)),
     stops: ending === 'stop',
     isFurther: actions.some(isFurther),
@@ -121,34 +124,11 @@ export function addsPlaces({ places }: Plain, others: readonly Plain[]): boolean
 const isWithin = (few: readonly number[], many: readonly number[]): boolean => few.every((one) => many.includes(one));
 
 /** The fate of a message that these rules match, in this sequence, and no others. */
-function fateOf(effects: readonly Effect[]): string {
-  const state = new FateState(ONE_MESSAGE);
-  for (const { rule } of effects) {
-    if (!state.alive) break;
-    for (const action of rule.actions) if (!isFurther(action)) state.act(action, true);
-    if (rule.ending === 'stop') state.stop(true);
-  }
-  state.finish();
-  const folders = Array.from(state.folders, ([folder, { messages, flags }]) =>
-    messages ? JSON.stringify([folder, ...[...flags].flatMap(([flag, is]) => (is ? [flag] : [])).sort()]) : '',
-  );
-  const redirects = Array.from(state.redirects, ([address, is]) => (is ? address : ''));
-  return JSON.stringify([folders.filter(Boolean).sort(), redirects.filter(Boolean).sort()]);
-}
+const fateOf = (effects: readonly Effect[]): string | undefined =>
+  NOTHING_TESTED.maybeRun({ entries: effects.map(({ always }) => always), closing: '' })?.(0);
 
-/** Sets of messages where there is only one message. */
-const ONE_MESSAGE: Algebra<boolean> = {
-  none: false,
-  all: true,
-  and: (a, b) => a && b,
-  or: (a, b) => a || b,
-  without: (a, b) => a && !b,
-  isNone: (a) => !a,
-  begin: () => false,
-  adding: (collection, more) => collection || more,
-  removing: (collection, less) => collection && !less,
-  replacing: (collection, where, model) => (where ? model : collection),
-};
+/** Runs rules that match every message. */
+const NOTHING_TESTED = new SingleRuns(new Map(), 1);
 
 const isDiscard = ({ action }: Action): boolean => action === 'discard';
 

@@ -6,6 +6,7 @@ import { fateKey } from '../sieve/interpret/fate';
 import { type Interpreter, interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { parse } from '../sieve/parse';
+import { longestAscending } from '../text/ascending';
 import { elementAt } from '../text/lookup';
 import { Knowledge, type Known } from './knowledge';
 import { Reach } from './reach';
@@ -143,23 +144,6 @@ function changedPlaces({ entries }: Chain, other: Chain): number[] {
   });
   const kept = longestAscending(placeOf);
   return entries.flatMap((_, place) => (kept.has(place) ? [] : [place]));
-}
-
-/** The indexes of a longest increasing subsequence; negative numbers are skipped. */
-function longestAscending(numbers: readonly number[]): Set<number> {
-  /** By length: the index where the subsequence with the smallest end ends. */
-  const ends: number[] = [];
-  const before: number[] = [];
-  numbers.forEach((number, index) => {
-    if (number < 0) return;
-    const at = ends.findIndex((end) => elementAt(numbers, end) >= number);
-    const length = at < 0 ? ends.length : at;
-    before[index] = length === 0 ? -1 : elementAt(ends, length - 1);
-    ends[length] = index;
-  });
-  const chosen = new Set<number>();
-  for (let index = ends.at(-1) ?? -1; index >= 0; index = elementAt(before, index)) chosen.add(index);
-  return chosen;
 }
 
 function runnerOf(chain: Chain, checkpoint: () => void = () => {}): Interpreter {

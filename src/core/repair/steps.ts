@@ -1,4 +1,6 @@
 import { discards, rejects, takesAway } from '../audit/destinations';
+import { Bitmap } from '../flow/bitmap';
+import type { Flow } from '../flow/flow';
 import { Knowledge } from '../reason/knowledge';
 import { Reach } from '../reason/reach';
 import { COMPARISON } from '../reason/solve/assumptions';
@@ -9,6 +11,7 @@ import { profileOf } from '../rules/profile';
 import type { Chain, ChainEntry } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { INBOX } from '../sieve/interpret/fate';
+import { longestAscending } from '../text/ascending';
 import { elementAt } from '../text/lookup';
 
 /** The steps by which a user makes one chain of another by hand, in a program that takes no script (need N39). */
@@ -34,8 +37,6 @@ export interface Steps {
 }
 
 interface StepsSettings {
-  /** Whether entries with the same id are the same, as in a draft; else only their names and contents tell. */
-  readonly sameIds?: boolean;
   readonly knowledge?: Knowledge;
   /** Whether a state treats some stored message as neither of the two chains does; see `Steps.isSafe`. */
   readonly isUnsafe?: (state: Chain) => boolean;
@@ -49,7 +50,7 @@ const MOST_STATES = 400;
  * If no order of them is safe, the entries concerned are switched off first and on again at the end.
  */
 export function stepsBetween(from: Chain, to: Chain, settings: StepsSettings = {}): Steps {
-  const plan = new Plan(from, to, settings.sameIds ?? false);
+  const plan = new Plan(from, to);
   const { moves } = plan;
   if (moves.length === 0) return { steps: [], isSafe: true };
   const safety = new Safety(from, to, settings);
@@ -79,13 +80,13 @@ class Plan {
   constructor(
     from: Chain,
     readonly to: Chain,
-    sameIds: boolean,
   ) {
     this.#isOrdered = profileOf(to)?.order !== 'none';
-    const keys = matched(from.entries, to.entries, sameIds);
+    const keys = matched(from.entries, to.entries);
     this.#first = from.entries.map((entry, place) => ({ key: keys[place] ?? -1 - place, entry }));
     const present = this.#first.filter(({ key }) => key >= 0).map(({ key }) => key);
-    this.#settled = this.#isOrdered ? longestAscending(present) : new Set(present);
+    const unmoved = this.#isOrdered ? Array.from(longestAscending(present), (at) => elementAt(present, at)) : present;
+    this.#settled = new Set(unmoved);
     const differ = this.#first.flatMap(({ key, entry }): Move[] => {
       if (key < 0) return [{ do: 'delete', key }];
       const after = elementAt(to.entries, key);
@@ -216,8 +217,8 @@ function gravity(entry: ChainEntry): number {
   return takesAway(entry) ? 1 : 0;
 }
 
-/** For each entry of the first, the index of the same entry among the others: by id, by name, or by what it does. */
-function matched(from: readonly ChainEntry[], to: readonly ChainEntry[], sameIds: boolean): (number | undefined)[] {
+/** For each entry of the first, the index of the same entry among the others: by name, or by what it does. */
+function matched(from: readonly ChainEntry[], to: readonly ChainEntry[]): (number | undefined)[] {
   const found: (number | undefined)[] = from.map(() => undefined);
   const free = new Set(to.keys());
   const pair = (areSame: (a: ChainEntry, b: ChainEntry) => boolean) => {
@@ -230,31 +231,10 @@ function matched(from: readonly ChainEntry[], to: readonly ChainEntry[], sameIds
     });
   };
   const does = (entry: ChainEntry) => ({ ...entry, id: '', name: '', note: '', tags: [] });
-  if (sameIds) pair((a, b) => a.id === b.id);
-  else {
-    pair((a, b) => a.kind === b.kind && a.name === b.name && isSame(does(a), does(b)));
-    pair((a, b) => a.kind === b.kind && a.name === b.name);
-    pair((a, b) => isSame(does(a), does(b)));
-  }
+  pair((a, b) => a.kind === b.kind && a.name === b.name && isSame(does(a), does(b)));
+  pair((a, b) => a.kind === b.kind && a.name === b.name);
+  pair((a, b) => isSame(does(a), does(b)));
   return found;
-}
-
-/** The numbers of a longest ascending subsequence. */
-function longestAscending(numbers: readonly number[]): Set<number> {
-  const best: { readonly length: number; readonly before: number }[] = [];
-  let end = -1;
-  numbers.forEach((number, at) => {
-    let [length, before] = [1, -1];
-    for (let earlier = 0; earlier < at; earlier++) {
-      const longer = (best[earlier]?.length ?? 0) + 1;
-      if (elementAt(numbers, earlier) < number && longer > length) [length, before] = [longer, earlier];
-    }
-    best.push({ length, before });
-    if (length > (best[end]?.length ?? 0)) end = at;
-  });
-  const chosen = new Set<number>();
-  for (let at = end; at >= 0; at = best[at]?.before ?? -1) chosen.add(elementAt(numbers, at));
-  return chosen;
 }
 
 /** An order of all moves with only safe states between them; null if none was found. */
@@ -319,6 +299,19 @@ class Safety {
       (formula) => possibleWithin(known.solver, [formula], COMPARISON, this.#knowledge.budget).answer === 'impossible',
     );
   }
+}
+
+/** The same of stored mail: whether some message is dropped, sent to an address, or kept from the inbox as in neither end. */
+export function isWorse({ fates, count }: Flow, ends: readonly Flow[]): boolean {
+  const none = new Bitmap(count);
+  const among = (all: readonly Bitmap[]) => all.reduce((left, right) => left.and(right));
+  const lost = ends.reduce((left, end) => left.without(end.fates.dropped()), fates.dropped());
+  const inbox = (flow: Flow['fates']) => flow.folders.get(INBOX)?.messages ?? none;
+  const hidden = among(ends.map((end) => inbox(end.fates))).without(inbox(fates));
+  const leaks = [...fates.redirects].some(([address, sent]) => {
+    return !ends.reduce((left, end) => left.without(end.fates.redirects.get(address) ?? none), sent).isEmpty();
+  });
+  return leaks || !lost.isEmpty() || !hidden.isEmpty();
 }
 
 /**

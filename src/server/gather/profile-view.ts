@@ -42,7 +42,7 @@ export function profilesView(store: Store, auditId: string): ProfilesView {
   const choices = [...PROFILES, ...(profileTitle(own.profile) === OWN_TITLE ? [own] : [])].map(
     (choice): ProfileChoice => {
       const isRun = unfit.length === 0 || choice.id === 'sieve';
-      // Where all stored mail lies in one folder, nothing is known of where the program puts it.
+      // If all stored mail is in one folder, it does not show where the program files mail.
       const agreement = isRun && folders.size > 1 ? agreementOf(store, audit, choice.profile, folders) : null;
       return { ...choice, words: profileWords(choice.profile), example: exampleUnder(choice.profile), agreement };
     },
