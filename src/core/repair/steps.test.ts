@@ -10,8 +10,8 @@ import { INBOX } from '../sieve/interpret/fate';
 import { elementAt } from '../text/lookup';
 import { stepsBetween } from './steps';
 
-/** More with PAIRS=200 npx vitest run src/core/repair/steps.test.ts */
-const PAIRS = Number(process.env.PAIRS ?? 25);
+/** More with PAIRS=2000 npx vitest run src/core/repair/steps.test.ts */
+const PAIRS = Number(process.env.PAIRS ?? 200);
 
 const RUNS: readonly (readonly [string, Profile])[] = [
   ['as Sieve', SIEVE],
