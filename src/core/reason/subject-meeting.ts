@@ -13,7 +13,11 @@ export class SubjectMeetings {
   readonly #additive = new Map<Formula, boolean>();
   readonly #ofNone = new Map<Formula, boolean>();
   readonly #samples = new Map<Formula, string | null>();
+  readonly #addresses = new Map<Formula, string | null>();
   readonly #exact = new Map<Formula, Exact | null>();
+  readonly #allowed = new Map<Formula, readonly string[]>();
+  readonly #kinds = new Map<(fact: Fact) => boolean, Map<Formula, boolean>>();
+  readonly #determined = new Map<string, (fact: Fact) => boolean>();
 
   constructor(
     readonly formulas: Formulas,
@@ -84,8 +88,7 @@ export class SubjectMeetings {
 
   /** Whether `a` wants words in the text of a field and `b` reads its addresses: a display name has room for any words. */
   #isBeside(a: Formula, b: Formula): boolean {
-    const isOfAddress = (fact: Fact) => fact.fact === 'some' && isAddress(fact);
-    return this.isAdditive(a) && this.isOnly(a, isText) && this.isOnly(b, isOfAddress);
+    return this.isAdditive(a) && this.#isKnownOnly(a, isText) && this.#isKnownOnly(b, isOfAddress);
   }
 
   /** Whether all facts of a formula are of this kind. */
@@ -94,6 +97,15 @@ export class SubjectMeetings {
       const node = this.formulas.node(number);
       return 'and' in node || isKind(elementAt(this.facts, node.atom));
     });
+  }
+
+  /** The same, remembered for this function. */
+  #isKnownOnly(formula: Formula, isKind: (fact: Fact) => boolean): boolean {
+    const known = this.#kinds.get(isKind) ?? new Map<Formula, boolean>();
+    this.#kinds.set(isKind, known);
+    const found = known.get(formula) ?? this.isOnly(formula, isKind);
+    known.set(formula, found);
+    return found;
   }
 
   /** Whether messages without the field match. */
@@ -108,8 +120,8 @@ export class SubjectMeetings {
 
   /** Whether a text, or an address, made of what `a` wants and nothing else matches both. */
   #isSampled(a: Formula, b: Formula): boolean {
-    const isOfText = this.isOnly(a, isText) && this.isOnly(b, isText);
-    if (!isOfText && !(this.isOnly(a, isAddress) && this.isOnly(b, isAddress))) return false;
+    const isOfText = this.#isKnownOnly(a, isText) && this.#isKnownOnly(b, isText);
+    if (!isOfText && !(this.#isKnownOnly(a, isAddress) && this.#isKnownOnly(b, isAddress))) return false;
     const sample = isOfText ? this.#sampleOf(a) : this.#addressOf(a);
     if (sample === null) return false;
     const holds = (fact: number) => holdsOf(elementAt(this.facts, fact), isOfText ? 'text' : 'all', sample);
@@ -119,6 +131,14 @@ export class SubjectMeetings {
 
   /** An address made of the first of what a condition wants. */
   #addressOf(formula: Formula): string | null {
+    const known = this.#addresses.get(formula);
+    if (known !== undefined) return known;
+    const found = this.#makeAddress(formula);
+    this.#addresses.set(formula, found);
+    return found;
+  }
+
+  #makeAddress(formula: Formula): string | null {
     for (const part of this.formulas.conjuncts(formula)) {
       const node = this.formulas.node(part >> 1);
       const fact = (part & 1) === 0 && 'atom' in node ? elementAt(this.facts, node.atom) : null;
@@ -150,23 +170,23 @@ export class SubjectMeetings {
 
   /** The few values that `a` allows, tried on both; null if they do not say enough about `b`. */
   #tried(exact: Exact, a: Formula, b: Formula): Meeting | null {
-    if (!this.#isAbout(a, exact) || !this.#isAbout(b, exact)) return null;
-    for (const value of exact.values) {
-      const holds = (fact: number) => holdsOf(elementAt(this.facts, fact), exact.part, value);
-      const known = new Map<number, boolean>();
-      if (this.formulas.holds(a, holds, known) && this.formulas.holds(b, holds, known)) return 'possible';
-    }
-    return 'exclusive';
+    if (!this.#isKnownOnly(a, exact.determines) || !this.#isKnownOnly(b, exact.determines)) return null;
+    return this.#allowedBy(a, exact).some((value) => this.#holdsFor(b, exact, value)) ? 'possible' : 'exclusive';
   }
 
-  /** Whether the formula only reads what one such value determines. */
-  #isAbout(formula: Formula, { part, folding }: Exact): boolean {
-    return this.isOnly(formula, (fact) => {
-      if (fact.fact === 'present') return true;
-      if (fact.fact !== 'some' || fact.at || fact.test.language.family !== folding) return false;
-      return fact.test.part === part || (part === 'all' && fact.test.part !== 'text');
-    });
+  /** The values that a condition itself allows. */
+  #allowedBy(formula: Formula, exact: Exact): readonly string[] {
+    const known = this.#allowed.get(formula);
+    if (known) return known;
+    const found = [...exact.values].filter((value) => this.#holdsFor(formula, exact, value));
+    this.#allowed.set(formula, found);
+    return found;
   }
+
+  #holdsFor(formula: Formula, { part }: Exact, value: string): boolean {
+    return this.formulas.holds(formula, (fact) => holdsOf(elementAt(this.facts, fact), part, value));
+  }
+
   /** Whether whatever is added to a message that matches the formula leaves it matched, so that two such always meet. */
   isAdditive(formula: Formula): boolean {
     const known = this.#additive.get(formula);
@@ -186,11 +206,23 @@ export class SubjectMeetings {
     if (known !== undefined) return known;
     const found = this.formulas.conjuncts(formula).flatMap((part) => {
       const node = this.formulas.node(part >> 1);
-      return 'atom' in node && (part & 1) === 0 ? (exactIn(elementAt(this.facts, node.atom)) ?? []) : [];
+      return 'atom' in node && (part & 1) === 0 ? (this.#exactIn(elementAt(this.facts, node.atom)) ?? []) : [];
     });
     const least = found.sort((a, b) => a.values.size - b.values.size)[0] ?? null;
     this.#exact.set(formula, least);
     return least;
+  }
+
+  #exactIn(fact: Fact): Exact | null {
+    if (fact.fact !== 'some' || fact.at) return null;
+    const { part, language } = fact.test;
+    if (!(language instanceof Language) || !isOneValue(fact.field, part)) return null;
+    if (!language.patterns.every((pattern) => pattern.every(isOctet))) return null;
+    const values = language.patterns.map((pattern) => decoder.decode(Uint8Array.from(pattern.filter(isOctet))));
+    const key = `${part} ${language.family}`;
+    const determines = this.#determined.get(key) ?? isDetermined(part, language.family);
+    this.#determined.set(key, determines);
+    return { part, folding: language.family, values: new Set(values), determines };
   }
 }
 
@@ -199,19 +231,12 @@ interface Exact {
   readonly part: Part;
   readonly folding: string;
   readonly values: ReadonlySet<string>;
+  /** Whether one such value determines a fact. */
+  readonly determines: (fact: Fact) => boolean;
 }
 
 const decoder = new TextDecoder();
 const isOctet = (item: Item): item is number => typeof item === 'number';
-
-function exactIn(fact: Fact): Exact | null {
-  if (fact.fact !== 'some' || fact.at) return null;
-  const { part, language } = fact.test;
-  if (!(language instanceof Language) || !isOneValue(fact.field, part)) return null;
-  if (!language.patterns.every((pattern) => pattern.every(isOctet))) return null;
-  const values = language.patterns.map((pattern) => decoder.decode(Uint8Array.from(pattern.filter(isOctet))));
-  return { part, folding: language.family, values: new Set(values) };
-}
 
 /** Under the assumptions of comparisons, messages have at most one such value. */
 const isOneValue = ({ single }: Field, part: Part): boolean =>
@@ -253,6 +278,17 @@ function isAdditiveTest({ name, single }: Field, { part, language }: ValueTest):
 
 const isText = (fact: Fact): boolean =>
   fact.fact === 'present' || (fact.fact === 'some' && !fact.at && fact.test.part === 'text');
+
+const isOfAddress = (fact: Fact): boolean => fact.fact === 'some' && isAddress(fact);
+
+/** Whether one value of this part, folded so, determines a fact. */
+const isDetermined =
+  (part: Part, folding: string) =>
+  (fact: Fact): boolean => {
+    if (fact.fact === 'present') return true;
+    if (fact.fact !== 'some' || fact.at || fact.test.language.family !== folding) return false;
+    return fact.test.part === part || (part === 'all' && fact.test.part !== 'text');
+  };
 
 const isAddress = (fact: Fact): boolean =>
   fact.fact === 'present' || (fact.fact === 'some' && !fact.at && fact.test.part !== 'text');

@@ -95,31 +95,21 @@ function maybeTakenOver(
   for (const other of same) {
     const isEarlier = other.place < rule.place;
     if (isEarlier && rule.entry.ending === 'stop') continue;
-    const [first, last] = isEarlier ? [other.place, rule.place] : [rule.place, other.place];
-    if (chain.entries.slice(first, last).some(({ kind, on }) => kind === 'script' && on)) continue;
+    const covered = never(not(questions.condition(other.place)));
+    if (!covered) continue;
+    const [first, last] = isEarlier ? [other, rule] : [rule, other];
+    if (chain.entries.slice(first.place, last.place).some(({ kind, on }) => kind === 'script' && on)) continue;
     const stops = (entry: Rule) => !isEarlier && (rule.entry.ending === 'stop' || entry.ending === 'stop');
-    const matters = ({ place, entry }: RuleFlow) =>
-      place > first && place < last && (stops(entry) || bearsOnFlags(entry));
-    const wanted = [not(questions.condition(other.place))];
-    for (const one of rules) if (matters(one)) wanted.push(questions.condition(one.place));
-    const assumes = allNever(wanted, never);
-    if (assumes) return assumes;
+    const proofs = [covered];
+    const isFree = rules.slice(rules.indexOf(first) + 1, rules.indexOf(last)).every(({ place, entry }) => {
+      if (!stops(entry) && !bearsOnFlags(entry)) return true;
+      const proof = never(questions.condition(place));
+      if (proof) proofs.push(proof);
+      return proof !== null;
+    });
+    if (isFree) return joinedAssumptions(...proofs);
   }
   return null;
-}
-
-/** What all proofs together assume; null as soon as one fails. */
-function allNever(
-  wanted: readonly Formula[],
-  never: (formula: Formula) => readonly Assumption[] | null,
-): readonly Assumption[] | null {
-  const proofs: (readonly Assumption[])[] = [];
-  for (const formula of wanted) {
-    const proof = never(formula);
-    if (!proof) return null;
-    proofs.push(proof);
-  }
-  return joinedAssumptions(...proofs);
 }
 
 /** Whether the forms of the tests leave it open that another rule matches wherever this one does. */

@@ -92,7 +92,7 @@ export interface Automaton {
   readonly step: (state: number, character: string) => number;
   readonly has: (text: string) => boolean;
   /** Some texts of the set, as short as possible. */
-  readonly samples: () => string[];
+  readonly samples: () => readonly string[];
   /** Automata with equal keys can be merged; null if this one cannot. */
   readonly family: string | null;
 }
@@ -124,6 +124,7 @@ export class Language implements Automaton {
   readonly #octets: Int16Array;
   /** Nodes and cells of all states together, counted against the limit. */
   #size = 0;
+  #samples: readonly string[] | null = null;
   readonly start: number;
 
   /** All texts that match one of the patterns; `letters` lists the characters of which the patterns are made. */
@@ -142,11 +143,12 @@ export class Language implements Automaton {
   }
 
   /** One text for each of the first patterns, with every star empty. */
-  samples(): string[] {
-    return this.patterns.slice(0, SAMPLES).map((pattern) => {
+  samples(): readonly string[] {
+    this.#samples ??= this.patterns.slice(0, SAMPLES).map((pattern) => {
       const octets = pattern.flatMap((item) => (item === 'star' ? [] : item === 'any' ? [120] : [item]));
       return new TextDecoder().decode(Uint8Array.from(octets));
     });
+    return this.#samples;
   }
 
   accepting(state: number): boolean {
