@@ -177,6 +177,8 @@ describe('equivalence, against all small messages', () => {
     }
     const none = 'if allof (size :over 2K, size :under 1K) { fileinto "A"; }';
     expect(compareChains(rules(none), rules('keep;')).verdict).toBe('equivalent');
+    const below = 'if allof (size :under 0, header :contains "subject" "oak") { fileinto "A"; }';
+    expect(compareChains(rules(below), rules('keep;')).verdict).toBe('equivalent');
   });
 
   test('actions that are not understood may file', () => {

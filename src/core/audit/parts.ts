@@ -5,7 +5,8 @@ import { PARTS } from './wording';
 /** A removable part of a rule. */
 export interface Part {
   readonly id: string;
-  readonly words: string;
+  /** Most parts are needed, so their words are only made where one is not. */
+  readonly words: () => string;
   readonly without: Rule;
 }
 
@@ -19,7 +20,7 @@ export function partsOf(rule: Rule): Part[] {
     const unless = (after: readonly TestTree[]): Rule => ({ ...rule, unless: after });
     const whole: Part = {
       id: `unless.${index}`,
-      words: PARTS.exception(treeWords(exception)),
+      words: () => PARTS.exception(treeWords(exception)),
       without: unless(rule.unless.filter((_, at) => at !== index)),
     };
     const inner = leftOut(exception, (changed) => unless(rule.unless.with(index, changed)), `unless.${index}`);
@@ -35,7 +36,7 @@ function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): 
     if (!('keys' in test) || test.list !== undefined || test.keys.length < 2 || test.keys.length > MOST_KEYS) return [];
     return test.keys.map((key, at) => ({
       id: `${id}.key${at}`,
-      words: PARTS.key(key),
+      words: () => PARTS.key(key),
       without: remade({ kind: 'leaf', test: { ...test, keys: test.keys.filter((_, other) => other !== at) } }),
     }));
   }
@@ -43,7 +44,7 @@ function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): 
     const without = tree.children.filter((_, other) => other !== at);
     const whole: Part = {
       id: `${id}.${at}`,
-      words: PARTS.test(treeWords(child)),
+      words: () => PARTS.test(treeWords(child)),
       without: remade({ ...tree, children: without }),
     };
     const inner = leftOut(

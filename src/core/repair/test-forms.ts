@@ -1,4 +1,5 @@
 import { bodyTest, maybeBodyMatch } from '../rules/known-comparisons';
+import { IMPORTANT_MAIL, WITH_ATTACHMENT } from '../rules/ready-tests';
 import type { LeafTest, TextMatch } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
@@ -52,18 +53,6 @@ const address = (headers: readonly string[], keys: readonly string[] = []): Leaf
 };
 /** The fields that name recipients (RFC 5322 section 3.6.3). */
 const RECIPIENTS = ['to', 'cc', 'bcc'];
-/** Fields and words that mark a message as urgent (RFC 4021 sections 2.1.54 and 2.1.55; X-Priority is common practice). */
-const IMPORTANCE: LeafTest = {
-  test: 'header',
-  headers: ['importance', 'priority', 'x-priority'],
-  ...match('is', ['high', 'urgent', '1', '2']),
-};
-/** A MIME part marked as an attachment (RFC 2183 section 2.2), at any depth (RFC 5703 section 4.2). */
-const ATTACHMENT: LeafTest = {
-  test: 'compared',
-  subject: { of: 'header', headers: ['content-disposition'], within: 'all parts' },
-  by: match('contains', ['attachment']),
-};
 /** RFC 5235 section 3.2: the server's score from 1, clearly none, to 10, clearly spam. */
 const SPAM: LeafTest = {
   test: 'compared',
@@ -107,7 +96,7 @@ export const TEST_FORMS: readonly TestForm[] = [
     begin: () => ({ test: 'header', headers: [], ...match('contains') }),
   },
   { id: 'present', title: 'a field is present', hint: 'or missing', begin: () => ({ test: 'exists', headers: [] }) },
-  { id: 'attachment', title: 'an attachment', hint: 'a MIME part with a file name', begin: () => ATTACHMENT },
+  { id: 'attachment', title: 'an attachment', hint: 'a MIME part with a file name', begin: () => WITH_ATTACHMENT },
   {
     id: 'size',
     title: 'the size',
@@ -120,7 +109,7 @@ export const TEST_FORMS: readonly TestForm[] = [
     hint: 'as the sender wrote it',
     begin: ({ today }) => dateTest({ relation: 'lt', day: today }),
   },
-  { id: 'importance', title: 'the importance', hint: 'marked urgent', begin: () => IMPORTANCE },
+  { id: 'importance', title: 'the importance', hint: 'marked urgent', begin: () => IMPORTANT_MAIL },
   { id: 'spam', title: 'the spam score', hint: 'as rated by the server', begin: () => SPAM },
   {
     id: 'delivered',
@@ -152,7 +141,7 @@ export function formOf(test: LeafTest): FormId {
       if (test.parts.length !== 1) return 'envelope';
       return test.parts[0] === 'to' ? 'delivered' : 'returned';
     case 'header': {
-      if (isSame({ ...test, headers: test.headers.map(lower) }, IMPORTANCE)) return 'importance';
+      if (isSame({ ...test, headers: test.headers.map(lower) }, IMPORTANT_MAIL)) return 'importance';
       const [only, another] = test.headers.map(lower);
       if (another === undefined && only === 'subject') return 'subject';
       return another === undefined && only === 'list-id' ? 'list' : 'header';
@@ -164,7 +153,7 @@ export function formOf(test: LeafTest): FormId {
     case 'hasflag':
       return 'flags';
     case 'compared':
-      if (isSame(test, ATTACHMENT)) return 'attachment';
+      if (isSame(test, WITH_ATTACHMENT)) return 'attachment';
       if (isSame(test, SPAM)) return 'spam';
       if (maybeDate(test)) return 'date';
       return maybeBodyMatch(test) ? 'body' : 'further';

@@ -1,8 +1,9 @@
 import { check } from '../sieve/check';
 import { type Diagnostic, wordsOf } from '../sieve/diagnostics';
 import { parse } from '../sieve/parse';
+import { print } from '../sieve/print';
 import type { CommandNode } from '../sieve/tree';
-import { readAction, readTest } from './nodes';
+import { actionNode, readAction, readTest } from './nodes';
 import type { Action, LeafTest, TestTree } from './rule';
 
 /** The result of reading Sieve text, or what is wrong with it in plain words. */
@@ -47,6 +48,10 @@ export function readWrittenActions(text: string): Reading<readonly Action[]> {
     ? { ok: true, said }
     : { ok: false, words: 'a rule cannot contain all of these actions' };
 }
+
+/** Actions as `readWrittenActions` reads them. */
+export const actionsText = (actions: readonly Action[]): string =>
+  print({ kind: 'script', source: '', commands: actions.map(actionNode), trailing: [] });
 
 const NO_TEST = 'this is not a single Sieve test';
 

@@ -1,6 +1,6 @@
 import { comparedWords, furtherActionWords, queryWords } from './further-words';
 import type { Profile } from './profile';
-import type { Action, ChainEntry, LeafTest, Rule, TestTree } from './rule';
+import type { Action, ChainEntry, Ending, LeafTest, Rule, TestTree } from './rule';
 import {
   addressSubject,
   caseWords,
@@ -26,7 +26,8 @@ export function sentenceOf(entry: ChainEntry, profile?: Profile): string {
   return `${conditionWords(entry)} ${actionsWords(entry, profile)}`;
 }
 
-function conditionWords(rule: Rule): string {
+/** When a rule acts: “When the subject contains “oak”, unless …:” */
+export function conditionWords(rule: Rule): string {
   const otherwise = rule.link === 'otherwise' ? 'otherwise, ' : '';
   const unless =
     rule.unless.length === 0
@@ -43,10 +44,14 @@ function conditionWords(rule: Rule): string {
 
 /** What a rule does, up to its ending: “file into “Oak”, then stop.” */
 export function actionsWords({ actions, ending }: Rule, profile?: Profile): string {
-  if (profile && profile.ending !== 'rule') return `${joined(actions.map(actionWords), 'and') || 'do nothing'}.`;
-  const stops = ending === 'stop';
-  if (actions.length === 0) return stops ? 'stop.' : 'do nothing; later rules still run.';
-  return `${joined(actions.map(actionWords), 'and')}${stops ? ', then stop.' : '; later rules still run.'}`;
+  const said = joined(actions.map(actionWords), 'and');
+  return profile && profile.ending !== 'rule' ? `${said || 'do nothing'}.` : endingWords(said, ending);
+}
+
+/** What a rule does, in words, with its ending. */
+export function endingWords(said: string, ending: Ending): string {
+  if (said === '') return ending === 'stop' ? 'stop.' : 'do nothing; later rules still run.';
+  return `${said}${ending === 'stop' ? ', then stop.' : '; later rules still run.'}`;
 }
 
 /**
@@ -148,6 +153,9 @@ export function actionWords(action: Action): string {
   }
 }
 
+/** Made once: it is slow to make. */
+const NUMBERS = new Intl.NumberFormat('en-GB');
+
 /** An exact size: `1.5 MB`, but `1,500,000 bytes`. */
 export function sizeWords(octets: number): string {
   for (const [unit, size] of [
@@ -156,9 +164,9 @@ export function sizeWords(octets: number): string {
     ['KB', 1024],
   ] as const) {
     const tenths = (octets * 10) / size;
-    if (octets >= size && Number.isInteger(tenths)) return `${(tenths / 10).toLocaleString('en-GB')} ${unit}`;
+    if (octets >= size && Number.isInteger(tenths)) return `${NUMBERS.format(tenths / 10)} ${unit}`;
   }
-  return octets === 1 ? '1 byte' : `${octets.toLocaleString('en-GB')} bytes`;
+  return octets === 1 ? '1 byte' : `${NUMBERS.format(octets)} bytes`;
 }
 
 const FLAG_WORDS: Readonly<Record<string, string>> = {

@@ -1,8 +1,8 @@
 import { maybeSingleAddress } from '../mail/address';
-import { print, printTest } from '../sieve/print';
-import { readWrittenActions, readWrittenTest } from './as-written';
+import { printTest } from '../sieve/print';
+import { actionsText, readWrittenActions, readWrittenTest } from './as-written';
 import { bodyTest } from './known-comparisons';
-import { actionNode, testNode } from './nodes';
+import { testNode } from './nodes';
 import { peopleTests, peopleWritten, readPeople } from './people-keys';
 import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from './rule';
 import { isSame } from './same';
@@ -414,6 +414,3 @@ function exceptionsText(unless: readonly TestTree[]): string {
   const whole: TestTree = only && !another && only.kind !== 'any' ? only : { kind: 'any', children: unless };
   return printTest(testNode(whole));
 }
-
-const actionsText = (actions: readonly Action[]): string =>
-  print({ kind: 'script', source: '', commands: actions.map(actionNode), trailing: [] });

@@ -30,9 +30,10 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   const [now, then] = [conditionOf(entry), conditionOf(part.without)].map((tree) => formulas.maybeFormula(tree));
   if (now === undefined || then === undefined || now === null || then === null) return null;
   if (refuting.some((body) => showsNeed(body, entry, part, place))) return null;
-  const repair = rewrite(chain, entry, part.without, REPAIRS['leave out'](entry.name, part.words));
   const proof = isSurelyNeeded(context, now, then) ? null : maybeNeedless(context, place, formulas.differ(now, then));
   if (!proof) return null;
+  const words = part.words();
+  const repair = rewrite(chain, entry, part.without, REPAIRS['leave out'](entry.name, words));
   // If a stored message breaks the assumptions of the proof, nothing is stated.
   const after = applyEdits(chain, repair.edits);
   const all = (body: MailBody) => body.flow.fates.traffic;
@@ -46,7 +47,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
     certainty: 'proved',
     assumes: proof.assumes,
     consequence: 'clutter',
-    claim: CLAIMS['subsumed-test'](entry.name, part.words),
+    claim: CLAIMS['subsumed-test'](entry.name, words),
     messages: [],
     witness: null,
     strength: null,

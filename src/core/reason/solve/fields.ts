@@ -110,8 +110,9 @@ export class Fields {
     }
     const always = (facts: readonly number[]): Conflict => ({ facts, assumes: [] });
     const conflicts: Conflict[] = [];
-    if (least > most) conflicts.push(always([leastFact, mostFact]));
+    // No message has fewer octets than none, whatever the other facts are.
     if (most < 0) conflicts.push(always([mostFact]));
+    else if (least > most) conflicts.push(always([leastFact, mostFact]));
     let unknown: readonly number[] | null = null;
     for (const [field, indexes] of byField) {
       const found = this.#values.of(field, indexes, assigned, assumed);
