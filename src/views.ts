@@ -97,6 +97,14 @@ export const VIEWS = [
     walked: [''],
   },
   {
+    path: 'sentences',
+    title: 'Sentences',
+    place: 'chain',
+    command: 'Type rules in as sentences',
+    warmUp: false,
+    walked: [''],
+  },
+  {
     path: 'sheet',
     title: 'Sheet',
     place: 'chain',

@@ -17,7 +17,7 @@ import type { auditOptions } from './options';
  * mail, so are findings that are possible only.
  */
 export async function audit(options: z.infer<typeof auditOptions>): Promise<number> {
-  const chain = await readSoundChain(options.rules, options.profile);
+  const chain = await readSoundChain(options.rules, options);
   const gatherer = new MailGatherer();
   const clock = clockOf(options.now);
   const path = options.messages ?? null;

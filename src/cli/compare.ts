@@ -15,8 +15,8 @@ import type { compareOptions } from './options';
  * chains are equivalent.
  */
 export async function compare(options: z.infer<typeof compareOptions>): Promise<number> {
-  const a = await readSoundChain(options.rules, options.profile);
-  const b = await readSoundChain(options.with, options.profile);
+  const a = await readSoundChain(options.rules, options);
+  const b = await readSoundChain(options.with, options);
   const clock = clockOf(options.now);
   const comparison = compareChains(a, b, { knowledge: new Knowledge(BUDGET, null, clock.fixed) });
   const needed = [...atomsOf(a), ...atomsOf(b)];

@@ -10,7 +10,7 @@ import { CliError, type convertOptions } from './options';
 /**
  * Prints a chain in another format, rewritten for a target if one is given. Losses and differences go to standard
  * error, one JSON object a line. Sieve and XML are written from the rules; JSON holds the rules with their sentences;
- * the sheet is CSV with a row for each rule.
+ * the sheet is CSV with a row for each rule; sentences are one a line.
  */
 export async function convert(options: z.infer<typeof convertOptions>): Promise<number> {
   const { chain: read, faults } = await readRulesFile(options.rules);
@@ -21,17 +21,28 @@ export async function convert(options: z.infer<typeof convertOptions>): Promise<
     tell({ kind: 'loss', rule: entry.name, reason: entry.reason, text: entry.text });
   }
   const chain = options.target === undefined ? given : saidTo(given, targetOf(options.target));
-  if (options.to === 'sheet') tellLostInSheet(chain);
+  if (options.to === 'sheet' || options.to === 'sentences') tellLostBlocks(chain, WHERE[options.to]);
+  if (options.to === 'sentences') tellLostTags(chain);
   process.stdout.write(RULES_FORMS[options.to].write(chain));
   return faults.length === 0 ? 0 : 1;
 }
 
-/** Script blocks have no row in a sheet, and their effect on later rules is lost with them. */
-function tellLostInSheet(chain: Chain): void {
+const WHERE = { sheet: 'a script block has no row in a sheet', sentences: 'a script block is no sentence' } as const;
+
+/** Only rules have rows and sentences; the effect of script blocks on later rules is lost with them. */
+function tellLostBlocks(chain: Chain, reason: string): void {
   const blocks = chain.entries.filter(({ kind }) => kind === 'script');
-  for (const { name } of blocks) tell({ kind: 'loss', rule: name, reason: 'a script block has no row in a sheet' });
+  for (const { name } of blocks) tell({ kind: 'loss', rule: name, reason });
   for (const { name } of dependentsOn(chain, new Set(blocks.map(({ id }) => id)))) {
     tell({ kind: 'cost', rule: name, reason: 'it tests header fields or variables that a script block changes' });
+  }
+}
+
+/** Sentences say what a rule does, and tags do nothing. */
+function tellLostTags({ entries }: Chain): void {
+  for (const entry of entries) {
+    if (entry.kind !== 'rule' || !entry.tags?.length) continue;
+    tell({ kind: 'loss', rule: entry.name, reason: `its tags are not part of a sentence: ${entry.tags.join(', ')}` });
   }
 }
 

@@ -25,8 +25,8 @@ export interface RulesFile {
   readonly faults: readonly string[];
 }
 
-/** Reads rules in any format. */
-export async function readRulesFile(path: string): Promise<RulesFile> {
+/** Reads rules in any format; `me` are the user's own addresses, which sentences may speak of. */
+export async function readRulesFile(path: string, me: readonly string[] = []): Promise<RulesFile> {
   const file = await localPath(path);
   const octets = await headOf(file).catch((error: unknown) => {
     throw new CliError(`${path}: ${reasonOf(error)}`);
@@ -35,7 +35,7 @@ export async function readRulesFile(path: string): Promise<RulesFile> {
   // An exported audit may contain all its mail, so it is streamed.
   if (name === 'json') return readDocumentFile(path, file);
   const whole = await readFile(file);
-  const read = RULES_FORMS[isUnnamedSheet(path, whole) ? 'sheet' : name].read(whole);
+  const read = RULES_FORMS[isUnnamedSheet(path, whole) ? 'sheet' : name].read(whole, { me });
   if (!read.ok) throw new CliError(`${[path, ...(read.place ?? [])].join(':')}: ${read.reason}`);
   const faults = read.faults.map(({ at, words }) => [path, ...(at === '' ? [] : [lineOf(at)]), ` ${words}`].join(':'));
   return { chain: read.chain, faults };
@@ -67,12 +67,15 @@ async function readDocumentFile(path: string, file: string): Promise<RulesFile> 
  * Reads scripts that run one after another, under the profile of a file if one is named. A script that a server would
  * reject is not simulated.
  */
-export async function readSoundChain(paths: readonly string[], profile?: string): Promise<Chain> {
+export async function readSoundChain(
+  paths: readonly string[],
+  { profile, me }: { readonly profile?: string | undefined; readonly me?: readonly string[] } = {},
+): Promise<Chain> {
   let chain: Chain = { entries: [], closing: '' };
   const faults: string[] = [];
   const own: Profile[] = [];
   for (const path of paths) {
-    const rules = await readRulesFile(path);
+    const rules = await readRulesFile(path, me);
     faults.push(...rules.faults);
     if (rules.chain.profile) own.push(rules.chain.profile);
     chain = joinChains(chain, rules.chain);

@@ -6,7 +6,7 @@ import { VERBS } from './verbs';
 
 const COMMAND = 'npm run --silent cli --';
 
-const NOTES = `FILE is a Sieve script, Sieve in XML, a sheet (.csv) or JSON.
+const NOTES = `FILE is a Sieve script, Sieve in XML, a sheet (.csv), sentences (.txt) or JSON.
 PATH is an mbox file, an .eml file, a Maildir, an archive, or a folder of these.
 One of them may be "-" for standard input.
 Rules run as Sieve runs them, unless --profile names a JSON file that says otherwise: order, ending, places, inbox, delete, deleteWins.

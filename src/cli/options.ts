@@ -92,7 +92,7 @@ const OPTIONS = {
   now: { flags: '--now <ISO>', several: false, about: 'the current date that rules see' },
   'with-sent': { flags: '--with-sent', several: false, about: 'include mail that you sent' },
   all: { flags: '--all', several: false, about: 'include findings that are possible only' },
-  to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json or sheet' },
+  to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json, sheet or sentences' },
   target: { flags: '--target <SERVER>', several: false, about: 'core, common, or capabilities' },
 } as const;
 

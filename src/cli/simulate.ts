@@ -6,7 +6,7 @@ import type { simulateOptions } from './options';
 
 /** Prints the fate of every message as one JSON line, in file order. */
 export async function simulate(options: z.infer<typeof simulateOptions>): Promise<number> {
-  const chain = await readSoundChain(options.rules, options.profile);
+  const chain = await readSoundChain(options.rules, options);
   const { flow, ids } = await flowOfFile(chain, options.messages, options.me, clockOf(options.now));
   const lines: string[] = [];
   ids.forEach((messageId, index) => {

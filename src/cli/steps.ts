@@ -19,8 +19,8 @@ import type { stepsOptions } from './options';
  * loses, redirects or hides mail that neither of the two does; says so if there is no such order.
  */
 export async function steps(options: z.infer<typeof stepsOptions>): Promise<number> {
-  const from = await readSoundChain(options.rules, options.profile);
-  const to = await readSoundChain(options.with, options.profile);
+  const from = await readSoundChain(options.rules, options);
+  const to = await readSoundChain(options.with, options);
   const clock = clockOf(undefined);
   const needed = [...atomsOf(from), ...atomsOf(to)];
   const { columns } = await columnsOfFile(needed, options.messages ?? null, options.me);

@@ -55,7 +55,8 @@ export const VERBS = {
   },
   convert: {
     about: 'converts rules to another format',
-    usage: '--rules FILE [--profile FILE] --to sieve|xml|json|sheet [--target "core"|"common"|"CAPABILITY ..."]',
+    usage:
+      '--rules FILE [--profile FILE] --to sieve|xml|json|sheet|sentences [--target "core"|"common"|"CAPABILITY ..."]',
     example: 'convert --rules rules.sieve --to sieve --target "fileinto copy" > for-server.sieve',
     options: ['rules', 'profile', 'to', 'target'],
     run: verb(convertOptions, convert),

@@ -6,7 +6,7 @@ import { PARTS } from './wording';
 export interface Part {
   readonly id: string;
   /** Most parts are needed, so their words are only made where one is not. */
-  readonly words: () => string;
+  readonly words: string;
   readonly without: Rule;
 }
 
@@ -20,7 +20,9 @@ export function partsOf(rule: Rule): Part[] {
     const unless = (after: readonly TestTree[]): Rule => ({ ...rule, unless: after });
     const whole: Part = {
       id: `unless.${index}`,
-      words: () => PARTS.exception(treeWords(exception)),
+      get words() {
+        return PARTS.exception(treeWords(exception));
+      },
       without: unless(rule.unless.filter((_, at) => at !== index)),
     };
     const inner = leftOut(exception, (changed) => unless(rule.unless.with(index, changed)), `unless.${index}`);
@@ -36,7 +38,9 @@ function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): 
     if (!('keys' in test) || test.list !== undefined || test.keys.length < 2 || test.keys.length > MOST_KEYS) return [];
     return test.keys.map((key, at) => ({
       id: `${id}.key${at}`,
-      words: () => PARTS.key(key),
+      get words() {
+        return PARTS.key(key);
+      },
       without: remade({ kind: 'leaf', test: { ...test, keys: test.keys.filter((_, other) => other !== at) } }),
     }));
   }
@@ -44,7 +48,9 @@ function leftOut(tree: TestTree, remade: (tree: TestTree) => Rule, id: string): 
     const without = tree.children.filter((_, other) => other !== at);
     const whole: Part = {
       id: `${id}.${at}`,
-      words: () => PARTS.test(treeWords(child)),
+      get words() {
+        return PARTS.test(treeWords(child));
+      },
       without: remade({ ...tree, children: without }),
     };
     const inner = leftOut(

@@ -26,6 +26,17 @@ const LONG_FOLDER = 255;
  * intended, such as a test that matches everything.
  */
 export function ruleFaults(rule: Rule): RuleFault[] {
+  const faults = formFaults(rule);
+  return faults.some(({ grave }) => grave) ? faults : [...faults, ...meaningFaults(rule)];
+}
+
+/** Whether a rule is complete but for its name: what it would catch can be counted. */
+export const isCountable = (rule: Rule): boolean => !formFaults(named(rule)).some(({ grave }) => grave);
+
+/** With a name, if only that is missing. */
+export const named = (rule: Rule): Rule => (rule.name.trim() === '' ? { ...rule, name: 'Unnamed' } : rule);
+
+function formFaults(rule: Rule): RuleFault[] {
   const faults: RuleFault[] = [];
   if (rule.name.trim() === '') faults.push({ at: 'name', words: 'The rule has no name.', grave: true });
   faults.push(...treeFaults(rule.tests, 'tests'));
@@ -48,9 +59,9 @@ export function ruleFaults(rule: Rule): RuleFault[] {
   }
   if (faults.some(({ grave }) => grave)) return faults;
   const refused = scriptFault(rule);
-  if (refused !== null)
-    return [...faults, { at: '', words: `A server would reject the rule: ${refused}.`, grave: true }];
-  return [...faults, ...meaningFaults(rule)];
+  return refused === null
+    ? faults
+    : [...faults, { at: '', words: `A server would reject the rule: ${refused}.`, grave: true }];
 }
 
 /** The beginning of a note's line about something only a mail program on the user's machine could do (need N32). */

@@ -28,7 +28,7 @@ export function simplified(rule: Rule, knowledge = new Knowledge()): Simplified 
     });
     if (!part) break;
     current = part.without;
-    dropped.push(part.words());
+    dropped.push(part.words);
   }
   return { rule: unwrapped(current), dropped };
 }

@@ -4,6 +4,9 @@ import type { LeafTest, TestTree } from './rule';
 
 const COMPARATOR = 'i;ascii-casemap';
 
+/** Where words that may be anywhere in a message are looked for, beside its body. */
+export const ANYWHERE_FIELDS = ['subject', 'from', 'to', 'cc'];
+
 /** Fields and words that mark a message as urgent (RFC 4021 sections 2.1.54 and 2.1.55; X-Priority is common practice). */
 export const IMPORTANT_MAIL: LeafTest = {
   test: 'header',

@@ -5,7 +5,7 @@ import { ruleChain } from '../agreement/arbitrary-rules';
 import { ownJson } from '../text/lookup';
 import { chainFromSieve } from './from-sieve';
 import type { Rule } from './rule';
-import { sentenceOf } from './sentence';
+import { sentenceOf, treeWords } from './sentence';
 import { columnNamed, rowOfRule, ruleOfRow, type SheetRow } from './sheet';
 
 const read = (row: SheetRow): Rule => {
@@ -21,8 +21,10 @@ const ruleFrom = (script: string) => ruleAt(chainFromSieve(script).chain.entries
 
 test('columns are known by their titles, by those of earlier versions, and by their ids; an empty title is none', () => {
   expect(
-    ['Discard', 'drop', 'Keep it too', ' ends HERE ', 'Sender', 'Text has', '', 'Colour'].map(columnNamed),
-  ).toEqual(['drop', 'drop', 'forwardCopy', 'ending', 'sender', 'text', null, null]);
+    ['Discard', 'drop', 'Keep it too', ' ends HERE ', 'Sender', 'Text has', '', 'Colour', 'field X-Tag'].map(
+      columnNamed,
+    ),
+  ).toEqual(['drop', 'drop', 'forwardCopy', 'ending', 'sender', 'text', null, null, 'Field X-Tag']);
 });
 
 describe('a row', () => {
@@ -56,8 +58,47 @@ describe('a row', () => {
     ]);
     expect(rule.ending).toBe('continue');
   });
-  test('of which nothing is said holds for all mail', () => {
+  test('of which nothing is said is for all mail, with a warning', () => {
     expect(read({ name: 'x', drop: 'yes' }).tests).toEqual({ kind: 'all', children: [] });
+    expect(ruleOfRow({ name: 'x', drop: 'yes' }, 'x')).toMatchObject({
+      warnings: [{ words: 'The row has no test: the rule is for all mail.' }],
+    });
+    expect(ruleOfRow({ name: 'x', size: 'over 5 MB' }, 'x')).toMatchObject({ warnings: [] });
+  });
+  test.each<[SheetRow, string]>([
+    [{ delivered: 'a@b.example' }, 'the address in Delivered-To is “a@b.example”'],
+    [{ either: 'oak; ash' }, 'the subject contains “oak” or “ash”, or the body contains “oak” or “ash”'],
+    [{ anywhere: 'oak' }, 'the subject, From, To or Cc contains “oak”, or the body contains “oak”'],
+    [{ attachment: 'yes' }, 'Content-Disposition in any MIME part contains “attachment”'],
+    [{ size: '> 5 MB' }, 'the message is larger than 5 MB'],
+    [{ size: 'under 10k' }, 'the message is smaller than 10 KB'],
+    [{ only: 'me' }, 'an address in To or Cc is “me@b.example”, and the number of addresses in To and Cc is 1'],
+    [{ 'Field X-Tag': 'oak' }, 'X-Tag contains “oak”'],
+  ])('%j', (row, words) => {
+    const reading = ruleOfRow({ name: 'x', ...row }, 'x', ['me@b.example']);
+    const rule = reading.ok ? reading.rule : expect.unreachable();
+    expect(treeWords(rule.tests)).toBe(words);
+    // It is written as it was read.
+    expect(read(rowOfRule(rule)).tests).toEqual(rule.tests);
+    expect(rowOfRule(rule)).not.toHaveProperty('tests');
+  });
+  test('with other actions and exceptions', () => {
+    const rule = read({
+      name: 'x',
+      sender: '@a.example',
+      exceptText: 'oak',
+      attachment: 'no',
+      folder: 'A',
+      keep: 'yes',
+      seen: 'x',
+    });
+    expect(rule.unless.map((tree) => treeWords(tree))).toEqual([
+      'the body contains “oak”',
+      'Content-Disposition in any MIME part contains “attachment”',
+    ]);
+    expect(rule.actions.map(({ action }) => action)).toEqual(['addflag', 'fileinto', 'keep']);
+    expect(faults({ size: 'large' })).toEqual(['size: Enter a size, such as over 5 MB.']);
+    expect(faults({ only: 'me' })).toEqual(['only: Your own addresses are not known yet: enter them here.']);
   });
 });
 
@@ -108,7 +149,7 @@ describe('a rule as a row', () => {
   });
   test('in words of Sieve where they do not', () => {
     const rule = ruleFrom('# Odd\nif header :contains "subject" "a;b" { keep; discard; }');
-    expect(rowOfRule(rule)).toMatchObject({ tests: 'header :contains "subject" "a;b"', actions: 'keep;\ndiscard;\n' });
+    expect(rowOfRule(rule)).toMatchObject({ tests: 'header :contains "subject" "a;b"', keep: 'yes', drop: 'yes' });
   });
   test('is read back as it was, whatever it is', () => {
     fc.assert(

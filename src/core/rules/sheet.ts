@@ -1,11 +1,27 @@
 import { maybeSingleAddress } from '../mail/address';
 import { printTest } from '../sieve/print';
 import { actionsText, readWrittenActions, readWrittenTest } from './as-written';
-import { bodyTest } from './known-comparisons';
 import { testNode } from './nodes';
-import { peopleTests, peopleWritten, readPeople } from './people-keys';
-import type { Action, Chain, LeafTest, Rule, TestTree, TextMatch } from './rule';
+import { type Action, type Chain, leavesOf, type Rule, type TestTree } from './rule';
 import { isSame } from './same';
+import {
+  ANYWHERE,
+  ATTACHED,
+  type ConditionColumn,
+  FIELD,
+  IMPORTANT,
+  keysIn,
+  maybeYes,
+  namedColumn,
+  onlyColumn,
+  peopleColumn,
+  RECIPIENTS,
+  SUBJECT,
+  SUBJECT_OR_TEXT,
+  sizeColumn,
+  TEXT,
+  wordsColumn,
+} from './sheet-conditions';
 
 /**
  * Rules as rows of a sheet, one rule a row. Plain cells express most rules; cells of Sieve express the rest, so that
@@ -19,15 +35,25 @@ export type SheetColumn =
   | 'recipient'
   | 'subject'
   | 'text'
+  | 'either'
+  | 'anywhere'
   | 'list'
+  | 'delivered'
+  | 'only'
+  | 'attachment'
+  | 'size'
+  | 'important'
   | 'which'
   | 'tests'
   | 'exceptSender'
   | 'exceptRecipient'
   | 'exceptSubject'
+  | 'exceptText'
   | 'exceptions'
   | 'folder'
   | 'copy'
+  | 'keep'
+  | 'seen'
   | 'flags'
   | 'forward'
   | 'forwardCopy'
@@ -36,7 +62,11 @@ export type SheetColumn =
   | 'ending'
   | 'link'
   | 'note'
-  | 'tags';
+  | 'tags'
+  | OwnColumn;
+
+/** A column of words in a header field that the user names: “Field X-Tag”. */
+export type OwnColumn = `Field ${string}`;
 
 /** The columns in their order, with their titles and what their cells may contain. */
 export const SHEET_COLUMNS: readonly {
@@ -57,15 +87,25 @@ export const SHEET_COLUMNS: readonly {
   { id: 'recipient', title: 'Addressed to', hint: 'the same, in To or Cc' },
   { id: 'subject', title: 'Subject has', hint: 'words, separated by ;' },
   { id: 'text', title: 'Body has', formerly: 'Text has', hint: 'words, separated by ;' },
+  { id: 'either', title: 'Subject or body has', hint: 'words in either of them, separated by ;' },
+  { id: 'anywhere', title: 'Anywhere', hint: 'words in subject, sender, recipients or body, separated by ;' },
   { id: 'list', title: 'Mailing list', hint: 'parts of its List-Id' },
+  { id: 'delivered', title: 'Delivered to', hint: 'addresses in the field Delivered-To' },
+  { id: 'only', title: 'Only to', hint: 'me, or addresses: one of them is the only one in To and Cc' },
+  { id: 'attachment', title: 'Attachment', hint: 'yes for mail with attachments, no for mail without' },
+  { id: 'size', title: 'Size', hint: 'such as over 5 MB, or under 10 KB' },
+  { id: 'important', title: 'Important', hint: 'yes for mail that its sender marked as important' },
   { id: 'which', title: 'All or any', hint: 'all or any of the tests before; empty means all' },
   { id: 'tests', title: 'Test as Sieve', hint: 'instead of the tests before, or in addition' },
   { id: 'exceptSender', title: 'Not from', hint: 'exempt senders' },
   { id: 'exceptRecipient', title: 'Not addressed to', hint: 'exempt recipients' },
   { id: 'exceptSubject', title: 'Subject without', hint: 'words in the subject of exempt mail' },
+  { id: 'exceptText', title: 'Body without', hint: 'words in the body of exempt mail' },
   { id: 'exceptions', title: 'Exceptions as Sieve', hint: 'a Sieve test; several exceptions with anyof' },
   { id: 'folder', title: 'Into folder', hint: 'the name of the folder' },
   { id: 'copy', title: 'Only a copy', hint: 'yes or no' },
+  { id: 'keep', title: 'Keep in inbox', hint: 'whether filed mail stays in the inbox too: yes or no' },
+  { id: 'seen', title: 'Mark as seen', hint: 'yes or no' },
   { id: 'flags', title: 'Flags', hint: 'flags and keywords, separated by ;' },
   { id: 'forward', title: 'Redirect to', hint: 'addresses' },
   {
@@ -95,11 +135,16 @@ export interface CellFault {
 }
 
 export type RowReading =
-  | { readonly ok: true; readonly rule: Rule }
+  | {
+      readonly ok: true;
+      readonly rule: Rule;
+      /** What is odd, though it can be so. */
+      readonly warnings: readonly CellFault[];
+    }
   | { readonly ok: false; readonly faults: readonly CellFault[] };
 
 /** An empty row, which stands for no rule. */
-export const isBlank = (row: SheetRow): boolean => Object.values(row).every((cell) => cell.trim() === '');
+export const isBlank = (row: SheetRow): boolean => Object.values(row).every((cell) => (cell ?? '').trim() === '');
 
 /** The cells from which an unnamed rule is named, most telling first. */
 const TELLING = ['sender', 'subject', 'list', 'recipient', 'text', 'folder'] as const;
@@ -113,24 +158,54 @@ export function named(row: SheetRow): SheetRow {
 
 const LONGEST_NAME = 80;
 
-/** The rule of a row, or the faults of its cells. */
-export function ruleOfRow(row: SheetRow, id: string): RowReading {
-  const reader = new RowReader(row);
+/** The rule of a row, or the faults of its cells; `me` are the user's own addresses. */
+export function ruleOfRow(row: SheetRow, id: string, me: readonly string[] = []): RowReading {
+  const reader = new RowReader(row, me);
   const rule = reader.rule(id);
-  return reader.faults.length === 0 ? { ok: true, rule } : { ok: false, faults: reader.faults };
+  if (reader.faults.length > 0) return { ok: false, faults: reader.faults };
+  const isForAll = rule.tests.kind === 'all' && rule.tests.children.length === 0;
+  return { ok: true, rule, warnings: isForAll ? [{ column: 'sender', words: FOR_ALL }] : [] };
 }
 
-const COMPARATOR = 'i;ascii-casemap';
-const leaf = (test: LeafTest): TestTree => ({ kind: 'leaf', test });
-const match = (kind: TextMatch['match'], keys: readonly string[]): TextMatch => {
-  return { match: kind, comparator: COMPARATOR, keys };
-};
-const RECIPIENTS = ['to', 'cc'];
+const FOR_ALL = 'The row has no test: the rule is for all mail.';
+
+/** The columns of tests, in the order in which their tests stand in the rule. */
+const TEST_COLUMNS = [
+  peopleColumn('sender', ['from']),
+  peopleColumn('recipient', RECIPIENTS),
+  peopleColumn('delivered', ['delivered-to']),
+  onlyColumn('only'),
+  wordsColumn('subject', SUBJECT),
+  wordsColumn('text', TEXT),
+  wordsColumn('either', SUBJECT_OR_TEXT),
+  wordsColumn('anywhere', ANYWHERE),
+  wordsColumn('list', FIELD('list-id')),
+  namedColumn('attachment', ATTACHED),
+  sizeColumn('size'),
+  namedColumn('important', IMPORTANT),
+] as const satisfies readonly ConditionColumn<SheetColumn>[];
+
+const EXCEPTION_COLUMNS = [
+  peopleColumn('exceptSender', ['from']),
+  peopleColumn('exceptRecipient', RECIPIENTS),
+  wordsColumn('exceptSubject', SUBJECT),
+  wordsColumn('exceptText', TEXT),
+] as const satisfies readonly ConditionColumn<SheetColumn>[];
+
+const isOwn = (column: string): column is OwnColumn => /^Field \S+$/.test(column);
+const fieldOf = (column: OwnColumn): string => column.slice('Field '.length);
+const ownColumns = (row: SheetRow) =>
+  Object.keys(row)
+    .filter(isOwn)
+    .map((column) => wordsColumn(column, FIELD(fieldOf(column))));
 
 class RowReader {
   readonly faults: CellFault[] = [];
 
-  constructor(readonly row: SheetRow) {}
+  constructor(
+    readonly row: SheetRow,
+    readonly me: readonly string[],
+  ) {}
 
   rule(id: string): Rule {
     const name = this.#cell('name');
@@ -153,14 +228,7 @@ class RowReader {
   }
 
   #tests(): TestTree {
-    const tests = [
-      ...this.#people('sender', ['from']),
-      ...this.#people('recipient', RECIPIENTS),
-      ...this.#words('subject', 'subject'),
-      ...this.#body(),
-      ...this.#words('list', 'list-id'),
-      ...this.#sieveTest('tests'),
-    ];
+    const tests = [...this.#conditions([...TEST_COLUMNS, ...ownColumns(this.row)]), ...this.#sieveTest('tests')];
     const which = this.#cell('which').toLowerCase();
     if (!/^(all|any|)$/.test(which)) this.#say('which', 'Enter all or any.');
     const [only, another] = tests;
@@ -170,27 +238,18 @@ class RowReader {
 
   #exceptions(): TestTree[] {
     return [
-      ...this.#people('exceptSender', ['from']),
-      ...this.#people('exceptRecipient', RECIPIENTS),
-      ...this.#words('exceptSubject', 'subject'),
+      ...this.#conditions(EXCEPTION_COLUMNS),
+      ...(maybeYes(this.#cell('attachment')) === false ? [ATTACHED] : []),
       ...this.#sieveTest('exceptions').flatMap((tree) => (tree.kind === 'any' ? tree.children : [tree])),
     ];
   }
 
-  #people(column: SheetColumn, headers: readonly string[]): TestTree[] {
-    const people = readPeople(this.#cell(column));
-    for (const fault of people.faults) this.#say(column, fault);
-    return peopleTests(people, headers);
-  }
-
-  #words(column: SheetColumn, header: string): TestTree[] {
-    const keys = this.#keys(column);
-    return keys.length === 0 ? [] : [leaf({ test: 'header', headers: [header], ...match('contains', keys) })];
-  }
-
-  #body(): TestTree[] {
-    const keys = this.#keys('text');
-    return keys.length === 0 ? [] : [leaf(bodyTest({ match: 'contains', keys }))];
+  #conditions(columns: readonly ConditionColumn<SheetColumn>[]): TestTree[] {
+    return columns.flatMap(({ id, read }) => {
+      const { trees, faults } = read(this.#cell(id), this.me);
+      for (const fault of faults) this.#say(id, fault);
+      return trees;
+    });
   }
 
   #sieveTest(column: 'tests' | 'exceptions'): TestTree[] {
@@ -203,7 +262,7 @@ class RowReader {
   }
 
   #actions(): Action[] {
-    const flags = this.#keys('flags');
+    const flags = [...(this.#yes('seen', false) ? ['\\seen'] : []), ...this.#keys('flags')];
     const bad = flags.find((flag) => /\s/.test(flag));
     if (bad !== undefined) this.#say('flags', `“${bad}” cannot be a flag: a keyword is one word without spaces.`);
     const folder = this.#cell('folder');
@@ -221,6 +280,7 @@ class RowReader {
     return [
       ...(flags.length > 0 ? [{ action: 'addflag', flags } as const] : []),
       ...(folder === '' ? [] : [{ action: 'fileinto', folder, copy, flags: null } as const]),
+      ...(this.#yes('keep', false) ? [{ action: 'keep', flags: null } as const] : []),
       ...forward.map((address): Action => ({ action: 'redirect', address, copy: keep })),
       ...(drop ? [{ action: 'discard' } as const] : []),
       ...(written.ok ? written.said : []),
@@ -231,20 +291,16 @@ class RowReader {
     return this.row[column]?.trim() ?? '';
   }
 
-  /** Separated by ; or line breaks. */
   #keys(column: SheetColumn): string[] {
-    const keys = this.#cell(column)
-      .split(/[;\n]/)
-      .map((key) => key.trim());
-    return [...new Set(keys.filter((key) => key !== ''))];
+    return keysIn(this.#cell(column));
   }
 
   #yes(column: SheetColumn, otherwise: boolean): boolean {
-    const cell = this.#cell(column).toLowerCase();
+    const cell = this.#cell(column);
     if (cell === '') return otherwise;
-    if (/^(yes|y|true|1|x)$/.test(cell)) return true;
-    if (!/^(no|n|false|0|-)$/.test(cell)) this.#say(column, 'Enter yes or no.');
-    return false;
+    const yes = maybeYes(cell);
+    if (yes === null) this.#say(column, 'Enter yes or no.');
+    return yes ?? false;
   }
 
   #say(column: SheetColumn, words: string): void {
@@ -265,7 +321,14 @@ export interface ReadSheet {
 export function columnNamed(head: string): SheetColumn | null {
   const plain = (text: string) => text.trim().toLowerCase();
   const isHead = (name?: string) => name !== undefined && plain(name) === plain(head);
-  return SHEET_COLUMNS.find(({ id, title, formerly }) => isHead(title) || isHead(formerly) || isHead(id))?.id ?? null;
+  const known = SHEET_COLUMNS.find(({ id, title, formerly }) => isHead(title) || isHead(formerly) || isHead(id))?.id;
+  return known ?? ownColumn(head);
+}
+
+/** “Field X-Tag” is a column of words in X-Tag; null for anything else. */
+export function ownColumn(head: string): OwnColumn | null {
+  const [, name] = /^field\s+([!-9;-~]+)$/i.exec(head.trim()) ?? [];
+  return name === undefined ? null : `Field ${name}`;
 }
 
 /** Whether the first row consists of our headings. */
@@ -299,7 +362,9 @@ const titleOf = (column: SheetColumn): string => SHEET_COLUMNS.find(({ id }) => 
 /** The rules of a chain as a sheet, heading first. Script blocks are left out. */
 export function sheetOf({ entries }: Chain): string[][] {
   const rows = entries.flatMap((entry) => (entry.kind === 'rule' ? [rowOfRule(entry)] : []));
-  return [SHEET_COLUMNS.map(({ title }) => title), ...rows.map((row) => SHEET_COLUMNS.map(({ id }) => row[id] ?? ''))];
+  const own = [...new Set(rows.flatMap((row) => Object.keys(row).filter(isOwn)))];
+  const columns: readonly SheetColumn[] = [...SHEET_COLUMNS.map(({ id }) => id), ...own];
+  return [columns.map(titleOf), ...rows.map((row) => columns.map((id) => row[id] ?? ''))];
 }
 
 /** The row of a rule. */
@@ -328,66 +393,41 @@ function says(cells: SheetRow, part: 'tests' | 'unless' | 'actions', rule: Rule)
 
 function plainTests(rule: Rule): SheetRow | null {
   const { tests } = rule;
-  const listed = tests.kind === 'all' || tests.kind === 'any' ? [tests, ...tests.children] : [tests];
-  const whole = cellsOf([tests], TEST_CELLS);
+  const whole = cellsOf([tests], testColumnsFor(tests));
   if (whole && says(whole, 'tests', rule)) return whole;
-  const parts = cellsOf(listed.slice(1), TEST_CELLS);
+  const listed = tests.kind === 'all' || tests.kind === 'any' ? tests.children : [];
+  const parts = cellsOf(listed, testColumnsFor(tests));
   const which = { ...parts, which: tests.kind };
   return parts && says(which, 'tests', rule) ? which : null;
 }
 
+/** With columns for the fields that tests name. */
+function testColumnsFor(tests: TestTree): readonly ConditionColumn<SheetColumn>[] {
+  const names = leavesOf(tests).flatMap((test) =>
+    test.test === 'header' && test.headers.length === 1 ? test.headers : [],
+  );
+  const own = [...new Set(names)].flatMap((name) => ownColumn(`Field ${name}`) ?? []);
+  return [...TEST_COLUMNS, ...own.map((column) => wordsColumn(column, FIELD(fieldOf(column))))];
+}
+
 function plainExceptions(rule: Rule): SheetRow | null {
   if (rule.unless.length === 0) return {};
-  const cells = cellsOf(rule.unless, EXCEPTION_CELLS);
+  const cells = cellsOf(rule.unless, EXCEPTION_COLUMNS);
   return cells && says(cells, 'unless', rule) ? cells : null;
 }
 
-interface CellNames {
-  readonly from: SheetColumn;
-  readonly to: SheetColumn;
-  readonly subject: SheetColumn;
-  readonly list: SheetColumn | null;
-}
-
-const TEST_CELLS: CellNames = { from: 'sender', to: 'recipient', subject: 'subject', list: 'list' };
-const EXCEPTION_CELLS: CellNames = {
-  from: 'exceptSender',
-  to: 'exceptRecipient',
-  subject: 'exceptSubject',
-  list: null,
-};
-
 /** The keys of tests, by the cells they would fit into; the caller checks that this means the same. */
-function cellsOf(trees: readonly TestTree[], names: CellNames): SheetRow | null {
+function cellsOf(trees: readonly TestTree[], columns: readonly ConditionColumn<SheetColumn>[]): SheetRow | null {
   const cells: Partial<Record<SheetColumn, string[]>> = {};
   for (const tree of trees) {
-    const leaves = tree.kind === 'leaf' ? [tree.test] : tree.kind === 'any' ? tree.children.flatMap(leafOf) : [];
-    if (leaves.length === 0) return null;
-    for (const test of leaves) {
-      const column = 'headers' in test ? columnOf(test.headers, names) : null;
-      if (column === null || !('keys' in test)) return null;
-      cells[column] ??= [];
-      cells[column].push(...(test.test === 'address' ? peopleWritten(test) : test.keys));
-    }
+    const found = columns.flatMap(({ id, write }) => {
+      const keys = write(tree);
+      return keys ? [{ id, keys }] : [];
+    })[0];
+    if (!found) return null;
+    cells[found.id] = [...(cells[found.id] ?? []), ...found.keys];
   }
-  return Object.fromEntries(Object.entries(cells).map(([column, keys]) => [column, keys.join('; ')]));
-}
-
-const leafOf = (tree: TestTree): LeafTest[] => (tree.kind === 'leaf' ? [tree.test] : []);
-
-function columnOf(headers: readonly string[], names: CellNames): SheetColumn | null {
-  switch (headers.join(' ').toLowerCase()) {
-    case 'from':
-      return names.from;
-    case 'to cc':
-      return names.to;
-    case 'subject':
-      return names.subject;
-    case 'list-id':
-      return names.list;
-    default:
-      return null;
-  }
+  return Object.fromEntries(Object.entries(cells).map(([column, keys]) => [column, keys?.join('; ') ?? '']));
 }
 
 function plainActions(rule: Rule): SheetRow | null {
@@ -397,6 +437,7 @@ function plainActions(rule: Rule): SheetRow | null {
   };
   for (const action of rule.actions) {
     if (action.action === 'addflag') add('flags', action.flags.join('; '));
+    else if (action.action === 'keep') cells.keep = 'yes';
     else if (action.action === 'fileinto') {
       add('folder', action.folder);
       if (action.copy) cells.copy = 'yes';

@@ -24,13 +24,19 @@ export type ReadRules =
       readonly place: readonly [line: number, column: number] | null;
     };
 
+/** Whose rules are read. */
+export interface RulesReader {
+  /** The user's own addresses. */
+  readonly me?: readonly string[];
+}
+
 /** A format of rules: how to tell, read and write it. */
 export interface RulesForm {
   /** Its name, as used in “is not a valid …”. */
   readonly title: string;
   /** Tells the format from the file name and the first octets (one character for each octet). */
   readonly is: (fileName: string, head: string) => boolean;
-  readonly read: (octets: Uint8Array) => ReadRules;
+  readonly read: (octets: Uint8Array, reader?: RulesReader) => ReadRules;
   /** Entries that the format cannot express are left out. */
   readonly write: (chain: Chain) => string;
 }

@@ -23,6 +23,8 @@ describe('forms of rules', () => {
     ['rules.json', '{ "format": "ysomeris-chain" }', 'json'],
     ['rules', '\ufeff {"format": "x"}', 'json'],
     ['rules.txt', '<?xml version="1.0"?><sieve/>', 'xml'],
+    ['rules.txt', 'Bills: from a@b.example into Bills\n', 'sentences'],
+    ['rules.txt', '# Bills\nif address :is "from" "a@b.example" { keep; }', 'sieve'],
     ['rules.sieve', 'keep;', 'sieve'],
     ['rules', '', 'sieve'],
   ])('%s with %s is %s', (name, text, form) => {
@@ -33,7 +35,9 @@ describe('forms of rules', () => {
     '%s: what is written is told as that form, and read back as the same rules',
     (name) => {
       const text = RULES_FORMS[name].write(chain);
-      const fileName = name === 'sheet' ? 'rules.csv' : 'rules';
+      const fileName = { sheet: 'rules.csv', sentences: 'rules.txt', json: 'rules', xml: 'rules', sieve: 'rules' }[
+        name
+      ];
       expect(rulesForm(fileName, octets(text))).toBe(name);
       const read = RULES_FORMS[name].read(octets(text));
       expect(read).toMatchObject({ ok: true, faults: [] });

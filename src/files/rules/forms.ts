@@ -2,6 +2,7 @@ import { keysOf } from '../../core/text/lookup';
 import { document } from './document';
 import type { RulesForm } from './form';
 import { sieve, xml } from './script';
+import { sentences } from './sentences';
 import { sheet } from './sheet';
 
 /** All formats of rules; the first one that fits is used. To add one, add a file and a row here. */
@@ -9,6 +10,7 @@ export const RULES_FORMS = {
   sheet,
   json: document,
   xml,
+  sentences,
   sieve,
 } as const satisfies Readonly<Record<string, RulesForm>>;
 

@@ -2,7 +2,7 @@ import type { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import { traceMessage } from '../../core/flow/trace';
 import { envelopeOf, readMessage } from '../../core/mail/message';
-import { type RuleFault, ruleFaults } from '../../core/repair/rule-faults';
+import { isCountable, named, type RuleFault, ruleFaults } from '../../core/repair/rule-faults';
 import { closed } from '../../core/repair/tree-edits';
 import type { Edit } from '../../core/rules/edit';
 import { profileOf } from '../../core/rules/profile';
@@ -41,7 +41,9 @@ export interface TrialView {
   readonly faults: readonly RuleFault[];
   /** The edits that save it; null while a fault must be corrected, or if nothing changed. */
   readonly edits: readonly Edit[] | null;
-  /** Null if there is a grave fault, or if tests must be evaluated first. */
+  /** The edits whose effect is counted: those of a rule that lacks no more than a name. */
+  readonly counted: readonly Edit[] | null;
+  /** Null if there is a grave fault other than a missing name, or if tests must be evaluated first. */
   readonly effect: TrialEffect | null;
   /** Expectations that it would break, as far as known without a job. */
   readonly broken: readonly Broken[];
@@ -85,9 +87,11 @@ export function trialView(store: Store, auditId: string, written: Written): Tria
   const edits = faults.some(({ grave }) => grave) ? null : editsOf(audit.draft, { ...written, rule });
   const profile = profileOf(audit.draft);
   const said = { sentence: shownSentence(rule, profile), outline: shownOutline(rule, profile) };
-  const view = { ...said, text: textOf(rule), faults, edits };
-  if (edits === null) return { ...view, effect: null, broken: [] };
-  const chain = chainAfter(audit, edits);
+  // What it catches needs no name.
+  const counted = edits ?? (isCountable(written.rule) ? editsOf(audit.draft, { ...written, rule: named(rule) }) : null);
+  const view = { ...said, text: textOf(rule), faults, edits, counted };
+  if (counted === null) return { ...view, effect: null, broken: [] };
+  const chain = chainAfter(audit, counted);
   const [before, after] = [maybeFlow(store, audit, audit.draft), flowAtOnce(store, audit, chain)];
   if (!before || !after) return { ...view, effect: null, broken: [] };
   const broken = brokenBy(store, audit, chain, [before, after], 'known');

@@ -1,15 +1,13 @@
-import { Bitmap } from '../../core/flow/bitmap';
+import type { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
 import { exampleUnder } from '../../core/flow/profile-example';
 import { type Profile, SIEVE, unfitFor, withProfile } from '../../core/rules/profile';
 import { OWN_TITLE, PROFILES, profileTitle, profileWords } from '../../core/rules/profile-words';
-import { canonicalFolder } from '../../core/sieve/interpret/fate';
 import { type Audit, getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import { anyOf } from '../changes/compare-destinations';
 import type { Store } from '../database/open';
-import { messages } from '../database/schema';
-import { messageNumbersBy } from '../mail/message-numbers';
+import { messagesByFolder } from '../mail/folder-messages';
 
 /** How the rules are run, and how they could be. */
 export interface ProfilesView {
@@ -38,7 +36,7 @@ export function profilesView(store: Store, auditId: string): ProfilesView {
   const current = draft.profile ?? null;
   const unfit = unfitFor(draft);
   const own = { id: 'own', title: OWN_TITLE, profile: current ?? SIEVE };
-  const folders = draft.entries.length > 0 ? foldersOf(store, audit) : new Map<string, Bitmap>();
+  const folders = draft.entries.length > 0 ? messagesByFolder(store, audit) : new Map<string, Bitmap>();
   const choices = [...PROFILES, ...(profileTitle(own.profile) === OWN_TITLE ? [own] : [])].map(
     (choice): ProfileChoice => {
       const isRun = unfit.length === 0 || choice.id === 'sieve';
@@ -55,12 +53,6 @@ export function profilesView(store: Store, auditId: string): ProfilesView {
   };
 }
 
-/** The stored messages of each folder. */
-function foldersOf(store: Store, audit: Audit): Map<string, Bitmap> {
-  const numbers = messageNumbersBy(store, audit, messages.folder);
-  return new Map(Array.from(numbers, ([folder, own]) => [folder, Bitmap.of(audit.messageCount, own)]));
-}
-
 function agreementOf(
   store: Store,
   audit: Audit,
@@ -72,7 +64,7 @@ function agreementOf(
   const acted = anyOf(flow, 'fired');
   let lying = 0;
   for (const [folder, stored] of folders) {
-    const put = flow.fates.folders.get(canonicalFolder(folder))?.messages;
+    const put = flow.fates.folders.get(folder)?.messages;
     if (put) lying += put.and(stored).and(acted).count();
   }
   return { lying, of: acted.count() };

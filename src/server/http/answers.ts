@@ -6,6 +6,7 @@ import type { Together } from '../../core/repair/together';
 import { keysOf } from '../../core/text/lookup';
 import type { HistoryView, OriginsView, RuleMailView } from '../chain/flows-view';
 import type { TrialView } from '../chain/trial-view';
+import type { TypedView } from '../chain/typed-view';
 import type { Widening } from '../changes/examples-view';
 import type { Broken } from '../changes/expectations';
 import type { ForesightView } from '../changes/foresight-view';
@@ -217,6 +218,7 @@ export const trialAnswer: z.ZodType<TrialView & { readonly weighing: string | nu
   text: words,
   faults: z.array(z.object({ at: words, words, grave: z.boolean() })),
   edits: z.array(editShape).nullable(),
+  counted: z.array(editShape).nullable(),
   effect: z
     .object({
       total: count,
@@ -238,6 +240,17 @@ export const trialAnswer: z.ZodType<TrialView & { readonly weighing: string | nu
     })
     .nullable(),
   broken: z.array(broken),
+  weighing: words.nullable(),
+});
+
+export const typedAnswer: z.ZodType<TypedView & { readonly weighing: string | null }> = z.object({
+  total: count,
+  rows: z
+    .array(
+      z.object({ caught: count, above: count, there: count, inbox: count, conversations: count.nullable() }).nullable(),
+    )
+    .nullable(),
+  edits: z.array(editShape),
   weighing: words.nullable(),
 });
 

@@ -161,6 +161,11 @@ export const expectationShape = z.object({
 /** A rule being edited; its name may be empty. */
 export const writtenShape = z.object({ rule: ruleShape, begun: ruleShape.nullable(), behind: id.nullable() });
 
+/** Most rules that are counted while they are typed. */
+const MOST_TYPED = 2000;
+/** Rules being typed in, which may have faults. */
+export const typedShape = z.object({ rules: z.array(ruleShape).max(MOST_TYPED) });
+
 export const auditNameShape = z.object({
   name: z.string().trim().min(1, 'the name is empty').max(200, 'the name is longer than 200 characters'),
 });

@@ -1,7 +1,9 @@
+import type { Rule } from '../../core/rules/rule';
 import { getAudit, type Refusal } from '../audits/audits';
 import { maybeScriptView } from '../chain/script-view';
 import { draftSheet } from '../chain/sheet-view';
 import { trialView, type Written } from '../chain/trial-view';
+import { typedView } from '../chain/typed-view';
 import { chainView } from '../chain/view';
 import { changesView } from '../changes/view';
 import type { Store } from '../database/open';
@@ -35,6 +37,7 @@ export const WORK = {
   report: reportOf,
   script: maybeScriptView,
   sheet: draftSheet,
+  typed: (store: Store, auditId: string, rules: readonly Rule[]) => typedView(store, auditId, rules),
   trial: (store: Store, auditId: string, written: Written) => trialView(store, auditId, written),
 } satisfies Readonly<Record<string, (store: Store, ...args: never[]) => unknown>>;
 

@@ -21,10 +21,10 @@ export function Effect({ auditId, rule, trial }: { auditId: string; rule: Rule; 
       {!isCurrent && <Loader size="xs" type="dots" className={classes.working} />}
       <RuleWords className={classes.sentence} rule={view} />
       {view.effect ? (
-        <Counts auditId={auditId} effect={view.effect} rule={rule} edits={view.edits ?? []} />
+        <Counts auditId={auditId} effect={view.effect} rule={rule} edits={view.counted ?? []} />
       ) : (
         <p className={classes.soft}>
-          {view.edits === null
+          {view.counted === null
             ? 'The effect on stored mail appears once the rule is complete.'
             : 'Calculating the effect on stored mail.'}
         </p>

@@ -2,19 +2,17 @@
 
 import { Button, Checkbox, FileButton } from '@mantine/core';
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
-import { type Edit, rewriting } from '../../core/rules/edit';
 import type { Rule } from '../../core/rules/rule';
 import { type CellFault, isBlank, named, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
 import { ownJson } from '../../core/text/lookup';
 import { decodeText, readCsv } from '../../files/csv';
 import type { SheetView } from '../../server/chain/sheet-view';
 import { tell } from '../common/api';
-import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { useKeptText } from '../common/useKeptText';
+import { AddRules } from '../typed/AddRules';
 import { Grid } from './Grid';
 import { Mapping } from './Mapping';
 import { QuickEntry } from './QuickEntry';
@@ -31,15 +29,12 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   const rows = useMemo(() => ownJson<SheetRow[]>(text), [text]);
   const [all, showAll] = useState(false);
   const [file, setFile] = useState<readonly (readonly string[])[] | null>(null);
-  const [edits, setEdits] = useState<readonly Edit[] | null>(null);
-  const router = useRouter();
   const { refused } = view;
   const readings = useMemo(() => rows.map((row, at) => (isBlank(row) ? null : ruleOfRow(row, `new-${at}`))), [rows]);
   const faults = readings.map((reading): readonly CellFault[] => (reading && !reading.ok ? reading.faults : []));
   const wrong = faults.flatMap((found, at) => found.map((fault) => ({ ...fault, at })));
-  const rules = readings.flatMap((reading): Rule[] => (reading?.ok ? [reading.rule] : []));
+  const rules = useMemo(() => readings.flatMap((reading): Rule[] => (reading?.ok ? [reading.rule] : [])), [readings]);
   const put = (next: readonly SheetRow[]) => {
-    setEdits(null);
     keep(JSON.stringify(next));
   };
   const add = (more: readonly SheetRow[]) => {
@@ -57,14 +52,6 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
       tell(`${chosen.name} could not be read.`);
     }
   };
-  const look = () =>
-    setEdits([
-      rewriting(
-        view.entries,
-        [],
-        rules.map((rule) => ({ ...rule, id: crypto.randomUUID() })),
-      ),
-    ]);
   return (
     <div className={classes.page}>
       <header className={classes.head}>
@@ -115,29 +102,16 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
       />
       <footer className={classes.foot}>
         <WrongCells wrong={wrong} />
-        <div className={classes.buttons}>
-          <Button size="compact-sm" disabled={rules.length === 0 || wrong.length > 0} onClick={look}>
-            {rules.length < 2 ? 'Preview the rule' : `Preview ${formatNumber(rules.length)} rules`}
-          </Button>
-          <span className={classes.soft}>
-            {wrong.length > 0
-              ? 'Correct the marked cells first; nothing is added until then.'
-              : `They are added after the ${formatNumber(view.entries)} rules of the draft.`}
-          </span>
+        <AddRules
+          auditId={auditId}
+          entries={view.entries}
+          rules={rules}
+          obstacle={wrong.length > 0 ? 'Correct the marked cells first; nothing is added until then.' : null}
+          why="Typed in."
+          onAdded={letGo}
+        >
           {text !== beginning && <TextButton onClick={() => put(ownJson(beginning))}>clear the sheet</TextButton>}
-        </div>
-        {edits && (
-          <ChangePreview
-            auditId={auditId}
-            edits={edits}
-            why="Typed in."
-            onDone={() => setEdits(null)}
-            onMade={() => {
-              letGo();
-              router.push(`/audits/${auditId}/chain`);
-            }}
-          />
-        )}
+        </AddRules>
       </footer>
     </div>
   );

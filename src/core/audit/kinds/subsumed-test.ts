@@ -32,7 +32,7 @@ function findingOf(context: AuditContext, { entry, place }: RuleFlow, part: Part
   if (refuting.some((body) => showsNeed(body, entry, part, place))) return null;
   const proof = isSurelyNeeded(context, now, then) ? null : maybeNeedless(context, place, formulas.differ(now, then));
   if (!proof) return null;
-  const words = part.words();
+  const { words } = part;
   const repair = rewrite(chain, entry, part.without, REPAIRS['leave out'](entry.name, words));
   // If a stored message breaks the assumptions of the proof, nothing is stated.
   const after = applyEdits(chain, repair.edits);

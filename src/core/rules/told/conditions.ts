@@ -1,6 +1,6 @@
 import { bodyTest } from '../known-comparisons';
 import { peopleTests, readPeople } from '../people-keys';
-import { IMPORTANT_MAIL, ONLY_TO, WITH_ATTACHMENT } from '../ready-tests';
+import { ANYWHERE_FIELDS, IMPORTANT_MAIL, ONLY_TO, WITH_ATTACHMENT } from '../ready-tests';
 import type { LeafTest, TestTree, TextMatch } from '../rule';
 import * as P from './phrases';
 import { type Line, phrase, type Token } from './tokens';
@@ -25,6 +25,8 @@ export interface Condition {
   readonly next: number;
   /** What is wrong with it, in words. */
   readonly faults?: readonly string[];
+  /** How it is read, where it might be meant otherwise. */
+  readonly notes?: readonly string[];
 }
 
 const COMPARATOR = 'i;ascii-casemap';
@@ -53,7 +55,7 @@ interface Words {
   /** “a and b”: all of them. */
   readonly every: boolean;
   readonly next: number;
-  readonly faults: readonly string[];
+  readonly notes: readonly string[];
 }
 
 type PlaceOf = (match: TextMatch['match'], keys: readonly string[]) => TestTree;
@@ -62,10 +64,7 @@ const inSubject: PlaceOf = (match, keys) => leaf({ test: 'header', headers: ['su
 const inText: PlaceOf = (match, keys) => leaf(bodyTest({ match, keys }));
 const inBoth: PlaceOf = (match, keys) => either([inSubject(match, keys), inText(match, keys)]);
 const anywhere: PlaceOf = (match, keys) =>
-  either([
-    leaf({ test: 'header', headers: ['subject', 'from', 'to', 'cc'], ...text(match, keys) }),
-    inText(match, keys),
-  ]);
+  either([leaf({ test: 'header', headers: ANYWHERE_FIELDS, ...text(match, keys) }), inText(match, keys)]);
 
 const PLACES: readonly (readonly [readonly RegExp[], PlaceOf])[] = [
   [P.PLACES.both, inBoth],
@@ -416,11 +415,11 @@ export class ConditionReader {
     return null;
   }
 
-  #compared(where: PlaceOf, match: TextMatch['match'], { keys, every, next, faults }: Words): Condition {
+  #compared(where: PlaceOf, match: TextMatch['match'], { keys, every, next, notes }: Words): Condition {
     const tree: TestTree = every
       ? { kind: 'all', children: keys.map((key) => where(match, [key])) }
       : where(match, keys);
-    return { tree, next, faults, isOfWords: true };
+    return { tree, next, notes, isOfWords: true };
   }
 
   /** Whether “in the subject” and the like begin here. */
@@ -454,7 +453,7 @@ export class ConditionReader {
     if (keys.length === 0) return null;
     const every = all !== null || (keys.length > 1 && separators.has('and') && !separators.has('or'));
     const isMixed = separators.has('and') && separators.has('or') && keys.length > 2;
-    return { keys, every, next: end, faults: isMixed ? ['“and” and “or” are mixed here: this is read as “or”.'] : [] };
+    return { keys, every, next: end, notes: isMixed ? ['“and” and “or” are mixed here: this is read as “or”.'] : [] };
   }
 
   #key(place: number): { readonly text: string; readonly next: number } | null {

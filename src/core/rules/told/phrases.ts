@@ -155,7 +155,6 @@ export const MARKED_IMPORTANT = phrase('marked as? important');
 export const FIELD = phrase('the? header|field');
 export const WITH_FIELD = [phrase('with|has|have|having a|an|the? header|field?')];
 export const FIELD_WORD = phrase('header|field');
-export const IS_PRESENT = phrase('is present|there|set');
 
 export const SUBDOMAINS = phrase('and|or|with all|any? of? its|the? subdomains|sub-domains|subdomain|sub-domain');
 export const ANYONE_AT = [

@@ -14,6 +14,8 @@ export interface Part {
 
 export interface Remark extends Part {
   readonly words: string;
+  /** The rule cannot be meant as it was read. */
+  readonly isFault: boolean;
 }
 
 /** A rule that was told in a line of text. */
@@ -223,7 +225,7 @@ class LineReader {
       this.#remark(0, this.#line.tokens.length, 'No condition is told: the rule is for all mail.');
     }
     if (this.#actions.length === 0 && this.#ending !== 'stop') {
-      this.#remark(0, this.#line.tokens.length, 'Nothing is told to be done.');
+      this.#remark(0, this.#line.tokens.length, 'Nothing is told to be done.', true);
     }
     const marks = this.#actions.filter(({ action }) => action === 'addflag');
     return {
@@ -312,7 +314,7 @@ class LineReader {
     this.#actions.push(...(found.actions ?? []));
     this.#ending = found.ending ?? this.#ending;
     if (found.pending) this.#pending = { verb: found.pending, place };
-    for (const words of found.faults ?? []) this.#remark(place, found.next, words);
+    for (const words of found.faults ?? []) this.#remark(place, found.next, words, true);
     return found.next;
   }
 
@@ -342,11 +344,12 @@ class LineReader {
     return this.#tests.length === 0 ? this.#after(place, P.ALL_MAIL) : null;
   }
 
-  #add({ tree, denied = false, faults = [], next, isOfWords = false }: Condition, place: number): void {
+  #add({ tree, denied = false, faults = [], notes = [], next, isOfWords = false }: Condition, place: number): void {
     const isNot = denied !== (this.#not !== null);
     const isOr = this.#or !== null;
     const target = this.#section === 'tests' && isOr ? this.#last : this.#section;
-    for (const words of faults) this.#remark(place, next, words);
+    for (const words of faults) this.#remark(place, next, words, true);
+    for (const words of notes) this.#remark(place, next, words);
     if (target === 'unless') {
       const said = isNot && this.#section === 'unless' ? negation(tree) : tree;
       const isTogether =
@@ -405,9 +408,9 @@ class LineReader {
     if (token && this.#pending?.verb !== 'keep') this.#unread.push(token);
   }
 
-  #remark(from: number, to: number, words: string): void {
+  #remark(from: number, to: number, words: string, isFault = false): void {
     const [first, last] = [this.#line.tokens[from], this.#line.tokens[to - 1]];
-    if (first && last) this.#remarks.push({ start: first.start, end: last.end, words });
+    if (first && last) this.#remarks.push({ start: first.start, end: last.end, words, isFault });
   }
 }
 

@@ -14,8 +14,8 @@ export const POST = guarded(async (request, { params }: RouteContext<'/api/audit
   const written = await readJson(request, writtenShape);
   const isLong = mayTakeLong(effortOfRule(written.rule), TRIAL_OCTETS);
   const trial = isLong ? await apart('trial', id, written) : trialView(store(), id, written);
-  const { edits, effect } = trial;
+  const { counted, effect } = trial;
   const weighing =
-    edits && edits.length > 0 && !effect ? runner().start(id, { kind: 'weigh', edits: [...edits] }) : null;
+    counted && counted.length > 0 && !effect ? runner().start(id, { kind: 'weigh', edits: [...counted] }) : null;
   return Response.json({ ...trial, weighing });
 });

@@ -1,0 +1,29 @@
+import { Bitmap } from '../../core/flow/bitmap';
+import { canonicalFolder } from '../../core/sieve/interpret/fate';
+import type { Audit } from '../audits/audits';
+import { mailKey } from '../cache/keys';
+import { Region } from '../cache/region';
+import type { Store } from '../database/open';
+import { messages } from '../database/schema';
+import { messageNumbersBy } from './message-numbers';
+
+const known = new Region<ReadonlyMap<string, Bitmap>>({
+  name: 'messages of folders',
+  most: 64 * 1024 * 1024,
+  weigh: (folders) => [...folders.values()].reduce((sum, { words }) => sum + words.byteLength, 0),
+});
+
+/** The stored messages of each folder, by its canonical name. */
+export function messagesByFolder(store: Store, audit: Audit): ReadonlyMap<string, Bitmap> {
+  const key = `${mailKey(audit)} ${audit.messageCount}`;
+  const before = known.get(key);
+  if (before) return before;
+  const folders = new Map<string, Bitmap>();
+  for (const [folder, numbers] of messageNumbersBy(store, audit, messages.folder)) {
+    const name = canonicalFolder(folder);
+    const own = Bitmap.of(audit.messageCount, numbers);
+    folders.set(name, folders.get(name)?.or(own) ?? own);
+  }
+  known.set(key, folders);
+  return folders;
+}

@@ -1,0 +1,58 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import { useRouter } from 'next/navigation';
+import { type ReactNode, useState } from 'react';
+import { type Edit, rewriting } from '../../core/rules/edit';
+import type { Rule } from '../../core/rules/rule';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatNumber } from '../common/format';
+import classes from './Typed.module.css';
+
+interface Props {
+  readonly auditId: string;
+  /** The number of entries of the draft, behind which the rules are added. */
+  readonly entries: number;
+  readonly rules: readonly Rule[];
+  /** Why they cannot be added yet; null if they can. */
+  readonly obstacle: string | null;
+  readonly why: string;
+  /** Called after they were added. */
+  readonly onAdded: () => void;
+  readonly children?: ReactNode;
+}
+
+/** Previews typed rules, and adds them to the draft. */
+export function AddRules({ auditId, entries, rules, obstacle, why, onAdded, children }: Props) {
+  const [shown, setShown] = useState<{ readonly of: readonly Rule[]; readonly edits: readonly Edit[] } | null>(null);
+  const router = useRouter();
+  const look = () => {
+    const added = rules.map((rule) => ({ ...rule, id: crypto.randomUUID() }));
+    setShown({ of: rules, edits: [rewriting(entries, [], added)] });
+  };
+  return (
+    <>
+      <div className={classes.buttons}>
+        <Button size="compact-sm" disabled={rules.length === 0 || obstacle !== null} onClick={look}>
+          {rules.length < 2 ? 'Preview the rule' : `Preview ${formatNumber(rules.length)} rules`}
+        </Button>
+        <span className={classes.soft}>
+          {obstacle ?? `They are added after the ${formatNumber(entries)} rules of the draft.`}
+        </span>
+        {children}
+      </div>
+      {shown?.of === rules && (
+        <ChangePreview
+          auditId={auditId}
+          edits={shown.edits}
+          why={why}
+          onDone={() => setShown(null)}
+          onMade={() => {
+            onAdded();
+            router.push(`/audits/${auditId}/chain`);
+          }}
+        />
+      )}
+    </>
+  );
+}
