@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { evaluateAtoms } from '../flow/atoms';
+import { evaluateAtoms, readerOf } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
@@ -54,6 +54,39 @@ describe('interpreter and flow engine', () => {
     // Both paths of the flow engine were really taken.
     expect(blocks).toBeGreaterThan(20);
     expect(runs).toBeGreaterThan(10_000);
+  });
+
+  test('count fields and addresses alike, by columns and on whole messages (RFC 5231)', () => {
+    const counting = fc.record({
+      of: fc.constantFrom('header', 'address'),
+      names: fc.uniqueArray(fc.constantFrom('to', 'cc', 'from', 'subject', 'x-tag', 'received'), { minLength: 1 }),
+      relation: fc.constantFrom('gt', 'ge', 'lt', 'le', 'eq', 'ne'),
+      key: fc.constantFrom('0', '1', '2', '3'),
+    });
+    let met = 0;
+    fc.assert(
+      fc.property(counting, fc.array(messageText, { minLength: 8, maxLength: 30 }), (wanted, messages) => {
+        const { of, names, relation, key } = wanted;
+        const fields = JSON.stringify(of === 'address' ? names.filter((name) => name.length < 5) : names);
+        if (fields === '[]') return;
+        const source = `require ["relational", "comparator-i;ascii-numeric"];
+if ${of} :count "${relation}" :comparator "i;ascii-numeric" ${fields} "${key}" { discard; }`;
+        const { script, diagnostics } = parse(source);
+        expect([...diagnostics, ...check(script)]).toEqual([]);
+        const { chain } = chainFromSieve(source);
+        expect(atomsOf(chain).map(readerOf)).toEqual(['columns']);
+        const flow = flowOf(chain, messages);
+        const run = interpreter(script);
+        messages.forEach((text, index) => {
+          const message = readMessage(octets(text));
+          const { fate } = run(message, envelopeOf(message, ME));
+          expect(fateKey(flow.fates.fateOf(index))).toBe(fateKey(fate));
+          if (flow.entries[0]?.held.has(index)) met++;
+        });
+      }),
+      { numRuns: 300 },
+    );
+    expect(met).toBeGreaterThan(500);
   });
 
   test('agree on scripts that use much of the whole language, as they were written and written anew', () => {

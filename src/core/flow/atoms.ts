@@ -10,6 +10,7 @@ import { isAscii } from '../text/fold';
 import { elementAt } from '../text/lookup';
 import { Bitmap } from './bitmap';
 import { type ColumnName, type ColumnSource, unpackAddress } from './columns';
+import { maybeCountTest, messagesCounted } from './counts';
 import { KeySearch } from './keysearch';
 import { evaluateOpaque, type OpaqueAtom, opaqueKey } from './opaque';
 import { textSearch } from './texts';
@@ -80,8 +81,10 @@ export function columnsForAtom(atom: Atom): ColumnName[] {
       return [...new Set(atom.parts)].map((part): ColumnName => `envelope:${part}`);
     case 'size':
       return ['size'];
-    default:
+    case 'script':
       return [];
+    default:
+      return [...(maybeCountTest(atom)?.columns ?? [])];
   }
 }
 
@@ -111,12 +114,21 @@ export function evaluateAtoms(
   const texts = kinds.flatMap((kind, index) => {
     return typeof kind === 'object' ? [{ ...kind, found: elementAt(results, index) }] : [];
   });
+  const counts = new Map<number, Uint32Array>();
+  atoms.forEach((atom, index) => {
+    if (atom.test !== 'script' && maybeCountTest(atom)) counts.set(index, new Uint32Array(source.count));
+  });
   const total = byColumn.size + (texts.length > 0 ? 1 : 0) + (opaque.length > 0 ? 1 : 0);
   let done = 0;
   for (const [column, indexes] of byColumn) {
     progress(done, total);
-    scanColumn(column, indexes, atoms, results, source, () => progress(done, total));
+    scanColumn(column, indexes, { atoms, results, counts, source, checkpoint: () => progress(done, total) });
     done++;
+  }
+  for (const [index, numbers] of counts) {
+    const atom = elementAt(atoms, index);
+    const test = atom.test === 'script' ? null : maybeCountTest(atom);
+    if (test) results[index] = messagesCounted(test, numbers);
   }
   if (texts.length > 0) {
     const search = textSearch(texts);
@@ -138,16 +150,23 @@ export function evaluateAtoms(
 /** Messages processed between two checkpoints. */
 const CHECKED = 1024;
 
+interface Scan {
+  readonly atoms: readonly Atom[];
+  readonly results: Bitmap[];
+  /** For atoms that count values: how many each message has. */
+  readonly counts: ReadonlyMap<number, Uint32Array>;
+  readonly source: ColumnSource;
+  readonly checkpoint: () => void;
+}
+
 function scanColumn(
   column: ColumnName,
   indexes: readonly number[],
-  atoms: readonly Atom[],
-  results: Bitmap[],
-  source: ColumnSource,
-  checkpoint: () => void,
+  { atoms, results, counts, source, checkpoint }: Scan,
 ): void {
   const present = indexes.some((index) => atoms[index]?.test === 'exists') ? new Bitmap(source.count) : null;
   const sizes = indexes.filter((index) => atoms[index]?.test === 'size');
+  const counted = indexes.flatMap((index) => counts.get(index) ?? []);
   const readers = textReaders(indexes, atoms);
   let at = 0;
   const hit = (index: number) => results[index]?.add(at);
@@ -156,6 +175,7 @@ function scanColumn(
     at = message;
     if (++visited % CHECKED === 0) checkpoint();
     present?.add(message);
+    for (const numbers of counted) numbers[message] = (numbers[message] ?? 0) + values.length;
     for (const index of sizes) if (sizeHolds(elementAt(atoms, index), Number(values[0]))) results[index]?.add(message);
     for (const reader of readers) for (const value of values) reader(value, hit);
   });
@@ -180,7 +200,7 @@ function textAtomAt(atoms: readonly Atom[], index: number): TextAtom {
 
 /** How an atom is evaluated: from columns, by the interpreter, or by searching texts. */
 export function readerOf(atom: Atom): 'columns' | 'interpreter' | TextMatch {
-  if (!isOpaque(atom)) return 'columns';
+  if (!isOpaque(atom) || (atom.test !== 'script' && maybeCountTest(atom))) return 'columns';
   return (atom.test === 'script' ? null : maybeBodyMatch(atom)) ?? 'interpreter';
 }
 

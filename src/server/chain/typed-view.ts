@@ -35,12 +35,12 @@ export interface TypedCounts {
   readonly conversations: number | null;
 }
 
-/** Counts what typed rules would catch; slow tests are not evaluated here. */
+/** Counts what typed rules would catch, as if all were on; slow tests are not evaluated here. */
 export function typedView(store: Store, auditId: string, rules: readonly Rule[]): TypedView {
   const audit = getAudit(store, auditId);
   const { entries } = audit.draft;
   const isSound = rules.map(isCountable);
-  const sound = rules.filter((_, at) => isSound[at]).map(named);
+  const sound = rules.filter((_, at) => isSound[at]).map((rule) => ({ ...named(rule), on: true }));
   const edits = sound.length === 0 ? [] : [rewriting(entries.length, [], sound)];
   const total = trafficSize(store, audit);
   const flow = flowAtOnce(store, audit, chainAfter(audit, edits));

@@ -1,10 +1,19 @@
 'use client';
 
-import { Button, Checkbox, FileButton } from '@mantine/core';
+import { Button, Checkbox, FileButton, TextInput } from '@mantine/core';
 import Link from 'next/link';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Rule } from '../../core/rules/rule';
-import { type CellFault, isBlank, named, ruleOfRow, SHEET_COLUMNS, type SheetRow } from '../../core/rules/sheet';
+import {
+  type CellFault,
+  isBlank,
+  named,
+  ownColumn,
+  ruleOfRow,
+  SHEET_COLUMNS,
+  type SheetColumn,
+  type SheetRow,
+} from '../../core/rules/sheet';
 import { ownJson } from '../../core/text/lookup';
 import { decodeText, readCsv } from '../../files/csv';
 import type { SheetView } from '../../server/chain/sheet-view';
@@ -13,7 +22,8 @@ import { formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { useKeptText } from '../common/useKeptText';
 import { AddRules } from '../typed/AddRules';
-import { Grid } from './Grid';
+import { useTypedCounts } from '../typed/useTypedCounts';
+import { Grid, type GridColumn, type RowState } from './Grid';
 import { Mapping } from './Mapping';
 import { QuickEntry } from './QuickEntry';
 import classes from './Sheet.module.css';
@@ -22,22 +32,73 @@ import classes from './Sheet.module.css';
 const USUAL = ['name', 'sender', 'recipient', 'subject', 'list', 'exceptSender', 'folder', 'flags', 'ending'];
 const EMPTY_ROWS = 3;
 
+/** The name of the rule first, then what was in use when the rows came in, then what most rules need. */
+function columnsFor(
+  rows: readonly SheetRow[],
+  { first, added, all }: { first: ReadonlySet<string>; added: readonly SheetColumn[]; all: boolean },
+): GridColumn[] {
+  const isUsed = (id: SheetColumn) => rows.some((row) => row[id]);
+  const inRows = rows.flatMap((row) => Object.keys(row).flatMap((id) => ownColumn(id) ?? []));
+  const own = [...new Set([...added, ...inRows])].map((id) => ({
+    id,
+    title: id,
+    hint: 'words in this header field, separated by ;',
+  }));
+  const [name, ...others] = SHEET_COLUMNS;
+  const used = others.filter(({ id }) => first.has(id));
+  const unused = others.filter(({ id }) => !first.has(id) && (all || USUAL.includes(id) || isUsed(id)));
+  return [...(name ? [name] : []), ...used, ...own, ...unused];
+}
+
 /** Rules entered by hand, for users without a script: line by line, as a sheet, or from a file. */
 export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   const beginning = useMemo(() => JSON.stringify(Array.from({ length: EMPTY_ROWS }, () => ({}))), []);
   const [text, keep, letGo] = useKeptText(`sheet ${auditId}`, beginning);
   const rows = useMemo(() => ownJson<SheetRow[]>(text), [text]);
   const [all, showAll] = useState(false);
+  const [added, setAdded] = useState<readonly SheetColumn[]>([]);
+  const [first, setFirst] = useState<ReadonlySet<string>>(new Set());
+  // Columns do not change places under the hands of someone who types.
+  const isTyped = useRef(false);
+  useEffect(() => {
+    if (!isTyped.current)
+      setFirst(new Set(rows.flatMap((row) => Object.keys(row).filter((id) => row[id as SheetColumn]))));
+  }, [rows]);
   const [file, setFile] = useState<readonly (readonly string[])[] | null>(null);
   const { refused } = view;
-  const readings = useMemo(() => rows.map((row, at) => (isBlank(row) ? null : ruleOfRow(row, `new-${at}`))), [rows]);
-  const faults = readings.map((reading): readonly CellFault[] => (reading && !reading.ok ? reading.faults : []));
-  const wrong = faults.flatMap((found, at) => found.map((fault) => ({ ...fault, at })));
+  const { own } = view.offers;
+  const readings = useMemo(
+    () => rows.map((row, at) => (isBlank(row) ? null : ruleOfRow(row, `new-${at}`, own))),
+    [rows, own],
+  );
+  const wrong = readings.flatMap((reading, at) =>
+    reading && !reading.ok ? reading.faults.map((fault) => ({ ...fault, at })) : [],
+  );
+  // What a row catches needs no name.
+  const countable = useMemo(
+    () =>
+      rows.map((row, at) => {
+        const reading = isBlank(row) ? null : ruleOfRow({ ...row, name: row.name || 'Unnamed' }, `new-${at}`, own);
+        return reading?.ok ? reading.rule : null;
+      }),
+    [rows, own],
+  );
+  const counted = useMemo(() => countable.filter((rule) => rule !== null), [countable]);
+  const counts = useTypedCounts(auditId, counted);
+  const states = readings.map((reading, at): RowState => {
+    const rule = countable[at] ?? null;
+    return {
+      marks: reading ? (reading.ok ? reading.warnings : reading.faults) : [],
+      rule,
+      counts: (rule && counts.rows?.[counted.indexOf(rule)]) ?? null,
+    };
+  });
   const rules = useMemo(() => readings.flatMap((reading): Rule[] => (reading?.ok ? [reading.rule] : [])), [readings]);
   const put = (next: readonly SheetRow[]) => {
     keep(JSON.stringify(next));
   };
   const add = (more: readonly SheetRow[]) => {
+    isTyped.current = false;
     const written = rows.filter((row) => !isBlank(row));
     put([...written, ...more, {}]);
   };
@@ -65,6 +126,8 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
         </FileButton>
         <a href={`/api/audits/${auditId}/sheet`}>download the rules of the draft as a sheet</a>
         <WithoutBlocks auditId={auditId} blocks={view.blocks} />
+        <Link href={`/audits/${auditId}/sentences`}>in sentences instead</Link>
+        <OwnColumnForm onAdd={(column) => setAdded([...added, column])} />
         <Checkbox
           size="xs"
           className={classes.toggle}
@@ -94,11 +157,16 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
         <QuickEntry offers={view.offers} onAdd={(row) => add([row])} />
       )}
       <Grid
-        columns={SHEET_COLUMNS.filter(({ id }) => all || USUAL.includes(id) || rows.some((row) => row[id]))}
+        auditId={auditId}
+        columns={columnsFor(rows, { first, added, all })}
         rows={rows}
-        faults={faults}
+        states={states}
+        total={counts.total}
         offers={view.offers}
-        onChange={put}
+        onChange={(next) => {
+          isTyped.current = true;
+          put(next);
+        }}
       />
       <footer className={classes.foot}>
         <WrongCells wrong={wrong} />
@@ -114,6 +182,34 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
         </AddRules>
       </footer>
     </div>
+  );
+}
+
+/** Adds a column for words in a header field. */
+function OwnColumnForm({ onAdd }: { onAdd: (column: SheetColumn) => void }) {
+  const [name, setName] = useState('');
+  const column = ownColumn(`Field ${name}`);
+  return (
+    <form
+      className={classes.own}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!column) return;
+        onAdd(column);
+        setName('');
+      }}
+    >
+      <TextInput
+        size="xs"
+        aria-label="Header field for a column of its own"
+        placeholder="header field, such as X-Tag"
+        value={name}
+        onChange={(event) => setName(event.currentTarget.value)}
+      />
+      <Button size="compact-sm" variant="default" type="submit" disabled={!column}>
+        Add column
+      </Button>
+    </form>
   );
 }
 

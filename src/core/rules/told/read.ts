@@ -424,12 +424,20 @@ const together = (kind: 'all' | 'any', trees: readonly TestTree[]): TestTree =>
     ? trees[0]
     : { kind, children: trees.flatMap((tree) => (tree.kind === kind ? tree.children : [tree])) };
 
-/** Parts in order, those with only blanks between them as one. */
+/** Whether only words that say nothing by themselves stand here. */
+function isIdle(between: string): boolean {
+  const line = new Line(between);
+  return line.tokens.every(
+    ({ kind }, place) => kind !== 'mark' && P.FILLERS.some((filler) => line.after(place, filler) !== null),
+  );
+}
+
+/** Parts in order, those with nothing that says anything between them as one. */
 function joinedParts(parts: readonly Part[], text: string): Part[] {
   const joined: Part[] = [];
   for (const { start, end } of [...parts].sort((a, b) => a.start - b.start)) {
     const last = joined.at(-1);
-    if (last && text.slice(last.end, start).trim() === '') joined[joined.length - 1] = { start: last.start, end };
+    if (last && isIdle(text.slice(last.end, start))) joined[joined.length - 1] = { start: last.start, end };
     else joined.push({ start, end });
   }
   return joined;

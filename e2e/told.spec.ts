@@ -1,0 +1,61 @@
+import { expect, test } from '@playwright/test';
+
+test('rules are told in sentences: read back at once, counted, and added', async ({ page }) => {
+  await page.goto('/audits/demo/sentences');
+  const line = (number: number) => page.getByRole('textbox', { name: `Rule ${number}`, exact: true });
+  await line(1).fill('Bank: mail from @fellbank.example into Accounts/Bank and mark as read');
+  const first = page.getByRole('listitem').first();
+  await expect(first).toContainText(
+    'When the domain of From is “fellbank.example”: mark as seen and file into “Accounts/Bank”, then stop.',
+  );
+  await expect(first.getByRole('link')).toContainText(/\d+ of \d,\d\d\d/);
+  await line(1).press('Enter');
+  await expect(line(2)).toBeFocused();
+  await line(2).fill('from ann.castle@fellmail.example when the moon is full into Photos');
+  await expect(page.getByRole('listitem').nth(1)).toContainText('Not understood: moon is full');
+  await expect(page.getByText('1 of 2 rules has words that are not understood')).toBeVisible();
+  await line(2).press('Alt+ArrowUp');
+  await expect(line(1)).toHaveValue(/the moon/);
+  await expect(line(1)).toBeFocused();
+  // A pasted list becomes lines.
+  await line(2).press('Enter');
+  await line(3).evaluate((field) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', 'photo in the subject -> Photos\nkiln@stanhopelime.example\tSuppliers/Lime');
+    field.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+  });
+  await expect(page.getByRole('listitem').nth(3)).toContainText('the address in From is “kiln@stanhopelime.example”');
+  // What was typed is kept.
+  await page.reload();
+  await expect(line(4)).toHaveValue(/kiln@/);
+  await line(5).waitFor({ state: 'detached' });
+  await line(4).press('Enter');
+  await line(5).pressSequentially('from felloak.exa');
+  await page.getByRole('option', { name: '@felloak.example' }).waitFor();
+  await line(5).press('ArrowDown');
+  await line(5).press('Enter');
+  await expect(line(5)).toHaveValue('from @felloak.example ');
+  await line(5).pressSequentially('into Suppliers/Oak');
+  await line(5).press('Escape');
+  await page.getByRole('button', { name: 'Preview 5 rules' }).click();
+  await page
+    .getByRole('button', { name: 'Discard' })
+    .or(page.getByRole('button', { name: 'Cancel' }))
+    .first()
+    .click();
+});
+
+test('rows of the sheet are counted and moved, and have columns of their own', async ({ page }) => {
+  await page.goto('/audits/demo/sheet');
+  await page.getByLabel('From, row 1', { exact: true }).fill('@fellbank.example');
+  const row = (number: number) => page.getByRole('row').nth(number);
+  await expect(row(1)).toContainText(/\d+ of \d,\d\d\d/);
+  await page.getByLabel('Into folder, row 2', { exact: true }).fill('Odd');
+  await expect(row(2)).toContainText('The row has no test: the rule is for all mail.');
+  await page.getByLabel('From, row 1', { exact: true }).press('Alt+ArrowDown');
+  await expect(page.getByLabel('From, row 2', { exact: true })).toHaveValue('@fellbank.example');
+  await page.getByLabel('Header field for a column of its own').fill('X-Spam-Score');
+  await page.getByRole('button', { name: 'Add column' }).click();
+  await page.getByLabel('Field X-Spam-Score, row 2', { exact: true }).fill('5');
+  await expect(row(2)).toContainText(/\d+ of \d,\d\d\d/);
+});
