@@ -13,7 +13,7 @@ test('rules are told in sentences: read back at once, counted, and added', async
   await expect(line(2)).toBeFocused();
   await line(2).fill('from ann.castle@fellmail.example when the moon is full into Photos');
   await expect(page.getByRole('listitem').nth(1)).toContainText('Not understood: moon is full');
-  await expect(page.getByText('1 of 2 rules has words that are not understood')).toBeVisible();
+  await expect(page.getByText('One rule has words that are not understood')).toBeVisible();
   await line(2).press('Alt+ArrowUp');
   await expect(line(1)).toHaveValue(/the moon/);
   await expect(line(1)).toBeFocused();

@@ -224,6 +224,14 @@ export const VIEWS = [
     picture: ['export', ''],
   },
   {
+    path: 'steps',
+    title: 'Steps by hand',
+    place: 'export',
+    command: 'Make the changes by hand, step by step',
+    warmUp: false,
+    walked: [''],
+  },
+  {
     path: 'server',
     title: 'Server',
     place: 'export',

@@ -27,7 +27,7 @@ export async function convert(options: z.infer<typeof convertOptions>): Promise<
   return faults.length === 0 ? 0 : 1;
 }
 
-const WHERE = { sheet: 'a script block has no row in a sheet', sentences: 'a script block is no sentence' } as const;
+const WHERE = { sheet: 'a script block has no row in a sheet', sentences: 'a script block has no sentence' } as const;
 
 /** Only rules have rows and sentences; the effect of script blocks on later rules is lost with them. */
 function tellLostBlocks(chain: Chain, reason: string): void {

@@ -2,14 +2,8 @@ import type { z } from 'zod';
 import { evaluateAtoms } from '../core/flow/atoms';
 import { runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
-import { firing } from '../core/flow/trace';
-import { Knowledge } from '../core/reason/knowledge';
-import { isWorse, maybeTestOf, reachesOf, stepsBetween } from '../core/repair/steps';
-import { profileOf } from '../core/rules/profile';
-import { cannotBeDone } from '../core/rules/profile-words';
-import type { Chain, ChainEntry } from '../core/rules/rule';
-import { sentenceOf } from '../core/rules/sentence';
-import { worldFor } from '../core/sieve/interpret/world';
+import { toldSteps } from '../core/repair/told-steps';
+import type { Chain } from '../core/rules/rule';
 import { readSoundChain } from './files';
 import { clockOf, columnsOfFile } from './flow';
 import type { stepsOptions } from './options';
@@ -26,29 +20,10 @@ export async function steps(options: z.infer<typeof stepsOptions>): Promise<numb
   const { columns } = await columnsOfFile(needed, options.messages ?? null, options.me);
   const atoms = evaluateAtoms(needed, columns, () => {}, clock);
   const flowOf = (chain: Chain) => runFlow(chain, atoms, columns.count);
-  const ends = [flowOf(from), flowOf(to)] as const;
-  const knowledge = new Knowledge();
-  const isUnsafe = (state: Chain) => isWorse(flowOf(state), ends);
-  const { steps: found, isSafe } = stepsBetween(from, to, { knowledge, isUnsafe });
+  const { steps: found, isSafe } = toldSteps(from, to, { ends: [flowOf(from), flowOf(to)], flowOf, clock });
   if (!isSafe) process.stderr.write('no order of these steps is safe, so the rules concerned are switched off first\n');
-  const reachOf = reachesOf(knowledge);
-  const profile = profileOf(to);
-  const said = (entry: ChainEntry | null) => entry && sentenceOf(entry, profile);
-  const run = firing(to);
-  found.forEach((step, at) => {
-    const { before, after, place } = step;
-    const witness = maybeTestOf(step, from, to, reachOf);
-    const fate = witness && run(witness.message, witness.envelope, worldFor(witness.message, clock)).fate;
-    const line = {
-      step: at + 1,
-      do: step.do,
-      rule: (after ?? before)?.name ?? '',
-      place,
-      before: said(before),
-      after: said(after),
-      cannot: profile && after?.kind === 'rule' ? cannotBeDone(after, profile) : [],
-      test: witness && { message: witness.text(), folders: fate?.deliveries.map(({ folder }) => folder) ?? [] },
-    };
+  found.forEach(({ do: what, rule, place, before, after, cannot, test }, at) => {
+    const line = { step: at + 1, do: what, rule, place, before, after, cannot, test };
     process.stdout.write(`${JSON.stringify(line)}\n`);
   });
   return 0;

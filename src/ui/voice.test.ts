@@ -47,6 +47,8 @@ const REFUSED: readonly (readonly [RegExp, string])[] = [
 /** Words for the program, not for people: kinds of data that files and databases keep, and faults of our own code. */
 const UNREAD: readonly RegExp[] = [
   /^src\/core\/agreement\//,
+  // What people say, which the reader of sentences understands.
+  /^src\/core\/rules\/told\/phrases\.ts:/,
   // Names of folders in the map of the code.
   /^docs\/architecture\.md:\d+\t {2}\w+\//,
   /\t(?:did not hold|not reached|passed over|not be dropped|mail as findings see it)$/,

@@ -31,6 +31,8 @@ export interface Report {
   readonly changes: readonly { readonly words: string; readonly why: string; readonly effect: string }[];
   /** Destinations before and after, of messages whose fate differs from the imported chain. */
   readonly moves: readonly { readonly from: string; readonly to: string; readonly count: number }[];
+  /** The same by hand, for a program that takes no script. */
+  readonly steps: readonly { readonly title: string; readonly before: string; readonly after: string }[];
   readonly target: string;
   readonly requires: readonly string[];
   readonly costs: readonly { readonly name: string; readonly words: string }[];
@@ -90,6 +92,13 @@ function partsOf(report: Report): Part[] {
       heads: ['As imported', 'Now', `Messages, of ${total}`],
       numbers: [2],
       rows: report.moves.map(({ from, to, count }) => [from, to, figure(count)]),
+    },
+    {
+      heading: 'The changes as steps by hand, in a safe order',
+      empty: 'There is nothing to do by hand.',
+      heads: ['', 'Step', 'Before', 'After'],
+      numbers: [0],
+      rows: report.steps.map(({ title, before, after }, at) => [figure(at + 1), title, before, after]),
     },
     {
       heading: `Differences in the script for ${report.target}`,

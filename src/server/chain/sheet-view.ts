@@ -1,5 +1,6 @@
 import { and, eq } from 'drizzle-orm';
 import { chainFromSheet, type SheetRow, sheetOf } from '../../core/rules/sheet';
+import { toldText } from '../../core/rules/told/text';
 import { readCsv, writeCsv } from '../../files/csv';
 import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
@@ -42,3 +43,6 @@ function refusedRows(store: Store, auditId: string, script: string): SheetView['
 
 /** The rules of the draft as a sheet, without script blocks. */
 export const draftSheet = (store: Store, auditId: string): string => writeCsv(sheetOf(getAudit(store, auditId).draft));
+
+/** The rules of the draft as sentences, without script blocks. */
+export const draftSentences = (store: Store, auditId: string): string => toldText(getAudit(store, auditId).draft);

@@ -2,6 +2,8 @@ import { open } from 'node:fs/promises';
 import { isXml } from '../../core/sieve/script-text';
 import { isChainDocument } from '../../files/chain-document';
 import { fileKind } from '../../files/mail/formats';
+import { RULES_FORMS } from '../../files/rules/forms';
+import { isToldText } from '../../files/rules/sentences';
 import { Refusal } from '../audits/audits';
 import { isSheetName } from './rules-file';
 
@@ -36,6 +38,8 @@ export async function kindOf(file: string, fileName: string, bytes: number): Pro
       throw new Refusal(`“${fileName}” is too large for a sheet of rules. Nothing was imported.`, 413);
     return 'script';
   }
+  // Names before colons look like header fields.
+  if (RULES_FORMS.sentences.is(fileName, text) && bytes <= SCRIPT_LIMIT && isToldText(head.toString())) return 'script';
   const named = /\.(sieve|siv|sv)$/i.test(fileName);
   const mailNamed = /\.(mbox|mbx|eml)$/i.test(fileName);
   if (named && bytes > SCRIPT_LIMIT)

@@ -48,7 +48,7 @@ interface BringSettings {
   readonly reader?: RulesReader;
 }
 
-const readsHere: RulesReader = async (fileName, octets) => readRules(fileName, octets);
+const readsHere: RulesReader = async (fileName, octets, me) => readRules(fileName, octets, me);
 
 /**
  * Imports a file into an audit: rules at once, mail by a job. Throws a refusal in plain words for anything else, and
@@ -81,7 +81,13 @@ async function takeFile(
     refuseTwice(store, auditId, digest);
     const kind = await kindOf(file, fileName, bytes);
     if (kind !== 'mail') {
-      return importScript(store, auditId, fileName, digest, await rulesIn(file, fileName, kind, reader));
+      return importScript(
+        store,
+        auditId,
+        fileName,
+        digest,
+        await rulesIn(file, fileName, kind, { reader, me: getAudit(store, auditId).ownAddresses }),
+      );
     }
     const back = maybePutBack(store, runner, auditId, digest);
     if (back) return back;
@@ -123,7 +129,13 @@ async function takePath(
     refuseTwice(store, auditId, digest);
     const kind = isFile ? await kindOf(path, name, bytes) : 'mail';
     if (kind !== 'mail') {
-      return importScript(store, auditId, name, digest, await rulesIn(path, name, kind, reader));
+      return importScript(
+        store,
+        auditId,
+        name,
+        digest,
+        await rulesIn(path, name, kind, { reader, me: getAudit(store, auditId).ownAddresses }),
+      );
     }
     const folder = isFile ? folderOf(name) : 'INBOX';
     const back = maybePutBack(store, runner, auditId, digest);
@@ -156,7 +168,7 @@ export async function readAgain(
       if (bytes === 0) throw new Refusal(`“${fileName}” is empty.`, 422);
       const kind = await kindOf(file, fileName, bytes);
       if (kind === 'mail') throw new Refusal(`“${fileName}” is mail and contains no rules.`, 422);
-      const read = await rulesIn(file, fileName, kind, reader);
+      const read = await rulesIn(file, fileName, kind, { reader, me: getAudit(store, auditId).ownAddresses });
       const id = randomUUID();
       inTransaction(store, (tx) => {
         const audit = getAudit(tx, auditId);

@@ -4,6 +4,7 @@ import { and, eq, inArray } from 'drizzle-orm';
 import { joinChains } from '../../core/rules/lists';
 import type { Chain } from '../../core/rules/rule';
 import { countFault, entanglementFault } from '../../files/chain-shape';
+import { rulesForm } from '../../files/rules/forms';
 import { Refusal } from '../audits/audits';
 import { refuseOverweight } from '../audits/size-limit';
 import { inTransaction, type Store } from '../database/open';
@@ -30,14 +31,17 @@ export function refuseTwice(store: Store, auditId: string, digest: string): void
   if (source) throw new AlreadyThere(source.fileName, 'mail', source.id);
 }
 
-/** The rules of a file; throws a refusal if it contains none. */
+/** The rules of a file; throws a refusal if it contains none. `me` are the user's own addresses. */
 export async function rulesIn(
   file: string,
   fileName: string,
   kind: Exclude<Taken, 'mail'>,
-  reader: RulesReader,
+  { reader, me }: { readonly reader: RulesReader; readonly me: readonly string[] },
 ): Promise<RulesRead> {
-  const read = await reader(fileName, await readFile(file));
+  const octets = await readFile(file);
+  // Prose is no list of rules in sentences.
+  if (kind === 'perhaps' && rulesForm(fileName, octets) === 'sentences') throw neither(fileName);
+  const read = await reader(fileName, octets, me);
   if (read.chain.entries.length === 0) throw new Refusal(`“${fileName}” contains no rules.`, 422);
   // A file without a telling name is a script if part of it is valid.
   const works = read.chain.entries.some((entry) => entry.kind === 'rule' || entry.works);

@@ -35,10 +35,10 @@ function told(all: readonly FaultInFile[]): RulesFault[] {
   return left > 0 ? [...first, { words: `and ${left} more`, entry: null }] : first;
 }
 
-/** Reads rules in any format. Throws a refusal if there are none, or a limit is exceeded. */
-export function readRules(fileName: string, bytes: Uint8Array): RulesRead {
+/** Reads rules in any format; `me` are the user's own addresses. Throws a refusal if there are none, or a limit is exceeded. */
+export function readRules(fileName: string, bytes: Uint8Array, me: readonly string[] = []): RulesRead {
   const name = rulesForm(fileName, bytes);
-  const read = RULES_FORMS[name].read(bytes);
+  const read = RULES_FORMS[name].read(bytes, { me });
   if (!read.ok) throw refusalOf(fileName, name, read);
   // A JSON document need not correspond to valid Sieve.
   const [fault] = name === 'json' ? faultsOf(read.chain) : [];
@@ -72,7 +72,7 @@ export interface Imported {
 }
 
 /** Reads a file of rules, in this thread or another one. */
-export type RulesReader = (fileName: string, octets: Uint8Array) => Promise<RulesRead>;
+export type RulesReader = (fileName: string, octets: Uint8Array, me?: readonly string[]) => Promise<RulesRead>;
 
 /** The identical file is already imported. */
 export class AlreadyThere extends Refusal {

@@ -3,6 +3,7 @@ import { KINDS } from '../../core/audit/kind-words';
 import { assuming, counted, figure } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
+import { stepTitle } from '../../core/repair/told-steps';
 import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
 import { type Profile, profileOf } from '../../core/rules/profile';
 import type { ChainEntry, Rule, TestTree } from '../../core/rules/rule';
@@ -15,6 +16,7 @@ import { maybeStatedFindings } from '../findings/for-target';
 import { setAsideAmong } from '../findings/set-aside';
 import { trafficSize } from '../mail/traffic';
 import { exportView } from './export-view';
+import { maybeSteps } from './steps-view';
 
 /** The report of an audit for others; `discreet`: without addresses and without keys of rules. */
 export function reportOf(store: Store, auditId: string, discreet: boolean): Report {
@@ -60,6 +62,12 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
         effect: counted(changedMessages, 'message'),
       })),
     moves: (comparison?.moves ?? []).map(({ from, to, count }) => ({ from: said(from), to: said(to), count })),
+    steps: (maybeSteps(store, audit)?.steps ?? []).map((step) => ({
+      title: said(stepTitle(step)),
+      // Sentences contain the keys of rules.
+      before: discreet ? '' : (step.before ?? ''),
+      after: discreet ? '' : (step.after ?? ''),
+    })),
     target: READY_TARGETS.find(({ id }) => id === view.settings.target)?.title ?? 'announced by the server',
     requires: view.requires,
     costs: view.costs.map(({ name, words, messages, none }) => ({

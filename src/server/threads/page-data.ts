@@ -27,4 +27,4 @@ export async function pageView<N extends ViewName>(
 }
 
 /** Reads rules from a file in a thread of its own, since it may be a script of megabytes. */
-export const readsApart: RulesReader = (fileName, octets) => apart('rules', fileName, octets);
+export const readsApart: RulesReader = (fileName, octets, me) => apart('rules', fileName, octets, me);

@@ -1,7 +1,7 @@
 import type { Rule } from '../../core/rules/rule';
 import { getAudit, type Refusal } from '../audits/audits';
 import { maybeScriptView } from '../chain/script-view';
-import { draftSheet } from '../chain/sheet-view';
+import { draftSentences, draftSheet } from '../chain/sheet-view';
 import { trialView, type Written } from '../chain/trial-view';
 import { typedView } from '../chain/typed-view';
 import { chainView } from '../chain/view';
@@ -15,13 +15,15 @@ import { readRules } from '../gather/rules-file';
 import { gatherView } from '../gather/view';
 import { exportView } from '../handover/export-view';
 import { reportOf } from '../handover/report-view';
+import { stepsView } from '../handover/steps-view';
 import { absenceView } from '../mail/absence-view';
 import { madeUpView, messageView } from '../mail/message-view';
 import { listProbes } from '../mail/probes';
 
 /** Tasks that can run outside the main thread, by name. Arguments and results are plain data. */
 export const WORK = {
-  rules: (_store: Store, fileName: string, octets: Uint8Array) => readRules(fileName, octets),
+  rules: (_store: Store, fileName: string, octets: Uint8Array, me?: readonly string[]) =>
+    readRules(fileName, octets, me),
   message: messageView,
   madeUp: (store: Store, auditId: string, text: string) => madeUpView(getAudit(store, auditId), Buffer.from(text)),
   probes: listProbes,
@@ -36,7 +38,9 @@ export const WORK = {
   overlaps: overlapMapView,
   report: reportOf,
   script: maybeScriptView,
+  sentences: draftSentences,
   sheet: draftSheet,
+  steps: stepsView,
   typed: (store: Store, auditId: string, rules: readonly Rule[]) => typedView(store, auditId, rules),
   trial: (store: Store, auditId: string, written: Written) => trialView(store, auditId, written),
 } satisfies Readonly<Record<string, (store: Store, ...args: never[]) => unknown>>;

@@ -1,6 +1,7 @@
 'use client';
 
 import { Checkbox } from '@mantine/core';
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import type { ExportView } from '../../server/handover/export-view';
@@ -108,11 +109,16 @@ function Reports({ auditId }: { auditId: string }) {
       <p>
         <a href={hrefOf('html')}>as one page</a> or <a href={hrefOf('markdown')}>as Markdown</a>
       </p>
+      <h2 className={classes.heading}>For a program that takes no script</h2>
+      <p>
+        <Link href={`/audits/${auditId}/steps`}>The changes as steps by hand</Link>
+      </p>
       <h2 className={classes.heading}>In other formats</h2>
       <p>
         <a href={`/api/audits/${auditId}/archive`}>the whole audit without its mail</a>, or{' '}
         <a href={`/api/audits/${auditId}/archive?mail`}>with its mail</a>, which can be opened on the first page;{' '}
-        <a href={`/api/audits/${auditId}/sheet`}>the rules as a sheet</a>
+        <a href={`/api/audits/${auditId}/sheet`}>the rules as a sheet</a>, or{' '}
+        <a href={`/api/audits/${auditId}/sentences`}>as sentences</a>
       </p>
     </section>
   );

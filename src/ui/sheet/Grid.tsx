@@ -129,22 +129,29 @@ export function Grid({ auditId, columns, rows, states, total, offers, onChange }
     list: `${name}-lists`,
   };
   const template = `60px ${columns.map(({ id }) => `${WIDTHS[id] ?? 120}px`).join(' ')} 34px minmax(320px, 1fr)`;
+  // The context has elements of its own, which do not belong into a table.
   return (
-    <div ref={scroller} className={classes.grid} role="table" aria-label="Rules as a sheet" aria-rowcount={rows.length}>
-      <div role="row" className={classes.headRow} style={{ gridTemplateColumns: template }}>
-        <span role="columnheader">Row</span>
-        {columns.map(({ id, title, hint }) => (
-          <span key={id} role="columnheader" title={hint}>
-            {title}
+    <DndContext sensors={sensors} onDragEnd={drop}>
+      <div
+        ref={scroller}
+        className={classes.grid}
+        role="table"
+        aria-label="Rules as a sheet"
+        aria-rowcount={rows.length}
+      >
+        <div role="row" className={classes.headRow} style={{ gridTemplateColumns: template }}>
+          <span role="columnheader">Row</span>
+          {columns.map(({ id, title, hint }) => (
+            <span key={id} role="columnheader" title={hint}>
+              {title}
+            </span>
+          ))}
+          <span role="columnheader">
+            <VisuallyHidden>Remove</VisuallyHidden>
           </span>
-        ))}
-        <span role="columnheader">
-          <VisuallyHidden>Remove</VisuallyHidden>
-        </span>
-        <span role="columnheader">Catches</span>
-      </div>
-      <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        <DndContext sensors={sensors} onDragEnd={drop}>
+          <span role="columnheader">Catches</span>
+        </div>
+        <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map(({ index, start }) => (
             <GridRow key={index} index={index} style={{ top: start, gridTemplateColumns: template }}>
               {columns.map(({ id, title }, column) => {
@@ -180,13 +187,13 @@ export function Grid({ auditId, columns, rows, states, total, offers, onChange }
               </span>
             </GridRow>
           ))}
-        </DndContext>
+        </div>
+        <Offered id={`${name}-folders`} values={offers.folders} />
+        <Offered id={`${name}-senders`} values={offers.senders.map((one) => (one.includes('@') ? one : `@${one}`))} />
+        <Offered id={`${name}-own`} values={offers.own} />
+        <Offered id={`${name}-lists`} values={offers.lists} />
       </div>
-      <Offered id={`${name}-folders`} values={offers.folders} />
-      <Offered id={`${name}-senders`} values={offers.senders.map((one) => (one.includes('@') ? one : `@${one}`))} />
-      <Offered id={`${name}-own`} values={offers.own} />
-      <Offered id={`${name}-lists`} values={offers.lists} />
-    </div>
+    </DndContext>
   );
 }
 

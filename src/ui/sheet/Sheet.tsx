@@ -67,33 +67,22 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   const [file, setFile] = useState<readonly (readonly string[])[] | null>(null);
   const { refused } = view;
   const { own } = view.offers;
+  // A row without a name is named by what it is about.
   const readings = useMemo(
-    () => rows.map((row, at) => (isBlank(row) ? null : ruleOfRow(row, `new-${at}`, own))),
+    () => rows.map((row, at) => (isBlank(row) ? null : ruleOfRow(named(row), `new-${at}`, own))),
     [rows, own],
   );
   const wrong = readings.flatMap((reading, at) =>
     reading && !reading.ok ? reading.faults.map((fault) => ({ ...fault, at })) : [],
   );
-  // What a row catches needs no name.
-  const countable = useMemo(
-    () =>
-      rows.map((row, at) => {
-        const reading = isBlank(row) ? null : ruleOfRow({ ...row, name: row.name || 'Unnamed' }, `new-${at}`, own);
-        return reading?.ok ? reading.rule : null;
-      }),
-    [rows, own],
-  );
-  const counted = useMemo(() => countable.filter((rule) => rule !== null), [countable]);
-  const counts = useTypedCounts(auditId, counted);
-  const states = readings.map((reading, at): RowState => {
-    const rule = countable[at] ?? null;
-    return {
-      marks: reading ? (reading.ok ? reading.warnings : reading.faults) : [],
-      rule,
-      counts: (rule && counts.rows?.[counted.indexOf(rule)]) ?? null,
-    };
-  });
   const rules = useMemo(() => readings.flatMap((reading): Rule[] => (reading?.ok ? [reading.rule] : [])), [readings]);
+  const counts = useTypedCounts(auditId, rules);
+  const states = readings.map((reading): RowState => {
+    if (!reading) return { marks: [], rule: null, counts: null };
+    if (!reading.ok) return { marks: reading.faults, rule: null, counts: null };
+    const { rule, warnings } = reading;
+    return { marks: warnings, rule, counts: counts.rows?.[rules.indexOf(rule)] ?? null };
+  });
   const put = (next: readonly SheetRow[]) => {
     keep(JSON.stringify(next));
   };

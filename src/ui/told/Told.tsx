@@ -119,11 +119,9 @@ export function Told({ auditId, view }: { auditId: string; view: SheetView }) {
       <footer className={classes.foot}>
         {unread > 0 && (
           <p className={classes.warning}>
-            {formatNumber(unread)} of {formatNumber(rules.length)} {unread === 1 ? 'rule has' : 'rules have'} words that
-            are not understood:{' '}
             {unread === 1
-              ? 'it is added off, with its line as its note.'
-              : 'they are added off, each with its line as its note.'}
+              ? 'One rule has words that are not understood: it is added off, with its line as its note.'
+              : `${formatNumber(unread)} of ${formatNumber(rules.length)} rules have words that are not understood: they are added off, each with its line as its note.`}
           </p>
         )}
         {counts.isTooMany && <p className={classes.soft}>So many rules are counted after you add them.</p>}
