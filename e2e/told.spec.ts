@@ -59,3 +59,16 @@ test('rows of the sheet are counted and moved, and have columns of their own', a
   await page.getByLabel('Field X-Spam-Score, row 2', { exact: true }).fill('5');
   await expect(row(2)).toContainText(/\d+ of \d,\d\d\d/);
 });
+
+test('a search becomes a rule; what no rule can say is told', async ({ page }) => {
+  await page.goto('/audits/demo/mail?subject=flood&unseen=1');
+  await page.getByRole('button', { name: 'Make a rule of this' }).click();
+  await expect(page.getByText('No rule can test whether a message was seen: the rule leaves this out.')).toBeVisible();
+  await page.getByRole('link', { name: 'Make the nearest rule' }).click();
+  await expect(page.getByRole('region', { name: 'What it does' })).toContainText('When the subject contains “flood”');
+  // What it catches needs no name.
+  await page.getByRole('textbox', { name: /name/i }).first().fill('');
+  await expect(page.getByRole('region', { name: 'What it does' })).toContainText(/of 3,\d\d\d/);
+  await page.goto('/audits/demo/mail?unsubscribe=offered');
+  await expect(page.getByText(/[1-9]\d* of \d,\d\d\d .*messages/)).toBeVisible();
+});

@@ -243,6 +243,8 @@ export const messageQueryShape = z.object({
   file: z.coerce.number().int().min(0).optional(),
   unseen: z.literal('1').optional(),
   attached: z.literal('1').optional(),
+  /** Whether it offers a way to unsubscribe. */
+  unsubscribe: z.enum(['offered', 'none']).optional(),
   /** No rule acts. */
   untouched: z.literal('1').optional(),
   /** The user sent them. */

@@ -23,6 +23,7 @@ import { maybeKnown } from './knowledge';
 import { counted, maybePresent } from './message-numbers';
 import { movedMessages } from './refile-plan';
 import { sentMessages } from './traffic';
+import { unsubscribable } from './unsubscribing';
 import { messagesWithWords } from './word-index';
 
 export interface MessageRow {
@@ -123,6 +124,7 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
     const numbers = messagesWithWords(store, audit.ordinal, query.search);
     sets.push(within(audit, numbers));
   }
+  if (query.unsubscribe) sets.push(unsubscribable(store, audit, query.unsubscribe));
   if (query.moved) {
     const [from, to] = query.moved;
     sets.push(Bitmap.of(audit.messageCount, movedMessages(store, audit, simulated(), from, to)));

@@ -13,6 +13,7 @@ import { TextButton } from '../common/TextButton';
 import { EvidenceTable } from './EvidenceTable';
 import { Choice, type Filters, Removable, Toggle, Words } from './filters';
 import classes from './Mail.module.css';
+import { RuleOfThis } from './RuleOfThis';
 import { useMessages } from './useMessages';
 
 interface Props {
@@ -22,10 +23,12 @@ interface Props {
   readonly rules: readonly { readonly id: string; readonly name: string }[];
   readonly destinations: readonly Destination[];
   readonly offers: Offers;
+  /** The words for unsubscribing in the languages of the stored mail. */
+  readonly unsubscribing: readonly string[];
 }
 
 /** All stored messages as a table of evidence, with what the chain does to each. */
-function Mail({ auditId, simulated, total, rules, destinations, offers }: Props) {
+function Mail({ auditId, simulated, total, rules, destinations, offers, unsubscribing }: Props) {
   const [query, setQuery] = useQuery();
   const messages = useMessages(auditId, query.toString());
   const [selected, setMarked] = useState<ReadonlySet<number>>(new Set());
@@ -57,6 +60,15 @@ function Mail({ auditId, simulated, total, rules, destinations, offers }: Props)
         <Toggle name="unseen" words="unseen" {...filters} />
         <Toggle name="sent" words="sent by you" {...filters} />
         <Toggle name="attached" words="with attachments" {...filters} />
+        <Choice
+          name="unsubscribe"
+          words="unsubscribing"
+          data={[
+            { value: 'offered', label: 'offers a way to unsubscribe' },
+            { value: 'none', label: 'offers no way to unsubscribe' },
+          ]}
+          {...filters}
+        />
         <Toggle name="changed" words="changed by the draft" {...filters} />
         <Toggle name="oddities" words="irregular" {...filters} />
         {REMOVABLE.map(
@@ -68,6 +80,7 @@ function Mail({ auditId, simulated, total, rules, destinations, offers }: Props)
           {messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}
         </strong>
         {query.size > 0 && <TextButton onClick={() => setQuery(cleared(query))}>clear filters</TextButton>}
+        {query.size > 0 && <RuleOfThis auditId={auditId} query={query} unsubscribing={unsubscribing} />}
         {selected.size > 0 && (
           <span className={classes.selected}>
             <strong>{formatNumber(selected.size)} selected</strong>

@@ -2,6 +2,7 @@ import { bodyTest } from '../known-comparisons';
 import { peopleTests, readPeople } from '../people-keys';
 import { ANYWHERE_FIELDS, IMPORTANT_MAIL, ONLY_TO, WITH_ATTACHMENT } from '../ready-tests';
 import type { LeafTest, TestTree, TextMatch } from '../rule';
+import { offersUnsubscribing, UNSUBSCRIBING_WORDS } from '../unsubscribing';
 import * as P from './phrases';
 import { type Line, phrase, type Token } from './tokens';
 import { WrittenReader } from './written';
@@ -188,6 +189,8 @@ export class ConditionReader {
     if (empty !== null) return { tree: NO_SUBJECT, next: empty };
     const attached = this.after(place, P.ATTACHED);
     if (attached !== null) return { tree: leaf(WITH_ATTACHMENT), next: attached };
+    const offering = this.after(place, P.UNSUBSCRIBABLE);
+    if (offering !== null) return { tree: offersUnsubscribing(UNSUBSCRIBING_WORDS), next: offering };
     const important = this.after(place, P.IMPORTANT);
     return important === null ? null : { tree: leaf(IMPORTANT_MAIL), next: important };
   }

@@ -38,7 +38,7 @@ export const EXCEPT = [
 export const NOT = [
   phrase('is|are|was|were? not'),
   phrase("isn't|aren't|wasn't"),
-  phrase('with? no|without|never'),
+  phrase('with|offers|offering|has? no|without|never'),
   phrase('not sent?'),
 ];
 
@@ -144,6 +144,11 @@ export const UNDER = [
 ];
 export const ATTACHED = [
   phrase('with|has|have|having|includes|contains? an|a|any? attachment|attachments|attached_file|attached_files'),
+];
+export const UNSUBSCRIBABLE = [
+  phrase('with|offers|offering|has|having? a|an? way|link|possibility? to unsubscribe'),
+  phrase('with|has|having? an|a? unsubscribe link|button'),
+  phrase('can|could be unsubscribed from?'),
 ];
 export const IMPORTANT = [
   phrase('marked|flagged? as? important'),

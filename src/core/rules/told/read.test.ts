@@ -7,6 +7,7 @@ import { testNode } from '../nodes';
 import { IMPORTANT_MAIL, ONLY_TO, WITH_ATTACHMENT } from '../ready-tests';
 import type { Chain, Rule } from '../rule';
 import { sentenceOf } from '../sentence';
+import { offersUnsubscribing, UNSUBSCRIBING_WORDS } from '../unsubscribing';
 import { readTold } from './read';
 
 /** Lines as people tell rules, written before the grammar was, by hand; those after `= MEANING` mean the same. */
@@ -50,6 +51,7 @@ const TESTS: Readonly<Record<string, (words: string) => string>> = {
   ONLYME: () => sieve(ONLY_TO(TELLER.me)),
   ATTACH: () => sieve({ kind: 'leaf', test: WITH_ATTACHMENT }),
   IMPORTANT: () => sieve({ kind: 'leaf', test: IMPORTANT_MAIL }),
+  UNSUB: () => sieve(offersUnsubscribing(UNSUBSCRIBING_WORDS)),
   ALL: () => 'true',
 };
 
