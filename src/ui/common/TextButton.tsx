@@ -3,5 +3,5 @@ import classes from './TextButton.module.css';
 
 /** A button within a sentence that looks like a link. */
 export function TextButton(props: Omit<ComponentPropsWithoutRef<'button'>, 'type' | 'className'>) {
-  return <button type="button" className={classes.button} {...props} />;
+  return <button type="button" {...props} className={classes.button} />;
 }
