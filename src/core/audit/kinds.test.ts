@@ -77,7 +77,14 @@ describe('too-broad', () => {
       ),
     ).toEqual([[1]]);
   });
-  test.each(['ann@x.example', 'x.example', '水'])('%s is no bare word of letters', (key) => {
+  test('a part of an address or a domain within another one, subdomains aside', () => {
+    const from = ['a@bank.example', 'a@post.bank.example', 'b@riverbank.example', 'c@bank.example.other.example'];
+    const letters = from.map((address) => ({ from: address }));
+    expect(messagesOf('too-broad', rule('bank.example'), letters)).toEqual([[2, 3]]);
+    expect(messagesOf('too-broad', rule('@bank.example'), letters)).toEqual([[3]]);
+    expect(messagesOf('too-broad', rule('ann@x.example'), [{ from: 'joann@x.example' }])).toEqual([[0]]);
+  });
+  test.each(['x.example', '水'])('%s is not within another word', (key) => {
     expect(
       messagesOf('too-broad', rule(key), [{ from: `a水b <xann@x.example>` }, ...people.map((from) => ({ from }))]),
     ).toEqual([]);

@@ -10,13 +10,15 @@ import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 /** An ending does not make another word: up to this many letters may follow a key. */
 const ENDING = 2;
 const MOST_KEYS = 50;
+/** A part of an address or a domain, with its dots. */
+const FRAGMENT = /^[\p{L}\p{N}_.@+-]*[.@][\p{L}\p{N}_.@+-]*$/u;
 /** Letters, in scripts that separate words by spaces. */
 const WORD = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}\p{M}]{2,}$/u;
 
 /**
- * `too-broad`: a rule acts on mail where a key of a substring or wildcard test occurs only inside other words. Checked
- * are keys of letters alone (no dot, no `@`), in tests of the subject or of senders; for these the unrelated senders,
- * those of different domains, are named too.
+ * `too-broad`: a rule acts on mail where a key of a substring or wildcard test occurs only inside other words, or inside
+ * other domains and addresses. Checked are keys of letters alone in tests of the subject, and these and parts of
+ * addresses in tests of senders; for these the unrelated senders, those of different domains, are named too.
  */
 export function tooBroad(context: AuditContext): Finding[] {
   const { each, mail, rules } = context;
@@ -36,7 +38,9 @@ function looseKeys(tree: TestTree): Loose[] {
   const { test } = tree;
   if (!where || !('keys' in test) || test.match === 'is') return [];
   const keys = test.match === 'matches' ? test.keys.map((key) => key.replace(/^\*+|\*+$/g, '')) : test.keys;
-  return keys.slice(0, MOST_KEYS).flatMap((key) => (WORD.test(key) ? [{ key: key.toLowerCase(), where }] : []));
+  const isLoose = (key: string) =>
+    WORD.test(key) || (where === 'sender' && /[\p{L}\p{N}]/u.test(key) && FRAGMENT.test(key));
+  return keys.slice(0, MOST_KEYS).flatMap((key) => (isLoose(key) ? [{ key: key.toLowerCase(), where }] : []));
 }
 
 function placeOf(test: LeafTest): Loose['where'] | null {
@@ -95,9 +99,25 @@ const textOf = ({ subject, senderName, sender }: StoredMessage, where: Loose['wh
 
 /** The words that contain a key, and whether it is inside them: after other letters, or before several. */
 function wordsWith(text: string, key: string): { readonly word: string; readonly inner: boolean }[] {
+  if (FRAGMENT.test(key)) return addressesWith(text, key);
   return [...text.matchAll(/[\p{L}\p{M}\p{N}]+/gu)].flatMap(([word]) => {
     const at = word.indexOf(key);
     return at < 0 ? [] : [{ word, inner: at > 0 || word.length - key.length > ENDING }];
+  });
+}
+
+/**
+ * The addresses that contain a fragment, and whether it is inside another name: “bank.example” in “riverbank.example” or
+ * in “bank.example.other.example”, but not in “post.bank.example”.
+ */
+function addressesWith(text: string, key: string): { readonly word: string; readonly inner: boolean }[] {
+  return [...text.matchAll(/[^\s<>()",;:]+/g)].flatMap(([word]) => {
+    const at = word.indexOf(key);
+    if (at < 0) return [];
+    const [before, after] = [word.slice(0, at), word.slice(at + key.length)];
+    const isCutBefore = /[\p{L}\p{N}_-]$/u.test(before) && /^[\p{L}\p{N}]/u.test(key);
+    const isCutAfter = /^[\p{L}\p{N}_-]|^\.[\p{L}\p{N}]/u.test(after) && /[\p{L}\p{N}]$/u.test(key);
+    return [{ word, inner: isCutBefore || isCutAfter }];
   });
 }
 
