@@ -27,7 +27,14 @@ export interface ProfileChoice {
   /** Places where the message of the worked example ends. */
   readonly example: readonly string[];
   /** Of the messages that rules act on: how many lie where this way puts them; null while they are not simulated. */
-  readonly agreement: { readonly lying: number; readonly of: number } | null;
+  readonly agreement: Agreement | null;
+}
+
+interface Agreement {
+  readonly lying: number;
+  readonly of: number;
+  /** The same as a share, where a message that this way puts into several places counts less: from 0 to 1. */
+  readonly fit: number;
 }
 
 export function profilesView(store: Store, auditId: string): ProfilesView {
@@ -53,6 +60,31 @@ export function profilesView(store: Store, auditId: string): ProfilesView {
   };
 }
 
+/** A way of running the rules that explains where the stored mail is better than the one that is set. */
+export interface BetterProfile {
+  readonly title: string;
+  /** Of the messages that rules act on: those that are where this way puts them, and where the present way does. */
+  readonly lying: number;
+  readonly of: number;
+  readonly now: { readonly lying: number; readonly of: number };
+}
+
+/** Differences below this share of the mail are chance, or mail that was moved by hand. */
+const MUCH = 0.1;
+
+/** Null if no way is much better, or none is known to be. */
+export function maybeBetterProfile(store: Store, auditId: string): BetterProfile | null {
+  const { choices, currentId } = profilesView(store, auditId);
+  const now = choices.find(({ id }) => id === currentId)?.agreement;
+  if (!now || now.of === 0) return null;
+  let [best, fit]: [BetterProfile | null, number] = [null, now.fit + MUCH];
+  for (const { title, agreement } of choices) {
+    if (!agreement || agreement.fit < fit) continue;
+    [best, fit] = [{ title, lying: agreement.lying, of: agreement.of, now }, agreement.fit];
+  }
+  return best;
+}
+
 function agreementOf(
   store: Store,
   audit: Audit,
@@ -62,10 +94,19 @@ function agreementOf(
   const flow: Flow | null = maybeFlow(store, audit, withProfile(audit.draft, profile));
   if (!flow) return null;
   const acted = anyOf(flow, 'fired');
-  let lying = 0;
+  const places = new Uint8Array(audit.messageCount);
+  for (const { messages } of flow.fates.folders.values()) {
+    for (const number of messages.members()) places[number] = Math.min(255, (places[number] ?? 0) + 1);
+  }
+  let [lying, weight] = [0, 0];
   for (const [folder, stored] of folders) {
     const put = flow.fates.folders.get(folder)?.messages;
-    if (put) lying += put.and(stored).and(acted).count();
+    if (!put) continue;
+    for (const number of put.and(stored).and(acted).members()) {
+      lying++;
+      weight += 1 / (places[number] ?? 1);
+    }
   }
-  return { lying, of: acted.count() };
+  const of = acted.count();
+  return { lying, of, fit: of === 0 ? 0 : weight / of };
 }

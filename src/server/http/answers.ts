@@ -13,6 +13,7 @@ import type { ForesightView } from '../changes/foresight-view';
 import type { PreviewView } from '../changes/view';
 import type { RemovalView } from '../gather/mail-sources';
 import { ODDITY_WORDS } from '../gather/oddities';
+import type { BetterProfile } from '../gather/profile-view';
 import type { ServerView, Untrusted } from '../handover/mail-server';
 import type { FileLine } from '../jobs/file-report';
 import type { AbsenceView } from '../mail/absence-view';
@@ -242,6 +243,10 @@ export const trialAnswer: z.ZodType<TrialView & { readonly weighing: string | nu
   broken: z.array(broken),
   weighing: words.nullable(),
 });
+
+export const betterProfileAnswer: z.ZodType<BetterProfile | null> = z
+  .object({ title: words, lying: count, of: count, now: z.object({ lying: count, of: count }) })
+  .nullable();
 
 export const typedAnswer: z.ZodType<TypedView & { readonly weighing: string | null }> = z.object({
   total: count,

@@ -11,6 +11,7 @@ import { findingView } from '../findings/finding-view';
 import { maybeHealth } from '../findings/health-view';
 import { findingsView } from '../findings/list-view';
 import { overlapMapView } from '../findings/overlaps-view';
+import { maybeBetterProfile } from '../gather/profile-view';
 import { readRules } from '../gather/rules-file';
 import { gatherView } from '../gather/view';
 import { exportView } from '../handover/export-view';
@@ -36,6 +37,7 @@ export const WORK = {
   gather: gatherView,
   health: maybeHealth,
   overlaps: overlapMapView,
+  program: maybeBetterProfile,
   report: reportOf,
   script: maybeScriptView,
   sentences: draftSentences,

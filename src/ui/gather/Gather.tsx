@@ -10,6 +10,7 @@ import { DropAnywhere } from '../common/DropAnywhere';
 import { formatNumber } from '../common/format';
 import { OrderOfRules } from '../common/OrderOfRules';
 import { useDrops } from '../common/useDrops';
+import { BetterProgram } from './BetterProgram';
 import { Concerns } from './Concerns';
 import { OwnAddresses, PathField } from './Fields';
 import { Folders } from './Folders';
@@ -42,7 +43,10 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           </Button>
           <PathField onSend={importPath} />
           <Link href={`/audits/${auditId}/server`}>or get scripts from a mail server</Link>
-          <Link href={`/audits/${auditId}/sheet`}>or type rules in</Link>
+          <span>
+            or type rules in <Link href={`/audits/${auditId}/sentences`}>as sentences</Link> or{' '}
+            <Link href={`/audits/${auditId}/sheet`}>as a sheet</Link>
+          </span>
         </div>
       </div>
       <Whence auditId={auditId} />
@@ -58,6 +62,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
               They run: {view.runs}. <Link href={`/audits/${auditId}/program`}>How does your program run them?</Link>
             </p>
           )}
+          {view.rules > 0 && view.total > 0 && <BetterProgram auditId={auditId} of={view} />}
           {view.rules > 0 && (
             <p>
               <Link href={`/audits/${auditId}/chain`}>
