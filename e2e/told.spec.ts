@@ -72,3 +72,19 @@ test('a search becomes a rule; what no rule can say is told', async ({ page }) =
   await page.goto('/audits/demo/mail?unsubscribe=offered');
   await expect(page.getByText(/[1-9]\d* of \d,\d\d\d .*messages/)).toBeVisible();
 });
+
+test('a whole set of rules is learned from filed mail, and made without those that are left out', async ({ page }) => {
+  await page.goto('/audits/demo/learned');
+  await expect(page.getByRole('heading', { name: /^\d+ rules from your filing$/ })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/Learned from the older 2,\d\d\d messages/)).toBeVisible();
+  const boxes = page.getByRole('checkbox');
+  const count = await boxes.count();
+  expect(count).toBeGreaterThan(5);
+  await boxes.first().uncheck();
+  await page.getByText('instead of them, as a new chain').click();
+  await expect(page.getByText('They replace the 80 rules of the draft.')).toBeVisible();
+  await page.getByRole('button', { name: `Preview ${count - 1} rules` }).click();
+  await expect(page.getByRole('region', { name: 'Effect of the change' })).toContainText(/of 3,\d\d\d/, {
+    timeout: 60_000,
+  });
+});

@@ -124,6 +124,14 @@ export const VIEWS = [
     picture: ['mail', ''],
   },
   {
+    path: 'learned',
+    title: 'Rules from your filing',
+    place: 'mail',
+    command: 'Learn a whole set of rules from your filing',
+    warmUp: false,
+    walked: [''],
+  },
+  {
     path: 'people',
     title: 'Correspondents',
     place: 'mail',

@@ -5,6 +5,7 @@ import { draftSentences, draftSheet } from '../chain/sheet-view';
 import { trialView, type Written } from '../chain/trial-view';
 import { typedView } from '../chain/typed-view';
 import { chainView } from '../chain/view';
+import { learnedSetView } from '../changes/learned-view';
 import { changesView } from '../changes/view';
 import type { Store } from '../database/open';
 import { findingView } from '../findings/finding-view';
@@ -36,6 +37,7 @@ export const WORK = {
   findings: findingsView,
   gather: gatherView,
   health: maybeHealth,
+  learned: learnedSetView,
   overlaps: overlapMapView,
   program: maybeBetterProfile,
   report: reportOf,

@@ -23,7 +23,8 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
       </h1>
       <p className={classes.soft}>
         Mail in a folder that no rule files into was filed by hand. To start from single messages instead, mark them in{' '}
-        <Link href={`/audits/${auditId}/mail`}>Mail</Link>.
+        <Link href={`/audits/${auditId}/mail`}>Mail</Link>. A{' '}
+        <Link href={`/audits/${auditId}/learned`}>whole set of rules</Link> can be learned from all that you filed.
       </p>
       {view.length > 0 && (
         <table className={classes.learned}>

@@ -4,7 +4,7 @@ import { Button } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { type ReactNode, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
-import type { Rule } from '../../core/rules/rule';
+import type { ChainEntry, Rule } from '../../core/rules/rule';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import classes from './Typed.module.css';
@@ -13,6 +13,8 @@ interface Props {
   readonly auditId: string;
   /** The number of entries of the draft, behind which the rules are added. */
   readonly entries: number;
+  /** All entries of the draft, if the rules replace them. */
+  readonly replaced?: readonly ChainEntry[];
   readonly rules: readonly Rule[];
   /** Why they cannot be added yet; null if they can. */
   readonly obstacle: string | null;
@@ -23,12 +25,13 @@ interface Props {
 }
 
 /** Previews typed rules, and adds them to the draft. */
-export function AddRules({ auditId, entries, rules, obstacle, why, onAdded, children }: Props) {
-  const [shown, setShown] = useState<{ readonly of: readonly Rule[]; readonly edits: readonly Edit[] } | null>(null);
+export function AddRules({ auditId, entries, replaced = [], rules, obstacle, why, onAdded, children }: Props) {
+  const [shown, setShown] = useState<{ readonly of: readonly unknown[]; readonly edits: readonly Edit[] } | null>(null);
+  const isNew = replaced.length > 0;
   const router = useRouter();
   const look = () => {
     const added = rules.map((rule) => ({ ...rule, id: crypto.randomUUID() }));
-    setShown({ of: rules, edits: [rewriting(entries, [], added)] });
+    setShown({ of: [rules, isNew], edits: [isNew ? rewriting(0, replaced, added) : rewriting(entries, [], added)] });
   };
   return (
     <>
@@ -37,11 +40,14 @@ export function AddRules({ auditId, entries, rules, obstacle, why, onAdded, chil
           {rules.length < 2 ? 'Preview the rule' : `Preview ${formatNumber(rules.length)} rules`}
         </Button>
         <span className={classes.soft}>
-          {obstacle ?? `They are added after the ${formatNumber(entries)} rules of the draft.`}
+          {obstacle ??
+            (isNew
+              ? `They replace the ${formatNumber(entries)} rules of the draft.`
+              : `They are added after the ${formatNumber(entries)} rules of the draft.`)}
         </span>
         {children}
       </div>
-      {shown?.of === rules && (
+      {shown?.of[0] === rules && shown.of[1] === isNew && (
         <ChangePreview
           auditId={auditId}
           edits={shown.edits}
