@@ -3,18 +3,22 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { finished } from 'node:stream/promises';
 import PostalMime from 'postal-mime';
+import type { StoredMessage, Valued } from '../src/core/audit/stored';
 import { Verifier } from '../src/core/handover/verify';
 import { writeMboxEntry } from '../src/core/mail/mbox';
 import { envelopeOf, readMessage } from '../src/core/mail/message';
+import { learnSet } from '../src/core/repair/learned-set';
 import { type Edit, moveBefore } from '../src/core/rules/edit';
 import { editingText, readRewrite } from '../src/core/rules/rewrite';
 import type { Rule, TestTree } from '../src/core/rules/rule';
 import { sieveFromChain } from '../src/core/rules/to-sieve';
+import { readTold } from '../src/core/rules/told/read';
 import { interpreter } from '../src/core/sieve/interpret/interpret';
 import { parse } from '../src/core/sieve/parse';
 import { createAudit, getAudit } from '../src/server/audits/audits';
 import { maybeFlow } from '../src/server/chain/simulation';
 import { trialView } from '../src/server/chain/trial-view';
+import { typedView } from '../src/server/chain/typed-view';
 import { chainView } from '../src/server/chain/view';
 import { makeChange, previewEdits, undo } from '../src/server/changes/changes';
 import { maybeExamples } from '../src/server/changes/examples-view';
@@ -31,7 +35,7 @@ import { PreparerThread } from '../src/server/jobs/preparer';
 import { SharerThread } from '../src/server/jobs/sharer';
 import { messagePage } from '../src/server/mail/list-view';
 import { maybeRaw } from '../src/server/mail/raw';
-import { gatherAhead } from '../src/server/mail/stored-mail';
+import { gatherAhead, valuedMail } from '../src/server/mail/stored-mail';
 import { figure, milliseconds, seconds, secondsOf } from './figures';
 import { madeUpMail, madeUpScript } from './made-up';
 
@@ -89,6 +93,8 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     await benchChanges(store, id, job);
     await benchGathering(store, id);
     benchTyping(store, id);
+    benchTelling(store, id);
+    benchLearning(store, id, count);
     await benchMending(store, id, job);
     await benchScriptBlock(store, id, job);
     await benchPages(store, id, job);
@@ -241,6 +247,47 @@ async function benchMending(store: Store, id: string, job: JobContext): Promise<
   const examples = seconds(() => maybeExamples(store, id, [1, 2, 3]));
   figure('what three messages have in common', milliseconds(examples));
   undo(store, id);
+}
+
+/** What thirty rules in sentences catch, letter by letter of the last one. */
+function benchTelling(store: Store, id: string): void {
+  const told = (line: string, at: number) => readTold(line, `told-${at}`, { me: [], folders: [] })?.rule ?? [];
+  const rules = Array.from({ length: 29 }, (_, at) => {
+    return `from person${at}@orchard.example or with grant${at} in the subject into Folder ${at}`;
+  }).flatMap(told);
+  const last = 'from newsletter@lantern.example with "weekly letter" in the subject into Reading';
+  const took = Array.from({ length: 20 }, (_, at) => {
+    const line = `${last.slice(0, 60 + at)}`;
+    return seconds(() => typedView(store, id, [...rules, ...[told(line, 30)].flat()]));
+  });
+  took.sort((a, b) => a - b);
+  const [median, worst] = [took[took.length >> 1] ?? 0, took.at(-1) ?? 0];
+  figure(
+    'counts beside 30 rules in sentences, per letter',
+    `${milliseconds(median)}, at most ${milliseconds(worst)}`,
+    '200 ms',
+  );
+}
+
+/** A whole set of rules from mail in folders: here each sender has one, and a tenth of the mail stays in the inbox. */
+function benchLearning(store: Store, id: string, count: number): void {
+  const audit = getAudit(store, id);
+  const mail = valuedMail(store, audit);
+  const filed = (number: number): StoredMessage => {
+    const message = mail.message(number);
+    return number % 10 === 0 ? message : { ...message, folder: message.sender.split('@')[1] ?? 'Other' };
+  };
+  const messages = Array.from({ length: count }, (_, number) => filed(number));
+  const valued: Valued = {
+    ...mail,
+    mail: { ...mail.mail, messages },
+    message: (number) => messages[number] ?? mail.message(number),
+  };
+  let rules = 0;
+  const took = seconds(() => {
+    rules = learnSet(valued).rules.length;
+  });
+  figure('a whole set of rules learned from filed mail', `${took.toFixed(1)} s, ${rules} rules`, '20 s');
 }
 
 /** A script block that rules cannot express, on all messages, by one thread and by two. */

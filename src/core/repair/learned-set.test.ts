@@ -83,6 +83,17 @@ describe('a whole set of rules, learned from filed mail', () => {
     expect(said).toHaveLength(2);
   });
 
+  test('words in other scripts are as they are written, since rules do not ignore their case', () => {
+    const { said, flow, older } = learn(
+      mixed(
+        times(20, 'a@oak.example', 'Старая мельница', 'Abroad'),
+        times(20, 'a@oak.example', 'Delivery 2', 'Parcels'),
+      ),
+    );
+    expect(said.join()).toContain('Старая');
+    expect(flow.entries.map(({ fired }) => fired.and(older).count())).toEqual([14, 14]);
+  });
+
   test('mail of the inbox, sent mail and a few messages suggest nothing', () => {
     expect(
       learn([...times(50, 'a@oak.example', 'beam', 'INBOX'), ...times(3, 'b@x.example', 'x', 'Odd')]).said,

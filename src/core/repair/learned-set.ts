@@ -217,7 +217,9 @@ function* propertiesOf({ listId, sender, subject }: StoredMessage): Generator<re
     yield ['sender', sender];
     yield ['domain', domainOf(sender)];
   }
-  const words = new Set((subject.toLowerCase().match(WORD) ?? []).filter((word) => !/^\p{N}+$/u.test(word)));
+  // Rules ignore the case of US-ASCII letters alone (RFC 4790 section 9.2).
+  const folded = subject.replace(/[A-Z]/g, (letter) => letter.toLowerCase());
+  const words = new Set((folded.match(WORD) ?? []).filter((word) => !/^\p{N}+$/u.test(word)));
   let count = 0;
   for (const word of words) {
     if (count++ === MOST_WORDS) return;

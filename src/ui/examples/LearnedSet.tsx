@@ -1,6 +1,6 @@
 'use client';
 
-import { Checkbox, SegmentedControl } from '@mantine/core';
+import { Checkbox, SegmentedControl, VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { conditionOf } from '../../core/rules/rule';
@@ -42,7 +42,9 @@ export function LearnedSet({ auditId, view }: { auditId: string; view: LearnedSe
       <table className={classes.learned}>
         <thead>
           <tr>
-            <th>make</th>
+            <th>
+              <VisuallyHidden>Make it</VisuallyHidden>
+            </th>
             <th>Rule</th>
             <th title="Of the older mail: filed where it is, of all that the rule acts on">older mail, right</th>
             <th title="The same of the newer mail, which it was not learned from">newer mail, right</th>

@@ -33,8 +33,9 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
         <div className={classes.dropWords}>
           <strong>{empty ? 'Drop your rules and your mail here.' : 'Drop more files here.'}</strong>
           <span>
-            Rules: Sieve scripts, Sieve in XML, a sheet (CSV) or JSON; they run in the order you import them. Mail: mbox
-            files, single messages (.eml), folders of these, Maildir folders, or zip and tar archives of them.
+            Rules: Sieve scripts, Sieve in XML, a sheet (CSV), sentences (.txt) or JSON; they run in the order you
+            import them. Mail: mbox files, single messages (.eml), folders of these, Maildir folders, or zip and tar
+            archives of them.
           </span>
         </div>
         <div className={classes.dropWays}>

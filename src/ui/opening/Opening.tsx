@@ -56,8 +56,9 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
         <div>
           <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
           <p>
-            Rules: Sieve scripts, Sieve in XML, a sheet (CSV) or JSON. Mail: mbox files, single messages (.eml), Maildir
-            folders, or archives of them. They start a new audit. An exported audit (.json) is opened again.
+            Rules: Sieve scripts, Sieve in XML, a sheet (CSV), sentences (.txt) or JSON. Mail: mbox files, single
+            messages (.eml), Maildir folders, or archives of them. They start a new audit. An exported audit (.json) is
+            opened again.
           </p>
         </div>
         <Button onClick={() => openPicker.current?.()}>Choose files</Button>

@@ -2,7 +2,7 @@
 
 import { Button } from '@mantine/core';
 import { useRouter } from 'next/navigation';
-import { type ReactNode, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
 import type { ChainEntry, Rule } from '../../core/rules/rule';
 import { ChangePreview } from '../common/ChangePreview';
@@ -26,12 +26,14 @@ interface Props {
 
 /** Previews typed rules, and adds them to the draft. */
 export function AddRules({ auditId, entries, replaced = [], rules, obstacle, why, onAdded, children }: Props) {
-  const [shown, setShown] = useState<{ readonly of: readonly unknown[]; readonly edits: readonly Edit[] } | null>(null);
+  const [shown, setShown] = useState<{ readonly of: string; readonly edits: readonly Edit[] } | null>(null);
   const isNew = replaced.length > 0;
+  // The page is rendered anew after each job, with equal rules that are other objects.
+  const wanted = useMemo(() => JSON.stringify([rules, isNew]), [rules, isNew]);
   const router = useRouter();
   const look = () => {
     const added = rules.map((rule) => ({ ...rule, id: crypto.randomUUID() }));
-    setShown({ of: [rules, isNew], edits: [isNew ? rewriting(0, replaced, added) : rewriting(entries, [], added)] });
+    setShown({ of: wanted, edits: [isNew ? rewriting(0, replaced, added) : rewriting(entries, [], added)] });
   };
   return (
     <>
@@ -47,7 +49,7 @@ export function AddRules({ auditId, entries, replaced = [], rules, obstacle, why
         </span>
         {children}
       </div>
-      {shown?.of[0] === rules && shown.of[1] === isNew && (
+      {shown?.of === wanted && (
         <ChangePreview
           auditId={auditId}
           edits={shown.edits}
