@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { THIRTY } from '../test/thirty-rules';
 
 test('rules are told in sentences: read back at once, counted, and added', async ({ page }) => {
   await page.goto('/audits/demo/sentences');
@@ -87,4 +88,40 @@ test('a whole set of rules is learned from filed mail, and made without those th
   await expect(page.getByRole('region', { name: 'Effect of the change' })).toContainText(/of 3,\d\d\d/, {
     timeout: 60_000,
   });
+});
+
+/** Seconds for a key at 60 words a minute, five keys a word; and to think before each rule. */
+const KEY = 0.2;
+const THINKING = 5;
+
+test('thirty mixed rules are typed by keyboard alone in under ten minutes, and pasted as a list', async ({ page }) => {
+  await page.goto('/audits/demo/sentences');
+  let seconds = 0;
+  await page.getByRole('textbox', { name: 'Rule 1', exact: true }).focus();
+  for (const [at, { sentence }] of THIRTY.entries()) {
+    await page.keyboard.type(sentence);
+    await page.keyboard.press('Escape');
+    if (at < THIRTY.length - 1) await page.keyboard.press('Enter');
+    seconds += THINKING + (sentence.length + 2) * KEY;
+  }
+  expect(seconds).toBeLessThan(600);
+  const preview = page.getByRole('button', { name: 'Preview 30 rules' });
+  await expect(preview).toBeEnabled();
+  await expect(page.getByText('Not understood')).toHaveCount(0);
+  await preview.click();
+  await expect(page.getByRole('region', { name: 'Effect of the change' })).toContainText('Add 30 rules', {
+    timeout: 60_000,
+  });
+  await page.getByRole('button', { name: 'clear all lines' }).click();
+  const line = page.getByRole('textbox', { name: 'Rule 1', exact: true });
+  await line.evaluate(
+    (field, text) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', text);
+      field.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+    },
+    THIRTY.map(({ listed }) => listed).join('\n'),
+  );
+  await expect(preview).toBeEnabled();
+  await expect(page.getByText('Not understood')).toHaveCount(0);
 });

@@ -147,13 +147,24 @@ export type RowReading =
 export const isBlank = (row: SheetRow): boolean => Object.values(row).every((cell) => (cell ?? '').trim() === '');
 
 /** The cells from which an unnamed rule is named, most telling first. */
-const TELLING = ['sender', 'subject', 'list', 'recipient', 'text', 'folder'] as const;
+const TELLING = [
+  'sender',
+  'subject',
+  'list',
+  'recipient',
+  'text',
+  'either',
+  'anywhere',
+  'delivered',
+  'folder',
+] as const;
 
-/** Names an unnamed row by what it is about; returns the same row if no cell tells. */
+/** Names an unnamed row by what it is about; a blank row stays as it is. */
 export function named(row: SheetRow): SheetRow {
   if (isBlank(row) || (row.name ?? '').trim() !== '') return row;
   const cell = TELLING.map((column) => row[column]?.split(/[;\n]/)[0]?.replace(/^\s*@/, '').trim() ?? '').find(Boolean);
-  return cell ? { ...row, name: cell.slice(0, LONGEST_NAME) } : row;
+  const used = SHEET_COLUMNS.find(({ id }) => (row[id] ?? '').trim() !== '')?.title;
+  return { ...row, name: (cell ?? used ?? 'Rule').slice(0, LONGEST_NAME) };
 }
 
 const LONGEST_NAME = 80;

@@ -1,0 +1,31 @@
+import { expect, test } from 'vitest';
+import { THIRTY } from '../../../test/thirty-rules';
+import { compareChains } from '../reason/equivalence';
+import type { Chain, Rule } from '../rules/rule';
+import { sentenceOf } from '../rules/sentence';
+import { named, ruleOfRow } from '../rules/sheet';
+import { readTold } from '../rules/told/read';
+
+const ME = ['maren@mill.example'];
+
+function toldRule(line: string, at: number): Rule {
+  const read = readTold(line, `r${at}`, { me: ME, folders: [] });
+  expect({ line, unread: read?.unread, remarks: read?.remarks }).toEqual({ line, unread: [], remarks: [] });
+  return read?.rule ?? expect.unreachable();
+}
+
+test('thirty rules by sentence, by sheet and by pasted list are the same chain (need N38)', () => {
+  expect(THIRTY).toHaveLength(30);
+  const chainOf = (entries: readonly Rule[]): Chain => ({ entries, closing: '' });
+  const sentences = THIRTY.map(({ sentence }, at) => toldRule(sentence, at));
+  const listed = THIRTY.map((one, at) => toldRule(one.listed, at));
+  const rows = THIRTY.map(({ cells }, at) => {
+    const reading = ruleOfRow(named(cells), `r${at}`, ME);
+    return reading.ok ? reading.rule : expect.unreachable(JSON.stringify(reading.faults));
+  });
+  expect(rows.map((rule) => sentenceOf(rule))).toEqual(sentences.map((rule) => sentenceOf(rule)));
+  expect(listed.map((rule) => sentenceOf(rule))).toEqual(sentences.map((rule) => sentenceOf(rule)));
+  for (const other of [rows, listed]) {
+    expect(compareChains(chainOf(sentences), chainOf(other)).verdict).toBe('equivalent');
+  }
+});
