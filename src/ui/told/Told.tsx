@@ -24,9 +24,9 @@ const EXAMPLE =
 export function Told({ auditId, view }: { auditId: string; view: SheetView }) {
   const [text, keep, letGo] = useKeptText(`sentences ${auditId}`, '');
   const lines = useMemo(() => text.split('\n'), [text]);
-  const read = useReading(view);
-  const readings = lines.map(read);
-  const rules = useStable(readings.flatMap((reading) => (reading ? [reading.rule] : [])));
+  const { readings, left } = useReadings(lines, view);
+  const told = useStable(readings.filter((reading) => reading !== null));
+  const rules = useMemo(() => told.map(({ rule }, at) => ({ ...rule, id: `told-${at}` })), [told]);
   const counts = useTypedCounts(auditId, rules);
   const [focus, setFocus] = useState<number | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
@@ -130,9 +130,11 @@ export function Told({ auditId, view }: { auditId: string; view: SheetView }) {
           entries={view.entries}
           rules={rules}
           obstacle={
-            faulty > 0
-              ? `Correct the ${faulty === 1 ? 'rule' : `${formatNumber(faulty)} rules`} with a remark first.`
-              : null
+            left > 0
+              ? `Reading the lines: ${formatNumber(left)} left.`
+              : faulty > 0
+                ? `Correct the ${faulty === 1 ? 'rule' : `${formatNumber(faulty)} rules`} with a remark first.`
+                : null
           }
           why="Told in sentences."
           onAdded={letGo}
@@ -144,27 +146,43 @@ export function Told({ auditId, view }: { auditId: string; view: SheetView }) {
   );
 }
 
-/** Reads lines, each text once. */
-function useReading({ offers }: SheetView): (line: string, at: number) => ToldRule | null {
+/** Milliseconds of reading before the page is drawn again. */
+const SLICE = 40;
+
+/** Reads lines, each text once; thousands of them in slices, so that the page stays usable meanwhile. */
+function useReadings(lines: readonly string[], { offers }: SheetView) {
   const { own, folders } = offers;
   const known = useMemo(
     () => ({ of: { me: own, folders }, readings: new Map<string, ToldRule | null>() }),
     [own, folders],
   );
-  return (line, at) => {
-    const key = `${at} ${line}`;
-    const before = known.readings.get(key);
+  const [, drawAgain] = useState(0);
+  const until = performance.now() + SLICE;
+  let left = 0;
+  const readings = lines.map((line): ToldRule | null => {
+    const before = known.readings.get(line);
     if (before !== undefined) return before;
-    const reading = readTold(line, `told-${at}`, known.of);
-    known.readings.set(key, reading);
+    if (performance.now() > until) {
+      left++;
+      return null;
+    }
+    const reading = readTold(line, 'told', known.of);
+    known.readings.set(line, reading);
     return reading;
-  };
+  });
+  useEffect(() => {
+    if (left === 0) return;
+    const clock = setTimeout(() => drawAgain((count) => count + 1));
+    return () => clearTimeout(clock);
+  });
+  return { readings, left };
 }
 
 /** The same array while its members are the same. */
-function useStable(rules: readonly Rule[]): readonly Rule[] {
-  const last = useRef(rules);
-  if (rules.length !== last.current.length || rules.some((rule, at) => rule !== last.current[at])) last.current = rules;
+function useStable<Member>(members: readonly Member[]): readonly Member[] {
+  const last = useRef(members);
+  const isSame = members.length === last.current.length && members.every((one, at) => one === last.current[at]);
+  if (!isSame) last.current = members;
   return last.current;
 }
 

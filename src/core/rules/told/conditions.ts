@@ -470,7 +470,8 @@ export class ConditionReader {
         this.after(next, [OR_WORD, AND_WORD, ENDS_WORDS]) === null && !this.isPlace(next) && !this.isBoundary(next)
       );
     };
-    while (isPart()) next++;
+    while (next - place <= MOST_WORDS && isPart()) next++;
+    if (next - place > MOST_WORDS) return null;
     const [first, last] = [this.token(place), this.token(next - 1)];
     return next === place || !first || !last ? null : { text: this.line.text.slice(first.start, last.end), next };
   }
@@ -481,6 +482,8 @@ const NO_SUBJECT: TestTree = {
   children: [inSubject('is', ['']), { kind: 'none', children: [leaf({ test: 'exists', headers: ['subject'] })] }],
 };
 const MOST_NAMES = 5;
+/** Longer texts without quotation marks are prose. */
+const MOST_WORDS = 12;
 const OR_WORD = phrase('or');
 const AND_WORD = phrase('and');
 const AT_DOMAIN = phrase('at|domain|of|in %');
