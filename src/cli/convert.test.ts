@@ -54,6 +54,28 @@ test('to a sheet and back: the same fates; what is wrong in a sheet is told by i
   );
 });
 
+test('to sentences and back: the same fates; words that are not understood are told by their line', () => {
+  const sentences = cli('convert', '--rules', RULES, '--to', 'sentences');
+  expect([sentences.status, sentences.err]).toEqual([0, '']);
+  const file = write('rules.txt', sentences.out);
+  const { out } = cli('simulate', '--rules', file, '--messages', MBOX, '--me', 'me@mill.example');
+  expect(parsed(out)).toEqual(LINES);
+  expect(cli('check', file)).toMatchObject({ status: 0, err: '' });
+  const told = write(
+    'told.txt',
+    '# from my notes\nBills: from a@b.example into Bills\nsent only to me, when it rains, into Wet\n',
+  );
+  const broken = cli('check', told);
+  expect(broken.status).toBe(1);
+  expect(broken.err).toContain('told.txt:3:26: “rains” is not understood');
+  expect(broken.err).toContain('told.txt:3:1: Your own addresses are not known yet.');
+  const json = cli('convert', '--rules', told, '--to', 'json');
+  expect(JSON.parse(json.out).entries).toMatchObject([
+    { name: 'Bills', note: 'from my notes', on: true },
+    { on: false, note: 'Told as: sent only to me, when it rains, into Wet' },
+  ]);
+});
+
 describe('rules in JSON', () => {
   test('are read back: the same fates, and the same document again', () => {
     const document = cli('convert', '--rules', RULES, '--to', 'json').out;

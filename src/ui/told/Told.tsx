@@ -4,7 +4,6 @@ import { Button, FileButton } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { Rule } from '../../core/rules/rule';
 import { readTold, type ToldRule } from '../../core/rules/told/read';
 import { decodeText } from '../../files/csv';
 import type { SheetView } from '../../server/chain/sheet-view';
