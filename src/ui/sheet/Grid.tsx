@@ -128,7 +128,7 @@ export function Grid({ auditId, columns, rows, states, total, offers, onChange }
     only: `${name}-own`,
     list: `${name}-lists`,
   };
-  const template = `60px ${columns.map(({ id }) => `${WIDTHS[id] ?? 120}px`).join(' ')} 34px minmax(350px, 1fr)`;
+  const template = `60px ${columns.map(({ id }) => `${WIDTHS[id] ?? 120}px`).join(' ')} 34px minmax(250px, 1fr)`;
   // The context has elements of its own, which do not belong into a table.
   return (
     <DndContext sensors={sensors} onDragEnd={drop}>

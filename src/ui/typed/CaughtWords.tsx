@@ -26,7 +26,7 @@ export function CaughtWords({ auditId, rule, counts, total }: Props) {
     above > 0 ? `${formatNumber(above)} stopped by rules above` : null,
   ].filter((part) => part !== null);
   return (
-    <span className={classes.caught}>
+    <span className={classes.caught} title={[of, ...parts].join(' · ')}>
       {path && caught > 0 ? (
         <Link href={path} target="_blank" className={classes.number}>
           {of}
