@@ -58,7 +58,7 @@ describe('a row', () => {
     ]);
     expect(rule.ending).toBe('continue');
   });
-  test('of which nothing is said is for all mail, with a warning', () => {
+  test('without a test is for all mail, with a warning', () => {
     expect(read({ name: 'x', drop: 'yes' }).tests).toEqual({ kind: 'all', children: [] });
     expect(ruleOfRow({ name: 'x', drop: 'yes' }, 'x')).toMatchObject({
       warnings: [{ words: 'The row has no test: the rule is for all mail.' }],

@@ -31,6 +31,10 @@ export const UNSUBSCRIBING_WORDS: readonly string[] = [
   '수신거부',
 ];
 
+/** Beginnings of the words for unsubscribing in several languages (common practice). */
+export const UNSUBSCRIBING_STEMS =
+  /unsubscri|opt[ -]?out|abbestell|abmeld|austragen|désabonn|desabonn|désinscri|desinscri|darse de baja|cancelar (la )?suscri|cancelar (a )?subscri|disiscri|annulla(re)? (l.)?iscrizione|afmelden|uitschrijven|avregistrera|avprenumerera|meld(e)? av|afmeld|wypisz|odhlás|leiratkoz|отпис|відпис|退订|退訂|配信停止|購読解除|수신거부/i;
+
 /** Mail that offers a way to unsubscribe: by List-Unsubscribe (RFC 2369 section 3.2, RFC 8058), or in its text. */
 export function offersUnsubscribing(words: readonly string[]): TestTree {
   const field: TestTree = { kind: 'leaf', test: { test: 'exists', headers: ['list-unsubscribe'] } };

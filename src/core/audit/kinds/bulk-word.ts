@@ -1,4 +1,5 @@
 import type { LeafTest, TestTree } from '../../rules/rule';
+import { UNSUBSCRIBING_STEMS } from '../../rules/unsubscribing';
 import type { AuditContext, RuleFlow } from '../context';
 import { takesAway } from '../destinations';
 import type { Finding } from '../finding';
@@ -6,10 +7,6 @@ import { positiveLeaves } from '../leaves';
 import { exemptingSenders, rewrite, withoutRule } from '../repairs';
 import { fewSenders } from '../senders';
 import { CLAIMS, REPAIRS } from '../wording';
-
-/** Beginnings of the words for unsubscribing in several languages (common practice). */
-const WORDS =
-  /unsubscri|opt[ -]?out|abbestell|abmeld|austragen|désabonn|desabonn|désinscri|desinscri|darse de baja|cancelar (la )?suscri|cancelar (a )?subscri|disiscri|annulla(re)? (l.)?iscrizione|afmelden|uitschrijven|avregistrera|avprenumerera|meld(e)? av|afmeld|wypisz|odhlás|leiratkoz|отпис|відпис|退订|退訂|配信停止|購読解除|수신거부/i;
 
 /**
  * `bulk-word`: a rule recognises bulk mail by the word for unsubscribing, which people quote when they answer or forward
@@ -55,7 +52,7 @@ function wordIn(test: LeafTest): string | null {
     (test.test === 'compared' && (test.subject.of === 'body' || test.subject.of === 'body parts'));
   if (!isOfText) return null;
   const keys = test.test === 'compared' ? test.by.keys : test.keys;
-  return keys.find((key) => WORDS.test(key)) ?? null;
+  return keys.find((key) => UNSUBSCRIBING_STEMS.test(key)) ?? null;
 }
 
 const BULK: TestTree = {

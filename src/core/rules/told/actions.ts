@@ -3,7 +3,7 @@ import type { Action, Ending } from '../rule';
 import type { Teller } from './conditions';
 import * as P from './phrases';
 import { type Line, phrase, type Token } from './tokens';
-import { WrittenActions } from './written';
+import { WrittenActions } from './written-actions';
 
 /** Actions as people tell them. */
 
@@ -26,15 +26,6 @@ export class ActionReader {
     readonly teller: Teller,
   ) {
     this.#written = new WrittenActions(line);
-  }
-
-  after(place: number, phrases: readonly RegExp[]): number | null {
-    let best: number | null = null;
-    for (const one of phrases) {
-      const next = this.line.after(place, one);
-      if (next !== null && next > place && (best === null || next > best)) best = next;
-    }
-    return best;
   }
 
   #token(place: number): Token | null {
@@ -60,31 +51,31 @@ export class ActionReader {
     switch (pending) {
       case 'move':
       case 'copy': {
-        const to = pending === 'copy' ? this.after(place, [TO_PEOPLE]) : null;
+        const to = pending === 'copy' ? this.line.afterAny(place, [TO_PEOPLE]) : null;
         if (to !== null) return this.#redirect(to - 1, true);
-        const into = this.after(this.after(place, [P.FOLDER_VERB]) ?? place, P.INTO);
+        const into = this.line.afterAny(this.line.afterAny(place, [P.FOLDER_VERB]) ?? place, P.INTO);
         return into === null ? null : this.#into(into, pending === 'copy');
       }
       case 'mark': {
-        const as = this.after(place, [AS]) ?? this.after(place, [P.MARK]);
+        const as = this.line.afterAny(place, [AS]) ?? this.line.afterAny(place, [P.MARK]);
         return as === null ? null : this.#flags(as);
       }
       case 'tag': {
-        const as = this.after(place, [WITH_OR_AS]);
+        const as = this.line.afterAny(place, [WITH_OR_AS]);
         return as === null ? null : this.#keyword(as);
       }
       case 'keep': {
-        const next = this.after(place, [P.IN_INBOX]);
+        const next = this.line.afterAny(place, [P.IN_INBOX]);
         return next === null ? null : { next, actions: [] };
       }
       case 'forward':
       case 'redirect': {
-        const to = this.after(place, [TO_PEOPLE]);
+        const to = this.line.afterAny(place, [TO_PEOPLE]);
         const isLast = to !== null && !this.#comes(to, TO_PEOPLE);
         return isLast ? this.#redirect(to - 1, pending === 'forward') : null;
       }
       case 'reply': {
-        const text = this.after(place, [WITH_TEXT]);
+        const text = this.line.afterAny(place, [WITH_TEXT]);
         return text === null ? null : this.#reply(text);
       }
       default:
@@ -105,7 +96,7 @@ export class ActionReader {
 
   /** “seen” alone, as in a list of what is done. */
   marking(place: number): Told | null {
-    const seen = this.after(place, [SEEN]);
+    const seen = this.line.afterAny(place, [SEEN]);
     return seen === null ? null : { next: seen, actions: [mark('\\seen')] };
   }
 
@@ -115,27 +106,27 @@ export class ActionReader {
   }
 
   #ended(place: number): Told | null {
-    const on = this.after(place, P.CONTINUE);
+    const on = this.line.afterAny(place, P.CONTINUE);
     if (on !== null) return { next: on, ending: 'continue' };
-    const stop = this.after(place, P.STOP);
+    const stop = this.line.afterAny(place, P.STOP);
     if (stop !== null) return { next: stop, ending: 'stop' };
-    const nothing = this.after(place, [P.DO_NOTHING]);
+    const nothing = this.line.afterAny(place, [P.DO_NOTHING]);
     return nothing === null ? null : { next: nothing, actions: [] };
   }
 
   #sent(place: number): Told | null {
-    const forward = this.after(place, P.FORWARD);
+    const forward = this.line.afterAny(place, P.FORWARD);
     if (forward !== null) return this.#redirect(forward, true);
-    const redirect = this.after(place, P.REDIRECT);
+    const redirect = this.line.afterAny(place, P.REDIRECT);
     if (redirect !== null) return this.#redirect(redirect, false);
-    const reply = this.after(place, P.REPLY);
+    const reply = this.line.afterAny(place, P.REPLY);
     return reply === null ? null : this.#reply(reply);
   }
 
   #redirect(place: number, isCopy: boolean): Told | null {
     const address = this.#token(place);
     if (address?.kind !== 'people') return null;
-    const without = this.after(place + 1, [P.WITHOUT_COPY]);
+    const without = this.line.afterAny(place + 1, [P.WITHOUT_COPY]);
     const faults = maybeSingleAddress(address.text) ? [] : [`“${address.text}” is not a complete address.`];
     const action: Action = { action: 'redirect', address: address.text, copy: isCopy && without === null };
     return { next: without ?? place + 1, actions: [action], faults };
@@ -148,19 +139,20 @@ export class ActionReader {
   }
 
   #marked(place: number): Told | null {
-    const tag = this.after(place, P.TAG);
+    const tag = this.line.afterAny(place, P.TAG);
     const keyword = tag === null ? null : this.#keyword(tag);
     if (keyword) return keyword;
-    const as = this.after(place, [P.MARK]) ?? this.after(place, [P.MARK_BARE]);
+    const as = this.line.afterAny(place, [P.MARK]) ?? this.line.afterAny(place, [P.MARK_BARE]);
     const flags = as === null ? null : this.#flags(as);
     if (flags) return flags;
-    const flag = this.after(place, [P.FLAG]);
+    const flag = this.line.afterAny(place, [P.FLAG]);
     return flag === null ? null : { next: flag, actions: [mark('\\flagged')] };
   }
 
   #keyword(place: number): Told | null {
     const token = this.#token(place);
-    if ((token?.kind !== 'quoted' && token?.kind !== 'word') || this.after(place, [P.NOUN]) !== null) return null;
+    if ((token?.kind !== 'quoted' && token?.kind !== 'word') || this.line.afterAny(place, [P.NOUN]) !== null)
+      return null;
     const faults = /\s/.test(token.text) ? [`“${token.text}” cannot be a keyword: it has to be one word.`] : [];
     return { next: place + 1, actions: [mark(token.text)], faults };
   }
@@ -172,12 +164,12 @@ export class ActionReader {
     let [at, end] = [place, place];
     for (;;) {
       const token = this.#token(at);
-      const seen = this.after(at, [P.SEEN_WORD]);
-      const flagged = this.after(at, [P.FLAGGED_WORD]);
+      const seen = this.line.afterAny(at, [P.SEEN_WORD]);
+      const flagged = this.line.afterAny(at, [P.FLAGGED_WORD]);
       if (seen === null && flagged === null && token?.kind !== 'quoted') break;
       flags.push(seen !== null ? '\\seen' : flagged !== null ? '\\flagged' : (token?.text ?? ''));
       end = at + 1;
-      at = this.after(end, P.SEPARATORS) ?? end;
+      at = this.line.afterAny(end, P.SEPARATORS) ?? end;
       if (at === end) break;
     }
     if (flags.length > 0) actions.push({ action: 'addflag', flags });
@@ -185,28 +177,28 @@ export class ActionReader {
   }
 
   #deleted(place: number): Told | null {
-    const next = this.after(place, P.DELETE);
+    const next = this.line.afterAny(place, P.DELETE);
     return next === null ? null : { next, actions: [{ action: 'discard' }] };
   }
 
   #kept(place: number): Told | null {
-    const next = this.after(place, P.KEEP);
+    const next = this.line.afterAny(place, P.KEEP);
     if (next === null) return null;
-    const isOpen = this.after(next, [P.NOUN]) !== null;
+    const isOpen = this.line.afterAny(next, [P.NOUN]) !== null;
     return { next, actions: [{ action: 'keep', flags: null }], ...(isOpen && { pending: 'keep' }) };
   }
 
   #filed(place: number): Told | null {
-    const verb = this.after(place, [P.FOLDER_VERB]);
-    const copied = this.after(place, P.COPY);
+    const verb = this.line.afterAny(place, [P.FOLDER_VERB]);
+    const copied = this.line.afterAny(place, P.COPY);
     const start = copied ?? verb;
-    const into = this.after(start ?? place, P.INTO);
+    const into = this.line.afterAny(start ?? place, P.INTO);
     if (into === null) {
-      const noun = copied === null ? null : this.after(copied, [P.NOUN]);
+      const noun = copied === null ? null : this.line.afterAny(copied, [P.NOUN]);
       return copied === null ? null : { next: noun ?? copied, pending: 'copy' };
     }
     // “in German” and “to Ann” are not folders, unless a verb, quotation marks or the word “folder” say so.
-    const isStrong = start !== null || this.after(place, [STRONG]) !== null;
+    const isStrong = start !== null || this.line.afterAny(place, [STRONG]) !== null;
     if (!isStrong && !this.#looksLikeFolder(place, into)) return null;
     return this.#into(into, copied !== null);
   }
@@ -215,12 +207,14 @@ export class ActionReader {
     const token = this.#token(folder);
     if (token?.kind === 'quoted') return true;
     const isKnown = token !== null && this.teller.folders.includes(token.text);
-    return isKnown || (this.after(place, [TO]) !== null && token?.kind === 'word' && /^\p{Lu}/u.test(token.text));
+    return (
+      isKnown || (this.line.afterAny(place, [TO]) !== null && token?.kind === 'word' && /^\p{Lu}/u.test(token.text))
+    );
   }
 
   /** A folder: in quotation marks, one that exists, or a word with those with capital letters behind it. */
   #into(place: number, copy: boolean): Told | null {
-    const start = this.after(place, [A_FOLDER]) ?? place;
+    const start = this.line.afterAny(place, [A_FOLDER]) ?? place;
     const token = this.#token(start);
     if (!token || !/^(word|quoted|domain)$/.test(token.kind)) return null;
     const end = token.kind === 'quoted' ? start + 1 : this.#endOfFolder(start);
@@ -228,7 +222,7 @@ export class ActionReader {
     const folder = token.kind === 'quoted' ? token.text : this.line.text.slice(token.start, last.end);
     if (folder === '') return null;
     return {
-      next: this.after(end, [P.FOLDER_WORD]) ?? end,
+      next: this.line.afterAny(end, [P.FOLDER_WORD]) ?? end,
       actions: [{ action: 'fileinto', folder, copy, flags: null }],
     };
   }
@@ -246,8 +240,8 @@ export class ActionReader {
 
   #split(place: number): Told | null {
     for (const [verb, pending] of SPLIT) {
-      const next = this.after(place, [verb]);
-      const noun = next === null ? null : this.after(next, [P.NOUN]);
+      const next = this.line.afterAny(place, [verb]);
+      const noun = next === null ? null : this.line.afterAny(next, [P.NOUN]);
       if (noun === null) continue;
       return pending === 'keep'
         ? { next: noun, pending, actions: [{ action: 'keep', flags: null }] }

@@ -103,16 +103,6 @@ export class ConditionReader {
     this.#written = new WrittenReader(line, isField);
   }
 
-  /** The number of the token after the first of these phrases that begins here. */
-  after(place: number, phrases: readonly RegExp[]): number | null {
-    let best: number | null = null;
-    for (const one of phrases) {
-      const next = this.line.after(place, one);
-      if (next !== null && next > place && (best === null || next > best)) best = next;
-    }
-    return best;
-  }
-
   token(place: number): Token | null {
     return this.line.tokens[place] ?? null;
   }
@@ -142,7 +132,7 @@ export class ConditionReader {
 
   #isOfAddresses(from: number, to: number): boolean {
     return this.line.tokens.slice(from, to).some(({ kind }, at) => {
-      return kind === 'people' || (kind === 'domain' && this.after(from + at - 1, [AT_DOMAIN]) !== null);
+      return kind === 'people' || (kind === 'domain' && this.line.afterAny(from + at - 1, [AT_DOMAIN]) !== null);
     });
   }
 
@@ -155,7 +145,7 @@ export class ConditionReader {
   }
 
   #about(place: number): Condition | null {
-    const next = this.after(place, [P.ABOUT]);
+    const next = this.line.afterAny(place, [P.ABOUT]);
     const words = next === null ? null : this.#words(next);
     if (!words) return null;
     // “about invoice in the subject” names the place itself.
@@ -163,9 +153,9 @@ export class ConditionReader {
   }
 
   #ofMe(place: number): Condition | null {
-    const only = this.after(place, P.ONLY_ME);
-    const copied = this.after(place, P.CC_ME);
-    const next = only ?? copied ?? this.after(place, P.TO_ME);
+    const only = this.line.afterAny(place, P.ONLY_ME);
+    const copied = this.line.afterAny(place, P.CC_ME);
+    const next = only ?? copied ?? this.line.afterAny(place, P.TO_ME);
     if (next === null || (only === null && this.token(next)?.kind === 'people')) return null;
     const { me } = this.teller;
     const faults = me.length === 0 ? ['Your own addresses are not known yet.'] : [];
@@ -179,24 +169,24 @@ export class ConditionReader {
   }
 
   #fixed(place: number): Condition | null {
-    const over = this.after(place, P.OVER);
-    const size = over ?? this.after(place, P.UNDER);
+    const over = this.line.afterAny(place, P.OVER);
+    const size = over ?? this.line.afterAny(place, P.UNDER);
     if (size !== null) {
       const octets = this.token(size - 1)?.octets ?? 0;
       return { tree: leaf({ test: 'size', relation: over === null ? 'under' : 'over', octets }), next: size };
     }
-    const empty = this.after(place, P.NO_SUBJECT);
+    const empty = this.line.afterAny(place, P.NO_SUBJECT);
     if (empty !== null) return { tree: NO_SUBJECT, next: empty };
-    const attached = this.after(place, P.ATTACHED);
+    const attached = this.line.afterAny(place, P.ATTACHED);
     if (attached !== null) return { tree: leaf(WITH_ATTACHMENT), next: attached };
-    const offering = this.after(place, P.UNSUBSCRIBABLE);
+    const offering = this.line.afterAny(place, P.UNSUBSCRIBABLE);
     if (offering !== null) return { tree: offersUnsubscribing(UNSUBSCRIBING_WORDS), next: offering };
-    const important = this.after(place, P.IMPORTANT);
+    const important = this.line.afterAny(place, P.IMPORTANT);
     return important === null ? null : { tree: leaf(IMPORTANT_MAIL), next: important };
   }
 
   #list(place: number): Condition | null {
-    const next = this.after(place, P.LIST);
+    const next = this.line.afterAny(place, P.LIST);
     const words = next === null ? null : this.#words(next);
     return (
       words &&
@@ -209,7 +199,7 @@ export class ConditionReader {
   }
 
   #people(place: number): Condition | null {
-    const has = this.after(place, P.FROM_HAS);
+    const has = this.line.afterAny(place, P.FROM_HAS);
     const words = has === null ? null : this.#words(has);
     if (words) {
       return this.#compared(
@@ -218,7 +208,7 @@ export class ConditionReader {
         words,
       );
     }
-    const domain = this.after(place, P.FROM_DOMAIN);
+    const domain = this.line.afterAny(place, P.FROM_DOMAIN);
     if (domain !== null && this.token(domain)?.kind === 'domain') {
       return this.#ofPeople(this.#peopleList(domain, 'from'), ['from']);
     }
@@ -232,7 +222,7 @@ export class ConditionReader {
       [P.TO, ['to', 'cc'], 'to'],
       [P.FROM, ['from'], 'from'],
     ] as const) {
-      const next = this.after(place, phrases);
+      const next = this.line.afterAny(place, phrases);
       const people = next === null ? null : this.#peopleList(next, direction);
       // “to Bills” is a folder, not a person.
       if (people && (direction === 'from' || this.#isOfAddresses(place, people.next)))
@@ -243,17 +233,17 @@ export class ConditionReader {
 
   /** “sender matches news-*@x.example”. */
   #pattern(place: number): Condition | null {
-    const next = this.after(place, [SENDER_MATCHES]);
+    const next = this.line.afterAny(place, [SENDER_MATCHES]);
     return next === null ? null : this.#ofPeople(this.#peopleList(next, 'from'), ['from']);
   }
 
   /** “with team@mill.example in cc”. */
   #inField(place: number): Condition | null {
-    const next = this.after(place, [P.WITH]) ?? place;
+    const next = this.line.afterAny(place, [P.WITH]) ?? place;
     const people = this.#peopleList(next, 'to');
     if (!people || !this.#isOfAddresses(next, people.next)) return null;
     for (const header of ['cc', 'to'] as const) {
-      const end = this.after(people.next, header === 'to' ? [P.IN_FIELD.to, P.IN_TO] : [P.IN_FIELD.cc]);
+      const end = this.line.afterAny(people.next, header === 'to' ? [P.IN_FIELD.to, P.IN_TO] : [P.IN_FIELD.cc]);
       if (end !== null) return this.#ofPeople({ ...people, next: end }, [header]);
     }
     return null;
@@ -275,7 +265,7 @@ export class ConditionReader {
     direction: 'from' | 'to',
   ): { readonly items: readonly string[]; readonly next: number } | null {
     const items: string[] = [];
-    let at = this.after(place, P.ANY_OF) ?? place;
+    let at = this.line.afterAny(place, P.ANY_OF) ?? place;
     let end = place;
     let isFirst = true;
     for (;;) {
@@ -290,15 +280,15 @@ export class ConditionReader {
   }
 
   #nextPerson(place: number, direction: 'from' | 'to'): number {
-    const separated = this.after(place, P.SEPARATORS);
+    const separated = this.line.afterAny(place, P.SEPARATORS);
     if (separated === null) return place;
-    return this.after(separated, [P.MORE_PEOPLE[direction]]) ?? separated;
+    return this.line.afterAny(separated, [P.MORE_PEOPLE[direction]]) ?? separated;
   }
 
   /** One person or domain; names without an address only at the start, or behind “or”. */
   #person(place: number, isFirst: boolean): { readonly text: string; readonly next: number } | null {
     const token = this.token(place);
-    const domain = this.after(place, P.ANYONE_AT);
+    const domain = this.line.afterAny(place, P.ANYONE_AT);
     if (domain !== null) {
       const named = this.token(domain - 1)?.text ?? '';
       return this.#withSubdomains(named.startsWith('*.') ? named : `@${named.replace(/^\*?@/, '')}`, domain);
@@ -310,12 +300,14 @@ export class ConditionReader {
     const after = this.token(name.next);
     if (after?.angled) return { text: after.text, next: name.next + 1 };
     const mayBeName =
-      isFirst || this.after(place - 1, [OR_WORD]) !== null || this.after(place - 1, [P.MORE_PEOPLE.from]) !== null;
+      isFirst ||
+      this.line.afterAny(place - 1, [OR_WORD]) !== null ||
+      this.line.afterAny(place - 1, [P.MORE_PEOPLE.from]) !== null;
     return mayBeName ? name : null;
   }
 
   #withSubdomains(text: string, next: number): { readonly text: string; readonly next: number } {
-    const wide = text.startsWith('@') ? this.after(next, [P.SUBDOMAINS]) : null;
+    const wide = text.startsWith('@') ? this.line.afterAny(next, [P.SUBDOMAINS]) : null;
     return wide === null ? { text, next } : { text: `*.${text.slice(1)}`, next: wide };
   }
 
@@ -327,7 +319,7 @@ export class ConditionReader {
     let next = place;
     for (
       let word = token;
-      word?.kind === 'word' && /^\p{Lu}/u.test(word.text) && this.after(next, [P.NO_NAME]) === null;
+      word?.kind === 'word' && /^\p{Lu}/u.test(word.text) && this.line.afterAny(next, [P.NO_NAME]) === null;
       word = this.token(++next)
     )
       words.push(word.text);
@@ -336,7 +328,7 @@ export class ConditionReader {
 
   /** “X-Spam-Flag is YES”, “header Precedence contains bulk”. */
   #field(place: number): Condition | null {
-    const named = this.after(place, [P.FIELD]);
+    const named = this.line.afterAny(place, [P.FIELD]);
     const token = this.token(named ?? place);
     if (token?.kind !== 'word' || (named === null && !/^[a-z]+(-[a-z]+)+$/i.test(token.text))) return null;
     const where: PlaceOf = (match, keys) => leaf({ test: 'header', headers: [token.text], ...text(match, keys) });
@@ -344,11 +336,11 @@ export class ConditionReader {
   }
 
   #present(place: number): Condition | null {
-    const next = this.after(place, P.WITH_FIELD);
+    const next = this.line.afterAny(place, P.WITH_FIELD);
     const token = next === null ? null : this.token(next);
     if (next === null || token?.kind !== 'word' || !/-/.test(token.text)) return null;
-    const end = this.after(next + 1, [P.FIELD_WORD]);
-    const isNamed = this.after(next - 1, [P.FIELD_WORD]) !== null;
+    const end = this.line.afterAny(next + 1, [P.FIELD_WORD]);
+    const isNamed = this.line.afterAny(next - 1, [P.FIELD_WORD]) !== null;
     return end === null && !isNamed
       ? null
       : { tree: leaf({ test: 'exists', headers: [token.text] }), next: end ?? next + 1 };
@@ -356,12 +348,12 @@ export class ConditionReader {
 
   /** “subject contains invoice”, “subject: invoice”. */
   #placed(place: number): Condition | null {
-    const exact = this.after(place, [P.EXACT_SUBJECT]);
+    const exact = this.line.afterAny(place, [P.EXACT_SUBJECT]);
     const exactly = exact === null ? null : this.#words(exact);
     if (exactly) return this.#compared(inSubject, 'is', exactly);
-    const article = this.after(place, [WITH_A]) ?? place;
+    const article = this.line.afterAny(place, [WITH_A]) ?? place;
     for (const [phrases, where] of PLACES) {
-      const next = this.after(article, phrases);
+      const next = this.line.afterAny(article, phrases);
       if (next === null) continue;
       const found = this.#comparison(next, where);
       if (found) return found;
@@ -373,11 +365,11 @@ export class ConditionReader {
 
   /** What a place is compared with. */
   #comparison(place: number, where: PlaceOf): Condition | null {
-    const colon = this.after(place, [P.COLON]);
+    const colon = this.line.afterAny(place, [P.COLON]);
     const plain = colon === null ? null : this.#words(colon);
     if (plain) return this.#compared(where, 'contains', plain);
     for (const [phrases, compared, denied] of COMPARED) {
-      const next = this.after(place, phrases);
+      const next = this.line.afterAny(place, phrases);
       const words = next === null ? null : this.#words(next);
       if (!words) continue;
       const [match] = compared([]);
@@ -389,8 +381,8 @@ export class ConditionReader {
 
   /** “with invoice in the subject”. */
   #withWords(place: number): Condition | null {
-    const lacking = this.after(place, [WITHOUT]);
-    const next = lacking ?? this.after(place, [P.WITH]);
+    const lacking = this.line.afterAny(place, [WITHOUT]);
+    const next = lacking ?? this.line.afterAny(place, [P.WITH]);
     if (next === null) return null;
     const found = this.#wordsIn(next, true);
     return found && { ...found, denied: lacking !== null };
@@ -402,17 +394,17 @@ export class ConditionReader {
     if (!words) return null;
     const found = this.#placedAfter(words);
     if (found || !isIntroduced) return found;
-    const isContained = this.after(place - 1, [CONTAINING]) !== null;
+    const isContained = this.line.afterAny(place - 1, [CONTAINING]) !== null;
     return isContained ? this.#compared(inBoth, 'contains', words) : null;
   }
 
   #placedAfter(words: Words): Condition | null {
-    const all = this.after(words.next, P.ANYWHERE);
+    const all = this.line.afterAny(words.next, P.ANYWHERE);
     if (all !== null) return this.#compared(anywhere, 'contains', { ...words, next: all });
-    const inside = this.after(words.next, [P.IN]);
+    const inside = this.line.afterAny(words.next, [P.IN]);
     if (inside === null) return null;
     for (const [phrases, where] of PLACES) {
-      const next = this.after(inside, phrases);
+      const next = this.line.afterAny(inside, phrases);
       if (next !== null) return this.#compared(where, 'contains', { ...words, next });
     }
     return null;
@@ -427,29 +419,33 @@ export class ConditionReader {
 
   /** Whether “in the subject” and the like begin here. */
   isPlace(place: number): boolean {
-    if (this.after(place, P.ANYWHERE) !== null) return true;
-    const inside = this.after(place, [P.IN]);
-    return inside !== null && PLACES.some(([phrases]) => this.after(inside, phrases) !== null);
+    if (this.line.afterAny(place, P.ANYWHERE) !== null) return true;
+    const inside = this.line.afterAny(place, [P.IN]);
+    return inside !== null && PLACES.some(([phrases]) => this.line.afterAny(inside, phrases) !== null);
   }
 
   /** Words in quotation marks, or up to where another part begins; separated by commas, “or” or “and”. */
   #words(place: number): Words | null {
-    let at = this.after(place, P.ANY_OF) ?? place;
-    const all = this.after(at, P.ALL_OF);
+    let at = this.line.afterAny(place, P.ANY_OF) ?? place;
+    const all = this.line.afterAny(at, P.ALL_OF);
     at = all ?? at;
     const keys: string[] = [];
     const separators = new Set<string>();
     let end = place;
     for (;;) {
-      at = this.after(at, [P.KIND_OF_KEY]) ?? at;
+      at = this.line.afterAny(at, [P.KIND_OF_KEY]) ?? at;
       const key = this.#key(at);
       if (!key) break;
       keys.push(key.text);
       end = key.next;
-      const separated = this.after(end, P.SEPARATORS);
+      const separated = this.line.afterAny(end, P.SEPARATORS);
       if (separated === null) break;
       separators.add(
-        this.after(end, [P.OR, OR_WORD]) !== null ? 'or' : this.after(end, [P.AND, AND_WORD]) !== null ? 'and' : ',',
+        this.line.afterAny(end, [P.OR, OR_WORD]) !== null
+          ? 'or'
+          : this.line.afterAny(end, [P.AND, AND_WORD]) !== null
+            ? 'and'
+            : ',',
       );
       at = separated;
     }
@@ -467,7 +463,9 @@ export class ConditionReader {
       const one = this.token(next);
       if (!one || one.kind === 'quoted' || one.kind === 'arrow' || one.kind === 'mark') return false;
       return (
-        this.after(next, [OR_WORD, AND_WORD, ENDS_WORDS]) === null && !this.isPlace(next) && !this.isBoundary(next)
+        this.line.afterAny(next, [OR_WORD, AND_WORD, ENDS_WORDS]) === null &&
+        !this.isPlace(next) &&
+        !this.isBoundary(next)
       );
     };
     while (next - place <= MOST_WORDS && isPart()) next++;

@@ -4,7 +4,8 @@ import { ActionReader, type Pending, type Told } from './actions';
 import { type Condition, ConditionReader, type Teller } from './conditions';
 import * as P from './phrases';
 import { Line, phrase } from './tokens';
-import { negation, WrittenActions, WrittenReader } from './written';
+import { negation, WrittenReader } from './written';
+import { WrittenActions } from './written-actions';
 
 /** A part of a line, by its offsets. */
 export interface Part {
@@ -203,7 +204,7 @@ class LineReader {
   }
 
   #after(place: number, phrases: readonly RegExp[]): number | null {
-    return this.#conditions.after(place, phrases);
+    return this.#line.afterAny(place, phrases);
   }
 
   /** Whether any part of a line is understood as part of a rule, so that it is no name. */

@@ -118,6 +118,15 @@ export class Line {
     phrase.lastIndex = this.#offsets[place] ?? this.#keys.length;
     return phrase.test(this.#keys) ? (this.#places.get(phrase.lastIndex) ?? null) : null;
   }
+  /** The number of the token after the longest of these phrases that begins here; null if none does, or says nothing. */
+  afterAny(place: number, phrases: readonly RegExp[]): number | null {
+    let best: number | null = null;
+    for (const one of phrases) {
+      const next = this.after(place, one);
+      if (next !== null && next > place && (best === null || next > best)) best = next;
+    }
+    return best;
+  }
 }
 
 const keyOf = ({ kind, text }: Token): string =>
@@ -136,4 +145,14 @@ export function phrase(notation: string): RegExp {
     return `(?:(?:${alternatives.join('|')}) )${isOptional ? '?' : ''}`;
   });
   return new RegExp(items.join(''), 'y');
+}
+
+/** Sieve within a sentence is escaped as in JSON, so that it stays on one line. */
+export function sieveIn({ text, raw }: Token): string {
+  if (raw === undefined) return text;
+  try {
+    return String(JSON.parse(`"${raw}"`));
+  } catch {
+    return text;
+  }
 }
