@@ -15,6 +15,7 @@ const LIMITS: Partial<SessionLimits> = { octets: 4 * 1024 * 1024, lines: 2000 };
  * Short time limits, so that tests are short; where another limit is tested, a busy machine must not reach these first.
  */
 const BRIEF: Partial<SessionLimits> = { ...LIMITS, idle: 1000, whole: 3000 };
+const SHORT: Partial<SessionLimits> = { ...LIMITS, whole: 3000 };
 
 let server: Server | null = null;
 const sockets = new Set<Socket>();
@@ -78,9 +79,12 @@ describe('a server that', () => {
     ['says nothing', () => {}, /did not answer for 1 s/],
     ['drips octets', (socket) => drip(socket, 'a'), /did not answer|closed after 3 s/],
     ['drips a literal', (socket) => drip(socket, '{1000000}\r\naaaaaaaa'), /not answer|closed|not a number/],
-    ['drips lines', (socket) => drip(socket, '"A" "b"\r\n'), /closed after 3 s/],
   ])('%s', async (_, talk, words) => {
     expect(await faultWith(talk, BRIEF)).toMatch(words);
+  });
+
+  test('drips lines', async () => {
+    expect(await faultWith((socket) => drip(socket, '"A" "b"\r\n'), SHORT)).toMatch(/closed after 3 s/);
   });
 
   test.each<[string, (socket: Socket) => void, RegExp]>([
