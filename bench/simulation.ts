@@ -29,12 +29,14 @@ import { changesView } from '../src/server/changes/view';
 import { appRoot, migrateStore, openStore, type Store } from '../src/server/database/open';
 import { findingsView } from '../src/server/findings/list-view';
 import { fileBody, importFile } from '../src/server/gather/import-file';
+import { placeFieldView } from '../src/server/gather/place-field';
 import type { JobContext, JobRequest } from '../src/server/jobs/job';
 import { type Helpers, perform } from '../src/server/jobs/perform';
 import { PreparerThread } from '../src/server/jobs/preparer';
 import { SharerThread } from '../src/server/jobs/sharer';
 import { messagePage } from '../src/server/mail/list-view';
 import { maybeRaw } from '../src/server/mail/raw';
+import { refilePlan } from '../src/server/mail/refile-plan';
 import { gatherAhead, valuedMail } from '../src/server/mail/stored-mail';
 import { figure, milliseconds, seconds, secondsOf } from './figures';
 import { madeUpMail, madeUpScript } from './made-up';
@@ -95,6 +97,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     benchTyping(store, id);
     benchTelling(store, id);
     benchLearning(store, id, count);
+    benchRefiling(store, id, count);
     await benchMending(store, id, job);
     await benchScriptBlock(store, id, job);
     await benchPages(store, id, job);
@@ -288,6 +291,15 @@ function benchLearning(store: Store, id: string, count: number): void {
     rules = learnSet(valued).rules.length;
   });
   figure('a whole set of rules learned from filed mail', `${took.toFixed(1)} s, ${rules} rules`, '20 s');
+}
+
+/** The chain and one rule of it applied to all stored mail, and fields that could name places. */
+function benchRefiling(store: Store, id: string, count: number): void {
+  const { draft } = getAudit(store, id);
+  const scopes = [{ mail: 'all' }, { mail: 'all' }, { mail: 'inbox', rule: draft.entries[0]?.id }] as const;
+  const [first, again, one] = scopes.map((scope) => milliseconds(seconds(() => refilePlan(store, id, scope))));
+  figure(`${count} messages filed anew, with the balance`, `${first}, again ${again}, by one rule ${one}`, '1 s');
+  figure('fields that could name places', milliseconds(seconds(() => placeFieldView(store, id))));
 }
 
 /** A script block that rules cannot express, on all messages, by one thread and by two. */

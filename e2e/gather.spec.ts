@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { noViolations } from './access';
+import { beginAudit, letterOf } from './begin';
 
 const letter = (subject: string, to = 'me@mill.example') =>
   `From: a@x.example\nTo: ${to}\nDelivered-To: ${to}\nSubject: ${subject}\nDate: Thu, 1 Jan 2026 10:00:00 +0000\n\nwords\n`;
@@ -189,4 +190,26 @@ test('what the user sent is counted only if they want it', async ({ page }) => {
   await expect(page.getByRole('cell', { name: 'sent by you' })).toBeVisible();
   await page.getByRole('link', { name: 'oak 9' }).click();
   await expect(page.getByText('You sent this message, so it is not counted.')).toBeVisible();
+});
+
+test('one big file becomes folders by a header field, and one file again', async ({ page }) => {
+  const places = ['Inbox', 'Oak', 'Inbox,Oak', '"Lime, mortar"'];
+  const mail = Array.from({ length: 40 }, (_, at) => {
+    return letterOf(`letter ${at}`, [`X-Places: ${places[at % places.length]}`]);
+  });
+  const id = await beginAudit(page, 'One big file', [['All.mbox', mail.join('')]]);
+  await page.goto(`/audits/${id}/gather`);
+  const note = page.getByRole('note').filter({ hasText: 'x-places' });
+  await expect(note).toContainText('40 of 40 messages have a field x-places that looks like their place', {
+    timeout: 30_000,
+  });
+  await expect(note).toContainText('10 are in several');
+  await noViolations(page);
+  await note.getByRole('button', { name: 'Take folders from it' }).click();
+  await expect(page.getByText('Folders come from the field x-places')).toBeVisible();
+  await page.goto(`/audits/${id}/mail?folder=INBOX`);
+  await expect(page.getByText('20 of 40 messages', { exact: true })).toBeVisible({ timeout: 30_000 });
+  await page.goto(`/audits/${id}/gather`);
+  await page.getByRole('button', { name: 'Take them from the files again' }).click();
+  await expect(note).toContainText('looks like their place');
 });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { noViolations } from './access';
+import { beginAudit } from './begin';
 
 const SCRIPT = `require ["fileinto", "body", "copy"];
 # Weir
@@ -80,4 +81,35 @@ test('a script is written for a server, its costs are accepted, and it is handed
   await page.getByRole('button', { name: 'Connect' }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'this script is not accepted' })).toBeVisible();
   await page.request.put('/api/standin', { data: { refuses: null } });
+});
+
+test('folders are called as on the server: by prefix, levels, its list and names of their own', async ({ page }) => {
+  const id = await beginAudit(page, 'Other names', [
+    [
+      'rules.sieve',
+      'require "fileinto"; if header :is "subject" "oak" { fileinto "Shop/Oak"; } else { fileinto "Rest"; }',
+    ],
+    ['INBOX.mbox', MAIL],
+  ]);
+  await page.goto(`/audits/${id}/export`);
+  const script = page.getByLabel('The script', { exact: true });
+  await expect(script).toContainText('fileinto "Shop/Oak"');
+  await page.getByText('Folders on the server', { exact: false }).first().click();
+  await page.getByLabel('Every name begins with').fill('INBOX.');
+  await page.getByText('A.B', { exact: true }).click();
+  await expect(script).toContainText('fileinto "INBOX.Shop.Oak"');
+  await page
+    .getByLabel('The server’s folders, one a line')
+    .or(page.getByLabel("The server's folders, one a line"))
+    .fill('INBOX.Shop.Oak\nOther');
+  await page.getByRole('button', { name: 'Use the list' }).click();
+  await expect(page.getByText('INBOX.Rest (not there yet)')).toBeVisible();
+  await page.getByLabel('Name of “Rest” on the server').fill('Other');
+  await page.getByLabel('Name of “Rest” on the server').press('Tab');
+  await expect(script).toContainText('fileinto "Other"');
+  await noViolations(page);
+  await page.getByRole('button', { name: 'Verify the script' }).click();
+  await expect(page.getByRole('heading', { name: 'Verified: 4 of 4 messages have the same destination' })).toBeVisible({
+    timeout: 60_000,
+  });
 });

@@ -227,7 +227,7 @@ test('where mail goes, whom one writes to, and what would be filed anew', async 
   await expect(page.getByRole('button', { name: 'of one correspondent ×' })).toBeVisible();
 
   await page.goto('/audits/demo/refile');
-  const row = page.getByRole('row').nth(1);
+  const row = page.getByRole('table', { name: 'What moves where' }).getByRole('row').nth(1);
   const words = (await row.getByRole('link').textContent()) ?? '';
   const [saved] = await Promise.all([
     page.waitForEvent('download'),
@@ -237,7 +237,24 @@ test('where mail goes, whom one writes to, and what would be filed anew', async 
   expect(names).toContain('INBOX.mbox');
   expect(names).toContain('Shop/Orders.mbox');
   await row.getByRole('link').click();
-  await expect(page.getByText(`${words} messages`, { exact: true })).toBeVisible();
+  const [moved = ''] = words.split(' ');
+  await expect(page.getByText(`${moved} of 4,000 messages`, { exact: true })).toBeVisible();
+
+  await page.goto('/audits/demo/refile');
+  await page.getByRole('combobox', { name: 'To which mail' }).click();
+  await page.getByRole('option', { name: 'The inbox alone' }).click();
+  await expect(page.getByRole('heading', { name: 'of the inbox' })).toBeVisible();
+  const inbox = page
+    .getByRole('table', { name: 'Each place before and after' })
+    .getByRole('row')
+    .filter({ has: page.getByRole('rowheader', { name: 'INBOX', exact: true }) });
+  const [was = 0, left = 0, came = 0, is = 0] = (await inbox.getByRole('cell').allTextContents()).map((text) =>
+    Number(text.replace(/\D/g, '')),
+  );
+  expect(was - left + came).toBe(is);
+  expect(left).toBeGreaterThan(0);
+  await inbox.getByRole('link').nth(1).click();
+  await expect(page.getByText(`${left.toLocaleString('en-GB')} of 4,000 messages`, { exact: true })).toBeVisible();
 });
 
 function zipNames(file: Buffer): Promise<string[]> {

@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { noViolations } from './access';
+import { beginAudit, letterOf } from './begin';
 
 const SCRIPT = `require "fileinto";
 # Bills
@@ -8,29 +9,13 @@ if header :contains "subject" "invoice" { fileinto "Bills"; stop; }
 if header :contains "subject" "oak" { fileinto "Oak"; }
 `;
 
-const MAIL = `From a@b Thu Jan  1 10:00:00 2026
-From: yard@oak.example
-To: me@home.example
-Date: Thu, 1 Jan 2026 10:00:00 +0000
-Message-ID: <1@oak.example>
-Subject: Invoice for oak
-
-words
-
-`;
-
 test('how the program runs the rules is chosen with its effect before, shown in the chain, and taken back', async ({
   page,
 }) => {
-  const begun = await page.request.post('/api/audits', { data: { name: 'Told' } });
-  const { id } = await begun.json();
-  for (const [name, data] of [
+  const id = await beginAudit(page, 'Told', [
     ['told.sieve', SCRIPT],
-    ['mail.mbox', MAIL],
-  ] as const) {
-    const headers = { 'x-file-name': name, 'content-type': 'application/octet-stream' };
-    expect((await page.request.post(`/api/audits/${id}/files`, { headers, data })).status()).toBe(201);
-  }
+    ['mail.mbox', letterOf('Invoice for oak')],
+  ]);
   await page.goto(`/audits/${id}/gather`);
   await expect(page.getByText('They run: One after another, as on a mail server with Sieve.')).toBeVisible();
   await page.getByText('Where do I get my rules and my mail?').click();

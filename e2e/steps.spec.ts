@@ -1,33 +1,19 @@
 import { expect, test } from '@playwright/test';
 import { noViolations } from './access';
+import { beginAudit, letterOf } from './begin';
 
 const SENTENCES = `Bills: mail with invoice in the subject into Bills
 Oak: from @oak.example into Oak
 Noise: with raffle in the subject, delete
 `;
 
-const MAIL = `From a@b Thu Jan  1 10:00:00 2026
-From: yard@oak.example
-To: me@home.example
-Date: Thu, 1 Jan 2026 10:00:00 +0000
-Message-ID: <1@oak.example>
-Subject: Invoice for oak
-
-words
-
-`;
-
 test('changes to rules that were told in a text file are done by hand: ticked off, kept, printed and reported', async ({
   page,
 }) => {
-  const { id } = await (await page.request.post('/api/audits', { data: { name: 'By hand' } })).json();
-  for (const [name, data] of [
+  const id = await beginAudit(page, 'By hand', [
     ['rules.txt', SENTENCES],
-    ['mail.mbox', MAIL],
-  ] as const) {
-    const headers = { 'x-file-name': name, 'content-type': 'application/octet-stream' };
-    expect((await page.request.post(`/api/audits/${id}/files`, { headers, data })).status()).toBe(201);
-  }
+    ['mail.mbox', letterOf('Invoice for oak')],
+  ]);
   await page.goto(`/audits/${id}/steps`);
   await expect(page.getByText('there is nothing to do by hand')).toBeVisible({ timeout: 60_000 });
   const told = await (await page.request.get(`/api/audits/${id}/sentences`)).text();

@@ -1,5 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
+import { SHEET_COLUMNS } from '../src/core/rules/sheet';
 import { THIRTY } from '../test/thirty-rules';
+import { noViolations } from './access';
+import { beginAudit, letterOf } from './begin';
 
 test('rules are told in sentences: read back at once, counted, and added', async ({ page }) => {
   await page.goto('/audits/demo/sentences');
@@ -94,10 +97,39 @@ test('a whole set of rules is learned from filed mail, and made without those th
 const KEY = 0.2;
 const THINKING = 5;
 
-test('thirty mixed rules are typed by keyboard alone in under ten minutes, and pasted as a list', async ({ page }) => {
-  await page.goto('/audits/demo/sentences');
+/** The rules of an audit in sentences, without their names. */
+async function rulesOf(page: Page, id: string): Promise<string[]> {
+  const text = await (await page.request.get(`/api/audits/${id}/sentences`)).text();
+  return text.split('\n').flatMap((line) => (line.trim() === '' ? [] : [line.replace(/^[^“]*?: (?=When|For)/, '')]));
+}
+
+/** Previews the thirty rules and adds them by keyboard alone. */
+async function addThirty(page: Page): Promise<void> {
+  const preview = page.getByRole('button', { name: 'Preview 30 rules' });
+  await expect(preview).toBeEnabled();
+  await preview.press('Enter');
+  const effect = page.getByRole('region', { name: 'Effect of the change' });
+  await expect(effect).toContainText('Add 30 rules', { timeout: 60_000 });
+  await effect.getByRole('button', { name: 'Apply' }).press('Enter');
+  await page.waitForURL('**/chain');
+}
+
+test('thirty mixed rules are typed by keyboard alone in under ten minutes, as sentences and as a sheet, and pasted as a list: all are one chain', async ({
+  page,
+}) => {
+  test.setTimeout(600_000);
+  const begin = async (name: string) => {
+    const id = await beginAudit(page, name, [['mail.mbox', letterOf('oak')]]);
+    // Whom “only to me” means is known before rules are typed.
+    await page.request.put(`/api/audits/${id}/addresses`, { data: { addresses: ['me@home.example'] } });
+    return id;
+  };
+  const line = page.getByRole('textbox', { name: 'Rule 1', exact: true });
+
+  const told = await begin('Told');
+  await page.goto(`/audits/${told}/sentences`);
   let seconds = 0;
-  await page.getByRole('textbox', { name: 'Rule 1', exact: true }).focus();
+  await line.focus();
   for (const [at, { sentence }] of THIRTY.entries()) {
     await page.keyboard.type(sentence);
     await page.keyboard.press('Escape');
@@ -105,15 +137,42 @@ test('thirty mixed rules are typed by keyboard alone in under ten minutes, and p
     seconds += THINKING + (sentence.length + 2) * KEY;
   }
   expect(seconds).toBeLessThan(600);
-  const preview = page.getByRole('button', { name: 'Preview 30 rules' });
-  await expect(preview).toBeEnabled();
+  test.info().annotations.push({ type: 'seconds as sentences', description: seconds.toFixed(0) });
   await expect(page.getByText('Not understood')).toHaveCount(0);
-  await preview.click();
-  await expect(page.getByRole('region', { name: 'Effect of the change' })).toContainText('Add 30 rules', {
-    timeout: 60_000,
-  });
-  await page.getByRole('button', { name: 'clear all lines' }).click();
-  const line = page.getByRole('textbox', { name: 'Rule 1', exact: true });
+  await addThirty(page);
+
+  const typed = await begin('Typed');
+  await page.goto(`/audits/${typed}/sheet`);
+  await page.getByRole('checkbox', { name: 'all columns' }).press('Space');
+  const own = page.getByLabel('Header field for a column of its own');
+  await own.focus();
+  await page.keyboard.type('x-tag');
+  await own.press('Enter');
+  seconds = THINKING + 'x-tag'.length * KEY;
+  const [named, ...others] = SHEET_COLUMNS.map(({ id }) => id);
+  const columns = [...(named ? [named] : []), 'Field x-tag' as const, ...others];
+  await page.getByLabel('Rule, row 1', { exact: true }).focus();
+  const cell = () => page.evaluate(() => document.activeElement?.getAttribute('data-cell') ?? '');
+  for (const [at, { cells }] of THIRTY.entries()) {
+    seconds += THINKING;
+    for (const column of columns) {
+      const text = cells[column];
+      if (text === undefined) continue;
+      for (let tabs = 0; (await cell()) !== `${at} ${column}`; tabs++) {
+        expect(tabs).toBeLessThan(80);
+        await page.keyboard.press('Tab');
+        seconds += KEY;
+      }
+      await page.keyboard.type(text);
+      seconds += text.length * KEY;
+    }
+  }
+  expect(seconds).toBeLessThan(600);
+  test.info().annotations.push({ type: 'seconds as a sheet', description: seconds.toFixed(0) });
+  await addThirty(page);
+
+  const pasted = await begin('Pasted');
+  await page.goto(`/audits/${pasted}/sentences`);
   await line.evaluate(
     (field, text) => {
       const clipboardData = new DataTransfer();
@@ -122,6 +181,64 @@ test('thirty mixed rules are typed by keyboard alone in under ten minutes, and p
     },
     THIRTY.map(({ listed }) => listed).join('\n'),
   );
-  await expect(preview).toBeEnabled();
   await expect(page.getByText('Not understood')).toHaveCount(0);
+  await addThirty(page);
+
+  const rules = await rulesOf(page, told);
+  expect(rules).toHaveLength(30);
+  expect(await rulesOf(page, typed)).toEqual(rules);
+  expect(await rulesOf(page, pasted)).toEqual(rules);
+});
+
+test('a novel pasted as rules is told not to be understood, and 10,000 rows are typed among', async ({ page }) => {
+  test.setTimeout(300_000);
+  const id = await beginAudit(page, 'Much told', [['mail.mbox', letterOf('oak')]]);
+  await page.goto(`/audits/${id}/sentences`);
+  const paste = (text: string) =>
+    page.getByRole('textbox', { name: 'Rule 1', exact: true }).evaluate((field, pasted) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', pasted);
+      field.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+    }, text);
+  const chapter =
+    'It was in the year when the weir broke, and nobody from the mill had gone into the yard before dawn.';
+  await paste(Array.from({ length: 3000 }, (_, at) => `${chapter} Page ${at}.`).join('\n'));
+  await expect(page.getByText(/have words that are not understood/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('textbox', { name: /^Rule \d/ }).first()).toBeEditable();
+
+  await page.goto(`/audits/${id}/sheet`);
+  await page.getByLabel('From, row 1', { exact: true }).evaluate(
+    (field, pasted) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', pasted);
+      field.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+    },
+    Array.from({ length: 10_000 }, (_, at) => `a${at}@oak.example`).join('\n'),
+  );
+  await expect(page.getByText(/10,000/).first()).toBeVisible({ timeout: 120_000 });
+  await page.getByLabel('From, row 1', { exact: true }).fill('yard@oak.example');
+  await expect(page.getByLabel('From, row 1', { exact: true })).toHaveValue('yard@oak.example');
+  await expect(page.getByText('So many rules are counted after you add them.')).toBeVisible();
+});
+
+test('unwanted mail that offers no way to unsubscribe is proposed to be discarded by its senders', async ({ page }) => {
+  const dated = (day: number, from: string, status: string) =>
+    letterOf('letter', [`Status: ${status}`, `X-Day: ${day}`])
+      .replace('yard@oak.example', from)
+      .replace('1 Jan 2026', `${day} ${day > 25 ? 'Jun' : 'Jan'} 2026`);
+  const read = Array.from({ length: 8 }, () => dated(28, 'ann@people.example', 'RO'));
+  const unread = ['a', 'b'].flatMap((name) => [1, 2, 3].map((day) => dated(day, `${name}@prizes.example`, 'O')));
+  const id = await beginAudit(page, 'Unwanted', [['INBOX.mbox', [...read, ...unread].join('')]]);
+  await expect(async () => {
+    await page.goto(`/audits/${id}/learned`);
+    await expect(page.getByRole('region', { name: 'Unwanted mail' })).toBeVisible({ timeout: 2000 });
+  }).toPass({ timeout: 60_000 });
+  const unwanted = page.getByRole('region', { name: 'Unwanted mail' });
+  await expect(unwanted.getByRole('heading')).toHaveText('2 senders offer no way to unsubscribe');
+  await noViolations(page);
+  await unwanted.getByRole('checkbox', { name: 'Discard mail from b@prizes.example' }).uncheck();
+  await unwanted.getByRole('button', { name: 'Preview the rule' }).click();
+  await unwanted.getByRole('button', { name: 'Apply' }).first().click();
+  await page.waitForURL('**/chain');
+  await expect(page.getByText('a@prizes.example').first()).toBeVisible();
 });

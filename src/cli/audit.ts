@@ -6,6 +6,7 @@ import { MailGatherer, trafficIn } from '../core/audit/stored';
 import { evaluateAtoms } from '../core/flow/atoms';
 import { amongTraffic } from '../core/flow/conditions';
 import { runFlow } from '../core/flow/flow';
+import { keyUses } from '../core/flow/key-uses';
 import { atomsOf } from '../core/flow/program';
 import { decodeText } from '../core/mail/charset';
 import { readMessages, readSoundChain } from './files';
@@ -37,7 +38,10 @@ export async function audit(options: z.infer<typeof auditOptions>): Promise<numb
   );
   const flow = runFlow(chain, atoms, columns.count);
   const names = new Map(chain.entries.map((entry) => [entry.id, entry.name]));
-  const { findings: found, notes } = auditChain({ chain, flow, atoms, mail }, { clock });
+  const { findings: found, notes } = auditChain(
+    { chain, flow, atoms, mail, usesOf: (wanted) => keyUses(wanted, columns) },
+    { clock },
+  );
   const texts = await readTexts(path, new Set(found.flatMap(({ messages }) => messages.slice(0, 1))));
   const printed = path === null && !options.all ? found.filter(isConfirmed) : found;
   const findings = printed.map((finding) => ({

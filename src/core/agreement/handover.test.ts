@@ -5,6 +5,7 @@ import { Bitmap } from '../flow/bitmap';
 import { MemoryColumns } from '../flow/columns';
 import { type Flow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
+import { inFolders } from '../handover/folder-names';
 import { prepareScript } from '../handover/prepare';
 import { type Choices, DEFAULT_CHOICES, rewriteFor } from '../handover/rewrite';
 import { beyondLimits } from '../handover/rewriting/limits';
@@ -49,11 +50,18 @@ const choices: fc.Arbitrary<Choices> = fc.record({
     ...(['as a comment', 'without'] as const).map((way) => ({ r1: way, r2: way, r3: way })),
   ),
   lists: fc.constant({}),
+  // Names stay apart: no folder of the rules begins with this prefix or has a dot.
+  folders: fc.record({
+    prefix: fc.constantFrom('', 'INBOX.', 'Mail/'),
+    separator: fc.constantFrom('' as const, '/' as const, '.' as const),
+    renamed: fc.constantFrom<Readonly<Record<string, string>>[]>({}, { Oak: 'Trees of the mill' }),
+    there: fc.constant([]),
+  }),
 });
 
 /** Returns the number of messages whose fate differs, all of them declared. */
 function handedOver(chain: Chain, target: Target, chosen: Choices, messages: readonly string[]): number {
-  const { text, chain: said, exact, costs, requires } = prepareScript(chain, target, chosen);
+  const { text, chain: said, exact, costs, requires, names } = prepareScript(chain, target, chosen);
   const { script, diagnostics } = parse(text);
   expect([...diagnostics, ...check(script)].map(({ code }) => ({ code, text }))).toEqual([]);
   expect(beyondLimits(script.commands, target.limits)).toBe(null);
@@ -64,7 +72,8 @@ function handedOver(chain: Chain, target: Target, chosen: Choices, messages: rea
   const run = interpreter(script);
   messages.forEach((letter, index) => {
     const message = readMessage(octets(letter));
-    expect(fateKey(run(message, envelopeOf(message, ME)).fate)).toBe(fateKey(bySaid.fates.fateOf(index)));
+    const { fate } = run(message, envelopeOf(message, ME));
+    expect(fateKey(names.ofFate(fate))).toBe(fateKey(bySaid.fates.fateOf(index)));
   });
   // If the fate of a message differs, a rule with a difference has acted, or would have.
   const ids = new Set(costs.map(({ id }) => id));
@@ -74,7 +83,7 @@ function handedOver(chain: Chain, target: Target, chosen: Choices, messages: rea
   const changed = bySaid.fates.differsFrom(byRules.fates);
   expect([...changed.without(concerned).members()]).toEqual([]);
 
-  const back = chainFromSieve(text).chain;
+  const back = inFolders(chainFromSieve(text).chain, names.of);
   const written = said.entries.filter(({ on, kind }) => on && kind === 'rule');
   const rules = back.entries.filter(({ kind }) => kind === 'rule');
   if (!said.entries.some(({ kind, on }) => kind === 'script' && on)) {

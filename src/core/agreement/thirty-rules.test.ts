@@ -5,6 +5,7 @@ import type { Chain, Rule } from '../rules/rule';
 import { sentenceOf } from '../rules/sentence';
 import { named, ruleOfRow } from '../rules/sheet';
 import { readTold } from '../rules/told/read';
+import { toldLine } from '../rules/told/told';
 
 const ME = ['maren@mill.example'];
 
@@ -27,5 +28,18 @@ test('thirty rules by sentence, by sheet and by pasted list are the same chain (
   expect(listed.map((rule) => sentenceOf(rule))).toEqual(sentences.map((rule) => sentenceOf(rule)));
   for (const other of [rows, listed]) {
     expect(compareChains(chainOf(sentences), chainOf(other)).verdict).toBe('equivalent');
+  }
+});
+
+test('the thirty rules are written in words alone, whatever they are called, and read back', () => {
+  for (const [at, { sentence }] of THIRTY.entries()) {
+    const rule = toldRule(sentence, at);
+    // A name that says something of itself, such as an address, stands in quotation marks.
+    for (const name of [rule.name, 'Oak', 'attachment', 'ben@mill.example', 'to me']) {
+      const line = toldLine({ ...rule, name });
+      expect(line).not.toContain('Sieve');
+      const back = toldRule(line, at);
+      expect([back.name, sentenceOf(back)]).toEqual([name, sentenceOf(rule)]);
+    }
   }
 });

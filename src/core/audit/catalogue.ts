@@ -1,5 +1,7 @@
+import type { Bitmap } from '../flow/bitmap';
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
+import type { KeyUse } from '../flow/key-uses';
 import type { Clock } from '../mail/arrival';
 import type { Witness } from '../reason/witness';
 import { asWritten, inContext } from '../rules/context';
@@ -47,6 +49,8 @@ export interface AuditInput {
   /** The tests of the chain over the stored mail. */
   readonly atoms: AtomBitmaps;
   readonly mail: StoredMail;
+  /** How keys stand in the texts of the messages given for each; absent if the texts cannot be read. */
+  readonly usesOf?: (wanted: ReadonlyMap<string, Bitmap>) => ReadonlyMap<string, KeyUse>;
 }
 
 export interface AuditSettings {
@@ -127,7 +131,10 @@ export function auditChain(input: AuditInput, settings: AuditSettings = {}): Aud
   return asWritten(auditInContext({ ...input, chain: inside, flow: { ...flow, entries } }, settings));
 }
 
-function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: AuditSettings): AuditResult {
+function auditInContext(
+  { chain, flow, atoms, mail, usesOf = () => new Map() }: AuditInput,
+  settings: AuditSettings,
+): AuditResult {
   const {
     memory = new AuditMemory(),
     budget = auditBudget(chain.entries.length),
@@ -150,6 +157,7 @@ function auditInContext({ chain, flow, atoms, mail }: AuditInput, settings: Audi
     stored,
     whole,
     mail: valued(mail, checkpoint),
+    usesOf,
     questions,
     memory,
     clock,

@@ -1,5 +1,6 @@
 import type { Bitmap } from '../flow/bitmap';
 import type { EntryFlow } from '../flow/flow';
+import type { KeyUse } from '../flow/key-uses';
 import type { Clock } from '../mail/arrival';
 import type { ReachAnswer } from '../reason/reach';
 import type { Formula } from '../reason/solve/formula';
@@ -11,7 +12,7 @@ import { elementAt } from '../text/lookup';
 import { disagree, takesAway } from './destinations';
 import { type MadeUp, madeUpOf } from './finding';
 import type { MailBody } from './known-mail';
-import { type MadeUpBody, madeUpBody } from './made-up';
+import { firingOnDemand, type MadeUpBody, madeUpBody } from './made-up';
 import type { AuditMemory } from './memory';
 import { OrderTable } from './order-table';
 import { type PairState, PairTable } from './pair-table';
@@ -39,6 +40,8 @@ export interface AuditContext {
    */
   readonly refuting: readonly MailBody[];
   readonly mail: Valued;
+  /** How keys stand in the texts of messages. */
+  readonly usesOf: (wanted: ReadonlyMap<string, Bitmap>) => ReadonlyMap<string, KeyUse>;
   readonly questions: Questions;
   /** When the audit takes place, in milliseconds since 1970. */
   readonly today: number;
@@ -72,6 +75,7 @@ interface Parts {
   readonly stored: MailBody;
   readonly whole: MailBody;
   readonly mail: Valued;
+  readonly usesOf: AuditContext['usesOf'];
   readonly questions: Questions;
   readonly memory: AuditMemory;
   /** The current date that rules see. */
@@ -92,6 +96,7 @@ export function auditContext({
   stored,
   whole,
   mail,
+  usesOf,
   questions,
   memory,
   clock,
@@ -106,7 +111,8 @@ export function auditContext({
     // What a rule does is what its program does for it.
     return [{ ...flow, entry: profile ? inPlace(entry, profile) : entry, place }];
   });
-  const body = () => madeUpBody(chain, memory, clock, checkpoint);
+  const firing = firingOnDemand(chain, checkpoint);
+  const body = () => madeUpBody(chain, { memory, clock, firing, checkpoint });
   const before = body();
   const silent = rules.filter(({ place, fired }) => fired.isEmpty() && before.at(place).fired.isEmpty());
   // Most rules act on the first message that they match, which is told for all of them at once.
@@ -114,8 +120,8 @@ export function auditContext({
   const hidden = silent.filter(({ place }) => matched.at(place).fired.isEmpty() && !questions.known(place));
   const between = addExamples(hidden, (place) => questions.canFire(place), [memory, progress]) ? body() : matched;
   const { pairs, asked } = settlePairs({ chain, rules, bodies: [stored, between], questions, memory, progress });
-  const paired = asked === 0 ? between : body();
-  const madeUp = askExempt(rules, [stored, paired], questions, memory) ? body() : paired;
+  const isExempt = askExempt(rules, [stored, between], questions, memory);
+  const madeUp = asked > 0 || isExempt ? body() : between;
   const each: AuditContext['each'] = (items, visit) =>
     items.flatMap((item) => {
       checkpoint();
@@ -128,7 +134,7 @@ export function auditContext({
   const refuting = [whole, madeUp];
   const places = rules.map(({ place }) => place);
   const orders = new OrderTable(chain, places, pairs);
-  return { chain, rules, pairs, orders, stored, madeUp, withExamples, refuting, mail, questions, today, each };
+  return { chain, rules, pairs, orders, stored, madeUp, withExamples, refuting, mail, usesOf, questions, today, each };
 }
 
 /** Keeps the messages that answer a question about each rule; returns whether there are any. */

@@ -3,11 +3,12 @@ import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { amongTraffic } from '../flow/conditions';
 import { runFlow } from '../flow/flow';
+import { keyUses } from '../flow/key-uses';
 import { atomsOf } from '../flow/program';
 import { envelopeOf, readMessage } from '../mail/message';
 import { maybeWitness } from '../reason/witness';
 import { chainFromSieve } from '../rules/from-sieve';
-import { type AuditSettings, auditChain } from './catalogue';
+import { type AuditInput, type AuditSettings, auditChain } from './catalogue';
 import { isConfirmed } from './grouping';
 import { auditBudget } from './questions';
 import { MailGatherer, trafficIn } from './stored';
@@ -22,28 +23,30 @@ interface Letter {
   readonly flags?: readonly string[];
   readonly year?: number;
   readonly fields?: readonly string[];
+  readonly body?: string;
 }
 
 const ME = 'me@mill.example';
 
 function audited(rules: string, letters: readonly Letter[], settings: AuditSettings = {}) {
-  const needs = '"fileinto", "imap4flags", "copy", "mailbox", "editheader", "foreverypart", "mime", "date"';
+  const needs = '"fileinto", "imap4flags", "copy", "mailbox", "editheader", "foreverypart", "mime", "date", "body"';
   const { chain, diagnostics } = chainFromSieve(`require [${needs}];\n${rules}\n`);
   expect(diagnostics).toEqual([]);
   const columns = new MemoryColumns();
   const gatherer = new MailGatherer();
   letters.forEach(({ from = 'Ann Lee <ann@x.example>', to = ME, subject = 'letter', ...rest }, at) => {
-    const { folder = 'INBOX', flags = ['\\seen'], year = 2026, fields = [] } = rest;
+    const { folder = 'INBOX', flags = ['\\seen'], year = 2026, fields = [], body = 'words' } = rest;
     const head = [`From: ${from}`, `To: ${to}`, `Subject: ${subject}`, `Date: 1 Jan ${year} 10:00:00 +0000`, ...fields];
     const message = readMessage(
-      new TextEncoder().encode([...head, `Message-ID: <${at}@x.example>`, '', 'words', ''].join('\n')),
+      new TextEncoder().encode([...head, `Message-ID: <${at}@x.example>`, '', body, ''].join('\n')),
     );
     gatherer.add({ message, folder, flags });
     columns.add(message, envelopeOf(message, ME));
   });
   const mail = gatherer.mail([ME]);
   const atoms = amongTraffic(evaluateAtoms(atomsOf(chain), columns), trafficIn(mail));
-  const input = { chain, flow: runFlow(chain, atoms, columns.count), atoms, mail };
+  const usesOf: AuditInput['usesOf'] = (wanted) => keyUses(wanted, columns);
+  const input = { chain, flow: runFlow(chain, atoms, columns.count), atoms, mail, usesOf };
   return auditChain(input, settings);
 }
 
@@ -83,6 +86,18 @@ describe('too-broad', () => {
     expect(messagesOf('too-broad', rule('bank.example'), letters)).toEqual([[2, 3]]);
     expect(messagesOf('too-broad', rule('@bank.example'), letters)).toEqual([[3]]);
     expect(messagesOf('too-broad', rule('ann@x.example'), [{ from: 'joann@x.example' }])).toEqual([[0]]);
+  });
+  test('a word of the body within other words, where it does not stand by itself as well', () => {
+    const bodies = ['smörgåsart', 'Art!\n\nstart', 'a party, partly', 'no such word', 'arts', 'the mill start'];
+    const body = (key: string) => `if body :text :contains "${key}" { fileinto "Art"; }`;
+    const letters = bodies.map((one) => ({ body: one, fields: ['Content-Type: text/plain; charset=utf-8'] }));
+    expect(messagesOf('too-broad', body('art'), letters)).toEqual([[0, 2, 5]]);
+    expect(messagesOf('too-broad', body('Party'), letters)).toEqual([]);
+    const [finding] = found(body('art'), letters).filter(({ kind }) => kind === 'too-broad');
+    expect(finding?.claim).toContain(
+      'looks for “art” in the body and also matches 3 messages where it is only part of',
+    );
+    expect(finding?.claim).toContain('“smörgåsart”');
   });
   test.each(['x.example', '水'])('%s is not within another word', (key) => {
     expect(

@@ -23,20 +23,35 @@ export interface MadeUpBody extends MailBody {
   readonly maybeFirst: (among: Bitmap, holds: (index: number) => boolean) => Witness | null;
 }
 
-/** The results for all stored example messages under a chain. `checkpoint` may throw to cancel. */
-export function madeUpBody(chain: Chain, memory: AuditMemory, clock: Clock, checkpoint: () => void): MadeUpBody {
+/** The chain as a script for the interpreter, made when it is first needed. `checkpoint` may throw to cancel. */
+export function firingOnDemand(chain: Chain, checkpoint: () => void): () => ReturnType<typeof firing> {
+  let run: ReturnType<typeof firing> | null = null;
+  return () => {
+    run ??= firing(chain, checkpoint);
+    return run;
+  };
+}
+
+interface Asked {
+  readonly memory: AuditMemory;
+  readonly clock: Clock;
+  readonly firing: () => ReturnType<typeof firing>;
+  /** May throw to cancel. */
+  readonly checkpoint: () => void;
+}
+
+/** The results for all stored example messages under a chain. */
+export function madeUpBody(chain: Chain, { memory, clock, firing: run, checkpoint }: Asked): MadeUpBody {
   const witnesses = [...memory.witnesses];
   const atoms = memory.atomsFor(chain);
   const flow = runFlow(chain, atoms, witnesses.length, checkpoint);
   const known = new Map<number, boolean>();
-  let run: ReturnType<typeof firing> | null = null;
   const confirm = (index: number): boolean => {
     checkpoint();
     const witness = elementAt(witnesses, index);
     const steps = profileOf(chain) ? null : maybeSteps(flow, index);
     if (steps && memory.wasSeen(witness, steps)) return true;
-    run ??= firing(chain, checkpoint);
-    const { fate, fired } = run(witness.message, witness.envelope, worldFor(witness.message, clock));
+    const { fate, fired } = run()(witness.message, witness.envelope, worldFor(witness.message, clock));
     if (fateKey(fate) !== fateKey(flow.fates.fateOf(index))) return false;
     const ids = new Set([...fired].map(({ id }) => id));
     if (!flow.entries.every(({ entry, fired: own }) => own.has(index) === ids.has(entry.id))) return false;

@@ -43,6 +43,9 @@ interface Plain {
 const IN_INBOX = `in ${INBOX}`;
 const INBOX_NUMBER = 0;
 
+const inFolder = (folder: string) => `in ${canonicalFolder(folder)}`;
+const toAddress = (address: string) => `to ${canonicalAddress(address)}`;
+
 /** Gives equal texts equal numbers, counted from 0. */
 class Numbers {
   readonly #known: Map<string, number>;
@@ -91,8 +94,8 @@ const isLinked = (entry: ChainEntry | undefined): boolean => entry?.kind === 'ru
 function plainOf(actions: readonly Action[], numbers: Numbers): Plain {
   const places = actions.flatMap((one) => {
     if (one.action === 'keep') return [INBOX_NUMBER];
-    if (one.action === 'fileinto') return [numbers.of(`in ${canonicalFolder(one.folder)}`)];
-    return one.action === 'redirect' ? [numbers.of(`to ${canonicalAddress(one.address)}`)] : [];
+    if (one.action === 'fileinto') return [numbers.of(inFolder(one.folder))];
+    return one.action === 'redirect' ? [numbers.of(toAddress(one.address))] : [];
   });
   const alone = actions.some(cancelsKeep) ? places : [...places, INBOX_NUMBER];
   return { places, alone };
@@ -101,7 +104,29 @@ function plainOf(actions: readonly Action[], numbers: Numbers): Plain {
 /** Whether a message that only these two rules match is treated differently when the second is tried first. */
 export function differAlone(first: Effect, second: Effect): boolean {
   if (first.plain && second.plain) return plainlyDiffer(first, first.plain, second, second.plain);
-  return fateOf([first, second]) !== fateOf([second, first]);
+  const form = formOf([first.rule, second.rule]);
+  const known = differing.get(form);
+  if (known !== undefined) return known;
+  const found = fateOf([first, second]) !== fateOf([second, first]);
+  if (differing.size >= MOST_FORMS) differing.clear();
+  differing.set(form, found);
+  return found;
+}
+
+const differing = new Map<string, boolean>();
+const MOST_FORMS = 10_000;
+
+/** What rules do, with numbers for folders and addresses: only which of them are equal matters. */
+function formOf(rules: readonly Rule[]): string {
+  const names = new Numbers([IN_INBOX]);
+  return JSON.stringify(
+    rules.map(({ actions, ending }) => [ending, actions]),
+    (key, value: unknown) => {
+      if (typeof value !== 'string') return value;
+      if (key === 'folder') return names.of(inFolder(value));
+      return key === 'address' ? names.of(toAddress(value)) : value;
+    },
+  );
 }
 
 function plainlyDiffer(first: Effect, one: Plain, second: Effect, other: Plain): boolean {

@@ -31,6 +31,14 @@ function isMeaningful(chain: Chain, { kind }: Edit): boolean {
 
 export const switchOff = (id: string): Edit => ({ kind: 'switch', id, on: false });
 
+/** An id for a new rule that no entry has. */
+export function freeId(wanted: string, { entries }: Chain): string {
+  const taken = new Set(entries.map(({ id }) => id));
+  let id = wanted;
+  while (taken.has(id)) id += '+';
+  return id;
+}
+
 /** The edit that replaces an entry; removes it if `after` is empty. */
 export function replace(chain: Chain, entry: ChainEntry, after: readonly ChainEntry[]): Edit {
   const from = chain.entries.findIndex(({ id }) => id === entry.id);

@@ -126,13 +126,13 @@ export const CLAIMS = {
   'too-broad': (
     rule: string,
     key: string,
-    where: 'subject' | 'sender',
+    where: 'subject' | 'sender' | 'body',
     count: number,
     words: readonly string[],
     domains: number,
   ): string => {
     const senders = domains > 1 ? `, from ${counted(domains, 'unrelated domain')} in all` : '';
-    const field = where === 'subject' ? 'the subject' : 'From';
+    const field = where === 'sender' ? 'From' : `the ${where}`;
     return `“${rule}” looks for “${key}” in ${field} and also matches ${counted(count, 'message')} where it is only part of ${listed(words)}${senders}.`;
   },
   'too-narrow': (rule: string, count: number, reasons: readonly Reason[]): string =>

@@ -1,5 +1,7 @@
 import type { Chain } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
+import { joined } from '../rules/words';
+import { type FolderNames, faultsOfNames, foldersNamed, inFolders, NamesBack, nameThere } from './folder-names';
 import { type Choices, listNamesFor, type Rewritten, rewriteFor } from './rewrite';
 import { listsAsHere, referring } from './rewriting/extlists';
 import type { Target } from './target';
@@ -10,18 +12,22 @@ export interface Prepared extends Rewritten {
   readonly text: string;
   readonly octets: number;
   readonly requires: readonly string[];
-  /** Limits of the target that the whole script exceeds, in plain words; they block the export. */
+  /** Limits of the target that the whole script exceeds, and folders that would be one, in plain words; they block the export. */
   readonly beyond: readonly string[];
   /** The assumed contents of the external lists it refers to. */
   readonly lists: ReadonlyMap<string, ReadonlySet<string>>;
-  /** Folders the script files into, which a server need not create. */
+  /** Folders that the rules of the script name, as the rules call them; a server need not create them. */
   readonly folders: readonly string[];
+  /** From the names of folders in the script to those in the rules. */
+  readonly names: NamesBack;
 }
 
 export function prepareScript(chain: Chain, target: Target, choices: Choices): Prepared {
   const rewritten = rewriteFor(chain, target, choices);
   const names = listNamesFor(target, choices);
-  const { script, text } = sieveFromChain(referring(rewritten.chain, names), 'export', {
+  const folders = foldersNamed(rewritten.chain);
+  const named = inFolders(referring(rewritten.chain, names), (name) => nameThere(name, choices.folders));
+  const { script, text } = sieveFromChain(named, 'export', {
     comments: rewritten.comments,
     sentences: true,
     requires: target.limits.strings,
@@ -32,9 +38,10 @@ export function prepareScript(chain: Chain, target: Target, choices: Choices): P
     text,
     octets,
     requires: requiresOf(script),
-    beyond: beyondSize(octets, target),
+    beyond: [...beyondSize(octets, target), ...merged(folders, choices.folders)],
     lists: listsAsHere(chain.lists ?? [], names),
-    folders: foldersOf(rewritten.chain),
+    folders,
+    names: new NamesBack(folders, choices.folders),
   };
 }
 
@@ -43,11 +50,7 @@ function beyondSize(octets: number, { limits }: Target): string[] {
   return [`the script is ${octets} bytes long, and the server accepts at most ${limits.octets}`];
 }
 
-function foldersOf({ entries }: Chain): string[] {
-  const named = entries.flatMap((entry) =>
-    entry.kind === 'rule' && entry.on
-      ? entry.actions.flatMap((action) => (action.action === 'fileinto' ? [action.folder] : []))
-      : [],
+const merged = (folders: readonly string[], names: FolderNames): string[] =>
+  faultsOfNames(folders, names).merged.map(
+    ({ name, folders: own }) => `the folders ${joined(own, 'and')} would both be “${name}” on the server`,
   );
-  return [...new Set(named)].sort();
-}

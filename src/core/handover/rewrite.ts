@@ -4,6 +4,7 @@ import type { Chain, ChainEntry, Rule, ScriptBlock, TestTree } from '../rules/ru
 import { sieveFromChain } from '../rules/to-sieve';
 import { needsOf } from '../sieve/language/needs';
 import type { Statement } from '../sieve/tree';
+import { type FolderNames, SAME_NAMES } from './folder-names';
 import { type ListNames, referredBy, referring } from './rewriting/extlists';
 import { beyondLimits, withinLimits } from './rewriting/limits';
 import { TRANSFORMATIONS } from './rewriting/table';
@@ -20,12 +21,20 @@ export interface Choices {
   readonly unsayable: Readonly<Record<string, Unsayable>>;
   /** Named lists that the server keeps too, with their names there; others are written out. */
   readonly lists: ListNames;
+  /** How folders are called on the server. */
+  readonly folders: FolderNames;
 }
 
 /** `without`: the rule without its unsupported tests, if others remain. */
 export type Unsayable = 'left out' | 'as a comment' | 'without';
 
-export const DEFAULT_CHOICES: Choices = { refused: 'dropped', off: 'left out', unsayable: {}, lists: {} };
+export const DEFAULT_CHOICES: Choices = {
+  refused: 'dropped',
+  off: 'left out',
+  unsayable: {},
+  lists: {},
+  folders: SAME_NAMES,
+};
 
 /** A chain rewritten for a target. */
 export interface Rewritten {

@@ -10,6 +10,7 @@ import { interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, type World, worldFor } from '../sieve/interpret/world';
 import type { Script } from '../sieve/tree';
 import type { Weighing } from './costs';
+import type { NamesBack } from './folder-names';
 
 /** The record of a verification. */
 interface Verification {
@@ -63,6 +64,8 @@ export class Verifier {
     capabilities: readonly string[] | null = null,
     /** The contents of the external lists that the script refers to (RFC 6134). */
     readonly lists: ReadonlyMap<string, ReadonlySet<string>> = new Map(),
+    /** From the names of folders in the script to those in the rules; null if they are the same. */
+    readonly names: NamesBack | null = null,
   ) {
     const read = chainFromSieve(script);
     const beyond = capabilities === null ? [] : requiresOf(read.script).filter((name) => !capabilities.includes(name));
@@ -74,7 +77,7 @@ export class Verifier {
   }
 
   check(index: number, message: MailMessage, envelope: Envelope): void {
-    const byScript = this.#run(message, envelope, { world: this.#world(message) }).fate;
+    const byScript = this.#asHere(this.#run(message, envelope, { world: this.#world(message) }).fate);
     const byRules = this.fates.fateOf(index);
     this.#messages++;
     if (fateKey(byScript) === fateKey(byRules)) this.#same++;
@@ -87,9 +90,11 @@ export class Verifier {
     this.#chainRun ??= { chain, run: interpreter(sieveFromChain(chain).script) };
     if (this.#chainRun.chain !== chain) throw new Error('one verifier holds a script against one chain');
     const fateBy = (run: ReturnType<typeof interpreter>) =>
-      fateKey(run(message, envelope, { world: this.#world(message) }).fate);
-    return fateBy(this.#run) === fateBy(this.#chainRun.run);
+      run(message, envelope, { world: this.#world(message) }).fate;
+    return fateKey(this.#asHere(fateBy(this.#run))) === fateKey(fateBy(this.#chainRun.run));
   }
+
+  #asHere = (fate: Fate): Fate => this.names?.ofFate(fate) ?? fate;
 
   #world = (message: MailMessage): World => ({ ...worldFor(message, this.clock), lists: this.lists });
 

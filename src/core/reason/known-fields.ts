@@ -9,9 +9,11 @@ export const RAW_BODY = 'body raw';
 
 export const isHeaderField = (name: string): boolean => !name.includes(' ');
 
+export const USUAL_DATE = dateText({ time: USUAL, zone: 0 });
+
 /** What natural messages say if nothing else is asked for. */
 export const NATURAL_VALUES: Readonly<Record<string, string>> = {
-  date: dateText({ time: USUAL, zone: 0 }),
+  date: USUAL_DATE,
   from: 'Ann Lee <ann.lee@people.example>',
   to: 'me@home.example',
   subject: 'Tomorrow',

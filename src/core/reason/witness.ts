@@ -2,9 +2,8 @@ import { maybeUtf8 } from '../mail/charset';
 import { type Envelope, envelopeOf, type MailMessage, readMessage, sizeWithCrlf } from '../mail/message';
 import { dateText } from './automata/calendar';
 import type { Value } from './automata/values';
-import { BODY, ENVELOPE, isHeaderField, NATURAL_VALUES, RAW_BODY } from './known-fields';
+import { BODY, ENVELOPE, isHeaderField, NATURAL_VALUES, RAW_BODY, USUAL_DATE } from './known-fields';
 import type { Fact, Model } from './solve/fields';
-import { USUAL } from './solve/usual';
 
 /** A constructed message, complete by RFC 5322, with its envelope. */
 export interface Witness {
@@ -59,7 +58,7 @@ const ORDER = ['return-path', 'delivered-to', 'date', 'from', 'sender', 'reply-t
  */
 export function buildWitness({ values, size: sizes, now }: Model, facts: readonly Fact[]): Witness | null {
   const asked = fieldsOf(facts);
-  const date = dateText({ time: now ?? USUAL, zone: 0 });
+  const date = now === null ? USUAL_DATE : dateText({ time: now, zone: 0 });
   const fields: [name: string, value: string][] = [];
   for (const [name, found] of values) {
     if (!isHeaderField(name)) continue;

@@ -6,6 +6,7 @@ import { sieveFromChain } from '../rules/to-sieve';
 import { keysOf } from '../text/lookup';
 import { ACTION_BEGINNINGS, ACTION_FORMS, withPart } from './action-forms';
 import { begunQuestion, QUERY_FORMS, SUBJECT_FORMS } from './question-forms';
+import { CONDITION_FORMS } from './test-forms';
 
 const EMPTY: Rule = { ...blankRule('r1'), name: 'Oak' };
 
@@ -66,3 +67,17 @@ test('a part is put in, replaced and left out', () => {
   expect(named).toEqual({ ...reply, subject: 'Away' });
   expect(withPart(named, 'subject', undefined)).toEqual(reply);
 });
+
+test.each(CONDITION_FORMS.map(({ title, begin }) => [title, begin] as const))(
+  '“%s” is begun as a rule that is written and read back as it is',
+  (_title, begin) => {
+    const tests = begin({ own: ['me@mill.example'], today: '2026-01-01', unsubscribing: ['unsubscribe', 'abmelden'] });
+    const rule: Rule = {
+      ...EMPTY,
+      tests: { kind: 'all', children: [tests] },
+      actions: [{ action: 'discard' }],
+    };
+    const back = backFrom(rule);
+    expect(back && sentenceOf({ ...back, name: '' })).toBe(sentenceOf({ ...rule, name: '' }));
+  },
+);

@@ -88,7 +88,7 @@ describe('a rule that was widened', () => {
     const { rule, dropped } = simplified(wide);
     expect(dropped).toEqual(['the key “a@x.example”']);
     expect(JSON.stringify(rule.tests)).not.toContain('a@x.example');
-    expect(simplified(rule)).toEqual({ rule, dropped: [] });
+    expect(simplified(rule)).toEqual({ rule, dropped: [], assumes: [] });
   });
   test('keeps what adds anything, and a branch of one becomes that one', () => {
     const wide = ruleFrom(

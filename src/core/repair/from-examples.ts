@@ -127,7 +127,7 @@ function isDetailed(address: string, own: ReadonlySet<string>): boolean {
 }
 
 /** An approximation of the registered domain: the last two labels. */
-function parentOf(domain: string): string {
+export function parentOf(domain: string): string {
   return domain.split('.').slice(-2).join('.');
 }
 
@@ -188,5 +188,5 @@ function patterns(subjects: readonly string[]): Proposal[] {
 }
 
 /** Without the prefixes of replies and forwarded mail (common practice). */
-const withoutMarks = (subject: string): string =>
+export const withoutMarks = (subject: string): string =>
   subject.replace(/^(\s*(re|fw|fwd|aw|wg|tr|sv|antw)\s*:)+\s*/i, '').trim();

@@ -1,6 +1,6 @@
 import { partsOf } from '../audit/parts';
 import { Knowledge } from '../reason/knowledge';
-import { PROOF } from '../reason/solve/assumptions';
+import { type Assumption, joinedAssumptions, PROOF } from '../reason/solve/assumptions';
 import { FALSE } from '../reason/solve/formula';
 import { possibleWithin } from '../reason/solve/solver';
 import type { Rule, TestTree } from '../rules/rule';
@@ -9,6 +9,8 @@ import type { Rule, TestTree } from '../rules/rule';
 export interface Simplified {
   readonly rule: Rule;
   readonly dropped: readonly string[];
+  /** What the proofs assume. */
+  readonly assumes: readonly Assumption[];
 }
 
 /** The most parts examined. */
@@ -21,24 +23,30 @@ const MOST = 200;
 export function simplified(rule: Rule, knowledge = new Knowledge()): Simplified {
   let current = rule;
   const dropped: string[] = [];
+  let assumes: readonly Assumption[] = [];
   for (let asked = 0; asked < MOST; ) {
+    let proof: readonly Assumption[] | null = null;
     const part = partsOf(current).find(({ without }) => {
       asked++;
-      return asked <= MOST && holdsAlike(current, without, knowledge);
+      proof = asked <= MOST ? maybeAlike(current, without, knowledge) : null;
+      return proof !== null;
     });
-    if (!part) break;
+    if (!part || proof === null) break;
     current = part.without;
     dropped.push(part.words);
+    assumes = joinedAssumptions(assumes, proof);
   }
-  return { rule: unwrapped(current), dropped };
+  return { rule: unwrapped(current), dropped, assumes };
 }
 
-function holdsAlike(a: Rule, b: Rule, knowledge: Knowledge): boolean {
+/** What the proof assumes that two rules match the same messages; null if they are not proved to. */
+function maybeAlike(a: Rule, b: Rule, knowledge: Knowledge): readonly Assumption[] | null {
   const alone = (rule: Rule) => ({ entries: [{ ...rule, on: true, link: 'always' as const }], closing: '' });
   const { known, chains } = knowledge.lower(alone(a), alone(b));
   const [first, second] = chains.map(({ entries }) => entries[0]?.condition ?? FALSE);
   const differs = known.lowering.formulas.differ(first ?? FALSE, second ?? FALSE);
-  return possibleWithin(known.solver, [differs], PROOF, knowledge.budget).answer === 'impossible';
+  const answer = possibleWithin(known.solver, [differs], PROOF, knowledge.budget);
+  return answer.answer === 'impossible' ? answer.assumes : null;
 }
 
 /** A group with one member becomes that member. */

@@ -1,7 +1,8 @@
 import { bodyTest, maybeBodyMatch } from '../rules/known-comparisons';
-import { IMPORTANT_MAIL, WITH_ATTACHMENT } from '../rules/ready-tests';
-import type { LeafTest, TextMatch } from '../rules/rule';
+import { IMPORTANT_MAIL, ONLY_TO, WITH_ATTACHMENT } from '../rules/ready-tests';
+import type { LeafTest, TestTree, TextMatch } from '../rules/rule';
 import { isSame } from '../rules/same';
+import { offersUnsubscribing } from '../rules/unsubscribing';
 import { DEFAULT_COMPARATOR } from '../sieve/match/comparators';
 
 /** Plain tests, as the editor offers them. */
@@ -130,6 +131,20 @@ export const TEST_FORMS: readonly TestForm[] = [
     begin: () => ({ test: 'hasflag', ...match('is', ['\\flagged']) }),
   },
   { id: 'further', title: 'another test', hint: 'dates, numbers, patterns, the server', begin: () => UNTESTED },
+];
+
+/** Conditions of several tests that people have a name for, as the editor offers them. */
+export const CONDITION_FORMS: readonly {
+  readonly title: string;
+  readonly hint: string;
+  readonly begin: (given: GivenWords & { readonly unsubscribing: readonly string[] }) => TestTree;
+}[] = [
+  { title: 'only to you', hint: 'one of your addresses, and no other', begin: ({ own }) => ONLY_TO(own) },
+  {
+    title: 'a way to unsubscribe',
+    hint: 'in a field, or by a word in the body',
+    begin: ({ unsubscribing }) => offersUnsubscribing(unsubscribing),
+  },
 ];
 
 /** The form in which a test is shown and edited. */

@@ -107,6 +107,26 @@ export function invertEdit(edit: Edit): Edit {
   }
 }
 
+/** The ids of the entries that an edit names; none for one about a list, or about how rules are run. */
+export function idsIn(edit: Edit): readonly string[] {
+  switch (edit.kind) {
+    case 'move':
+      return edit.ids;
+    case 'switch':
+    case 'ending':
+    case 'account':
+      return [edit.id];
+    case 'list':
+    case 'profile':
+      return [];
+    case 'rewrite':
+      return [...edit.before, ...edit.after].map(({ id }) => id);
+    default:
+      edit satisfies never;
+      throw new Error('unknown edit');
+  }
+}
+
 /** The parts of an entry that restrict its position. */
 export interface Placed {
   readonly id: string;
@@ -139,7 +159,10 @@ export function moveBefore(
 }
 
 /** Where the linked run that an entry is part of begins and ends; null if there is no such entry. */
-function runWith(entries: readonly Placed[], id: string): { readonly from: number; readonly end: number } | null {
+export function runWith(
+  entries: readonly Placed[],
+  id: string,
+): { readonly from: number; readonly end: number } | null {
   const place = entries.findIndex((entry) => entry.id === id);
   if (place < 0) return null;
   let [from, end] = [place, place + 1];

@@ -23,6 +23,8 @@ export const archiveShape = z.object({
   clock: moment.nullable().default(null),
   /** Whether sent messages take part in flows and findings. */
   withSent: z.boolean().default(false),
+  /** The header field that names the places of messages; null for the folders of the files. */
+  placeField: z.string().max(200).nullable().default(null),
   /** The imported scripts, word for word, and their diagnostics. */
   scripts: z
     .array(

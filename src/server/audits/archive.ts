@@ -31,7 +31,10 @@ import { createAudit, getAudit, Refusal } from './audits';
 
 /** An audit without its mail, as it is exported. */
 export function archiveOf(store: Store, auditId: string): Archive {
-  const { name, ownAddresses, addressesConfirmed, clock, withSent, baseline, draft } = getAudit(store, auditId);
+  const { name, ownAddresses, addressesConfirmed, clock, withSent, placeField, baseline, draft } = getAudit(
+    store,
+    auditId,
+  );
   const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
   const rowsOf = rowsIn(store, auditId);
   return {
@@ -42,6 +45,7 @@ export function archiveOf(store: Store, auditId: string): Archive {
     addressesConfirmed,
     clock: clock.fixed,
     withSent,
+    placeField,
     scripts: rowsOf(scripts, scripts.createdAt).map(
       ({ id: _id, auditId: _audit, faults, faultEntries, entries, ...script }) => {
         return { ...script, faults, faultEntries, entries };
@@ -118,10 +122,10 @@ function archivedMail(store: Store, auditId: string, number: number): ArchivedMa
     .get();
   const raw = maybeRaw(store, auditId, number);
   if (!row || !raw) throw new Error(`message ${number} is not stored`);
-  const { folder, received, fromLine } = row;
+  const { received, fromLine } = row;
   const oddities = archivedMailShape.shape.oddities.element;
   return {
-    folder,
+    folder: row.asFile?.folder ?? row.folder,
     flags: [...row.flags],
     received,
     fromLine,
@@ -141,7 +145,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
   if (fault !== null) throw new Refusal(`The exported audit is damaged: ${fault}`, 422);
   return inTransaction(store, (tx) => {
     const auditId = createAudit(tx, archive.name);
-    const { ownAddresses, addressesConfirmed, clock, withSent, baseline } = archive;
+    const { ownAddresses, addressesConfirmed, clock, withSent, placeField, baseline } = archive;
     tx.update(audits)
       .set({
         chain: baseline,
@@ -149,6 +153,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
         addressesConfirmed,
         clock,
         withSent,
+        placeField,
       })
       .where(eq(audits.id, auditId))
       .run();

@@ -29,6 +29,8 @@ export interface Audit {
   readonly recipient: string | null;
   /** Whether sent messages take part too. */
   readonly withSent: boolean;
+  /** The header field that names the places of messages, in lower case; null for the folders of the files. */
+  readonly placeField: string | null;
   /** The version of the mail reader that read its mail. */
   readonly reader: number;
   /** Present messages: all that have numbers, except those that only removed sources contain. */
@@ -137,6 +139,7 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     clock: { fixed: row.clock, otherwise: row.createdAt },
     recipient: ownAddresses[0] ?? null,
     withSent: row.withSent,
+    placeField: row.placeField,
     reader: row.reader,
     storedCount: row.messageCount - row.removedCount,
     removedSources: row.mailEdition > 0 ? removedSources(store, id) : [],

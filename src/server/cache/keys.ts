@@ -28,7 +28,7 @@ export const flowKey = (audit: Audit, chain: Chain): string =>
   `${trafficKey(audit)} ${surroundingsKey(audit)} ${chainHash(chain)}`;
 
 /** To be increased when audits find or word something else, so that results of earlier versions are not shown. */
-const FINDINGS_FORMAT = 3;
+const FINDINGS_FORMAT = 4;
 
 /**
  * The findings of a chain: they depend on the own addresses, the present mail, whether sent mail takes part, the kept

@@ -7,6 +7,7 @@ import { messages } from '../database/schema';
 import type { Beginning } from '../http/shapes';
 import { offersOf } from '../mail/filters-view';
 import { counted } from '../mail/message-numbers';
+import { unsubscribingWords } from '../mail/unsubscribing';
 
 /** A rule to edit, and suggestions for its fields. */
 export interface RuleDeskView {
@@ -32,6 +33,8 @@ export interface RuleOffers {
   readonly tags: readonly string[];
   /** Lists that tests can use. */
   readonly named: readonly NamedList[];
+  /** Words for unsubscribing in the languages of the stored mail. */
+  readonly unsubscribing: readonly string[];
   /** YYYY-MM-DD. */
   readonly today: string;
 }
@@ -95,6 +98,7 @@ export function ruleOffers(store: Store, audit: Audit): RuleOffers {
     lists: lists.map(({ id }) => id),
     tags: [...new Set(audit.draft.entries.flatMap((entry) => (entry.kind === 'rule' ? (entry.tags ?? []) : [])))],
     named: audit.draft.lists ?? [],
+    unsubscribing: unsubscribingWords(store, audit),
     today: new Date(audit.clock.fixed ?? audit.clock.otherwise).toISOString().slice(0, 10),
   };
 }

@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, test } from 'vitest';
 import { addFile, audit, FROM, fill, goTo, id, job, simulated, store, withAudit, work } from '../../../test/harness';
+import { rewriting } from '../../core/rules/edit';
 import { createAudit, setOwnAddresses } from '../audits/audits';
 import { makeChange } from '../changes/changes';
 import { maybeExamples, maybeLearned, maybeWidening } from '../changes/examples-view';
@@ -65,9 +66,15 @@ describe('chosen messages', () => {
         id: 'r1',
         name: 'Oak',
         why: 'it files into “Oak”, where these messages are; it acts on 2 others from the same domains or lists',
+        ends: null,
       },
-      { id: 'r2', name: 'Floods', why: 'it acts on 1 other from the same domains or lists' },
+      { id: 'r2', name: 'Floods', why: 'it acts on 1 other from the same domains or lists', ends: null },
     ]);
+    const { draft } = audit();
+    const [, floods] = draft.entries;
+    if (floods?.kind !== 'rule') throw new Error('no rule');
+    makeChange(store, id, [rewriting(1, [floods], [{ ...floods, actions: [{ action: 'discard' }] }])], '');
+    expect(maybeExamples(store, id, [5])?.widenable[1]).toMatchObject({ id: 'r2', ends: 'discards' });
   });
 
   test('rules that act on them, and ways to spare them with what else these spare', () => {
@@ -213,7 +220,7 @@ describe('expectations', () => {
     await perform(store, job(), { kind: 'compare', before: 'draft', after: 'draft' });
     expect(expectationsView(store, id).kept[0]?.reasoned).toEqual({ verdict: 'holds', assumes: [] });
   });
-  test('people one has written to, and lists that end in one folder', async () => {
+  test('people one has written to, and lists that one keeps in one folder, whatever the chain does', async () => {
     goTo(createAudit(store, 'with lists'));
     await fill();
     const sent = Array.from(
@@ -228,12 +235,17 @@ describe('expectations', () => {
     await work();
     setOwnAddresses(store, id, ['me@mill.example']);
     await simulated();
-    const words = expectationsView(store, id).offered.map(({ expectation }) => expectation);
-    expect(words).toContainEqual(
-      expect.objectContaining({ name: 'Mail from a@x.example', must: { must: 'not be dropped' } }),
-    );
-    expect(words).toContainEqual(
-      expect.objectContaining({ name: 'The list oak.lists.example', must: { must: 'end in', folder: 'Oak' } }),
-    );
+    const { offered } = expectationsView(store, id);
+    const found = (name: string) => offered.find(({ expectation }) => expectation.name === name);
+    expect(found('Mail from a@x.example')).toMatchObject({
+      expectation: { must: { must: 'not be dropped' } },
+      because: 'you wrote to this address 3 times',
+    });
+    // The chain files it into “Oak”.
+    expect(found('The list oak.lists.example')).toMatchObject({
+      expectation: { must: { must: 'end in', folder: 'Lists' } },
+      because: 'you keep 12 of its 12 messages in “Lists”',
+      broken: 12,
+    });
   });
 });

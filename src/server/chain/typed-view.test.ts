@@ -22,11 +22,11 @@ test('what typed rules would catch behind the draft and those above them; none n
     ...[more, off].flatMap((rule) => rule ?? []),
   ]);
   expect(total).toBe(5);
-  // Rules of the draft stop before the mail about the weir.
-  expect(rows?.map((row) => row && [row.caught, row.above, row.there])).toEqual([
-    [2, 2, 0],
-    [3, 2, 0],
-    [2, 0, 0],
+  // Rules of the draft stop the mail about the weir, and file that about oak.
+  expect(rows?.map((row) => row && [row.caught, row.above, row.stopped, row.there])).toEqual([
+    [2, 2, 2, 0],
+    [3, 2, 2, 0],
+    [2, 2, 0, 0],
   ]);
 });
 

@@ -1,4 +1,5 @@
-import type { Bitmap } from '../../core/flow/bitmap';
+import { onlyMarks } from '../../core/audit/destinations';
+import { Bitmap } from '../../core/flow/bitmap';
 import type { EntryFlow } from '../../core/flow/flow';
 import { isCountable, named } from '../../core/repair/rule-faults';
 import { type Edit, rewriting } from '../../core/rules/edit';
@@ -25,8 +26,10 @@ export interface TypedView {
 export interface TypedCounts {
   /** Messages that match the rule. */
   readonly caught: number;
-  /** Of these, those that rules above stop before. */
+  /** Of these, those that rules above file, send on, discard or stop. */
   readonly above: number;
+  /** Of those, those that rules above stop before. */
+  readonly stopped: number;
   /** Of those it acts on, those that are in a folder where the rule files them. */
   readonly there: number;
   /** Of those it acts on, those that are in the inbox. */
@@ -45,28 +48,38 @@ export function typedView(store: Store, auditId: string, rules: readonly Rule[])
   const total = trafficSize(store, audit);
   const flow = flowAtOnce(store, audit, chainAfter(audit, edits));
   if (!flow) return { total, rows: null, edits };
-  const counts = countsOf(store, audit, flow.entries.slice(entries.length));
+  const counts = countsOf(store, audit, flow.entries, entries.length);
   let next = 0;
   return { total, rows: isSound.map((is) => (is ? (counts[next++] ?? null) : null)), edits };
 }
 
-function countsOf(store: Store, audit: Audit, flows: readonly EntryFlow[]): TypedCounts[] {
+/** Counts for the entries from a place on, of which all entries are the rules above. */
+function countsOf(store: Store, audit: Audit, entries: readonly EntryFlow[], from: number): TypedCounts[] {
   const folders = messagesByFolder(store, audit);
   const roots = maybeKnown(store, audit, 'conversations');
   const inbox = folders.get(INBOX);
-  return flows.map(({ entry, held, reached, fired }): TypedCounts => {
+  const taken = new Bitmap(audit.messageCount);
+  for (const one of entries.slice(0, from)) if (takes(one)) taken.addEvery(one.fired);
+  return entries.slice(from).map((one): TypedCounts => {
+    const { entry, held, reached, fired } = one;
+    const above = held.and(taken).or(held.without(reached)).count();
+    if (takes(one)) taken.addEvery(fired);
     const actions = entry.kind === 'rule' ? entry.actions : [];
     const places = actions.flatMap((action) => (action.action === 'fileinto' ? [canonicalFolder(action.folder)] : []));
     const stored = places.flatMap((place) => folders.get(place) ?? []);
     return {
       caught: held.count(),
-      above: held.without(reached).count(),
+      above,
+      stopped: held.without(reached).count(),
       there: stored.length === 0 ? 0 : fired.and(stored.reduce((all, one) => all.or(one))).count(),
       inbox: inbox ? fired.and(inbox).count() : 0,
       conversations: roots && distinct(held, roots),
     };
   });
 }
+
+/** Whether it does more than to mark messages. */
+const takes = ({ entry }: EntryFlow): boolean => entry.on && (entry.kind === 'script' || !onlyMarks(entry));
 
 function distinct(messages: Bitmap, roots: readonly number[]): number {
   const found = new Set<number>();

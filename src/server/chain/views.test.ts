@@ -70,13 +70,15 @@ describe('narrowing the list of messages', () => {
     [{ search: 'oak', unseen: '1' }, [1]],
     [{ fate: 'dropped' }, [0]],
     [{ sent: '1' }, [1]],
-    [{ moved: '["Mill",["INBOX"]]' }, [2, 3]],
+    [{ refiled: '{"from":["Mill"],"to":["Mill"]}' }, [2, 3]],
+    [{ refiled: '{"from":["Mill"],"to":["Oak"]}' }, []],
+    [{ refiled: '{"place":"Mill","part":"before"}' }, [0, 1, 2, 3]],
   ])('%j gives %j', async (query, numbers) => {
     await many();
     expect(found(query)).toEqual(numbers);
   });
 
-  test.each([{ since: '2026-02-30' }, { moved: 'no JSON' }, { moved: '{}' }, { limit: '0' }, { part: 'some' }])(
+  test.each([{ since: '2026-02-30' }, { refiled: 'no JSON' }, { refiled: '{}' }, { limit: '0' }, { part: 'some' }])(
     '%j is no query',
     (query) => expect(messageQueryShape.safeParse(query).success).toBe(false),
   );

@@ -1,3 +1,4 @@
+import { discards, rejects } from '../../core/audit/destinations';
 import { domainOf, type Valued } from '../../core/audit/stored';
 import { counted } from '../../core/audit/wording';
 import { Bitmap } from '../../core/flow/bitmap';
@@ -34,6 +35,8 @@ export interface WidenableRule {
   readonly id: string;
   readonly name: string;
   readonly why: string;
+  /** What it does with mail that the user may not want for these messages; null for neither. */
+  readonly ends: 'discards' | 'rejects' | null;
 }
 
 export interface ActingRule {
@@ -136,11 +139,13 @@ function widenable(audit: Audit, flow: Flow, chosen: Bitmap, wanted: readonly nu
         ...(acts > 0 ? [`it acts on ${counted(acts, 'other')} from the same domains or lists`] : []),
       ];
       if (said.length === 0) return [];
-      return [{ id: entry.id, name: entry.name, why: said.join('; '), weight: (files === undefined ? 0 : 2) + share }];
+      const ends = discards(entry) ? 'discards' : rejects(entry) ? 'rejects' : null;
+      const weight = (files === undefined ? 0 : 2) + share;
+      return [{ id: entry.id, name: entry.name, why: said.join('; '), ends, weight } as const];
     })
     .sort((a, b) => b.weight - a.weight)
     .slice(0, MOST_WIDENABLE)
-    .map(({ id, name, why }) => ({ id, name, why }));
+    .map(({ weight: _, ...rule }) => rule);
 }
 
 /** For each rule that acts on selected messages: exceptions, or removals of tests and keys, that would exempt them. */

@@ -32,18 +32,20 @@ export interface ExpectationLine {
 export interface OfferedLine {
   readonly expectation: Expectation;
   readonly words: string;
+  /** What the user did that suggests it; null for one that most users have. */
+  readonly because: string | null;
   readonly about: number;
   readonly broken: number;
 }
 
-/** A suggestion must be met by at least this part of the mail. */
+/** A suggestion that no act of the user supports must be met by at least this part of the mail. */
 const MOST_BROKEN = 0.2;
 
 export function expectationsView(store: Store, auditId: string): ExpectationsView {
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   const kept = listExpectations(store, auditId);
-  const offered = flow ? offeredExpectations(valuedMail(store, audit), flow, audit.ownAddresses) : [];
+  const offered = flow ? offeredExpectations(valuedMail(store, audit), audit.ownAddresses) : [];
   return {
     total: trafficSize(store, audit),
     kept: standings(store, audit, audit.draft, flow).map(({ expectation, stored, probes, reasoned }) => ({
@@ -54,14 +56,14 @@ export function expectationsView(store: Store, auditId: string): ExpectationsVie
       probes,
       reasoned,
     })),
-    offered: offered.flatMap((expectation) => {
+    offered: offered.flatMap(({ because, ...expectation }) => {
       const { tests, must } = expectation;
       if (kept.some((one) => isSame([one.tests, one.must], [tests, must]))) return [];
       const stored = flow && checkOnStored(store, audit, expectation, flow);
       if (!stored || stored.about.isEmpty()) return [];
       const [about, broken] = [stored.about.count(), stored.broken.count()];
-      if (broken > about * MOST_BROKEN) return [];
-      return [{ expectation, words: expectationWords(expectation), about, broken }];
+      if (because === null && broken > about * MOST_BROKEN) return [];
+      return [{ expectation, words: expectationWords(expectation), because, about, broken }];
     }),
     offers: ruleOffers(store, audit),
   };

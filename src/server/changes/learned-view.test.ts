@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { addFile, FROM, id, store, withAudit, work } from '../../../test/harness';
+import { addFile, FROM, id, simulated, store, withAudit, work } from '../../../test/harness';
 import { learnedSetView } from './learned-view';
 
 withAudit();
@@ -24,12 +24,12 @@ test('learned from the older mail, tried on the newer: right, wrong, covered and
   ]);
   expect(rows.map((row) => [row.older, row.newer])).toEqual([
     [
-      { right: 13, wrong: 0 },
-      { right: 7, wrong: 0 },
+      { right: 13, wrong: 0, left: 0 },
+      { right: 7, wrong: 0, left: 0 },
     ],
     [
-      { right: 7, wrong: 0 },
-      { right: 3, wrong: 0 },
+      { right: 7, wrong: 0, left: 0 },
+      { right: 3, wrong: 0, left: 0 },
     ],
   ]);
   expect(older.messages + newer.messages).toBe(40);
@@ -42,4 +42,24 @@ test('without filed mail there is nothing to learn', async () => {
   await addFile('INBOX.mbox', mail('d@home.example', 'hello', 8));
   await work();
   expect(learnedSetView(store, id)).toMatchObject({ rows: [], newer: { filed: 0, right: 0, wrong: 0 } });
+});
+
+test('senders whose unread mail offers no way to unsubscribe are proposed to be discarded', async () => {
+  const read = mail('d@home.example', 'hello', 8).replaceAll('\nSubject: hello', '\nStatus: RO\nSubject: hello');
+  const offering = mail('n@news.example', 'news', 4).replaceAll('\nx\n\n', '\nto unsubscribe, write to us\n\n');
+  await addFile('INBOX.mbox', `${read}${mail('prizes@lottery.example', 'you have won', 4)}${offering}`);
+  await work();
+  await simulated();
+  expect(learnedSetView(store, id).unwanted).toEqual([
+    { address: 'prizes@lottery.example', messages: 4, unread: 4, thrown: 0 },
+  ]);
+});
+
+test('what a folder holds besides, and no rule covers, is left over', async () => {
+  const singles = Array.from({ length: 10 }, (_, at) => mail(`one${at}@single${at}.example`, `x${at}`, 1));
+  await addFile('Oak.mbox', mail('a@oak.example', 'beam', 40) + singles.join(''));
+  await work();
+  const [row, another] = learnedSetView(store, id).rows;
+  expect(another).toBeUndefined();
+  expect([row?.older.left, row?.newer.left]).toEqual([10, 0]);
 });

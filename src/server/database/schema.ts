@@ -36,6 +36,11 @@ export const audits = sqliteTable('audit', {
   removedCount: integer().notNull().default(0),
   /** Increases whenever a source is removed or restored: results computed before are out of date. */
   mailEdition: integer().notNull().default(0),
+  /** The header field that names the places of messages, in lower case; null for the folders of the files. */
+  placeField: text(),
+  /** The field by which messages were placed, and how many of them were looked at. */
+  placedField: text(),
+  placedCount: integer().notNull().default(0),
   /** The version of the reader that made its columns; see `READER`. */
   reader: integer().notNull().default(0),
   /** Distinguishes audits in the full-text index, whose rows have only a number as key. */
@@ -120,6 +125,10 @@ export const messages = sqliteTable(
     number: integer().notNull(),
     sourceId: text().notNull(),
     folder: text().notNull(),
+    /** All its places, if a header field names several. */
+    places: json<readonly string[]>(),
+    /** What its file tells, if a header field names its places. */
+    asFile: json<{ readonly folder: string; readonly outgoing: 0 | 1 }>(),
     /** In lower case. */
     flags: json<readonly string[]>().notNull(),
     messageId: text(),

@@ -1,5 +1,5 @@
 import { and, desc, eq, lt, notInArray } from 'drizzle-orm';
-import { type AuditResult, auditChain } from '../../core/audit/catalogue';
+import { type AuditInput, type AuditResult, auditChain } from '../../core/audit/catalogue';
 import type { Repair, Statement } from '../../core/audit/finding';
 import { AuditMemory } from '../../core/audit/memory';
 import { auditBudget } from '../../core/audit/questions';
@@ -11,6 +11,7 @@ import { Region } from '../cache/region';
 import { maybeAtomBitmaps, maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { analyses } from '../database/schema';
+import { storedKeyUses } from '../mail/key-uses';
 import { probesFor } from '../mail/probes';
 import { storedMail } from '../mail/stored-mail';
 import { type KeptResult, packResult, readRepairs, readResult } from './packed';
@@ -42,7 +43,9 @@ export function auditAndKeep(
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
   const flow = maybeFlow(store, audit, chain, checkpoint);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
-  const input = { chain, flow, atoms: bitmaps, mail: storedMail(store, audit, checkpoint) };
+  const mail = storedMail(store, audit, checkpoint);
+  const usesOf: AuditInput['usesOf'] = (wanted) => storedKeyUses(store, audit, [...wanted.keys()], checkpoint);
+  const input = { chain, flow, atoms: bitmaps, mail, usesOf };
   // Possible overlaps are shown on the map instead.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
   const settings = { memory: memoryOf(audit), budget, clock: audit.clock, probes: probesFor(store, audit), progress };

@@ -1,7 +1,7 @@
-import { and, eq, lt } from 'drizzle-orm';
+import { and, eq, lt, sql } from 'drizzle-orm';
 import { getAudit, Refusal } from '../audits/audits';
 import { inTransaction, type Store } from '../database/open';
-import { messages, sources } from '../database/schema';
+import { audits, messages, sources } from '../database/schema';
 
 /** Renames a folder of the stored mail, or merges it into the one of that name; returns its number of messages. */
 export function renameFolder(store: Store, auditId: string, from: string, to: string): number {
@@ -13,9 +13,25 @@ export function renameFolder(store: Store, auditId: string, from: string, to: st
       .set({ folder: name })
       .where(and(eq(messages.auditId, auditId), eq(messages.folder, from), lt(messages.number, audit.messageCount)))
       .run();
-    if (renameEmpty(tx, auditId, from, name) + changes === 0) throw new Refusal('There is no such folder.', 404);
+    const also = tx.run(sql`update message set places =
+      (select json_group_array(case value when ${from} then ${name} else value end) from json_each(message.places))
+      where audit_id = ${auditId} and places is not null
+      and exists (select 1 from json_each(message.places) where value = ${from})`).changes;
+    // What files tell is renamed too, for when it counts again.
+    tx.run(sql`update message set as_file = json_set(as_file, '$.folder', ${name})
+      where audit_id = ${auditId} and json_extract(as_file, '$.folder') = ${from}`);
+    if (renameEmpty(tx, auditId, from, name) + changes + also === 0) throw new Refusal('There is no such folder.', 404);
+    countAnew(tx, auditId);
     return changes;
   });
+}
+
+/** To be called in the transaction that changes where messages are: what was computed before is out of date. */
+export function countAnew(tx: Store, auditId: string): void {
+  tx.update(audits)
+    .set({ mailEdition: sql`${audits.mailEdition} + 1` })
+    .where(eq(audits.id, auditId))
+    .run();
 }
 
 /** Renames a folder that was imported as such and may be empty; returns the number of files that contain it. */

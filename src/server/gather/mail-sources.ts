@@ -8,6 +8,7 @@ import { makingRoom } from '../database/reserve';
 import { audits, columnPieces, messages, rawPieces, sources } from '../database/schema';
 import { maybePresent, messageNumbersBy, presentWithout } from '../mail/message-numbers';
 import { dropWords } from '../mail/word-index';
+import { countAnew } from './folders';
 
 /**
  * Imported mail can be removed and restored. Its messages keep their numbers, so that bitmaps stay valid; until then
@@ -85,10 +86,7 @@ export function setState(tx: Store, auditId: string, sourceId: string, state: 'r
 
 /** Updates the number of present messages after sources were removed or restored, in the same transaction. */
 export function recount(tx: Store, auditId: string): void {
-  tx.update(audits)
-    .set({ mailEdition: sql`${audits.mailEdition} + 1` })
-    .where(eq(audits.id, auditId))
-    .run();
+  countAnew(tx, auditId);
   const audit = getAudit(tx, auditId);
   const removedCount = audit.messageCount - presentWithout(tx, audit, audit.removedSources).count();
   tx.update(audits).set({ removedCount }).where(eq(audits.id, auditId)).run();
@@ -102,14 +100,14 @@ export interface Held {
 
 /**
  * Searches the messages numbered below `before` in one folder, including those of removed sources. Prepared once, since
- * an import asks for every message. The unary plus keeps SQLite from using the index of folders.
+ * an import asks for every message.
  */
 export function preparedHolder(
   store: Store,
   auditId: string,
   before: number,
 ): (digest: string, folder: string) => Held | undefined {
-  const { digest, folder, number, flags } = messages;
+  const { digest, folder, asFile, number, flags } = messages;
   const statement = store
     .select({ number, flags })
     .from(messages)
@@ -117,8 +115,8 @@ export function preparedHolder(
       and(
         eq(messages.auditId, auditId),
         eq(digest, sql.placeholder('digest')),
-        // Uses only the index of digests.
-        sql`+${folder} = ${sql.placeholder('folder')}`,
+        // Uses only the index of digests. A header field may have named another folder since.
+        sql`coalesce(json_extract(${asFile}, '$.folder'), ${folder}) = ${sql.placeholder('folder')}`,
         sql`+${number} < ${before}`,
       ),
     )

@@ -1,9 +1,12 @@
 import { assuming, counted, figure } from '../../core/audit/wording';
+import { type FolderNames, faultsOfNames, nameThere } from '../../core/handover/folder-names';
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
 import { READY_TARGETS } from '../../core/handover/target';
 import { type HandoverRecord, isVerified } from '../../core/handover/verify';
 import { usersOf } from '../../core/rules/lists';
-import type { Chain } from '../../core/rules/rule';
+import type { Chain, ChainEntry } from '../../core/rules/rule';
+import { canonicalFolder } from '../../core/sieve/interpret/fate';
+import { hasReferences } from '../../core/sieve/interpret/run';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
@@ -31,8 +34,10 @@ export interface ExportView {
   readonly rules: number;
   /** Entries that are not in the script: rules that are off, and blocks that were not understood. */
   readonly leftOut: readonly { readonly name: string; readonly reason: string }[];
-  /** Folders that must exist on the server. */
-  readonly folders: readonly string[];
+  /** Folders that must exist on the server: their names in the rules and there. */
+  readonly folders: readonly FolderLine[];
+  /** Script blocks that file where variables say: these names stay as they are. */
+  readonly blocks: readonly string[];
   readonly costs: readonly CostLine[];
   /** What prevents the export, in plain words. */
   readonly obstacles: readonly string[];
@@ -41,6 +46,13 @@ export interface ExportView {
   readonly stored: number;
   readonly verification: VerificationView | null;
   readonly handed: readonly HandedScript[];
+}
+
+interface FolderLine {
+  readonly here: string;
+  readonly there: string;
+  /** Whether the user says that the server does not have it. */
+  readonly isMissing: boolean;
 }
 
 /** The difference of one rule. */
@@ -91,7 +103,8 @@ export function exportView(store: Store, auditId: string): ExportView {
     requires: prepared.requires,
     rules: prepared.chain.entries.filter((entry) => entry.on && (entry.kind === 'rule' || entry.works)).length,
     leftOut,
-    folders: prepared.folders,
+    folders: folderLines(prepared.folders, settings.choices.folders),
+    blocks: audit.draft.entries.flatMap((entry) => (isFilingBlock(entry) ? [entry.name] : [])),
     costs,
     obstacles: obstaclesOf(prepared.beyond, costs),
     total: trafficSize(store, audit),
@@ -100,6 +113,17 @@ export function exportView(store: Store, auditId: string): ExportView {
     handed: listHanded(store, auditId),
   };
 }
+
+function folderLines(folders: readonly string[], names: FolderNames): FolderLine[] {
+  const missing = new Set(faultsOfNames(folders, names).missing);
+  return folders.map((here) => {
+    const there = nameThere(here, names);
+    return { here, there, isMissing: missing.has(canonicalFolder(there)) };
+  });
+}
+
+const isFilingBlock = (entry: ChainEntry): boolean =>
+  entry.kind === 'script' && entry.on && entry.works && /\bfileinto\b/i.test(entry.text) && hasReferences(entry.text);
 
 const listsInUse = (chain: Chain) =>
   (chain.lists ?? []).filter(({ id }) => usersOf(chain, id).length > 0).map(({ id, name }) => ({ id, name }));

@@ -180,3 +180,30 @@ describe('a script for a target', () => {
     expect(audit().draft.entries).toHaveLength(4);
   });
 });
+
+test('folders are called as on the server, and the script is verified under these names', async () => {
+  await filled();
+  const folders = {
+    prefix: 'INBOX.',
+    separator: '.' as const,
+    renamed: { Rest: 'Other' },
+    there: ['INBOX.Weir', 'Other'],
+  };
+  set({ choices: { ...DEFAULT_CHOICES, folders } });
+  await verify();
+  const view = exportView(store, id);
+  expect(view.text).toContain('fileinto "INBOX.Weir"');
+  expect(view.text).toContain('fileinto "Other"');
+  expect(view.folders).toEqual([
+    { here: 'Oak', there: 'INBOX.Oak', isMissing: true },
+    { here: 'Rest', there: 'Other', isMissing: false },
+    { here: 'Weir', there: 'INBOX.Weir', isMissing: false },
+  ]);
+  expect(view.verification).toMatchObject({ verified: true, sameFate: 5, script: 'equivalent', exact: 'equivalent' });
+  expect(verifiedScript(store, id)).toBe(view.text);
+
+  set({ choices: { ...DEFAULT_CHOICES, folders: { ...folders, renamed: { Rest: 'INBOX.Weir' } } } });
+  expect(exportView(store, id).obstacles).toEqual([
+    expect.stringContaining('Rest and Weir would both be “INBOX.Weir” on the server'),
+  ]);
+});

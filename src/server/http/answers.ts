@@ -13,6 +13,7 @@ import type { ForesightView } from '../changes/foresight-view';
 import type { PreviewView } from '../changes/view';
 import type { RemovalView } from '../gather/mail-sources';
 import { ODDITY_WORDS } from '../gather/oddities';
+import type { PlaceFieldView } from '../gather/place-field';
 import type { BetterProfile } from '../gather/profile-view';
 import type { ServerView, Untrusted } from '../handover/mail-server';
 import type { FileLine } from '../jobs/file-report';
@@ -248,11 +249,33 @@ export const betterProfileAnswer: z.ZodType<BetterProfile | null> = z
   .object({ title: words, lying: count, of: count, now: z.object({ lying: count, of: count }) })
   .nullable();
 
+export const placeFieldAnswer: z.ZodType<PlaceFieldView> = z.object({
+  chosen: words.nullable(),
+  proposed: z.array(
+    z.object({
+      name: words,
+      messages: count,
+      places: z.array(z.object({ place: words, messages: count })),
+      several: count,
+    }),
+  ),
+  total: count,
+});
+
 export const typedAnswer: z.ZodType<TypedView & { readonly weighing: string | null }> = z.object({
   total: count,
   rows: z
     .array(
-      z.object({ caught: count, above: count, there: count, inbox: count, conversations: count.nullable() }).nullable(),
+      z
+        .object({
+          caught: count,
+          above: count,
+          stopped: count,
+          there: count,
+          inbox: count,
+          conversations: count.nullable(),
+        })
+        .nullable(),
     )
     .nullable(),
   edits: z.array(editShape),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { SAME_NAMES } from '../../core/handover/folder-names';
 import { NO_LIMITS } from '../../core/handover/target';
 import { entryShape, MOST_RULES, namedListShape, profileShape, ruleShape, treeShape } from '../../files/chain-shape';
 
@@ -61,6 +62,10 @@ const limitsShape = z.object({
   redirects: z.int().min(0).nullable(),
   nesting: limit.default(NO_LIMITS.nesting),
 });
+const folderText = z
+  .string()
+  .max(1000)
+  .regex(/^[^\p{Cc}]*$/u, 'the name of a folder cannot contain control characters');
 const choicesShape = z.object({
   refused: z.enum(['dropped', 'kept']),
   off: z.enum(['left out', 'as comments']),
@@ -76,6 +81,14 @@ const choicesShape = z.object({
         .regex(/^[^\p{Cc}]*$/u, 'the name of a list cannot contain control characters'),
     )
     .default({}),
+  folders: z
+    .object({
+      prefix: folderText,
+      separator: z.enum(['', '/', '.']),
+      renamed: z.record(z.string().max(1000), folderText.min(1)),
+      there: z.array(folderText.min(1)).max(10_000),
+    })
+    .default({ ...SAME_NAMES, there: [] }),
 });
 const targetShape = z.enum(['core', 'core and fileinto', 'common', 'everything', 'own']);
 const acceptedShape = z.array(z.string().max(2000)).max(20_000);
@@ -197,7 +210,14 @@ export const ruleQueryShape = z.object({ rule: id });
 export const absenceQueryShape = z.object({ number: z.coerce.number().int().min(0) });
 export const originsQueryShape = z.object({ destination: z.string().min(1).max(1000) });
 export const reportQueryShape = z.object({ form: z.enum(['html', 'markdown']), discreet: z.literal('1').optional() });
-export const refiledQueryShape = z.object({ form: z.enum(['mbox', 'maildir']) });
+/** A header field that names the places of messages; null for the folders of the files. */
+export const placeFieldShape = z.object({ field: z.string().trim().min(1).max(200).nullable() });
+
+/** What is applied to stored mail (the chain, or one rule alone), and to which mail. */
+export const refileScopeShape = z.object({ rule: id.optional(), mail: z.enum(['all', 'inbox']).default('all') });
+export type RefileScope = z.infer<typeof refileScopeShape>;
+
+export const refiledQueryShape = refileScopeShape.extend({ form: z.enum(['mbox', 'maildir']) });
 
 /** A made-up message as text; octets that are not text cannot be in a probe. */
 const probeText = z.string().max(1024 * 1024, 'a probe can be at most 1 MB');
@@ -208,7 +228,17 @@ export const probeShape = z.object({
   expected: z.string().max(2000).nullable(),
 });
 
-const moveShape = z.tuple([z.string(), z.array(z.string())]);
+const places = z.array(z.string().max(1000)).max(100);
+/** One number of the plan for stored mail: a move from places to others, or a part of the balance of one place. */
+const refiledShape = z.union([
+  refileScopeShape.extend({ from: places, to: places }),
+  refileScopeShape.extend({
+    place: z.string().max(1000),
+    part: z.enum(['before', 'left', 'came', 'after', 'gone']),
+    of: z.enum(['messages', 'conversations', 'unread']).default('messages'),
+  }),
+]);
+export type RefiledSelection = z.infer<typeof refiledShape>;
 
 export const messageQueryShape = z.object({
   offset: z.coerce.number().int().min(0).default(0),
@@ -236,8 +266,8 @@ export const messageQueryShape = z.object({
   until: z.iso.date().optional(),
   /** The number of any message of a conversation. */
   conversation: z.coerce.number().int().min(0).optional(),
-  /** JSON of a move when the chain is applied to stored mail: the folder before, and those after. */
-  moved: jsonText(moveShape, 'not a move').optional(),
+  /** JSON of one number of the plan for stored mail. */
+  refiled: jsonText(refiledShape, 'not a number of the plan').optional(),
   /** Messages imported together, and the file of this line of the report. */
   source: id.optional(),
   file: z.coerce.number().int().min(0).optional(),

@@ -13,6 +13,7 @@ import { maybeStatedFindings, repairsFor } from '../findings/for-target';
 import { auditAndKeep, maybeResult } from '../findings/results';
 import { workOutKnowledge } from '../mail/knowledge';
 import type { JobContext } from './job';
+import { placeMail } from './place-mail';
 import { rereadMail } from './reread';
 import type { Sharer } from './sharer';
 
@@ -46,11 +47,12 @@ export async function evaluateChains(
 }
 
 /**
- * Reads mail stored by an earlier reader again, evaluates missing atoms of the draft and the baseline, then audits the
+ * Reads mail stored by an earlier reader again, puts mail where a header field says, evaluates missing atoms of the draft and the baseline, then audits the
  * draft.
  */
 export async function simulate(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
   rereadMail(store, job);
+  placeMail(store, job);
   const audit = getAudit(store, job.auditId);
   await evaluateChains(store, job, [audit.draft], sharer);
   job.checkpoint();

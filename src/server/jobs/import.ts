@@ -18,7 +18,7 @@ import { type MessageWords, preparedIndexing } from '../mail/word-index';
 import { watched } from '../threads/thread';
 import { countOn, FileReport, type ReportLine } from './file-report';
 import { Cancelled, type JobContext } from './job';
-import { type Arrival, flagsFor, type Prepared } from './prepare';
+import { type Arrival, flagsFor, type NewMessage, type Prepared } from './prepare';
 import type { Preparer } from './preparer';
 
 /**
@@ -197,7 +197,7 @@ class Importer {
   ) {
     this.#holder = preparedHolder(store, audit.id, first);
     this.#inserts = {
-      message: preparedInsert(store, messages),
+      message: preparedInsert(store, messages, 'places', 'asFile'),
       raw: preparedInsert(store, rawPieces),
       column: preparedInsert(store, columnPieces),
       words: preparedIndexing(store, audit.ordinal),
@@ -299,7 +299,7 @@ interface Underway {
 }
 
 interface Inserts {
-  readonly message: (row: typeof messages.$inferSelect) => void;
+  readonly message: (row: NewMessage) => void;
   readonly raw: (row: typeof rawPieces.$inferSelect) => void;
   readonly column: (row: typeof columnPieces.$inferSelect) => void;
   readonly words: (words: MessageWords) => void;

@@ -36,7 +36,7 @@ export interface Batch {
 
 /** Everything to be written for consecutive messages, as plain data so that another thread can prepare it. */
 export interface Prepared {
-  readonly messages: readonly (typeof messages.$inferSelect)[];
+  readonly messages: readonly NewMessage[];
   readonly raws: readonly RawRow[];
   readonly columns: readonly ColumnRow[];
   readonly words: readonly MessageWords[];
@@ -57,11 +57,14 @@ export const flagsFor = (found: FoundMail, message: MailMessage): string[] => [
   ...new Set([...found.flags, ...storedFlags(message)]),
 ];
 
+/** A message as its file tells of it; a header field may put it elsewhere later. */
+export type NewMessage = Omit<typeof messages.$inferSelect, 'places' | 'asFile'>;
+
 /** Reads, decodes, folds and compresses messages: all the work of an import except finding and writing them. */
 export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
   const columns = new ColumnPieces(arrivals[0]?.number ?? 0);
   const texts = new TextPieces();
-  const rows: (typeof messages.$inferSelect)[] = [];
+  const rows: NewMessage[] = [];
   const raws: RawRow[] = [];
   const words: MessageWords[] = [];
   const oddities = new Map<Oddity, number>();

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { textOf } from '../../core/audit/finding';
 import { weighCosts } from '../../core/handover/costs';
+import { inFolders } from '../../core/handover/folder-names';
 import type { Prepared } from '../../core/handover/prepare';
 import { resolved } from '../../core/handover/rewriting/extlists';
 import { type HandoverRecord, isVerified, Verifier } from '../../core/handover/verify';
@@ -48,7 +49,7 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
   // The script is compared with the rules on all stored mail, including sent mail.
   const everything = { ...audit, withSent: true };
   const flow = maybeFlow(store, everything, prepared.chain) ?? flowOf(prepared.chain);
-  const verifier = new Verifier(prepared.text, flow.fates, audit.clock, capabilities, prepared.lists);
+  const verifier = new Verifier(prepared.text, flow.fates, audit.clock, capabilities, prepared.lists, prepared.names);
   let done = 0;
   for (const number of presentNumbers(store, audit)) {
     job.checkpoint();
@@ -97,7 +98,8 @@ export async function verify(store: Store, job: JobContext, sharer: Sharer | nul
 }
 
 /** The rules read back from the script. */
-const readBack = ({ text, lists }: Prepared): Chain => resolved(chainFromSieve(text).chain, lists);
+const readBack = ({ text, lists, names }: Prepared): Chain =>
+  inFolders(resolved(chainFromSieve(text).chain, lists), names.of);
 
 /** Probes, and example messages of findings. */
 function checkMadeUp(

@@ -1,4 +1,4 @@
-import { and, asc, count, desc, isNotNull } from 'drizzle-orm';
+import { and, asc, count, desc, isNotNull, sql } from 'drizzle-orm';
 import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
@@ -23,6 +23,13 @@ export function offersOf(store: Store, auditId: string): Offers {
     .where(counted(audit))
     .orderBy(asc(messages.folder))
     .all();
+  // A header field may put messages in more places than the one by which they are listed.
+  const places =
+    audit.placeField === null
+      ? []
+      : store.all<{ readonly place: string }>(
+          sql`select distinct value as place from ${messages}, json_each(${messages.places}) where ${counted(audit)}`,
+        );
   const lists = store
     .select({ id: messages.listId, count: count() })
     .from(messages)
@@ -32,7 +39,7 @@ export function offersOf(store: Store, auditId: string): Offers {
     .limit(MOST_LISTS)
     .all();
   return {
-    folders: folders.map(({ folder }) => folder),
+    folders: [...new Set([...folders.map(({ folder }) => folder), ...places.map(({ place }) => place)])].sort(),
     lists: lists.flatMap(({ id, count: held }) => (id === null ? [] : [{ id, count: held }])),
     accounts: audit.ownAddresses,
   };

@@ -21,7 +21,7 @@ import { sourceFiles } from '../gather/view';
 import type { MessageQuery } from '../http/shapes';
 import { maybeKnown } from './knowledge';
 import { counted, maybePresent } from './message-numbers';
-import { movedMessages } from './refile-plan';
+import { refiledMessages } from './refile-plan';
 import { sentMessages } from './traffic';
 import { unsubscribable } from './unsubscribing';
 import { messagesWithWords } from './word-index';
@@ -125,10 +125,7 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
     sets.push(within(audit, numbers));
   }
   if (query.unsubscribe) sets.push(unsubscribable(store, audit, query.unsubscribe));
-  if (query.moved) {
-    const [from, to] = query.moved;
-    sets.push(Bitmap.of(audit.messageCount, movedMessages(store, audit, simulated(), from, to)));
-  }
+  if (query.refiled) sets.push(refiledMessages(store, audit, query.refiled));
   if (query.conversation !== undefined) sets.push(ofConversation(store, audit, query.conversation));
   if (query.source && query.file !== undefined) sets.push(ofFile(store, audit, query.source, query.file));
   const conditions = conditionsOf(query);
@@ -174,7 +171,11 @@ function conditionsOf(query: MessageQuery): SQL[] {
     query.from && or(contains(messages.fromName, query.from), contains(messages.fromAddress, query.from)),
     query.subject && contains(messages.subject, query.subject),
     query.person && or(eq(sql`lower(${messages.fromAddress})`, query.person), names(query.person)),
-    query.folder && eq(messages.folder, query.folder),
+    query.folder &&
+      or(
+        eq(messages.folder, query.folder),
+        sql`exists (select 1 from json_each(${messages.places}) where value = ${query.folder})`,
+      ),
     query.source && eq(messages.sourceId, query.source),
     query.list && eq(messages.listId, query.list),
     query.account &&

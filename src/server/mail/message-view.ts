@@ -21,7 +21,8 @@ import { isLeftOut } from './traffic';
 /** A message as evidence: its text with numbered marks, and the rules tried, with the same numbers. */
 export interface MessageView extends TracedView {
   readonly number: number;
-  readonly folder: string;
+  /** Where it is: mostly one folder. */
+  readonly folders: readonly string[];
   /** Whether it takes no part in flows, since the user sent it. */
   readonly sent: boolean;
   readonly flags: readonly string[];
@@ -119,7 +120,7 @@ export function messageView(store: Store, auditId: string, number: number): Mess
   return {
     ...traced,
     number,
-    folder: row.folder,
+    folders: row.places ?? [row.folder],
     sent: isLeftOut(store, audit, number),
     flags: row.flags,
     received: row.received,

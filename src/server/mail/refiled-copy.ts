@@ -5,11 +5,11 @@ import { storedFlagLetters } from '../../core/mail/places';
 import { INBOX } from '../../core/sieve/interpret/fate';
 import { octetsOf } from '../../files/undeclared';
 import { getAudit } from '../audits/audits';
-import { getFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
+import type { RefileScope } from '../http/shapes';
 import { mboxEntries, messageOctets, pathOf } from './download';
-import { placesOf } from './refile-plan';
+import { appliedTo } from './refile-plan';
 
 export type MailboxForm = 'mbox' | 'maildir';
 
@@ -20,20 +20,15 @@ const NOWHERE = 'Not delivered';
  * A copy of the stored mail, filed by the chain, as a zip archive: an mbox for each folder, or a Maildir. It is
  * streamed, one message at a time.
  */
-export function refiledMailbox(store: Store, auditId: string, form: MailboxForm): Readable {
+export function refiledMailbox(store: Store, auditId: string, form: MailboxForm, scope: RefileScope): Readable {
   const audit = getAudit(store, auditId);
-  const folders = new Map<string, number[]>();
-  for (const { number, from, to } of placesOf(store, audit, getFlow(store, audit))) {
-    for (const folder of to === null ? [from] : to.length === 0 ? [NOWHERE] : to) {
-      const held = folders.get(folder);
-      if (held) held.push(number);
-      else folders.set(folder, [number]);
-    }
-  }
+  const { after, gone, flags: marks } = appliedTo(store, audit, scope);
+  const folders = new Map([...after, [NOWHERE, gone] as const].filter(([, held]) => !held.isEmpty()));
   const flags = form === 'maildir' ? flagsOf(store, auditId) : new Map<number, readonly string[]>();
   const archive = new ZipFile();
   const taken = new Set<string>();
-  for (const [folder, numbers] of folders) {
+  for (const [folder, held] of folders) {
+    const numbers = [...held.members()];
     const name = freeName(pathOf(folder), taken);
     if (form === 'mbox') {
       archive.addReadStreamLazy(`${name}.mbox`, { compress: true }, (done) => {
@@ -43,7 +38,8 @@ export function refiledMailbox(store: Store, auditId: string, form: MailboxForm)
       const root = folder === INBOX ? 'Maildir' : `Maildir/.${name.replaceAll('/', '.')}`;
       for (const place of ['new', 'tmp']) archive.addEmptyDirectory(`${root}/${place}`);
       for (const number of numbers) {
-        const letters = storedFlagLetters(flags.get(number) ?? []);
+        const marked = [...(marks.get(folder) ?? [])].flatMap(([flag, having]) => (having.has(number) ? [flag] : []));
+        const letters = storedFlagLetters([...(flags.get(number) ?? []), ...marked]);
         archive.addReadStreamLazy(`${root}/cur/${number}.${audit.id.slice(0, 8)}.refiled:2,${letters}`, (done) => {
           done(null, Readable.from([messageOctets(store, auditId, number)]));
         });

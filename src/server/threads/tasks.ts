@@ -12,6 +12,7 @@ import { findingView } from '../findings/finding-view';
 import { maybeHealth } from '../findings/health-view';
 import { findingsView } from '../findings/list-view';
 import { overlapMapView } from '../findings/overlaps-view';
+import { placeFieldView } from '../gather/place-field';
 import { maybeBetterProfile } from '../gather/profile-view';
 import { readRules } from '../gather/rules-file';
 import { gatherView } from '../gather/view';
@@ -39,6 +40,7 @@ export const WORK = {
   health: maybeHealth,
   learned: learnedSetView,
   overlaps: overlapMapView,
+  places: placeFieldView,
   program: maybeBetterProfile,
   report: reportOf,
   script: maybeScriptView,

@@ -107,12 +107,16 @@ function Catching({ auditId, view }: { auditId: string; view: ExamplesView }) {
       </ul>
       <h2 className={classes.heading}>Which rule should match it?</h2>
       <ul className={classes.rules}>
-        {widenable.map(({ id, name, why }) => (
+        {widenable.map(({ id, name, why, ends }) => (
           <li key={id}>
             <Button size="compact-sm" variant="default" onClick={() => widen(id, name)}>
-              Extend “{name}”
+              Extend “{name}”{ends !== null && `, which ${ends} its mail`}
             </Button>
-            <span className={classes.soft}>{why}</span>
+            <span className={classes.soft}>
+              {ends === 'discards' && 'These messages would be discarded, with no copy left. '}
+              {ends === 'rejects' && 'These messages would be rejected: their senders get them back. '}
+              {why}
+            </span>
           </li>
         ))}
         <li>

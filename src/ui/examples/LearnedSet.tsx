@@ -2,7 +2,7 @@
 
 import { Checkbox, SegmentedControl, VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
-import { useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { conditionOf } from '../../core/rules/rule';
 import type { LearnedRow, LearnedSetView } from '../../server/changes/learned-view';
 import { formatNumber, formatPart } from '../common/format';
@@ -10,6 +10,7 @@ import { heldPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
 import { AddRules } from '../typed/AddRules';
 import classes from './Examples.module.css';
+import { Unwanted } from './Unwanted';
 
 /** All rules that the user's filing suggests, ticked and made together. */
 export function LearnedSet({ auditId, view }: { auditId: string; view: LearnedSetView }) {
@@ -17,7 +18,8 @@ export function LearnedSet({ auditId, view }: { auditId: string; view: LearnedSe
   const [out, leaveOut] = useState<ReadonlySet<string>>(new Set());
   const [where, setWhere] = useState<'behind' | 'instead'>('behind');
   const rules = useMemo(() => rows.flatMap(({ rule }) => (out.has(rule.id) ? [] : [rule])), [rows, out]);
-  if (rows.length === 0) return <NothingLearned auditId={auditId} />;
+  const unwanted = <Unwanted auditId={auditId} senders={view.unwanted} entries={entries} />;
+  if (rows.length === 0) return <NothingLearned auditId={auditId}>{unwanted}</NothingLearned>;
   const toggle = (id: string) => {
     const next = new Set(out);
     if (!next.delete(id)) next.add(id);
@@ -46,8 +48,10 @@ export function LearnedSet({ auditId, view }: { auditId: string; view: LearnedSe
               <VisuallyHidden>Make it</VisuallyHidden>
             </th>
             <th>Rule</th>
-            <th title="Of the older mail: filed where it is, of all that the rule acts on">older mail, right</th>
+            <th title="Of the older mail: filed where it is, of all that the rule covers">older mail, right</th>
             <th title="The same of the newer mail, which it was not learned from">newer mail, right</th>
+            <th title="Newer mail that would be filed elsewhere than it is">wrong</th>
+            <th title="Newer mail in this folder that no rule covers">left over</th>
           </tr>
         </thead>
         <tbody>
@@ -77,6 +81,7 @@ export function LearnedSet({ auditId, view }: { auditId: string; view: LearnedSe
         why="Learned from your filing."
         onAdded={() => {}}
       />
+      {unwanted}
     </div>
   );
 }
@@ -99,11 +104,13 @@ function Row({ auditId, row: { rule, sentence, older, newer }, isOut, onToggle }
       <td>{sentence}</td>
       <td>{formatPart(older.right, older.right + older.wrong)}</td>
       <td>{newer.right + newer.wrong === 0 ? 'no such mail' : path ? <Link href={path}>{right}</Link> : right}</td>
+      <td>{formatNumber(newer.wrong)}</td>
+      <td>{formatNumber(newer.left)}</td>
     </tr>
   );
 }
 
-function NothingLearned({ auditId }: { auditId: string }) {
+function NothingLearned({ auditId, children }: { auditId: string; children: ReactNode }) {
   return (
     <div className={classes.filing}>
       <h1 className={classes.title}>Your filing suggests no rules</h1>
@@ -111,6 +118,7 @@ function NothingLearned({ auditId }: { auditId: string }) {
         Rules are learned from mail in folders other than the inbox: at least four messages of one sender, domain or
         list in one folder. Import such mail on <Link href={`/audits/${auditId}/gather`}>Gather</Link>.
       </p>
+      {children}
     </div>
   );
 }

@@ -131,7 +131,7 @@ interface OfferedProps {
 }
 
 function Offered({ auditId, line, total, onKeep }: OfferedProps) {
-  const { expectation, words, about, broken } = line;
+  const { expectation, words, because, about, broken } = line;
   return (
     <li>
       <div className={classes.head}>
@@ -140,7 +140,10 @@ function Offered({ auditId, line, total, onKeep }: OfferedProps) {
           add
         </TextButton>
       </div>
-      <p>{words}.</p>
+      <p>
+        {words}
+        {because !== null && `, since ${because}`}.
+      </p>
       <p className={classes.soft}>
         About <MaybeLink path={heldPath(auditId, expectation.tests)}>{formatPart(about, total)}</MaybeLink> messages,{' '}
         {broken === 0 ? 'all as expected now' : `${formatNumber(broken)} of them not as expected now`}.

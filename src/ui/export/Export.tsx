@@ -11,6 +11,7 @@ import { NoRules } from '../common/Notice';
 import { ofManyRules } from '../common/ofManyRules';
 import { Costs } from './Costs';
 import classes from './Export.module.css';
+import { FolderNamesOf } from './FolderNamesOf';
 import { ForWhom } from './ForWhom';
 import type { HandoverChange } from './handoverChange';
 import { Record } from './Record';
@@ -38,6 +39,12 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
       <section className={classes.record} aria-label="Exporting the script">
         <Record auditId={auditId} view={view} />
         <ForWhom settings={settings} targets={view.targets} lists={view.lists} onSet={set} />
+        <FolderNamesOf
+          names={settings.choices.folders}
+          folders={view.folders}
+          blocks={view.blocks}
+          onSet={(folders) => set({ choices: { ...settings.choices, folders } })}
+        />
         <Costs auditId={auditId} view={view} settings={settings} onSet={set} />
         <Reports auditId={auditId} />
         <dl className={classes.facts}>
@@ -50,7 +57,15 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
           {view.folders.length > 0 && (
             <>
               <dt>Folders that must exist</dt>
-              <dd>{view.folders.join(', ')}</dd>
+              <dd>
+                {view.folders.map(({ here, there, isMissing }, at) => (
+                  <span key={here}>
+                    {at > 0 && ', '}
+                    <bdi>{there}</bdi>
+                    {isMissing && ' (not there yet)'}
+                  </span>
+                ))}
+              </dd>
             </>
           )}
           {view.leftOut.length > 0 && (

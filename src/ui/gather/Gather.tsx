@@ -15,6 +15,7 @@ import { Concerns } from './Concerns';
 import { OwnAddresses, PathField } from './Fields';
 import { Folders } from './Folders';
 import classes from './Gather.module.css';
+import { PlaceFields } from './PlaceFields';
 import { Receipts } from './Receipts';
 import { Scripts } from './Scripts';
 import { Sources } from './Sources';
@@ -63,6 +64,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
               They run: {view.runs}. <Link href={`/audits/${auditId}/program`}>How does your program run them?</Link>
             </p>
           )}
+          {view.total > 0 && <PlaceFields auditId={auditId} of={view} />}
           {view.rules > 0 && view.total > 0 && <BetterProgram auditId={auditId} of={view} />}
           {view.rules > 0 && (
             <p>

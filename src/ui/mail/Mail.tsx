@@ -128,7 +128,7 @@ function toggled(selected: ReadonlySet<number>, number: number): ReadonlySet<num
 const REMOVABLE = [
   ['finding', 'of one finding'],
   ['conversation', 'of one conversation'],
-  ['moved', 'with one change of destination'],
+  ['refiled', 'of the plan for stored mail'],
   ['person', 'of one correspondent'],
   ['source', 'imported together'],
   ['file', 'of one file'],

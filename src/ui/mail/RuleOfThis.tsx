@@ -20,7 +20,7 @@ const OTHERS: Readonly<Record<string, string>> = {
   untouched: 'that no rule acts on it',
   finding: 'its finding',
   conversation: 'its conversation',
-  moved: 'a change of destination',
+  refiled: 'a number of the plan for stored mail',
   source: 'when it was imported',
   file: 'the file it came from',
   change: 'a change of the rules',

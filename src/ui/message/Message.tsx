@@ -36,8 +36,8 @@ function Message({ auditId, view, destinations }: Props) {
           {subject || '(no subject)'}
         </h1>
         <dl className={classes.facts}>
-          <dt>In folder</dt>
-          <dd>{view.folder}</dd>
+          <dt>{view.folders.length === 1 ? 'In folder' : 'In folders'}</dt>
+          <dd>{view.folders.join(', ')}</dd>
           {view.received !== null && (
             <>
               <dt>Arrived</dt>

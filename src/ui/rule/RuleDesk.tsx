@@ -62,6 +62,9 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
               {before === null ? ' at the beginning of the chain' : ` after “${before}”`}
             </span>
           </h1>
+          {changes !== null && (
+            <Link href={`/audits/${auditId}/refile?rule=${encodeURIComponent(begun.id)}`}>apply to stored mail</Link>
+          )}
           <Link href={back}>back to the chain</Link>
         </header>
         <RuleForm rule={rule} faults={faults} mayLink={mayLink} offers={offers} put={put} />

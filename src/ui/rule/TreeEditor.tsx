@@ -11,7 +11,7 @@ import { ActionIcon, Menu, SegmentedControl } from '@mantine/core';
 import { IconDots, IconGripVertical } from '@tabler/icons-react';
 import { useEffect, useRef } from 'react';
 import type { RuleFault } from '../../core/repair/rule-faults';
-import { TEST_FORMS } from '../../core/repair/test-forms';
+import { CONDITION_FORMS, TEST_FORMS } from '../../core/repair/test-forms';
 import {
   childPath,
   insertNode,
@@ -144,11 +144,14 @@ function BranchEditor(props: BranchProps) {
       <div className={classes.add}>
         <AddMenu
           words={isExceptions ? 'an exception' : 'a test'}
-          items={TEST_FORMS.map(({ title, hint, begin }) => ({
-            title,
-            hint,
-            add: () => add({ kind: 'leaf', test: begin(offers) }),
-          }))}
+          items={[
+            ...TEST_FORMS.map(({ title, hint, begin }) => ({
+              title,
+              hint,
+              add: () => add({ kind: 'leaf', test: begin(offers) }),
+            })),
+            ...CONDITION_FORMS.map(({ title, hint, begin }) => ({ title, hint, add: () => add(begin(offers)) })),
+          ]}
         />
         <TextButton onClick={() => add({ kind: branch.kind === 'any' ? 'all' : 'any', children: [] })}>
           a group

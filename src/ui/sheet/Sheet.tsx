@@ -77,11 +77,12 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   );
   const rules = useMemo(() => readings.flatMap((reading): Rule[] => (reading?.ok ? [reading.rule] : [])), [readings]);
   const counts = useTypedCounts(auditId, rules);
+  const countsOf = useMemo(() => new Map(rules.map((rule, at) => [rule, counts.rows?.[at]])), [rules, counts.rows]);
   const states = readings.map((reading): RowState => {
     if (!reading) return { marks: [], rule: null, counts: null };
     if (!reading.ok) return { marks: reading.faults, rule: null, counts: null };
     const { rule, warnings } = reading;
-    return { marks: warnings, rule, counts: counts.rows?.[rules.indexOf(rule)] ?? null };
+    return { marks: warnings, rule, counts: countsOf.get(rule) ?? null };
   });
   const put = (next: readonly SheetRow[]) => {
     keep(JSON.stringify(next));
@@ -159,6 +160,7 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
       />
       <footer className={classes.foot}>
         <WrongCells wrong={wrong} />
+        {counts.isTooMany && <p className={classes.soft}>So many rules are counted after you add them.</p>}
         <AddRules
           auditId={auditId}
           entries={view.entries}

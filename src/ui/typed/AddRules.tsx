@@ -15,6 +15,8 @@ interface Props {
   readonly entries: number;
   /** All entries of the draft, if the rules replace them. */
   readonly replaced?: readonly ChainEntry[];
+  /** Whether they are added before all others instead. */
+  readonly isFirst?: boolean;
   readonly rules: readonly Rule[];
   /** Why they cannot be added yet; null if they can. */
   readonly obstacle: string | null;
@@ -25,7 +27,8 @@ interface Props {
 }
 
 /** Previews typed rules, and adds them to the draft. */
-export function AddRules({ auditId, entries, replaced = [], rules, obstacle, why, onAdded, children }: Props) {
+export function AddRules(props: Props) {
+  const { auditId, entries, replaced = [], isFirst = false, rules, obstacle, why, onAdded, children } = props;
   const [shown, setShown] = useState<{ readonly of: string; readonly edits: readonly Edit[] } | null>(null);
   const isNew = replaced.length > 0;
   // The page is rendered anew after each job, with equal rules that are other objects.
@@ -33,7 +36,7 @@ export function AddRules({ auditId, entries, replaced = [], rules, obstacle, why
   const router = useRouter();
   const look = () => {
     const added = rules.map((rule) => ({ ...rule, id: crypto.randomUUID() }));
-    setShown({ of: wanted, edits: [isNew ? rewriting(0, replaced, added) : rewriting(entries, [], added)] });
+    setShown({ of: wanted, edits: [rewriting(isNew || isFirst ? 0 : entries, replaced, added)] });
   };
   return (
     <>
@@ -45,7 +48,7 @@ export function AddRules({ auditId, entries, replaced = [], rules, obstacle, why
           {obstacle ??
             (isNew
               ? `They replace the ${formatNumber(entries)} rules of the draft.`
-              : `They are added after the ${formatNumber(entries)} rules of the draft.`)}
+              : `They are added ${isFirst ? 'before' : 'after'} the ${formatNumber(entries)} rules of the draft.`)}
         </span>
         {children}
       </div>

@@ -14,7 +14,7 @@ interface Props {
 
 /** What a rule that is being typed would catch; its messages are a click away. */
 export function CaughtWords({ auditId, rule, counts, total }: Props) {
-  const { caught, above, there, inbox, conversations } = counts;
+  const { caught, above, stopped, there, inbox, conversations } = counts;
   const path = heldPath(auditId, conditionOf(rule));
   const of = `${formatNumber(caught)} of ${formatNumber(total)}`;
   const parts = [
@@ -23,7 +23,7 @@ export function CaughtWords({ auditId, rule, counts, total }: Props) {
       : null,
     there > 0 ? `${formatNumber(there)} already there` : null,
     inbox > 0 ? `${formatNumber(inbox)} in the inbox` : null,
-    above > 0 ? `${formatNumber(above)} stopped by rules above` : null,
+    above > 0 ? aboveWords(above, stopped) : null,
   ].filter((part) => part !== null);
   return (
     <span className={classes.caught} title={[of, ...parts].join(' · ')}>
@@ -37,4 +37,10 @@ export function CaughtWords({ auditId, rule, counts, total }: Props) {
       {parts.length > 0 && <span className={classes.soft}> · {parts.join(' · ')}</span>}
     </span>
   );
+}
+
+function aboveWords(above: number, stopped: number): string {
+  const caught = `${formatNumber(above)} caught by rules above`;
+  if (stopped === 0) return caught;
+  return stopped === above ? `${caught}, which stop` : `${caught}, ${formatNumber(stopped)} of them stopped`;
 }

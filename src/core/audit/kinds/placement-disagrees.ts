@@ -5,7 +5,7 @@ import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext, RuleFlow } from '../context';
 import { foldersOf } from '../destinations';
 import type { Finding, Repair } from '../finding';
-import { replace, rewrite } from '../repairs';
+import { freeId, replace, rewrite } from '../repairs';
 import { fewSenders, isFrom } from '../senders';
 import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 
@@ -96,7 +96,7 @@ function split(
   const from = isFrom(senders);
   const first: Rule = {
     ...entry,
-    id: freeId(`${entry.id}.1`, new Set(chain.entries.map(({ id }) => id))),
+    id: freeId(`${entry.id}.1`, chain),
     name: `${entry.name}: ${folder}`,
     tests: { kind: 'all', children: [from, entry.tests] },
     actions: filingInto(entry, folder),
@@ -104,10 +104,4 @@ function split(
   const rest: Rule = { ...entry, unless: [...entry.unless, from] };
   const title = REPAIRS['a rule of its own'](entry.name, senders, folder);
   return [{ title, edits: [replace(chain, entry, [first, rest])] }];
-}
-
-function freeId(wanted: string, taken: ReadonlySet<string>): string {
-  let id = wanted;
-  while (taken.has(id)) id += '+';
-  return id;
 }

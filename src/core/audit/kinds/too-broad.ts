@@ -1,4 +1,6 @@
 import { Bitmap } from '../../flow/bitmap';
+import { type KeyUse, wordsWith } from '../../flow/key-uses';
+import { maybeBodyMatch } from '../../rules/known-comparisons';
 import type { Chain, LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Finding, Repair } from '../finding';
@@ -7,8 +9,6 @@ import { fewSenders, inSubject, isFrom } from '../senders';
 import { domainOf, type StoredMessage } from '../stored';
 import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 
-/** An ending does not make another word: up to this many letters may follow a key. */
-const ENDING = 2;
 const MOST_KEYS = 50;
 /** A part of an address or a domain, with its dots. */
 const FRAGMENT = /^[\p{L}\p{N}_.@+-]*[.@][\p{L}\p{N}_.@+-]*$/u;
@@ -17,25 +17,43 @@ const WORD = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}\p{M}]{2,}$/u
 
 /**
  * `too-broad`: a rule acts on mail where a key of a substring or wildcard test occurs only inside other words, or inside
- * other domains and addresses. Checked are keys of letters alone in tests of the subject, and these and parts of
- * addresses in tests of senders; for these the unrelated senders, those of different domains, are named too.
+ * other domains and addresses. Checked are keys of letters alone in tests of the subject and the body, and these and
+ * parts of addresses in tests of senders; for these the unrelated senders, those of different domains, are named too.
  */
 export function tooBroad(context: AuditContext): Finding[] {
   const { each, mail, rules } = context;
   if (mail.mail.messages.length === 0) return [];
-  return each(rules, (rule) => looseKeys(rule.entry.tests).flatMap((loose) => findingOf(context, rule, loose) ?? []));
+  const uses = context.usesOf(fired(rules));
+  return each(rules, (rule) =>
+    looseKeys(rule.entry.tests).flatMap((loose) => {
+      if (loose.where !== 'body') return findingOf(context, rule, loose, textHits(context, rule, loose)) ?? [];
+      const use = uses.get(loose.key);
+      return (use && findingOf(context, rule, loose, bodyHits(context, rule, use))) ?? [];
+    }),
+  );
+}
+
+/** By key of tests of the body: the messages on which rules with it act. */
+function fired(rules: readonly RuleFlow[]): Map<string, Bitmap> {
+  const wanted = new Map<string, Bitmap>();
+  for (const rule of rules) {
+    for (const { key, where } of looseKeys(rule.entry.tests)) {
+      if (where === 'body') wanted.set(key, wanted.get(key)?.or(rule.fired) ?? rule.fired);
+    }
+  }
+  return wanted;
 }
 
 interface Loose {
   readonly key: string;
-  readonly where: 'subject' | 'sender';
+  readonly where: 'subject' | 'sender' | 'body';
 }
 
 function looseKeys(tree: TestTree): Loose[] {
   if (tree.kind === 'none') return [];
   if (tree.kind !== 'leaf') return tree.children.flatMap(looseKeys);
   const where = placeOf(tree.test);
-  const { test } = tree;
+  const test = maybeBodyMatch(tree.test) ?? tree.test;
   if (!where || !('keys' in test) || test.match === 'is') return [];
   const keys = test.match === 'matches' ? test.keys.map((key) => key.replace(/^\*+|\*+$/g, '')) : test.keys;
   const isLoose = (key: string) =>
@@ -44,67 +62,74 @@ function looseKeys(tree: TestTree): Loose[] {
 }
 
 function placeOf(test: LeafTest): Loose['where'] | null {
+  if (maybeBodyMatch(test)) return 'body';
   if (test.test !== 'header' && test.test !== 'address') return null;
   const names = test.headers.map((name) => name.toLowerCase());
   if (names.includes('subject')) return 'subject';
   return names.some((name) => /^(from|sender|reply-to)$/.test(name)) ? 'sender' : null;
 }
 
-function findingOf({ chain, mail }: AuditContext, rule: RuleFlow, { key, where }: Loose): Finding | null {
-  const { entry, fired } = rule;
+/** Messages in which a key is only inside other words, some of these words, and all senders of mail with the key. */
+interface Hits {
+  readonly inside: readonly number[];
+  readonly words: readonly string[];
+  readonly caught: ReadonlySet<string>;
+}
+
+function textHits({ mail }: AuditContext, { fired: acted }: RuleFlow, { key, where }: Loose): Hits {
   const inside: number[] = [];
   const words = new Set<string>();
   const caught = new Set<string>();
-  for (const number of fired.without(mail.sent).members()) {
+  for (const number of acted.without(mail.sent).members()) {
     const message = mail.message(number);
     const text = textOf(message, where);
     if (!text.includes(key)) continue;
     caught.add(message.sender);
-    const found = wordsWith(text, key);
+    const found = FRAGMENT.test(key) ? addressesWith(text, key) : wordsWith(text, key);
     if (found.length === 0 || found.some(({ inner }) => !inner)) continue;
     inside.push(number);
     words.add(found[0]?.word ?? key);
   }
+  return { inside, words: [...words], caught };
+}
+
+function bodyHits({ mail }: AuditContext, { fired: acted }: RuleFlow, use: KeyUse): Hits {
+  const inside = acted.without(mail.sent).and(use.inside);
+  const own = [...use.words].filter(([, numbers]) => numbers.some((number) => inside.has(number)));
+  const words = (own.length > 0 ? own : [...use.words]).slice(0, MOST_SENDERS).map(([word]) => word);
+  return { inside: [...inside.members()], words, caught: new Set() };
+}
+
+function findingOf(
+  { chain, mail }: AuditContext,
+  { entry, fired: acted }: RuleFlow,
+  { key, where }: Loose,
+  { inside, words, caught }: Hits,
+): Finding | null {
   if (inside.length === 0) return null;
   const domains = new Set([...caught].map((sender) => domainOf(sender)));
-  const whole = fired.count();
+  const whole = acted.count();
   const wrong = inside.map((number) => mail.message(number).sender);
   return {
-    key: `too-broad ${entry.id} ${key}`,
+    key: `too-broad ${entry.id} ${where === 'body' ? 'body ' : ''}${key}`,
     kind: 'too-broad',
     rules: [entry.id],
     certainty: 'observed',
     consequence: 'misplaced',
-    claim: CLAIMS['too-broad'](
-      entry.name,
-      key,
-      where,
-      inside.length,
-      [...words],
-      where === 'sender' ? domains.size : 0,
-    ),
+    claim: CLAIMS['too-broad'](entry.name, key, where, inside.length, words, where === 'sender' ? domains.size : 0),
     messages: inside,
     witness: null,
     strength: { part: inside.length, whole, words: STRENGTHS['too-broad'] },
     repairs: [
       ...(where === 'sender' ? narrowed(chain, entry, caught, wrong) : []),
-      ...wordsExempted(chain, entry, where, [...words]),
-      ...exemptingSenders(chain, entry, fewSenders(Bitmap.of(fired.size, inside), mail)),
+      ...wordsExempted(chain, entry, where, words),
+      ...exemptingSenders(chain, entry, fewSenders(Bitmap.of(acted.size, inside), mail)),
     ],
   };
 }
 
 const textOf = ({ subject, senderName, sender }: StoredMessage, where: Loose['where']): string =>
   (where === 'subject' ? subject : `${senderName} <${sender}>`).toLowerCase();
-
-/** The words that contain a key, and whether it is inside them: after other letters, or before several. */
-function wordsWith(text: string, key: string): { readonly word: string; readonly inner: boolean }[] {
-  if (FRAGMENT.test(key)) return addressesWith(text, key);
-  return [...text.matchAll(/[\p{L}\p{M}\p{N}]+/gu)].flatMap(([word]) => {
-    const at = word.indexOf(key);
-    return at < 0 ? [] : [{ word, inner: at > 0 || word.length - key.length > ENDING }];
-  });
-}
 
 /**
  * The addresses that contain a fragment, and whether it is inside another name: “bank.example” in “riverbank.example” or

@@ -108,15 +108,18 @@ export const TOP = 1;
 const UNKNOWN = -1;
 /** Transitions per state: one for each octet. */
 const ROW = 256;
-/** The limit of nodes and cells, about eight octets each: 16,000 plain states, or fewer large sets. */
+/** The limit of nodes and cells: 16,000 plain states, whose numbers fit in 16 bits, or fewer large sets. */
 const MOST = 4_000_000;
+/** The number of states for which there is room at first. */
+const FEW = 8;
 
 export class Language implements Automaton {
   /** Characters whose transition differs from the default one. */
   readonly letters: ReadonlySet<string>;
   readonly #sets: (readonly Node[])[] = [[], []];
   readonly #accepting: boolean[] = [false, true];
-  readonly #next: Int32Array[] = [new Int32Array(256).fill(DEAD), new Int32Array(256).fill(TOP)];
+  /** The next state by state and octet, one row after the other: thousands of small arrays would take longer to make. */
+  #next = new Int16Array(FEW * ROW).fill(UNKNOWN);
   readonly #known = new Map<string, number>();
   /** Cached transitions by character outside US-ASCII and state. */
   readonly #steps = new Map<string, number[]>();
@@ -196,8 +199,9 @@ export class Language implements Automaton {
 
   #octetStep(state: number, octet: number): number {
     // Read directly: this is the innermost loop.
-    const known = this.#next[state]?.[octet] ?? UNKNOWN;
+    const known = this.#next[state * ROW + octet] ?? UNKNOWN;
     if (known !== UNKNOWN) return known;
+    if (state <= TOP) return state;
     const found: Node[] = [];
     for (const node of elementAt(this.#sets, state)) {
       if (node.loops) found.push(node);
@@ -206,7 +210,7 @@ export class Language implements Automaton {
       if (node.any) found.push(node.any);
     }
     const next = this.#state(found);
-    elementAt(this.#next, state)[octet] = next;
+    this.#next[state * ROW + octet] = next;
     return next;
   }
 
@@ -226,9 +230,16 @@ export class Language implements Automaton {
     if (this.#size > MOST) throw new Exploded('too many states');
     const state = this.#sets.push(set) - 1;
     this.#accepting.push(set.some(({ accepts }) => accepts));
-    this.#next.push(new Int32Array(ROW).fill(UNKNOWN));
+    if (this.#next.length < (state + 1) * ROW) this.#grow();
     this.#known.set(key, state);
     return state;
+  }
+
+  #grow(): void {
+    const before = this.#next;
+    this.#next = new Int16Array(2 * before.length);
+    this.#next.set(before);
+    this.#next.fill(UNKNOWN, before.length);
   }
 }
 

@@ -265,11 +265,17 @@ export class FieldValues {
     return some.flatMap((wanted) =>
       none.flatMap((one) => {
         const shape = shapeOf(wanted, one);
-        return shape !== null && this.#find(asked, shape, [wanted], [one], false).found === 'none'
-          ? [[wanted, one]]
-          : [];
+        if (shape === null || this.#isShown(asked, shape, wanted, one)) return [];
+        return this.#find(asked, shape, [wanted], [one], false).found === 'none' ? [[wanted, one]] : [];
       }),
     );
+  }
+
+  /** Whether a natural text, which is asked for later anyway, shows that two tests of texts do not conflict. */
+  #isShown(asked: AskedField, shape: ShapeName, wanted: number, unwanted: number): boolean {
+    const { strict } = asked.field;
+    if (shape !== 'any text' || strict !== 'text') return false;
+    return this.#maybeNatural(asked, strict, [wanted], [unwanted], true)?.found === 'value';
   }
 
   /** Conflicting facts found by a product of fewer automata than all. */

@@ -30,7 +30,7 @@ const TESTS: Readonly<Record<string, (words: string) => string>> = {
   FROMNAME: (words) => `header :contains "from" ${keys(words)}`,
   FROMPATTERN: (words) => `address :matches "from" ${keys(words)}`,
   TO: (words) => `address :is ["to", "cc"] ${keys(words)}`,
-  TODOM: (words) => `address :domain :is ["to", "cc"] ${keys(words)}`,
+  RECIPIENTDOMAIN: (words) => `address :domain :is ["to", "cc"] ${keys(words)}`,
   ONLYTO: (words) => `address :is "to" ${keys(words)}`,
   CC: (words) => `address :is "cc" ${keys(words)}`,
   DELIVERED: (words) => `address :is "delivered-to" ${keys(words)}`,

@@ -2,9 +2,10 @@ import { unmarked } from '../marks';
 import { type Action, blankRule, type Ending, type Link, type Rule, type TestTree } from '../rule';
 import { ActionReader, type Pending, type Told } from './actions';
 import { type Condition, ConditionReader, type Teller } from './conditions';
+import { negation } from './found';
 import * as P from './phrases';
 import { Line, phrase } from './tokens';
-import { negation, WrittenReader } from './written';
+import { WrittenReader } from './written';
 import { WrittenActions } from './written-actions';
 
 /** A part of a line, by its offsets. */
@@ -90,7 +91,7 @@ function withoutName(text: string, teller: Teller): { name: string | null; said:
 }
 
 /** A rule is named by what it is about: its first key, else its folder. */
-function nameFor({ tests, actions }: RuleParts): string {
+export function nameFor({ tests, actions }: Pick<Rule, 'tests' | 'actions'>): string {
   const [key] = keysIn(tests);
   const filing = actions.find((action) => action.action === 'fileinto');
   return (key || (filing?.action === 'fileinto' ? filing.folder : '') || 'All mail').slice(0, LONGEST_NAME);

@@ -38,8 +38,11 @@ function readsAs(line: string, part: keyof Forms, rule: Rule): boolean {
   if (!read || read.unread.length > 0 || read.remarks.length > 0) return false;
   const { rule: found } = read;
   switch (part) {
-    case 'name':
-      return found.name === rule.name && found.on === rule.on;
+    case 'name': {
+      // What was read as a test may have named the rule as well.
+      const isApart = PARTS.every((other) => other === part || readsAs(line, other, rule));
+      return isApart && found.name === rule.name && found.on === rule.on;
+    }
     case 'tests':
       return isSameCondition([found.tests], [rule.tests]);
     case 'unless':

@@ -1,7 +1,7 @@
 import { readWrittenActions } from '../as-written';
 import type { Action } from '../rule';
+import type { Found } from './found';
 import { type Line, phrase, sieveIn, type Token } from './tokens';
-import type { Found } from './written';
 
 const FLAGS = ['seen', 'flagged', 'answered', 'deleted', 'draft'] as const;
 

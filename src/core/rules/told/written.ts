@@ -2,28 +2,17 @@ import type { Relation } from '../../text/relation';
 import { readWrittenTest } from '../as-written';
 import type { Comparison, Subject } from '../comparison';
 import type { AddressPart, LeafTest, TestTree } from '../rule';
-import { maybeDay, maybeMonth, maybeWeekday } from '../words';
+import { type Found, negation } from './found';
 import { type Line, phrase, sieveIn, type Token } from './tokens';
+import { datedTest } from './written-dates';
 
 /** Reads the words that sentences of rules consist of back: the inverse of `sentence.ts`, as far as words say all. */
-
-export interface Found<Said> {
-  readonly said: Said;
-  /** The number of the token after it. */
-  readonly next: number;
-}
 
 type MatchKind = Extract<Comparison, { keys: readonly string[] }>['match'] & ('is' | 'contains' | 'matches' | 'regex');
 const COMPARATOR = 'i;ascii-casemap';
 const NUMERIC = 'i;ascii-numeric';
 
 const leaf = (test: LeafTest): TestTree => ({ kind: 'leaf', test });
-/** The negation of a condition, without a double one. */
-export function negation(tree: TestTree): TestTree {
-  if (tree.kind === 'none' && tree.children.length === 1 && tree.children[0]) return tree.children[0];
-  return { kind: 'none', children: [tree] };
-}
-
 /** What is compared, and how a test of it is made. */
 interface Compared {
   readonly make: (match: MatchKind, comparator: string, keys: readonly string[]) => LeafTest;
@@ -48,6 +37,7 @@ const P = {
     domain: phrase('the|an|a|no domain in|of'),
     localpart: phrase('the|an|a|no local part in|of'),
   },
+  within: { part: phrase('in the outermost mime part'), 'all parts': phrase('in any mime part') },
   no: phrase('no'),
   envelopeSender: phrase('the? envelope sender'),
   envelopeRecipient: phrase('the? envelope recipient'),
@@ -106,45 +96,6 @@ const RELATIONS: readonly (readonly [RegExp, Relation, boolean])[] = (['is not',
   ] as const;
 });
 
-const D = {
-  arrival: {
-    date: phrase('the date of arrival'),
-    weekday: phrase('the weekday of arrival'),
-    month: phrase('the month of arrival'),
-  },
-  field: { date: phrase('the date in'), weekday: phrase('the weekday in'), month: phrase('the month in') },
-} as const;
-
-/** Relations to dates: what stands before and behind the date. */
-const TIMES = [
-  [phrase('is not before'), 'lt', null, true],
-  [phrase('is not after'), 'gt', null, true],
-  [phrase('is before'), 'lt', null, false],
-  [phrase('is after'), 'gt', null, false],
-  [phrase('is not'), 'ge', phrase('or later'), true],
-  [phrase('is not'), 'le', phrase('or earlier'), true],
-  [phrase('is'), 'ge', phrase('or later'), false],
-  [phrase('is'), 'le', phrase('or earlier'), false],
-  [phrase('is not'), null, null, true],
-  [phrase('is'), null, null, false],
-] as const;
-
-/** “1 January 2020”. */
-const DATE_WORDS = 3;
-
-/** The key whose words these are. */
-function maybeDateKey(part: 'date' | 'weekday' | 'month', text: string): string | null {
-  if (part === 'weekday') return KEYS.find((key) => maybeWeekday(key.slice(1)) === text)?.slice(1) ?? null;
-  if (part === 'month') return KEYS.find((key) => maybeMonth(key) === text) ?? null;
-  const [, day = '', name = '', year = ''] = /^(\d{1,2}) (\p{L}+) (\d{4})$/u.exec(text) ?? [];
-  const month = KEYS.find((key) => maybeMonth(key) === name);
-  const key = month && `${year}-${month}-${day.padStart(2, '0')}`;
-  return key && maybeDay(key) === text ? key : null;
-}
-
-/** Months as in keys; weekdays by their last digit. */
-const KEYS = ['01', '02', '03', '04', '05', '06', '07', '08', '09', '10', '11', '12', '00'];
-
 export class WrittenReader {
   /** `isField` tells which words can name a field. */
   constructor(
@@ -198,7 +149,11 @@ export class WrittenReader {
   /** A single test, or its negation. */
   test(place: number): Found<TestTree> | null {
     return (
-      this.#plain(place) ?? this.#present(place) ?? this.#counted(place) ?? this.#dated(place) ?? this.#compared(place)
+      this.#plain(place) ??
+      this.#present(place) ??
+      this.#counted(place) ??
+      datedTest(this.line, place, (at) => this.#name(at)) ??
+      this.#compared(place)
     );
   }
 
@@ -265,52 +220,6 @@ export class WrittenReader {
       subject,
       by: { match: 'count', relation, comparator: NUMERIC, keys },
     }));
-  }
-
-  /** “the date of arrival is before 1 January 2020”, “the weekday in Date is Sunday or Saturday”. */
-  #dated(place: number): Found<TestTree> | null {
-    for (const part of ['date', 'weekday', 'month'] as const) {
-      const arrival = this.line.after(place, D.arrival[part]);
-      const field = arrival === null ? this.line.after(place, D.field[part]) : null;
-      const name = field === null ? null : this.#name(field);
-      const at = arrival ?? name?.next;
-      if (at === undefined) continue;
-      const subject: Subject = name
-        ? { of: 'date', header: name.said, part, zone: null }
-        : { of: 'currentdate', part, zone: null };
-      for (const [start, relation, ending, isDenied] of TIMES) {
-        const next = this.line.after(at, start);
-        const keys = next === null ? null : this.#dateKeys(next, part);
-        const end = keys && (ending ? this.line.after(keys.next, ending) : keys.next);
-        if (!keys || end === null) continue;
-        const by: Comparison =
-          relation === null
-            ? { match: 'is', comparator: COMPARATOR, keys: keys.said }
-            : { match: 'value', relation, comparator: COMPARATOR, keys: keys.said };
-        const said = leaf({ test: 'compared', subject, by });
-        return { said: isDenied ? negation(said) : said, next: end };
-      }
-    }
-    return null;
-  }
-
-  #dateKeys(place: number, part: 'date' | 'weekday' | 'month'): Found<string[]> | null {
-    const keys: string[] = [];
-    let at: number | null = place;
-    let end = place;
-    while (at !== null) {
-      const words = part === 'date' ? DATE_WORDS : 1;
-      const text: string = this.line.tokens
-        .slice(at, at + words)
-        .map((token) => token.text)
-        .join(' ');
-      const key = maybeDateKey(part, text);
-      if (key === null) break;
-      keys.push(key);
-      end = at + words;
-      at = this.line.after(end, P.comma) ?? this.line.after(end, P.or);
-    }
-    return keys.length === 0 ? null : { said: keys, next: end };
   }
 
   #compared(place: number): Found<TestTree> | null {
@@ -399,13 +308,14 @@ export class WrittenReader {
       const whose = next === null ? null : this.#whose(next);
       if (!whose) continue;
       const { names: headers, denied } = whose.said;
+      const { said: within, next: end } = this.#within(whose.next);
       const make: Compared['make'] = (match, comparator, keys) => {
-        return match === 'regex'
-          ? { test: 'compared', subject: { of: 'address', headers, part }, by: { match, comparator, keys } }
+        return match === 'regex' || within !== null
+          ? { test: 'compared', subject: { of: 'address', headers, part, ...within }, by: { match, comparator, keys } }
           : { test: 'address', headers, part, match, comparator, keys };
       };
       const isNone = this.line.after(place, P.no) !== null;
-      return { said: { make, ordered: null, denied: denied !== isNone }, next: whose.next };
+      return { said: { make, ordered: null, denied: denied !== isNone }, next: end };
     }
     return null;
   }
@@ -414,17 +324,28 @@ export class WrittenReader {
     const whose = this.#whose(place);
     if (!whose) return null;
     const { names: headers, denied } = whose.said;
+    const { said: within, next } = this.#within(whose.next);
+    const subject: Subject = { of: 'header', headers, ...within };
     const make: Compared['make'] = (match, comparator, keys) => {
-      return match === 'regex'
-        ? { test: 'compared', subject: { of: 'header', headers }, by: { match, comparator, keys } }
+      return match === 'regex' || within !== null
+        ? { test: 'compared', subject, by: { match, comparator, keys } }
         : { test: 'header', headers, match, comparator, keys };
     };
     const ordered: Compared['ordered'] = (relation, keys) => ({
       test: 'compared',
-      subject: { of: 'header', headers },
+      subject,
       by: { match: 'value', relation, comparator: NUMERIC, keys },
     });
-    return { said: { make, ordered, denied }, next: whose.next };
+    return { said: { make, ordered, denied }, next };
+  }
+
+  /** In which MIME parts fields are looked for, if not in the message. */
+  #within(place: number): Found<{ readonly within: 'part' | 'all parts' } | null> {
+    for (const within of ['part', 'all parts'] as const) {
+      const next = this.line.after(place, P.within[within]);
+      if (next !== null) return { said: { within }, next };
+    }
+    return { said: null, next: place };
   }
 
   /** “To or Cc”, “neither To nor Cc”, “none of To, Cc and Bcc”. */
