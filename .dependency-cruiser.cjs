@@ -11,6 +11,7 @@ const MAY = {
   reason: ['text', 'mail', 'sieve', 'rules', 'fates'],
   audit: ['text', 'mail', 'sieve', 'rules', 'fates', 'flow', 'reason'],
   repair: ['text', 'mail', 'sieve', 'rules', 'fates', 'flow', 'reason', 'audit'],
+  plan: ['text', 'mail', 'sieve', 'rules', 'fates', 'flow', 'reason', 'audit', 'repair'],
   handover: ['text', 'mail', 'sieve', 'rules', 'fates', 'flow', 'reason', 'audit', 'repair'],
 };
 

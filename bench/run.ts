@@ -1,6 +1,7 @@
 import { cpus } from 'node:os';
 import { benchCommandLine } from './command-line';
 import { figure } from './figures';
+import { benchIntent } from './intent';
 import { benchMatching, benchParsing } from './parsing';
 import { benchReasoning } from './reasoning';
 import { benchSimulation } from './simulation';
@@ -12,6 +13,7 @@ benchParsing();
 benchMatching();
 benchCommandLine();
 benchReasoning();
+benchIntent();
 const half = await benchSimulation(messages / 2, false);
 const whole = await benchSimulation(messages, true);
 figure('growth: twice the messages take', `${(whole / half).toFixed(2)} times as long`, 'at most 2');

@@ -69,6 +69,15 @@ export const auditOptions = z.object({
   all: z.boolean().default(false),
 });
 
+export const planOptions = z.object({
+  rules,
+  profile,
+  messages: z.string({ error: 'is missing' }),
+  me,
+  now,
+  answers: z.string().optional(),
+});
+
 export const compareOptions = z.object({ rules, with: rules, profile, messages: z.string().optional(), me, now });
 
 export const stepsOptions = z.object({ rules, with: rules, profile, messages: z.string().optional(), me });
@@ -91,6 +100,7 @@ const OPTIONS = {
   me: { flags: '--me <ADDRESS>', several: true, about: 'one of your addresses' },
   now: { flags: '--now <ISO>', several: false, about: 'the current date that rules see' },
   'with-sent': { flags: '--with-sent', several: false, about: 'include mail that you sent' },
+  answers: { flags: '--answers <FILE>', several: false, about: 'where messages must end, one JSON object a line' },
   all: { flags: '--all', several: false, about: 'include findings that are possible only' },
   to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json, sheet or sentences' },
   target: { flags: '--target <SERVER>', several: false, about: 'core, common, or capabilities' },

@@ -8,10 +8,12 @@ import {
   compareOptions,
   convertOptions,
   type OptionName,
+  planOptions,
   simulateOptions,
   stepsOptions,
   verb,
 } from './options';
+import { plan } from './plan';
 import { simulate } from './simulate';
 import { steps } from './steps';
 
@@ -45,6 +47,13 @@ export const VERBS = {
     example: 'compare --rules in-use.sieve --with new.sieve',
     options: ['rules', 'with', 'profile', 'messages', 'me', 'now'],
     run: verb(compareOptions, compare),
+  },
+  plan: {
+    about: 'prints what to do with the rules, in order, and what only you can answer, as one JSON object',
+    usage: '--rules FILE... [--profile FILE] --messages PATH [--me ADDRESS]... [--now ISO] [--answers FILE]',
+    example: 'plan --rules rules.sieve --messages Maildir --me maren@mill.example > plan.json',
+    options: ['rules', 'profile', 'messages', 'me', 'now', 'answers'],
+    run: verb(planOptions, plan),
   },
   steps: {
     about: 'prints the steps by hand from one chain to another, one JSON line per step',

@@ -1,0 +1,137 @@
+import { readFile } from 'node:fs/promises';
+import { z } from 'zod';
+import { auditChain } from '../core/audit/catalogue';
+import { AuditMemory } from '../core/audit/memory';
+import { addressedTo, inSubject, isFrom, ofList } from '../core/audit/senders';
+import { MailGatherer, trafficIn, valued } from '../core/audit/stored';
+import { type Atom, evaluateAtoms } from '../core/flow/atoms';
+import { amongTraffic } from '../core/flow/conditions';
+import { runFlow } from '../core/flow/flow';
+import { keyUses } from '../core/flow/key-uses';
+import { atomsOf } from '../core/flow/program';
+import { type Destination, isDiscarded } from '../core/plan/destination';
+import { endedBy } from '../core/plan/ended';
+import { type Answer, type PlannedQuestion, planFor } from '../core/plan/plan';
+import { tidyFor } from '../core/plan/tidy-for';
+import { PLAN_WORDS } from '../core/plan/wording';
+import { leavesOf } from '../core/rules/rule';
+import { sieveFromChain } from '../core/rules/to-sieve';
+import { canonicalAddress, canonicalFolder, compareText } from '../core/sieve/interpret/fate';
+import { readSoundChain } from './files';
+import { clockOf, columnsOfFile } from './flow';
+import { CliError, localPath, type planOptions } from './options';
+
+/** Prints the plan as one JSON object: what to do with the rules, in order, and what only the user can answer. */
+export async function plan(options: z.infer<typeof planOptions>): Promise<number> {
+  const chain = await readSoundChain(options.rules, options);
+  const gatherer = new MailGatherer();
+  const clock = clockOf(options.now);
+  const { columns } = await columnsOfFile(
+    [...atomsOf(chain), ...TRIED],
+    options.messages,
+    options.me,
+    (found) => gatherer.add(found),
+    (folder) => folder !== '' && gatherer.addFolder(folder),
+  );
+  const mail = gatherer.mail(options.me);
+  const traffic = trafficIn(mail);
+  const answers = options.answers === undefined ? [] : await readAnswers(options.answers, columns.count);
+  const evaluate = (wanted: readonly Atom[]) =>
+    amongTraffic(
+      evaluateAtoms(wanted, columns, () => {}, clock),
+      traffic,
+    );
+  const memory = new AuditMemory();
+  const audited = (one: typeof chain) => {
+    const atoms = evaluate(atomsOf(one));
+    const flow = runFlow(one, atoms, columns.count);
+    const usesOf = (wanted: Parameters<typeof keyUses>[0]) => keyUses(wanted, columns);
+    return { atoms, findings: auditChain({ chain: one, flow, atoms, mail, usesOf }, { clock, memory }).findings };
+  };
+  const { atoms, findings } = audited(chain);
+  const made = planFor({ chain, mail: valued(mail), atoms, evaluate, findings, answers });
+  const now = audited(made.chain);
+  const tidy = tidyFor({
+    chain: made.chain,
+    ...now,
+    evaluate,
+    count: columns.count,
+    knowledge: memory.knowledge,
+    answered: answers.map(({ message }) => message),
+  });
+  const all = [...made.steps, ...tidy.steps.map((step) => ({ ...step, part: 'tidy' as const, messages: [] }))];
+  const { confirmed, ended, byStep } = endedBy(all, findings, audited(tidy.chain).findings);
+  const steps = all.map(({ part, title, messages }, at) => {
+    return { id: `s${at + 1}`, part, title, ends: byStep[at] ?? 0, messages };
+  });
+  const titleOf = (message: number) => {
+    const { subject, sender } = mail.messages[message] ?? { subject: '', sender: '' };
+    return PLAN_WORDS.question(subject, sender);
+  };
+  const printed = {
+    findings: { confirmed, ended, left: confirmed - ended },
+    steps,
+    questions: made.questions.map((question) => printedQuestion(question, titleOf(question.message))),
+    chain: sieveFromChain(tidy.chain, 'export').text,
+  };
+  process.stdout.write(`${JSON.stringify(printed)}\n`);
+  return 0;
+}
+
+/** Tests of the fields that a plan tries, whatever the rules test. */
+const TRIED: readonly Atom[] = [isFrom(['']), addressedTo(['to', 'cc'], ['']), ofList(['']), inSubject([''])]
+  .flatMap(leavesOf)
+  .filter((test): test is Exclude<typeof test, { test: 'hasflag' }> => test.test !== 'hasflag');
+
+const printedQuestion = ({ message, options }: PlannedQuestion, title: string) => ({
+  message,
+  made: null,
+  title,
+  options: options.map(({ destination, asNow, messages }) => ({
+    folders: destination.folders,
+    redirects: destination.redirects,
+    discarded: isDiscarded(destination),
+    asNow,
+    messages,
+  })),
+});
+
+const answerShape = z.object({
+  message: z.int().min(0),
+  folders: z.array(z.string().min(1)).default([]),
+  redirects: z.array(z.string().min(1)).default([]),
+  discarded: z.boolean().default(false),
+});
+
+async function readAnswers(path: string, count: number): Promise<Answer[]> {
+  const text = await readFile(await localPath(path), 'utf8').catch((error: Error) => {
+    throw new CliError(`${path}: ${error.message}`);
+  });
+  return text.split('\n').flatMap((line, at): Answer[] => {
+    if (line.trim() === '') return [];
+    const fault = (words: string) => new CliError(`${path}:${at + 1}: ${words}`);
+    const read = answerShape.safeParse(parsed(line));
+    if (!read.success)
+      throw fault('is not an answer: {"message":0,"folders":["Bills"],"redirects":[],"discarded":false}');
+    const { message, folders, redirects, discarded } = read.data;
+    if (message >= count) throw fault(`there are only ${count} messages, counted from 0`);
+    const goesNowhere = folders.length + redirects.length === 0;
+    if (discarded && !goesNowhere) throw fault('a message is either discarded, or has folders or redirects');
+    return [{ message, destination: destinationFor(folders, redirects, goesNowhere && !discarded) }];
+  });
+}
+
+function parsed(line: string): unknown {
+  try {
+    return JSON.parse(line);
+  } catch {
+    return null;
+  }
+}
+
+/** A message that goes nowhere and is not discarded was rejected. */
+const destinationFor = (folders: readonly string[], redirects: readonly string[], rejected: boolean): Destination => ({
+  folders: [...new Set(folders.map(canonicalFolder))].sort(compareText),
+  redirects: [...new Set(redirects.map(canonicalAddress))].sort(compareText),
+  rejected,
+});

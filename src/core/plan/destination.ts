@@ -1,0 +1,42 @@
+import { compareText, type Fate, INBOX } from '../sieve/interpret/fate';
+
+/** Where a message ends, whatever flags it has there: folders and redirects, each sorted; INBOX for keep. */
+export interface Destination {
+  readonly folders: readonly string[];
+  readonly redirects: readonly string[];
+  readonly rejected: boolean;
+}
+
+export const destinationOf = ({ deliveries, redirects, rejected }: Fate): Destination => ({
+  folders: deliveries.map(({ folder }) => folder).sort(compareText),
+  redirects: [...redirects].sort(compareText),
+  rejected,
+});
+
+/** Equal for equal destinations. */
+export const destinationKey = ({ folders, redirects, rejected }: Destination): string =>
+  JSON.stringify([folders, redirects, rejected]);
+
+/** Whether nothing is delivered, redirected or rejected. */
+export const isDiscarded = ({ folders, redirects, rejected }: Destination): boolean =>
+  folders.length === 0 && redirects.length === 0 && !rejected;
+
+/** What a change of destination does that the user may not want, gravest first; null for none of it. */
+export type Harm = 'lost' | 'leaked' | 'copied' | 'hidden';
+
+/**
+ * Mail without a copy anymore, mail that leaves for another address, without a copy or with one, mail that is taken out of
+ * the inbox.
+ */
+export function harmOf(before: Destination, after: Destination): Harm | null {
+  if (before.folders.length > 0 && after.folders.length === 0) return 'lost';
+  const isSent = after.redirects.some((address) => !before.redirects.includes(address));
+  if (isSent) return after.folders.length === 0 ? 'leaked' : 'copied';
+  return before.folders.includes(INBOX) && !after.folders.includes(INBOX) ? 'hidden' : null;
+}
+
+/** The destination that a fate written by `fateKey` has. */
+export function destinationOfKey(key: string): Destination {
+  const [deliveries, redirects, refusal] = JSON.parse(key) as [readonly (readonly string[])[], string[], string | null];
+  return { folders: deliveries.map(([folder]) => folder ?? ''), redirects, rejected: refusal !== null };
+}

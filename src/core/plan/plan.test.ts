@@ -1,0 +1,153 @@
+import { describe, expect, test } from 'vitest';
+import { auditChain } from '../audit/catalogue';
+import { MailGatherer, trafficIn, valued } from '../audit/stored';
+import { type Atom, evaluateAtoms } from '../flow/atoms';
+import { MemoryColumns } from '../flow/columns';
+import { amongTraffic } from '../flow/conditions';
+import { runFlow } from '../flow/flow';
+import { atomsOf } from '../flow/program';
+import { envelopeOf, readMessage } from '../mail/message';
+import { chainFromSieve } from '../rules/from-sieve';
+import type { Chain } from '../rules/rule';
+import { type Destination, destinationOf, isDiscarded } from './destination';
+import { type Answer, type Plan, Planner, planFor } from './plan';
+
+const ME = 'kit@home.example';
+
+interface Letter {
+  readonly from: string;
+  readonly subject: string;
+  readonly folder: string;
+}
+
+const letters = (count: number, from: string, subject: string, folder: string): Letter[] =>
+  Array.from({ length: count }, (_, at) => ({ from, subject: `${subject} ${at}`, folder }));
+
+/** Plans for rules over letters in the order given. */
+function planned(script: string, mail: readonly Letter[], answers: readonly Answer[] = []) {
+  const { chain, diagnostics } = chainFromSieve(`require ["fileinto", "imap4flags", "copy"];\n${script}`);
+  expect(diagnostics).toEqual([]);
+  const columns = new MemoryColumns();
+  const gatherer = new MailGatherer();
+  mail.forEach(({ from, subject, folder }, at) => {
+    const text = `From: ${from}\r\nTo: ${ME}\r\nSubject: ${subject}\r\nMessage-ID: <${at}@home.example>\r\n\r\nText.\r\n`;
+    const message = readMessage(new TextEncoder().encode(text));
+    columns.add(message, envelopeOf(message, ME));
+    gatherer.add({ message, folder, flags: ['\\seen'] });
+  });
+  const stored = gatherer.mail([ME]);
+  const evaluate = (wanted: readonly Atom[]) => amongTraffic(evaluateAtoms(wanted, columns), trafficIn(stored));
+  const atoms = evaluate(atomsOf(chain));
+  const flow = runFlow(chain, atoms, columns.count);
+  const { findings } = auditChain({ chain, flow, atoms, mail: stored });
+  const input = { chain, mail: valued(stored), atoms, evaluate, findings };
+  const plan = planFor({ ...input, answers });
+  const placesUnder = (one: Chain): Destination[] => {
+    const run = runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
+    return mail.map((_, at) => destinationOf(run.fates.fateOf(at)));
+  };
+  return { plan, input, before: placesUnder(chain), after: placesUnder(plan.chain) };
+}
+
+const into = (folder: string): Destination => ({ folders: [folder], redirects: [], rejected: false });
+const ORDER = `
+# School
+if address :domain :is "from" "school.example" { fileinto "School"; stop; }
+# Bookings
+if header :contains "subject" "booking" { fileinto "Bookings"; stop; }
+`;
+const SCHOOL = [
+  ...letters(8, 'office@school.example', 'Booking of the hall', 'INBOX'),
+  ...letters(12, 'office@school.example', 'Term dates', 'School'),
+  ...letters(5, 'hall@village.example', 'Booking', 'Bookings'),
+];
+
+describe('a plan', () => {
+  test('mends what the own filing is one-sided about, and moves nothing else', () => {
+    const script = '# Bills\nif address :domain :is "from" "power.example" { fileinto "Bils"; stop; }';
+    const mail = [
+      ...letters(20, 'bill@power.example', 'Your bill', 'Bills'),
+      ...letters(9, 'ann@a.example', 'Hi', 'INBOX'),
+    ];
+    const { plan, after } = planned(script, mail);
+    expect(plan.steps.map(({ part }) => part)).toEqual(['mend']);
+    expect(plan.steps[0]?.messages).toHaveLength(20);
+    expect(after.slice(0, 20).every(({ folders }) => folders.join() === 'Bills')).toBe(true);
+    expect(after.slice(20).every(({ folders }) => folders.join() === 'INBOX')).toBe(true);
+  });
+
+  test('asks where the evidence is not one-sided, and the order of two rules is settled by one answer', () => {
+    const { plan } = planned(ORDER, SCHOOL);
+    const question = plan.questions.find(({ message }) => message < 8);
+    expect(question?.options.map(({ destination }) => destination.folders.join())).toContain('Bookings');
+    expect(question?.options.filter(({ asNow }) => asNow)).toHaveLength(1);
+    const answered = planned(ORDER, SCHOOL, [{ message: 3, destination: into('Bookings') }]);
+    expect(answered.after.slice(0, 8).every(({ folders }) => folders.join() === 'Bookings')).toBe(true);
+    expect(answered.after.slice(8, 20).every(({ folders }) => folders.join() === 'School')).toBe(true);
+  });
+
+  test('a user who answers “as it is now” keeps all mail where it is, but for what is mended', () => {
+    const answers: Answer[] = [];
+    for (let round = 0; round < 6; round++) {
+      const { plan, before, after } = planned(ORDER, SCHOOL, answers);
+      expect(plan.steps.filter(({ part }) => part === 'answer')).toEqual([]);
+      const mended = new Set(plan.steps.flatMap(({ messages }) => messages));
+      before.forEach((place, at) => {
+        if (!mended.has(at)) expect(after[at]).toEqual(place);
+      });
+      const [question] = plan.questions;
+      const now = question?.options.find(({ asNow }) => asNow);
+      if (!question || !now) break;
+      answers.push({ message: question.message, destination: now.destination });
+    }
+    expect(new Set(answers.map(({ message }) => message)).size).toBe(answers.length);
+  });
+
+  test('every answer is kept, also where it needs an exception and a rule of its own', () => {
+    const mail = [
+      ...letters(6, 'ann@friends.example', 'Minutes of the choir', 'INBOX'),
+      ...letters(6, 'board@club.example', 'Minutes', 'Club'),
+    ];
+    const script = '# Minutes\nif header :contains "subject" "minutes" { fileinto "Club"; stop; }';
+    const answers: Answer[] = [
+      { message: 2, destination: into('Choir') },
+      { message: 8, destination: into('Club') },
+    ];
+    const { after } = planned(script, mail, answers);
+    for (const { message, destination } of answers) expect(after[message]).toEqual(destination);
+  });
+
+  test('mail is only discarded where the user says so', () => {
+    const script = '# Offers\nif header :contains "subject" "offer" { fileinto "Offers"; stop; }';
+    const mail = [
+      ...letters(10, 'shop@tools.example', 'Offer of the week', 'Offers'),
+      ...letters(10, 'ann@friends.example', 'My offer', 'Offers'),
+    ];
+    const nowhere: Destination = { folders: [], redirects: [], rejected: false };
+    const { after } = planned(script, mail, [{ message: 4, destination: nowhere }]);
+    expect(after.slice(0, 10).every(isDiscarded)).toBe(true);
+    expect(after.slice(10).some(isDiscarded)).toBe(false);
+  });
+
+  test('one planner asked again and again takes the steps that a new one takes', () => {
+    const answers: Answer[] = [
+      { message: 3, destination: into('Bookings') },
+      { message: 10, destination: into('School') },
+      { message: 21, destination: into('Village') },
+    ];
+    const { input } = planned(ORDER, SCHOOL);
+    const planner = new Planner(input);
+    const orders = [answers.slice(0, 1), answers.slice(0, 2), answers, answers.slice(1), []];
+    for (const some of orders) {
+      const [again, fresh] = [planner.plan(some), planFor({ ...input, answers: some })];
+      expect(again.chain).toEqual(fresh.chain);
+      expect(again.steps.map(({ title }) => title)).toEqual(fresh.steps.map(({ title }) => title));
+    }
+  });
+
+  test('without mail and rules there is nothing to do', () => {
+    const empty: Pick<Plan, 'steps' | 'questions'> = planned('', []).plan;
+    expect(empty.steps).toEqual([]);
+    expect(empty.questions).toEqual([]);
+  });
+});

@@ -1,0 +1,114 @@
+import { Bitmap } from '../flow/bitmap';
+import type { Edit } from '../rules/edit';
+import type { Chain } from '../rules/rule';
+import { type Destination, type Harm, harmOf } from './destination';
+import { agreement, isAct } from './filing';
+import type { Placed, Trials } from './trials';
+import type { Workshop } from './workshop';
+
+/** What a change of the chain does to the mail, as a sample of it or all of it tells. */
+export interface Effect {
+  /** Messages that end elsewhere. */
+  readonly moved: readonly Moved[];
+  /** How many messages these are. */
+  readonly count: number;
+  /** How many messages the user's own acts want moved so, and how many lie where they would leave. */
+  readonly agree: number;
+  readonly against: number;
+  readonly agreeing: readonly number[];
+  readonly opposing: readonly number[];
+  /** The sum of the evidence of where mail lies: positive for the change. */
+  readonly evidence: number;
+}
+
+export interface Moved {
+  /** Of the message in the sample; its number if all mail is looked at. */
+  readonly index: number;
+  readonly before: Placed;
+  readonly after: Placed;
+  /** Equal for messages that go the same way, copies aside. */
+  readonly way: string;
+  readonly harm: Harm | null;
+  /** What the place where the user keeps it tells: positive for the move. */
+  readonly gain: number;
+}
+
+/**
+ * Mail that lies where the rules put it may only not have been moved: where none was moved, it tells no more than so
+ * many messages do.
+ */
+const UNMOVED = 3;
+
+/** What the change from one chain to another does; `edits` lead from the one to the other. */
+export function effectOf(workshop: Workshop, [before, after]: readonly [Chain, Chain], edits: readonly Edit[]): Effect {
+  const { trials, keptIn, weightOf, copies } = workshop;
+  const among = concerned(trials, [before, after], edits);
+  const moved: Moved[] = [];
+  const [agreeing, opposing]: [number[], number[]] = [[], []];
+  let [count, agree, against] = [0, 0, 0];
+  for (const index of trials.changed(before, after, among ?? undefined)) {
+    const [from, to] = [trials.placeOf(before, index), trials.placeOf(after, index)];
+    if (from === to) continue;
+    const weight = weightOf(index);
+    count += weight;
+    const kept = keptIn(index);
+    const gain = kept ? agreement(to.destination, kept, copies) - agreement(from.destination, kept, copies) : 0;
+    if (kept && gain > 0 && isAct(kept)) {
+      agree += weight;
+      agreeing.push(index);
+    }
+    if (gain < 0) {
+      against += weight;
+      opposing.push(index);
+    }
+    moved.push({
+      index,
+      before: from,
+      after: to,
+      way: `${mainOf(from.destination, copies)} ${mainOf(to.destination, copies)}`,
+      harm: harmOf(from.destination, to.destination),
+      gain: gain * weight * (kept?.weight ?? 0),
+    });
+  }
+  const counts = { count: Math.round(count), agree: Math.round(agree), against: Math.round(against) };
+  return { moved, ...counts, agreeing, opposing, evidence: evidenceOf(moved) };
+}
+
+/** The evidence of where mail lies, for and against moving it. */
+export function evidenceOf(moved: readonly Moved[]): number {
+  let [moving, staying] = [0, 0];
+  for (const { gain } of moved) {
+    if (gain > 0) moving += gain;
+    else staying -= gain;
+  }
+  return moving - Math.min(staying, Math.max(UNMOVED, 2 * moving));
+}
+
+/** The folders without those of copies, as a text. */
+const mainOf = ({ folders, rejected }: Destination, copies: ReadonlySet<string>): string =>
+  JSON.stringify([folders.filter((folder) => !copies.has(folder)), rejected]);
+
+/**
+ * The messages that an entry which the edits change, add, remove or move matches before or after: no others can have
+ * another fate. Null if that cannot be told.
+ */
+export function concerned(
+  trials: Trials,
+  [before, after]: readonly [Chain, Chain],
+  edits: readonly Edit[],
+): Bitmap | null {
+  trials.prepare([before, after]);
+  const [old, fresh] = [new Set(before.entries), new Set(after.entries)];
+  const moved = new Set(edits.flatMap((edit) => (edit.kind === 'move' ? edit.ids : [])));
+  const entries = [
+    ...before.entries.filter((entry) => !fresh.has(entry) || moved.has(entry.id)),
+    ...after.entries.filter((entry) => !old.has(entry)),
+  ];
+  let among = new Bitmap(trials.count);
+  for (const entry of entries) {
+    const some = trials.concerned(entry);
+    if (!some) return null;
+    among = among.or(some);
+  }
+  return among;
+}

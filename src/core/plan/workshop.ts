@@ -1,0 +1,69 @@
+import type { StoredMessage, Valued } from '../audit/stored';
+import type { AtomBitmaps } from '../flow/conditions';
+import type { Chain } from '../rules/rule';
+import { elementAt } from '../text/lookup';
+import { foldersOfCopies, type Kept, keptPlaces } from './filing';
+import { projected, type Sample, sampleOf } from './sample';
+import { type Evaluate, Trials } from './trials';
+
+/** What all parts of a plan work with: a sample of the mailbox. Messages are named by their index in it. */
+export interface Workshop {
+  readonly trials: Trials;
+  readonly mail: Valued;
+  readonly sample: Sample;
+  readonly messageOf: (index: number) => StoredMessage;
+  readonly keptIn: (index: number) => Kept | null;
+  /** How many messages it stands for. */
+  readonly weightOf: (index: number) => number;
+  /** The index of a message that is always in the sample. */
+  readonly indexOf: (message: number) => number;
+  /** Folders that only copies are filed into. */
+  readonly copies: ReadonlySet<string>;
+}
+
+/** The same with all mail as its own sample: exact, and slow. */
+export function wholeOf({ mail, copies }: Workshop, chain: Chain, whole: Trials): Workshop {
+  const keptIn = keptPlaces(chain, mail);
+  const all = mail.mail.messages.map((_, number) => number);
+  return {
+    trials: whole,
+    mail,
+    sample: { messages: all, weights: all.map(() => 1) },
+    messageOf: (number) => mail.message(number),
+    keptIn,
+    weightOf: () => 1,
+    indexOf: (message) => message,
+    copies,
+  };
+}
+
+/** `always` are the numbers of messages that must be in the sample. */
+export function workshopFor(
+  chain: Chain,
+  mail: Valued,
+  atoms: AtomBitmaps,
+  evaluate: Evaluate,
+  always: readonly number[],
+  checkpoint: () => void = () => {},
+): Workshop {
+  const keptIn = keptPlaces(chain, mail);
+  const sample = sampleOf(atoms, mail, keptIn, always);
+  const { messages, weights } = sample;
+  const indexes = new Map(messages.map((message, index) => [message, index]));
+  const inSample: Evaluate = (wanted) => projected(evaluate(wanted), sample);
+  const trials = new Trials(projected(atoms, sample), inSample, messages.length, checkpoint);
+  return {
+    trials,
+    mail,
+    sample,
+    messageOf: (index) => mail.message(elementAt(messages, index)),
+    keptIn: (index) => keptIn(elementAt(messages, index)),
+    weightOf: (index) => elementAt(weights, index),
+    indexOf: (message) => {
+      const index = indexes.get(message);
+      if (index === undefined) throw new Error(`message ${message} is not in the sample`);
+      return index;
+    },
+    copies: foldersOfCopies(trials.flow(chain)),
+  };
+}
