@@ -3,6 +3,7 @@ import { demoMail } from '../demo/mail';
 import { OWN } from '../demo/people';
 import { auditChain } from '../src/core/audit/catalogue';
 import { MailGatherer, trafficIn, valued } from '../src/core/audit/stored';
+import { type Destination, destinationKey, destinationOf, isDiscarded } from '../src/core/fates/destination';
 import { type Atom, evaluateAtoms } from '../src/core/flow/atoms';
 import { Bitmap } from '../src/core/flow/bitmap';
 import { MemoryColumns } from '../src/core/flow/columns';
@@ -10,7 +11,6 @@ import { amongTraffic } from '../src/core/flow/conditions';
 import { runFlow } from '../src/core/flow/flow';
 import { atomsOf } from '../src/core/flow/program';
 import { envelopeOf, readMessage } from '../src/core/mail/message';
-import { type Destination, destinationKey, destinationOf, isDiscarded } from '../src/core/plan/destination';
 import { type Answer, type Plan, Planner } from '../src/core/plan/plan';
 import { chainFromSieve } from '../src/core/rules/from-sieve';
 import type { Chain } from '../src/core/rules/rule';
@@ -80,7 +80,7 @@ export function recoveryOf(trial: Trial, after: readonly number[]): Recovery {
   const most = Math.max(...after);
   for (;;) {
     const from = performance.now();
-    const plan = planner.plan(answers);
+    const plan = planner.plan({ answers });
     seconds.push((performance.now() - from) / 1000);
     const [question] = plan.questions;
     const isLast = question === undefined || answers.length >= most;

@@ -10,6 +10,8 @@ export interface View {
   readonly place: string;
   /** The name in the command palette. */
   readonly command: string;
+  /** The path of the view that the navigation entry leads to, if that is another one. */
+  readonly first?: string;
   /** A description of the view, for entries of the navigation. */
   readonly about?: string;
   /** Whether the server requests the view once after start, so that the first visit is fast. */
@@ -167,11 +169,21 @@ export const VIEWS = [
     picture: ['examples', '?messages=EXAMPLES'],
   },
   {
+    path: 'plan',
+    title: 'Plan',
+    place: 'findings',
+    command: 'Plan: what to do with the rules, in order',
+    warmUp: true,
+    walked: [''],
+    picture: ['plan', ''],
+  },
+  {
     path: 'findings',
     title: 'Findings',
     place: 'findings',
     command: 'Go to Findings',
-    about: 'what is wrong or risky in the chain',
+    first: 'plan',
+    about: 'what is wrong or risky in the chain, and what to do',
     warmUp: true,
     walked: [''],
     picture: ['findings', '?finding=order-conflict%20r7%20r8'],

@@ -4,19 +4,18 @@ import { auditChain } from '../core/audit/catalogue';
 import { AuditMemory } from '../core/audit/memory';
 import { addressedTo, inSubject, isFrom, ofList } from '../core/audit/senders';
 import { MailGatherer, trafficIn, valued } from '../core/audit/stored';
+import { canonicalDestination, isDiscarded } from '../core/fates/destination';
 import { type Atom, evaluateAtoms } from '../core/flow/atoms';
 import { amongTraffic } from '../core/flow/conditions';
 import { runFlow } from '../core/flow/flow';
 import { keyUses } from '../core/flow/key-uses';
 import { atomsOf } from '../core/flow/program';
-import { type Destination, isDiscarded } from '../core/plan/destination';
 import { endedBy } from '../core/plan/ended';
 import { type Answer, type PlannedQuestion, planFor } from '../core/plan/plan';
 import { tidyFor } from '../core/plan/tidy-for';
 import { PLAN_WORDS } from '../core/plan/wording';
 import { leavesOf } from '../core/rules/rule';
 import { sieveFromChain } from '../core/rules/to-sieve';
-import { canonicalAddress, canonicalFolder, compareText } from '../core/sieve/interpret/fate';
 import { readSoundChain } from './files';
 import { clockOf, columnsOfFile } from './flow';
 import { CliError, localPath, type planOptions } from './options';
@@ -49,7 +48,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
     return { atoms, findings: auditChain({ chain: one, flow, atoms, mail, usesOf }, { clock, memory }).findings };
   };
   const { atoms, findings } = audited(chain);
-  const made = planFor({ chain, mail: valued(mail), atoms, evaluate, findings, answers });
+  const made = planFor({ chain, mail: valued(mail), atoms, evaluate, findings }, { answers });
   const now = audited(made.chain);
   const tidy = tidyFor({
     chain: made.chain,
@@ -60,7 +59,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
     answered: answers.map(({ message }) => message),
   });
   const all = [...made.steps, ...tidy.steps.map((step) => ({ ...step, part: 'tidy' as const, messages: [] }))];
-  const { confirmed, ended, byStep } = endedBy(all, findings, audited(tidy.chain).findings);
+  const { confirmed, gone, byStep } = endedBy(all, findings, audited(tidy.chain).findings);
   const steps = all.map(({ part, title, messages }, at) => {
     return { id: `s${at + 1}`, part, title, ends: byStep[at] ?? 0, messages };
   });
@@ -69,7 +68,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
     return PLAN_WORDS.question(subject, sender);
   };
   const printed = {
-    findings: { confirmed, ended, left: confirmed - ended },
+    findings: { confirmed, ended: gone.length, left: confirmed - gone.length },
     steps,
     questions: made.questions.map((question) => printedQuestion(question, titleOf(question.message))),
     chain: sieveFromChain(tidy.chain, 'export').text,
@@ -117,7 +116,9 @@ async function readAnswers(path: string, count: number): Promise<Answer[]> {
     if (message >= count) throw fault(`there are only ${count} messages, counted from 0`);
     const goesNowhere = folders.length + redirects.length === 0;
     if (discarded && !goesNowhere) throw fault('a message is either discarded, or has folders or redirects');
-    return [{ message, destination: destinationFor(folders, redirects, goesNowhere && !discarded) }];
+    // A message that goes nowhere and is not discarded was rejected.
+    const destination = canonicalDestination({ folders, redirects, rejected: goesNowhere && !discarded });
+    return [{ message, destination }];
   });
 }
 
@@ -128,10 +129,3 @@ function parsed(line: string): unknown {
     return null;
   }
 }
-
-/** A message that goes nowhere and is not discarded was rejected. */
-const destinationFor = (folders: readonly string[], redirects: readonly string[], rejected: boolean): Destination => ({
-  folders: [...new Set(folders.map(canonicalFolder))].sort(compareText),
-  redirects: [...new Set(redirects.map(canonicalAddress))].sort(compareText),
-  rejected,
-});

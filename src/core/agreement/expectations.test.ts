@@ -18,6 +18,11 @@ const must: fc.Arbitrary<Must> = fc.constantFrom<Must>(
   { must: 'be kept' },
   { must: 'not be sent outside' },
   { must: 'end in', folder: 'A' },
+  { must: 'end only in', destination: { folders: ['A'], redirects: [], rejected: false } },
+  { must: 'end only in', destination: { folders: ['INBOX', 'A'], redirects: [], rejected: false } },
+  { must: 'end only in', destination: { folders: [], redirects: [], rejected: false } },
+  { must: 'end only in', destination: { folders: [], redirects: ['b@b'], rejected: false } },
+  { must: 'end only in', destination: { folders: [], redirects: [], rejected: true } },
 );
 
 test('what is said to hold for all messages holds for all small ones, and a counterexample is one', {

@@ -2,6 +2,7 @@ import { onlyMarks } from '../audit/destinations';
 import type { Consequence, Finding } from '../audit/finding';
 import { isConfirmed } from '../audit/grouping';
 import type { FindingKind } from '../audit/kind-words';
+import type { Destination } from '../fates/destination';
 import type { Flow } from '../flow/flow';
 import type { Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
@@ -9,7 +10,6 @@ import { type Chain, conditionOf } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { compareText } from '../sieve/interpret/fate';
 import { elementAt } from '../text/lookup';
-import type { Destination } from './destination';
 import { ownFeatures } from './features';
 import { stepWords } from './step-words';
 import { isMet, type Proposal, proposalsFor, type Wish } from './synthesis';
@@ -81,14 +81,21 @@ export interface Earlier {
   readonly before: Chain;
 }
 
-/** Those that take back nothing that was answered, the ones that settle most first. */
+/**
+ * Those that take back nothing that was answered, the ones that settle most first. `fixed` are messages like those that were
+ * answered.
+ */
 export function openCandidates(
   candidates: readonly Candidate[],
   chain: Chain,
   answered: readonly Wish[],
+  fixed: ReadonlySet<number>,
   workshop: Workshop,
 ): Candidate[] {
-  const open = candidates.filter(({ chain: after }) => answered.every((wish) => isMet(after, wish, workshop)));
+  const open = candidates.filter(
+    ({ chain: after, effect }) =>
+      !effect.moved.some(({ index }) => fixed.has(index)) && answered.every((wish) => isMet(after, wish, workshop)),
+  );
   return withoutSame(open.map((candidate) => lessLikely(candidate, chain, answered, workshop)));
 }
 

@@ -1,12 +1,12 @@
 import { placesOf } from '../audit/destinations';
 import { freeId, isAlways, otherEnding, replace, switchOff } from '../audit/repairs';
 import { isFrom, ofDomain } from '../audit/senders';
+import { type Destination, isDiscarded } from '../fates/destination';
 import { applyEdits, type Edit, moveBefore, rewriting, runWith } from '../rules/edit';
 import { isFurther } from '../rules/further-action-nodes';
 import { type Action, blankRule, type Chain, type LeafTest, type Rule, type TestTree } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
-import { type Destination, isDiscarded } from './destination';
 import type { Feature } from './features';
 import type { Kept } from './filing';
 import { withKeysOf } from './joined';

@@ -6,8 +6,8 @@ import type { PlanStep } from './plan';
 /** What the steps of a plan do to the confirmed findings. */
 export interface Ended {
   readonly confirmed: number;
-  /** Those that are gone once all steps are taken. */
-  readonly ended: number;
+  /** Keys of those that are gone once all steps are taken. */
+  readonly gone: readonly string[];
   /** By step: the findings that it ends; each counts for one step. */
   readonly byStep: readonly number[];
 }
@@ -28,5 +28,5 @@ export function endedBy(
     const step = own >= 0 ? own : about.findIndex((ids) => rules.some((id) => ids.has(id)));
     if (step >= 0) byStep[step] = (byStep[step] ?? 0) + 1;
   }
-  return { confirmed: confirmed.length, ended: gone.length, byStep };
+  return { confirmed: confirmed.length, gone: gone.map(({ key }) => key), byStep };
 }

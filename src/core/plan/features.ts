@@ -1,8 +1,8 @@
 import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
-import { domainOf } from '../audit/stored';
+import { domainOf, type StoredMessage } from '../audit/stored';
+import type { Destination } from '../fates/destination';
 import { parentOf, withoutMarks } from '../repair/from-examples';
 import { type Chain, leavesOf, type TestTree } from '../rules/rule';
-import type { Destination } from './destination';
 import { agreement } from './filing';
 import type { Workshop } from './workshop';
 
@@ -22,9 +22,14 @@ const MOST_WORDS = 6;
 const LARGE = 0.4;
 
 /** By what a message is like others: its list, its sender, words of its subject, and these together. */
-export function ownFeatures(index: number, { mail, messageOf }: Workshop): Feature[] {
-  const { sender, listId, recipients, subject } = messageOf(index);
-  const { own } = mail.mail;
+export const ownFeatures = (index: number, { mail, messageOf }: Workshop): Feature[] =>
+  featuresOf(messageOf(index), mail.mail.own);
+
+/** `own`: the user's own addresses, in lower case. */
+export function featuresOf(
+  { sender, listId, recipients, subject }: StoredMessage,
+  own: ReadonlySet<string>,
+): Feature[] {
   const features: Feature[] = [];
   const add = (by: keyof typeof COST, tests: TestTree) => features.push({ by, tests, cost: COST[by] });
   if (listId !== null) add('list', ofList([listId]));

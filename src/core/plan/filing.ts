@@ -1,10 +1,10 @@
 import { foldersOf } from '../audit/destinations';
 import type { Valued } from '../audit/stored';
+import type { Destination } from '../fates/destination';
 import type { Flow } from '../flow/flow';
 import { isArchive } from '../mail/places';
 import type { Chain } from '../rules/rule';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
-import type { Destination } from './destination';
 
 /** Where the user keeps a message, and how much that tells of where it belongs: from 0 to 1. */
 export interface Kept {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { auditChain } from '../audit/catalogue';
 import { MailGatherer, trafficIn, valued } from '../audit/stored';
+import { type Destination, destinationOf, isDiscarded } from '../fates/destination';
 import { type Atom, evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { amongTraffic } from '../flow/conditions';
@@ -9,7 +10,6 @@ import { atomsOf } from '../flow/program';
 import { envelopeOf, readMessage } from '../mail/message';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
-import { type Destination, destinationOf, isDiscarded } from './destination';
 import { type Answer, type Plan, Planner, planFor } from './plan';
 
 const ME = 'kit@home.example';
@@ -41,7 +41,7 @@ function planned(script: string, mail: readonly Letter[], answers: readonly Answ
   const flow = runFlow(chain, atoms, columns.count);
   const { findings } = auditChain({ chain, flow, atoms, mail: stored });
   const input = { chain, mail: valued(stored), atoms, evaluate, findings };
-  const plan = planFor({ ...input, answers });
+  const plan = planFor(input, { answers });
   const placesUnder = (one: Chain): Destination[] => {
     const run = runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
     return mail.map((_, at) => destinationOf(run.fates.fateOf(at)));
@@ -139,7 +139,7 @@ describe('a plan', () => {
     const planner = new Planner(input);
     const orders = [answers.slice(0, 1), answers.slice(0, 2), answers, answers.slice(1), []];
     for (const some of orders) {
-      const [again, fresh] = [planner.plan(some), planFor({ ...input, answers: some })];
+      const [again, fresh] = [planner.plan({ answers: some }), planFor(input, { answers: some })];
       expect(again.chain).toEqual(fresh.chain);
       expect(again.steps.map(({ title }) => title)).toEqual(fresh.steps.map(({ title }) => title));
     }

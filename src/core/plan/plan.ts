@@ -1,12 +1,13 @@
 import type { Finding } from '../audit/finding';
 import type { Valued } from '../audit/stored';
+import { type Destination, destinationKey } from '../fates/destination';
 import type { AtomBitmaps } from '../flow/conditions';
+import { brokenIn, type Expectation } from '../repair/expectations';
 import { applyEdits, type Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
-import type { Chain } from '../rules/rule';
+import type { Chain, TestTree } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 import { type Candidate, candidatesAfter, candidatesFor, openCandidates, silences } from './candidates';
-import { type Destination, destinationKey } from './destination';
 import { type Question, questionsFor } from './questions';
 import { stepWords } from './step-words';
 import { isMet, type Proposal, proposalsFor, type Wish } from './synthesis';
@@ -21,15 +22,29 @@ export interface PlanInput {
   readonly atoms: AtomBitmaps;
   readonly evaluate: Evaluate;
   readonly findings: readonly Finding[];
-  readonly answers: readonly Answer[];
+  /** The domains of the user's own addresses, in lower case. */
+  readonly ownDomains?: ReadonlySet<string>;
   /** May throw to cancel. */
   readonly checkpoint?: () => void;
+}
+
+/** What the user has said about a plan. */
+export interface Said {
+  readonly answers: readonly Answer[];
+  /** Titles of changes that they do not want. */
+  readonly left?: ReadonlySet<string>;
+  /** Messages about which they do not want to be asked. */
+  readonly skipped?: readonly number[];
+  /** What they expect of the chain: no step breaks it for a stored message. */
+  readonly expectations?: readonly Expectation[];
 }
 
 /** So must a stored message end, and those like it. */
 export interface Answer {
   readonly message: number;
   readonly destination: Destination;
+  /** Which messages are like it, if the user said so. */
+  readonly scope?: TestTree;
 }
 
 export interface PlanStep {
@@ -43,6 +58,8 @@ export interface PlanStep {
   readonly effect: Effect;
   /** Numbers of the stored messages whose fate it changes. */
   readonly messages: readonly number[];
+  /** The index of the answer that it gives; null for other steps. */
+  readonly answer: number | null;
 }
 
 export interface PlannedQuestion {
@@ -60,6 +77,8 @@ export interface PlannedOption {
   readonly messages: number;
   /** The change behind it, for the chain of the plan; none for as it is now, and where no change is known. */
   readonly edits: readonly Edit[];
+  /** What the change does; empty where there is none. */
+  readonly title: string;
 }
 
 export interface Plan {
@@ -67,6 +86,10 @@ export interface Plan {
   readonly questions: readonly PlannedQuestion[];
   /** With all steps taken. */
   readonly chain: Chain;
+  /** The indexes of answers that no change was found for. */
+  readonly unmet: readonly number[];
+  /** Keys of findings of which the answers leave nothing to decide. */
+  readonly settled: readonly string[];
 }
 
 const MOST_QUESTIONS = 12;
@@ -74,33 +97,44 @@ const MOST_QUESTIONS = 12;
 const MOST_WEIGHED = 120;
 /** How many of them are tried on all mail. */
 const MOST_EXACT = 8;
+/** How many more messages like the one asked about are brought where it belongs, if one change does not do it. */
+const MOST_MORE = 3;
 
 /** Works out what to do with a chain, from what the audit found, what the user's filing tells and what they answered. */
-export const planFor = ({ answers, ...input }: PlanInput): Plan => new Planner(input).plan(answers);
+export const planFor = (input: PlanInput, said: Said = NOTHING): Plan => new Planner(input).plan(said);
+
+const NOTHING: Said = { answers: [] };
 
 /** Plans for one chain and one mailbox. What needs no answer is worked out once, so that each answer is followed at once. */
 export class Planner {
-  readonly #input: Omit<PlanInput, 'answers'>;
+  readonly #input: PlanInput;
   readonly #whole: Trials;
   #always: readonly number[] = [];
   #known: Prepared | null = null;
   #last: Last | null = null;
+  #expectations: readonly Expectation[] = [];
 
-  constructor(input: Omit<PlanInput, 'answers'>) {
+  constructor(input: PlanInput) {
     this.#input = input;
     const { atoms, evaluate, mail, checkpoint } = input;
     this.#whole = new Trials(atoms, evaluate, mail.mail.messages.length, checkpoint);
   }
 
-  plan(answers: readonly Answer[]): Plan {
+  plan({ answers, left = new Set(), skipped = [], expectations = [] }: Said): Plan {
     const { chain } = this.#input;
-    const prepared = this.#preparedFor(answers.map(({ message }) => message));
+    this.#expectations = expectations;
+    const prepared = this.#preparedFor(
+      answers.map(({ message }) => message),
+      left,
+    );
     const { workshop } = prepared;
     const wishes = answers.map(({ message, destination }) => ({ index: workshop.indexOf(message), destination }));
     const metBy = (one: Chain) => wishes.filter((wish) => isMet(one, wish, workshop));
-    const isKept = metBy(chain).every((wish) => isMet(prepared.mended.chain, wish, workshop));
-    const mended = isKept ? prepared.mended : this.#mended(prepared, prepared.first, metBy);
-    const stages = this.#stages(mended, wishes, prepared);
+    const isKept =
+      metBy(chain).every((wish) => isMet(prepared.mended.chain, wish, workshop)) &&
+      !this.#breaks(chain, prepared.mended.chain);
+    const mended = isKept ? prepared.mended : this.#mended(prepared, prepared.first, left, metBy);
+    const stages = this.#stages(mended, answers, prepared);
     const current = stages.at(-1)?.after ?? mended.chain;
     const steps = [...mended.steps, ...stages.flatMap(({ step }) => step ?? [])];
     const met = metBy(current);
@@ -112,38 +146,60 @@ export class Planner {
       later++;
       return otherwise(stage, current, steps.slice(later), workshop);
     });
-    const candidates = openCandidates([...known, ...others], current, met, workshop);
+    const wanted = [...known, ...others].filter(({ title }) => !left.has(title));
+    const fixed = new Set(answers.flatMap((answer) => likeIt(answer, current, workshop)));
+    const candidates = openCandidates(wanted, current, met, fixed, workshop);
+    const open = new Set(candidates.flatMap(({ findings }) => findings));
+    const decided = new Set(known.flatMap(({ findings }) => findings.filter((key) => !open.has(key))));
     const asked = new Set(wishes.map(({ index }) => index));
-    const questions = questionsFor(current, candidates, workshop, asked, MOST_QUESTIONS);
-    return { steps, questions: questions.map((one) => exactly(one, current, workshop, this.#whole)), chain: current };
+    const passed = new Set(skipped.flatMap((message) => workshop.maybeIndexOf(message) ?? []));
+    const questions = questionsFor(current, candidates, workshop, { asked, skipped: passed }, MOST_QUESTIONS);
+    return {
+      steps,
+      questions: questions.map((one) => exactly(one, current, workshop, this.#whole)),
+      chain: current,
+      settled: [...decided],
+      unmet: wishes.flatMap((wish, at) => (isMet(current, wish, workshop) ? [] : [at])),
+    };
   }
 
   /** What each answer changes, one after the other; what earlier plans found for the same answers is kept. */
-  #stages(mended: Mended, wishes: readonly Wish[], prepared: Prepared): Stage[] {
+  #stages(mended: Mended, answers: readonly Answer[], prepared: Prepared): Stage[] {
     const { workshop } = prepared;
-    const metBy = (one: Chain) => wishes.filter((wish) => isMet(one, wish, workshop));
+    const wishes = answers.map(({ message, destination }) => ({ index: workshop.indexOf(message), destination }));
     const stages: Stage[] = [];
     let current = mended.chain;
     const known = this.#last?.mended === mended ? this.#last.stages : [];
-    for (const [at, wish] of wishes.entries()) {
-      const before = known[at];
+    const take = (wish: Wish, answer: number): Stage => {
+      const met = [...wishes, ...stages.map((stage) => stage.wish)].filter((one) => isMet(current, one, workshop));
+      const before = known[stages.length];
       const isSame = before && before.before === current && isSameWish(before.wish, wish);
       // What was chosen then must keep the answers given since.
-      if (isSame && metBy(current).every((one) => isMet(before.after, one, workshop))) stages.push(before);
-      else stages.push(this.#stage(wish, current, metBy(current), prepared));
-      current = stages.at(-1)?.after ?? current;
+      const isKept = isSame && met.every((one) => isMet(before.after, one, workshop));
+      const stage = isKept ? before : this.#stage(wish, answer, current, met, prepared);
+      stages.push(stage);
+      current = stage.after;
+      return stage;
+    };
+    for (const [at, { scope, destination }] of answers.entries()) {
+      const wish = wishes[at];
+      if (wish) take(wish, at);
+      for (let more = 0; scope && more < MOST_MORE; more++) {
+        const index = strayIn(scope, destination, current, workshop);
+        if (index === null || !take({ index, destination }, at).step) break;
+      }
     }
     return stages;
   }
 
-  #stage(wish: Wish, before: Chain, met: readonly Wish[], prepared: Prepared): Stage {
+  #stage(wish: Wish, answer: number, before: Chain, met: readonly Wish[], prepared: Prepared): Stage {
     const none = { wish, before, after: before, step: null, best: null, others: [] };
     if (isMet(before, wish, prepared.workshop)) return none;
     const proposals = proposalsFor(before, wish, prepared.workshop, met, MOST_WEIGHED);
     const best = this.#harmless(proposals, before, wish, prepared);
     if (!best) return none;
     const title = stepWords(before, best.edits);
-    const step = this.#step('answer', before, { ...best, title, findings: [] }, prepared.exact);
+    const step = { ...this.#step('answer', before, { ...best, title, findings: [] }, prepared.exact), answer };
     return { wish, before, after: best.chain, step, best, others: proposals.filter((one) => one !== best) };
   }
 
@@ -168,19 +224,31 @@ export class Planner {
     return candidatesAfter({ base, findings, known, before: mended.chain }, chain, prepared.workshop, met);
   }
 
-  /** What needs no answer, with these messages in the sample. */
-  #preparedFor(messages: readonly number[]): Prepared {
-    const isSampled = messages.every((message) => this.#known?.workshop.sample.messages.includes(message));
-    if (this.#known && isSampled) return this.#known;
+  /** What needs no answer, with these messages in the sample and without changes that are not wanted. */
+  #preparedFor(messages: readonly number[], left: ReadonlySet<string>): Prepared {
+    const known = this.#known;
+    const isSampled = messages.every((message) => known?.workshop.maybeIndexOf(message) !== null);
+    if (known && isSampled) {
+      const isSame = known.left.size === left.size && [...left].every((title) => known.left.has(title));
+      return isSame ? known : this.#prepare(known, known.first, left);
+    }
     this.#always = [...new Set([...this.#always, ...messages])];
     const { chain, mail, atoms, evaluate, findings, checkpoint } = this.#input;
     const workshop = workshopFor(chain, mail, atoms, evaluate, this.#always, checkpoint);
     const exact = wholeOf(workshop, chain, this.#whole);
-    const first = candidatesFor(chain, findings, workshop);
-    const mended = this.#mended({ workshop, exact }, first, () => []);
+    return this.#prepare({ workshop, exact }, candidatesFor(chain, findings, workshop), left);
+  }
+
+  #prepare(
+    { workshop, exact }: Pick<Prepared, 'workshop' | 'exact'>,
+    first: readonly Candidate[],
+    left: ReadonlySet<string>,
+  ): Prepared {
+    const { chain, findings } = this.#input;
+    const mended = this.#mended({ workshop, exact }, first, left, () => []);
     const after = candidatesAfter({ base: chain, findings, known: first, before: chain }, mended.chain, workshop, []);
     this.#last = null;
-    this.#known = { workshop, exact, first, mended, after };
+    this.#known = { workshop, exact, first, left, mended, after };
     return this.#known;
   }
 
@@ -188,19 +256,21 @@ export class Planner {
   #mended(
     { workshop, exact }: Pick<Prepared, 'workshop' | 'exact'>,
     first: readonly Candidate[],
+    left: ReadonlySet<string>,
     metBy: (chain: Chain) => readonly Wish[],
   ): Mended {
     const { chain } = this.#input;
     const steps: PlanStep[] = [];
     let current = chain;
     // What people mean more often comes first; the rest may not be needed any more then.
-    for (const candidate of first.filter(isOneSided).toSorted((a, b) => a.cost - b.cost)) {
+    const wanted = first.filter((one) => isOneSided(one) && !left.has(one.title));
+    for (const candidate of wanted.toSorted((a, b) => a.cost - b.cost)) {
       const again = maybeOnto(chain, candidate, current, workshop);
       if (!again || !isOneSided(again)) continue;
       if (!metBy(current).every((wish) => isMet(again.chain, wish, workshop))) continue;
       // A sample may lack the one message that a change would harm.
       const step = this.#step('mend', current, again, exact);
-      if (!isOneSided(step)) continue;
+      if (!isOneSided(step) || this.#breaks(current, again.chain)) continue;
       steps.push(step);
       current = again.chain;
     }
@@ -211,6 +281,7 @@ export class Planner {
   #harmless(proposals: readonly Proposal[], chain: Chain, wish: Wish, { workshop, exact }: Prepared): Proposal | null {
     const message = elementAt(workshop.sample.messages, wish.index);
     const isHarmless = ({ chain: after, edits }: Proposal) => {
+      if (this.#breaks(chain, after)) return false;
       const { moved } = effectOf(exact, [chain, after], edits);
       const asked = moved.find(({ index }) => index === message)?.harm ?? null;
       return moved.every(({ harm }) => (harm !== 'lost' && harm !== 'leaked') || harm === asked);
@@ -218,9 +289,22 @@ export class Planner {
     return proposals.slice(0, MOST_EXACT).find(isHarmless) ?? proposals[0] ?? null;
   }
 
+  /** Whether some stored message meets an expectation before a change and not after it. */
+  #breaks(before: Chain, after: Chain): boolean {
+    const { ownDomains = new Set() } = this.#input;
+    return this.#expectations.some((expectation) => {
+      const about = this.#whole.holding(expectation.tests);
+      if (about.isEmpty()) return false;
+      const [now, then] = [before, after].map((chain) =>
+        brokenIn(expectation.must, this.#whole.flow(chain), ownDomains).and(about),
+      );
+      return now !== undefined && then !== undefined && !then.without(now).isEmpty();
+    });
+  }
+
   #step(part: PlanStep['part'], before: Chain, { title, edits, chain, findings }: Taken, exact: Workshop): PlanStep {
     const messages = changedBetween(this.#whole, [before, chain], edits);
-    return { part, title, edits, findings, effect: effectOf(exact, [before, chain], edits), messages };
+    return { part, title, edits, findings, effect: effectOf(exact, [before, chain], edits), messages, answer: null };
   }
 }
 
@@ -231,6 +315,8 @@ interface Prepared {
   readonly exact: Workshop;
   /** For the chain as it is. */
   readonly first: readonly Candidate[];
+  /** Titles of changes that are not wanted. */
+  readonly left: ReadonlySet<string>;
   readonly mended: Mended;
   /** For the mended chain. */
   readonly after: readonly Candidate[];
@@ -251,13 +337,13 @@ function exactly(
   const message = elementAt(sample.messages, index);
   const here = whole.placeOf(chain, message);
   const counted = options.map(({ destination, asNow, candidate }): PlannedOption => {
-    if (!candidate) return { destination, asNow, messages: 1, edits: [] };
+    if (!candidate) return { destination, asNow, messages: 1, edits: [], title: '' };
     const { chain: after, edits } = candidate;
     const key = destinationKey(destination);
     const messages = changedBetween(whole, [chain, after], edits).filter(
       (one) => whole.placeOf(chain, one) === here && whole.placeOf(after, one).key === key,
     ).length;
-    return { destination, asNow, messages, edits };
+    return { destination, asNow, messages, edits, title: candidate.title };
   });
   const most = Math.max(...counted.map(({ messages }) => messages));
   return { ...rest, message, options: counted.map((one) => (one.asNow ? { ...one, messages: most } : one)) };
@@ -280,6 +366,25 @@ interface Stage {
   /** The change that was chosen, and others that would have given the answer too, most likely first. */
   readonly best: Proposal | null;
   readonly others: readonly Proposal[];
+}
+
+/** The messages in the scope of an answer that end where it says. */
+function likeIt({ scope, destination }: Answer, chain: Chain, { trials }: Workshop): number[] {
+  if (!scope) return [];
+  const key = destinationKey(destination);
+  return [...trials.holding(scope).members()].filter((index) => trials.placeOf(chain, index).key === key);
+}
+
+/** A message in a scope that ends elsewhere, of those that stand for most. */
+function strayIn(
+  scope: TestTree,
+  destination: Destination,
+  chain: Chain,
+  { trials, weightOf }: Workshop,
+): number | null {
+  const key = destinationKey(destination);
+  const strays = [...trials.holding(scope).members()].filter((index) => trials.placeOf(chain, index).key !== key);
+  return strays.sort((a, b) => weightOf(b) - weightOf(a))[0] ?? null;
 }
 
 const isSameWish = (a: Wish, b: Wish): boolean =>

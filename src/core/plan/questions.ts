@@ -1,6 +1,6 @@
+import { type Destination, destinationKey } from '../fates/destination';
 import type { Chain } from '../rules/rule';
 import { type Candidate, keptAt } from './candidates';
-import { type Destination, destinationKey } from './destination';
 import type { Workshop } from './workshop';
 
 /** A message of which only the user can say where it belongs. */
@@ -26,17 +26,17 @@ const MOST_OPTIONS = 4;
 /** What is less likely is not offered beside what is more. */
 const LEAST_CHANCE = 0.02;
 
-/** The questions that settle most, each independent of those before; about no message in `asked`. */
+/** The questions that settle most, each independent of those before; none about what a skipped message would tell. */
 export function questionsFor(
   chain: Chain,
   candidates: readonly Candidate[],
   workshop: Workshop,
-  asked: ReadonlySet<number>,
+  { asked, skipped }: { readonly asked: ReadonlySet<number>; readonly skipped: ReadonlySet<number> },
   most: number,
 ): Question[] {
   const worthOf = ({ chance, weight }: Candidate) => chance * weight;
   const questions: Question[] = [];
-  const settled = new Set<Candidate>();
+  const settled = new Set(candidates.filter(({ effect }) => effect.moved.some(({ index }) => skipped.has(index))));
   for (const candidate of candidates.toSorted((a, b) => worthOf(b) - worthOf(a))) {
     if (questions.length >= most) break;
     const index = settled.has(candidate) ? null : typicalOf(candidate, workshop, asked);

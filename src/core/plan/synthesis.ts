@@ -1,6 +1,6 @@
+import { type Destination, destinationKey, isDiscarded } from '../fates/destination';
 import type { Chain } from '../rules/rule';
 import { type Change, changesFor, type Subject } from './changes';
-import { type Destination, destinationKey, isDiscarded } from './destination';
 import { chainFeatures, ownFeatures, tellingFeatures } from './features';
 import { type Effect, effectOf, evidenceOf } from './weigh';
 import type { Workshop } from './workshop';

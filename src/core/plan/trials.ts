@@ -1,4 +1,5 @@
 import { onlyMarks } from '../audit/destinations';
+import { type Destination, destinationKey, destinationOfKey } from '../fates/destination';
 import { type Atom, atomKey } from '../flow/atoms';
 import { Bitmap } from '../flow/bitmap';
 import { type AtomBitmaps, holds, trafficOf } from '../flow/conditions';
@@ -16,7 +17,6 @@ import {
   type TestTree,
 } from '../rules/rule';
 import { fateKey } from '../sieve/interpret/fate';
-import { type Destination, destinationKey, destinationOfKey } from './destination';
 import { joinedFrom } from './joined';
 
 /** Evaluates tests over the stored mail, as bitmaps by `atomKey`. */

@@ -1,7 +1,7 @@
+import { type Destination, type Harm, harmOf } from '../fates/destination';
 import { Bitmap } from '../flow/bitmap';
 import type { Edit } from '../rules/edit';
 import type { Chain } from '../rules/rule';
-import { type Destination, type Harm, harmOf } from './destination';
 import { agreement, isAct } from './filing';
 import type { Placed, Trials } from './trials';
 import type { Workshop } from './workshop';

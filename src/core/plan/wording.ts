@@ -7,6 +7,11 @@ export const PLAN_WORDS = {
     const message = subject === '' ? 'a message without a subject' : quoted(subject);
     return `Where does ${message}${sender === '' ? '' : ` from ${sender}`} belong?`;
   },
+  /** Why a step is proposed. */
+  proved: 'Proved: no message is treated differently.',
+  'own filing': (agree: number, against: number): string =>
+    `${agree} of these messages are where you put them or were answered or flagged there, and ${against === 0 ? 'none speaks' : against === 1 ? '1 speaks' : `${against} speak`} against it.`,
+  answered: (name: string): string => `Your answer: ${name}.`,
   'never acts': (name: string): string => `Remove ${quoted(name)}, which never acts`,
   'leave out': (name: string, parts: readonly string[]): string =>
     `In ${quoted(name)}, remove ${parts.length === 1 ? parts[0] : `${parts.length} superfluous parts`}`,

@@ -17,6 +17,8 @@ export interface Workshop {
   readonly weightOf: (index: number) => number;
   /** The index of a message that is always in the sample. */
   readonly indexOf: (message: number) => number;
+  /** Null for a message that is not in the sample. */
+  readonly maybeIndexOf: (message: number) => number | null;
   /** Folders that only copies are filed into. */
   readonly copies: ReadonlySet<string>;
 }
@@ -33,6 +35,7 @@ export function wholeOf({ mail, copies }: Workshop, chain: Chain, whole: Trials)
     keptIn,
     weightOf: () => 1,
     indexOf: (message) => message,
+    maybeIndexOf: (message) => message,
     copies,
   };
 }
@@ -64,6 +67,7 @@ export function workshopFor(
       if (index === undefined) throw new Error(`message ${message} is not in the sample`);
       return index;
     },
+    maybeIndexOf: (message) => indexes.get(message) ?? null,
     copies: foldersOfCopies(trials.flow(chain)),
   };
 }

@@ -1,3 +1,10 @@
+import {
+  canonicalDestination,
+  type Destination,
+  destinationKey,
+  destinationOf,
+  destinationVerb,
+} from '../fates/destination';
 import { Bitmap } from '../flow/bitmap';
 import { type AtomBitmaps, holds } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
@@ -12,7 +19,7 @@ import { possibleWithin } from '../reason/solve/solver';
 import { buildWitness, type Witness } from '../reason/witness';
 import { blankRule, type Chain, looksAtFlags, type TestTree } from '../rules/rule';
 import { treeWords } from '../rules/sentence';
-import { canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret/fate';
+import { canonicalAddress, canonicalFolder, type Fate, INBOX, isDropped } from '../sieve/interpret/fate';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
 import { elementAt } from '../text/lookup';
 
@@ -33,7 +40,9 @@ export type Must =
   /** In some folder or the inbox. */
   | { readonly must: 'be kept' }
   /** To no domain but those of the user's own addresses. */
-  | { readonly must: 'not be sent outside' };
+  | { readonly must: 'not be sent outside' }
+  /** There, and nowhere else. */
+  | { readonly must: 'end only in'; readonly destination: Destination };
 
 /** “Mail where … must reach the inbox”. */
 export function expectationWords({ tests, must }: Pick<Expectation, 'tests' | 'must'>): string {
@@ -51,6 +60,8 @@ export function mustWords(must: Must): string {
       return 'not be discarded';
     case 'not be sent outside':
       return 'not be redirected to other domains';
+    case 'end only in':
+      return destinationVerb(must.destination);
     default:
       return must.must;
   }
@@ -61,6 +72,9 @@ export function expectationFault({ name, tests, must }: Expectation): string | n
   if (name.trim() === '') return 'The expectation has no name.';
   if (looksAtFlags(tests)) return 'An expectation can only test the message itself, not flags that rules set.';
   if (must.must === 'end in' && must.folder.trim() === '') return 'The folder has no name.';
+  if (must.must === 'end only in' && must.destination.folders.some((folder) => folder.trim() === '')) {
+    return 'The folder has no name.';
+  }
   return null;
 }
 
@@ -84,10 +98,11 @@ export function checkStored(
   own: ReadonlySet<string>,
 ): StoredCheck {
   const about = holds(tests, atoms, { count: flow.count, flags: new Map() }).and(flow.fates.traffic);
-  return { about, broken: about.and(against(must, flow, own)) };
+  return { about, broken: about.and(brokenIn(must, flow, own)) };
 }
 
-function against(must: Must, { fates, count }: Flow, own: ReadonlySet<string>): Bitmap {
+/** The messages whose fate does not meet it. */
+export function brokenIn(must: Must, { fates, count }: Flow, own: ReadonlySet<string>): Bitmap {
   const inFolder = (folder: string) => fates.folders.get(canonicalFolder(folder))?.messages ?? fates.none;
   switch (must.must) {
     case 'reach the inbox':
@@ -105,6 +120,23 @@ function against(must: Must, { fates, count }: Flow, own: ReadonlySet<string>): 
       let sent = new Bitmap(count);
       for (const [address, messages] of fates.redirects) if (isOutside(address, own)) sent = sent.or(messages);
       return sent;
+    }
+    case 'end only in': {
+      const { folders, redirects, rejected } = must.destination;
+      let elsewhere = rejected ? fates.rejected.not() : fates.rejected;
+      const compare = (wanted: readonly string[], there: readonly (readonly [string, Bitmap])[]) => {
+        const missing = wanted.filter((one) => !there.some(([name]) => name === one));
+        if (missing.length > 0) elsewhere = fates.none.not();
+        for (const [name, messages] of there) {
+          elsewhere = elsewhere.or(wanted.includes(name) ? messages.not() : messages);
+        }
+      };
+      compare(
+        folders.map(canonicalFolder),
+        [...fates.folders].map(([name, { messages }]) => [name, messages]),
+      );
+      compare(redirects.map(canonicalAddress), [...fates.redirects]);
+      return elsewhere;
     }
     default:
       must satisfies never;
@@ -129,11 +161,21 @@ export function isMet(must: Must, fate: Fate, own: ReadonlySet<string>): boolean
       return fate.deliveries.length > 0;
     case 'not be sent outside':
       return !fate.redirects.some((address) => isOutside(address, own));
+    case 'end only in':
+      return destinationKey(destinationOf(fate)) === destinationKey(canonicalDestination(must.destination));
     default:
       must satisfies never;
       throw new Error('unknown requirement');
   }
 }
+
+/** Whether mail with this destination meets it. */
+export const isMetAt = (must: Must, { folders, redirects, rejected }: Destination, own: ReadonlySet<string>): boolean =>
+  isMet(
+    must,
+    { deliveries: folders.map((folder) => ({ folder, flags: [] })), redirects, rejected, refusal: null, replies: [] },
+    own,
+  );
 
 /** The result for one message: not concerned, met, or not met. */
 export type SingleCheck = 'not concerned' | 'met' | 'broken';
@@ -186,7 +228,8 @@ export function checkAll(
 
 function breaking(must: Must, { fates }: LoweredChain, own: ReadonlySet<string>, formulas: Formulas): Formula {
   const part = (name: string) => fates.get(name) ?? FALSE;
-  const parts = (prefix: string) => [...fates].flatMap(([name, when]) => (name.startsWith(prefix) ? [when] : []));
+  const named = (prefix: string) => [...fates].filter(([name]) => name.startsWith(prefix));
+  const parts = (prefix: string) => named(prefix).map(([, when]) => when);
   switch (must.must) {
     case 'reach the inbox':
       return not(part(`folder ${INBOX}`));
@@ -203,6 +246,17 @@ function breaking(must: Must, { fates }: LoweredChain, own: ReadonlySet<string>,
         return outside || name.startsWith('block ') ? [when] : [];
       });
       return formulas.or(...sent);
+    }
+    case 'end only in': {
+      const { folders, redirects, rejected } = must.destination;
+      const wanted = new Set([
+        ...folders.map((folder) => `folder ${canonicalFolder(folder)}`),
+        ...redirects.map((address) => `redirect ${canonicalAddress(address)}`),
+        ...(rejected ? ['rejected'] : []),
+      ]);
+      const all = [...['folder ', 'redirect ', 'block '].flatMap(named), ['rejected', part('rejected')] as const];
+      const unwanted = all.flatMap(([name, when]) => (wanted.has(name) ? [] : [when]));
+      return formulas.or(...[...wanted].map((name) => not(part(name))), ...unwanted);
     }
     default:
       must satisfies never;

@@ -75,12 +75,20 @@ function begun(beginning: Beginning | null): Rule {
   return { ...blank(), name, tests, actions };
 }
 
+/** Folders of stored mail and those that rules file into. */
+export const folderOffers = (store: Store, audit: Audit): string[] =>
+  foldersOffered(audit, offersOf(store, audit.id).folders);
+
+function foldersOffered({ draft }: Audit, stored: readonly string[]): string[] {
+  const named = draft.entries.flatMap((entry) => {
+    return entry.kind === 'rule' ? entry.actions.flatMap((one) => (one.action === 'fileinto' ? [one.folder] : [])) : [];
+  });
+  return [...new Set([...stored, ...named])].sort((a, b) => a.localeCompare(b));
+}
+
 export function ruleOffers(store: Store, audit: Audit): RuleOffers {
   const { id: auditId } = audit;
   const { folders, lists, accounts } = offersOf(store, auditId);
-  const named = audit.draft.entries.flatMap((entry) => {
-    return entry.kind === 'rule' ? entry.actions.flatMap((one) => (one.action === 'fileinto' ? [one.folder] : [])) : [];
-  });
   const rows = store
     .select({ address: messages.fromAddress, count: count() })
     .from(messages)
@@ -92,7 +100,7 @@ export function ruleOffers(store: Store, audit: Audit): RuleOffers {
   const addresses = rows.map(({ address }) => address.toLowerCase());
   const domains = addresses.map((address) => address.slice(address.lastIndexOf('@') + 1));
   return {
-    folders: [...new Set([...folders, ...named])].sort((a, b) => a.localeCompare(b)),
+    folders: foldersOffered(audit, folders),
     own: accounts,
     senders: [...new Set([...addresses, ...domains])],
     lists: lists.map(({ id }) => id),

@@ -119,6 +119,23 @@ export async function evaluateAndKeep(
 /** Fewer messages are done before a second thread has started. */
 const WORTH_SHARING = 2000;
 
+/** Evaluates tests that are tried and not kept in the database. `checkpoint` may throw to cancel. */
+export function evaluating(
+  store: Store,
+  audit: Audit,
+  checkpoint: () => void,
+): (wanted: readonly Atom[]) => AtomBitmaps {
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+  return (wanted) => {
+    const ready = readyAtoms(store, audit, wanted.map(atomKey));
+    const missing = wanted.filter((atom) => !ready.has(atomKey(atom)));
+    if (missing.length > 0) {
+      for (const [key, bitmap] of evaluateAtoms(missing, columns, checkpoint, audit.clock)) ready.set(key, bitmap);
+    }
+    return amongTraffic(ready, maybeTraffic(store, audit));
+  };
+}
+
 /** The bitmaps of all atoms of a chain, or null while some are missing. */
 export function maybeAtomBitmaps(store: Store, audit: Audit, chain: Chain): AtomBitmaps | null {
   const keys = [...new Set(atomsOf(chain).map(atomKey))];

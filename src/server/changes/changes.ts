@@ -17,6 +17,7 @@ import { refuseOverweight } from '../audits/size-limit';
 import { maybeFlow } from '../chain/simulation';
 import { inTransaction, type Store } from '../database/open';
 import { changes } from '../database/schema';
+import type { ChangeOrigin } from '../plan/kept';
 import { brokenBy } from './expectations';
 
 /** Previews the effect of edits on stored mail. */
@@ -89,17 +90,30 @@ export function faultsOf(chain: Chain): string[] {
  * Makes a change and discards the redo history. Refuses a change that breaks an expectation. `words` describes it if
  * the edits do not.
  */
-export function makeChange(
+export const makeChange = (
   store: Store,
   auditId: string,
   edits: readonly Edit[],
   why: string,
   words: string | null = null,
-): void {
-  if (edits.length === 0) throw new Refusal('There is nothing to change.');
+): void => makeChanges(store, auditId, [{ edits, why, words }]);
+
+export interface NewChange {
+  readonly edits: readonly Edit[];
+  readonly why: string;
+  readonly words: string | null;
+  readonly origin?: ChangeOrigin;
+  /** Messages whose fate it changes, if known; otherwise they are counted. */
+  readonly changed?: number;
+}
+
+/** Makes several changes, each of which can be undone alone, or none of them. */
+export function makeChanges(store: Store, auditId: string, made: readonly NewChange[]): void {
+  const all = made.flatMap(({ edits }) => edits);
+  if (all.length === 0) throw new Refusal('There is nothing to change.');
   inTransaction(store, (tx) => {
     const audit = getAudit(tx, auditId);
-    const preview = previewEdits(tx, audit, edits);
+    const preview = previewEdits(tx, audit, all);
     const [broken] = brokenBy(tx, audit, preview.after, preview.flows);
     if (broken)
       throw new Refusal(
@@ -109,17 +123,22 @@ export function makeChange(
     tx.delete(changes)
       .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
       .run();
-    tx.insert(changes)
-      .values({
-        auditId,
-        edits,
-        words: words ?? preview.words,
-        why,
-        changedMessages: preview.changed?.count() ?? 0,
-        undone: false,
-        createdAt: Date.now(),
-      })
-      .run();
+    for (const { edits, why, words, origin = null, changed } of made) {
+      const createdAt = Date.now();
+      const changedMessages = changed ?? preview.changed?.count() ?? 0;
+      tx.insert(changes)
+        .values({
+          auditId,
+          edits,
+          words: words ?? preview.words,
+          why,
+          origin,
+          changedMessages,
+          undone: false,
+          createdAt,
+        })
+        .run();
+    }
     refuseOverweight(tx, auditId);
   });
 }

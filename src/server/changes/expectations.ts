@@ -20,6 +20,8 @@ import { maybeReasoned, ownDomains, type Verdict, workOutReasoned } from './verd
 
 export interface KeptExpectation extends Expectation {
   readonly id: number;
+  /** The message about which the user was asked; null if it is no answer. */
+  readonly message: number | null;
 }
 
 /** The state of an expectation under a chain. */
@@ -42,18 +44,23 @@ export function listExpectations(store: Store, auditId: string): KeptExpectation
     .where(eq(expectations.auditId, auditId))
     .orderBy(asc(expectations.id))
     .all()
-    .map(({ id, statement }) => ({ id, ...statement }));
+    .map(({ id, statement, message }) => ({ id, ...statement, message }));
 }
 
 /** Saves an expectation; throws a refusal if it is invalid. */
-export function keepExpectation(store: Store, auditId: string, expectation: Expectation): number {
+export function keepExpectation(
+  store: Store,
+  auditId: string,
+  expectation: Expectation,
+  message: number | null = null,
+): number {
   getAudit(store, auditId);
   const fault = expectationFault(expectation);
   if (fault) throw new Refusal(fault, 422);
   if (listExpectations(store, auditId).length >= MOST) {
     throw new Refusal(`An audit holds at most ${MOST} expectations. Delete one first.`, 422);
   }
-  const row = { auditId, statement: expectation, createdAt: Date.now() };
+  const row = { auditId, statement: expectation, message, createdAt: Date.now() };
   return inTransaction(store, (tx) => {
     const { lastInsertRowid } = tx.insert(expectations).values(row).run();
     refuseOverweight(tx, auditId);

@@ -1,5 +1,6 @@
 import type { Flow } from '../../core/flow/flow';
 import type { Edit } from '../../core/rules/edit';
+import type { Chain, ChainEntry } from '../../core/rules/rule';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { elementAt } from '../../core/text/lookup';
 import { type Audit, getAudit } from '../audits/audits';
@@ -142,6 +143,8 @@ function historyLines(
 export interface PreviewView {
   readonly words: string;
   readonly comparison: Comparison | null;
+  /** The rules that it rewrites, as Sieve before and after; null if it rewrites none. */
+  readonly texts: readonly [string, string] | null;
   /** Expectations it would break, as far as known without a job; they block the change. */
   readonly broken: readonly Broken[];
 }
@@ -150,10 +153,24 @@ export function previewView(store: Store, auditId: string, edits: readonly Edit[
   const audit = getAudit(store, auditId);
   const { words, after, flows } = previewEdits(store, audit, edits);
   const [now, then] = flows;
-  if (!now || !then) return { words, comparison: null, broken: [] };
+  const texts = textsOf(audit.draft, after);
+  if (!now || !then) return { words, texts, comparison: null, broken: [] };
   return {
     words,
+    texts,
     comparison: compareFlows(store, audit, now, then),
     broken: brokenBy(store, audit, after, flows, 'known'),
   };
+}
+
+/** The entries that differ, as scripts. */
+function textsOf(before: Chain, after: Chain): readonly [string, string] | null {
+  const [old, fresh] = [new Set(before.entries), new Set(after.entries)];
+  const differing = ({ entries }: Chain, others: ReadonlySet<ChainEntry>) => entries.filter((one) => !others.has(one));
+  const [was, is] = [differing(before, fresh), differing(after, old)].map((entries) => {
+    // The first of linked rules may be unchanged.
+    const unlinked = entries.map((entry) => (entry.kind === 'rule' ? { ...entry, link: 'always' as const } : entry));
+    return sieveFromChain({ entries: unlinked, closing: '' }).text;
+  });
+  return was === undefined || is === undefined || was === is ? null : [was, is];
 }

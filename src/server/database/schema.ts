@@ -9,6 +9,7 @@ import type { Oddity } from '../gather/oddities';
 import type { HandoverSettings } from '../handover/handover';
 import type { FileLine } from '../jobs/file-report';
 import type { JobRequest } from '../jobs/job';
+import type { ChangeOrigin, KeptPlan } from '../plan/kept';
 
 /** A column that stores a value as JSON. */
 const json = <T>() => text({ mode: 'json' }).$type<T>();
@@ -302,6 +303,8 @@ export const changes = sqliteTable(
     why: text().notNull(),
     changedMessages: integer().notNull(),
     undone: integer({ mode: 'boolean' }).notNull(),
+    /** The step of the plan that it is; null for other changes. */
+    origin: json<ChangeOrigin>(),
     createdAt: integer().notNull(),
   },
   (table) => [index('change_of_audit').on(table.auditId, table.id)],
@@ -345,9 +348,38 @@ export const expectations = sqliteTable(
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
     statement: json<Expectation>().notNull(),
+    /** The message about which the user was asked; null for expectations that are no answers. */
+    message: integer(),
     createdAt: integer().notNull(),
   },
   (table) => [index('expectation_of_audit').on(table.auditId, table.id)],
+);
+
+/** The plan for the draft, as far as it was worked out. */
+export const plans = sqliteTable('plan', {
+  auditId: text()
+    .primaryKey()
+    .references(() => audits.id, { onDelete: 'cascade' }),
+  /** What the plan was worked out for: the chain with its findings, and what the user has said. */
+  base: text().notNull(),
+  said: text().notNull(),
+  plan: json<KeptPlan>().notNull(),
+});
+
+/** Changes that the user does not want, and messages they do not want to be asked about. */
+export const declined = sqliteTable(
+  'declined',
+  {
+    auditId: text()
+      .notNull()
+      .references(() => audits.id, { onDelete: 'cascade' }),
+    kind: text({ enum: ['step', 'question'] }).notNull(),
+    /** The title of the change; the number of the message. */
+    what: text().notNull(),
+    reason: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.auditId, table.kind, table.what] })],
 );
 
 /** The target of the exported script, and the decisions for it. Rows of earlier versions may lack later fields. */
@@ -396,7 +428,7 @@ export const jobs = sqliteTable('job', {
   auditId: text()
     .notNull()
     .references(() => audits.id, { onDelete: 'cascade' }),
-  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh', 'foresee', 'repairs', 'compare'] }).notNull(),
+  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh', 'foresee', 'repairs', 'compare', 'plan'] }).notNull(),
   parameters: json<JobRequest>().notNull(),
   state: text({ enum: ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] }).notNull(),
   message: text().notNull(),

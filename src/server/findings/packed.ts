@@ -73,6 +73,10 @@ export function readRepairs(packed: Buffer, place: number): readonly Repair[] {
   return (piece && readPiece<Repair[][]>(piece)[place % PIECE]) ?? [];
 }
 
+/** Those of all findings, in order. */
+export const readAllRepairs = (packed: Buffer): (readonly Repair[])[] =>
+  [...piecesOf(packed)].flatMap((piece) => readPiece<Repair[][]>(piece));
+
 function packPiece(data: object): Buffer {
   const packed = deflateRawSync(JSON.stringify(data), { level: 1 });
   const length = Buffer.alloc(4);

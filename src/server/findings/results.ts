@@ -1,6 +1,6 @@
 import { and, desc, eq, lt, notInArray } from 'drizzle-orm';
 import { type AuditInput, type AuditResult, auditChain } from '../../core/audit/catalogue';
-import type { Repair, Statement } from '../../core/audit/finding';
+import type { Finding, Repair, Statement } from '../../core/audit/finding';
 import { AuditMemory } from '../../core/audit/memory';
 import { auditBudget } from '../../core/audit/questions';
 import { READER } from '../../core/mail/reading';
@@ -14,7 +14,7 @@ import { analyses } from '../database/schema';
 import { storedKeyUses } from '../mail/key-uses';
 import { probesFor } from '../mail/probes';
 import { storedMail } from '../mail/stored-mail';
-import { type KeptResult, packResult, readRepairs, readResult } from './packed';
+import { type KeptResult, packResult, readAllRepairs, readRepairs, readResult } from './packed';
 
 /** Approximate limit on the octets of one audit's memory; see `MOST_MEMBERS`. */
 const MEMORY = 128 * 1024 * 1024;
@@ -138,14 +138,26 @@ export function maybeResult(store: Store, audit: Audit, chain: Chain): KeptResul
 export const maybeFindings = (store: Store, audit: Audit, chain: Chain): readonly Statement[] | null =>
   maybeResult(store, audit, chain)?.findings ?? null;
 
+/** The findings of a chain with their repairs, or null if it was not audited over all messages. */
+export function maybeFindingsWithRepairs(store: Store, audit: Audit, chain: Chain): Finding[] | null {
+  const findings = maybeFindings(store, audit, chain);
+  const row = findings && maybeRepairsRow(store, audit, chain);
+  if (!row) return null;
+  const repairs = readAllRepairs(row.repairs);
+  return findings.map((finding, at) => ({ ...finding, repairs: repairs[at] ?? [] }));
+}
+
 /** The repairs of a finding; none if the chain was not audited. */
 export function repairsOf(store: Store, audit: Audit, chain: Chain, key: string): readonly Repair[] {
   const place = maybeFindings(store, audit, chain)?.findIndex((finding) => finding.key === key) ?? -1;
   if (place < 0) return [];
-  const row = store
+  const row = maybeRepairsRow(store, audit, chain);
+  return row ? readRepairs(row.repairs, place) : [];
+}
+
+const maybeRepairsRow = (store: Store, audit: Audit, chain: Chain) =>
+  store
     .select({ repairs: analyses.repairs })
     .from(analyses)
     .where(and(eq(analyses.auditId, audit.id), eq(analyses.chainHash, findingsKey(audit, chain))))
     .get();
-  return row ? readRepairs(row.repairs, place) : [];
-}

@@ -4,6 +4,7 @@ import { KINDS } from '../../core/audit/kind-words';
 import { ALL_ASSUMPTIONS } from '../../core/reason/solve/assumptions';
 import type { Together } from '../../core/repair/together';
 import { keysOf } from '../../core/text/lookup';
+import { treeShape } from '../../files/chain-shape';
 import type { HistoryView, OriginsView, RuleMailView } from '../chain/flows-view';
 import type { TrialView } from '../chain/trial-view';
 import type { TypedView } from '../chain/typed-view';
@@ -20,6 +21,7 @@ import type { FileLine } from '../jobs/file-report';
 import type { AbsenceView } from '../mail/absence-view';
 import type { MessagePage, MessageRow } from '../mail/list-view';
 import type { TracedView } from '../mail/message-view';
+import type { Contradiction, ScopesView } from '../plan/scopes';
 import { editShape } from './shapes';
 
 /** Responses that pages request while they are shown: route handlers send them, and the browser checks them. */
@@ -177,6 +179,7 @@ export const previewAnswer: z.ZodType<PreviewView & { readonly weighing: string 
       rows: z.array(messageRow.extend({ before: words, after: words })),
     })
     .nullable(),
+  texts: z.tuple([words, words]).nullable(),
   broken: z.array(broken),
   weighing: words.nullable(),
 });
@@ -281,6 +284,30 @@ export const typedAnswer: z.ZodType<TypedView & { readonly weighing: string | nu
   edits: z.array(editShape),
   weighing: words.nullable(),
 });
+
+const contradiction: z.ZodType<Contradiction> = z.object({
+  id: count,
+  words,
+  message: count.nullable(),
+  shared: count,
+  example: count,
+});
+
+export const scopesAnswer: z.ZodType<ScopesView> = z.object({
+  scopes: z.array(
+    z.object({
+      by: z.enum(['message', 'list', 'sender', 'domain', 'recipient', 'subject', 'both', 'rule']),
+      tests: treeShape,
+      words,
+      messages: count,
+      there: count,
+      against: contradiction.nullable(),
+    }),
+  ),
+  chosen: count,
+});
+
+export const givenAnswer = z.union([z.object({ id: count }), z.object({ against: contradiction })]);
 
 export const wideningAnswer: z.ZodType<Widening> = z.object({ edits: z.array(editShape), dropped: z.array(words) });
 

@@ -162,13 +162,33 @@ export const beginningShape = z.object({
 export type Beginning = z.infer<typeof beginningShape>;
 
 const folderOfFate = z.string().trim().min(1, 'the folder has no name').max(500);
+export const destinationShape = z.object({
+  folders: z.array(folderOfFate).max(100),
+  redirects: z.array(z.string().trim().min(1, 'the address is empty').max(500)).max(100),
+  rejected: z.boolean(),
+});
 export const expectationShape = z.object({
   name: z.string().trim().min(1, 'the expectation has no name').max(200),
   tests: treeShape,
   must: z.discriminatedUnion('must', [
     z.object({ must: z.enum(['reach the inbox', 'not be dropped', 'be kept', 'not be sent outside']) }),
     z.object({ must: z.literal('end in'), folder: folderOfFate }),
+    z.object({ must: z.literal('end only in'), destination: destinationShape }),
   ]),
+});
+
+const stepTitle = z.string().min(1).max(4000);
+const numbered = z.int().min(0);
+export const takingShape = z.object({ steps: z.array(z.string().max(100)).min(1, 'no step is named').max(2000) });
+export const declinedShape = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('step'), what: stepTitle, reason: z.string().trim().max(2000).default('') }),
+  z.object({ kind: z.literal('question'), what: numbered }),
+]);
+/** Where the user wants a message to end. */
+export const wantedShape = z.object({ message: numbered, destination: destinationShape });
+export const givenShape = wantedShape.extend({
+  scope: treeShape,
+  name: z.string().trim().min(1, 'the answer has no name').max(200),
 });
 
 /** A rule being edited; its name may be empty. */
@@ -311,6 +331,9 @@ export const messageQueryShape = z.object({
   /** Messages that do not meet an expectation; or all that it applies to. */
   breaks: z.coerce.number().int().min(0).optional(),
   about: z.coerce.number().int().min(0).optional(),
+  /** Of a step of the plan: messages whose place speaks for it, or against it. */
+  step: z.string().max(100).optional(),
+  says: z.enum(['agreeing', 'opposing']).optional(),
   oddities: z.literal('1').optional(),
 });
 

@@ -38,8 +38,7 @@ export type JobRequest =
       /** The source it replaces, which is removed once this import is complete. */
       readonly replaces?: string;
     }
-  | { readonly kind: 'simulate' }
-  | { readonly kind: 'verify' }
+  | { readonly kind: 'simulate' | 'verify' | 'plan' }
   | { readonly kind: 'weigh' | 'foresee'; readonly edits: readonly Edit[] }
   /** Tries all repairs of the finding with this key. */
   | { readonly kind: 'repairs'; readonly finding: string }

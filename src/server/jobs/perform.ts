@@ -2,6 +2,7 @@ import type { Store } from '../database/open';
 import { compare, foresee, simulate, tryRepairs, weigh } from './chain-jobs';
 import { importMail } from './import';
 import type { JobContext, JobRequest } from './job';
+import { workOutPlan } from './plan-job';
 import { type Preparer, preparesHere } from './preparer';
 import type { Sharer } from './sharer';
 import { verify } from './verify';
@@ -28,6 +29,8 @@ export async function perform(
       return withSharer(sharer(), (other) => simulate(store, job, other));
     case 'verify':
       return withSharer(sharer(), (other) => verify(store, job, other));
+    case 'plan':
+      return withSharer(sharer(), (other) => workOutPlan(store, job, other));
     case 'weigh':
       return withSharer(sharer(), (other) => weigh(store, job, request.edits, other));
     case 'foresee':

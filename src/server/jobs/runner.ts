@@ -18,7 +18,8 @@ import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
  */
 function isSameWork(job: LiveJob, request: JobRequest): boolean {
   if (request.kind === 'import' || job.request.kind !== request.kind) return false;
-  return request.kind === 'simulate' || request.kind === 'verify' ? job.worker === null : isSame(job.request, request);
+  // Other requests say what they are about.
+  return Object.keys(request).length === 1 ? job.worker === null : isSame(job.request, request);
 }
 
 /** Joined by hand, so that no bundler evaluates it. */

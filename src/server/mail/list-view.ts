@@ -19,6 +19,8 @@ import { maybeStatedFindings } from '../findings/for-target';
 import type { Oddity } from '../gather/oddities';
 import { sourceFiles } from '../gather/view';
 import type { MessageQuery } from '../http/shapes';
+import { getPlan } from '../plan/kept';
+import { saidOf } from '../plan/said';
 import { maybeKnown } from './knowledge';
 import { counted, maybePresent } from './message-numbers';
 import { refiledMessages } from './refile-plan';
@@ -116,6 +118,10 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
   if (query.tests) sets.push(holdingFor(store, audit, query.tests));
   for (const [id, part] of [[query.breaks, 'broken'] as const, [query.about, 'about'] as const]) {
     if (id !== undefined) sets.push(messagesOfExpectation(store, audit, id, simulated())[part]);
+  }
+  if (query.step !== undefined) {
+    const step = getPlan(store, audit, saidOf(store, audit.id)).steps.find(({ key }) => key === query.step);
+    sets.push(Bitmap.of(audit.messageCount, step?.[query.says ?? 'agreeing'] ?? []));
   }
   if (query.untouched) sets.push(simulated().fates.traffic.without(anyOf(simulated(), 'fired')));
   if (query.sent) sets.push(within(audit, sentMessages(store, audit)));

@@ -22,6 +22,8 @@ import { stepsView } from '../handover/steps-view';
 import { absenceView } from '../mail/absence-view';
 import { madeUpView, messageView } from '../mail/message-view';
 import { listProbes } from '../mail/probes';
+import { giveAnswer, scopesView } from '../plan/scopes';
+import { planView } from '../plan/view';
 
 /** Tasks that can run outside the main thread, by name. Arguments and results are plain data. */
 export const WORK = {
@@ -31,6 +33,7 @@ export const WORK = {
   madeUp: (store: Store, auditId: string, text: string) => madeUpView(getAudit(store, auditId), Buffer.from(text)),
   probes: listProbes,
   absence: absenceView,
+  answer: giveAnswer,
   chain: chainView,
   changes: changesView,
   export: exportView,
@@ -41,8 +44,10 @@ export const WORK = {
   learned: learnedSetView,
   overlaps: overlapMapView,
   places: placeFieldView,
+  plan: planView,
   program: maybeBetterProfile,
   report: reportOf,
+  scopes: scopesView,
   script: maybeScriptView,
   sentences: draftSentences,
   sheet: draftSheet,

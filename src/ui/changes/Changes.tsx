@@ -5,11 +5,11 @@ import { useEffect } from 'react';
 import type { ChangesView } from '../../server/changes/view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
+import { TextDifferences } from '../common/TextDifferences';
 import { VerdictWords } from '../common/VerdictWords';
 import classes from './Changes.module.css';
 import { History } from './History';
 import { MatrixTable, Moved } from './Moved';
-import { TextDifferences } from './TextDifferences';
 import { Versions } from './Versions';
 
 /**

@@ -15,6 +15,7 @@ import { formatDay, formatNumber, formatPart } from './format';
 import { MaybeLink } from './MaybeLink';
 import { trialPath } from './mailPaths';
 import { Stopped } from './Stopped';
+import { TextDifferences } from './TextDifferences';
 
 interface Props {
   readonly auditId: string;
@@ -22,13 +23,17 @@ interface Props {
   readonly why: string;
   /** The description of the change, if its edits do not describe themselves. */
   readonly words?: string;
+  /** Whether the page shows this description already. */
+  readonly isTitled?: boolean;
   readonly onDone: () => void;
+  /** Applies the change, if that is more than an edit of the chain. */
+  readonly apply?: () => Promise<unknown>;
   /** Called instead of `onDone` when the change was made. */
   readonly onMade?: () => void;
 }
 
 /** Previews a change: the messages whose fate it would change. */
-export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onDone }: Props) {
+export function ChangePreview({ auditId, edits, why, words, isTitled = false, apply, onDone, onMade = onDone }: Props) {
   const { act, busy } = useAct();
   /** What only a proof shows arrives later. */
   const [late, setLate] = useState<{ of: string; broken: readonly Broken[] } | null>(null);
@@ -44,7 +49,8 @@ export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onD
   );
   const make = async () => {
     const change = { edits, why, ...(words ? { words } : {}) };
-    if (await act(() => call(`/api/audits/${auditId}/edits`, 'POST', change))) onMade();
+    const post = apply ?? (() => call(`/api/audits/${auditId}/edits`, 'POST', change));
+    if (await act(post)) onMade();
   };
   const known = late?.of === wanted ? late.broken : [];
   const broken = known.length > 0 ? known : (preview?.broken ?? []);
@@ -52,7 +58,15 @@ export function ChangePreview({ auditId, edits, why, words, onDone, onMade = onD
     <section className={classes.preview} aria-live="polite" aria-label="Effect of the change">
       {failure && <p className={classes.failure}>{failure}</p>}
       {!failure && !preview && <Loader size="xs" type="dots" />}
-      {preview && <ChangeEffect auditId={auditId} edits={edits} preview={words ? { ...preview, words } : preview} />}
+      {preview && (
+        <ChangeEffect
+          auditId={auditId}
+          edits={edits}
+          preview={preview}
+          words={isTitled ? null : (words ?? preview.words)}
+        />
+      )}
+      {preview?.texts && <TextDifferences texts={preview.texts} names={['now', 'after']} />}
       {broken.length > 0 && <Stopped auditId={auditId} broken={broken} />}
       {preview?.comparison && (
         <Foresight auditId={auditId} edits={edits} onBroken={(broken) => setLate({ of: wanted, broken })} />
@@ -75,16 +89,16 @@ interface EffectProps {
   readonly auditId: string;
   readonly edits: readonly Edit[];
   readonly preview: PreviewView;
+  readonly words: string | null;
 }
 
 /** The stored messages that a change would treat differently. */
-function ChangeEffect({ auditId, edits, preview }: EffectProps) {
-  const { words, comparison } = preview;
-  if (!comparison) return <p>{words}. The effect is known once the chain is simulated.</p>;
+function ChangeEffect({ auditId, edits, preview: { comparison }, words }: EffectProps) {
+  if (!comparison) return <p>{words !== null && `${words}. `}The effect is known once the chain is simulated.</p>;
   const { changed, total, moves, rows } = comparison;
   return (
     <>
-      <p className={classes.words}>{words}</p>
+      {words !== null && <p className={classes.words}>{words}</p>}
       <p className={classes.count}>
         {changed === 0 ? (
           'No stored message has a different destination'

@@ -16,7 +16,12 @@ interface Props {
   readonly onKeep: (expectation: Expectation) => Promise<boolean>;
 }
 
-const MUSTS: readonly { readonly value: Must['must']; readonly label: string }[] = [
+/** An expectation in the form: all destinations of a message are only kept from answers of the plan. */
+interface Written extends Expectation {
+  readonly must: Exclude<Must, { must: 'end only in' }>;
+}
+
+const MUSTS: readonly { readonly value: Written['must']['must']; readonly label: string }[] = [
   { value: 'reach the inbox', label: 'reach the inbox' },
   { value: 'not be dropped', label: 'not be discarded' },
   { value: 'be kept', label: 'be kept somewhere' },
@@ -24,15 +29,15 @@ const MUSTS: readonly { readonly value: Must['must']; readonly label: string }[]
   { value: 'not be sent outside', label: 'not be redirected to other domains' },
 ];
 
-const BLANK: Expectation = { name: '', tests: { kind: 'all', children: [] }, must: { must: 'reach the inbox' } };
+const BLANK: Written = { name: '', tests: { kind: 'all', children: [] }, must: { must: 'reach the inbox' } };
 
 /** A form for an expectation: which mail, and what must happen to it. Unfinished input survives a reload. */
 export function NewExpectation({ auditId, offers, onKeep }: Props) {
   const beginning = useMemo(() => JSON.stringify(BLANK), []);
   const [text, keepText] = useKeptText(`expectation ${auditId}`, beginning);
   const [tried, setTried] = useState(false);
-  const written = ownJson<Expectation>(text);
-  const put = (change: Partial<Expectation>) => keepText(JSON.stringify({ ...written, ...change }));
+  const written = ownJson<Written>(text);
+  const put = (change: Partial<Written>) => keepText(JSON.stringify({ ...written, ...change }));
   const rule: Rule = opened({ ...EMPTY, tests: written.tests });
   const expectation: Expectation = { ...written, tests: closed({ ...EMPTY, tests: written.tests }).tests };
   const fault = expectationFault(expectation);

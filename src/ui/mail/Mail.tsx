@@ -142,6 +142,7 @@ const REMOVABLE = [
   ['trying', 'of the preview'],
   ['breaks', 'not meeting an expectation'],
   ['about', 'of an expectation'],
+  ['step', 'that speak for or against a step of the plan'],
 ] as const;
 
 const cleared = (query: URLSearchParams): Record<string, null> =>

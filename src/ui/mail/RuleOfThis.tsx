@@ -32,6 +32,7 @@ const OTHERS: Readonly<Record<string, string>> = {
   trying: 'a preview',
   breaks: 'an expectation',
   about: 'an expectation',
+  step: 'a step of the plan',
 };
 
 interface Props {

@@ -32,7 +32,7 @@ export function AuditLine({ audit }: { audit: AuditView }) {
   };
   return (
     <li className={classes.line}>
-      <Link href={`/audits/${audit.id}/${audit.messageCount > 0 ? 'chain' : 'gather'}`}>{audit.name}</Link>
+      <Link href={`/audits/${audit.id}${audit.messageCount > 0 ? '' : '/gather'}`}>{audit.name}</Link>
       {audit.isDemo && state === 'rests' && <span className={classes.soft}>made-up demo data</span>}
       <span className={classes.leader} />
       {state === 'rests' ? (

@@ -15,6 +15,7 @@ const KIND_WORDS = {
   foresee: 'Predicting findings',
   repairs: 'Previewing repairs',
   compare: 'Comparing chains',
+  plan: 'Working out the plan',
 } as const satisfies Record<JobView['kind'], string>;
 
 /**

@@ -30,10 +30,10 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
           {name}
         </span>
         <nav className={classes.places} aria-label="Main views">
-          {PLACES.map(({ path, title }) => (
+          {PLACES.map(({ path, first, title }) => (
             <Link
               key={path}
-              href={`/audits/${auditId}/${path}`}
+              href={`/audits/${auditId}/${first ?? path}`}
               className={classes.place}
               aria-current={path === here ? 'page' : undefined}
             >

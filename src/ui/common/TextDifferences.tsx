@@ -2,8 +2,8 @@
 
 import { structuredPatch } from 'diff';
 import { useMemo } from 'react';
-import { formatNumber } from '../common/format';
-import classes from './Changes.module.css';
+import { formatNumber } from './format';
+import classes from './TextDifferences.module.css';
 
 interface Props {
   readonly texts: readonly [string, string];

@@ -1,4 +1,5 @@
-import { compareText, type Fate, INBOX } from '../sieve/interpret/fate';
+import { joined, quoted } from '../rules/words';
+import { canonicalAddress, canonicalFolder, compareText, type Fate, INBOX } from '../sieve/interpret/fate';
 
 /** Where a message ends, whatever flags it has there: folders and redirects, each sorted; INBOX for keep. */
 export interface Destination {
@@ -13,6 +14,13 @@ export const destinationOf = ({ deliveries, redirects, rejected }: Fate): Destin
   rejected,
 });
 
+/** Each place once, as fates name it. */
+export const canonicalDestination = ({ folders, redirects, rejected }: Destination): Destination => ({
+  folders: [...new Set(folders.map(canonicalFolder))].sort(compareText),
+  redirects: [...new Set(redirects.map(canonicalAddress))].sort(compareText),
+  rejected,
+});
+
 /** Equal for equal destinations. */
 export const destinationKey = ({ folders, redirects, rejected }: Destination): string =>
   JSON.stringify([folders, redirects, rejected]);
@@ -20,6 +28,19 @@ export const destinationKey = ({ folders, redirects, rejected }: Destination): s
 /** Whether nothing is delivered, redirected or rejected. */
 export const isDiscarded = ({ folders, redirects, rejected }: Destination): boolean =>
   folders.length === 0 && redirects.length === 0 && !rejected;
+
+/** What happens to mail with this destination, as a verb: “end in “Bills””, “be discarded”. */
+export function destinationVerb(destination: Destination): string {
+  if (isDiscarded(destination)) return 'be discarded';
+  const { folders, redirects, rejected } = destination;
+  const places = folders.map((folder) => (folder === INBOX ? 'the inbox' : quoted(folder)));
+  const verbs = [
+    ...(places.length > 0 ? [`end in ${joined(places, 'and')}`] : []),
+    ...(redirects.length > 0 ? [`be redirected to ${joined(redirects, 'and')}`] : []),
+    ...(rejected ? ['be rejected'] : []),
+  ];
+  return joined(verbs, 'and');
+}
 
 /** What a change of destination does that the user may not want, gravest first; null for none of it. */
 export type Harm = 'lost' | 'leaked' | 'copied' | 'hidden';

@@ -1,0 +1,15 @@
+import { pageView } from '../../../../server/threads/page-data';
+import { Plan } from '../../../../ui/plan/Plan';
+import { queryOf } from '../../../query';
+import { titled } from '../../../titled';
+
+export const generateMetadata = titled('plan');
+
+export default async function PlanPage({ params, searchParams }: PageProps<'/audits/[id]/plan'>) {
+  const { id } = await params;
+  const { step, question } = await queryOf(searchParams);
+  const view = await pageView('plan', id);
+  const asked = view.plan?.questions.find(({ message }) => String(message) === question) ?? view.plan?.questions[0];
+  const message = asked && step === undefined ? await pageView('message', id, asked.message) : null;
+  return <Plan auditId={id} view={view} step={step ?? null} question={message && asked ? { asked, message } : null} />;
+}

@@ -1,0 +1,227 @@
+import type { Finding } from '../../core/audit/finding';
+import { endedBy } from '../../core/plan/ended';
+import { type Plan, Planner, type PlanStep } from '../../core/plan/plan';
+import type { TidyStep } from '../../core/plan/tidy';
+import { tidyFor } from '../../core/plan/tidy-for';
+import { applyEdits, type Edit } from '../../core/rules/edit';
+import { rebase } from '../../core/rules/rebase';
+import type { Chain } from '../../core/rules/rule';
+import { type Audit, getAudit } from '../audits/audits';
+import { Region } from '../cache/region';
+import { evaluating, maybeAtomBitmaps } from '../chain/simulation';
+import { ownDomains } from '../changes/verdicts';
+import type { Store } from '../database/open';
+import { auditAndKeep, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
+import { findingsAtHand } from '../findings/set-aside';
+import { valuedMail } from '../mail/stored-mail';
+import {
+  type Counted,
+  type KeptPlan,
+  type KeptStep,
+  type KeptTidy,
+  keepPlan,
+  maybePlan,
+  planBase,
+  stepKey,
+} from '../plan/kept';
+import { type Said, saidKey, saidOf } from '../plan/said';
+import { answer, evaluateChains, simulate } from './chain-jobs';
+import type { JobContext } from './job';
+import type { Sharer } from './sharer';
+
+/** What is known of one draft. */
+interface Desk {
+  readonly planner: Planner;
+  readonly findings: readonly Finding[];
+  tidy: KeptTidy | null;
+  /** Throws once the job that is running now is cancelled. */
+  checkpoint: () => void;
+}
+
+const desks = new Region<Desk>({ name: 'plans', most: 1, weigh: () => 1, entries: 1 });
+
+/** The plan was worked out for what is not true any more: another job follows. */
+class Outdated extends Error {}
+
+/** Milliseconds between two looks whether the audit has changed. */
+const LOOK = 200;
+
+/** Works out the plan for the draft, in steps that are kept as soon as they are known. */
+export async function workOutPlan(store: Store, job: JobContext, sharer: Sharer | null): Promise<string> {
+  const before = getAudit(store, job.auditId);
+  if (before.draft.entries.length === 0) return 'there are no rules';
+  if (!maybeResult(store, before, before.draft)) await simulate(store, job, sharer);
+  const audit = getAudit(store, job.auditId);
+  const said = saidOf(store, audit.id);
+  const known = maybePlan(store, audit, said);
+  if (known?.isCurrent && known.plan.counted) return 'the plan is known';
+  try {
+    return await new WorkedOut(store, audit, said, watching(store, job, audit, said), sharer).run();
+  } catch (error) {
+    if (error instanceof Outdated) return 'the audit was changed meanwhile';
+    throw error;
+  }
+}
+
+/** The job, ended early by any change of the audit that has a plan of its own. */
+function watching(store: Store, job: JobContext, { id }: Audit, said: Said): JobContext {
+  const base = planBase(getAudit(store, id));
+  let looked = Date.now();
+  return {
+    ...job,
+    checkpoint: () => {
+      job.checkpoint();
+      if (Date.now() - looked < LOOK) return;
+      looked = Date.now();
+      const isSame = planBase(getAudit(store, id)) === base && saidKey(saidOf(store, id)) === saidKey(said);
+      if (!isSame) throw new Outdated();
+    },
+  };
+}
+
+class WorkedOut {
+  constructor(
+    readonly store: Store,
+    readonly audit: Audit,
+    readonly said: Said,
+    readonly job: JobContext,
+    readonly sharer: Sharer | null,
+  ) {}
+
+  async run(): Promise<string> {
+    const { store, audit, said, job } = this;
+    this.#report('working out the plan');
+    const desk = this.#desk();
+    const { answers, left, skipped, expectations } = said;
+    const plan = desk.planner.plan({ answers, left: new Set(left.keys()), skipped, expectations });
+    const steps = this.#stepsOf(plan);
+    const unmet = plan.unmet.flatMap((at) => answers[at]?.id ?? []);
+    const { questions, settled } = plan;
+    const keep = (tidy: KeptTidy | null, counted: Counted | null): KeptPlan => {
+      const kept: KeptPlan = { tidy, steps, questions, unmet, settled, counted };
+      keepPlan(store, audit, said, kept);
+      return kept;
+    };
+    keep(desk.tidy, null);
+    this.#report('looking for what can be tidied');
+    desk.tidy ??= this.#tidy(desk);
+    keep(desk.tidy, null);
+    keep(desk.tidy, await this.#count(desk.tidy, plan, steps, desk.findings));
+    answer(store, job, audit, audit.draft);
+    return `${steps.length + desk.tidy.steps.length} steps, ${questions.length} questions`;
+  }
+
+  #report(phase: string): void {
+    this.job.checkpoint();
+    this.job.report({ phase, done: 0, total: 1, unit: 'steps' });
+  }
+
+  /** The planner for the draft, with what it knows already. */
+  #desk(): Desk {
+    const { store, audit, job } = this;
+    const findings = this.#openFindings();
+    const name = `${audit.id} ${planBase(audit)} ${findings.length}`;
+    const known = desks.get(name);
+    if (known) {
+      known.checkpoint = job.checkpoint;
+      return known;
+    }
+    const atoms = maybeAtomBitmaps(store, audit, audit.draft);
+    if (!atoms) throw new Error('the chain was not simulated before it was planned for');
+    const checkpoint = () => desk.checkpoint();
+    const evaluate = evaluating(store, audit, checkpoint);
+    const input = { chain: audit.draft, mail: valuedMail(store, audit), atoms, evaluate, findings, checkpoint };
+    const planner = new Planner({ ...input, ownDomains: ownDomains(audit) });
+    const desk: Desk = { planner, findings, tidy: null, checkpoint: job.checkpoint };
+    desks.set(name, desk);
+    return desk;
+  }
+
+  /** What the audit found, without what the user set aside. */
+  #openFindings(): Finding[] {
+    const { store, audit } = this;
+    const open = new Set(findingsAtHand(store, audit).map(({ key }) => key));
+    const all = maybeFindingsWithRepairs(store, audit, audit.draft) ?? [];
+    return all.filter(({ key }) => open.has(key));
+  }
+
+  #stepsOf({ steps }: Plan): KeptStep[] {
+    const { answers } = this.said;
+    let chain = this.audit.draft;
+    return steps.map((step) => {
+      const kept = this.#kept(chain, step.part, step, {
+        messages: step.messages.length,
+        agreeing: step.effect.agreeing,
+        opposing: step.effect.opposing,
+        answer: step.answer === null ? null : (answers[step.answer]?.id ?? null),
+      });
+      chain = after(chain, step.edits);
+      return kept;
+    });
+  }
+
+  #kept(
+    chain: Chain,
+    part: KeptStep['part'],
+    { title, edits, findings }: Pick<PlanStep | TidyStep, 'title' | 'edits' | 'findings'>,
+    effect: Pick<KeptStep, 'messages' | 'agreeing' | 'opposing' | 'answer'>,
+  ): KeptStep {
+    const { draft } = this.audit;
+    const found = chain === draft ? { ok: true as const, edits } : rebase(chain, edits, draft);
+    const alone = found.ok && found.edits.length > 0 ? found.edits : null;
+    return { key: stepKey(part, title, effect.answer), part, title, edits, alone, findings, ...effect };
+  }
+
+  #tidy({ findings }: Desk): KeptTidy {
+    const { store, audit, job, said } = this;
+    const atoms = maybeAtomBitmaps(store, audit, audit.draft);
+    if (!atoms) throw new Error('the chain was not simulated before it was tidied');
+    const tidied = tidyFor({
+      chain: audit.draft,
+      atoms,
+      evaluate: evaluating(store, audit, job.checkpoint),
+      count: audit.messageCount,
+      findings,
+      knowledge: memoryOf(audit).knowledge,
+      answered: said.answers.map(({ message }) => message),
+      checkpoint: job.checkpoint,
+    });
+    let chain = audit.draft;
+    const steps = tidied.steps.map((step) => {
+      const kept = this.#kept(chain, 'tidy', step, { messages: 0, agreeing: [], opposing: [], answer: null });
+      chain = step.chain;
+      return kept;
+    });
+    const { assumes, before, after: size } = tidied;
+    return { steps, assumes, before, after: size };
+  }
+
+  /** Audits the chain with all steps, to say which findings are gone then. */
+  async #count(tidy: KeptTidy, plan: Plan, steps: readonly KeptStep[], findings: readonly Finding[]): Promise<Counted> {
+    const { store, audit, job, sharer } = this;
+    const left = (step: KeptStep) => !this.said.left.has(step.title);
+    let [from, chain] = [audit.draft, plan.chain];
+    for (const step of tidy.steps) {
+      const found = left(step) ? rebase(from, step.edits, chain) : null;
+      if (found?.ok) chain = found.chain;
+      from = after(from, step.edits);
+    }
+    await evaluateChains(store, job, [chain], sharer);
+    const { findings: then } =
+      maybeResult(store, audit, chain) ??
+      auditAndKeep(store, audit, chain, (done, total) => {
+        job.checkpoint();
+        job.report({ phase: 'counting what the plan resolves', done, total, unit: 'steps' });
+      });
+    const all = [...steps, ...tidy.steps.filter(left)];
+    const { confirmed, gone, byStep } = endedBy(all, findings, then);
+    const ends = Object.fromEntries(all.map(({ key }, at) => [key, byStep[at] ?? 0]));
+    return { confirmed, ended: gone, byStep: ends };
+  }
+}
+
+function after(chain: Chain, edits: readonly Edit[]): Chain {
+  const applied = applyEdits(chain, edits);
+  if (!applied.ok) throw new Error(`a step of the plan does not apply: ${applied.reason}`);
+  return applied.chain;
+}

@@ -1,0 +1,81 @@
+'use client';
+
+import { useState } from 'react';
+import type { Edit } from '../../core/rules/edit';
+import { editsAnswer } from '../../server/http/answers';
+import type { DoneLine, PlanView } from '../../server/plan/view';
+import { useAct } from '../common/answers';
+import { call, tell } from '../common/api';
+import { ChangePreview } from '../common/ChangePreview';
+import { formatMoment, formatNumber } from '../common/format';
+import { TextButton } from '../common/TextButton';
+import classes from './Plan.module.css';
+
+/** Steps that were applied; each can be undone alone. */
+export function Done({ auditId, done }: { auditId: string; done: readonly DoneLine[] }) {
+  const [back, setBack] = useState<{ id: number; edits: Edit[]; words: string } | null>(null);
+  if (done.length === 0) return null;
+  const takeBack = async (id: number) => {
+    try {
+      const answer = editsAnswer.parse(await call(`/api/audits/${auditId}/takeback`, 'POST', { change: id }));
+      setBack({ id, ...answer });
+    } catch (error) {
+      tell(error);
+    }
+  };
+  return (
+    <section className={classes.part} aria-label="Applied">
+      <h2>Applied</h2>
+      <ol className={classes.done}>
+        {done.map(({ id, words, why, messages, createdAt }) => (
+          <li key={id}>
+            <p title={`${why} ${formatMoment(createdAt)}`}>
+              {words}
+              {messages > 0 && <span className={classes.soft}> moved {formatNumber(messages)}</span>}{' '}
+              <TextButton aria-label={`undo: ${words}`} onClick={() => takeBack(id)}>
+                undo
+              </TextButton>
+            </p>
+            {back?.id === id && (
+              <ChangePreview
+                auditId={auditId}
+                edits={back.edits}
+                words={back.words}
+                why=""
+                onDone={() => setBack(null)}
+              />
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** Steps that were left out, with the reasons. */
+export function LeftOut({ auditId, left }: { auditId: string; left: PlanView['left'] }) {
+  const { act, busy } = useAct();
+  if (left.length === 0) return null;
+  return (
+    <section className={classes.part} aria-label="Left out">
+      <h2>Left out</h2>
+      <ul className={classes.done}>
+        {left.map(({ title, reason }) => (
+          <li key={title}>
+            {title}
+            {reason !== '' && <span className={classes.soft}> because: {reason}</span>}{' '}
+            <TextButton
+              disabled={busy}
+              aria-label={`propose again: ${title}`}
+              onClick={() =>
+                act(() => call(`/api/audits/${auditId}/plan/declined`, 'DELETE', { kind: 'step', what: title }))
+              }
+            >
+              propose again
+            </TextButton>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
