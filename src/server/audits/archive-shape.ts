@@ -53,6 +53,19 @@ export const archiveShape = z.object({
       why: words,
       changedMessages: moment,
       undone: z.boolean(),
+      /** The step of a plan that it is. */
+      origin: z
+        .object({
+          part: z.enum(['tidy', 'mend', 'answer']),
+          agree: moment,
+          against: moment,
+          ends: moment.nullable(),
+          answer: moment.nullable(),
+        })
+        .nullable()
+        .default(null),
+      /** The index of the earlier change that it undoes alone. */
+      undoes: moment.nullable().default(null),
       createdAt: moment,
     }),
   ),
@@ -61,7 +74,16 @@ export const archiveShape = z.object({
    */
   draft: chainShape.optional(),
   versions: z.array(z.object({ name: z.string().max(200), chain: chainShape, createdAt: moment })),
-  expectations: z.array(expectationShape),
+  expectations: z.array(
+    expectationShape.extend({
+      /** For an answer, the number of the message it is about. */
+      message: moment.nullable().default(null),
+    }),
+  ),
+  /** Steps of the plan that are not wanted, and messages not to be asked about. */
+  declined: z
+    .array(z.object({ kind: z.enum(['step', 'question']), what: words, reason: words, createdAt: moment }))
+    .default([]),
   /** Made-up messages, their octets in base64 (RFC 4648 section 4). */
   probes: z.array(z.object({ name: z.string().max(200), raw: z.base64(), expected: z.string().nullable() })),
   /** Findings that were set aside, by key; `facts` is a digest of the facts they were set aside for. */

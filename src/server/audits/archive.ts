@@ -14,6 +14,7 @@ import { inTransaction, type Store } from '../database/open';
 import {
   audits,
   changes,
+  declined,
   expectations,
   handed,
   handovers,
@@ -37,6 +38,8 @@ export function archiveOf(store: Store, auditId: string): Archive {
   );
   const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
   const rowsOf = rowsIn(store, auditId);
+  const made = rowsOf(changes, changes.id);
+  const stated = rowsOf(expectations, expectations.id);
   return {
     format: 'ysomeris-audit',
     version: 1,
@@ -52,14 +55,28 @@ export function archiveOf(store: Store, auditId: string): Archive {
       },
     ),
     baseline,
-    changes: rowsOf(changes, changes.id).map(({ edits, words, why, changedMessages, undone, createdAt }) => {
-      return { edits, words, why, changedMessages, undone, createdAt };
+    changes: made.map(({ edits, words, why, changedMessages, undone, origin, undoes, createdAt }) => {
+      const index = undoes === null ? -1 : made.findIndex(({ id }) => id === undoes);
+      const answer = origin && stated.findIndex(({ id }) => id === origin.answer);
+      return {
+        edits,
+        words,
+        why,
+        changedMessages,
+        undone,
+        origin: origin && { ...origin, answer: orNull(answer ?? -1) },
+        undoes: orNull(index),
+        createdAt,
+      };
     }),
     draft,
     versions: rowsOf(versions, versions.id).map((version) => {
       return { name: version.name, chain: version.chain, createdAt: version.createdAt };
     }),
-    expectations: rowsOf(expectations, expectations.id).map(({ statement }) => statement),
+    expectations: stated.map(({ statement, message }) => ({ ...statement, message })),
+    declined: rowsOf(declined, declined.createdAt).map(({ kind, what, reason, createdAt }) => {
+      return { kind, what, reason, createdAt };
+    }),
     probes: rowsOf(probes, probes.id).map(({ name: called, raw, expected }) => {
       return { name: called, raw: raw.toString('base64'), expected };
     }),
@@ -79,6 +96,7 @@ type AuditTable =
   | typeof changes
   | typeof versions
   | typeof expectations
+  | typeof declined
   | typeof probes
   | typeof setAsideFindings
   | typeof handed;
@@ -162,18 +180,30 @@ export function auditFromArchive(store: Store, data: unknown): string {
         .values({ id: randomUUID(), auditId, ...script })
         .run();
     }
-    for (const change of archive.changes) {
-      tx.insert(changes)
-        .values({ auditId, ...change })
+    const answers = archive.expectations.map(({ message, ...statement }) => {
+      const row = { auditId, statement, message, createdAt: Date.now() };
+      return Number(tx.insert(expectations).values(row).run().lastInsertRowid);
+    });
+    const made: number[] = [];
+    for (const { origin, undoes, ...change } of archive.changes) {
+      const row = {
+        ...change,
+        auditId,
+        origin: origin && { ...origin, answer: at(answers, origin.answer) },
+        undoes: at(made, undoes),
+      };
+      made.push(Number(tx.insert(changes).values(row).run().lastInsertRowid));
+    }
+    for (const one of archive.declined) {
+      tx.insert(declined)
+        .values({ auditId, ...one })
+        .onConflictDoNothing()
         .run();
     }
     for (const version of archive.versions) {
       tx.insert(versions)
         .values({ auditId, ...version })
         .run();
-    }
-    for (const statement of archive.expectations) {
-      tx.insert(expectations).values({ auditId, statement, createdAt: Date.now() }).run();
     }
     for (const { raw, ...probe } of archive.probes) {
       tx.insert(probes)
@@ -196,6 +226,10 @@ export function auditFromArchive(store: Store, data: unknown): string {
     return auditId;
   });
 }
+
+const orNull = (index: number): number | null => (index < 0 ? null : index);
+const at = (ids: readonly number[], index: number | null): number | null =>
+  index === null ? null : (ids[index] ?? null);
 
 /** An inconsistency between well-formed parts of an exported audit; null if there is none. */
 function faultIn({

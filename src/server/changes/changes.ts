@@ -103,6 +103,8 @@ export interface NewChange {
   readonly why: string;
   readonly words: string | null;
   readonly origin?: ChangeOrigin;
+  /** The id of the earlier change that it undoes. */
+  readonly undoes?: number | undefined;
   /** Messages whose fate it changes, if known; otherwise they are counted. */
   readonly changed?: number;
 }
@@ -123,7 +125,7 @@ export function makeChanges(store: Store, auditId: string, made: readonly NewCha
     tx.delete(changes)
       .where(and(eq(changes.auditId, auditId), eq(changes.undone, true)))
       .run();
-    for (const { edits, why, words, origin = null, changed } of made) {
+    for (const { edits, why, words, origin = null, undoes = null, changed } of made) {
       const createdAt = Date.now();
       const changedMessages = changed ?? preview.changed?.count() ?? 0;
       tx.insert(changes)
@@ -133,6 +135,7 @@ export function makeChanges(store: Store, auditId: string, made: readonly NewCha
           words: words ?? preview.words,
           why,
           origin,
+          undoes,
           changedMessages,
           undone: false,
           createdAt,
@@ -172,6 +175,13 @@ export function redo(store: Store, auditId: string): boolean {
 /** All changes, oldest first; undone ones last. */
 export function history(store: Store, auditId: string) {
   return store.select().from(changes).where(eq(changes.auditId, auditId)).orderBy(asc(changes.id)).all();
+}
+
+/** The changes that no other has undone, oldest first. */
+export function standingChanges(store: Store, auditId: string) {
+  const rows = history(store, auditId).filter(({ undone }) => !undone);
+  const undone = new Set(rows.map(({ undoes }) => undoes));
+  return rows.filter(({ id }) => !undone.has(id));
 }
 
 /** The chain after each change, oldest first, starting with the imported chain. */

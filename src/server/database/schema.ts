@@ -305,6 +305,8 @@ export const changes = sqliteTable(
     undone: integer({ mode: 'boolean' }).notNull(),
     /** The step of the plan that it is; null for other changes. */
     origin: json<ChangeOrigin>(),
+    /** The earlier change that it undoes alone. */
+    undoes: integer(),
     createdAt: integer().notNull(),
   },
   (table) => [index('change_of_audit').on(table.auditId, table.id)],

@@ -36,6 +36,8 @@ export const editsShape = z.object({
   why: z.string().max(2000).default(''),
   /** The description of edits that do not describe themselves. */
   words: z.string().min(1).max(500).optional(),
+  /** The earlier change that they undo. */
+  undoes: z.int().min(0).optional(),
 });
 
 /** Repairs that were each computed for the draft alone. */

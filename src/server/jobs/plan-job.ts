@@ -3,12 +3,13 @@ import { endedBy } from '../../core/plan/ended';
 import { type Plan, Planner, type PlanStep } from '../../core/plan/plan';
 import type { TidyStep } from '../../core/plan/tidy';
 import { tidyFor } from '../../core/plan/tidy-for';
+import { askingChain } from '../../core/repair/expectations';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import { rebase } from '../../core/rules/rebase';
 import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit } from '../audits/audits';
 import { Region } from '../cache/region';
-import { evaluating, maybeAtomBitmaps } from '../chain/simulation';
+import { evaluating, flowAtOnce, maybeAtomBitmaps } from '../chain/simulation';
 import { ownDomains } from '../changes/verdicts';
 import type { Store } from '../database/open';
 import { auditAndKeep, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
@@ -24,7 +25,7 @@ import {
   planBase,
   stepKey,
 } from '../plan/kept';
-import { type Said, saidKey, saidOf } from '../plan/said';
+import { type GivenAnswer, type Said, saidKey, saidOf } from '../plan/said';
 import { answer, evaluateChains, simulate } from './chain-jobs';
 import type { JobContext } from './job';
 import type { Sharer } from './sharer';
@@ -90,11 +91,14 @@ class WorkedOut {
 
   async run(): Promise<string> {
     const { store, audit, said, job } = this;
+    // The scopes of answers may have tests of their own.
+    await evaluateChains(store, job, [audit.draft], this.sharer);
     this.#report('working out the plan');
     const desk = this.#desk();
-    const { answers, left, skipped, expectations } = said;
+    const { left, skipped, expectations } = said;
+    const answers = this.#usableAnswers();
     const plan = desk.planner.plan({ answers, left: new Set(left.keys()), skipped, expectations });
-    const steps = this.#stepsOf(plan);
+    const steps = this.#stepsOf(plan, answers);
     const unmet = plan.unmet.flatMap((at) => answers[at]?.id ?? []);
     const { questions, settled } = plan;
     const keep = (tidy: KeptTidy | null, counted: Counted | null): KeptPlan => {
@@ -137,6 +141,18 @@ class WorkedOut {
     return desk;
   }
 
+  /** Answers about mail that is there: in an audit that was opened from a file, a number may mean another message. */
+  #usableAnswers(): GivenAnswer[] {
+    const { store, audit, said } = this;
+    const flow = flowAtOnce(store, audit, askingChain(said.answers.map(({ scope }) => ({ tests: scope }))));
+    return said.answers.flatMap((answer, at) => {
+      const held = flow?.entries[at]?.held;
+      if (held?.has(answer.message)) return [answer];
+      const [message] = held?.members() ?? [];
+      return message === undefined ? [] : [{ ...answer, message }];
+    });
+  }
+
   /** What the audit found, without what the user set aside. */
   #openFindings(): Finding[] {
     const { store, audit } = this;
@@ -145,8 +161,7 @@ class WorkedOut {
     return all.filter(({ key }) => open.has(key));
   }
 
-  #stepsOf({ steps }: Plan): KeptStep[] {
-    const { answers } = this.said;
+  #stepsOf({ steps }: Plan, answers: readonly GivenAnswer[]): KeptStep[] {
     let chain = this.audit.draft;
     return steps.map((step) => {
       const kept = this.#kept(chain, step.part, step, {

@@ -85,6 +85,8 @@ export interface ChangeOrigin {
   readonly agree: number;
   readonly against: number;
   readonly ends: number | null;
+  /** The id of the answer that it gives. */
+  readonly answer: number | null;
 }
 
 /** Names the chain and the facts that a plan is about. */

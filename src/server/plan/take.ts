@@ -2,8 +2,9 @@ import { applyEdits, type Edit } from '../../core/rules/edit';
 import { rebase } from '../../core/rules/rebase';
 import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
-import { makeChanges, type NewChange } from '../changes/changes';
-import type { Store } from '../database/open';
+import { makeChanges, type NewChange, standingChanges, takingBack } from '../changes/changes';
+import { dropExpectation } from '../changes/expectations';
+import { inTransaction, type Store } from '../database/open';
 import { getPlan, type KeptPlan, type KeptStep } from './kept';
 import { reasonFor, type Said, saidOf } from './said';
 
@@ -25,6 +26,18 @@ export function takeSteps(store: Store, auditId: string, keys: readonly string[]
   makeChanges(store, auditId, taken);
 }
 
+/** Takes an answer back, with the changes that it asked for. */
+export function takeAnswerBack(store: Store, auditId: string, answer: number): void {
+  inTransaction(store, (tx) => {
+    dropExpectation(tx, auditId, answer);
+    for (const { id, origin } of standingChanges(tx, auditId).reverse()) {
+      if (origin?.answer !== answer) continue;
+      const { edits, words } = takingBack(tx, getAudit(tx, auditId), id);
+      if (edits.length > 0) makeChanges(tx, auditId, [{ edits, words, why: 'The answer was taken back.', undoes: id }]);
+    }
+  });
+}
+
 function taking(audit: Audit, plan: KeptPlan, said: Said, keys: ReadonlySet<string>) {
   const taken: NewChange[] = [];
   const conflicting: string[] = [];
@@ -44,9 +57,9 @@ function taking(audit: Audit, plan: KeptPlan, said: Said, keys: ReadonlySet<stri
 }
 
 function changeOf(step: KeptStep, edits: readonly Edit[], { counted }: KeptPlan, said: Said): NewChange {
-  const { part, key, title, messages, agreeing, opposing } = step;
+  const { part, key, title, messages, agreeing, opposing, answer } = step;
   const ends = counted?.byStep[key] ?? null;
-  const origin = { part, agree: agreeing.length, against: opposing.length, ends };
+  const origin = { part, agree: agreeing.length, against: opposing.length, ends, answer };
   return { edits, why: reasonFor(step, said), words: title, origin, changed: messages };
 }
 

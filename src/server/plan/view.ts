@@ -6,7 +6,7 @@ import { expectationWords } from '../../core/repair/expectations';
 import type { Edit } from '../../core/rules/edit';
 import { type Audit, getAudit } from '../audits/audits';
 import { folderOffers } from '../chain/rule-view';
-import { history } from '../changes/changes';
+import { standingChanges } from '../changes/changes';
 import type { Store } from '../database/open';
 import { type FindingLine, lineOf } from '../findings/list-view';
 import { maybeResult } from '../findings/results';
@@ -131,9 +131,9 @@ export function planView(store: Store, auditId: string): PlanView {
     })),
     left: [...said.left].map(([title, reason]) => ({ title, reason })),
     skipped: said.skipped.length,
-    done: history(store, auditId)
-      .flatMap(({ id, words, why, origin, changedMessages, undone, createdAt }): DoneLine[] =>
-        origin && !undone ? [{ id, part: origin.part, words, why, messages: changedMessages, createdAt }] : [],
+    done: standingChanges(store, auditId)
+      .flatMap(({ id, words, why, origin, changedMessages, createdAt }): DoneLine[] =>
+        origin ? [{ id, part: origin.part, words, why, messages: changedMessages, createdAt }] : [],
       )
       .reverse(),
     folders: folderOffers(store, audit),

@@ -94,6 +94,7 @@ export function History({ auditId, history, changed }: Props) {
                 auditId={auditId}
                 edits={back.edits}
                 words={back.words}
+                undoes={back.id}
                 why=""
                 onDone={() => setBack(null)}
               />

@@ -26,6 +26,8 @@ interface Props {
   /** Whether the page shows this description already. */
   readonly isTitled?: boolean;
   readonly onDone: () => void;
+  /** The id of the earlier change that it undoes. */
+  readonly undoes?: number;
   /** Applies the change, if that is more than an edit of the chain. */
   readonly apply?: () => Promise<unknown>;
   /** Called instead of `onDone` when the change was made. */
@@ -33,7 +35,17 @@ interface Props {
 }
 
 /** Previews a change: the messages whose fate it would change. */
-export function ChangePreview({ auditId, edits, why, words, isTitled = false, apply, onDone, onMade = onDone }: Props) {
+export function ChangePreview({
+  auditId,
+  edits,
+  why,
+  words,
+  isTitled = false,
+  undoes,
+  apply,
+  onDone,
+  onMade = onDone,
+}: Props) {
   const { act, busy } = useAct();
   /** What only a proof shows arrives later. */
   const [late, setLate] = useState<{ of: string; broken: readonly Broken[] } | null>(null);
@@ -48,7 +60,7 @@ export function ChangePreview({ auditId, edits, why, words, isTitled = false, ap
     }),
   );
   const make = async () => {
-    const change = { edits, why, ...(words ? { words } : {}) };
+    const change = { edits, why, ...(words ? { words } : {}), undoes };
     const post = apply ?? (() => call(`/api/audits/${auditId}/edits`, 'POST', change));
     if (await act(post)) onMade();
   };

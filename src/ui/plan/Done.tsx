@@ -41,6 +41,7 @@ export function Done({ auditId, done }: { auditId: string; done: readonly DoneLi
                 auditId={auditId}
                 edits={back.edits}
                 words={back.words}
+                undoes={back.id}
                 why=""
                 onDone={() => setBack(null)}
               />

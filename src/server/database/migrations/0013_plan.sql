@@ -17,4 +17,5 @@ CREATE TABLE `plan` (
 );
 --> statement-breakpoint
 ALTER TABLE `change` ADD `origin` text;--> statement-breakpoint
+ALTER TABLE `change` ADD `undoes` integer;--> statement-breakpoint
 ALTER TABLE `expectation` ADD `message` integer;

@@ -1,4 +1,4 @@
-import { makeChange } from '../../../../../server/changes/changes';
+import { makeChanges } from '../../../../../server/changes/changes';
 import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { editsShape } from '../../../../../server/http/shapes';
@@ -6,8 +6,8 @@ import { runner } from '../../../../../server/lifecycle/runner';
 
 export const POST = guarded(async (request, { params }: RouteContext<'/api/audits/[id]/edits'>) => {
   const { id } = await params;
-  const { edits, why, words } = await readJson(request, editsShape);
-  makeChange(store(), id, edits, why, words ?? null);
+  const { edits, why, words, undoes } = await readJson(request, editsShape);
+  makeChanges(store(), id, [{ edits, why, words: words ?? null, undoes }]);
   runner().start(id, { kind: 'simulate' });
   return Response.json({});
 });

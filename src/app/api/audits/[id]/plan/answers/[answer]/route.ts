@@ -1,12 +1,12 @@
-import { dropExpectation } from '../../../../../../../server/changes/expectations';
 import { store } from '../../../../../../../server/database/open';
 import { guarded } from '../../../../../../../server/http/guarded';
 import { runner } from '../../../../../../../server/lifecycle/runner';
+import { takeAnswerBack } from '../../../../../../../server/plan/take';
 
-/** Takes an answer back. */
+/** Takes an answer back, with the changes that it asked for. */
 export const DELETE = guarded(async (_request, { params }: RouteContext<'/api/audits/[id]/plan/answers/[answer]'>) => {
   const { id, answer } = await params;
-  dropExpectation(store(), id, Number(answer));
+  takeAnswerBack(store(), id, Number(answer));
   runner().start(id, { kind: 'plan' });
   return Response.json({});
 });
