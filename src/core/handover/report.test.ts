@@ -17,6 +17,10 @@ const reportOf = (text: string): Report => ({
   date: '1 January 2026',
   total: 5,
   sent: 0,
+  plan: [{ part: 'mend', words: text, why: text, effect: text, ends: 3 }],
+  answers: [text],
+  declined: [{ title: text, reason: text }],
+  gate: [{ what: text, state: text }],
   rules: [{ number: 1, name: text, on: false, says: [0, 1, 9].map((depth) => ({ depth, text })), fired: 2 }],
   findings: [{ kind: text, consequence: text, claim: text, certainty: 'proved', evidence: '2 messages', aside: text }],
   changes: [{ words: text, why: text, effect: text }],
@@ -34,7 +38,7 @@ test('nothing that a rule or a message says is markup in a page', () => {
     fc.property(fc.oneof(fc.constantFrom(...HOSTILE), fc.string({ unit: 'binary' })), (text) => {
       const page = reportHtml(reportOf(text.replace(/[\ud800-\udfff\ufffe\uffff]/g, '')));
       expect(page.match(/<(script|img|a|iframe|link)\b/i)).toBeNull();
-      expect(page.match(/<h2>/g)).toHaveLength(7);
+      expect(page.match(/<h2>/g)).toHaveLength(11);
       expect(XMLValidator.validate(page.replace(/<meta [^>]*>/g, '').replace('<!doctype html>', ''))).toBe(true);
     }),
   );
@@ -44,7 +48,7 @@ test('nor in Markdown, where each row stays one', () => {
   fc.assert(
     fc.property(fc.oneof(fc.constantFrom(...HOSTILE), fc.string()), (text) => {
       const lines = reportMarkdown(reportOf(text)).split('\n');
-      expect(lines.filter((line) => line.startsWith('## '))).toHaveLength(7);
+      expect(lines.filter((line) => line.startsWith('## '))).toHaveLength(11);
       expect(lines.filter((line) => line.startsWith('# '))).toHaveLength(1);
       for (const line of lines.filter((one) => one.startsWith('| '))) {
         expect(line.replace(/\\.|<br>/g, '').match(/[<[`]/)).toBeNull();
@@ -67,8 +71,21 @@ test('what a rule says in several lines stands below each other, as deep as it i
 });
 
 test('what is empty is said', () => {
-  const page = reportHtml({ ...reportOf('x'), findings: [], changes: [], moves: [], verification: [] });
+  const page = reportHtml({
+    ...reportOf('x'),
+    plan: [],
+    answers: [],
+    declined: [],
+    gate: [],
+    findings: [],
+    changes: [],
+    moves: [],
+    verification: [],
+  });
   for (const words of [
+    'No step of a plan was carried out.',
+    'No question was answered.',
+    'no expectations, no probes and no grave findings',
     'There are no findings.',
     'No rule was changed.',
     'different destination',

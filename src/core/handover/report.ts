@@ -10,6 +10,22 @@ export interface Report {
   /** Stored messages that run through the rules, and sent ones, which do not. */
   readonly total: number;
   readonly sent: number;
+  /** The steps of plans that were carried out. */
+  readonly plan: readonly {
+    /** On whose word: a proof, the user's own filing, an answer. */
+    readonly part: 'tidy' | 'mend' | 'answer';
+    readonly words: string;
+    readonly why: string;
+    readonly effect: string;
+    /** Confirmed findings that it ended; null if not counted. */
+    readonly ends: number | null;
+  }[];
+  /** What the user answered. */
+  readonly answers: readonly string[];
+  /** Steps that were proposed and not wanted. */
+  readonly declined: readonly { readonly title: string; readonly reason: string }[];
+  /** Expectations, probes, grave findings, and why the script is exported all the same. */
+  readonly gate: readonly { readonly what: string; readonly state: string }[];
   readonly rules: readonly {
     readonly number: number;
     readonly name: string;
@@ -57,6 +73,37 @@ type Cell = string | readonly OutlineLine[];
 function partsOf(report: Report): Part[] {
   const total = figure(report.total);
   return [
+    {
+      heading: 'The plan, as it was carried out',
+      empty: 'No step of a plan was carried out.',
+      heads: ['On whose word', 'Change', 'Why', 'Effect', 'Findings resolved'],
+      numbers: [4],
+      rows: report.plan.map(({ part, words, why, effect, ends }) => [
+        WORD[part],
+        words,
+        why,
+        effect,
+        ends === null ? '' : figure(ends),
+      ]),
+    },
+    {
+      heading: 'What the owner of the mail answered',
+      empty: 'No question was answered.',
+      heads: ['Answer'],
+      rows: report.answers.map((words) => [words]),
+    },
+    {
+      heading: 'Steps that were not wanted',
+      empty: 'Every step that was proposed was carried out or is still open.',
+      heads: ['Step', 'Why not'],
+      rows: report.declined.map(({ title, reason }) => [title, reason]),
+    },
+    {
+      heading: 'Before the export',
+      empty: 'There are no expectations, no probes and no grave findings.',
+      heads: ['What', 'State'],
+      rows: report.gate.map(({ what, state }) => [what, state]),
+    },
     {
       heading: 'The rules, in the order they run',
       empty: 'There are no rules.',
@@ -114,6 +161,12 @@ function partsOf(report: Report): Part[] {
     },
   ];
 }
+
+const WORD = {
+  tidy: 'proved to change nothing',
+  mend: 'where the mail was kept',
+  answer: 'the answer to a question',
+} as const;
 
 const factsOf = (report: Report): string =>
   [

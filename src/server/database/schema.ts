@@ -392,6 +392,17 @@ export const handovers = sqliteTable('handover', {
   settings: json<Partial<HandoverSettings>>().notNull(),
 });
 
+/** The reason for which a script may be exported although something speaks against it. */
+export const overrides = sqliteTable('override', {
+  auditId: text()
+    .primaryKey()
+    .references(() => audits.id, { onDelete: 'cascade' }),
+  /** What spoke against it, as `GateView.items` names it. */
+  items: json<readonly string[]>().notNull(),
+  reason: text().notNull(),
+  createdAt: integer().notNull(),
+});
+
 /** Exported scripts, word for word. */
 export const handed = sqliteTable(
   'handed',

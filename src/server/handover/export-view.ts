@@ -12,6 +12,7 @@ import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { type MessageRow, messageRows, newest } from '../mail/list-view';
 import { trafficSize } from '../mail/traffic';
+import { type GateView, gateView, isOpen } from './gate';
 import {
   type HandedScript,
   type HandoverSettings,
@@ -45,6 +46,7 @@ export interface ExportView {
   readonly total: number;
   readonly stored: number;
   readonly verification: VerificationView | null;
+  readonly gate: GateView;
   readonly handed: readonly HandedScript[];
 }
 
@@ -110,6 +112,7 @@ export function exportView(store: Store, auditId: string): ExportView {
     total: trafficSize(store, audit),
     stored: audit.storedCount,
     verification: record && viewOf(record, audit),
+    gate: gateView(store, audit),
     handed: listHanded(store, auditId),
   };
 }
@@ -184,8 +187,8 @@ function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationVie
 }
 
 /**
- * The script for a download or a server; refused unless this very script was verified and all its differences are
- * accepted.
+ * The script for a download or a server; refused unless this very script was verified, all its differences are accepted,
+ * and expectations, probes and grave findings are in order or overridden.
  */
 export function verifiedScript(store: Store, auditId: string): string {
   const view = exportView(store, auditId);
@@ -195,6 +198,13 @@ export function verifiedScript(store: Store, auditId: string): string {
   }
   const [obstacle] = view.obstacles;
   if (obstacle !== undefined) throw new Refusal(`The script cannot be exported yet: ${obstacle}.`, 409);
+  if (!view.gate.isKnown) throw new Refusal('The rules are still being audited. Try again in a moment.', 409);
+  if (!isOpen(view.gate)) {
+    throw new Refusal(
+      `The script is held back: ${view.gate.reasons.join('; ')}. Repair that, or give a reason on the export page.`,
+      409,
+    );
+  }
   return view.text;
 }
 

@@ -15,7 +15,9 @@ import type { Store } from '../database/open';
 import { maybeStatedFindings } from '../findings/for-target';
 import { setAsideAmong } from '../findings/set-aside';
 import { trafficSize } from '../mail/traffic';
+import { planView } from '../plan/view';
 import { exportView } from './export-view';
+import type { GateView } from './gate';
 import { maybeSteps } from './steps-view';
 
 /** The report of an audit for others; `discreet`: without addresses and without keys of rules. */
@@ -27,12 +29,22 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
   const asides = setAsideAmong(store, audit, findings);
   const { comparison, history } = changesView(store, auditId);
   const view = exportView(store, auditId);
+  const { answers, left, done } = planView(store, auditId);
+  const quotedless = (text: string) => said(discreet ? withoutQuotedKeys(text, audit.draft.entries) : text);
   const { verification } = view;
   return {
     title: `Audit of incoming-mail rules: ${said(audit.name)}`,
     date: new Date().toISOString().slice(0, 10),
     total: trafficSize(store, audit),
     sent: audit.storedCount - trafficSize(store, audit),
+    plan: done.toReversed().map(({ part, words, why, messages, ends }) => {
+      return { part, words: quotedless(words), why: quotedless(why), effect: counted(messages, 'message'), ends };
+    }),
+    answers: answers.map(({ words, isUnmet }) =>
+      quotedless(isUnmet ? `${words}; no change was found that does this` : words),
+    ),
+    declined: left.map(({ title, reason }) => ({ title: quotedless(title), reason: said(reason) })),
+    gate: gateLines(view.gate).map(({ what, state }) => ({ what: quotedless(what), state: quotedless(state) })),
     rules: audit.draft.entries.map((entry, at) => ({
       number: at + 1,
       name: said(entry.name),
@@ -88,6 +100,25 @@ export function reportOf(store: Store, auditId: string, discreet: boolean): Repo
       : [],
     leftOut: discreet ? 'This report contains no addresses, subjects or keys of rules.' : '',
   };
+}
+
+function gateLines({ expectations, probes, grave, override }: GateView): Report['gate'] {
+  return [
+    ...expectations.map(({ words, broken, probes: failed }) => ({
+      what: words,
+      state: [
+        broken === null
+          ? 'not checked yet'
+          : broken === 0
+            ? 'met'
+            : `${counted(broken, 'stored message')} not as expected`,
+        ...(failed.length > 0 ? [`${counted(failed.length, 'probe')} not as expected`] : []),
+      ].join('; '),
+    })),
+    ...probes.map(({ name, isMet }) => ({ what: `Probe “${name}”`, state: isMet ? 'as expected' : 'not as expected' })),
+    ...grave.map(({ claim }) => ({ what: claim, state: 'neither repaired nor set aside' })),
+    ...(override ? [{ what: 'Exported all the same', state: override.reason }] : []),
+  ];
 }
 
 const HIDDEN = '…';

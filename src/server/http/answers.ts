@@ -309,6 +309,8 @@ export const scopesAnswer: z.ZodType<ScopesView> = z.object({
 
 export const givenAnswer = z.union([z.object({ id: count }), z.object({ against: contradiction })]);
 
+export const plannedAnswer = z.object({ job: words.nullable() });
+
 export const wideningAnswer: z.ZodType<Widening> = z.object({ edits: z.array(editShape), dropped: z.array(words) });
 
 export const serverAnswer: z.ZodType<ServerView | Untrusted> = z.union([

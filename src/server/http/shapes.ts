@@ -179,6 +179,9 @@ export const expectationShape = z.object({
   ]),
 });
 
+/** Why a script is exported although something speaks against it. */
+export const overrideShape = z.object({ reason: z.string().trim().min(1, 'there is no reason').max(2000) });
+
 const stepTitle = z.string().min(1).max(4000);
 const numbered = z.int().min(0);
 export const takingShape = z.object({ steps: z.array(z.string().max(100)).min(1, 'no step is named').max(2000) });

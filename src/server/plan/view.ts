@@ -104,6 +104,8 @@ export interface DoneLine {
   readonly words: string;
   readonly why: string;
   readonly messages: number;
+  /** Confirmed findings that it ended; null if they were not counted. */
+  readonly ends: number | null;
   readonly createdAt: number;
 }
 
@@ -133,7 +135,7 @@ export function planView(store: Store, auditId: string): PlanView {
     skipped: said.skipped.length,
     done: standingChanges(store, auditId)
       .flatMap(({ id, words, why, origin, changedMessages, createdAt }): DoneLine[] =>
-        origin ? [{ id, part: origin.part, words, why, messages: changedMessages, createdAt }] : [],
+        origin ? [{ id, part: origin.part, words, why, messages: changedMessages, ends: origin.ends, createdAt }] : [],
       )
       .reverse(),
     folders: folderOffers(store, audit),

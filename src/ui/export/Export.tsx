@@ -13,6 +13,7 @@ import { Costs } from './Costs';
 import classes from './Export.module.css';
 import { FolderNamesOf } from './FolderNamesOf';
 import { ForWhom } from './ForWhom';
+import { Gate } from './Gate';
 import type { HandoverChange } from './handoverChange';
 import { Record } from './Record';
 
@@ -38,6 +39,7 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
     <div className={classes.page}>
       <section className={classes.record} aria-label="Exporting the script">
         <Record auditId={auditId} view={view} />
+        <Gate auditId={auditId} gate={view.gate} />
         <ForWhom settings={settings} targets={view.targets} lists={view.lists} onSet={set} />
         <FolderNamesOf
           names={settings.choices.folders}

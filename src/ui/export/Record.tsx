@@ -11,7 +11,8 @@ import classes from './Export.module.css';
 export function Record({ auditId, view }: { auditId: string; view: ExportView }) {
   const router = useRouter();
   const [asked, setAsked] = useState(false);
-  const { verification, obstacles } = view;
+  const { verification, obstacles, gate } = view;
+  const isHeld = gate.reasons.length > 0 && gate.override === null;
   const refresh = () => router.refresh();
   const verify = async () => {
     setAsked(true);
@@ -40,12 +41,20 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
     );
   }
   const { verified, messages, sameFate, changed, at, hash } = verification;
+  const isReady = verified && obstacles.length === 0 && gate.isKnown && !isHeld;
+  const Verdict = verified && isHeld ? 'p' : 'h1';
   return (
     <>
-      <h1 className={classes.verdict} data-verified={verified}>
-        {verified ? 'Verified' : 'Not equivalent'}: {formatPart(sameFate, messages)} messages have the same destination
+      {verified && isHeld && (
+        <h1 className={classes.verdict} data-verified={false}>
+          Held back: {gate.reasons.join('; ')}
+        </h1>
+      )}
+      <Verdict className={classes.verdict} data-verified={verified}>
+        {verified ? (isHeld ? 'Written as the rules are' : 'Verified') : 'Not equivalent'}:{' '}
+        {formatPart(sameFate, messages)} messages have the same destination
         {changed > 0 && ', accepted differences aside'}
-      </h1>
+      </Verdict>
       {changed > 0 && (
         <p>
           Through the differences below,{' '}
@@ -75,12 +84,12 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
         <p className={classes.obstacles}>It cannot be downloaded yet: {obstacles.join('; ')}.</p>
       )}
       <div className={classes.buttons}>
-        {verified && obstacles.length === 0 && (
+        {isReady && (
           <Button onClick={() => saveFile(`/api/audits/${auditId}/script`, 'rules.sieve').then(refresh, tell)}>
             Download script
           </Button>
         )}
-        {verified && obstacles.length === 0 && (
+        {isReady && (
           <Button
             variant="default"
             onClick={() => saveFile(`/api/audits/${auditId}/xml`, 'rules.xml').then(refresh, tell)}
@@ -88,7 +97,7 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
             as XML
           </Button>
         )}
-        {verified && obstacles.length === 0 && (
+        {isReady && (
           <Button variant="default" component={Link} href={`/audits/${auditId}/server`}>
             Upload to a mail server
           </Button>

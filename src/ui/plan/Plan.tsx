@@ -1,12 +1,14 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
+import { plannedAnswer } from '../../server/http/answers';
 import type { MessageView } from '../../server/mail/message-view';
 import type { PlanView, QuestionLine, StepLine } from '../../server/plan/view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { NoRules, Notice } from '../common/Notice';
+import { TextButton } from '../common/TextButton';
 import { Tabs } from '../findings/Filters';
 import { Done, LeftOut } from './Done';
 import { Mend, OpenQuestions, Tidy } from './Parts';
@@ -30,7 +32,7 @@ interface Props {
 
 /** What to do with the rules, in order: what is proved to change nothing, what the own filing agrees with, what only the user knows. */
 export function Plan({ auditId, view, step, question }: Props) {
-  useAwaiting(auditId, view);
+  const { isStuck, retry } = useAwaiting(auditId, view);
   if (!view.ruled) return <NoRules auditId={auditId} title="No rules imported yet" />;
   const { plan } = view;
   if (!plan) {
@@ -44,6 +46,7 @@ export function Plan({ auditId, view, step, question }: Props) {
               : 'The audit is running first. Progress is shown below.'}
           </p>
         </Notice>
+        {isStuck && <Stuck retry={retry} />}
         <Done auditId={auditId} done={view.done} />
       </div>
     );
@@ -55,6 +58,7 @@ export function Plan({ auditId, view, step, question }: Props) {
       <section className={classes.list} aria-label="Plan">
         <Tabs auditId={auditId} current="plan" />
         <Head view={view} steps={steps} />
+        {isStuck && <Stuck retry={retry} />}
         <Tidy auditId={auditId} tidy={plan.tidy} open={step} />
         <Mend auditId={auditId} steps={plan.mend} open={step} />
         <OpenQuestions auditId={auditId} view={view} open={step} current={question?.asked.message ?? null} />
@@ -104,15 +108,44 @@ function Head({ view, steps }: { readonly view: PlanView; readonly steps: readon
 
 /** Milliseconds between two looks at a plan that is being worked out. */
 const LOOK = 700;
+/** How often it is begun before that is left to the user. */
+const TIMES = 3;
 
-/** Starts working out the plan if needed, and shows each part as soon as it is known. */
-function useAwaiting(auditId: string, { isAwaited, ruled }: PlanView): void {
+/** Has the plan worked out if needed, and shows each part as soon as it is known. */
+function useAwaiting(auditId: string, { isAwaited, ruled }: PlanView): Awaiting {
   const router = useRouter();
+  const [begun, setBegun] = useState(0);
   const isWaiting = ruled && isAwaited;
+  const isStuck = begun >= TIMES;
   useEffect(() => {
-    if (!isWaiting) return;
-    call(`/api/audits/${auditId}/plan`, 'POST').catch(tell);
-    const clock = setInterval(() => router.refresh(), LOOK);
+    if (!isWaiting || isStuck) return;
+    const look = async () => {
+      const answer = await call(`/api/audits/${auditId}/plan`, 'POST');
+      // Jobs of other kinds are waited for.
+      if (plannedAnswer.parse(answer).job !== null) setBegun((times) => times + 1);
+      router.refresh();
+    };
+    look().catch(tell);
+    const clock = setInterval(() => look().catch(() => {}), LOOK);
     return () => clearInterval(clock);
-  }, [auditId, isWaiting, router]);
+  }, [auditId, isWaiting, isStuck, router]);
+  useEffect(() => {
+    if (!isWaiting) setBegun(0);
+  }, [isWaiting]);
+  return { isStuck: isWaiting && isStuck, retry: () => setBegun(0) };
+}
+
+interface Awaiting {
+  /** Whether it was begun several times and not finished. */
+  readonly isStuck: boolean;
+  readonly retry: () => void;
+}
+
+function Stuck({ retry }: Pick<Awaiting, 'retry'>) {
+  return (
+    <p role="alert" className={classes.stuck}>
+      The plan could not be worked out to the end; the reason is shown below.{' '}
+      <TextButton onClick={retry}>Try again</TextButton>
+    </p>
+  );
 }
