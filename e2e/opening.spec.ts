@@ -51,6 +51,7 @@ test('a newcomer drops files on the first page and sees the first finding within
   await page.waitForURL('**/gather');
   await expect(page.getByText('3 messages').first()).toBeVisible();
   await page.getByRole('link', { name: 'Findings', exact: true }).click();
+  await page.getByRole('navigation', { name: 'Pages of findings' }).getByRole('link', { name: 'Findings' }).click();
   await expect(page.getByText('“Weir floods” never acts').first()).toBeVisible({ timeout: 40_000 });
 });
 

@@ -72,6 +72,7 @@ test('the whole way: bring in, look, find, mend, undo, export', async ({ page },
   await expect(page.locator('mark', { hasText: 'weir' })).toBeVisible();
 
   await page.getByRole('link', { name: 'Findings', exact: true }).click();
+  await page.getByRole('navigation', { name: 'Pages of findings' }).getByRole('link', { name: 'Findings' }).click();
   const claim = '“Weir” stops 2 stored messages before “Flood” can mark them and keep them in the inbox.';
   await page.getByRole('link', { name: claim }).click();
   await expect(page.getByRole('heading', { name: claim })).toBeVisible();

@@ -70,7 +70,6 @@ export const VIEWS = [
     command: 'Edit several rules at once',
     warmUp: false,
     walked: [''],
-    picture: ['rules', ''],
   },
   {
     path: 'script',

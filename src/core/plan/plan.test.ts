@@ -1,5 +1,7 @@
 import { describe, expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { auditChain } from '../audit/catalogue';
+import { isFrom } from '../audit/senders';
 import { MailGatherer, trafficIn, valued } from '../audit/stored';
 import { type Destination, destinationOf, isDiscarded } from '../fates/destination';
 import { type Atom, evaluateAtoms } from '../flow/atoms';
@@ -8,9 +10,12 @@ import { amongTraffic } from '../flow/conditions';
 import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { envelopeOf, readMessage } from '../mail/message';
+import type { Expectation } from '../repair/expectations';
 import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
+import { isSame } from '../rules/same';
 import { type Answer, type Plan, Planner, planFor } from './plan';
+import { Trials } from './trials';
 
 const ME = 'kit@home.example';
 
@@ -143,6 +148,67 @@ describe('a plan', () => {
       expect(again.chain).toEqual(fresh.chain);
       expect(again.steps.map(({ title }) => title)).toEqual(fresh.steps.map(({ title }) => title));
     }
+  });
+
+  test('who answers every question with “as it is now” changes nothing but what is mended', () => {
+    const script = `${ORDER}
+# Bills
+if address :domain :is "from" "power.example" { fileinto "Bils"; stop; }
+# Hall
+if header :contains "subject" "hall" { fileinto "Hall"; }`;
+    const mail = [...SCHOOL, ...letters(20, 'bill@power.example', 'Your bill', 'Bills')];
+    const { input } = planned(script, mail);
+    const planner = new Planner(input);
+    const mended = planner.plan({ answers: [] });
+    const answers: Answer[] = [];
+    for (let plan = mended; plan.questions[0] && answers.length < 40; plan = planner.plan({ answers })) {
+      const [{ message, options }] = plan.questions;
+      const now = given(options.find(({ asNow }) => asNow));
+      answers.push({ message, destination: now.destination });
+    }
+    expect(answers.length).toBeGreaterThan(1);
+    const plan = planner.plan({ answers });
+    expect(plan.questions).toEqual([]);
+    expect(plan.steps.map(({ part }) => part)).toEqual(['mend']);
+    expect(plan.chain).toEqual(mended.chain);
+  });
+
+  test('what the user expects keeps a step from being taken', () => {
+    const script = '# Bills\nif address :domain :is "from" "power.example" { fileinto "Bils"; stop; }';
+    const mail = [
+      ...letters(20, 'bill@power.example', 'Your bill', 'Bills'),
+      ...letters(9, 'ann@a.example', 'Hi', 'INBOX'),
+    ];
+    const { input, plan } = planned(script, mail);
+    const [step] = plan.steps;
+    expect(step?.part).toBe('mend');
+    const tests = isFrom(['bill@power.example']);
+    const expectation: Expectation = { name: 'Bills', tests, must: { must: 'end in', folder: 'Bils' } };
+    expect(planFor(input, { answers: [], expectations: [expectation] }).steps).toEqual([]);
+    // Nor is one that the user left out.
+    expect(planFor(input, { answers: [], left: new Set([given(step).title]) }).steps).toEqual([]);
+  });
+
+  test('an answer for more messages than one change brings there asks for further changes', () => {
+    const { input } = planned(ORDER, SCHOOL);
+    const scope = isFrom(['office@school.example']);
+    const { steps, chain, unmet } = planFor(input, { answers: [{ message: 0, destination: into('Village'), scope }] });
+    expect(unmet).toEqual([]);
+    expect(steps.every(({ answer }) => answer === 0)).toBe(true);
+    const after = new Trials(input.atoms, input.evaluate, SCHOOL.length);
+    const ends = SCHOOL.map((_, at) => after.placeOf(chain, at).destination);
+    expect(ends.slice(0, 20)).toEqual(Array(20).fill(into('Village')));
+    expect(ends.slice(20)).toEqual(Array(5).fill(into('Bookings')));
+  });
+
+  test('what was skipped is not asked about in another guise', () => {
+    const { input, plan } = planned(ORDER, SCHOOL);
+    const [question] = plan.questions;
+    const message = given(question).message;
+    const { questions } = planFor(input, { answers: [], skipped: [message] });
+    const moved = (one: Plan['questions'][number]) => one.options.flatMap(({ edits }) => edits);
+    expect(questions.map((one) => one.message)).not.toContain(message);
+    expect(questions.some((one) => isSame(moved(one), moved(given(question))))).toBe(false);
   });
 
   test('without mail and rules there is nothing to do', () => {

@@ -37,6 +37,8 @@ export interface Said {
   readonly skipped?: readonly number[];
   /** What they expect of the chain: no step breaks it for a stored message. */
   readonly expectations?: readonly Expectation[];
+  /** Whether a change keeps what they expect of messages that are not stored. */
+  readonly isKept?: (before: Chain, after: Chain) => boolean;
 }
 
 /** So must a stored message end, and those like it. */
@@ -113,6 +115,7 @@ export class Planner {
   #known: Prepared | null = null;
   #last: Last | null = null;
   #expectations: readonly Expectation[] = [];
+  #isKept: NonNullable<Said['isKept']> = () => true;
 
   constructor(input: PlanInput) {
     this.#input = input;
@@ -120,9 +123,10 @@ export class Planner {
     this.#whole = new Trials(atoms, evaluate, mail.mail.messages.length, checkpoint);
   }
 
-  plan({ answers, left = new Set(), skipped = [], expectations = [] }: Said): Plan {
+  plan({ answers, left = new Set(), skipped = [], expectations = [], isKept: keeps = () => true }: Said): Plan {
     const { chain } = this.#input;
     this.#expectations = expectations;
+    this.#isKept = keeps;
     const prepared = this.#preparedFor(
       answers.map(({ message }) => message),
       left,
@@ -289,8 +293,9 @@ export class Planner {
     return proposals.slice(0, MOST_EXACT).find(isHarmless) ?? proposals[0] ?? null;
   }
 
-  /** Whether some stored message meets an expectation before a change and not after it. */
+  /** Whether some message meets an expectation before a change and not after it. */
   #breaks(before: Chain, after: Chain): boolean {
+    if (!this.#isKept(before, after)) return true;
     const { ownDomains = new Set() } = this.#input;
     return this.#expectations.some((expectation) => {
       const about = this.#whole.holding(expectation.tests);

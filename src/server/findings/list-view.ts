@@ -1,9 +1,11 @@
 import type { Certainty, Consequence, Statement } from '../../core/audit/finding';
-import { grouped, isConfirmed, withoutRepeated } from '../../core/audit/grouping';
+import { type FindingGroup, grouped, isConfirmed, withoutRepeated } from '../../core/audit/grouping';
 import type { FindingKind } from '../../core/audit/kind-words';
+import { elementAt } from '../../core/text/lookup';
 import { getAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { trafficSize } from '../mail/traffic';
+import { type Cause, causesOf } from '../plan/causes';
 import { maybeAllFindings } from './for-target';
 import { setAsideAmong } from './set-aside';
 
@@ -44,6 +46,8 @@ export interface FindingsView {
 }
 
 export interface GroupLine {
+  /** What must be changed or answered; null if the plan does not know. */
+  readonly cause: Cause | null;
   readonly lead: FindingLine;
   /** Findings with the same cause besides the lead, weightiest first. */
   readonly others: readonly FindingLine[];
@@ -92,7 +96,8 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
       },
     },
     rules: audit.draft.entries.flatMap(({ id, name }) => (named.has(id) ? [{ id, name }] : [])),
-    groups: grouped(wanted).map(({ lead, members: [, ...others] }) => ({
+    groups: byCause(wanted, causesOf(store, audit)).map(({ cause, lead, members: [, ...others] }) => ({
+      cause,
       lead: lineOf(lead),
       others: others.slice(0, LISTED).map(lineOf),
       more: Math.max(0, others.length - LISTED),
@@ -101,6 +106,30 @@ export function findingsView(store: Store, auditId: string, query: FindingsQuery
     unasked: result?.unasked ?? 0,
     notes: result?.notes ?? [],
   };
+}
+
+interface CauseGroup extends Pick<FindingGroup, 'lead' | 'members'> {
+  readonly cause: Cause | null;
+}
+
+/** Groups findings by what must be changed, in the order of their leads; the others by what they have in common. */
+function byCause(findings: readonly Statement[], causes: ReadonlyMap<string, Cause>): CauseGroup[] {
+  const together = new Map<string, { readonly cause: Cause; readonly members: Statement[] }>();
+  for (const finding of findings) {
+    const cause = causes.get(finding.key);
+    if (!cause) continue;
+    const name = `${cause.by} ${cause.key}`;
+    const group = together.get(name) ?? { cause, members: [] };
+    group.members.push(finding);
+    together.set(name, group);
+  }
+  const groups: CauseGroup[] = [
+    ...Array.from(together.values(), ({ cause, members }) => ({ cause, lead: elementAt(members, 0), members })),
+    ...grouped(findings.filter(({ key }) => !causes.has(key))).map((group) => ({ ...group, cause: null })),
+  ];
+  const places = new Map(findings.map(({ key }, at) => [key, at]));
+  const placeOf = ({ lead }: CauseGroup) => places.get(lead.key) ?? 0;
+  return groups.sort((a, b) => placeOf(a) - placeOf(b));
 }
 
 function meets(finding: Statement, query: FindingsQuery): boolean {

@@ -14,6 +14,7 @@ import { ownDomains } from '../changes/verdicts';
 import type { Store } from '../database/open';
 import { auditAndKeep, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
 import { findingsAtHand } from '../findings/set-aside';
+import { probesKept } from '../mail/probes';
 import { valuedMail } from '../mail/stored-mail';
 import {
   type Counted,
@@ -97,7 +98,13 @@ class WorkedOut {
     const desk = this.#desk();
     const { left, skipped, expectations } = said;
     const answers = this.#usableAnswers();
-    const plan = desk.planner.plan({ answers, left: new Set(left.keys()), skipped, expectations });
+    const plan = desk.planner.plan({
+      answers,
+      left: new Set(left.keys()),
+      skipped,
+      expectations,
+      isKept: probesKept(store, audit),
+    });
     const steps = this.#stepsOf(plan, answers);
     const unmet = plan.unmet.flatMap((at) => answers[at]?.id ?? []);
     const { questions, settled } = plan;
@@ -229,9 +236,9 @@ class WorkedOut {
         job.report({ phase: 'counting what the plan resolves', done, total, unit: 'steps' });
       });
     const all = [...steps, ...tidy.steps.filter(left)];
-    const { confirmed, gone, byStep } = endedBy(all, findings, then);
-    const ends = Object.fromEntries(all.map(({ key }, at) => [key, byStep[at] ?? 0]));
-    return { confirmed, ended: gone, byStep: ends };
+    const { confirmed, gone } = endedBy(all, findings, then);
+    const ended = gone.map(({ key, step }) => ({ key, step: step === null ? null : (all[step]?.key ?? null) }));
+    return { confirmed, ended };
   }
 }
 

@@ -1,6 +1,7 @@
-import { and, asc, eq, lte, sql } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, lte, sql } from 'drizzle-orm';
 import { envelopeOf, readMessage } from '../../core/mail/message';
 import { maybeWitness, type Witness } from '../../core/reason/witness';
+import type { Chain } from '../../core/rules/rule';
 import { sieveFromChain } from '../../core/rules/to-sieve';
 import { interpreter } from '../../core/sieve/interpret/interpret';
 import { worldFor } from '../../core/sieve/interpret/world';
@@ -28,7 +29,7 @@ export function listProbes(store: Store, auditId: string): ProbeLine[] {
   const audit = getAudit(store, auditId);
   const rows = store.select().from(probes).where(eq(probes.auditId, auditId)).orderBy(asc(probes.id)).all();
   if (rows.length === 0) return [];
-  const lineOf = runner(audit);
+  const lineOf = runner(audit, audit.draft);
   return rows.map(({ id, name, raw, expected }) => ({ id, name, line: lineOf(raw), expected }));
 }
 
@@ -57,9 +58,28 @@ export function octetsOfProbes(store: Store, auditId: string): number {
   return row?.octets ?? 0;
 }
 
+/** Tells whether every probe that has its expected fate under one chain has it under another, too. */
+export function probesKept(store: Store, audit: Audit): (before: Chain, after: Chain) => boolean {
+  const rows = store
+    .select()
+    .from(probes)
+    .where(and(eq(probes.auditId, audit.id), isNotNull(probes.expected)))
+    .all();
+  const known = new WeakMap<Chain, ReadonlySet<number>>();
+  const metUnder = (chain: Chain): ReadonlySet<number> => {
+    const before = known.get(chain);
+    if (before) return before;
+    const lineOf = runner(audit, chain);
+    const met = new Set(rows.flatMap(({ id, raw, expected }) => (lineOf(raw) === expected ? id : [])));
+    known.set(chain, met);
+    return met;
+  };
+  return (before, after) => [...metUnder(before)].every((id) => metUnder(after).has(id));
+}
+
 /** The fates of messages that are not stored, in one line each. */
-function runner(audit: Audit): (raw: Uint8Array) => string {
-  const run = interpreter(sieveFromChain(audit.draft).script);
+function runner(audit: Audit, chain: Chain): (raw: Uint8Array) => string {
+  const run = interpreter(sieveFromChain(chain).script);
   return (raw) => {
     const message = readMessage(raw);
     return fateLine(

@@ -72,11 +72,13 @@ export interface KeptOption {
 /** What all steps together do to the confirmed findings. */
 export interface Counted {
   readonly confirmed: number;
-  /** Keys of those that are gone with all steps. */
-  readonly ended: readonly string[];
-  /** How many findings each step ends, by its key. */
-  readonly byStep: Readonly<Record<string, number>>;
+  /** Those that are gone with all steps, with the key of the step that ends each; null if none does alone. */
+  readonly ended: readonly { readonly key: string; readonly step: string | null }[];
 }
+
+/** How many findings a step ends; null if that was not counted. */
+export const endsOf = ({ counted }: KeptPlan, step: string): number | null =>
+  counted === null ? null : counted.ended.filter((one) => one.step === step).length;
 
 /** The step of a plan that a change of the draft was. */
 export interface ChangeOrigin {

@@ -8,6 +8,7 @@ import { flowAtOnce } from '../chain/simulation';
 import { history, makeChange, makeChanges, takingBack } from '../changes/changes';
 import { dropExpectation, listExpectations } from '../changes/expectations';
 import { perform } from '../jobs/perform';
+import { keepProbe } from '../mail/probes';
 import { getPlan, maybePlan } from './kept';
 import { decline, reconsider, saidOf } from './said';
 import { giveAnswer, scopesView } from './scopes';
@@ -142,6 +143,13 @@ describe('the plan of an audit', () => {
     reconsider(store, id, { kind: 'step', what: title });
     await plan();
     expect(shown().mend.map((step) => step.title)).toEqual([title]);
+  });
+
+  test('takes no step that a kept probe speaks against', async () => {
+    await begin();
+    keepProbe(store, id, 'bill', Buffer.from('From: other@power.example\nSubject: A bill\n\nx\n'), 'Bils');
+    await plan();
+    expect(shown().mend).toEqual([]);
   });
 
   test('does not ask again what was skipped', async () => {

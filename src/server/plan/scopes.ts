@@ -2,7 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import { canonicalDestination, type Destination, destinationKey } from '../../core/fates/destination';
 import type { Bitmap } from '../../core/flow/bitmap';
 import { type Scope, scopesFor } from '../../core/plan/scope';
-import { askingChain, brokenIn, expectationWords, isMetAt, type Must } from '../../core/repair/expectations';
+import { askingChain, brokenIn, expectationWords, isMetAt, type Must, mustWords } from '../../core/repair/expectations';
 import { applyEdits } from '../../core/rules/edit';
 import type { Chain, TestTree } from '../../core/rules/rule';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
@@ -80,7 +80,7 @@ export function scopesView(store: Store, auditId: string, { message, destination
     if (!about?.has(message) || seen.some((one) => isSame(one, about))) return [];
     seen.push(about);
     const count = about.count();
-    const words = expectationWords({ tests, must });
+    const words = by === 'message' ? `This message alone must ${mustWords(must)}` : expectationWords({ tests, must });
     const against = contradictionOf(store, audit, must, about);
     return [{ by, tests, words, messages: count, there: count - about.and(elsewhere).count(), against }];
   });

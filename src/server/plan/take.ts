@@ -5,7 +5,7 @@ import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { makeChanges, type NewChange, standingChanges, takingBack } from '../changes/changes';
 import { dropExpectation } from '../changes/expectations';
 import { inTransaction, type Store } from '../database/open';
-import { getPlan, type KeptPlan, type KeptStep } from './kept';
+import { endsOf, getPlan, type KeptPlan, type KeptStep } from './kept';
 import { reasonFor, type Said, saidOf } from './said';
 
 /** Makes steps of the plan changes of the draft: all that fit together. The next plan proposes the others anew. */
@@ -56,9 +56,9 @@ function taking(audit: Audit, plan: KeptPlan, said: Said, keys: ReadonlySet<stri
   return { taken, conflicting };
 }
 
-function changeOf(step: KeptStep, edits: readonly Edit[], { counted }: KeptPlan, said: Said): NewChange {
+function changeOf(step: KeptStep, edits: readonly Edit[], plan: KeptPlan, said: Said): NewChange {
   const { part, key, title, messages, agreeing, opposing, answer } = step;
-  const ends = counted?.byStep[key] ?? null;
+  const ends = endsOf(plan, key);
   const origin = { part, agree: agreeing.length, against: opposing.length, ends, answer };
   return { edits, why: reasonFor(step, said), words: title, origin, changed: messages };
 }

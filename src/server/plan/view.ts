@@ -13,7 +13,7 @@ import { maybeResult } from '../findings/results';
 import { findingsAtHand } from '../findings/set-aside';
 import { valuedMail } from '../mail/stored-mail';
 import { trafficSize } from '../mail/traffic';
-import { type KeptOption, type KeptPlan, type KeptStep, maybePlan } from './kept';
+import { endsOf, type KeptOption, type KeptPlan, type KeptStep, maybePlan } from './kept';
 import { type GivenAnswer, reasonFor, type Said, saidOf } from './said';
 
 /** What to do with the rules, in order. */
@@ -154,7 +154,7 @@ function shown(
 ): PlanShown {
   const { tidy, steps, questions, counted } = plan;
   const byKey = new Map(findingsAtHand(store, audit).map((finding) => [finding.key, finding]));
-  const ended = new Set(counted?.ended);
+  const ended = new Set(counted?.ended.map(({ key }) => key));
   const over = new Set([...said.answers.map(({ message }) => message), ...said.skipped]);
   const open = questions.filter(({ message }) => !over.has(message));
   const isLeft = (key: string) => !ended.has(key) && byKey.has(key);
@@ -189,7 +189,7 @@ function stepLine(step: KeptStep, said: Said, plan: KeptPlan | null): StepLine {
     messages,
     agree: agreeing.length,
     against: opposing.length,
-    ends: plan?.counted ? (plan.counted.byStep[key] ?? 0) : null,
+    ends: plan && endsOf(plan, key),
     edits: alone,
   };
 }

@@ -53,6 +53,7 @@ export function Findings({ auditId, view, query, chosen }: Props) {
             {view.groups.map((group, index) => (
               <Group
                 key={group.lead.key}
+                auditId={auditId}
                 group={group}
                 headed={group.lead.consequence !== view.groups[index - 1]?.lead.consequence}
                 total={view.total}
@@ -90,6 +91,7 @@ function Nothing({ view }: { view: FindingsView }) {
 }
 
 interface GroupProps {
+  readonly auditId: string;
   readonly group: GroupLine;
   readonly headed: boolean;
   readonly total: number;
@@ -98,7 +100,7 @@ interface GroupProps {
 }
 
 /** Findings with one cause: the weightiest, with the others folded below. */
-function Group({ group: { lead, others, more }, headed, total, chosen, hrefOf }: GroupProps) {
+function Group({ auditId, group: { cause, lead, others, more }, headed, total, chosen, hrefOf }: GroupProps) {
   const rest = others.length + more;
   const line = (one: FindingLine) => (
     <Link
@@ -126,6 +128,15 @@ function Group({ group: { lead, others, more }, headed, total, chosen, hrefOf }:
   return (
     <li>
       {headed && <h2 className={classes.consequence}>{CONSEQUENCE_WORDS[lead.consequence]}</h2>}
+      {cause && (
+        <Link
+          href={`/audits/${auditId}/plan?${new URLSearchParams({ [cause.by]: cause.key })}`}
+          className={classes.cause}
+          dir="auto"
+        >
+          {cause.by === 'step' ? cause.title : `Question: where does “${cause.title || '(no subject)'}” belong?`}
+        </Link>
+      )}
       {line(lead)}
       {rest > 0 && (
         <details className={classes.others} open={others.some(({ key }) => key === chosen)}>
