@@ -3,34 +3,21 @@ import { demoMail } from '../demo/mail';
 import { OWN } from '../demo/people';
 import { auditChain } from '../src/core/audit/catalogue';
 import { MailGatherer, trafficIn, valued } from '../src/core/audit/stored';
-import { type Destination, destinationKey, destinationOf, isDiscarded } from '../src/core/fates/destination';
+import { type Destination, destinationKey, isDiscarded } from '../src/core/fates/destination';
 import { type Atom, evaluateAtoms } from '../src/core/flow/atoms';
 import { Bitmap } from '../src/core/flow/bitmap';
-import { MemoryColumns } from '../src/core/flow/columns';
 import { amongTraffic } from '../src/core/flow/conditions';
 import { runFlow } from '../src/core/flow/flow';
 import { atomsOf } from '../src/core/flow/program';
-import { envelopeOf, readMessage } from '../src/core/mail/message';
+import { readMessage } from '../src/core/mail/message';
 import { type Answer, type Plan, Planner } from '../src/core/plan/plan';
 import { chainFromSieve } from '../src/core/rules/from-sieve';
 import type { Chain } from '../src/core/rules/rule';
 import { elementAt } from '../src/core/text/lookup';
 import { figure } from './figures';
 import { type IntentCase, intentCase } from './intent-cases';
-
-/** A user with the rules that they mean and the rules that they have, and their mail. */
-export interface Trial {
-  readonly name: string;
-  readonly intended: Chain;
-  readonly faulty: Chain;
-  readonly me: readonly string[];
-  readonly stored: readonly {
-    readonly raw: Uint8Array;
-    readonly folder: string | null;
-    readonly flags: readonly string[];
-  }[];
-  readonly fresh: readonly Uint8Array[];
-}
+import { corpusTrial } from './intent-corpus';
+import { columnsOf, destinationsIn, type Trial } from './trial';
 
 /** How much of the stored and of the fresh mail ends as intended. */
 export interface Recovery {
@@ -107,25 +94,11 @@ export function recoveryOf(trial: Trial, after: readonly number[]): Recovery {
 const isAway = (is: Destination, wanted: Destination): boolean =>
   isDiscarded(is) || is.redirects.some((to) => !wanted.redirects.includes(to));
 
-export function destinationsIn(chain: Chain, columns: MemoryColumns): Destination[] {
-  const flow = runFlow(chain, evaluateAtoms(atomsOf(chain), columns), columns.count);
-  return Array.from({ length: columns.count }, (_, at) => destinationOf(flow.fates.fateOf(at)));
-}
-
 function shareOf(found: readonly Destination[], wanted: readonly Destination[], among: Bitmap): number {
   const right = [...among.members()].filter((at) => {
     return destinationKey(elementAt(found, at)) === destinationKey(elementAt(wanted, at));
   });
   return among.count() === 0 ? 1 : right.length / among.count();
-}
-
-export function columnsOf(raws: readonly Uint8Array[], [me]: readonly string[]): MemoryColumns {
-  const columns = new MemoryColumns();
-  for (const raw of raws) {
-    const message = readMessage(raw);
-    columns.add(message, envelopeOf(message, me ?? null));
-  }
-  return columns;
 }
 
 const encoder = new TextEncoder();
@@ -173,14 +146,19 @@ export function benchIntent(): void {
   const demo = recoveryOf(demoTrial(), [4, 8, 12]);
   const shares = Array.from(demo.stored, ([answers, share]) => `${wordsOf(answers)} ${percent(share)}`);
   figure('intent of the demo recovered', shares.join(', '), 'after 12 answers 99%');
-  const all = Array.from({ length: CASES }, (_, seed) => recoveryOf(trialOf(intentCase(seed + 1)), AFTER));
+  recover('made-up users', (seed) => trialOf(intentCase(seed)));
+  recover('users with real mail', corpusTrial);
+}
+
+function recover(who: string, trialFor: (seed: number) => Trial): void {
+  const all = Array.from({ length: CASES }, (_, at) => recoveryOf(trialFor(at + 1), AFTER));
   for (const which of ['stored', 'fresh'] as const) {
     const lines = [RULES_AS_THEY_ARE, 0, ...AFTER].map((answers) => {
       const sorted = all.map((one) => one[which].get(answers) ?? 0).sort((a, b) => a - b);
       return `${wordsOf(answers)} ${percent(sorted[CASES >> 1])} (least ${percent(sorted[0])})`;
     });
     const wanted = which === 'stored' ? '98%' : '97%';
-    figure(`${CASES} made-up users, ${which} mail, in the middle`, lines.join(', '), wanted);
+    figure(`${CASES} ${who}, ${which} mail, in the middle`, lines.join(', '), wanted);
   }
   const worse = all.filter(({ stored }) => AFTER.some((count) => (stored.get(count) ?? 0) < (stored.get(-1) ?? 0)));
   const harmed = all.reduce((sum, one) => sum + one.harmed, 0);

@@ -5,6 +5,7 @@ import { benchIntent } from './intent';
 import { benchMatching, benchParsing } from './parsing';
 import { benchReasoning } from './reasoning';
 import { benchSimulation } from './simulation';
+import { benchTidy } from './tidy';
 
 /** Measured figures, not tests: npm run bench. A number as argument is the number of messages. */
 const messages = Number(process.argv[2] ?? 100_000);
@@ -14,6 +15,7 @@ benchMatching();
 benchCommandLine();
 benchReasoning();
 benchIntent();
+benchTidy();
 const half = await benchSimulation(messages / 2, false);
 const whole = await benchSimulation(messages, true);
 figure('growth: twice the messages take', `${(whole / half).toFixed(2)} times as long`, 'at most 2');

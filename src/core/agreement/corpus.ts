@@ -13,12 +13,12 @@ const GROUPS = ['easy-ham-1', 'easy-ham-2', 'hard-ham-1', 'spam-1', 'spam-2'];
 /** Its number of messages. */
 export const CORPUS_SIZE = 6046;
 
-/** All messages, byte for byte, without the separator line that some start with. */
-export function corpus(): readonly Buffer[] {
-  if (!existsSync(FOLDER)) throw new Error('the corpus is missing: node scripts/corpus.mjs');
+/** All messages, byte for byte, without the separator line that some start with; `folder` for programs that are bundled. */
+export function corpus(folder: string = FOLDER): readonly Buffer[] {
+  if (!existsSync(folder)) throw new Error('the corpus is missing: node scripts/corpus.mjs');
   return GROUPS.flatMap((group) => {
-    const names = readdirSync(join(FOLDER, group)).filter((name) => name.endsWith('.txt'));
-    return names.sort().map((name) => withoutSeparator(readFileSync(join(FOLDER, group, name))));
+    const names = readdirSync(join(folder, group)).filter((name) => name.endsWith('.txt'));
+    return names.sort().map((name) => withoutSeparator(readFileSync(join(folder, group, name))));
   });
 }
 

@@ -219,6 +219,8 @@ const harmedIn = ({ moved }: Proposal['effect'], { weightOf }: Workshop): number
 
 interface Group {
   readonly wish: Wish;
+  /** Who the messages are from, unless the group is of one sender or list. */
+  readonly writers: Set<string> | null;
   count: number;
   weight: number;
 }
@@ -229,7 +231,10 @@ export function keptAt(folder: string, { folders, redirects }: Destination, { co
   return { folders: all, redirects, rejected: false };
 }
 
-/** Messages that the chain puts elsewhere than the user keeps them, by both places and by sender or list. */
+/**
+ * Messages that the chain puts elsewhere than the user keeps them, by both places and by sender or list; and by the rules
+ * that act on them, whoever they are from.
+ */
 function fromFiling(
   chain: Chain,
   workshop: Workshop,
@@ -242,15 +247,23 @@ function fromFiling(
     const kept = place && isWanted(index) ? keptIn(index) : null;
     if (!place || !kept || place.destination.folders.includes(kept.folder)) return;
     const { sender, listId } = messageOf(index);
-    const key = JSON.stringify([place.key, kept.folder, listId ?? sender]);
+    const writer = listId ?? sender;
     const destination = keptAt(kept.folder, place.destination, workshop);
-    const group = groups.get(key) ?? { wish: { index, destination }, count: 0, weight: 0 };
-    group.count += weightOf(index);
-    group.weight += weightOf(index) * kept.weight;
-    groups.set(key, group);
+    const acting = [...trials.actingOn(chain, index)].sort().join(' ');
+    for (const [name, writers] of [
+      [`from ${writer}`, null],
+      [`by ${acting}`, new Set<string>()],
+    ] as const) {
+      const key = JSON.stringify([place.key, kept.folder, name]);
+      const group = groups.get(key) ?? { wish: { index, destination }, writers, count: 0, weight: 0 };
+      group.writers?.add(writer);
+      group.count += weightOf(index);
+      group.weight += weightOf(index) * kept.weight;
+      groups.set(key, group);
+    }
   });
   const worth = [...groups.values()]
-    .filter(({ count }) => count >= LEAST)
+    .filter(({ count, writers }) => count >= LEAST && writers?.size !== 1)
     .sort((a, b) => b.weight - a.weight)
     .slice(0, MOST_GROUPS);
   trials.prepare(

@@ -1,7 +1,7 @@
 import type { Finding } from '../audit/finding';
 import { withoutRepeated } from '../audit/grouping';
 import { replace } from '../audit/repairs';
-import { compareChains } from '../reason/equivalence';
+import { actsAlike, compareChains } from '../reason/equivalence';
 import type { Knowledge } from '../reason/knowledge';
 import { type Assumption, joinedAssumptions, PROOF } from '../reason/solve/assumptions';
 import { simplified } from '../repair/simplify';
@@ -100,10 +100,22 @@ class Tidier {
   repair({ key }: Finding, edits: readonly Edit[]): void {
     const found = rebase(this.base, edits, this.current);
     if (!found.ok || found.chain === this.current || this.#comparisons++ >= MOST_COMPARISONS) return;
+    const assumes = this.#equivalence(found.edits, found.chain);
+    if (assumes) this.#take(stepWords(this.current, found.edits), found.edits, assumes, [key]);
+  }
+
+  /** What a proof assumes that a change treats every message alike; null if there is none. */
+  #equivalence(edits: readonly Edit[], after: Chain): readonly Assumption[] | null {
     const { knowledge } = this.settings;
-    const comparison = compareChains(this.current, found.chain, { knowledge, allowed: PROOF });
-    if (comparison.verdict !== 'equivalent') return;
-    this.#take(stepWords(this.current, found.edits), found.edits, comparison.assumes, [key]);
+    const [edit] = edits;
+    const [old, made] = edit?.kind === 'rewrite' ? [edit.before[0], edit.after[0]] : [];
+    const isOne = edits.length === 1 && edit?.kind === 'rewrite' && edit.before.length === 1 && edit.after.length === 1;
+    const rule = isOne && made?.kind === 'rule' ? this.#ruleOf(old?.id) : null;
+    if (rule && made?.kind === 'rule' && isSame({ ...rule, tests: made.tests, unless: made.unless }, made)) {
+      return actsAlike(this.current, rule, made, knowledge, PROOF);
+    }
+    const comparison = compareChains(this.current, after, { knowledge, allowed: PROOF });
+    return comparison.verdict === 'equivalent' ? comparison.assumes : null;
   }
 
   /** Removes parts of rules that the rest of the same rule makes superfluous: proved for the rule, whatever the chain. */

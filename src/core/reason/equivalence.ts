@@ -1,5 +1,5 @@
 import type { Clock } from '../mail/arrival';
-import type { Chain } from '../rules/rule';
+import { type Chain, conditionOf, type Rule } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { sieveFromChain } from '../rules/to-sieve';
 import { fateKey } from '../sieve/interpret/fate';
@@ -74,6 +74,26 @@ export function compareChains(
     reason = 'a difference may depend on tests that proofs do not cover, or on a message that cannot be constructed';
   }
   return reason === null ? { verdict: 'equivalent', assumes: assumed } : { verdict: 'undecided', reason };
+}
+
+/**
+ * What a proof assumes that a rule acts on the same messages with other tests and exceptions, of those that reach it: then
+ * the chain treats every message alike. Null if there is no such proof.
+ */
+export function actsAlike(
+  chain: Chain,
+  rule: Rule,
+  { tests, unless }: Pick<Rule, 'tests' | 'unless'>,
+  knowledge: Knowledge,
+  allowed: Assumptions,
+): readonly Assumption[] | null {
+  const reach = new Reach(chain, knowledge);
+  const [now, then] = [rule, { ...rule, tests, unless }].map((one) => reach.maybeFormula(conditionOf(one)));
+  if (!now || !then) return null;
+  const difference = reach.differ(now, then);
+  if (difference === FALSE) return [];
+  const answer = reach.meet([difference], chain.entries.indexOf(rule), allowed);
+  return answer.answer === 'impossible' ? answer.assumes : null;
 }
 
 /** The parts of the fates that differ syntactically. */
