@@ -15,6 +15,7 @@ import { sieveFromChain } from '../src/core/rules/to-sieve';
 import { readTold } from '../src/core/rules/told/read';
 import { interpreter } from '../src/core/sieve/interpret/interpret';
 import { parse } from '../src/core/sieve/parse';
+import { elementAt } from '../src/core/text/lookup';
 import { createAudit, getAudit } from '../src/server/audits/audits';
 import { maybeFlow } from '../src/server/chain/simulation';
 import { trialView } from '../src/server/chain/trial-view';
@@ -38,6 +39,8 @@ import { messagePage } from '../src/server/mail/list-view';
 import { maybeRaw } from '../src/server/mail/raw';
 import { refilePlan } from '../src/server/mail/refile-plan';
 import { gatherAhead, valuedMail } from '../src/server/mail/stored-mail';
+import { giveAnswer, scopesView } from '../src/server/plan/scopes';
+import { planView } from '../src/server/plan/view';
 import { figure, milliseconds, seconds, secondsOf } from './figures';
 import { madeUpMail, madeUpScript } from './made-up';
 
@@ -98,6 +101,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     benchTelling(store, id);
     benchLearning(store, id, count);
     benchRefiling(store, id, count);
+    await benchPlan(store, id, job);
     await benchMending(store, id, job);
     await benchScriptBlock(store, id, job);
     await benchPages(store, id, job);
@@ -228,6 +232,30 @@ async function benchGathering(store: Store, id: string): Promise<void> {
 }
 
 /** The pages of the draft and of messages, without proofs. */
+/** The plan once the chain is audited: what to do, what can be tidied, what both resolve. */
+async function benchPlan(store: Store, id: string, job: JobContext): Promise<void> {
+  const audited = await secondsOf(() => perform(store, job, { kind: 'simulate' }));
+  figure(`audit of ${RULES} rules with their mail`, `${audited.toFixed(1)} s`);
+  const took = new Map<string, number>();
+  const start = performance.now();
+  const report: JobContext['report'] = ({ phase }) => took.set(phase, took.get(phase) ?? performance.now());
+  const planned = await secondsOf(() => perform(store, { ...job, report }, { kind: 'plan' }));
+  const tidied = (took.get('looking for what can be tidied') ?? start) - start;
+  figure('its plan: first questions, all of it', `${(tidied / 1000).toFixed(1)} s, ${planned.toFixed(1)} s`, '15 s');
+  const question = planView(store, id).plan?.questions[0];
+  const now = question?.options.find(({ asNow }) => asNow);
+  if (!question || !now) return;
+  const { message } = question;
+  const { destination } = now;
+  const { scopes, chosen } = scopesView(store, id, { message, destination });
+  giveAnswer(store, id, { message, destination, scope: elementAt(scopes, chosen).tests, name: 'bench' });
+  took.clear();
+  const asked = performance.now();
+  await perform(store, { ...job, report }, { kind: 'plan' });
+  const followed = (took.get('looking for what can be tidied') ?? asked) - asked;
+  figure('  after an answer', milliseconds(followed / 1000), '1 s');
+}
+
 async function benchMending(store: Store, id: string, job: JobContext): Promise<void> {
   const { draft } = getAudit(store, id);
   const off: Edit = { kind: 'switch', id: draft.entries[2]?.id as string, on: false };

@@ -163,3 +163,33 @@ test('two answers that contradict each other are told with both messages', async
     2,
   );
 });
+
+test('five hundred rules have a plan: a hundred of them go at once, and a question is answered', async ({ page }) => {
+  const rules = Array.from({ length: 400 }, (_, n) => {
+    const rule = (name: string) =>
+      `# ${name}\nif address :domain :is "from" "d${n}.example" { fileinto "F${n % 40}"; stop; }\n`;
+    return n % 4 === 0 ? rule(`Rule ${n}`) + rule(`Rule ${n} again`) : rule(`Rule ${n}`);
+  });
+  const script = `require "fileinto";\n# Notes\nif header :contains "subject" "notes" { fileinto "Notes"; stop; }\n${rules.join('')}`;
+  const mail = Array.from({ length: 40 }, (_, n) => [`F${n}.mbox`, lettersOf(3, `a@d${n}.example`, 'Hello')] as const);
+  const notes = ['INBOX.mbox', lettersOf(9, 'a@d5.example', 'Meeting notes')] as const;
+  const id = await beginAudit(page, 'Five hundred', [['rules.sieve', script], notes, ...mail]);
+  await page.goto(`/audits/${id}/plan`);
+  await expect(page.getByRole('heading', { name: /confirmed findings/ })).toBeVisible({ timeout: 90_000 });
+  const tidy = page.getByRole('region', { name: 'Tidy' });
+  await expect(tidy).toContainText('501 → 401 rules');
+  await tidy.getByRole('button', { name: 'Show all 100' }).click();
+  await expect(tidy.getByRole('listitem')).toHaveCount(100);
+  await tidy.getByRole('button', { name: 'Apply all 100 changes' }).click();
+  await expect(page.getByRole('region', { name: 'Applied' }).getByRole('listitem')).toHaveCount(100, {
+    timeout: 60_000,
+  });
+  await questionAbout(page, /Meeting notes/).click({ timeout: 60_000 });
+  await page
+    .getByRole('article', { name: 'Question' })
+    .getByRole('button', { name: /^\d F5$/ })
+    .click();
+  await page.getByRole('button', { name: 'Save this answer' }).click();
+  await expect(page.getByRole('region', { name: 'Questions' })).toContainText('must end in “F5”');
+  await page.request.delete(`/api/audits/${id}`);
+});

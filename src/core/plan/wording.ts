@@ -1,3 +1,6 @@
+import { assuming } from '../audit/wording';
+import type { Assumption } from '../reason/solve/assumptions';
+
 const quoted = (name: string): string => `“${name}”`;
 const rules = (count: number): string => (count === 1 ? '1 rule' : `${count} rules`);
 
@@ -8,7 +11,8 @@ export const PLAN_WORDS = {
     return `Where does ${message}${sender === '' ? '' : ` from ${sender}`} belong?`;
   },
   /** Why a step is proposed. */
-  proved: 'Proved: no message is treated differently.',
+  proved: (assumes: readonly Assumption[]): string =>
+    `${assuming('Proved: no message is treated differently', assumes)}.`,
   'own filing': (agree: number, against: number): string =>
     `${agree} of these messages are where you put them or were answered or flagged there, and ${against === 0 ? 'none speaks' : against === 1 ? '1 speaks' : `${against} speak`} against it.`,
   answered: (name: string): string => `Your answer: ${name}.`,

@@ -81,6 +81,9 @@ function watching(store: Store, job: JobContext, { id }: Audit, said: Said): Job
   };
 }
 
+/** What tidying does to mail. */
+const UNMOVED = { messages: 0, agreeing: [], opposing: [], answer: null };
+
 class WorkedOut {
   constructor(
     readonly store: Store,
@@ -176,6 +179,7 @@ class WorkedOut {
         agreeing: step.effect.agreeing,
         opposing: step.effect.opposing,
         answer: step.answer === null ? null : (answers[step.answer]?.id ?? null),
+        assumes: [],
       });
       chain = after(chain, step.edits);
       return kept;
@@ -186,7 +190,7 @@ class WorkedOut {
     chain: Chain,
     part: KeptStep['part'],
     { title, edits, findings }: Pick<PlanStep | TidyStep, 'title' | 'edits' | 'findings'>,
-    effect: Pick<KeptStep, 'messages' | 'agreeing' | 'opposing' | 'answer'>,
+    effect: Pick<KeptStep, 'messages' | 'agreeing' | 'opposing' | 'answer' | 'assumes'>,
   ): KeptStep {
     const { draft } = this.audit;
     const found = chain === draft ? { ok: true as const, edits } : rebase(chain, edits, draft);
@@ -210,7 +214,7 @@ class WorkedOut {
     });
     let chain = audit.draft;
     const steps = tidied.steps.map((step) => {
-      const kept = this.#kept(chain, 'tidy', step, { messages: 0, agreeing: [], opposing: [], answer: null });
+      const kept = this.#kept(chain, 'tidy', step, { ...UNMOVED, assumes: step.assumes });
       chain = step.chain;
       return kept;
     });

@@ -46,6 +46,8 @@ export interface KeptStep {
   /** The messages that the user's own acts want moved so, and those that lie where they would leave. */
   readonly agreeing: readonly number[];
   readonly opposing: readonly number[];
+  /** What a proof of it assumes. */
+  readonly assumes: readonly Assumption[];
   /** Keys of the findings that it answers. */
   readonly findings: readonly string[];
   /** The id of the answer that it gives. */
@@ -91,8 +93,11 @@ export interface ChangeOrigin {
   readonly answer: number | null;
 }
 
+/** To be increased when plans hold something else, so that those of earlier versions are not shown. */
+const PLAN_FORMAT = 1;
+
 /** Names the chain and the facts that a plan is about. */
-export const planBase = (audit: Audit): string => findingsKey(audit, audit.draft);
+export const planBase = (audit: Audit): string => `${findingsKey(audit, audit.draft)} planned in ${PLAN_FORMAT}`;
 
 export const stepKey = (part: KeptStep['part'], title: string, answer: number | null): string =>
   createHash('sha256')

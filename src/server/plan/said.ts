@@ -46,11 +46,8 @@ export function saidOf(store: Store, auditId: string): Said {
 }
 
 /** Why a step is proposed. */
-export function reasonFor(
-  { part, agreeing, opposing, answer }: Pick<KeptStep, 'part' | 'agreeing' | 'opposing' | 'answer'>,
-  { answers }: Said,
-): string {
-  if (part === 'tidy') return PLAN_WORDS.proved;
+export function reasonFor({ part, agreeing, opposing, answer, assumes }: KeptStep, { answers }: Said): string {
+  if (part === 'tidy') return PLAN_WORDS.proved(assumes);
   if (part === 'mend') return PLAN_WORDS['own filing'](agreeing.length, opposing.length);
   return PLAN_WORDS.answered(answers.find(({ id }) => id === answer)?.name ?? '');
 }

@@ -11,6 +11,7 @@ import type { Store } from '../database/open';
 import { type FindingLine, lineOf } from '../findings/list-view';
 import { maybeResult } from '../findings/results';
 import { findingsAtHand } from '../findings/set-aside';
+import { gateView } from '../handover/gate';
 import { valuedMail } from '../mail/stored-mail';
 import { trafficSize } from '../mail/traffic';
 import { endsOf, type KeptOption, type KeptPlan, type KeptStep, maybePlan } from './kept';
@@ -35,6 +36,8 @@ export interface PlanView {
   readonly skipped: number;
   /** Steps of plans that were applied, newest first. */
   readonly done: readonly DoneLine[];
+  /** What holds the script back, in plain words. */
+  readonly held: readonly string[];
   /** Folders that an answer may name. */
   readonly folders: readonly string[];
 }
@@ -138,8 +141,14 @@ export function planView(store: Store, auditId: string): PlanView {
         origin ? [{ id, part: origin.part, words, why, messages: changedMessages, ends: origin.ends, createdAt }] : [],
       )
       .reverse(),
+    held: heldBack(store, audit),
     folders: folderOffers(store, audit),
   };
+}
+
+function heldBack(store: Store, audit: Audit): readonly string[] {
+  const { reasons, override } = gateView(store, audit);
+  return override ? [] : reasons;
 }
 
 const answerWords = ({ destination, scope }: GivenAnswer): string =>

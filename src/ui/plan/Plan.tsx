@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { plannedAnswer } from '../../server/http/answers';
@@ -62,6 +63,11 @@ export function Plan({ auditId, view, step, question }: Props) {
         <Tidy auditId={auditId} tidy={plan.tidy} open={step} />
         <Mend auditId={auditId} steps={plan.mend} open={step} />
         <OpenQuestions auditId={auditId} view={view} open={step} current={question?.asked.message ?? null} />
+        {view.held.length > 0 && (
+          <p className={classes.held}>
+            The script is held back: {view.held.join('; ')}. <Link href={`/audits/${auditId}/export`}>Export</Link>
+          </p>
+        )}
         <LeftOut auditId={auditId} left={view.left} />
         <Done auditId={auditId} done={view.done} />
       </section>
