@@ -5,6 +5,7 @@ import { type Scope, scopesFor } from '../../core/plan/scope';
 import { askingChain, brokenIn, expectationWords, isMetAt, type Must, mustWords } from '../../core/repair/expectations';
 import { applyEdits } from '../../core/rules/edit';
 import type { Chain, TestTree } from '../../core/rules/rule';
+import { isSame } from '../../core/rules/same';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { flowAtOnce } from '../chain/simulation';
 import { chainAfter } from '../changes/changes';
@@ -54,6 +55,7 @@ export interface Contradiction {
 
 export function scopesView(store: Store, auditId: string, { message, destination }: Wanted): ScopesView {
   const audit = getAudit(store, auditId);
+  const messageId = messageIdOf(store, audit, message);
   const must: Must = { must: 'end only in', destination: canonicalDestination(destination) };
   const { before, after } = chainsFor(store, audit, { message, destination });
   const flow = flowAtOnce(store, audit, after);
@@ -61,13 +63,7 @@ export function scopesView(store: Store, auditId: string, { message, destination
   if (!flow || !now) throw new Refusal('The chain is being simulated. Try again in a moment.', 409);
   const acting = new Set(now.entries.flatMap(({ entry, fired }) => (fired.has(message) ? [entry.id] : [])));
   const stored = valuedMail(store, audit);
-  const scopes = scopesFor(
-    stored.message(message),
-    messageIdOf(store, audit, message),
-    before,
-    acting,
-    stored.mail.own,
-  );
+  const scopes = scopesFor(stored.message(message), messageId, before, acting, stored.mail.own);
   const held = heldBy(
     store,
     audit,
@@ -77,7 +73,7 @@ export function scopesView(store: Store, auditId: string, { message, destination
   const seen: Bitmap[] = [];
   const lines = scopes.flatMap(({ by, tests }, at): ScopeLine[] => {
     const about = held[at];
-    if (!about?.has(message) || seen.some((one) => isSame(one, about))) return [];
+    if (!about?.has(message) || seen.some((one) => areSame(one, about))) return [];
     seen.push(about);
     const count = about.count();
     const words = by === 'message' ? `This message alone must ${mustWords(must)}` : expectationWords({ tests, must });
@@ -93,7 +89,7 @@ export function scopesView(store: Store, auditId: string, { message, destination
   return { scopes: sorted, chosen: likeliest ? sorted.indexOf(likeliest) : 0 };
 }
 
-const isSame = (a: Bitmap, b: Bitmap): boolean => a.without(b).isEmpty() && b.without(a).isEmpty();
+const areSame = (a: Bitmap, b: Bitmap): boolean => a.without(b).isEmpty() && b.without(a).isEmpty();
 
 /** Scopes, those first that people mean most often: a domain may be that of many strangers. */
 const MEANT: readonly Scope['by'][] = ['list', 'sender', 'both', 'subject', 'message', 'domain', 'recipient', 'rule'];
@@ -108,6 +104,10 @@ export function giveAnswer(
   const must: Must = { must: 'end only in', destination: canonicalDestination(destination) };
   const [about] = heldBy(store, audit, [scope]);
   if (!about?.has(message)) throw new Refusal('The answer does not cover the message it is about.', 422);
+  const given = listExpectations(store, auditId).find((one) =>
+    isSame([one.message, one.must, one.tests], [message, must, scope]),
+  );
+  if (given) return { id: given.id };
   const against = contradictionOf(store, audit, must, about);
   if (against) return { against };
   return { id: keepExpectation(store, auditId, { name, tests: scope, must }, message) };
@@ -127,13 +127,13 @@ function chainsFor(store: Store, audit: Audit, { message, destination }: Wanted)
   return { before, after: applied?.ok ? applied.chain : before };
 }
 
-function messageIdOf(store: Store, { id }: Audit, number: number): string | null {
+function messageIdOf(store: Store, { id, messageCount }: Audit, number: number): string | null {
   const row = store
     .select({ messageId: messages.messageId })
     .from(messages)
     .where(and(eq(messages.auditId, id), eq(messages.number, number)))
     .get();
-  if (!row) throw new Refusal('There is no such message.', 404);
+  if (!row || number >= messageCount) throw new Refusal('There is no such message.', 404);
   return row.messageId;
 }
 
