@@ -54,8 +54,12 @@ async function begin(page: Page): Promise<string> {
   return id;
 }
 
-const questionAbout = (page: Page, subject: RegExp) =>
-  page.getByRole('region', { name: 'Questions' }).getByRole('link', { name: subject });
+/** Opens a question, and waits until it is the one that is shown. */
+async function openQuestion(page: Page, subject: RegExp): Promise<void> {
+  await page.getByRole('region', { name: 'Questions' }).getByRole('link', { name: subject }).click({ timeout: 60_000 });
+  const question = page.getByRole('article', { name: 'Question' });
+  await expect(question.getByRole('heading', { name: subject })).toBeVisible();
+}
 
 test('a newcomer goes from dropped files through the plan to a script that is handed over', async ({ page }) => {
   await page.goto('/');
@@ -90,9 +94,8 @@ test('a newcomer goes from dropped files through the plan to a script that is ha
   await expect(page.getByRole('region', { name: 'Applied' })).toContainText('Bills', { timeout: 60_000 });
 
   // The question is answered by keyboard, and its change applied.
-  await questionAbout(page, /Booking of the hall/).click({ timeout: 60_000 });
+  await openQuestion(page, /Booking of the hall/);
   const question = page.getByRole('article', { name: 'Question' });
-  await expect(question.getByRole('heading', { name: /Booking of the hall/ })).toBeVisible();
   const option = question.getByRole('button', { name: /^\d Bookings$/ });
   await question.press((await option.locator('kbd').textContent()) ?? '');
   const answer = page.getByRole('region', { name: 'Your answer' });
@@ -114,7 +117,7 @@ test('a newcomer goes from dropped files through the plan to a script that is ha
 
 test('a wrong answer is taken back with the change it asked for', async ({ page }) => {
   await begin(page);
-  await questionAbout(page, /Booking of the hall/).click();
+  await openQuestion(page, /Booking of the hall/);
   const question = page.getByRole('article', { name: 'Question' });
   await question.getByRole('button', { name: 'Somewhere else…' }).click();
   await page.getByRole('combobox', { name: 'Folder that this message belongs in' }).fill('Wrong');
@@ -135,12 +138,12 @@ test('two answers that contradict each other are told with both messages', async
   const question = page.getByRole('article', { name: 'Question' });
   const answer = page.getByRole('region', { name: 'Your answer' });
   const save = answer.getByRole('button', { name: 'Save this answer' });
-  await questionAbout(page, /Rota of helpers/).click();
+  await openQuestion(page, /Rota of helpers/);
   await question.getByRole('button', { name: /^\d Rota$/ }).click();
   await save.click();
   await expect(page.getByRole('region', { name: 'Questions' })).toContainText('✓', { timeout: 60_000 });
 
-  await questionAbout(page, /Booking of the hall/).click({ timeout: 60_000 });
+  await openQuestion(page, /Booking of the hall/);
   await question.getByRole('button', { name: /^\d Bookings$/ }).click();
   await expect(answer).toContainText('8 messages');
   const told = answer.getByRole('alert');
@@ -184,7 +187,7 @@ test('five hundred rules have a plan: a hundred of them go at once, and a questi
   await expect(page.getByRole('region', { name: 'Applied' }).getByRole('listitem')).toHaveCount(100, {
     timeout: 60_000,
   });
-  await questionAbout(page, /Meeting notes/).click({ timeout: 60_000 });
+  await openQuestion(page, /Meeting notes/);
   await page
     .getByRole('article', { name: 'Question' })
     .getByRole('button', { name: /^\d F5$/ })

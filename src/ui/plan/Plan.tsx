@@ -40,13 +40,12 @@ export function Plan({ auditId, view, step, question }: Props) {
     return (
       <div className={classes.waiting}>
         <Tabs auditId={auditId} current="plan" />
-        <Notice title="The plan is being worked out">
-          <p>
-            {view.audited
-              ? 'Changes to the rules are being tried on your mail. Progress is shown below.'
-              : 'The audit is running first. Progress is shown below.'}
-          </p>
-        </Notice>
+        <h1 className={classes.head}>The plan is being worked out</h1>
+        <p className={classes.held}>
+          {view.audited
+            ? 'Changes to the rules are being tried on your mail. Progress is shown below.'
+            : 'The audit is running first. Progress is shown below.'}
+        </p>
         {isStuck && <Stuck retry={retry} />}
         <Done auditId={auditId} done={view.done} />
       </div>
