@@ -171,7 +171,7 @@ test('five hundred rules have a plan: a hundred of them go at once, and a questi
   const rules = Array.from({ length: 400 }, (_, n) => {
     const rule = (name: string) =>
       `# ${name}\nif address :domain :is "from" "d${n}.example" { fileinto "F${n % 40}"; stop; }\n`;
-    return n % 4 === 0 ? rule(`Rule ${n}`) + rule(`Rule ${n} again`) : rule(`Rule ${n}`);
+    return n % 4 === 0 ? rule(`Dale ${n}`) + rule(`Dale ${n} again`) : rule(`Dale ${n}`);
   });
   const script = `require "fileinto";\n# Notes\nif header :contains "subject" "notes" { fileinto "Notes"; stop; }\n${rules.join('')}`;
   const mail = Array.from({ length: 40 }, (_, n) => [`F${n}.mbox`, lettersOf(3, `a@d${n}.example`, 'Hello')] as const);
@@ -194,5 +194,6 @@ test('five hundred rules have a plan: a hundred of them go at once, and a questi
     .click();
   await page.getByRole('button', { name: 'Save this answer' }).click();
   await expect(page.getByRole('region', { name: 'Questions' })).toContainText('must end in “F5”');
+  await page.goto('/');
   await page.request.delete(`/api/audits/${id}`);
 });

@@ -77,6 +77,8 @@ class Tidier {
   readonly steps: TidyStep[] = [];
   current: Chain;
   #comparisons = 0;
+  /** What rules that were removed did. */
+  readonly #removed = new Set<string>();
 
   constructor(
     readonly base: Chain,
@@ -92,6 +94,7 @@ class Tidier {
     for (const { key, rules, assumes = [] } of findings) {
       const rule = this.#ruleOf(rules[0]);
       if (!rule || !this.settings.mayRemove(rule)) continue;
+      this.#removed.add(deedOf(rule));
       this.#take(PLAN_WORDS['never acts'](rule.name), [removal(this.current, rule)], assumes, [key]);
     }
   }
@@ -99,7 +102,13 @@ class Tidier {
   /** Takes the repair of a finding if the chains before and after are proved to be equivalent. */
   repair({ key }: Finding, edits: readonly Edit[]): void {
     const found = rebase(this.base, edits, this.current);
-    if (!found.ok || found.chain === this.current || this.#comparisons++ >= MOST_COMPARISONS) return;
+    if (!found.ok || found.chain === this.current) return;
+    const gone = found.edits.flatMap((edit) => (edit.kind === 'rewrite' && edit.after.length === 0 ? edit.before : []));
+    // A rule was redundant because of another that does the same; if that one is gone, it is needed.
+    if (gone.some((entry) => entry.kind === 'rule' && this.#removed.has(deedOf(entry)))) return;
+    // Stored mail refutes much faster than a proof.
+    if (!this.settings.isUnchanged(this.current, found.chain, found.edits)) return;
+    if (this.#comparisons++ >= MOST_COMPARISONS) return;
     const assumes = this.#equivalence(found.edits, found.chain);
     if (assumes) this.#take(stepWords(this.current, found.edits), found.edits, assumes, [key]);
   }
@@ -164,6 +173,9 @@ class Tidier {
     this.current = applied.chain;
   }
 }
+
+/** Equal for rules that do the same with the same messages. */
+const deedOf = ({ tests, unless, actions, ending }: Rule): string => JSON.stringify([tests, unless, actions, ending]);
 
 function freeName(wanted: string, taken: ReadonlySet<string>): string {
   let name = wanted;
