@@ -97,7 +97,7 @@ class WorkedOut {
     const { store, audit, said, job } = this;
     // The scopes of answers may have tests of their own.
     await evaluateChains(store, job, [audit.draft], this.sharer);
-    this.#report('working out the plan');
+    this.#report('trying changes to the rules');
     const desk = this.#desk();
     const { left, skipped, expectations } = said;
     const answers = this.#usableAnswers();
