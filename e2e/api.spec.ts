@@ -9,7 +9,9 @@ const ROUTES = routes('.');
 const isStream = ({ path }: { path: string }) => path.endsWith('/events');
 
 const placed = (path: string, id: string) =>
-  path.replace('audits/[id]', `audits/${id}`).replace(/\[(number|version|probe|script|expectation|answer|source|id)\]/g, '7');
+  path
+    .replace('audits/[id]', `audits/${id}`)
+    .replace(/\[(number|version|probe|script|expectation|answer|source|id)\]/g, '7');
 
 async function begun(request: APIRequestContext): Promise<string> {
   const made = await request.post('/api/audits', { data: { name: 'To be asked' } });
