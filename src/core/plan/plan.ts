@@ -7,7 +7,8 @@ import { applyEdits, type Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
 import type { Chain, TestTree } from '../rules/rule';
 import { elementAt } from '../text/lookup';
-import { type Candidate, candidatesAfter, candidatesFor, openCandidates, silences } from './candidates';
+import { type Candidate, candidatesAfter, candidatesFor, openCandidates } from './candidates';
+import { isOneSided } from './one-sided';
 import { type Question, questionsFor } from './questions';
 import { stepWords } from './step-words';
 import { isMet, type Proposal, proposalsFor, type Wish } from './synthesis';
@@ -443,16 +444,4 @@ function maybeOnto(base: Chain, candidate: Candidate, onto: Chain, workshop: Wor
   if (!found.ok || found.chain === onto) return null;
   const effect = effectOf(workshop, [onto, found.chain], found.edits);
   return { ...candidate, edits: found.edits, chain: found.chain, effect };
-}
-
-/** Agreement of at least this many messages, and of hardly any against it. */
-const LEAST_AGREEING = 5;
-const FOR_ONE_AGAINST = 12;
-/** Before a rule is silenced, nearly all of its mail speaks for that. */
-const NEARLY_ALL = 0.9;
-
-function isOneSided({ edits, effect: { agree, against, moved, count } }: Pick<Candidate, 'edits' | 'effect'>): boolean {
-  if (moved.some(({ harm }) => harm !== null)) return false;
-  if (edits.some(silences) && agree < count * NEARLY_ALL) return false;
-  return agree >= LEAST_AGREEING && against * FOR_ONE_AGAINST <= agree && agree * 2 >= count;
 }

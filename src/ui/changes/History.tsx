@@ -4,13 +4,11 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { Edit } from '../../core/rules/edit';
 import type { ChangeLine } from '../../server/changes/view';
-import { editsAnswer } from '../../server/http/answers';
 import { call, tell } from '../common/api';
-import { ChangePreview } from '../common/ChangePreview';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { useUndoAlone } from '../common/useUndoAlone';
 import classes from './Changes.module.css';
 
 interface Props {
@@ -24,7 +22,7 @@ interface Props {
 export function History({ auditId, history, changed }: Props) {
   const router = useRouter();
   const [busy, setBusy] = useState(false);
-  const [back, setBack] = useState<{ id: number; edits: Edit[]; words: string } | null>(null);
+  const { ask, previewOf } = useUndoAlone(auditId);
   const post = async (path: 'undo' | 'redo') => {
     setBusy(true);
     try {
@@ -34,14 +32,6 @@ export function History({ auditId, history, changed }: Props) {
       tell(error);
     } finally {
       setBusy(false);
-    }
-  };
-  const takeBack = async (id: number) => {
-    try {
-      const answer = editsAnswer.parse(await call(`/api/audits/${auditId}/takeback`, 'POST', { change: id }));
-      setBack({ id, ...answer });
-    } catch (error) {
-      tell(error);
     }
   };
   return (
@@ -86,19 +76,10 @@ export function History({ auditId, history, changed }: Props) {
                     with a different destination ·{' '}
                   </>
                 )}
-                <TextButton onClick={() => takeBack(change.id)}>undo this change</TextButton>
+                <TextButton onClick={() => ask(change.id)}>undo this change</TextButton>
               </p>
             )}
-            {back?.id === change.id && (
-              <ChangePreview
-                auditId={auditId}
-                edits={back.edits}
-                words={back.words}
-                undoes={back.id}
-                why=""
-                onDone={() => setBack(null)}
-              />
-            )}
+            {previewOf(change.id)}
           </li>
         ))}
       </ol>

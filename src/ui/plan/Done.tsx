@@ -1,28 +1,17 @@
 'use client';
 
-import { useState } from 'react';
-import type { Edit } from '../../core/rules/edit';
-import { editsAnswer } from '../../server/http/answers';
 import type { DoneLine, PlanView } from '../../server/plan/view';
 import { useAct } from '../common/answers';
-import { call, tell } from '../common/api';
-import { ChangePreview } from '../common/ChangePreview';
+import { call } from '../common/api';
 import { formatMoment, formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { useUndoAlone } from '../common/useUndoAlone';
 import classes from './Plan.module.css';
 
 /** Steps that were applied; each can be undone alone. */
 export function Done({ auditId, done }: { auditId: string; done: readonly DoneLine[] }) {
-  const [back, setBack] = useState<{ id: number; edits: Edit[]; words: string } | null>(null);
+  const { ask, previewOf } = useUndoAlone(auditId);
   if (done.length === 0) return null;
-  const takeBack = async (id: number) => {
-    try {
-      const answer = editsAnswer.parse(await call(`/api/audits/${auditId}/takeback`, 'POST', { change: id }));
-      setBack({ id, ...answer });
-    } catch (error) {
-      tell(error);
-    }
-  };
   return (
     <section className={classes.part} aria-label="Applied">
       <h2>Applied</h2>
@@ -32,20 +21,11 @@ export function Done({ auditId, done }: { auditId: string; done: readonly DoneLi
             <p title={`${why} ${formatMoment(createdAt)}`}>
               {words}
               {messages > 0 && <span className={classes.soft}> moved {formatNumber(messages)}</span>}{' '}
-              <TextButton aria-label={`undo: ${words}`} onClick={() => takeBack(id)}>
+              <TextButton aria-label={`undo: ${words}`} onClick={() => ask(id)}>
                 undo
               </TextButton>
             </p>
-            {back?.id === id && (
-              <ChangePreview
-                auditId={auditId}
-                edits={back.edits}
-                words={back.words}
-                undoes={back.id}
-                why=""
-                onDone={() => setBack(null)}
-              />
-            )}
+            {previewOf(id)}
           </li>
         ))}
       </ol>
