@@ -30,7 +30,7 @@ export interface Candidate extends Proposal {
 
 /** What a finding weighs, in messages. */
 const WEIGHT: Readonly<Record<Consequence, number>> = { lost: 6, leaked: 6, unseen: 3, misplaced: 2, clutter: 1 };
-/** The most groups of messages that lie elsewhere, and the fewest messages of one. */
+/** The most groups of messages that the user keeps in another folder than the chain files them into, and the fewest messages of one. */
 const MOST_GROUPS = 40;
 const LEAST = 2;
 /** The most changes that are weighed for one group, and the most candidates of it. */

@@ -139,7 +139,7 @@ export class Planner {
       metBy(chain).every((wish) => isMet(prepared.mended.chain, wish, workshop)) &&
       !this.#breaks(chain, prepared.mended.chain);
     const mended = isKept ? prepared.mended : this.#mended(prepared, prepared.first, left, metBy);
-    const stages = this.#stages(mended, answers, prepared);
+    const stages = this.#stages(mended, answers, wishes, prepared);
     const current = stages.at(-1)?.after ?? mended.chain;
     const steps = [...mended.steps, ...stages.flatMap(({ step }) => step ?? [])];
     const met = metBy(current);
@@ -169,9 +169,8 @@ export class Planner {
   }
 
   /** What each answer changes, one after the other; what earlier plans found for the same answers is kept. */
-  #stages(mended: Mended, answers: readonly Answer[], prepared: Prepared): Stage[] {
+  #stages(mended: Mended, answers: readonly Answer[], wishes: readonly Wish[], prepared: Prepared): Stage[] {
     const { workshop } = prepared;
-    const wishes = answers.map(({ message, destination }) => ({ index: workshop.indexOf(message), destination }));
     const stages: Stage[] = [];
     let current = mended.chain;
     const known = this.#last?.mended === mended ? this.#last.stages : [];

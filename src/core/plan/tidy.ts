@@ -94,8 +94,8 @@ class Tidier {
     for (const { key, rules, assumes = [] } of findings) {
       const rule = this.#ruleOf(rules[0]);
       if (!rule || !this.settings.mayRemove(rule)) continue;
-      this.#removed.add(deedOf(rule));
-      this.#take(PLAN_WORDS['never acts'](rule.name), [removal(this.current, rule)], assumes, [key]);
+      const isGone = this.#take(PLAN_WORDS['never acts'](rule.name), [removal(this.current, rule)], assumes, [key]);
+      if (isGone) this.#removed.add(deedOf(rule));
     }
   }
 
@@ -166,11 +166,12 @@ class Tidier {
     return entry?.kind === 'rule' ? entry : null;
   }
 
-  #take(title: string, edits: readonly Edit[], assumes: readonly Assumption[], findings: readonly string[]): void {
+  #take(title: string, edits: readonly Edit[], assumes: readonly Assumption[], findings: readonly string[]): boolean {
     const applied = applyEdits(this.current, edits);
-    if (!applied.ok || !this.settings.isUnchanged(this.current, applied.chain, edits)) return;
+    if (!applied.ok || !this.settings.isUnchanged(this.current, applied.chain, edits)) return false;
     this.steps.push({ title, edits, chain: applied.chain, assumes, findings });
     this.current = applied.chain;
+    return true;
   }
 }
 

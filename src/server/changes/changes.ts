@@ -105,7 +105,7 @@ export interface NewChange {
   readonly origin?: ChangeOrigin;
   /** The id of the earlier change that it undoes. */
   readonly undoes?: number | undefined;
-  /** Messages whose fate it changes, if known; otherwise they are counted. */
+  /** Messages whose fate it changes, if known; otherwise those of all changes made with it. */
   readonly changed?: number;
 }
 

@@ -36,6 +36,7 @@ export interface ExpectationState {
   readonly broken: number | null;
   /** Probes that do not meet it. */
   readonly probes: readonly string[];
+  readonly isMet: boolean;
 }
 
 export interface ProbeState extends ProbeLine {
@@ -48,12 +49,9 @@ const GRAVEST: ReadonlySet<string> = new Set(['lost', 'leaked']);
 export function gateView(store: Store, audit: Audit): GateView {
   const states = standings(store, audit, audit.draft, maybeFlow(store, audit, audit.draft));
   const expectations = states.map(({ expectation, stored, probes }): ExpectationState => {
-    return {
-      id: expectation.id,
-      words: expectationWords(expectation),
-      broken: stored?.broken.count() ?? null,
-      probes,
-    };
+    const broken = stored?.broken.count() ?? null;
+    const isMet = !broken && probes.length === 0;
+    return { id: expectation.id, words: expectationWords(expectation), broken, probes, isMet };
   });
   const probes = listProbes(store, audit.id)
     .filter(({ expected }) => expected !== null)
@@ -61,7 +59,7 @@ export function gateView(store: Store, audit: Audit): GateView {
   const grave = findingsAtHand(store, audit).filter(
     (finding) => GRAVEST.has(finding.consequence) && isConfirmed(finding),
   );
-  const failing = expectations.filter(({ broken, probes: failed }) => broken || failed.length > 0);
+  const failing = expectations.filter(({ isMet }) => !isMet);
   const unmet = probes.filter(({ isMet }) => !isMet);
   const items = [
     ...failing.map(({ id }) => `expectation ${id}`),

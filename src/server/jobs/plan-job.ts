@@ -4,7 +4,6 @@ import { type Plan, Planner, type PlanStep } from '../../core/plan/plan';
 import type { TidyStep } from '../../core/plan/tidy';
 import { tidyFor } from '../../core/plan/tidy-for';
 import { askingChain } from '../../core/repair/expectations';
-import { applyEdits, type Edit } from '../../core/rules/edit';
 import { rebase } from '../../core/rules/rebase';
 import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit } from '../audits/audits';
@@ -17,6 +16,7 @@ import { findingsAtHand } from '../findings/set-aside';
 import { probesKept } from '../mail/probes';
 import { valuedMail } from '../mail/stored-mail';
 import {
+  afterStep,
   type Counted,
   type KeptPlan,
   type KeptStep,
@@ -181,7 +181,7 @@ class WorkedOut {
         answer: step.answer === null ? null : (answers[step.answer]?.id ?? null),
         assumes: [],
       });
-      chain = after(chain, step.edits);
+      chain = afterStep(chain, step);
       return kept;
     });
   }
@@ -230,7 +230,7 @@ class WorkedOut {
     for (const step of tidy.steps) {
       const found = left(step) ? rebase(from, step.edits, chain) : null;
       if (found?.ok) chain = found.chain;
-      from = after(from, step.edits);
+      from = afterStep(from, step);
     }
     await evaluateChains(store, job, [chain], sharer);
     const { findings: then } =
@@ -244,10 +244,4 @@ class WorkedOut {
     const ended = gone.map(({ key, step }) => ({ key, step: step === null ? null : (all[step]?.key ?? null) }));
     return { confirmed, ended };
   }
-}
-
-function after(chain: Chain, edits: readonly Edit[]): Chain {
-  const applied = applyEdits(chain, edits);
-  if (!applied.ok) throw new Error(`a step of the plan does not apply: ${applied.reason}`);
-  return applied.chain;
 }

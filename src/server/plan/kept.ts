@@ -3,7 +3,8 @@ import { eq } from 'drizzle-orm';
 import type { Destination } from '../../core/fates/destination';
 import type { Size } from '../../core/plan/tidy';
 import type { Assumption } from '../../core/reason/solve/assumptions';
-import type { Edit } from '../../core/rules/edit';
+import { applyEdits, type Edit } from '../../core/rules/edit';
+import type { Chain } from '../../core/rules/rule';
 import { type Audit, Refusal } from '../audits/audits';
 import { findingsKey } from '../cache/keys';
 import type { Store } from '../database/open';
@@ -76,6 +77,13 @@ export interface Counted {
   readonly confirmed: number;
   /** Those that are gone with all steps, with the key of the step that ends each; null if none does alone. */
   readonly ended: readonly { readonly key: string; readonly step: string | null }[];
+}
+
+/** The chain with one more step. */
+export function afterStep(chain: Chain, { edits }: Pick<KeptStep, 'edits'>): Chain {
+  const applied = applyEdits(chain, edits);
+  if (!applied.ok) throw new Error(`a step of the plan does not apply: ${applied.reason}`);
+  return applied.chain;
 }
 
 /** How many findings a step ends; null if that was not counted. */

@@ -1,11 +1,10 @@
-import { applyEdits, type Edit } from '../../core/rules/edit';
+import type { Edit } from '../../core/rules/edit';
 import { rebase } from '../../core/rules/rebase';
-import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { makeChanges, type NewChange, standingChanges, takingBack } from '../changes/changes';
 import { dropExpectation } from '../changes/expectations';
 import { inTransaction, type Store } from '../database/open';
-import { endsOf, getPlan, type KeptPlan, type KeptStep } from './kept';
+import { afterStep, endsOf, getPlan, type KeptPlan, type KeptStep } from './kept';
 import { reasonFor, type Said, saidOf } from './said';
 
 /** Makes steps of the plan changes of the draft: all that fit together. The next plan proposes the others anew. */
@@ -50,7 +49,7 @@ function taking(audit: Audit, plan: KeptPlan, said: Said, keys: ReadonlySet<stri
         taken.push(changeOf(step, found.edits, plan, said));
         onto = found.chain;
       } else if (found && !found.ok) conflicting.push(step.title);
-      from = after(from, step.edits);
+      from = afterStep(from, step);
     }
   }
   return { taken, conflicting };
@@ -61,10 +60,4 @@ function changeOf(step: KeptStep, edits: readonly Edit[], plan: KeptPlan, said: 
   const ends = endsOf(plan, key);
   const origin = { part, agree: agreeing.length, against: opposing.length, ends, answer };
   return { edits, why: reasonFor(step, said), words: title, origin, changed: messages };
-}
-
-function after(chain: Chain, edits: readonly Edit[]): Chain {
-  const applied = applyEdits(chain, edits);
-  if (!applied.ok) throw new Refusal('The plan is being worked out anew. Try again in a moment.', 409);
-  return applied.chain;
 }

@@ -13,7 +13,7 @@ import classes from './Export.module.css';
 /** Expectations, probes and grave findings: what must be in order before the export. */
 export function Gate({ auditId, gate }: { auditId: string; gate: GateView }) {
   const { expectations, probes, grave, reasons, override } = gate;
-  const failing = expectations.filter(({ broken, probes: failed }) => broken || failed.length > 0);
+  const failing = expectations.filter(({ isMet }) => !isMet);
   const unmet = probes.filter(({ isMet }) => !isMet);
   return (
     <section aria-label="Before the export">
