@@ -2,7 +2,7 @@
 
 import { Button } from '@mantine/core';
 import Link from 'next/link';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { assuming } from '../../core/audit/wording';
 import type { AnswerLine, PlanView, StepLine, TidyShown } from '../../server/plan/view';
 import { useAct } from '../common/answers';
@@ -84,19 +84,14 @@ export function OpenQuestions({ auditId, view, open, current }: QuestionsProps) 
           <Answered key={answer.id} auditId={auditId} answer={answer} open={open} />
         ))}
         {questions.map(({ message, subject, sender, findings }) => (
-          <li key={message}>
-            <Link
-              href={`/audits/${auditId}/plan?question=${message}`}
-              className={classes.step}
-              aria-current={message === current ? 'true' : undefined}
-              scroll={false}
-            >
-              <span className={classes.title} dir="auto">
-                {subject || '(no subject)'} <span className={classes.soft}>{sender}</span>
-              </span>
-              <span className={classes.effect}>{findingsWord(findings.length)}</span>
-            </Link>
-          </li>
+          <Line
+            key={message}
+            href={`/audits/${auditId}/plan?question=${message}`}
+            isOpen={message === current}
+            effect={findingsWord(findings.length)}
+          >
+            <bdi>{subject || '(no subject)'}</bdi> <span className={classes.soft}>{sender}</span>
+          </Line>
         ))}
       </ol>
     </section>
@@ -184,20 +179,31 @@ interface StepProps {
 }
 
 function Step({ auditId, step: { key, title, messages, ends }, isOpen }: StepProps) {
+  const effects = [
+    ...(messages > 0 ? [`moves ${formatNumber(messages)}`] : []),
+    ...(ends ? [`resolves ${formatNumber(ends)}`] : []),
+  ];
+  return (
+    <Line href={`/audits/${auditId}/plan?step=${key}`} isOpen={isOpen} effect={effects.join(', ')}>
+      {title}
+    </Line>
+  );
+}
+
+interface LineProps {
+  readonly href: string;
+  readonly isOpen: boolean;
+  readonly effect: string;
+  readonly children: ReactNode;
+}
+
+/** A step or a question in one line, with its effect. */
+function Line({ href, isOpen, effect, children }: LineProps) {
   return (
     <li>
-      <Link
-        href={`/audits/${auditId}/plan?step=${key}`}
-        className={classes.step}
-        aria-current={isOpen ? 'true' : undefined}
-        scroll={false}
-      >
-        <span className={classes.title}>{title}</span>
-        <span className={classes.effect}>
-          {messages > 0 && `moves ${formatNumber(messages)}`}
-          {messages > 0 && ends ? ', ' : ''}
-          {ends ? `resolves ${formatNumber(ends)}` : ''}
-        </span>
+      <Link href={href} className={classes.step} aria-current={isOpen ? 'true' : undefined} scroll={false}>
+        <span className={classes.title}>{children}</span>
+        <span className={classes.effect}>{effect}</span>
       </Link>
     </li>
   );
