@@ -155,6 +155,9 @@ export const valued = (mail: StoredMail, between?: () => void): Valued => atOnce
 
 export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 
+/** The domains of some addresses. */
+export const domainsOf = (addresses: Iterable<string>): ReadonlySet<string> => new Set(Array.from(addresses, domainOf));
+
 /** Message numbers by a name, ascending; messages without one are left out. */
 class Groups extends Map<string, number[]> {
   put(key: string, number: number): void {

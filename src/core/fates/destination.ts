@@ -46,13 +46,15 @@ export function destinationVerb(destination: Destination): string {
 export type Harm = 'lost' | 'leaked' | 'copied' | 'hidden';
 
 /**
- * Mail without a copy anymore, mail that leaves for another address, without a copy or with one, mail that is taken out of
- * the inbox.
+ * Mail without a copy anymore, mail that leaves for another address without a copy, mail of which a copy leaves for another
+ * domain than the user's own, mail that is taken out of the inbox.
  */
-export function harmOf(before: Destination, after: Destination): Harm | null {
+export function harmOf(before: Destination, after: Destination, ownDomains: ReadonlySet<string>): Harm | null {
   if (before.folders.length > 0 && after.folders.length === 0) return 'lost';
-  const isSent = after.redirects.some((address) => !before.redirects.includes(address));
-  if (isSent) return after.folders.length === 0 ? 'leaked' : 'copied';
+  const isAway = (address: string) => !ownDomains.has(address.slice(address.lastIndexOf('@') + 1));
+  const sent = after.redirects.filter((address) => !before.redirects.includes(address));
+  if (sent.length > 0 && after.folders.length === 0) return 'leaked';
+  if (sent.some(isAway)) return 'copied';
   return before.folders.includes(INBOX) && !after.folders.includes(INBOX) ? 'hidden' : null;
 }
 

@@ -3,7 +3,6 @@ import type { Consequence, Finding } from '../audit/finding';
 import { isConfirmed } from '../audit/grouping';
 import type { FindingKind } from '../audit/kind-words';
 import type { Destination } from '../fates/destination';
-import type { Flow } from '../flow/flow';
 import type { Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
 import { type Chain, conditionOf } from '../rules/rule';
@@ -11,6 +10,8 @@ import { isSame } from '../rules/same';
 import { compareText } from '../sieve/interpret/fate';
 import { elementAt } from '../text/lookup';
 import { ownFeatures } from './features';
+import { agreement } from './filing';
+import { silencedIn } from './silenced';
 import { stepWords } from './step-words';
 import { isMet, type Proposal, proposalsFor, type Wish } from './synthesis';
 import type { Placed } from './trials';
@@ -171,11 +172,7 @@ const SUSPECT: Readonly<Partial<Record<FindingKind, number>>> = {
 };
 const UNSUSPECTED = 0.01;
 /** A rule that matches mail and never gets any of it is hardly ever meant to stand where it does. */
-const ROUSED = 0.4;
-
-/** Rules that match stored mail and act on none of it. */
-const silencedIn = ({ entries }: Flow): ReadonlySet<string> =>
-  new Set(entries.flatMap(({ entry, held, fired }) => (fired.isEmpty() && !held.isEmpty() ? entry.id : [])));
+const ROUSED = 0.6;
 
 /** The share of the moved mail that a finding is about. */
 function aboutIt({ messages }: Finding, { moved }: Proposal['effect'], { sample, weightOf }: Workshop): number {
@@ -191,7 +188,7 @@ function aboutIt({ messages }: Finding, { moved }: Proposal['effect'], { sample,
 /** The order and the ending of rules go wrong more often than what they say; few people mean a rule to do nothing. */
 function costOf(chain: Chain, edits: readonly Edit[]): number {
   if (edits.some((edit) => silences(edit) || exemptsMarked(chain, edit))) return 4;
-  return edits.every(({ kind }) => kind === 'move' || kind === 'ending') ? 1.5 : 2.2;
+  return edits.every(isOfOrder) ? 1.5 : 2.2;
 }
 
 /** Whether an edit lets a rule do nothing any more. */
@@ -219,6 +216,8 @@ const harmedIn = ({ moved }: Proposal['effect'], { weightOf }: Workshop): number
 
 interface Group {
   readonly wish: Wish;
+  /** Whether the chain brings the messages there too, and to another folder besides. */
+  readonly isThere: boolean;
   /** Who the messages are from, unless the group is of one sender or list. */
   readonly writers: Set<string> | null;
   count: number;
@@ -245,9 +244,10 @@ function fromFiling(
   const groups = new Map<string, Group>();
   trials.placesOf(chain).forEach((place, index) => {
     const kept = place && isWanted(index) ? keptIn(index) : null;
-    if (!place || !kept || place.destination.folders.includes(kept.folder)) return;
+    if (!place || !kept || agreement(place.destination, kept, workshop.copies) === 1) return;
     const { sender, listId } = messageOf(index);
     const writer = listId ?? sender;
+    const isThere = place.destination.folders.includes(kept.folder);
     const destination = keptAt(kept.folder, place.destination, workshop);
     const acting = [...trials.actingOn(chain, index)].sort().join(' ');
     for (const [name, writers] of [
@@ -255,7 +255,7 @@ function fromFiling(
       [`by ${acting}`, new Set<string>()],
     ] as const) {
       const key = JSON.stringify([place.key, kept.folder, name]);
-      const group = groups.get(key) ?? { wish: { index, destination }, writers, count: 0, weight: 0 };
+      const group = groups.get(key) ?? { wish: { index, destination }, isThere, writers, count: 0, weight: 0 };
       group.writers?.add(writer);
       group.count += weightOf(index);
       group.weight += weightOf(index) * kept.weight;
@@ -270,8 +270,9 @@ function fromFiling(
     [],
     worth.flatMap(({ wish }) => ownFeatures(wish.index, workshop).map(({ tests }) => tests)),
   );
-  return worth.flatMap(({ wish }) =>
+  return worth.flatMap(({ wish, isThere }) =>
     proposalsFor(chain, wish, workshop, answered, MOST_WEIGHED)
+      .filter(({ edits }) => !isThere || edits.every(isOfOrder))
       .slice(0, MOST_OF_GROUP)
       .map((proposal) => ({
         ...proposal,
@@ -282,6 +283,9 @@ function fromFiling(
       })),
   );
 }
+
+/** Mail is filed twice by rules in the wrong order, or by one that was meant to end the chain. */
+const isOfOrder = ({ kind }: Edit): boolean => kind === 'move' || kind === 'ending';
 
 /** How little a score tells. */
 const WARMTH = 1.2;

@@ -28,10 +28,13 @@ export interface Subject {
   /** Of any message of the sample: who wrote it, and where the user keeps it. */
   readonly senderOf: (index: number) => string;
   readonly keptIn: (index: number) => Kept | null;
+  /** Rules that match mail and act on none of it. */
+  readonly silenced: ReadonlySet<string>;
 }
 
 const COST = {
   move: 1.5,
+  rouse: 0.5,
   ending: 1.5,
   'leave out a key': 3,
   narrow: 2.2,
@@ -44,6 +47,9 @@ const COST = {
   'switch off': 5,
   'new rule': 3.6,
 } as const;
+
+/** What it adds to take a part of its mail away from a rule: few want to be rid of most of it. */
+const forgoing = (share: number): number => 6 * Math.max(0, share - 0.5);
 
 /** The changes of one step each that could bring a message nearer to where it is wanted. */
 export function changesFor(chain: Chain, subject: Subject, trials: Trials): Change[] {
@@ -118,21 +124,24 @@ class Maker {
 
   #exempt(rule: Rule): void {
     for (const { tests, cost } of this.subject.features) {
+      const share = this.#shareOf(rule, tests);
       // A rule that exempts what it is about is one that is off.
-      if (this.#covers(tests, rule)) continue;
-      this.#rewrite('exempt', rule, { ...rule, unless: withAlternative(rule.unless, tests) }, cost);
+      if (share === 1) continue;
+      this.#rewrite('exempt', rule, { ...rule, unless: withAlternative(rule.unless, tests) }, cost + forgoing(share));
     }
   }
 
-  /** Whether some tests match all mail that a rule does. */
-  #covers(tests: TestTree, rule: Rule): boolean {
+  /** The part of the mail that a rule matches which some tests match too, from 0 to 1. */
+  #shareOf(rule: Rule, tests: TestTree): number {
     const held = this.trials.concerned(rule);
-    return held?.without(this.trials.holding(tests)).isEmpty() ?? false;
+    return held && !held.isEmpty() ? held.and(this.trials.holding(tests)).count() / held.count() : 0;
   }
 
   /** Keys without which the rule does not match the message. */
   #leaveOut(rule: Rule): void {
-    for (const tests of withoutKeys(rule.tests)) this.#rewrite('leave out a key', rule, { ...rule, tests });
+    for (const tests of withoutKeys(rule.tests)) {
+      this.#rewrite('leave out a key', rule, { ...rule, tests }, forgoing(1 - this.#shareOf(rule, tests)));
+    }
   }
 
   /** Names the senders whose mail lies where the rule puts it, instead of a part of their names. */
@@ -177,7 +186,7 @@ class Maker {
   #moveUp(rule: Rule): void {
     for (const { id, ending } of this.#fired) {
       const edit = ending === 'stop' ? moveBefore(this.chain, rule.id, id) : null;
-      if (edit) this.#make('move', [edit]);
+      if (edit) this.#make(this.subject.silenced.has(rule.id) ? 'rouse' : 'move', [edit]);
     }
   }
 

@@ -35,7 +35,15 @@ function planned(script: string, mail: readonly Letter[], answers: readonly Answ
   const columns = new MemoryColumns();
   const gatherer = new MailGatherer();
   mail.forEach(({ from, subject, folder }, at) => {
-    const text = `From: ${from}\r\nTo: ${ME}\r\nSubject: ${subject}\r\nMessage-ID: <${at}@home.example>\r\n\r\nText.\r\n`;
+    const date = new Date(Date.UTC(2026, 0, 1 + at)).toUTCString().replace('GMT', '+0000');
+    const head = [
+      `From: ${from}`,
+      `To: ${ME}`,
+      `Subject: ${subject}`,
+      `Date: ${date}`,
+      `Message-ID: <${at}@home.example>`,
+    ];
+    const text = `${head.join('\r\n')}\r\n\r\nText.\r\n`;
     const message = readMessage(new TextEncoder().encode(text));
     columns.add(message, envelopeOf(message, ME));
     gatherer.add({ message, folder, flags: ['\\seen'] });
@@ -79,6 +87,53 @@ describe('a plan', () => {
     expect(plan.steps[0]?.messages).toHaveLength(20);
     expect(after.slice(0, 20).every(({ folders }) => folders.join() === 'Bills')).toBe(true);
     expect(after.slice(20).every(({ folders }) => folders.join() === 'INBOX')).toBe(true);
+  });
+
+  test('mail of one sender that came into the inbox while the rule filed that of others was taken back there', () => {
+    const script = '# Club\nif header :contains "subject" "choir" { fileinto "Club"; stop; }';
+    const club = [...letters(6, 'board@club.example', 'Choir minutes', 'Club')];
+    const ann = [...letters(7, 'ann@friends.example', 'Choir tonight', 'INBOX')];
+    const late = planned(script, [...club, ...ann]);
+    expect(late.plan.steps.map(({ part, messages }) => [part, messages.length])).toEqual([['mend', 7]]);
+    expect(late.after.map(({ folders }) => folders.join())).toEqual([
+      ...Array(6).fill('Club'),
+      ...Array(7).fill('INBOX'),
+    ]);
+    // What came before the rule filed anything may only be older than the rule.
+    expect(planned(script, [...ann, ...club]).plan.steps).toEqual([]);
+  });
+
+  test('looks again after it mended: mail filed twice by then is mended too', () => {
+    const script = `
+# Paid
+if header :contains "subject" "paid" { fileinto "Paid"; stop; }
+# Shop
+if address :domain :is "from" "shop.example" { fileinto "Shop"; }
+`;
+    const mail = [
+      ...letters(12, 'till@shop.example', 'Order paid', 'Shop'),
+      ...letters(6, 'bank@bank.example', 'Paid', 'Paid'),
+    ];
+    const { plan, after } = planned(script, mail);
+    expect(plan.steps.every(({ part }) => part === 'mend')).toBe(true);
+    expect(after.slice(0, 12).every(({ folders }) => folders.join() === 'Shop')).toBe(true);
+    expect(after.slice(12).every(({ folders }) => folders.join() === 'Paid')).toBe(true);
+  });
+
+  test('of several ways to mend, one that sends copies of mail away is not taken', () => {
+    const script = `
+# Paid
+if header :contains "subject" "paid" { fileinto "Paid"; stop; }
+# Till
+if address :is "from" "till@shop.example" { redirect :copy "ann@home.example"; fileinto "Shop"; stop; }
+`;
+    const mail = [
+      ...letters(12, 'till@shop.example', 'Order paid', 'Shop'),
+      ...letters(6, 'bank@bank.example', 'Paid', 'Paid'),
+    ];
+    const { plan, after } = planned(script, mail);
+    expect(plan.steps).toHaveLength(1);
+    expect(after.slice(0, 12)).toEqual(Array(12).fill(into('Shop')));
   });
 
   test('asks where the evidence is not one-sided, and the order of two rules is settled by one answer', () => {

@@ -1,19 +1,21 @@
 import type { Finding } from '../audit/finding';
-import type { Valued } from '../audit/stored';
+import { domainsOf, type Valued } from '../audit/stored';
 import { type Destination, destinationKey } from '../fates/destination';
 import type { AtomBitmaps } from '../flow/conditions';
+import type { Flow } from '../flow/flow';
 import { brokenIn, type Expectation } from '../repair/expectations';
 import { applyEdits, type Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
 import type { Chain, TestTree } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 import { type Candidate, candidatesAfter, candidatesFor, openCandidates } from './candidates';
-import { isOneSided } from './one-sided';
+import { keptPlaces } from './filing';
+import { isNearlyAll, isOneSided } from './one-sided';
 import { type Question, questionsFor } from './questions';
 import { stepWords } from './step-words';
 import { isMet, type Proposal, proposalsFor, type Wish } from './synthesis';
 import { type Evaluate, Trials } from './trials';
-import { concerned, type Effect, effectOf } from './weigh';
+import { concerned, type Effect, effectOf, sendsCopies } from './weigh';
 import { type Workshop, wholeOf, workshopFor } from './workshop';
 
 export interface PlanInput {
@@ -23,8 +25,6 @@ export interface PlanInput {
   readonly atoms: AtomBitmaps;
   readonly evaluate: Evaluate;
   readonly findings: readonly Finding[];
-  /** The domains of the user's own addresses, in lower case. */
-  readonly ownDomains?: ReadonlySet<string>;
   /** May throw to cancel. */
   readonly checkpoint?: () => void;
 }
@@ -96,6 +96,10 @@ export interface Plan {
 }
 
 const MOST_QUESTIONS = 12;
+const UNSURE = 1;
+const LAST = 100;
+/** How often the chain is looked at again after it was mended. */
+const MOST_ROUNDS = 4;
 /** How many changes that give an answer are weighed. */
 const MOST_WEIGHED = 120;
 /** How many of them are tried on all mail. */
@@ -143,7 +147,7 @@ export class Planner {
     const current = stages.at(-1)?.after ?? mended.chain;
     const steps = [...mended.steps, ...stages.flatMap(({ step }) => step ?? [])];
     const met = metBy(current);
-    const known = this.#candidates(mended, current, stages, { prepared, met, isKept });
+    const known = this.#candidates(mended, current, stages, workshop, met);
     this.#last = { mended, stages, known, chain: current };
     let later = mended.steps.length;
     const others = stages.flatMap((stage) => {
@@ -212,7 +216,8 @@ export class Planner {
     mended: Mended,
     chain: Chain,
     stages: readonly Stage[],
-    { prepared, met, isKept }: { readonly prepared: Prepared; readonly met: readonly Wish[]; readonly isKept: boolean },
+    workshop: Workshop,
+    met: readonly Wish[],
   ): readonly Candidate[] {
     const { chain: base, findings } = this.#input;
     const last = this.#last;
@@ -220,12 +225,10 @@ export class Planner {
       last?.mended === mended && stages.some(({ before, after }) => before === last.chain || after === last.chain);
     if (last && isOnTheWay) {
       const earlier = { base, findings, known: last.known, before: last.chain };
-      return last.chain === chain ? last.known : candidatesAfter(earlier, chain, prepared.workshop, met);
+      return last.chain === chain ? last.known : candidatesAfter(earlier, chain, workshop, met);
     }
-    const first = { base, findings, known: prepared.first, before: base };
-    const known = isKept ? prepared.after : candidatesAfter(first, mended.chain, prepared.workshop, met);
-    if (chain === mended.chain) return known;
-    return candidatesAfter({ base, findings, known, before: mended.chain }, chain, prepared.workshop, met);
+    const { known, chain: before } = mended;
+    return chain === before ? known : candidatesAfter({ base, findings, known, before }, chain, workshop, met);
   }
 
   /** What needs no answer, with these messages in the sample and without changes that are not wanted. */
@@ -237,9 +240,10 @@ export class Planner {
       return isSame ? known : this.#prepare(known, known.first, left);
     }
     this.#always = [...new Set([...this.#always, ...messages])];
-    const { chain, mail, atoms, evaluate, findings, checkpoint } = this.#input;
-    const workshop = workshopFor(chain, mail, atoms, evaluate, this.#always, checkpoint);
-    const exact = wholeOf(workshop, chain, this.#whole);
+    const { chain, mail, findings } = this.#input;
+    const keptIn = keptPlaces(chain, mail, this.#whole.flow(chain));
+    const workshop = workshopFor(this.#input, keptIn, this.#always);
+    const exact = wholeOf(workshop, this.#whole, keptIn);
     return this.#prepare({ workshop, exact }, candidatesFor(chain, findings, workshop), left);
   }
 
@@ -248,11 +252,9 @@ export class Planner {
     first: readonly Candidate[],
     left: ReadonlySet<string>,
   ): Prepared {
-    const { chain, findings } = this.#input;
     const mended = this.#mended({ workshop, exact }, first, left, () => []);
-    const after = candidatesAfter({ base: chain, findings, known: first, before: chain }, mended.chain, workshop, []);
     this.#last = null;
-    this.#known = { workshop, exact, first, left, mended, after };
+    this.#known = { workshop, exact, first, left, mended };
     return this.#known;
   }
 
@@ -263,22 +265,33 @@ export class Planner {
     left: ReadonlySet<string>,
     metBy: (chain: Chain) => readonly Wish[],
   ): Mended {
-    const { chain } = this.#input;
+    const { chain: base, findings } = this.#input;
     const steps: PlanStep[] = [];
-    let current = chain;
-    // What people mean more often comes first; the rest may not be needed any more then.
-    const wanted = first.filter((one) => isOneSided(one) && !left.has(one.title));
-    for (const candidate of wanted.toSorted((a, b) => a.cost - b.cost)) {
-      const again = maybeOnto(chain, candidate, current, workshop);
-      if (!again || !isOneSided(again)) continue;
-      if (!metBy(current).every((wish) => isMet(again.chain, wish, workshop))) continue;
-      // A sample may lack the one message that a change would harm.
-      const step = this.#step('mend', current, again, exact);
-      if (!isOneSided(step) || this.#breaks(current, again.chain)) continue;
-      steps.push(step);
-      current = again.chain;
+    let [current, known] = [base, first];
+    // With some faults out of the way, the user's filing may speak clearly about others.
+    for (let round = 0; round < MOST_ROUNDS; round++) {
+      const before = current;
+      // What people mean more often comes first; the rest may not be needed any more then.
+      // What rests on earlier mends takes clearer evidence than they did.
+      const isClear = (one: Pick<Candidate, 'edits' | 'effect'>) =>
+        isOneSided(one) && (round === 0 || isNearlyAll(one.effect));
+      const wanted = known.filter((one) => isClear(one) && !left.has(one.title));
+      for (const candidate of wanted.toSorted((a, b) => doubtOf(a) - doubtOf(b))) {
+        // Something that sends none may serve as well by now.
+        if (sendsCopies(candidate.effect) && current !== before) break;
+        const again = maybeOnto(before, candidate, current, workshop);
+        if (!again || !isClear(again)) continue;
+        if (!metBy(current).every((wish) => isMet(again.chain, wish, workshop))) continue;
+        // A sample may lack the one message that a change would harm.
+        const step = this.#step('mend', current, again, exact);
+        if (!isClear(step) || this.#breaks(current, again.chain) || this.#disuses(again, current)) continue;
+        steps.push(step);
+        current = again.chain;
+      }
+      if (current === before) break;
+      known = candidatesAfter({ base, findings, known, before }, current, workshop, metBy(current));
     }
-    return { steps, chain: current };
+    return { steps, chain: current, known };
   }
 
   /** The likeliest change that loses no mail and sends none away unasked; if there is none among a few, the likeliest. */
@@ -296,7 +309,7 @@ export class Planner {
   /** Whether some message meets an expectation before a change and not after it. */
   #breaks(before: Chain, after: Chain): boolean {
     if (!this.#isKept(before, after)) return true;
-    const { ownDomains = new Set() } = this.#input;
+    const ownDomains = domainsOf(this.#input.mail.mail.own);
     return this.#expectations.some((expectation) => {
       const about = this.#whole.holding(expectation.tests);
       if (about.isEmpty()) return false;
@@ -307,11 +320,23 @@ export class Planner {
     });
   }
 
+  /** Whether a rule that a change rewrites acts on no mail any more: only the user can say that they do not want it. */
+  #disuses({ chain, edits }: Pick<Candidate, 'chain' | 'edits'>, before: Chain): boolean {
+    const rewritten = edits.flatMap((edit) => (edit.kind === 'rewrite' ? edit.after.map(({ id }) => id) : []));
+    if (rewritten.length === 0) return false;
+    const [was, is] = [before, chain].map((one) => actingIn(this.#whole.flow(one)));
+    return rewritten.some((id) => was?.has(id) && !is?.has(id));
+  }
+
   #step(part: PlanStep['part'], before: Chain, { title, edits, chain, findings }: Taken, exact: Workshop): PlanStep {
     const messages = changedBetween(this.#whole, [before, chain], edits);
     return { part, title, edits, findings, effect: effectOf(exact, [before, chain], edits), messages, answer: null };
   }
 }
+
+/** The ids of the entries that act on any message. */
+const actingIn = ({ entries }: Flow): ReadonlySet<string> =>
+  new Set(entries.flatMap(({ entry, fired }) => (fired.isEmpty() ? [] : entry.id)));
 
 /** What needs no answer. */
 interface Prepared {
@@ -323,13 +348,13 @@ interface Prepared {
   /** Titles of changes that are not wanted. */
   readonly left: ReadonlySet<string>;
   readonly mended: Mended;
-  /** For the mended chain. */
-  readonly after: readonly Candidate[];
 }
 
 interface Mended {
   readonly steps: readonly PlanStep[];
   readonly chain: Chain;
+  /** Candidates for the mended chain. */
+  readonly known: readonly Candidate[];
 }
 
 /** A question with what its options would do to all stored mail. */
@@ -434,6 +459,12 @@ function otherwise(
     const title = stepWords(before, other.edits);
     return [{ ...other, chain, effect, score, title, findings: [], chance, weight: effect.count }];
   });
+}
+
+/** What a change costs, and more the more of its mail no act of the user speaks for; what sends copies comes last. */
+function doubtOf({ cost, effect }: Candidate): number {
+  const { agree, count } = effect;
+  return cost + UNSURE * (1 - agree / Math.max(count, 1)) + (sendsCopies(effect) ? LAST : 0);
 }
 
 /** A candidate made for one chain, with its effect on another. */

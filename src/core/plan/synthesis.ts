@@ -2,6 +2,7 @@ import { type Destination, destinationKey, isDiscarded } from '../fates/destinat
 import type { Chain } from '../rules/rule';
 import { type Change, changesFor, type Subject } from './changes';
 import { chainFeatures, ownFeatures, tellingFeatures } from './features';
+import { silencedIn } from './silenced';
 import { type Effect, effectOf, evidenceOf } from './weigh';
 import type { Workshop } from './workshop';
 
@@ -54,7 +55,8 @@ function reaching(chain: Chain, { index, destination: wanted }: Wish, workshop: 
   const now = trials.placeOf(chain, index).destination;
   const all = [...ownFeatures(index, workshop), ...chainFeatures(index, chain, workshop)];
   const features = tellingFeatures(all, now, wanted, chain, workshop);
-  const subject: Subject = { index, wanted, features, keptIn, senderOf: (one) => messageOf(one).sender };
+  const silenced = silencedIn(trials.flow(chain));
+  const subject: Subject = { index, wanted, features, keptIn, silenced, senderOf: (one) => messageOf(one).sender };
   const few: Subject = {
     ...subject,
     features: features.filter(({ by }) => by !== 'both' && by !== 'test').slice(0, 4),

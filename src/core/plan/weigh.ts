@@ -41,7 +41,7 @@ const UNMOVED = 3;
 
 /** What the change from one chain to another does; `edits` lead from the one to the other. */
 export function effectOf(workshop: Workshop, [before, after]: readonly [Chain, Chain], edits: readonly Edit[]): Effect {
-  const { trials, keptIn, weightOf, copies } = workshop;
+  const { trials, keptIn, weightOf, copies, ownDomains } = workshop;
   const among = concerned(trials, [before, after], edits);
   const moved: Moved[] = [];
   const [agreeing, opposing]: [number[], number[]] = [[], []];
@@ -66,7 +66,7 @@ export function effectOf(workshop: Workshop, [before, after]: readonly [Chain, C
       before: from,
       after: to,
       way: `${mainOf(from.destination, copies)} ${mainOf(to.destination, copies)}`,
-      harm: harmOf(from.destination, to.destination),
+      harm: harmOf(from.destination, to.destination, ownDomains),
       gain: gain * weight * (kept?.weight ?? 0),
     });
   }
@@ -83,6 +83,12 @@ export function evidenceOf(moved: readonly Moved[]): number {
   }
   return moving - Math.min(staying, Math.max(UNMOVED, 2 * moving));
 }
+
+/** Whether a message that moves is redirected to an address that did not get it before. */
+export const sendsCopies = ({ moved }: Pick<Effect, 'moved'>): boolean =>
+  moved.some(({ before: { destination: from }, after: { destination: to } }) =>
+    to.redirects.some((address) => !from.redirects.includes(address)),
+  );
 
 /** The folders without those of copies, as a text. */
 const mainOf = ({ folders, rejected }: Destination, copies: ReadonlySet<string>): string =>

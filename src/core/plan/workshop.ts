@@ -1,8 +1,9 @@
-import type { StoredMessage, Valued } from '../audit/stored';
+import { domainsOf, type StoredMessage, type Valued } from '../audit/stored';
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Chain } from '../rules/rule';
 import { elementAt } from '../text/lookup';
-import { foldersOfCopies, type Kept, keptPlaces } from './filing';
+import { foldersOfCopies } from './copies';
+import type { Kept } from './filing';
 import { projected, type Sample, sampleOf } from './sample';
 import { type Evaluate, Trials } from './trials';
 
@@ -21,11 +22,12 @@ export interface Workshop {
   readonly maybeIndexOf: (message: number) => number | null;
   /** Folders that only copies are filed into. */
   readonly copies: ReadonlySet<string>;
+  /** The domains of the user's own addresses. */
+  readonly ownDomains: ReadonlySet<string>;
 }
 
 /** The same with all mail as its own sample: exact, and slow. */
-export function wholeOf({ mail, copies }: Workshop, chain: Chain, whole: Trials): Workshop {
-  const keptIn = keptPlaces(chain, mail);
+export function wholeOf({ mail, copies, ownDomains }: Workshop, whole: Trials, keptIn: KeptIn): Workshop {
   const all = mail.mail.messages.map((_, number) => number);
   return {
     trials: whole,
@@ -37,19 +39,28 @@ export function wholeOf({ mail, copies }: Workshop, chain: Chain, whole: Trials)
     indexOf: (message) => message,
     maybeIndexOf: (message) => message,
     copies,
+    ownDomains,
   };
 }
 
+/** A chain and the mail that it runs over. */
+interface Mailbox {
+  readonly chain: Chain;
+  readonly mail: Valued;
+  readonly atoms: AtomBitmaps;
+  readonly evaluate: Evaluate;
+  readonly checkpoint?: () => void;
+}
+
+/** By the number of a message. */
+type KeptIn = (message: number) => Kept | null;
+
 /** `always` are the numbers of messages that must be in the sample. */
 export function workshopFor(
-  chain: Chain,
-  mail: Valued,
-  atoms: AtomBitmaps,
-  evaluate: Evaluate,
+  { chain, mail, atoms, evaluate, checkpoint = () => {} }: Mailbox,
+  keptIn: KeptIn,
   always: readonly number[],
-  checkpoint: () => void = () => {},
 ): Workshop {
-  const keptIn = keptPlaces(chain, mail);
   const sample = sampleOf(atoms, mail, keptIn, always);
   const { messages, weights } = sample;
   const indexes = new Map(messages.map((message, index) => [message, index]));
@@ -69,5 +80,6 @@ export function workshopFor(
     },
     maybeIndexOf: (message) => indexes.get(message) ?? null,
     copies: foldersOfCopies(trials.flow(chain)),
+    ownDomains: domainsOf(mail.mail.own),
   };
 }

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { and, desc, eq, lt } from 'drizzle-orm';
 import { type MadeUp, madeUpOf } from '../../core/audit/finding';
+import { domainsOf } from '../../core/audit/stored';
 import { type Comparison, compareChains } from '../../core/reason/equivalence';
 import { Knowledge } from '../../core/reason/knowledge';
 import type { Assumption } from '../../core/reason/solve/assumptions';
@@ -58,8 +59,7 @@ export function workOutReasoned(
 }
 
 /** The domains of the user's own addresses, in lower case. */
-export const ownDomains = ({ ownAddresses }: Audit): ReadonlySet<string> =>
-  new Set(ownAddresses.map((address) => address.slice(address.lastIndexOf('@') + 1)));
+export const ownDomains = ({ ownAddresses }: Audit): ReadonlySet<string> => domainsOf(ownAddresses);
 
 /** Languages of texts are reused; formulas of other chains would only fill the cache. */
 const besides = (audit: Audit, checkpoint?: () => void): Knowledge =>

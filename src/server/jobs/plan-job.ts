@@ -9,7 +9,6 @@ import type { Chain } from '../../core/rules/rule';
 import { type Audit, getAudit } from '../audits/audits';
 import { Region } from '../cache/region';
 import { evaluating, flowAtOnce, maybeAtomBitmaps } from '../chain/simulation';
-import { ownDomains } from '../changes/verdicts';
 import type { Store } from '../database/open';
 import { auditAndKeep, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
 import { findingsAtHand } from '../findings/set-aside';
@@ -144,8 +143,8 @@ class WorkedOut {
     if (!atoms) throw new Error('the chain was not simulated before it was planned for');
     const checkpoint = () => desk.checkpoint();
     const evaluate = evaluating(store, audit, checkpoint);
-    const input = { chain: audit.draft, mail: valuedMail(store, audit), atoms, evaluate, findings, checkpoint };
-    const planner = new Planner({ ...input, ownDomains: ownDomains(audit) });
+    const mail = valuedMail(store, audit);
+    const planner = new Planner({ chain: audit.draft, mail, atoms, evaluate, findings, checkpoint });
     const desk: Desk = { planner, findings, tidy: null, checkpoint: job.checkpoint };
     desks.set(name, desk);
     return desk;
