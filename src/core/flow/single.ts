@@ -4,6 +4,7 @@ import { type Action, type Chain, conditionOf, looksAtFlags, type Rule, type Tes
 import { FateBuilder, fateKey, flagKeys, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
 import { compileMatcher } from '../sieve/match/matcher';
+import { elementAt } from '../text/lookup';
 import { type AtomBitmaps, holds } from './conditions';
 
 /** The fate of a message under a chain, as `fateKey` writes it; `fired`, if given, receives the rules that fire. */
@@ -11,8 +12,11 @@ export type SingleRun = (message: number, fired?: (rule: Rule) => void) => strin
 
 /** Runs chains over single messages, which is much faster than a flow if only a few messages matter. */
 export class SingleRuns {
-  readonly #held = new WeakMap<Rule, Held>();
+  readonly #own = new WeakMap<Rule, Own>();
   readonly #fates = new FatesOfRules();
+  /** The rules of the first chain that was run, and by message the places of those that may fire. */
+  #first: readonly Own[] | null = null;
+  readonly #matching = new Map<number, readonly number[]>();
 
   /** `checkpoint` is called for each rule not seen before, and may throw to cancel. */
   constructor(
@@ -24,32 +28,60 @@ export class SingleRuns {
   /** Null for a chain with a profile, with script blocks, or with actions that need the interpreter. */
   maybeRun(chain: Chain): SingleRun | null {
     if (profileOf(chain)) return null;
-    const steps: Step[] = [];
-    // A rule that is off is skipped, but its linked run continues after it.
-    let starts = true;
+    const steps: Own[] = [];
+    const runs: number[] = [];
+    let run = 0;
     for (const entry of chain.entries) {
-      if (entry.kind === 'script' || entry.link === 'always') starts = true;
+      // A rule that is off is skipped, but its linked run continues after it.
+      if (entry.kind === 'script' || entry.link === 'always') run++;
       if (!entry.on) continue;
       if (entry.kind === 'script' || !isPlain(entry)) return null;
-      const needsFlags = looksAtFlags(conditionOf(entry));
-      steps.push({ rule: entry, holds: this.#heldBy(entry), needsFlags, startsRun: starts });
-      starts = false;
+      steps.push(this.#ownOf(entry));
+      runs.push(run);
     }
-    return (message, fired) => this.#fates.of(firing(steps, message, fired));
+    this.#first ??= steps;
+    const places = placesOf(this.#first, steps);
+    const known = new Set(this.#first);
+    const others = [...steps.keys()].filter((place) => !known.has(elementAt(steps, place)));
+    return (message, fired) => {
+      const those = others.filter((place) => mayFire(elementAt(steps, place), message));
+      let isSorted = those.length === 0;
+      let last = NOWHERE;
+      for (const number of this.#matchingFirst(message)) {
+        const place = places[number] ?? NOWHERE;
+        if (place === NOWHERE) continue;
+        isSorted &&= place > last;
+        last = place;
+        those.push(place);
+      }
+      if (!isSorted) those.sort((a, b) => a - b);
+      return this.#fates.of(firing(those, steps, runs, message, fired));
+    };
+  }
+
+  /** The rules of the first chain that match a message, or may, depending on flags: other chains have nearly all of them. */
+  #matchingFirst(message: number): readonly number[] {
+    const known = this.#matching.get(message);
+    if (known) return known;
+    const first = this.#first ?? [];
+    const numbers = [...first.keys()].filter((number) => mayFire(elementAt(first, number), message));
+    this.#matching.set(message, numbers);
+    return numbers;
   }
 
   /** Whether a message matches a rule, reached or not; flags set by earlier rules do not count. */
   holds(rule: Rule, message: number): boolean {
-    return this.#heldBy(rule)(message, []);
+    return this.#ownOf(rule).holds(message, NO_FLAGS);
   }
 
-  #heldBy(rule: Rule): Held {
-    const known = this.#held.get(rule);
+  #ownOf(rule: Rule): Own {
+    const known = this.#own.get(rule);
     if (known) return known;
     this.checkpoint();
-    const held = this.#holding(conditionOf(rule));
-    this.#held.set(rule, held);
-    return held;
+    const condition = conditionOf(rule);
+    const own = { rule, holds: this.#holding(condition), needsFlags: looksAtFlags(condition), marks: marksMail(rule) };
+    this.#own.set(rule, own);
+    return own;
   }
 
   #holding(tree: TestTree): Held {
@@ -73,14 +105,29 @@ export class SingleRuns {
 /** Whether a message matches, given the flags set so far. */
 type Held = (message: number, flags: readonly string[]) => boolean;
 
-interface Step {
+const NOWHERE = -1;
+
+/** By place among the rules of one chain: their places in another, or `NOWHERE`. */
+function placesOf(first: readonly Own[], steps: readonly Own[]): readonly number[] {
+  const places = new Map(steps.map((step, place) => [step, place]));
+  return first.map((step) => places.get(step) ?? NOWHERE);
+}
+
+/** What a rule is by itself. */
+interface Own {
   readonly rule: Rule;
   readonly holds: Held;
+  /** Whether it looks at flags, and whether it changes them. */
   readonly needsFlags: boolean;
-  readonly startsRun: boolean;
+  readonly marks: boolean;
 }
 
 const plain = new WeakMap<Rule, boolean>();
+
+const marksMail = ({ actions }: Rule): boolean =>
+  actions.some(({ action }) => action === 'setflag' || action === 'addflag' || action === 'removeflag');
+
+const mayFire = ({ needsFlags, holds }: Own, message: number): boolean => needsFlags || holds(message, NO_FLAGS);
 
 function isPlain(rule: Rule): boolean {
   const known = plain.get(rule);
@@ -90,16 +137,25 @@ function isPlain(rule: Rule): boolean {
   return found;
 }
 
-/** The rules that fire, in order. */
-function firing(steps: readonly Step[], message: number, fired: (rule: Rule) => void = () => {}): Rule[] {
+/** The rules that fire, of those at some places, in order. */
+function firing(
+  places: readonly number[],
+  steps: readonly Own[],
+  runs: readonly number[],
+  message: number,
+  fired: (rule: Rule) => void = () => {},
+): Rule[] {
   const rules: Rule[] = [];
-  let runFired = false;
-  for (const { rule, holds, needsFlags, startsRun } of steps) {
-    if (startsRun) runFired = false;
-    if (runFired || !holds(message, needsFlags ? flagsAfter(rules) : NO_FLAGS)) continue;
-    runFired = true;
+  let firedRun = NOWHERE;
+  let flags = NO_FLAGS;
+  for (const place of places) {
+    const { rule, holds, marks } = elementAt(steps, place);
+    // Only one rule of a linked run fires.
+    if (runs[place] === firedRun || !holds(message, flags)) continue;
+    firedRun = runs[place] ?? NOWHERE;
     rules.push(rule);
     fired(rule);
+    if (marks) flags = flagsAfter(flags, rule);
     if (rule.ending === 'stop') break;
   }
   return rules;
@@ -133,19 +189,24 @@ class FatesOfRules {
 
 const MOST_FATES = 100_000;
 
-/** The flags set once these rules have fired. */
-function flagsAfter(rules: readonly Rule[]): readonly string[] {
-  let flags: readonly string[] = [];
-  for (const action of rules.flatMap(({ actions }) => actions)) flags = withFlags(flags, action);
-  return flags;
-}
+/** The flags once a rule has fired. */
+const flagsAfter = (flags: readonly string[], { actions }: Rule): readonly string[] => actions.reduce(withFlags, flags);
 
 function withFlags(flags: readonly string[], action: Action): readonly string[] {
-  if (action.action === 'setflag') return normalFlags(action.flags);
-  if (action.action === 'addflag') return [...new Set([...flags, ...normalFlags(action.flags)])];
+  if (action.action === 'setflag') return normal(action.flags);
+  if (action.action === 'addflag') return [...new Set([...flags, ...normal(action.flags)])];
   if (action.action !== 'removeflag') return flags;
-  const gone = normalFlags(action.flags);
+  const gone = normal(action.flags);
   return flags.filter((flag) => !gone.includes(flag));
+}
+
+const normalised = new WeakMap<readonly string[], readonly string[]>();
+
+/** `normalFlags`, once for the flags of an action. */
+function normal(flags: readonly string[]): readonly string[] {
+  const known = normalised.get(flags) ?? normalFlags(flags);
+  normalised.set(flags, known);
+  return known;
 }
 
 function fateAfter(rules: readonly Rule[]): string {
@@ -155,7 +216,7 @@ function fateAfter(rules: readonly Rule[]): string {
     if (isFurther(action)) throw new Error('only the interpreter knows this action');
     flags = withFlags(flags, action);
     if (action.action === 'setflag' || action.action === 'addflag' || action.action === 'removeflag') continue;
-    const given = 'flags' in action && action.flags !== null ? { flags: normalFlags(action.flags) } : {};
+    const given = 'flags' in action && action.flags !== null ? { flags: normal(action.flags) } : {};
     builder.take({ ...action, ...given }, flags);
   }
   try {

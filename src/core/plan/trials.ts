@@ -34,6 +34,7 @@ export class Trials {
   readonly #matching = new WeakMap<Chain, Map<number, string>>();
   readonly #fates = new WeakMap<Chain, Map<number, string>>();
   readonly #evaluated = new WeakSet<ChainEntry>();
+  readonly #concerned = new WeakMap<ChainEntry, Bitmap | null>();
   /** Destinations by fate, as `fateKey` writes it. */
   readonly #destinations = new Map<string, Placed>();
   readonly #places = new Map<string, Placed>();
@@ -201,8 +202,12 @@ export class Trials {
 
   /** The messages that an entry concerns, reached or not; null where flags set by rules decide. */
   concerned(entry: ChainEntry): Bitmap | null {
-    if (entry.kind === 'script' || looksAtFlags(conditionOf(entry))) return null;
-    return this.holding(conditionOf(entry));
+    const known = this.#concerned.get(entry);
+    if (known !== undefined) return known;
+    const isUnknown = entry.kind === 'script' || looksAtFlags(conditionOf(entry));
+    const found = isUnknown ? null : this.holding(conditionOf(entry));
+    this.#concerned.set(entry, found);
+    return found;
   }
 }
 

@@ -90,9 +90,19 @@ export const sendsCopies = ({ moved }: Pick<Effect, 'moved'>): boolean =>
     to.redirects.some((address) => !from.redirects.includes(address)),
   );
 
+const mains = new WeakMap<ReadonlySet<string>, WeakMap<Destination, string>>();
+
 /** The folders without those of copies, as a text. */
-const mainOf = ({ folders, rejected }: Destination, copies: ReadonlySet<string>): string =>
-  JSON.stringify([folders.filter((folder) => !copies.has(folder)), rejected]);
+function mainOf(destination: Destination, copies: ReadonlySet<string>): string {
+  const texts = mains.get(copies) ?? new WeakMap<Destination, string>();
+  mains.set(copies, texts);
+  const known = texts.get(destination);
+  if (known !== undefined) return known;
+  const { folders, rejected } = destination;
+  const text = JSON.stringify([folders.filter((folder) => !copies.has(folder)), rejected]);
+  texts.set(destination, text);
+  return text;
+}
 
 /**
  * The messages that an entry which the edits change, add, remove or move matches before or after: no others can have
