@@ -5,14 +5,18 @@ import { withoutRepeated } from '../core/audit/grouping';
 import { AuditMemory } from '../core/audit/memory';
 import { addressedTo, inSubject, isFrom, ofList } from '../core/audit/senders';
 import { MailGatherer, trafficIn, valued } from '../core/audit/stored';
-import { canonicalDestination, isDiscarded } from '../core/fates/destination';
+import { canonicalDestination, type Destination, isDiscarded } from '../core/fates/destination';
 import { type Atom, evaluateAtoms } from '../core/flow/atoms';
 import { amongTraffic } from '../core/flow/conditions';
 import { runFlow } from '../core/flow/flow';
 import { keyUses } from '../core/flow/key-uses';
 import { atomsOf } from '../core/flow/program';
+import { readMessage } from '../core/mail/message';
+import { summaryOf } from '../core/mail/summary';
 import { endedBy } from '../core/plan/ended';
-import { type Answer, type PlannedQuestion, planFor } from '../core/plan/plan';
+import type { MadeQuestion } from '../core/plan/made';
+import { Planner } from '../core/plan/plan';
+import type { Answer, PlannedQuestion } from '../core/plan/planned';
 import { tidyFor } from '../core/plan/tidy-for';
 import { PLAN_WORDS } from '../core/plan/wording';
 import { leavesOf } from '../core/rules/rule';
@@ -49,7 +53,8 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
     return { atoms, findings: auditChain({ chain: one, flow, atoms, mail, usesOf }, { clock, memory }).findings };
   };
   const { atoms, findings } = audited(chain);
-  const made = planFor({ chain, mail: valued(mail), atoms, evaluate, findings }, { answers });
+  const planner = new Planner({ chain, mail: valued(mail), atoms, evaluate, findings });
+  const made = planner.plan({ answers });
   const now = audited(made.chain);
   const tidy = tidyFor({
     chain: made.chain,
@@ -71,7 +76,10 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
   const printed = {
     findings: { confirmed, ended: gone.length, left: confirmed - gone.length },
     steps,
-    questions: made.questions.map((question) => printedQuestion(question, titleOf(question.message))),
+    questions: [
+      ...made.questions.map((question) => printedQuestion(question, titleOf(question.message))),
+      ...planner.made(memory.knowledge).map(printedMade),
+    ],
     chain: sieveFromChain(tidy.chain, 'export').text,
   };
   process.stdout.write(`${JSON.stringify(printed)}\n`);
@@ -87,13 +95,26 @@ const printedQuestion = ({ message, options }: PlannedQuestion, title: string) =
   message,
   made: null,
   title,
-  options: options.map(({ destination, asNow, messages }) => ({
-    folders: destination.folders,
-    redirects: destination.redirects,
-    discarded: isDiscarded(destination),
-    asNow,
-    messages,
-  })),
+  options: options.map(({ destination, asNow, messages }) => printedOption(destination, asNow, messages)),
+});
+
+/** It is about no stored message. */
+const printedMade = ({ text, options }: MadeQuestion) => {
+  const { subject, fromAddress } = summaryOf(readMessage(new TextEncoder().encode(text)));
+  return {
+    message: null,
+    made: text,
+    title: PLAN_WORDS.made(subject, fromAddress),
+    options: options.map(({ destination, asNow }) => printedOption(destination, asNow, 0)),
+  };
+};
+
+const printedOption = (destination: Destination, asNow: boolean, messages: number) => ({
+  folders: destination.folders,
+  redirects: destination.redirects,
+  discarded: isDiscarded(destination),
+  asNow,
+  messages,
 });
 
 const answerShape = z.object({

@@ -1,7 +1,7 @@
 import type { Statement } from '../audit/finding';
 import { isConfirmed, withoutRepeated } from '../audit/grouping';
 import { idsIn } from '../rules/edit';
-import type { PlanStep } from './plan';
+import type { PlanStep } from './planned';
 
 /** What the steps of a plan do to the confirmed findings. */
 export interface Ended {

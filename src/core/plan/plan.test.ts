@@ -1,65 +1,34 @@
 import { describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { auditChain } from '../audit/catalogue';
+import { type Letters, plannerOver } from '../../../test/letters';
 import { isFrom } from '../audit/senders';
-import { MailGatherer, trafficIn, valued } from '../audit/stored';
 import { type Destination, destinationOf, isDiscarded } from '../fates/destination';
-import { type Atom, evaluateAtoms } from '../flow/atoms';
-import { MemoryColumns } from '../flow/columns';
-import { amongTraffic } from '../flow/conditions';
+import { evaluateAtoms } from '../flow/atoms';
 import { runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
-import { envelopeOf, readMessage } from '../mail/message';
 import type { Expectation } from '../repair/expectations';
-import { chainFromSieve } from '../rules/from-sieve';
 import type { Chain } from '../rules/rule';
 import { isSame } from '../rules/same';
-import { type Answer, type Plan, Planner, planFor } from './plan';
+import { Planner, planFor } from './plan';
+import type { Answer, Plan } from './planned';
 import { Trials } from './trials';
 
-const ME = 'kit@home.example';
-
-interface Letter {
-  readonly from: string;
-  readonly subject: string;
-  readonly folder: string;
-}
-
-const letters = (count: number, from: string, subject: string, folder: string): Letter[] =>
-  Array.from({ length: count }, (_, at) => ({ from, subject: `${subject} ${at}`, folder }));
+const letters = (count: number, from: string, subject: string, folder: string): Letters => ({
+  count,
+  from,
+  subject,
+  folder,
+});
 
 /** Plans for rules over letters in the order given. */
-function planned(script: string, mail: readonly Letter[], answers: readonly Answer[] = []) {
-  const { chain, diagnostics } = chainFromSieve(`require ["fileinto", "imap4flags", "copy"];\n${script}`);
-  expect(diagnostics).toEqual([]);
-  const columns = new MemoryColumns();
-  const gatherer = new MailGatherer();
-  mail.forEach(({ from, subject, folder }, at) => {
-    const date = new Date(Date.UTC(2026, 0, 1 + at)).toUTCString().replace('GMT', '+0000');
-    const head = [
-      `From: ${from}`,
-      `To: ${ME}`,
-      `Subject: ${subject}`,
-      `Date: ${date}`,
-      `Message-ID: <${at}@home.example>`,
-    ];
-    const text = `${head.join('\r\n')}\r\n\r\nText.\r\n`;
-    const message = readMessage(new TextEncoder().encode(text));
-    columns.add(message, envelopeOf(message, ME));
-    gatherer.add({ message, folder, flags: ['\\seen'] });
-  });
-  const stored = gatherer.mail([ME]);
-  const evaluate = (wanted: readonly Atom[]) => amongTraffic(evaluateAtoms(wanted, columns), trafficIn(stored));
-  const atoms = evaluate(atomsOf(chain));
-  const flow = runFlow(chain, atoms, columns.count);
-  const { findings } = auditChain({ chain, flow, atoms, mail: stored });
-  const input = { chain, mail: valued(stored), atoms, evaluate, findings };
+function planned(script: string, mail: readonly Letters[], answers: readonly Answer[] = []) {
+  const { input, columns } = plannerOver(script, mail);
   const plan = planFor(input, { answers });
   const placesUnder = (one: Chain): Destination[] => {
     const run = runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
-    return mail.map((_, at) => destinationOf(run.fates.fateOf(at)));
+    return Array.from({ length: columns.count }, (_, at) => destinationOf(run.fates.fateOf(at)));
   };
-  return { plan, input, before: placesUnder(chain), after: placesUnder(plan.chain) };
+  return { plan, input, before: placesUnder(input.chain), after: placesUnder(plan.chain) };
 }
 
 const into = (folder: string): Destination => ({ folders: [folder], redirects: [], rejected: false });
@@ -70,18 +39,15 @@ if address :domain :is "from" "school.example" { fileinto "School"; stop; }
 if header :contains "subject" "booking" { fileinto "Bookings"; stop; }
 `;
 const SCHOOL = [
-  ...letters(8, 'office@school.example', 'Booking of the hall', 'INBOX'),
-  ...letters(12, 'office@school.example', 'Term dates', 'School'),
-  ...letters(5, 'hall@village.example', 'Booking', 'Bookings'),
+  letters(8, 'office@school.example', 'Booking of the hall', 'INBOX'),
+  letters(12, 'office@school.example', 'Term dates', 'School'),
+  letters(5, 'hall@village.example', 'Booking', 'Bookings'),
 ];
 
 describe('a plan', () => {
   test('mends what the own filing is one-sided about, and moves nothing else', () => {
     const script = '# Bills\nif address :domain :is "from" "power.example" { fileinto "Bils"; stop; }';
-    const mail = [
-      ...letters(20, 'bill@power.example', 'Your bill', 'Bills'),
-      ...letters(9, 'ann@a.example', 'Hi', 'INBOX'),
-    ];
+    const mail = [letters(20, 'bill@power.example', 'Your bill', 'Bills'), letters(9, 'ann@a.example', 'Hi', 'INBOX')];
     const { plan, after } = planned(script, mail);
     expect(plan.steps.map(({ part }) => part)).toEqual(['mend']);
     expect(plan.steps[0]?.messages).toHaveLength(20);
@@ -91,16 +57,16 @@ describe('a plan', () => {
 
   test('mail of one sender that came into the inbox while the rule filed that of others was taken back there', () => {
     const script = '# Club\nif header :contains "subject" "choir" { fileinto "Club"; stop; }';
-    const club = [...letters(6, 'board@club.example', 'Choir minutes', 'Club')];
-    const ann = [...letters(7, 'ann@friends.example', 'Choir tonight', 'INBOX')];
-    const late = planned(script, [...club, ...ann]);
+    const club = letters(6, 'board@club.example', 'Choir minutes', 'Club');
+    const ann = letters(7, 'ann@friends.example', 'Choir tonight', 'INBOX');
+    const late = planned(script, [club, ann]);
     expect(late.plan.steps.map(({ part, messages }) => [part, messages.length])).toEqual([['mend', 7]]);
     expect(late.after.map(({ folders }) => folders.join())).toEqual([
       ...Array(6).fill('Club'),
       ...Array(7).fill('INBOX'),
     ]);
     // What came before the rule filed anything may only be older than the rule.
-    expect(planned(script, [...ann, ...club]).plan.steps).toEqual([]);
+    expect(planned(script, [ann, club]).plan.steps).toEqual([]);
   });
 
   test('looks again after it mended: mail filed twice by then is mended too', () => {
@@ -111,8 +77,8 @@ if header :contains "subject" "paid" { fileinto "Paid"; stop; }
 if address :domain :is "from" "shop.example" { fileinto "Shop"; }
 `;
     const mail = [
-      ...letters(12, 'till@shop.example', 'Order paid', 'Shop'),
-      ...letters(6, 'bank@bank.example', 'Paid', 'Paid'),
+      letters(12, 'till@shop.example', 'Order paid', 'Shop'),
+      letters(6, 'bank@bank.example', 'Paid', 'Paid'),
     ];
     const { plan, after } = planned(script, mail);
     expect(plan.steps.every(({ part }) => part === 'mend')).toBe(true);
@@ -128,8 +94,8 @@ if header :contains "subject" "paid" { fileinto "Paid"; stop; }
 if address :is "from" "till@shop.example" { redirect :copy "ann@home.example"; fileinto "Shop"; stop; }
 `;
     const mail = [
-      ...letters(12, 'till@shop.example', 'Order paid', 'Shop'),
-      ...letters(6, 'bank@bank.example', 'Paid', 'Paid'),
+      letters(12, 'till@shop.example', 'Order paid', 'Shop'),
+      letters(6, 'bank@bank.example', 'Paid', 'Paid'),
     ];
     const { plan, after } = planned(script, mail);
     expect(plan.steps).toHaveLength(1);
@@ -165,8 +131,8 @@ if address :is "from" "till@shop.example" { redirect :copy "ann@home.example"; f
 
   test('every answer is kept, also where it needs an exception and a rule of its own', () => {
     const mail = [
-      ...letters(6, 'ann@friends.example', 'Minutes of the choir', 'INBOX'),
-      ...letters(6, 'board@club.example', 'Minutes', 'Club'),
+      letters(6, 'ann@friends.example', 'Minutes of the choir', 'INBOX'),
+      letters(6, 'board@club.example', 'Minutes', 'Club'),
     ];
     const script = '# Minutes\nif header :contains "subject" "minutes" { fileinto "Club"; stop; }';
     const answers: Answer[] = [
@@ -180,8 +146,8 @@ if address :is "from" "till@shop.example" { redirect :copy "ann@home.example"; f
   test('mail is only discarded where the user says so', () => {
     const script = '# Offers\nif header :contains "subject" "offer" { fileinto "Offers"; stop; }';
     const mail = [
-      ...letters(10, 'shop@tools.example', 'Offer of the week', 'Offers'),
-      ...letters(10, 'ann@friends.example', 'My offer', 'Offers'),
+      letters(10, 'shop@tools.example', 'Offer of the week', 'Offers'),
+      letters(10, 'ann@friends.example', 'My offer', 'Offers'),
     ];
     const nowhere: Destination = { folders: [], redirects: [], rejected: false };
     const { after } = planned(script, mail, [{ message: 4, destination: nowhere }]);
@@ -211,7 +177,7 @@ if address :is "from" "till@shop.example" { redirect :copy "ann@home.example"; f
 if address :domain :is "from" "power.example" { fileinto "Bils"; stop; }
 # Hall
 if header :contains "subject" "hall" { fileinto "Hall"; }`;
-    const mail = [...SCHOOL, ...letters(20, 'bill@power.example', 'Your bill', 'Bills')];
+    const mail = [...SCHOOL, letters(20, 'bill@power.example', 'Your bill', 'Bills')];
     const { input } = planned(script, mail);
     const planner = new Planner(input);
     const mended = planner.plan({ answers: [] });
@@ -230,10 +196,7 @@ if header :contains "subject" "hall" { fileinto "Hall"; }`;
 
   test('what the user expects keeps a step from being taken', () => {
     const script = '# Bills\nif address :domain :is "from" "power.example" { fileinto "Bils"; stop; }';
-    const mail = [
-      ...letters(20, 'bill@power.example', 'Your bill', 'Bills'),
-      ...letters(9, 'ann@a.example', 'Hi', 'INBOX'),
-    ];
+    const mail = [letters(20, 'bill@power.example', 'Your bill', 'Bills'), letters(9, 'ann@a.example', 'Hi', 'INBOX')];
     const { input, plan } = planned(script, mail);
     const [step] = plan.steps;
     expect(step?.part).toBe('mend');
@@ -250,8 +213,8 @@ if header :contains "subject" "hall" { fileinto "Hall"; }`;
     const { steps, chain, unmet } = planFor(input, { answers: [{ message: 0, destination: into('Village'), scope }] });
     expect(unmet).toEqual([]);
     expect(steps.every(({ answer }) => answer === 0)).toBe(true);
-    const after = new Trials(input.atoms, input.evaluate, SCHOOL.length);
-    const ends = SCHOOL.map((_, at) => after.placeOf(chain, at).destination);
+    const after = new Trials(input.atoms, input.evaluate, 25);
+    const ends = Array.from({ length: 25 }, (_, at) => after.placeOf(chain, at).destination);
     expect(ends.slice(0, 20)).toEqual(Array(20).fill(into('Village')));
     expect(ends.slice(20)).toEqual(Array(5).fill(into('Bookings')));
   });

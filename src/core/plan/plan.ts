@@ -1,21 +1,25 @@
 import type { Finding } from '../audit/finding';
 import { domainsOf, type Valued } from '../audit/stored';
-import { type Destination, destinationKey } from '../fates/destination';
+import { destinationKey } from '../fates/destination';
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
+import type { Knowledge } from '../reason/knowledge';
 import { brokenIn, type Expectation } from '../repair/expectations';
-import { applyEdits, type Edit } from '../rules/edit';
+import type { Edit } from '../rules/edit';
 import { rebase } from '../rules/rebase';
-import type { Chain, TestTree } from '../rules/rule';
+import type { Chain } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 import { type Candidate, candidatesAfter, candidatesFor, openCandidates } from './candidates';
 import { keptPlaces } from './filing';
+import { type MadeQuestion, madeQuestions } from './made';
 import { isNearlyAll, isOneSided } from './one-sided';
+import type { Answer, MetBeside, Plan, PlannedOption, PlannedQuestion, PlanStep, Said } from './planned';
 import { type Question, questionsFor } from './questions';
+import { isSameWish, likeIt, otherwise, type Stage, strayIn } from './stage';
 import { stepWords } from './step-words';
 import { isMet, type Proposal, proposalsFor, type Wish } from './synthesis';
 import { type Evaluate, Trials } from './trials';
-import { concerned, type Effect, effectOf, sendsCopies } from './weigh';
+import { concerned, effectOf, sendsCopies } from './weigh';
 import { type Workshop, wholeOf, workshopFor } from './workshop';
 
 export interface PlanInput {
@@ -27,72 +31,6 @@ export interface PlanInput {
   readonly findings: readonly Finding[];
   /** May throw to cancel. */
   readonly checkpoint?: () => void;
-}
-
-/** What the user has said about a plan. */
-export interface Said {
-  readonly answers: readonly Answer[];
-  /** Titles of changes that they do not want. */
-  readonly left?: ReadonlySet<string>;
-  /** Messages about which they do not want to be asked. */
-  readonly skipped?: readonly number[];
-  /** What they expect of the chain: no step breaks it for a stored message. */
-  readonly expectations?: readonly Expectation[];
-  /** Whether a change keeps what they expect of messages that are not stored. */
-  readonly isKept?: (before: Chain, after: Chain) => boolean;
-}
-
-/** So must a stored message end, and those like it. */
-export interface Answer {
-  readonly message: number;
-  readonly destination: Destination;
-  /** Which messages are like it, if the user said so. */
-  readonly scope?: TestTree;
-}
-
-export interface PlanStep {
-  readonly part: 'tidy' | 'mend' | 'answer';
-  readonly title: string;
-  /** For the chain with the steps before. */
-  readonly edits: readonly Edit[];
-  /** Keys of the findings that it answers. */
-  readonly findings: readonly string[];
-  /** What it does to all stored mail; messages are named by their numbers. */
-  readonly effect: Effect;
-  /** Numbers of the stored messages whose fate it changes. */
-  readonly messages: readonly number[];
-  /** The index of the answer that it gives; null for other steps. */
-  readonly answer: number | null;
-}
-
-export interface PlannedQuestion {
-  readonly message: number;
-  readonly options: readonly PlannedOption[];
-  /** Keys of the findings that the answer settles. */
-  readonly findings: readonly string[];
-  readonly worth: number;
-}
-
-export interface PlannedOption {
-  readonly destination: Destination;
-  readonly asNow: boolean;
-  /** Stored messages that would go there with it; for as it is now, those that would stay. */
-  readonly messages: number;
-  /** The change behind it, for the chain of the plan; none for as it is now, and where no change is known. */
-  readonly edits: readonly Edit[];
-  /** What the change does; empty where there is none. */
-  readonly title: string;
-}
-
-export interface Plan {
-  readonly steps: readonly PlanStep[];
-  readonly questions: readonly PlannedQuestion[];
-  /** With all steps taken. */
-  readonly chain: Chain;
-  /** The indexes of answers that no change was found for. */
-  readonly unmet: readonly number[];
-  /** Keys of findings of which the answers leave nothing to decide. */
-  readonly settled: readonly string[];
 }
 
 const MOST_QUESTIONS = 12;
@@ -111,6 +49,7 @@ const MOST_MORE = 3;
 export const planFor = (input: PlanInput, said: Said = NOTHING): Plan => new Planner(input).plan(said);
 
 const NOTHING: Said = { answers: [] };
+const NOTHING_BESIDE: MetBeside = () => new Set();
 
 /** Plans for one chain and one mailbox. What needs no answer is worked out once, so that each answer is followed at once. */
 export class Planner {
@@ -120,7 +59,7 @@ export class Planner {
   #known: Prepared | null = null;
   #last: Last | null = null;
   #expectations: readonly Expectation[] = [];
-  #isKept: NonNullable<Said['isKept']> = () => true;
+  #metBeside: MetBeside = NOTHING_BESIDE;
 
   constructor(input: PlanInput) {
     this.#input = input;
@@ -128,10 +67,10 @@ export class Planner {
     this.#whole = new Trials(atoms, evaluate, mail.mail.messages.length, checkpoint);
   }
 
-  plan({ answers, left = new Set(), skipped = [], expectations = [], isKept: keeps = () => true }: Said): Plan {
+  plan({ answers, left = new Set(), skipped = [], expectations = [], metBeside = NOTHING_BESIDE }: Said): Plan {
     const { chain } = this.#input;
     this.#expectations = expectations;
-    this.#isKept = keeps;
+    this.#metBeside = metBeside;
     const prepared = this.#preparedFor(
       answers.map(({ message }) => message),
       left,
@@ -170,6 +109,21 @@ export class Planner {
       settled: [...decided],
       unmet: wishes.flatMap((wish, at) => (isMet(current, wish, workshop) ? [] : [at])),
     };
+  }
+
+  /** What the last plan would ask about messages that are not stored. */
+  made(knowledge: Knowledge): MadeQuestion[] {
+    const { stages = [], chain: now } = this.#last ?? {};
+    if (!now) return [];
+    const { chain: base } = this.#input;
+    const whole = this.#whole;
+    return madeQuestions(stages, {
+      base,
+      now,
+      whole,
+      knowledge,
+      breaks: (before, after) => this.#breaks(before, after),
+    });
   }
 
   /** What each answer changes, one after the other; what earlier plans found for the same answers is kept. */
@@ -303,12 +257,16 @@ export class Planner {
       const asked = moved.find(({ index }) => index === message)?.harm ?? null;
       return moved.every(({ harm }) => (harm !== 'lost' && harm !== 'leaked') || harm === asked);
     };
-    return proposals.slice(0, MOST_EXACT).find(isHarmless) ?? proposals[0] ?? null;
+    const harmless = proposals.slice(0, MOST_EXACT).filter(isHarmless);
+    const met = ({ chain: after }: Proposal) => this.#metBeside(after).size;
+    const most = Math.max(...harmless.map(met));
+    return harmless.find((one) => met(one) === most) ?? proposals[0] ?? null;
   }
 
   /** Whether some message meets an expectation before a change and not after it. */
   #breaks(before: Chain, after: Chain): boolean {
-    if (!this.#isKept(before, after)) return true;
+    const beside = this.#metBeside(after);
+    if (![...this.#metBeside(before)].every((one) => beside.has(one))) return true;
     const ownDomains = domainsOf(this.#input.mail.mail.own);
     return this.#expectations.some((expectation) => {
       const about = this.#whole.holding(expectation.tests);
@@ -366,14 +324,14 @@ function exactly(
 ): PlannedQuestion {
   const message = elementAt(sample.messages, index);
   const here = whole.placeOf(chain, message);
-  const counted = options.map(({ destination, asNow, candidate }): PlannedOption => {
-    if (!candidate) return { destination, asNow, messages: 1, edits: [], title: '' };
+  const counted = options.map(({ destination, asNow, candidate, findings }): PlannedOption => {
+    if (!candidate) return { destination, asNow, messages: 1, edits: [], title: '', findings };
     const { chain: after, edits } = candidate;
     const key = destinationKey(destination);
     const messages = changedBetween(whole, [chain, after], edits).filter(
       (one) => whole.placeOf(chain, one) === here && whole.placeOf(after, one).key === key,
     ).length;
-    return { destination, asNow, messages, edits, title: candidate.title };
+    return { destination, asNow, messages, edits, title: candidate.title, findings };
   });
   const most = Math.max(...counted.map(({ messages }) => messages));
   return { ...rest, message, options: counted.map((one) => (one.asNow ? { ...one, messages: most } : one)) };
@@ -386,40 +344,6 @@ function changedBetween(whole: Trials, chains: readonly [Chain, Chain], edits: r
 
 type Taken = Pick<Candidate, 'title' | 'edits' | 'chain' | 'findings'>;
 
-/** What one answer changes. */
-interface Stage {
-  readonly wish: Wish;
-  readonly before: Chain;
-  readonly after: Chain;
-  /** Null if the answer is met already, or no change gives it. */
-  readonly step: PlanStep | null;
-  /** The change that was chosen, and others that would have given the answer too, most likely first. */
-  readonly best: Proposal | null;
-  readonly others: readonly Proposal[];
-}
-
-/** The messages in the scope of an answer that end where it says. */
-function likeIt({ scope, destination }: Answer, chain: Chain, { trials }: Workshop): number[] {
-  if (!scope) return [];
-  const key = destinationKey(destination);
-  return [...trials.holding(scope).members()].filter((index) => trials.placeOf(chain, index).key === key);
-}
-
-/** A message in a scope that ends elsewhere, of those that stand for most. */
-function strayIn(
-  scope: TestTree,
-  destination: Destination,
-  chain: Chain,
-  { trials, weightOf }: Workshop,
-): number | null {
-  const key = destinationKey(destination);
-  const strays = [...trials.holding(scope).members()].filter((index) => trials.placeOf(chain, index).key !== key);
-  return strays.sort((a, b) => weightOf(b) - weightOf(a))[0] ?? null;
-}
-
-const isSameWish = (a: Wish, b: Wish): boolean =>
-  a.index === b.index && destinationKey(a.destination) === destinationKey(b.destination);
-
 /** The last plan: the next one mostly has one answer more. */
 interface Last {
   readonly mended: Mended;
@@ -427,38 +351,6 @@ interface Last {
   /** Candidates for the chain. */
   readonly known: readonly Candidate[];
   readonly chain: Chain;
-}
-
-/** How much less likely than the chosen change another may be, and how many are considered. */
-const MARGIN = 4;
-const MOST_OTHERS = 6;
-/** How little a difference of scores tells, where the user's filing does not. */
-const WARMTH = 1.5;
-
-/** The chain as it were if one of the others had been chosen, where stored mail tells them apart. */
-function otherwise(
-  { before, best, others }: Stage,
-  now: Chain,
-  later: readonly PlanStep[],
-  workshop: Workshop,
-): Candidate[] {
-  if (!best) return [];
-  const near = others.filter(({ score }) => score > best.score - MARGIN).slice(0, MOST_OTHERS);
-  return near.flatMap((other): Candidate[] => {
-    let [from, chain] = [best.chain, other.chain];
-    for (const { edits } of later) {
-      const found = rebase(from, edits, chain);
-      const next = applyEdits(from, edits);
-      if (!found.ok || !next.ok) return [];
-      [from, chain] = [next.chain, found.chain];
-    }
-    const effect = effectOf(workshop, [now, chain], [...best.edits, ...other.edits]);
-    if (effect.count === 0) return [];
-    const score = other.score - best.score;
-    const chance = 1 / (1 + Math.exp(-score / WARMTH));
-    const title = stepWords(before, other.edits);
-    return [{ ...other, chain, effect, score, title, findings: [], chance, weight: effect.count }];
-  });
 }
 
 /** What a change costs, and more the more of its mail no act of the user speaks for; what sends copies comes last. */

@@ -20,6 +20,8 @@ export interface Option {
   readonly count: number;
   /** The change behind it; null for as it is now, and for where the user keeps the message. */
   readonly candidate: Candidate | null;
+  /** Keys of the findings that the answer resolves, or shows to be meant. */
+  readonly findings: readonly string[];
 }
 
 const MOST_OPTIONS = 4;
@@ -46,12 +48,19 @@ export function questionsFor(
     questions.push({
       index,
       options: optionsFor(chain, index, moving, workshop),
-      findings: [...new Set(moving.flatMap(({ findings }) => findings))],
+      findings: findingsOf(moving),
       worth: Math.max(...moving.map(worthOf)),
     });
   }
   return questions;
 }
+
+const findingsOf = (candidates: readonly Candidate[]): string[] => [
+  ...new Set(candidates.flatMap(({ findings }) => findings)),
+];
+
+const goesTo = ({ effect }: Candidate, index: number): string | undefined =>
+  effect.moved.find((one) => one.index === index)?.after.key;
 
 /** Where the likeliest changes would bring a message, where the user keeps it, and where it ends now. */
 function optionsFor(chain: Chain, index: number, moving: readonly Candidate[], workshop: Workshop): Option[] {
@@ -65,15 +74,23 @@ function optionsFor(chain: Chain, index: number, moving: readonly Candidate[], w
     if (!moved || options.has(moved.after.key)) continue;
     const those = candidate.effect.moved.filter(({ way }) => way === moved.way);
     const count = Math.round(those.reduce((sum, one) => sum + weightOf(one.index), 0));
-    options.set(moved.after.key, { destination: moved.after.destination, asNow: false, count, candidate });
+    const findings = findingsOf(moving.filter((one) => goesTo(one, index) === moved.after.key));
+    options.set(moved.after.key, { destination: moved.after.destination, asNow: false, count, candidate, findings });
   }
   const likely = [...options.values()].slice(0, MOST_OPTIONS - 1);
-  const here: Option = { destination: now.destination, asNow: true, count: likely[0]?.count ?? 1, candidate: null };
+  const count = likely[0]?.count ?? 1;
+  const here: Option = {
+    destination: now.destination,
+    asNow: true,
+    count,
+    candidate: null,
+    findings: findingsOf(moving),
+  };
   const kept = keptIn(index);
   const filed = kept && keptAt(kept.folder, now.destination, workshop);
   const isNew = filed && !options.has(destinationKey(filed)) && destinationKey(filed) !== now.key;
   if (filed && isNew && likely.length < MOST_OPTIONS - 1) {
-    likely.push({ destination: filed, asNow: false, count: 1, candidate: null });
+    likely.push({ destination: filed, asNow: false, count: 1, candidate: null, findings: [] });
   }
   return [...likely, here];
 }

@@ -10,6 +10,8 @@ export const PLAN_WORDS = {
     const message = subject === '' ? 'a message without a subject' : quoted(subject);
     return `Where does ${message}${sender === '' ? '' : ` from ${sender}`} belong?`;
   },
+  made: (subject: string, sender: string): string =>
+    `Where does mail like ${quoted(subject)} from ${sender} belong? No stored message tells.`,
   /** Why a step is proposed. */
   proved: (assumes: readonly Assumption[]): string =>
     `${assuming('Proved: no message is treated differently', assumes)}.`,

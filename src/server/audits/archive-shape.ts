@@ -82,7 +82,7 @@ export const archiveShape = z.object({
   ),
   /** Steps of the plan that are not wanted, and messages not to be asked about. */
   declined: z
-    .array(z.object({ kind: z.enum(['step', 'question']), what: words, reason: words, createdAt: moment }))
+    .array(z.object({ kind: z.enum(['step', 'question', 'made']), what: words, reason: words, createdAt: moment }))
     .default([]),
   /** Made-up messages, their octets in base64 (RFC 4648 section 4). */
   probes: z.array(z.object({ name: z.string().max(200), raw: z.base64(), expected: z.string().nullable() })),

@@ -375,8 +375,8 @@ export const declined = sqliteTable(
     auditId: text()
       .notNull()
       .references(() => audits.id, { onDelete: 'cascade' }),
-    kind: text({ enum: ['step', 'question'] }).notNull(),
-    /** The title of the change; the number of the message. */
+    kind: text({ enum: ['step', 'question', 'made'] }).notNull(),
+    /** The title of the change, the number of the message, or the key of the made-up one. */
     what: text().notNull(),
     reason: text().notNull(),
     createdAt: integer().notNull(),

@@ -188,6 +188,7 @@ export const takingShape = z.object({ steps: z.array(z.string().max(100)).min(1,
 export const declinedShape = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('step'), what: stepTitle, reason: z.string().trim().max(2000).default('') }),
   z.object({ kind: z.literal('question'), what: numbered }),
+  z.object({ kind: z.literal('made'), what: z.string().max(32) }),
 ]);
 /** Where the user wants a message to end. */
 export const wantedShape = z.object({ message: numbered, destination: destinationShape });

@@ -1,6 +1,7 @@
 import type { Finding } from '../../core/audit/finding';
 import { endedBy } from '../../core/plan/ended';
-import { type Plan, Planner, type PlanStep } from '../../core/plan/plan';
+import { Planner } from '../../core/plan/plan';
+import type { Plan, PlanStep } from '../../core/plan/planned';
 import type { TidyStep } from '../../core/plan/tidy';
 import { tidyFor } from '../../core/plan/tidy-for';
 import { askingChain } from '../../core/repair/expectations';
@@ -12,15 +13,17 @@ import { evaluating, flowAtOnce, maybeAtomBitmaps } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { auditAndKeep, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
 import { findingsAtHand } from '../findings/set-aside';
-import { probesKept } from '../mail/probes';
+import { probeLine, probesMet } from '../mail/probes';
 import { valuedMail } from '../mail/stored-mail';
 import {
   afterStep,
   type Counted,
+  type KeptMade,
   type KeptPlan,
   type KeptStep,
   type KeptTidy,
   keepPlan,
+  madeKey,
   maybePlan,
   planBase,
   stepKey,
@@ -105,17 +108,19 @@ class WorkedOut {
       left: new Set(left.keys()),
       skipped,
       expectations,
-      isKept: probesKept(store, audit),
+      metBeside: probesMet(store, audit),
     });
     const steps = this.#stepsOf(plan, answers);
     const unmet = plan.unmet.flatMap((at) => answers[at]?.id ?? []);
     const { questions, settled } = plan;
+    let made: readonly KeptMade[] = [];
     const keep = (tidy: KeptTidy | null, counted: Counted | null): KeptPlan => {
-      const kept: KeptPlan = { tidy, steps, questions, unmet, settled, counted };
+      const kept: KeptPlan = { tidy, steps, questions, made, unmet, settled, counted };
       keepPlan(store, audit, said, kept);
       return kept;
     };
     keep(desk.tidy, null);
+    made = this.#made(desk.planner, answers);
     this.#report('looking for what can be tidied');
     desk.tidy ??= this.#tidy(desk);
     keep(desk.tidy, null);
@@ -148,6 +153,18 @@ class WorkedOut {
     const desk: Desk = { planner, findings, tidy: null, checkpoint: job.checkpoint };
     desks.set(name, desk);
     return desk;
+  }
+
+  #made(planner: Planner, answers: readonly GivenAnswer[]): KeptMade[] {
+    const { audit } = this;
+    return planner.made(memoryOf(audit).knowledge).map(({ text, answer: at, options }) => ({
+      key: madeKey(text),
+      text,
+      answer: answers[at]?.id ?? null,
+      options: options.map(({ destination, asNow, title, chain }) => {
+        return { destination, asNow, title, line: probeLine(audit, chain, text) };
+      }),
+    }));
   }
 
   /** Answers about mail that is there: in an audit that was opened from a file, a number may mean another message. */

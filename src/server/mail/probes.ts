@@ -58,24 +58,29 @@ export function octetsOfProbes(store: Store, auditId: string): number {
   return row?.octets ?? 0;
 }
 
-/** Tells whether every probe that has its expected fate under one chain has it under another, too. */
-export function probesKept(store: Store, audit: Audit): (before: Chain, after: Chain) => boolean {
+/** Names the probes that have their expected fate under a chain. */
+export function probesMet(store: Store, audit: Audit): (chain: Chain) => ReadonlySet<number> {
   const rows = store
     .select()
     .from(probes)
     .where(and(eq(probes.auditId, audit.id), isNotNull(probes.expected)))
     .all();
   const known = new WeakMap<Chain, ReadonlySet<number>>();
-  const metUnder = (chain: Chain): ReadonlySet<number> => {
+  return (chain) => {
     const before = known.get(chain);
-    if (before) return before;
+    if (before || rows.length === 0) return before ?? NONE;
     const lineOf = runner(audit, chain);
     const met = new Set(rows.flatMap(({ id, raw, expected }) => (lineOf(raw) === expected ? id : [])));
     known.set(chain, met);
     return met;
   };
-  return (before, after) => [...metUnder(before)].every((id) => metUnder(after).has(id));
 }
+
+const NONE: ReadonlySet<number> = new Set();
+
+/** The line of the fate that a message which is not stored has under a chain, as probes expect it. */
+export const probeLine = (audit: Audit, chain: Chain, text: string): string =>
+  runner(audit, chain)(new TextEncoder().encode(text));
 
 /** The fates of messages that are not stored, in one line each. */
 function runner(audit: Audit, chain: Chain): (raw: Uint8Array) => string {

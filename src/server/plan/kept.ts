@@ -17,6 +17,8 @@ export interface KeptPlan {
   /** Mends, then what answers ask for; each for the draft with those before. */
   readonly steps: readonly KeptStep[];
   readonly questions: readonly KeptQuestion[];
+  /** About messages that are not stored. */
+  readonly made: readonly KeptMade[];
   /** Ids of the answers that no change was found for. */
   readonly unmet: readonly number[];
   /** Keys of findings of which the answers leave nothing to decide. */
@@ -62,12 +64,33 @@ export interface KeptQuestion {
   readonly findings: readonly string[];
 }
 
+export interface KeptMade {
+  /** Names the question. */
+  readonly key: string;
+  /** RFC 5322. */
+  readonly text: string;
+  /** The id of the answer that could be given by either of two changes. */
+  readonly answer: number | null;
+  readonly options: readonly KeptMadeOption[];
+}
+
+export interface KeptMadeOption {
+  readonly destination: Destination;
+  readonly asNow: boolean;
+  /** What the change behind it does; empty if there is none. */
+  readonly title: string;
+  /** The fate that a probe of the message would expect then. */
+  readonly line: string;
+}
+
 export interface KeptOption {
   readonly destination: Destination;
   readonly asNow: boolean;
   readonly messages: number;
   /** What the change behind it does; empty if there is none. */
   readonly title: string;
+  /** Keys of the findings that it resolves; for as it is now, those that are then taken to be meant. */
+  readonly findings: readonly string[];
   /** That change, for the draft with all steps of `KeptPlan.steps`. */
   readonly edits: readonly Edit[];
 }
@@ -102,10 +125,12 @@ export interface ChangeOrigin {
 }
 
 /** To be increased when plans hold something else, so that those of earlier versions are not shown. */
-const PLAN_FORMAT = 1;
+const PLAN_FORMAT = 2;
 
 /** Names the chain and the facts that a plan is about. */
 export const planBase = (audit: Audit): string => `${findingsKey(audit, audit.draft)} planned in ${PLAN_FORMAT}`;
+
+export const madeKey = (text: string): string => createHash('sha256').update(text).digest('base64url').slice(0, 16);
 
 export const stepKey = (part: KeptStep['part'], title: string, answer: number | null): string =>
   createHash('sha256')

@@ -8,7 +8,7 @@ import { flowAtOnce } from '../chain/simulation';
 import { history, makeChange, makeChanges, takingBack } from '../changes/changes';
 import { dropExpectation, listExpectations } from '../changes/expectations';
 import { perform } from '../jobs/perform';
-import { keepProbe } from '../mail/probes';
+import { dropProbe, keepProbe } from '../mail/probes';
 import { getPlan, maybePlan } from './kept';
 import { decline, reconsider, saidOf } from './said';
 import { giveAnswer, scopesView } from './scopes';
@@ -150,6 +150,33 @@ describe('the plan of an audit', () => {
     keepProbe(store, id, 'bill', Buffer.from('From: other@power.example\nSubject: A bill\n\nx\n'), 'Bils');
     await plan();
     expect(shown().mend).toEqual([]);
+  });
+
+  test('asks about a made-up message where stored mail does not tell which change is meant, and follows the answer', async () => {
+    await begin();
+    await plan();
+    const wanted = { message: HALL, destination: into('Village') };
+    const { scopes, chosen } = scopesView(store, id, wanted);
+    giveAnswer(store, id, { ...wanted, scope: given(scopes[chosen]).tests, name: 'Hall' });
+    await plan();
+    const [made] = shown().made;
+    const { key, text, options, answer } = given(made);
+    expect(answer).toContain('Village');
+    const other = given(options[1]);
+    const probe = keepProbe(store, id, 'to come', Buffer.from(text), other.line);
+    await perform(store, job(), { kind: 'simulate' });
+    await plan();
+    expect(shown().made.map((one) => one.key)).not.toContain(key);
+    const [step] = given(planView(store, id).answers[0]).steps;
+    expect(step?.title).toBe(other.title);
+    expect(planView(store, id).beside).toEqual([{ id: probe, name: 'to come', expected: other.line }]);
+    // Skipped instead, it is not asked again either.
+    dropProbe(store, id, probe);
+    decline(store, id, { kind: 'made', what: key });
+    await perform(store, job(), { kind: 'simulate' });
+    await plan();
+    expect(shown().made.map((one) => one.key)).not.toContain(key);
+    expect(planView(store, id).skipped).toBe(1);
   });
 
   test('does not ask again what was skipped', async () => {

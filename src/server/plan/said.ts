@@ -17,6 +17,8 @@ export interface Said {
   readonly left: ReadonlyMap<string, string>;
   /** Numbers of messages about which they do not want to be asked. */
   readonly skipped: readonly number[];
+  /** Keys of made-up messages about which they do not want to be asked. */
+  readonly skippedMade: ReadonlySet<string>;
   readonly expectations: readonly Expectation[];
 }
 
@@ -41,6 +43,7 @@ export function saidOf(store: Store, auditId: string): Said {
     ),
     left: new Map(rows.flatMap(({ kind, what, reason }) => (kind === 'step' ? [[what, reason]] : []))),
     skipped: rows.flatMap(({ kind, what }) => (kind === 'question' ? [Number(what)] : [])),
+    skippedMade: new Set(rows.flatMap(({ kind, what }) => (kind === 'made' ? what : []))),
     expectations,
   };
 }
@@ -62,15 +65,16 @@ export const saidKey = ({ left, skipped, expectations }: Said): string =>
 /** A change that the user does not want, or a message they do not want to be asked about. */
 export type Declined =
   | { readonly kind: 'step'; readonly what: string; readonly reason: string }
-  | { readonly kind: 'question'; readonly what: number };
+  | { readonly kind: 'question'; readonly what: number }
+  | { readonly kind: 'made'; readonly what: string };
 
 /** Most that can be declined. */
 const MOST = 1000;
 
 export function decline(store: Store, auditId: string, said: Declined): void {
   getAudit(store, auditId);
-  const { left, skipped } = saidOf(store, auditId);
-  if (left.size + skipped.length >= MOST)
+  const { left, skipped, skippedMade } = saidOf(store, auditId);
+  if (left.size + skipped.length + skippedMade.size >= MOST)
     throw new Refusal(`At most ${MOST} steps and questions can be left out.`, 422);
   const reason = said.kind === 'step' ? said.reason : '';
   const row = { auditId, kind: said.kind, what: String(said.what), reason, createdAt: Date.now() };

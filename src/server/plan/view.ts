@@ -1,5 +1,8 @@
 import { isConfirmed } from '../../core/audit/grouping';
 import type { Destination } from '../../core/fates/destination';
+import { addressText } from '../../core/mail/address';
+import { addressesOf, fieldsNamed, readMessage } from '../../core/mail/message';
+import { summaryOf } from '../../core/mail/summary';
 import type { Size } from '../../core/plan/tidy';
 import type { Assumption } from '../../core/reason/solve/assumptions';
 import { expectationWords } from '../../core/repair/expectations';
@@ -12,9 +15,18 @@ import { type FindingLine, lineOf } from '../findings/list-view';
 import { maybeResult } from '../findings/results';
 import { findingsAtHand } from '../findings/set-aside';
 import { gateView } from '../handover/gate';
+import { listProbes } from '../mail/probes';
 import { valuedMail } from '../mail/stored-mail';
 import { trafficSize } from '../mail/traffic';
-import { endsOf, type KeptOption, type KeptPlan, type KeptStep, maybePlan } from './kept';
+import {
+  endsOf,
+  type KeptMade,
+  type KeptMadeOption,
+  type KeptOption,
+  type KeptPlan,
+  type KeptStep,
+  maybePlan,
+} from './kept';
 import { type GivenAnswer, reasonFor, type Said, saidOf } from './said';
 
 /** What to do with the rules, in order. */
@@ -30,6 +42,7 @@ export interface PlanView {
   readonly total: number;
   readonly confirmed: number;
   readonly answers: readonly AnswerLine[];
+  readonly beside: readonly BesideLine[];
   /** Steps that were not wanted, with the reasons. */
   readonly left: readonly { readonly title: string; readonly reason: string }[];
   /** How many questions were skipped. */
@@ -51,6 +64,8 @@ export interface PlanShown {
   readonly tidy: TidyShown | null;
   readonly mend: readonly StepLine[];
   readonly questions: readonly QuestionLine[];
+  /** Questions about messages that are not stored; they come after the others. */
+  readonly made: readonly MadeLine[];
 }
 
 export interface TidyShown {
@@ -99,6 +114,29 @@ export interface OptionLine {
   readonly messages: number;
   /** What the change behind it does; empty if there is none. */
   readonly title: string;
+  /** How many findings it resolves or, for as it is now, shows to be meant. */
+  readonly findings: number;
+}
+
+export interface MadeLine {
+  readonly key: string;
+  readonly subject: string;
+  readonly sender: string;
+  readonly recipient: string;
+  readonly body: string;
+  /** RFC 5322. */
+  readonly text: string;
+  /** The answer that could be given by either of two changes, in words. */
+  readonly answer: string;
+  readonly options: readonly KeptMadeOption[];
+}
+
+/** What the user expects of a message that is not stored. */
+export interface BesideLine {
+  readonly id: number;
+  readonly name: string;
+  /** The expected fate. */
+  readonly expected: string;
 }
 
 export interface DoneLine {
@@ -134,8 +172,11 @@ export function planView(store: Store, auditId: string): PlanView {
       steps: answerSteps(answer.id).map(lineFor),
       isUnmet: found?.plan.unmet.includes(answer.id) ?? false,
     })),
+    beside: listProbes(store, auditId).flatMap(({ id, name, expected }) =>
+      expected === null ? [] : [{ id, name, expected }],
+    ),
     left: [...said.left].map(([title, reason]) => ({ title, reason })),
-    skipped: said.skipped.length,
+    skipped: said.skipped.length + said.skippedMade.size,
     done: standingChanges(store, auditId)
       .flatMap(({ id, words, why, origin, changedMessages, createdAt }): DoneLine[] =>
         origin ? [{ id, part: origin.part, words, why, messages: changedMessages, ends: origin.ends, createdAt }] : [],
@@ -181,12 +222,23 @@ function shown(
       const lines = findings.flatMap((key) => byKey.get(key) ?? []).map(lineOf);
       return { message, subject, sender, options: options.map(optionLine), findings: lines };
     }),
+    made: plan.made.filter(({ key }) => !said.skippedMade.has(key)).map((one) => madeLine(one, said)),
   };
 }
 
-const optionLine = ({ destination, asNow, messages, title }: KeptOption): OptionLine => {
-  return { destination, asNow, messages, title };
+const optionLine = ({ destination, asNow, messages, title, findings }: KeptOption): OptionLine => {
+  return { destination, asNow, messages, title, findings: findings.length };
 };
+
+function madeLine({ key, text, answer: id, options }: KeptMade, { answers }: Said): MadeLine {
+  const message = readMessage(new TextEncoder().encode(text));
+  const { subject, fromAddress: sender } = summaryOf(message);
+  const answer = answers.find((one) => one.id === id);
+  const [to] = fieldsNamed(message, 'to').flatMap(addressesOf);
+  const recipient = to ? addressText(to) : '';
+  const body = new TextDecoder().decode(message.body).trim();
+  return { key, subject, sender, recipient, body, text, answer: answer ? answerWords(answer) : '', options };
+}
 
 function stepLine(step: KeptStep, said: Said, plan: KeptPlan | null): StepLine {
   const { key, part, title, messages, agreeing, opposing, alone } = step;

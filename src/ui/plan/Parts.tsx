@@ -4,7 +4,7 @@ import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { type ReactNode, useState } from 'react';
 import { assuming } from '../../core/audit/wording';
-import type { AnswerLine, PlanView, StepLine, TidyShown } from '../../server/plan/view';
+import type { AnswerLine, BesideLine, PlanView, StepLine, TidyShown } from '../../server/plan/view';
 import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { formatNumber } from '../common/format';
@@ -61,20 +61,20 @@ export function Mend({ auditId, steps, open }: PartProps & { readonly steps: rea
 
 interface QuestionsProps extends PartProps {
   readonly view: PlanView;
-  /** The message of the question that is shown. */
-  readonly current: number | null;
+  /** The message, or the key of the made-up one, of the question that is shown. */
+  readonly current: string | null;
 }
 
 /** What only the user can say, and what they have said. */
 export function OpenQuestions({ auditId, view, open, current }: QuestionsProps) {
-  const { plan, answers, skipped } = view;
-  const questions = plan?.questions ?? [];
+  const { plan, answers, beside, skipped } = view;
+  const { questions = [], made = [] } = plan ?? {};
   const steps = answers.flatMap((answer) => answer.steps);
   return (
     <section className={classes.part} aria-label="Questions">
       <PartHead auditId={auditId} name="Questions" steps={steps} />
       <p className={classes.soft}>
-        {questions.length === 0
+        {questions.length + made.length === 0
           ? 'Nothing more needs to be asked.'
           : 'Only you can say where these messages belong. The first ones settle most.'}
         {skipped > 0 && ` ${formatNumber(skipped)} skipped.`}
@@ -83,14 +83,22 @@ export function OpenQuestions({ auditId, view, open, current }: QuestionsProps) 
         {answers.map((answer) => (
           <Answered key={answer.id} auditId={auditId} answer={answer} open={open} />
         ))}
+        {beside.map((line) => (
+          <Beside key={line.id} auditId={auditId} line={line} />
+        ))}
         {questions.map(({ message, subject, sender, findings }) => (
           <Line
             key={message}
             href={`/audits/${auditId}/plan?question=${message}`}
-            isOpen={message === current}
+            isOpen={String(message) === current}
             effect={findingsWord(findings.length)}
           >
             <bdi>{subject || '(no subject)'}</bdi> <span className={classes.soft}>{sender}</span>
+          </Line>
+        ))}
+        {made.map(({ key, sender }) => (
+          <Line key={key} href={`/audits/${auditId}/plan?question=${key}`} isOpen={key === current} effect="made up">
+            Mail to come, such as from <span className={classes.soft}>{sender}</span>
           </Line>
         ))}
       </ol>
@@ -121,6 +129,25 @@ function Answered({ auditId, answer, open }: { auditId: string; answer: AnswerLi
         </p>
       )}
       <Steps auditId={auditId} steps={steps} open={open} />
+    </li>
+  );
+}
+
+/** What is expected of a message that is not stored. */
+function Beside({ auditId, line: { id, name, expected } }: { auditId: string; line: BesideLine }) {
+  const { act, busy } = useAct();
+  return (
+    <li className={classes.answered}>
+      <p>
+        ✓ <Link href={`/audits/${auditId}/probes`}>{name}</Link>: {expected}{' '}
+        <TextButton
+          disabled={busy}
+          aria-label={`take back: ${name}`}
+          onClick={() => act(() => call(`/api/audits/${auditId}/probes/${id}`, 'DELETE'))}
+        >
+          take back
+        </TextButton>
+      </p>
     </li>
   );
 }

@@ -5,13 +5,14 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { plannedAnswer } from '../../server/http/answers';
 import type { MessageView } from '../../server/mail/message-view';
-import type { PlanView, QuestionLine, StepLine } from '../../server/plan/view';
+import type { MadeLine, PlanView, QuestionLine, StepLine } from '../../server/plan/view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { NoRules, Notice } from '../common/Notice';
 import { TextButton } from '../common/TextButton';
 import { Tabs } from '../findings/Filters';
 import { Done, LeftOut } from './Done';
+import { MadeQuestion } from './MadeQuestion';
 import { Mend, OpenQuestions, Tidy } from './Parts';
 import classes from './Plan.module.css';
 import { Question } from './Question';
@@ -29,10 +30,12 @@ interface Props {
   /** The key of the step that is open. */
   readonly step: string | null;
   readonly question: Asked | null;
+  /** A question about a message that is not stored, in its place. */
+  readonly made: MadeLine | null;
 }
 
 /** What to do with the rules, in order: what is proved to change nothing, what the own filing agrees with, what only the user knows. */
-export function Plan({ auditId, view, step, question }: Props) {
+export function Plan({ auditId, view, step, question, made }: Props) {
   const { isStuck, retry } = useAwaiting(auditId, view);
   if (!view.ruled) return <NoRules auditId={auditId} title="No rules imported yet" />;
   const { plan } = view;
@@ -61,7 +64,12 @@ export function Plan({ auditId, view, step, question }: Props) {
         {isStuck && <Stuck retry={retry} />}
         <Tidy auditId={auditId} tidy={plan.tidy} open={step} />
         <Mend auditId={auditId} steps={plan.mend} open={step} />
-        <OpenQuestions auditId={auditId} view={view} open={step} current={question?.asked.message ?? null} />
+        <OpenQuestions
+          auditId={auditId}
+          view={view}
+          open={step}
+          current={made?.key ?? String(question?.asked.message)}
+        />
         {view.held.length > 0 && (
           <p className={classes.held}>
             The script is held back: {view.held.join('; ')}. <Link href={`/audits/${auditId}/export`}>Export</Link>
@@ -72,6 +80,8 @@ export function Plan({ auditId, view, step, question }: Props) {
       </section>
       {open ? (
         <StepDetail key={open.key} auditId={auditId} step={open} total={view.total} />
+      ) : made ? (
+        <MadeQuestion key={made.key} auditId={auditId} view={view} made={made} />
       ) : question ? (
         <Question key={question.asked.message} auditId={auditId} view={view} question={question} />
       ) : (

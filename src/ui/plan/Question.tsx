@@ -3,7 +3,7 @@
 import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { canonicalDestination, type Destination, destinationKey } from '../../core/fates/destination';
 import type { MessageView } from '../../server/mail/message-view';
 import type { OptionLine, PlanView } from '../../server/plan/view';
@@ -12,10 +12,11 @@ import { call } from '../common/api';
 import { formatDay, formatNumber, messagesWord } from '../common/format';
 import { Body, Fields } from '../message/Text';
 import { Answering } from './Answering';
-import { destinationWords } from './destination-words';
 import { Elsewhere } from './Elsewhere';
+import { Options } from './Options';
 import type { Asked } from './Plan';
 import classes from './Plan.module.css';
+import { useKeys } from './useKeys';
 
 interface Props {
   readonly auditId: string;
@@ -29,14 +30,12 @@ export function Question({ auditId, view, question: { asked, message } }: Props)
   const { act, busy } = useAct();
   const [wanted, want] = useState<Destination | null>(null);
   const [isElsewhere, setElsewhere] = useState(false);
-  const region = useRef<HTMLElement>(null);
   const { options, findings } = asked;
   const questions = view.plan?.questions ?? [];
   const at = questions.findIndex((one) => one.message === asked.message);
   const next = questions[at + 1] ?? questions[at - 1];
   const goOn = () =>
     router.replace(next ? `/audits/${auditId}/plan?question=${next.message}` : `/audits/${auditId}/plan`);
-  useEffect(() => region.current?.focus({ preventScroll: true }), []);
   const skip = async () => {
     const said = { kind: 'question', what: asked.message };
     if (await act(() => call(`/api/audits/${auditId}/plan/declined`, 'POST', said))) goOn();
@@ -47,17 +46,10 @@ export function Question({ auditId, view, question: { asked, message } }: Props)
     setElsewhere(false);
     want(option.destination);
   };
-  const onKey = (event: KeyboardEvent) => {
-    if (event.target !== region.current && !(event.target instanceof HTMLButtonElement)) return;
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
-    const option = options[Number(event.key) - 1];
-    if (option) choose(option);
-    else if (event.key === 'e') setElsewhere(true);
-    else if (event.key === 's') void skip();
-    else if (event.key === 'u') void undo();
-    else return;
-    event.preventDefault();
-  };
+  const { region, onKey } = useKeys({
+    choose: (index) => options[index] && choose(options[index]),
+    commands: { e: () => setElsewhere(true), s: skip, u: undo },
+  });
   const chosen = wanted && destinationKey(canonicalDestination(wanted));
   return (
     <article ref={region} className={classes.detail} aria-label="Question" tabIndex={0} onKeyDown={onKey}>
@@ -65,28 +57,7 @@ export function Question({ auditId, view, question: { asked, message } }: Props)
         Question {formatNumber(at + 1)} of {formatNumber(questions.length)}: where does this message belong?
       </p>
       <Shown auditId={auditId} message={message} />
-      <ol className={classes.options}>
-        {options.map((option, index) => (
-          <li key={destinationKey(option.destination)}>
-            <Button
-              variant={chosen === destinationKey(option.destination) ? 'filled' : 'default'}
-              onClick={() => choose(option)}
-              aria-pressed={chosen === destinationKey(option.destination)}
-              leftSection={<kbd>{index + 1}</kbd>}
-            >
-              {destinationWords(option.destination)}
-              {option.asNow && ', as it is now'}
-            </Button>
-            <span className={classes.optionEffect}>
-              {option.asNow
-                ? `No rule changes for ${messagesWord(option.messages)} like it.`
-                : option.title === ''
-                  ? 'You keep it there. Which rule changes is worked out from your answer.'
-                  : `${option.title}: ${messagesWord(option.messages)} like it.`}
-            </span>
-          </li>
-        ))}
-      </ol>
+      <Options options={options} chosen={chosen} choose={choose} effectOf={effectWords} />
       <div className={classes.others}>
         <Button
           size="compact-sm"
@@ -132,6 +103,16 @@ export function Question({ auditId, view, question: { asked, message } }: Props)
       )}
     </article>
   );
+}
+
+function effectWords({ asNow, title, messages, findings }: OptionLine): string {
+  const count = `${formatNumber(findings)} ${findings === 1 ? 'finding' : 'findings'}`;
+  if (asNow) {
+    const meant = findings > 0 ? ` ${count} ${findings === 1 ? 'is' : 'are'} then taken to be meant.` : '';
+    return `No rule changes for ${messagesWord(messages)} like it.${meant}`;
+  }
+  if (title === '') return 'You keep it there. Which rule changes is worked out from your answer.';
+  return `${title}: ${messagesWord(messages)} like it${findings > 0 ? `, ${count}` : ''}.`;
 }
 
 const FIELDS = ['from', 'to', 'cc', 'list-id'];
