@@ -133,6 +133,29 @@ test('a wrong answer is taken back with the change it asked for', async ({ page 
   await expect(questions).not.toContainText('Wrong');
 });
 
+test('a made-up message asks which of two changes is meant for mail to come', async ({ page }) => {
+  await begin(page);
+  await openQuestion(page, /Booking of the hall/);
+  const question = page.getByRole('article', { name: 'Question' });
+  await question.press('e');
+  await page.getByRole('combobox', { name: 'Folder that this message belongs in' }).fill('Village');
+  await page.getByRole('button', { name: 'Choose this folder' }).click();
+  await page.getByRole('button', { name: 'Save this answer' }).click();
+  const questions = page.getByRole('region', { name: 'Questions' });
+  await questions
+    .getByRole('link', { name: /^Mail to come/ })
+    .first()
+    .click({ timeout: 60_000 });
+  await expect(question).toContainText('No stored message tells which change you mean');
+  await noViolations(page);
+  await question.press('2');
+  await expect(question).toContainText('kept as a probe');
+  await question.getByRole('button', { name: 'Save this answer' }).click();
+  await expect(questions.getByRole('button', { name: /^take back: Answer about mail like that/ })).toBeVisible({
+    timeout: 60_000,
+  });
+});
+
 test('two answers that contradict each other are told with both messages', async ({ page }) => {
   await begin(page);
   const question = page.getByRole('article', { name: 'Question' });

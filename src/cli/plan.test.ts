@@ -31,6 +31,7 @@ interface Printed {
   readonly steps: readonly { readonly id: string; readonly part: string; readonly messages: readonly number[] }[];
   readonly questions: readonly {
     readonly message: number | null;
+    readonly made: string | null;
     readonly options: readonly {
       readonly folders: readonly string[];
       readonly asNow: boolean;
@@ -67,6 +68,22 @@ test('a plan asks about mail that a rule never gets, and an answer moves the rul
     ownJson<{ deliveries: { folder: string }[] }>(line).deliveries.map(({ folder }) => folder),
   );
   expect(folders).toEqual(Array.from({ length: 12 }, (_, at) => [at < 5 ? 'Bookings' : 'School']));
+});
+
+test('a question about a made-up message is answered by its text', () => {
+  const first = '{"message":0,"folders":["Village"]}\n';
+  const { questions } = planned('--answers', write('village.jsonl', first));
+  const made = questions.filter((one) => one.made !== null);
+  expect(made.length).toBeGreaterThan(0);
+  const [{ made: text, options }] = made as [Printed['questions'][number]];
+  for (const { folders } of options) {
+    const second = JSON.stringify({ made: text, folders });
+    const { chain } = planned('--answers', write('both.jsonl', `${first}${second}\n`));
+    const messages = write('made.eml', text ?? '');
+    const { out } = cli('simulate', '--rules', write('both.sieve', chain), '--messages', messages);
+    const { deliveries } = ownJson<{ deliveries: { folder: string }[] }>(out);
+    expect(deliveries.map(({ folder }) => folder)).toEqual(folders);
+  }
 });
 
 test('answers that cannot be read are refused with their line', () => {

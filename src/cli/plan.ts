@@ -14,7 +14,7 @@ import { atomsOf } from '../core/flow/program';
 import { readMessage } from '../core/mail/message';
 import { summaryOf } from '../core/mail/summary';
 import { endedBy } from '../core/plan/ended';
-import type { MadeQuestion } from '../core/plan/made';
+import { type MadeQuestion, metByText } from '../core/plan/made';
 import { Planner } from '../core/plan/plan';
 import type { Answer, PlannedQuestion } from '../core/plan/planned';
 import { tidyFor } from '../core/plan/tidy-for';
@@ -39,7 +39,8 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
   );
   const mail = gatherer.mail(options.me);
   const traffic = trafficIn(mail);
-  const answers = options.answers === undefined ? [] : await readAnswers(options.answers, columns.count);
+  const { answers, beside } =
+    options.answers === undefined ? NOTHING : await readAnswers(options.answers, columns.count);
   const evaluate = (wanted: readonly Atom[]) =>
     amongTraffic(
       evaluateAtoms(wanted, columns, () => {}, clock),
@@ -54,7 +55,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
   };
   const { atoms, findings } = audited(chain);
   const planner = new Planner({ chain, mail: valued(mail), atoms, evaluate, findings });
-  const made = planner.plan({ answers });
+  const made = planner.plan({ answers, metBeside: metByText(beside, clock) });
   const now = audited(made.chain);
   const tidy = tidyFor({
     chain: made.chain,
@@ -117,31 +118,55 @@ const printedOption = (destination: Destination, asNow: boolean, messages: numbe
   messages,
 });
 
-const answerShape = z.object({
-  message: z.int().min(0),
+const destinationShape = {
   folders: z.array(z.string().min(1)).default([]),
   redirects: z.array(z.string().min(1)).default([]),
   discarded: z.boolean().default(false),
-});
+};
+const answerShape = z.union([
+  z.object({ message: z.int().min(0), ...destinationShape }),
+  z.object({ made: z.string().min(1), ...destinationShape }),
+]);
 
-async function readAnswers(path: string, count: number): Promise<Answer[]> {
+/** What the user answered, about stored messages and about others. */
+interface Answered {
+  readonly answers: readonly Answer[];
+  readonly beside: readonly Beside[];
+}
+
+interface Beside {
+  /** RFC 5322. */
+  readonly text: string;
+  readonly destination: Destination;
+}
+
+const NOTHING: Answered = { answers: [], beside: [] };
+
+async function readAnswers(path: string, count: number): Promise<Answered> {
   const text = await readFile(await localPath(path), 'utf8').catch((error: Error) => {
     throw new CliError(`${path}: ${error.message}`);
   });
-  return text.split('\n').flatMap((line, at): Answer[] => {
+  const read = text.split('\n').flatMap((line, at): (Answer | Beside)[] => {
     if (line.trim() === '') return [];
     const fault = (words: string) => new CliError(`${path}:${at + 1}: ${words}`);
-    const read = answerShape.safeParse(parsed(line));
-    if (!read.success)
+    const found = answerShape.safeParse(parsed(line));
+    if (!found.success)
       throw fault('is not an answer: {"message":0,"folders":["Bills"],"redirects":[],"discarded":false}');
-    const { message, folders, redirects, discarded } = read.data;
-    if (message >= count) throw fault(`there are only ${count} messages, counted from 0`);
+    const { folders, redirects, discarded } = found.data;
+    if ('message' in found.data && found.data.message >= count)
+      throw fault(`there are only ${count} messages, counted from 0`);
     const goesNowhere = folders.length + redirects.length === 0;
     if (discarded && !goesNowhere) throw fault('a message is either discarded, or has folders or redirects');
     // A message that goes nowhere and is not discarded was rejected.
     const destination = canonicalDestination({ folders, redirects, rejected: goesNowhere && !discarded });
-    return [{ message, destination }];
+    return [
+      'made' in found.data ? { text: found.data.made, destination } : { message: found.data.message, destination },
+    ];
   });
+  return {
+    answers: read.filter((one): one is Answer => 'message' in one),
+    beside: read.filter((one): one is Beside => 'text' in one),
+  };
 }
 
 function parsed(line: string): unknown {

@@ -7,6 +7,7 @@ import type { Chain } from '../rules/rule';
 import { sieveFromChain } from '../rules/to-sieve';
 import { interpreter } from '../sieve/interpret/interpret';
 import { ARRIVAL, worldFor } from '../sieve/interpret/world';
+import { elementAt } from '../text/lookup';
 import { instead, MOST_OTHERS, type Stage } from './stage';
 import { stepWords } from './step-words';
 import type { Trials } from './trials';
@@ -100,6 +101,25 @@ function maybeQuestion(
   });
   if (!options.some(({ asNow }) => asNow)) options.push({ destination: here, asNow: true, title: '', chain: base });
   return { text: witness.text(), answer, options };
+}
+
+/** Names, by their indexes, the texts of messages that a chain brings where they are wanted. */
+export function metByText(
+  wanted: readonly { readonly text: string; readonly destination: Destination }[],
+  clock: Clock,
+): (chain: Chain) => ReadonlySet<number> {
+  const witnesses = wanted.map(({ text }) => maybeWitness(new TextEncoder().encode(text), null));
+  const known = new WeakMap<Chain, ReadonlySet<number>>();
+  return (chain) => {
+    const before = known.get(chain);
+    if (before) return before;
+    const end = destinations(chain, clock);
+    const isMet = (witness: Witness | null, at: number) =>
+      witness !== null && destinationKey(end(witness)) === destinationKey(elementAt(wanted, at).destination);
+    const met = new Set(witnesses.flatMap((witness, at) => (isMet(witness, at) ? at : [])));
+    known.set(chain, met);
+    return met;
+  };
 }
 
 type Ends = (witness: Witness) => Destination;

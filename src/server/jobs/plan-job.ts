@@ -4,6 +4,8 @@ import { Planner } from '../../core/plan/plan';
 import type { Plan, PlanStep } from '../../core/plan/planned';
 import type { TidyStep } from '../../core/plan/tidy';
 import { tidyFor } from '../../core/plan/tidy-for';
+import { Knowledge } from '../../core/reason/knowledge';
+import { BUDGET } from '../../core/reason/solve/solver';
 import { askingChain } from '../../core/repair/expectations';
 import { rebase } from '../../core/rules/rebase';
 import type { Chain } from '../../core/rules/rule';
@@ -156,8 +158,10 @@ class WorkedOut {
   }
 
   #made(planner: Planner, answers: readonly GivenAnswer[]): KeptMade[] {
-    const { audit } = this;
-    return planner.made(memoryOf(audit).knowledge).map(({ text, answer: at, options }) => ({
+    const { audit, job } = this;
+    // Only automata are shared: what else is known has the checkpoint of the job that found it.
+    const knowledge = new Knowledge(BUDGET, memoryOf(audit).knowledge, audit.clock.fixed, job.checkpoint);
+    return planner.made(knowledge).map(({ text, answer: at, options }) => ({
       key: madeKey(text),
       text,
       answer: answers[at]?.id ?? null,
@@ -218,13 +222,16 @@ class WorkedOut {
     const { store, audit, job, said } = this;
     const atoms = maybeAtomBitmaps(store, audit, audit.draft);
     if (!atoms) throw new Error('the chain was not simulated before it was tidied');
+    const { knowledge } = memoryOf(audit);
+    // That of the job which audited the chain would end this one.
+    knowledge.checkpoint = job.checkpoint;
     const tidied = tidyFor({
       chain: audit.draft,
       atoms,
       evaluate: evaluating(store, audit, job.checkpoint),
       count: audit.messageCount,
       findings,
-      knowledge: memoryOf(audit).knowledge,
+      knowledge,
       answered: said.answers.map(({ message }) => message),
       checkpoint: job.checkpoint,
     });
