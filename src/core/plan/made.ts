@@ -131,12 +131,15 @@ function destinations(chain: Chain, clock: Clock): Ends {
 
 /** Longer ones are not shown. */
 const MOST_LETTERS = 20_000;
-const PLAIN_SUBJECT = 'Hello';
+/** Rules are hardly ever about these. */
+const PLAIN_SUBJECT = 'Subject: Hello';
+const PLAIN_NAME = 'someone';
 
-/** The same message, the plainest first: with a subject that no rule is about, without padding, and as it is. */
+/** The same message, the plainest first: of a plain sender with a plain subject, with the subject, without padding, and as it is. */
 function plainer(witness: Witness): Witness[] {
   const { open, envelope } = witness;
-  const texts = [open.replace(/^Subject:.*$/im, `Subject: ${PLAIN_SUBJECT}`), open];
+  const plain = open.replace(/^Subject:.*$/im, PLAIN_SUBJECT);
+  const texts = [plain.replace(/^From:.*@([\w.-]+).*$/im, `From: ${PLAIN_NAME}@$1`), plain, open];
   const shorter = texts.flatMap((text) => maybeWitness(new TextEncoder().encode(text), envelope.to) ?? []);
   return [...shorter, witness].filter((one) => one.open.length <= MOST_LETTERS && one.text().length <= MOST_LETTERS);
 }
