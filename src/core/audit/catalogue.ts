@@ -39,7 +39,7 @@ import { storedBodies } from './known-mail';
 import { AuditMemory } from './memory';
 import type { OrderState } from './order-table';
 import { type AuditBudget, auditBudget, Questions } from './questions';
-import { type StoredMail, valued } from './stored';
+import { type StoredMail, type Valued, valued } from './stored';
 import { NOTES } from './wording';
 
 /** The input of an audit. */
@@ -49,6 +49,8 @@ export interface AuditInput {
   /** The tests of the chain over the stored mail. */
   readonly atoms: AtomBitmaps;
   readonly mail: StoredMail;
+  /** The same with what the user values, if that is known. */
+  readonly valued?: Valued;
   /** How keys stand in the texts of the messages given for each; absent if the texts cannot be read. */
   readonly usesOf?: (wanted: ReadonlyMap<string, Bitmap>) => ReadonlyMap<string, KeyUse>;
 }
@@ -132,7 +134,7 @@ export function auditChain(input: AuditInput, settings: AuditSettings = {}): Aud
 }
 
 function auditInContext(
-  { chain, flow, atoms, mail, usesOf = () => new Map() }: AuditInput,
+  { chain, flow, atoms, mail, valued: known, usesOf = () => new Map() }: AuditInput,
   settings: AuditSettings,
 ): AuditResult {
   const {
@@ -156,7 +158,7 @@ function auditInContext(
     chain,
     stored,
     whole,
-    mail: valued(mail, checkpoint),
+    mail: known ?? valued(mail, checkpoint),
     usesOf,
     questions,
     memory,

@@ -5,6 +5,7 @@ import { FateBuilder, fateKey, flagKeys, KEPT, normalFlags } from '../sieve/inte
 import { ScriptError } from '../sieve/interpret/run';
 import { compileMatcher } from '../sieve/match/matcher';
 import { elementAt } from '../text/lookup';
+import type { Bitmap } from './bitmap';
 import { type AtomBitmaps, holds } from './conditions';
 
 /** The fate of a message under a chain, as `fateKey` writes it; `fired`, if given, receives the rules that fire. */
@@ -16,7 +17,9 @@ export class SingleRuns {
   readonly #fates = new FatesOfRules();
   /** The rules of the first chain that was run, and by message the places of those that may fire. */
   #first: readonly Own[] | null = null;
-  readonly #matching = new Map<number, readonly number[]>();
+  #matching: readonly (readonly number[] | undefined)[] | null = null;
+  /** The places of those that look at flags. */
+  readonly #flagged: number[] = [];
 
   /** `checkpoint` is called for each rule not seen before, and may throw to cancel. */
   constructor(
@@ -59,14 +62,25 @@ export class SingleRuns {
     };
   }
 
-  /** The rules of the first chain that match a message, or may, depending on flags: other chains have nearly all of them. */
+  /** The places of the rules of the first chain that match a message, or may, depending on flags: other chains have nearly all of them. */
   #matchingFirst(message: number): readonly number[] {
-    const known = this.#matching.get(message);
-    if (known) return known;
-    const first = this.#first ?? [];
-    const numbers = [...first.keys()].filter((number) => mayFire(elementAt(first, number), message));
-    this.#matching.set(message, numbers);
-    return numbers;
+    this.#matching ??= this.#allMatching(this.#first ?? []);
+    return this.#matching[message] ?? this.#flagged;
+  }
+
+  /** By message, for all messages at once; those that match none of the others have `#flagged` alone. */
+  #allMatching(first: readonly Own[]): (number[] | undefined)[] {
+    const found: (number[] | undefined)[] = Array.from({ length: this.count });
+    for (const [place, { matching }] of first.entries()) {
+      if (!matching) this.#flagged.push(place);
+      for (const message of matching?.members() ?? []) {
+        const places = found[message];
+        if (places) places.push(place);
+        else found[message] = [place];
+      }
+    }
+    if (this.#flagged.length > 0) for (const places of found) places?.push(...this.#flagged);
+    return found;
   }
 
   /** Whether a message matches a rule, reached or not; flags set by earlier rules do not count. */
@@ -79,14 +93,20 @@ export class SingleRuns {
     if (known) return known;
     this.checkpoint();
     const condition = conditionOf(rule);
-    const own = { rule, holds: this.#holding(condition), needsFlags: looksAtFlags(condition), marks: marksMail(rule) };
+    const matching = looksAtFlags(condition) ? null : this.#bitmapOf(condition);
+    const holds: Held = matching ? (message) => matching.has(message) : this.#holding(condition);
+    const own = { rule, matching, holds, marks: marksMail(rule) };
     this.#own.set(rule, own);
     return own;
   }
 
+  #bitmapOf(tree: TestTree): Bitmap {
+    return holds(tree, this.atoms, { count: this.count, flags: new Map() });
+  }
+
   #holding(tree: TestTree): Held {
     if (!looksAtFlags(tree)) {
-      const bitmap = holds(tree, this.atoms, { count: this.count, flags: new Map() });
+      const bitmap = this.#bitmapOf(tree);
       return (message) => bitmap.has(message);
     }
     if (tree.kind === 'leaf') {
@@ -116,9 +136,10 @@ function placesOf(first: readonly Own[], steps: readonly Own[]): readonly number
 /** What a rule is by itself. */
 interface Own {
   readonly rule: Rule;
+  /** The messages it matches, reached or not; null if it looks at flags. */
+  readonly matching: Bitmap | null;
   readonly holds: Held;
-  /** Whether it looks at flags, and whether it changes them. */
-  readonly needsFlags: boolean;
+  /** Whether it changes flags. */
   readonly marks: boolean;
 }
 
@@ -127,7 +148,7 @@ const plain = new WeakMap<Rule, boolean>();
 const marksMail = ({ actions }: Rule): boolean =>
   actions.some(({ action }) => action === 'setflag' || action === 'addflag' || action === 'removeflag');
 
-const mayFire = ({ needsFlags, holds }: Own, message: number): boolean => needsFlags || holds(message, NO_FLAGS);
+const mayFire = ({ matching }: Own, message: number): boolean => matching === null || matching.has(message);
 
 function isPlain(rule: Rule): boolean {
   const known = plain.get(rule);

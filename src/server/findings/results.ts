@@ -13,7 +13,7 @@ import type { Store } from '../database/open';
 import { analyses } from '../database/schema';
 import { storedKeyUses } from '../mail/key-uses';
 import { probesFor } from '../mail/probes';
-import { storedMail } from '../mail/stored-mail';
+import { valuedMail } from '../mail/stored-mail';
 import { type KeptResult, packResult, readAllRepairs, readRepairs, readResult } from './packed';
 
 /** Approximate limit on the octets of one audit's memory; see `MOST_MEMBERS`. */
@@ -43,9 +43,9 @@ export function auditAndKeep(
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
   const flow = maybeFlow(store, audit, chain, checkpoint);
   if (!bitmaps || !flow) throw new Error('the chain was not simulated before it was audited');
-  const mail = storedMail(store, audit, checkpoint);
+  const valued = valuedMail(store, audit, checkpoint);
   const usesOf: AuditInput['usesOf'] = (wanted) => storedKeyUses(store, audit, [...wanted.keys()], checkpoint);
-  const input = { chain, flow, atoms: bitmaps, mail, usesOf };
+  const input = { chain, flow, atoms: bitmaps, mail: valued.mail, valued, usesOf };
   // Possible overlaps are shown on the map instead.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
   const settings = { memory: memoryOf(audit), budget, clock: audit.clock, probes: probesFor(store, audit), progress };

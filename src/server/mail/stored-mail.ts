@@ -120,11 +120,11 @@ const recent = new Region<Valued>({
 
 /**
  * The same with the evidence of what the user values, which takes seconds for a large mailbox and is needed by several
- * pages.
+ * pages. `between` may throw to cancel.
  */
-export function valuedMail(store: Store, audit: Audit): Valued {
+export function valuedMail(store: Store, audit: Audit, between?: () => void): Valued {
   const name = nameOf(store, audit);
-  const known = recent.get(name) ?? valued(storedMail(store, audit));
+  const known = recent.get(name) ?? valued(storedMail(store, audit, between), between);
   recent.set(name, known);
   return known;
 }
