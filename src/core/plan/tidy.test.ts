@@ -95,12 +95,14 @@ test('tidied chains do the same with every message', () => {
     all: fc.boolean(),
     action: fc.constantFrom('fileinto "A"', 'fileinto "B"', 'addflag "$Seen"', 'discard'),
     stop: fc.boolean(),
+    linked: fc.boolean(),
   });
-  const scriptOf = (rules: readonly { tests: string[]; all: boolean; action: string; stop: boolean }[]) =>
+  type Drawn = typeof rule extends fc.Arbitrary<infer T> ? T : never;
+  const scriptOf = (rules: readonly Drawn[]) =>
     rules
-      .map(({ tests, all, action, stop }, at) => {
+      .map(({ tests, all, action, stop, linked }, at) => {
         const test = `${all ? 'allof' : 'anyof'} (${tests.join(', ')})`;
-        return `# R${at}\nif ${test} { ${action}; ${stop ? 'stop;' : ''} }`;
+        return `# R${at}\n${linked && at > 0 ? 'elsif' : 'if'} ${test} { ${action}; ${stop ? 'stop;' : ''} }`;
       })
       .join('\n');
   const subjects = ['', 'oak', 'oak beam', 'Lime', 'weir and oak', 'lime weir'];

@@ -7,10 +7,11 @@ import { type Assumption, joinedAssumptions, PROOF } from '../reason/solve/assum
 import { simplified } from '../repair/simplify';
 import { applyEdits, type Edit, removal } from '../rules/edit';
 import { rebase } from '../rules/rebase';
-import { type Chain, leavesOf, type Rule, type TestTree } from '../rules/rule';
+import { type Chain, type ChainEntry, leavesOf, type Rule, type TestTree } from '../rules/rule';
 import { isSame } from '../rules/same';
 import { nameFor } from '../rules/told/read';
 import { compareText } from '../sieve/interpret/fate';
+import { elementAt } from '../text/lookup';
 import { stepWords } from './step-words';
 import { PLAN_WORDS } from './wording';
 
@@ -123,8 +124,13 @@ class Tidier {
     if (rule && made?.kind === 'rule' && isSame({ ...rule, tests: made.tests, unless: made.unless }, made)) {
       return actsAlike(this.current, rule, made, knowledge, PROOF);
     }
-    const comparison = compareChains(this.current, after, { knowledge, allowed: PROOF });
-    return comparison.verdict === 'equivalent' ? comparison.assumes : null;
+    const proofs: (readonly Assumption[])[] = [];
+    for (const { from, to, among } of comparisonsFor(this.current, after, edits)) {
+      const comparison = compareChains(from, to, { among, knowledge, allowed: PROOF });
+      if (comparison.verdict !== 'equivalent') return null;
+      proofs.push(comparison.assumes);
+    }
+    return joinedAssumptions(...proofs);
   }
 
   /** Removes parts of rules that the rest of the same rule makes superfluous: proved for the rule, whatever the chain. */
@@ -173,6 +179,49 @@ class Tidier {
     this.current = applied.chain;
     return true;
   }
+}
+
+interface Compared {
+  readonly from: Chain;
+  readonly to: Chain;
+  /** The places, in the first of the two, of rules that the messages match. */
+  readonly among: readonly number[];
+}
+
+/**
+ * Comparisons that together show whether a change treats every message alike. Mail that matches none of the rules which are
+ * rewritten, before or after, is: only mail that matches one of them is asked about, which is much easier to prove. Rules of
+ * linked runs also act by not matching, so with them all mail is.
+ */
+function comparisonsFor(before: Chain, after: Chain, edits: readonly Edit[]): readonly Compared[] {
+  const all = [{ from: before, to: after, among: [] }];
+  const rewrites = edits.flatMap((edit) => (edit.kind === 'rewrite' ? edit : []));
+  if (rewrites.length < edits.length) return all;
+  const was = maybeUnlinked(
+    before,
+    rewrites.flatMap((edit) => edit.before),
+  );
+  const is = maybeUnlinked(
+    after,
+    rewrites.flatMap((edit) => edit.after),
+  );
+  if (!was || !is) return all;
+  return [
+    ...was.map((place) => ({ from: before, to: after, among: [place] })),
+    ...is.map((place) => ({ from: after, to: before, among: [place] })),
+  ];
+}
+
+/** The places of entries, if these are rules, on, and of no linked run. */
+function maybeUnlinked({ entries }: Chain, some: readonly ChainEntry[]): number[] | null {
+  const ids = new Set(some.map(({ id }) => id));
+  const places = [...entries.keys()].filter((place) => ids.has(elementAt(entries, place).id));
+  const isFree = (place: number): boolean => {
+    const [entry, next] = [entries[place], entries[place + 1]];
+    const isLinked = next?.kind === 'rule' && next.link === 'otherwise';
+    return entry?.kind === 'rule' && entry.on && entry.link === 'always' && !isLinked;
+  };
+  return places.length === ids.size && places.every(isFree) ? places : null;
 }
 
 /** Equal for rules that do the same with the same messages. */
