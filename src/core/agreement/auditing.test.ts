@@ -20,7 +20,7 @@ import { fateKey } from '../sieve/interpret/fate';
 import { interpreter } from '../sieve/interpret/interpret';
 import { parse } from '../sieve/parse';
 import { elementAt, ownJson } from '../text/lookup';
-import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallFlow, smallRule } from './small-chains';
+import { brokenBy, chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallFlow, smallRule } from './small-chains';
 
 /**
  * Findings of audits without mail on random chains, compared with all small messages; and the effects of their repairs.
@@ -179,12 +179,17 @@ test('after an edit, with what was found before the edit, the same is stated as 
       const [before, after] = [chainOf(rules), chainOf(rules.with(at % rules.length, other))];
       const memory = new AuditMemory();
       audited(before, [], { memory });
+      const complete = (findings: readonly Finding[]) => findings.filter(({ kind }) => COMPLETE.test(kind));
       const stated = (findings: readonly Finding[]) =>
-        findings
-          .filter(({ kind }) => COMPLETE.test(kind))
-          .map(({ key, certainty }) => `${key} ${certainty}`)
-          .sort((a, b) => (a < b ? -1 : 1));
-      expect(stated(audited(after, [], { memory }))).toEqual(stated(audited(after)));
+        findings.map(({ key, certainty }) => `${key} ${certainty}`).sort((a, b) => (a < b ? -1 : 1));
+      const [again, fresh] = [complete(audited(after, [], { memory })), complete(audited(after))];
+      const known = new Set(stated(fresh));
+      // Chains are compared for messages with single fields; an example from before may show more.
+      const isBeyond = ({ key, certainty, witness }: Finding) =>
+        !known.has(`${key} ${certainty}`) &&
+        witness !== null &&
+        brokenBy(read(textOf(witness))).includes('single-fields');
+      expect(stated(again.filter((finding) => !isBeyond(finding)))).toEqual(stated(fresh));
     }),
     { numRuns: 150 },
   );
