@@ -34,8 +34,6 @@ export interface PlanInput {
 }
 
 const MOST_QUESTIONS = 12;
-const UNSURE = 1;
-const LAST = 100;
 /** How often the chain is looked at again after it was mended. */
 const MOST_ROUNDS = 4;
 /** How many changes that give an answer are weighed. */
@@ -248,7 +246,10 @@ export class Planner {
     return { steps, chain: current, known };
   }
 
-  /** The likeliest change that loses no mail and sends none away unasked; if there is none among a few, the likeliest. */
+  /**
+   * The likeliest change that loses no mail and sends none away unasked, of those that meet most of what is expected beside
+   * stored mail; if there is none among a few, the likeliest.
+   */
   #harmless(proposals: readonly Proposal[], chain: Chain, wish: Wish, { workshop, exact }: Prepared): Proposal | null {
     const message = elementAt(workshop.sample.messages, wish.index);
     const isHarmless = ({ chain: after, edits }: Proposal) => {
@@ -257,10 +258,9 @@ export class Planner {
       const asked = moved.find(({ index }) => index === message)?.harm ?? null;
       return moved.every(({ harm }) => (harm !== 'lost' && harm !== 'leaked') || harm === asked);
     };
-    const harmless = proposals.slice(0, MOST_EXACT).filter(isHarmless);
     const met = ({ chain: after }: Proposal) => this.#metBeside(after).size;
-    const most = Math.max(...harmless.map(met));
-    return harmless.find((one) => met(one) === most) ?? proposals[0] ?? null;
+    const few = proposals.slice(0, MOST_EXACT).toSorted((a, b) => met(b) - met(a));
+    return few.find(isHarmless) ?? proposals[0] ?? null;
   }
 
   /** Whether some message meets an expectation before a change and not after it. */
@@ -352,6 +352,9 @@ interface Last {
   readonly known: readonly Candidate[];
   readonly chain: Chain;
 }
+
+const UNSURE = 1;
+const LAST = 100;
 
 /** What a change costs, and more the more of its mail no act of the user speaks for; what sends copies comes last. */
 function doubtOf({ cost, effect }: Candidate): number {
