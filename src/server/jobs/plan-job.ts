@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import type { Finding } from '../../core/audit/finding';
 import { endedBy } from '../../core/plan/ended';
 import { Planner } from '../../core/plan/plan';
@@ -72,6 +73,9 @@ export async function workOutPlan(store: Store, job: JobContext, sharer: Sharer 
 /** The job, ended early by any change of the audit that has a plan of its own. */
 function watching(store: Store, job: JobContext, { id }: Audit, said: Said): JobContext {
   const base = planBase(getAudit(store, id));
+  // Changes when another connection writes (SQLite, “PRAGMA data_version”): reading the audit takes much longer.
+  const version = () => store.get<{ data_version: number }>(sql`pragma data_version`)?.data_version;
+  let seen: number | undefined;
   let looked = Date.now();
   return {
     ...job,
@@ -79,6 +83,9 @@ function watching(store: Store, job: JobContext, { id }: Audit, said: Said): Job
       job.checkpoint();
       if (Date.now() - looked < LOOK) return;
       looked = Date.now();
+      const now = version();
+      if (now === seen) return;
+      seen = now;
       const isSame = planBase(getAudit(store, id)) === base && saidKey(saidOf(store, id)) === saidKey(said);
       if (!isSame) throw new Outdated();
     },

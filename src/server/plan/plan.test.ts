@@ -1,4 +1,4 @@
-import { describe, expect, test } from 'vitest';
+import { describe, expect, test, vi } from 'vitest';
 import { given } from '../../../test/given';
 import { addFile, audit, goTo, id, job, store, withAudit, work } from '../../../test/harness';
 import { canonicalDestination, type Destination, destinationOf } from '../../core/fates/destination';
@@ -7,6 +7,7 @@ import { createAudit } from '../audits/audits';
 import { flowAtOnce } from '../chain/simulation';
 import { history, makeChange, makeChanges, takingBack } from '../changes/changes';
 import { dropExpectation, listExpectations } from '../changes/expectations';
+import { openStore } from '../database/open';
 import { perform } from '../jobs/perform';
 import { dropProbe, keepProbe } from '../mail/probes';
 import { getPlan, maybePlan } from './kept';
@@ -176,6 +177,26 @@ describe('the plan of an audit', () => {
     await perform(store, job(), { kind: 'simulate' });
     await plan();
     expect(shown().made.map((one) => one.key)).not.toContain(key);
+    expect(planView(store, id).skipped).toBe(1);
+  });
+
+  test('is given up once another thread changes what it is about', async () => {
+    await begin();
+    await perform(store, job(), { kind: 'simulate' });
+    const other = openStore(given(process.env.YSOMERIS_DATABASE));
+    let [time, looks] = [Date.now(), 0];
+    vi.spyOn(Date, 'now').mockImplementation(() => {
+      time += 1000;
+      return time;
+    });
+    const checkpoint = () => {
+      looks++;
+      if (looks === 5) decline(other, id, { kind: 'question', what: HALL });
+    };
+    expect(await perform(store, { ...job(), checkpoint }, { kind: 'plan' })).toBe('the audit was changed meanwhile');
+    vi.restoreAllMocks();
+    other.$client.close();
+    await plan();
     expect(planView(store, id).skipped).toBe(1);
   });
 
