@@ -46,7 +46,7 @@ export function MadeQuestion({
   return (
     <article ref={region} className={classes.detail} aria-label="Question" tabIndex={0} onKeyDown={onKey}>
       <p className={classes.soft}>
-        No stored message tells which change you mean. Where would this made-up message belong?
+        No stored message tells which change you mean. Where would this example message belong?
       </p>
       <h1 className={classes.subject} dir="auto">
         {subject || '(no subject)'}

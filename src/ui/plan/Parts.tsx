@@ -97,7 +97,7 @@ export function OpenQuestions({ auditId, view, open, current }: QuestionsProps) 
           </Line>
         ))}
         {made.map(({ key, sender }) => (
-          <Line key={key} href={`/audits/${auditId}/plan?question=${key}`} isOpen={key === current} effect="made up">
+          <Line key={key} href={`/audits/${auditId}/plan?question=${key}`} isOpen={key === current} effect="example">
             Mail to come, such as from <span className={classes.soft}>{sender}</span>
           </Line>
         ))}
