@@ -122,7 +122,8 @@ class WorkedOut {
     const steps = this.#stepsOf(plan, answers);
     const unmet = plan.unmet.flatMap((at) => answers[at]?.id ?? []);
     const { questions, settled } = plan;
-    let made: readonly KeptMade[] = [];
+    // Those of the plan before are shown until they are known anew, so that nothing vanishes that is being answered.
+    let made: readonly KeptMade[] = maybePlan(store, audit, said)?.plan.made ?? [];
     const keep = (tidy: KeptTidy | null, counted: Counted | null): KeptPlan => {
       const kept: KeptPlan = { tidy, steps, questions, made, unmet, settled, counted };
       keepPlan(store, audit, said, kept);
