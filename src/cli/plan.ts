@@ -1,7 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
 import { auditChain } from '../core/audit/catalogue';
-import { withoutRepeated } from '../core/audit/grouping';
 import { AuditMemory } from '../core/audit/memory';
 import { addressedTo, inSubject, isFrom, ofList } from '../core/audit/senders';
 import { MailGatherer, trafficIn, valued } from '../core/audit/stored';
@@ -66,7 +65,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
     answered: answers.map(({ message }) => message),
   });
   const all = [...made.steps, ...tidy.steps.map((step) => ({ ...step, part: 'tidy' as const, messages: [] }))];
-  const { confirmed, gone } = endedBy(all, withoutRepeated(findings), audited(tidy.chain).findings);
+  const { confirmed, gone } = endedBy(all, findings, audited(tidy.chain).findings);
   const steps = all.map(({ part, title, messages }, at) => {
     return { id: `s${at + 1}`, part, title, ends: gone.filter(({ step }) => step === at).length, messages };
   });

@@ -10,14 +10,14 @@ export interface Ended {
   readonly gone: readonly { readonly key: string; readonly step: number | null }[];
 }
 
-/** `after`: all findings on the chain with the steps taken. */
+/** `before` and `after`: all findings on the chain, and on the chain with the steps taken. */
 export function endedBy(
   steps: readonly Pick<PlanStep, 'edits' | 'findings'>[],
   before: readonly Statement[],
   after: readonly Statement[],
 ): Ended {
   const left = new Set(withoutRepeated(after).flatMap((finding) => (isConfirmed(finding) ? finding.key : [])));
-  const confirmed = before.filter(isConfirmed);
+  const confirmed = withoutRepeated(before).filter(isConfirmed);
   const about = steps.map(({ edits }) => new Set(edits.flatMap(idsIn)));
   const gone = confirmed.flatMap(({ key, rules }) => {
     if (left.has(key)) return [];

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, eq } from 'drizzle-orm';
+import { and, asc, eq } from 'drizzle-orm';
 import type { Statement } from '../../core/audit/finding';
 import { withoutRepeated } from '../../core/audit/grouping';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
@@ -34,6 +34,16 @@ export function reopen(store: Store, auditId: string, key: string): void {
     .where(and(eq(setAsideFindings.auditId, auditId), eq(setAsideFindings.key, key)))
     .run();
 }
+
+/** Keys of the findings set aside, whether or not their facts are unchanged; sorted. */
+export const keysSetAside = (store: Store, auditId: string): string[] =>
+  store
+    .select({ key: setAsideFindings.key })
+    .from(setAsideFindings)
+    .where(eq(setAsideFindings.auditId, auditId))
+    .orderBy(asc(setAsideFindings.key))
+    .all()
+    .map(({ key }) => key);
 
 /** Of the given findings, those set aside whose facts are unchanged. */
 export function setAsideAmong(store: Store, audit: Audit, findings: readonly Statement[]): Map<string, Aside> {

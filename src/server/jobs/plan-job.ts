@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { Finding } from '../../core/audit/finding';
+import { withoutRepeated } from '../../core/audit/grouping';
 import { endedBy } from '../../core/plan/ended';
 import { Planner } from '../../core/plan/plan';
 import type { Plan, PlanStep } from '../../core/plan/planned';
@@ -15,7 +16,7 @@ import { Region } from '../cache/region';
 import { evaluating, flowAtOnce, maybeAtomBitmaps } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { auditAndKeep, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
-import { findingsAtHand } from '../findings/set-aside';
+import { setAsideAmong } from '../findings/set-aside';
 import { probeLine, probesMet } from '../mail/probes';
 import { valuedMail } from '../mail/stored-mail';
 import {
@@ -148,7 +149,7 @@ class WorkedOut {
   #desk(): Desk {
     const { store, audit, job } = this;
     const findings = this.#openFindings();
-    const name = `${audit.id} ${planBase(audit)} ${findings.length}`;
+    const name = `${audit.id} ${planBase(audit)} ${JSON.stringify(this.said.aside)}`;
     const known = desks.get(name);
     if (known) {
       known.checkpoint = job.checkpoint;
@@ -191,12 +192,18 @@ class WorkedOut {
     });
   }
 
-  /** What the audit found, without what the user set aside. */
+  /**
+   * What the audit found, without what the user set aside, and what repeats that: findings that others repeat in stronger words
+   * have repairs of their own.
+   */
   #openFindings(): Finding[] {
     const { store, audit } = this;
-    const open = new Set(findingsAtHand(store, audit).map(({ key }) => key));
     const all = maybeFindingsWithRepairs(store, audit, audit.draft) ?? [];
-    return all.filter(({ key }) => open.has(key));
+    const aside = setAsideAmong(store, audit, all);
+    const rulesOf = (finding: Finding) => finding.rules.toSorted().join(' ');
+    const named = new Set(all.flatMap((finding) => (aside.has(finding.key) ? rulesOf(finding) : [])));
+    const shown = new Set(withoutRepeated(all).map(({ key }) => key));
+    return all.filter((one) => !aside.has(one.key) && (shown.has(one.key) || !named.has(rulesOf(one))));
   }
 
   #stepsOf({ steps }: Plan, answers: readonly GivenAnswer[]): KeptStep[] {

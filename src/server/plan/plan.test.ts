@@ -8,6 +8,7 @@ import { flowAtOnce } from '../chain/simulation';
 import { history, makeChange, makeChanges, takingBack } from '../changes/changes';
 import { dropExpectation, listExpectations } from '../changes/expectations';
 import { openStore } from '../database/open';
+import { findingsAtHand, setAside } from '../findings/set-aside';
 import { perform } from '../jobs/perform';
 import { dropProbe, keepProbe } from '../mail/probes';
 import { getPlan, maybePlan } from './kept';
@@ -52,11 +53,11 @@ const MAIL: Readonly<Record<string, readonly Letters[]>> = {
 /** The first messages of each folder, in the order in which they were imported. */
 const [HALL, TERM, BILL] = [0, 8, 25];
 
-async function begin(): Promise<void> {
+async function begin(rules = RULES, mail = MAIL): Promise<void> {
   goTo(createAudit(store, 'plan'));
-  await addFile('rules.sieve', RULES);
+  await addFile('rules.sieve', rules);
   let number = 0;
-  for (const [folder, letters] of Object.entries(MAIL)) {
+  for (const [folder, letters] of Object.entries(mail)) {
     const texts = letters.flatMap(({ count, from, subject }) =>
       Array.from({ length: count }, (_, at) => {
         number++;
@@ -144,6 +145,29 @@ describe('the plan of an audit', () => {
     reconsider(store, id, { kind: 'step', what: title });
     await plan();
     expect(shown().mend.map((step) => step.title)).toEqual([title]);
+  });
+
+  test('considers repairs of findings that a stronger one repeats, unless that was set aside', async () => {
+    const rules = `require ["fileinto"];
+# Numbers
+if header :contains "subject" "order" { fileinto "Shop"; }
+# Cards
+if address :domain :is "from" "pay.example" { fileinto "Payments"; stop; }
+`;
+    await begin(rules, {
+      Payments: [{ count: 12, from: 'card@pay.example', subject: 'Paid for order' }],
+      Shop: [{ count: 6, from: 'till@shop.example', subject: 'New order' }],
+    });
+    await plan();
+    const kinds = findingsAtHand(store, audit()).map(({ kind }) => kind);
+    expect(kinds).toContain('runs-on');
+    expect(kinds).not.toContain('order-conflict');
+    expect(shown().mend.map(({ title }) => title)).toEqual(['Move “Cards” directly before “Numbers”']);
+    for (const { key } of findingsAtHand(store, audit())) setAside(store, id, key, 'meant so');
+    expect(planView(store, id).isAwaited).toBe(true);
+    await plan();
+    // The user's filing still speaks for it, but no finding does.
+    expect(getPlan(store, audit(), saidOf(store, id)).steps.flatMap(({ findings }) => findings)).toEqual([]);
   });
 
   test('takes no step that a kept probe speaks against', async () => {

@@ -8,6 +8,7 @@ import { getAudit, Refusal } from '../audits/audits';
 import { listExpectations } from '../changes/expectations';
 import type { Store } from '../database/open';
 import { declined } from '../database/schema';
+import { keysSetAside } from '../findings/set-aside';
 import type { KeptStep } from './kept';
 
 /** What the user has said of the plan. */
@@ -20,6 +21,8 @@ export interface Said {
   /** Keys of made-up messages about which they do not want to be asked. */
   readonly skippedMade: ReadonlySet<string>;
   readonly expectations: readonly Expectation[];
+  /** Keys of findings that they set aside. */
+  readonly aside: readonly string[];
 }
 
 /** Where messages in a scope must end; the user was asked about one of them. */
@@ -45,6 +48,7 @@ export function saidOf(store: Store, auditId: string): Said {
     skipped: rows.flatMap(({ kind, what }) => (kind === 'question' ? [Number(what)] : [])),
     skippedMade: new Set(rows.flatMap(({ kind, what }) => (kind === 'made' ? what : []))),
     expectations,
+    aside: keysSetAside(store, auditId),
   };
 }
 
@@ -56,9 +60,9 @@ export function reasonFor({ part, agreeing, opposing, answer, assumes }: KeptSte
 }
 
 /** Names what was said, for a plan that follows it. */
-export const saidKey = ({ left, skipped, expectations }: Said): string =>
+export const saidKey = ({ left, skipped, expectations, aside }: Said): string =>
   createHash('sha256')
-    .update(JSON.stringify([expectations, [...left.keys()].sort(), skipped]))
+    .update(JSON.stringify([expectations, [...left.keys()].sort(), skipped, aside]))
     .digest('base64url')
     .slice(0, 32);
 
