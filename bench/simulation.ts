@@ -1,5 +1,4 @@
-import { createWriteStream, mkdtempSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { createWriteStream, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { finished } from 'node:stream/promises';
 import PostalMime from 'postal-mime';
@@ -16,7 +15,7 @@ import { readTold } from '../src/core/rules/told/read';
 import { interpreter } from '../src/core/sieve/interpret/interpret';
 import { parse } from '../src/core/sieve/parse';
 import { elementAt } from '../src/core/text/lookup';
-import { createAudit, getAudit } from '../src/server/audits/audits';
+import { getAudit } from '../src/server/audits/audits';
 import { maybeFlow } from '../src/server/chain/simulation';
 import { trialView } from '../src/server/chain/trial-view';
 import { typedView } from '../src/server/chain/typed-view';
@@ -27,52 +26,34 @@ import { keepExpectation, listExpectations, standings } from '../src/server/chan
 import { expectationsView } from '../src/server/changes/expectations-view';
 import { workOutReasoned } from '../src/server/changes/verdicts';
 import { changesView } from '../src/server/changes/view';
-import { appRoot, migrateStore, openStore, type Store } from '../src/server/database/open';
+import type { Store } from '../src/server/database/open';
 import { findingsView } from '../src/server/findings/list-view';
-import { fileBody, importFile } from '../src/server/gather/import-file';
+import { fileBody } from '../src/server/gather/import-file';
 import { placeFieldView } from '../src/server/gather/place-field';
-import type { JobContext, JobRequest } from '../src/server/jobs/job';
-import { type Helpers, perform } from '../src/server/jobs/perform';
-import { PreparerThread } from '../src/server/jobs/preparer';
-import { SharerThread } from '../src/server/jobs/sharer';
+import type { JobContext } from '../src/server/jobs/job';
+import { perform } from '../src/server/jobs/perform';
 import { messagePage } from '../src/server/mail/list-view';
 import { maybeRaw } from '../src/server/mail/raw';
 import { refilePlan } from '../src/server/mail/refile-plan';
 import { gatherAhead, valuedMail } from '../src/server/mail/stored-mail';
 import { giveAnswer, scopesView } from '../src/server/plan/scopes';
 import { planView } from '../src/server/plan/view';
+import { helpers, openBench } from './application';
 import { figure, milliseconds, seconds, secondsOf } from './figures';
 import { madeUpMail, madeUpScript } from './made-up';
 
 const RULES = 500;
 const AGREEING = 20_000;
-const bundle = (name: string) => [appRoot(), 'dist', name].join('/');
-const helpers: Helpers = {
-  preparer: () => new PreparerThread(bundle('prepare.worker.mjs')),
-  sharer: () => new SharerThread(bundle('share.worker.mjs')),
-};
-
 /** Import, first simulation, changes and pages, on an audit of this size; returns the time of the simulation. */
 export async function benchSimulation(count: number, whole: boolean): Promise<number> {
-  const folder = mkdtempSync(join(tmpdir(), 'bench-'));
-  process.env.YSOMERIS_DATABASE = join(folder, 'bench.sqlite');
-  const store = openStore(process.env.YSOMERIS_DATABASE);
-  migrateStore(store);
-  const id = createAudit(store, 'bench');
-  const job: JobContext = { auditId: id, report: () => {}, checkpoint: () => {} };
-  const asked: JobRequest[] = [];
-  const runner = { start: (_audit: string, request: JobRequest) => String(asked.push(request)) };
-  const bring = (name: string, body: AsyncIterable<Uint8Array>) => importFile(store, runner, id, name, body);
-
+  const { store, id, job, folder, database, bring, work, end } = openBench();
   const source = madeUpScript(RULES);
   await bring('rules.sieve', octets(source));
   const mbox = join(folder, 'mail.mbox');
   await writeMail(mbox, count);
   const megabytes = statSync(mbox).size / 1e6;
   await bring('mail.mbox', fileBody(mbox));
-  const importing = await secondsOf(async () => {
-    for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request, helpers);
-  });
+  const importing = await secondsOf(work);
   const rate = `${importing.toFixed(1)} s, ${(megabytes / importing).toFixed(0)} MB/s`;
   const alone = await libraryRate();
   figure(
@@ -80,7 +61,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     rate,
     `${alone.toFixed(1)} MB/s, the MIME library alone`,
   );
-  figure('  the database per message', `${(statSync(process.env.YSOMERIS_DATABASE).size / count).toFixed(0)} octets`);
+  figure('  the database per message', `${(statSync(database).size / count).toFixed(0)} octets`);
 
   const audit = () => getAudit(store, id);
   const simulating = await secondsOf(() => perform(store, job, { kind: 'weigh', edits: [] }));
@@ -106,7 +87,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     await benchScriptBlock(store, id, job);
     await benchPages(store, id, job);
   }
-  rmSync(folder, { recursive: true, force: true });
+  end();
   return first;
 }
 
