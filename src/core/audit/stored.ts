@@ -1,5 +1,5 @@
 import { Bitmap } from '../flow/bitmap';
-import { addressText } from '../mail/address';
+import { addressText, domainOf } from '../mail/address';
 import { failedRecipients } from '../mail/bounces';
 import { conversationsOf, identifiersIn } from '../mail/conversations';
 import { addressesOf, fieldsNamed, type MailMessage } from '../mail/message';
@@ -152,11 +152,6 @@ function newestOf(dates: readonly number[]): number | null {
 
 /** The same at once; `between` may throw to cancel. */
 export const valued = (mail: StoredMail, between?: () => void): Valued => atOnce(valuing(mail), between);
-
-export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
-
-/** The domains of some addresses. */
-export const domainsOf = (addresses: Iterable<string>): ReadonlySet<string> => new Set(Array.from(addresses, domainOf));
 
 /** Message numbers by a name, ascending; messages without one are left out. */
 class Groups extends Map<string, number[]> {

@@ -1,3 +1,4 @@
+import { domainOf } from '../mail/address';
 import { joined, quoted } from '../rules/words';
 import { canonicalAddress, canonicalFolder, compareText, type Fate, INBOX } from '../sieve/interpret/fate';
 
@@ -51,12 +52,15 @@ export type Harm = 'lost' | 'leaked' | 'copied' | 'hidden';
  */
 export function harmOf(before: Destination, after: Destination, ownDomains: ReadonlySet<string>): Harm | null {
   if (before.folders.length > 0 && after.folders.length === 0) return 'lost';
-  const isAway = (address: string) => !ownDomains.has(address.slice(address.lastIndexOf('@') + 1));
-  const sent = after.redirects.filter((address) => !before.redirects.includes(address));
+  const sent = newRedirects(before, after);
   if (sent.length > 0 && after.folders.length === 0) return 'leaked';
-  if (sent.some(isAway)) return 'copied';
+  if (sent.some((address) => !ownDomains.has(domainOf(address)))) return 'copied';
   return before.folders.includes(INBOX) && !after.folders.includes(INBOX) ? 'hidden' : null;
 }
+
+/** Addresses that get a message which did not get it before. */
+export const newRedirects = (before: Destination, after: Destination): readonly string[] =>
+  after.redirects.filter((address) => !before.redirects.includes(address));
 
 /** The destination that a fate written by `fateKey` has. */
 export function destinationOfKey(key: string): Destination {

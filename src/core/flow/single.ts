@@ -15,11 +15,9 @@ export type SingleRun = (message: number, fired?: (rule: Rule) => void) => strin
 export class SingleRuns {
   readonly #own = new WeakMap<Rule, Own>();
   readonly #fates = new FatesOfRules();
-  /** The rules of the first chain that was run, and by message the places of those that may fire. */
+  /** The rules of the first chain that was run, and which of them may fire for a message. */
   #first: readonly Own[] | null = null;
-  #matching: readonly (readonly number[] | undefined)[] | null = null;
-  /** The places of those that look at flags. */
-  readonly #flagged: number[] = [];
+  #matching: Matching | null = null;
 
   /** `checkpoint` is called for each rule not seen before, and may throw to cancel. */
   constructor(
@@ -64,23 +62,8 @@ export class SingleRuns {
 
   /** The places of the rules of the first chain that match a message, or may, depending on flags: other chains have nearly all of them. */
   #matchingFirst(message: number): readonly number[] {
-    this.#matching ??= this.#allMatching(this.#first ?? []);
-    return this.#matching[message] ?? this.#flagged;
-  }
-
-  /** By message, for all messages at once; those that match none of the others have `#flagged` alone. */
-  #allMatching(first: readonly Own[]): (number[] | undefined)[] {
-    const found: (number[] | undefined)[] = Array.from({ length: this.count });
-    for (const [place, { matching }] of first.entries()) {
-      if (!matching) this.#flagged.push(place);
-      for (const message of matching?.members() ?? []) {
-        const places = found[message];
-        if (places) places.push(place);
-        else found[message] = [place];
-      }
-    }
-    if (this.#flagged.length > 0) for (const places of found) places?.push(...this.#flagged);
-    return found;
+    this.#matching ??= matchingAll(this.#first ?? [], this.count);
+    return this.#matching.byMessage[message] ?? this.#matching.always;
   }
 
   /** Whether a message matches a rule, reached or not; flags set by earlier rules do not count. */
@@ -133,6 +116,29 @@ function placesOf(first: readonly Own[], steps: readonly Own[]): readonly number
   return first.map((step) => places.get(step) ?? NOWHERE);
 }
 
+/** Places of rules that may fire for a message. */
+interface Matching {
+  /** Undefined where there are no others than `always`. */
+  readonly byMessage: readonly (readonly number[] | undefined)[];
+  /** Those that look at flags. */
+  readonly always: readonly number[];
+}
+
+/** For all messages at once. */
+function matchingAll(rules: readonly Own[], count: number): Matching {
+  const byMessage: (number[] | undefined)[] = Array.from({ length: count });
+  const always = [...rules.keys()].filter((place) => elementAt(rules, place).matching === null);
+  for (const [place, { matching }] of rules.entries()) {
+    for (const message of matching?.members() ?? []) {
+      const places = byMessage[message];
+      if (places) places.push(place);
+      else byMessage[message] = [place];
+    }
+  }
+  if (always.length > 0) for (const places of byMessage) places?.push(...always);
+  return { byMessage, always };
+}
+
 /** What a rule is by itself. */
 interface Own {
   readonly rule: Rule;
@@ -143,12 +149,12 @@ interface Own {
   readonly marks: boolean;
 }
 
-const plain = new WeakMap<Rule, boolean>();
-
 const marksMail = ({ actions }: Rule): boolean =>
   actions.some(({ action }) => action === 'setflag' || action === 'addflag' || action === 'removeflag');
 
 const mayFire = ({ matching }: Own, message: number): boolean => matching === null || matching.has(message);
+
+const plain = new WeakMap<Rule, boolean>();
 
 function isPlain(rule: Rule): boolean {
   const known = plain.get(rule);

@@ -223,3 +223,8 @@ class Scanner {
     }
   }
 }
+
+/** Behind the last @; the whole address where there is none. */
+export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
+
+export const domainsOf = (addresses: Iterable<string>): ReadonlySet<string> => new Set(Array.from(addresses, domainOf));

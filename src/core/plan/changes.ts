@@ -2,6 +2,7 @@ import { placesOf } from '../audit/destinations';
 import { freeId, isAlways, otherEnding, replace, switchOff } from '../audit/repairs';
 import { isFrom, ofDomain } from '../audit/senders';
 import { type Destination, isDiscarded } from '../fates/destination';
+import { domainOf } from '../mail/address';
 import { applyEdits, type Edit, moveBefore, rewriting, runWith } from '../rules/edit';
 import { isFurther } from '../rules/further-action-nodes';
 import { type Action, blankRule, type Chain, type LeafTest, type Rule, type TestTree } from '../rules/rule';
@@ -159,7 +160,7 @@ class Maker {
     }
     const meant = [...sums].filter(([sender, sum]) => sum > 0 && sender !== '').map(([sender]) => sender);
     if (meant.length === 0 || meant.length > MOST_SENDERS || meant.includes(senderOf(this.subject.index))) return;
-    const domains = [...new Set(meant.map((sender) => sender.slice(sender.lastIndexOf('@') + 1)))];
+    const domains = [...new Set(meant.map(domainOf))];
     for (const by of [ofDomain(domains), isFrom(meant)]) {
       this.#rewrite('narrow', rule, { ...rule, tests: withoutPartOfSender(rule.tests, by) });
     }

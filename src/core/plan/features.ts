@@ -1,6 +1,7 @@
 import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
-import { domainOf, type StoredMessage } from '../audit/stored';
+import type { StoredMessage } from '../audit/stored';
 import type { Destination } from '../fates/destination';
+import { domainOf } from '../mail/address';
 import { parentOf, withoutMarks } from '../repair/from-examples';
 import { type Chain, leavesOf, type TestTree } from '../rules/rule';
 import { agreement } from './filing';

@@ -9,7 +9,7 @@ import { atomsOf } from '../flow/program';
 import type { Expectation } from '../repair/expectations';
 import type { Chain } from '../rules/rule';
 import { isSame } from '../rules/same';
-import { Planner, planFor } from './plan';
+import { Planner } from './plan';
 import type { Answer, Plan } from './planned';
 import { Trials } from './trials';
 
@@ -23,7 +23,7 @@ const letters = (count: number, from: string, subject: string, folder: string): 
 /** Plans for rules over letters in the order given. */
 function planned(script: string, mail: readonly Letters[], answers: readonly Answer[] = []) {
   const { input, columns } = plannerOver(script, mail);
-  const plan = planFor(input, { answers });
+  const plan = new Planner(input).plan({ answers });
   const placesUnder = (one: Chain): Destination[] => {
     const run = runFlow(one, evaluateAtoms(atomsOf(one), columns), columns.count);
     return Array.from({ length: columns.count }, (_, at) => destinationOf(run.fates.fateOf(at)));
@@ -165,7 +165,7 @@ if address :is "from" "till@shop.example" { redirect :copy "ann@home.example"; f
     const planner = new Planner(input);
     const orders = [answers.slice(0, 1), answers.slice(0, 2), answers, answers.slice(1), []];
     for (const some of orders) {
-      const [again, fresh] = [planner.plan({ answers: some }), planFor(input, { answers: some })];
+      const [again, fresh] = [planner.plan({ answers: some }), new Planner(input).plan({ answers: some })];
       expect(again.chain).toEqual(fresh.chain);
       expect(again.steps.map(({ title }) => title)).toEqual(fresh.steps.map(({ title }) => title));
     }
@@ -202,15 +202,17 @@ if header :contains "subject" "hall" { fileinto "Hall"; }`;
     expect(step?.part).toBe('mend');
     const tests = isFrom(['bill@power.example']);
     const expectation: Expectation = { name: 'Bills', tests, must: { must: 'end in', folder: 'Bils' } };
-    expect(planFor(input, { answers: [], expectations: [expectation] }).steps).toEqual([]);
+    expect(new Planner(input).plan({ answers: [], expectations: [expectation] }).steps).toEqual([]);
     // Nor is one that the user left out.
-    expect(planFor(input, { answers: [], left: new Set([given(step).title]) }).steps).toEqual([]);
+    expect(new Planner(input).plan({ answers: [], left: new Set([given(step).title]) }).steps).toEqual([]);
   });
 
   test('an answer for more messages than one change brings there asks for further changes', () => {
     const { input } = planned(ORDER, SCHOOL);
     const scope = isFrom(['office@school.example']);
-    const { steps, chain, unmet } = planFor(input, { answers: [{ message: 0, destination: into('Village'), scope }] });
+    const { steps, chain, unmet } = new Planner(input).plan({
+      answers: [{ message: 0, destination: into('Village'), scope }],
+    });
     expect(unmet).toEqual([]);
     expect(steps.every(({ answer }) => answer === 0)).toBe(true);
     const after = new Trials(input.atoms, input.evaluate, 25);
@@ -223,7 +225,7 @@ if header :contains "subject" "hall" { fileinto "Hall"; }`;
     const { input, plan } = planned(ORDER, SCHOOL);
     const [question] = plan.questions;
     const message = given(question).message;
-    const { questions } = planFor(input, { answers: [], skipped: [message] });
+    const { questions } = new Planner(input).plan({ answers: [], skipped: [message] });
     const moved = (one: Plan['questions'][number]) => one.options.flatMap(({ edits }) => edits);
     expect(questions.map((one) => one.message)).not.toContain(message);
     expect(questions.some((one) => isSame(moved(one), moved(given(question))))).toBe(false);

@@ -1,8 +1,9 @@
 import type { Finding } from '../audit/finding';
-import { domainsOf, type Valued } from '../audit/stored';
+import type { Valued } from '../audit/stored';
 import { destinationKey } from '../fates/destination';
 import type { AtomBitmaps } from '../flow/conditions';
 import type { Flow } from '../flow/flow';
+import { domainsOf } from '../mail/address';
 import type { Knowledge } from '../reason/knowledge';
 import { brokenIn, type Expectation } from '../repair/expectations';
 import type { Edit } from '../rules/edit';
@@ -43,13 +44,12 @@ const MOST_EXACT = 8;
 /** How many more messages like the one asked about are brought where it belongs, if one change does not do it. */
 const MOST_MORE = 3;
 
-/** Works out what to do with a chain, from what the audit found, what the user's filing tells and what they answered. */
-export const planFor = (input: PlanInput, said: Said = NOTHING): Plan => new Planner(input).plan(said);
-
-const NOTHING: Said = { answers: [] };
 const NOTHING_BESIDE: MetBeside = () => new Set();
 
-/** Plans for one chain and one mailbox. What needs no answer is worked out once, so that each answer is followed at once. */
+/**
+ * Works out what to do with a chain, from what the audit found, what the user's filing tells and what they answered: for one
+ * chain and one mailbox. What needs no answer is worked out once, so that each answer is followed at once.
+ */
 export class Planner {
   readonly #input: PlanInput;
   readonly #whole: Trials;

@@ -1,4 +1,4 @@
-import { type Destination, type Harm, harmOf } from '../fates/destination';
+import { type Destination, type Harm, harmOf, newRedirects } from '../fates/destination';
 import { Bitmap } from '../flow/bitmap';
 import type { Edit } from '../rules/edit';
 import type { Chain } from '../rules/rule';
@@ -86,9 +86,7 @@ export function evidenceOf(moved: readonly Moved[]): number {
 
 /** Whether a message that moves is redirected to an address that did not get it before. */
 export const sendsCopies = ({ moved }: Pick<Effect, 'moved'>): boolean =>
-  moved.some(({ before: { destination: from }, after: { destination: to } }) =>
-    to.redirects.some((address) => !from.redirects.includes(address)),
-  );
+  moved.some(({ before, after }) => newRedirects(before.destination, after.destination).length > 0);
 
 const mains = new WeakMap<ReadonlySet<string>, WeakMap<Destination, string>>();
 

@@ -1,5 +1,6 @@
-import { domainsOf, type StoredMessage, type Valued } from '../audit/stored';
+import type { StoredMessage, Valued } from '../audit/stored';
 import type { AtomBitmaps } from '../flow/conditions';
+import { domainsOf } from '../mail/address';
 import type { Chain } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 import { foldersOfCopies } from './copies';

@@ -1,6 +1,7 @@
 import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
-import { domainOf, type StoredMessage, type Valued } from '../audit/stored';
+import type { StoredMessage, Valued } from '../audit/stored';
 import type { Bitmap } from '../flow/bitmap';
+import { domainOf } from '../mail/address';
 import type { LeafTest, TestTree } from '../rules/rule';
 import { elementAt } from '../text/lookup';
 

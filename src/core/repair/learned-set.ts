@@ -1,6 +1,7 @@
 import { inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
-import { domainOf, type StoredMessage, type Valued } from '../audit/stored';
+import type { StoredMessage, Valued } from '../audit/stored';
 import { Bitmap } from '../flow/bitmap';
+import { domainOf } from '../mail/address';
 import { blankRule, type Rule, type TestTree } from '../rules/rule';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
 import { elementAt } from '../text/lookup';

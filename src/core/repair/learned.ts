@@ -1,6 +1,7 @@
 import { isFrom, ofDomain, ofList } from '../audit/senders';
-import { domainOf, type Valued } from '../audit/stored';
+import type { Valued } from '../audit/stored';
 import type { Flow } from '../flow/flow';
+import { domainOf } from '../mail/address';
 import type { TestTree } from '../rules/rule';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
 

@@ -1,8 +1,9 @@
 import { discards, rejects } from '../../core/audit/destinations';
-import { domainOf, type Valued } from '../../core/audit/stored';
+import type { Valued } from '../../core/audit/stored';
 import { counted } from '../../core/audit/wording';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
+import { domainOf } from '../../core/mail/address';
 import { askingChain } from '../../core/repair/expectations';
 import { proposalsFor, ranked, type Weighed } from '../../core/repair/from-examples';
 import { type Learned, learnedFrom } from '../../core/repair/learned';

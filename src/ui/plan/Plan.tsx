@@ -68,7 +68,7 @@ export function Plan({ auditId, view, step, question, made }: Props) {
           auditId={auditId}
           view={view}
           open={step}
-          current={made?.key ?? String(question?.asked.message)}
+          current={made?.key ?? question?.asked.message.toString() ?? null}
         />
         {view.held.length > 0 && (
           <p className={classes.held}>

@@ -1,4 +1,5 @@
 import { Bitmap } from '../../flow/bitmap';
+import { domainOf } from '../../mail/address';
 import { asExcepting } from '../../rules/excepting';
 import { type Chain, type LeafTest, leavesOf, type Rule, type TestTree } from '../../rules/rule';
 import { compileMatcher } from '../../sieve/match/matcher';
@@ -6,7 +7,7 @@ import type { AuditContext } from '../context';
 import type { Finding, Repair } from '../finding';
 import { excepting, exemptingSenders, rewrite } from '../repairs';
 import { fewSenders, NO_SUBJECT, ofDomain, sameName } from '../senders';
-import { domainOf, type StoredMessage, type Valued } from '../stored';
+import type { StoredMessage, Valued } from '../stored';
 import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 
 /**

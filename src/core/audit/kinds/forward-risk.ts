@@ -1,4 +1,5 @@
 import { Bitmap } from '../../flow/bitmap';
+import { domainOf } from '../../mail/address';
 import { conditionOf, type Rule } from '../../rules/rule';
 import { canonicalAddress } from '../../sieve/interpret/fate';
 import { type AuditContext, type Evidence, evidenceOf, type RuleFlow } from '../context';
@@ -6,7 +7,7 @@ import type { Finding } from '../finding';
 import type { MailBody } from '../known-mail';
 import { exemptingSenders, isAlways, rewrite, withoutRule } from '../repairs';
 import { fewSenders } from '../senders';
-import { domainOf } from '../stored';
+
 import { CLAIMS, REPAIRS, RISKS, STRENGTHS } from '../wording';
 
 /** A rule that acts on at least this part of the mail that reaches it redirects most mail. */

@@ -1,12 +1,13 @@
 import { Bitmap } from '../../flow/bitmap';
 import { type KeyUse, wordsWith } from '../../flow/key-uses';
+import { domainOf } from '../../mail/address';
 import { maybeBodyMatch } from '../../rules/known-comparisons';
 import type { Chain, LeafTest, Rule, TestTree } from '../../rules/rule';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Finding, Repair } from '../finding';
 import { excepting, exemptingSenders, rewrite } from '../repairs';
 import { fewSenders, inSubject, isFrom } from '../senders';
-import { domainOf, type StoredMessage } from '../stored';
+import type { StoredMessage } from '../stored';
 import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 
 const MOST_KEYS = 50;

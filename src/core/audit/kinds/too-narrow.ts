@@ -1,11 +1,12 @@
 import { Bitmap } from '../../flow/bitmap';
+import { domainOf } from '../../mail/address';
 import type { LeafTest, TestTree } from '../../rules/rule';
 import { elementAt } from '../../text/lookup';
 import type { AuditContext, RuleFlow } from '../context';
 import type { Finding, Repair } from '../finding';
 import { rewrite } from '../repairs';
 import { addressesByName, fewSenders, isFrom, ofDomain, ofList } from '../senders';
-import { domainOf, type Valued } from '../stored';
+import type { Valued } from '../stored';
 import { CLAIMS, REASONS, REPAIRS, type Reason, STRENGTHS } from '../wording';
 
 /** A rule is about a list if at least this part of its mail came by it. */
