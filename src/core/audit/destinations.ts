@@ -52,8 +52,11 @@ export function takesAway(rule: Rule): boolean {
 
 /** A rule that only marks cannot lose or misplace mail, whatever the order. */
 export function onlyMarks({ actions, ending }: Rule): boolean {
-  return ending === 'continue' && actions.every(({ action }) => /flag$/.test(action));
+  return ending === 'continue' && actions.every(isMark);
 }
+
+/** Whether it sets flags, without delivering the message. */
+export const isMark = ({ action }: Action): boolean => /flag$/.test(action);
 
 /** Whether mail filed before or after it may have other flags; an action kept word for word counts as such. */
 export const bearsOnFlags = ({ actions }: Rule): boolean =>

@@ -13,6 +13,7 @@ import { MailGatherer } from './stored';
 /** Kinds proved from the rules alone, without mail: what each states, and what it does not. */
 
 const NEEDS = [
+  'vacation',
   'comparator-i;ascii-numeric',
   'fileinto',
   'imap4flags',
@@ -191,8 +192,18 @@ describe('redundant, of a chain too long to be compared as a whole', () => {
   });
 });
 
+const MARKED = `${OAK} addflag "\\\\Seen";`;
+const AWAY = 'vacation "I am away.";';
+
 table('mergeable', [
   ['neighbours that do the same', [subject('oak', OAK), subject('ash', OAK)], ['mergeable r1 r2']],
+  ['neighbours that file and then set a flag', [subject('oak', MARKED), subject('ash', MARKED)], []],
+  [
+    'the same, if the first ends',
+    [subject('oak', `${MARKED} stop;`), subject('ash', `${MARKED} stop;`)],
+    ['mergeable r1 r2'],
+  ],
+  ['neighbours of which a second reply is an error', [subject('oak', AWAY), subject('ash', AWAY)], []],
   ['neighbours, one of which ends', [subject('oak', `${OAK} stop;`), subject('ash', OAK)], []],
   [
     'across one that files elsewhere and goes on',

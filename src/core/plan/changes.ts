@@ -1,4 +1,4 @@
-import { placesOf } from '../audit/destinations';
+import { isMark, placesOf } from '../audit/destinations';
 import { freeId, isAlways, otherEnding, replace, switchOff } from '../audit/repairs';
 import { isFrom, ofDomain } from '../audit/senders';
 import { type Destination, isDiscarded } from '../fates/destination';
@@ -234,8 +234,6 @@ class Maker {
     }
   }
 }
-
-const isMark = ({ action }: Action): boolean => /flag$/.test(action);
 
 /** The actions that bring a message there. */
 function actionsFor(wanted: Destination): Action[] {

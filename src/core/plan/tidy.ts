@@ -1,10 +1,11 @@
 import type { Finding } from '../audit/finding';
 import { withoutRepeated } from '../audit/grouping';
+import { actAsOne } from '../audit/kinds/mergeable';
 import { replace } from '../audit/repairs';
 import { actsAlike, compareChains } from '../reason/equivalence';
 import type { Knowledge } from '../reason/knowledge';
 import { type Assumption, joinedAssumptions, PROOF } from '../reason/solve/assumptions';
-import { simplified } from '../repair/simplify';
+import { maybeAlike, simplified } from '../repair/simplify';
 import { applyEdits, type Edit, removal } from '../rules/edit';
 import { rebase } from '../rules/rebase';
 import { type Chain, type ChainEntry, leavesOf, type Rule, type TestTree } from '../rules/rule';
@@ -124,6 +125,8 @@ class Tidier {
     if (rule && made?.kind === 'rule' && isSame({ ...rule, tests: made.tests, unless: made.unless }, made)) {
       return actsAlike(this.current, rule, made, knowledge, PROOF);
     }
+    const merged = this.#merged(edits);
+    if (merged) return merged;
     const proofs: (readonly Assumption[])[] = [];
     for (const { from, to, among } of comparisonsFor(this.current, after, edits)) {
       const comparison = compareChains(from, to, { among, knowledge, allowed: PROOF });
@@ -131,6 +134,24 @@ class Tidier {
       proofs.push(comparison.assumes);
     }
     return joinedAssumptions(...proofs);
+  }
+
+  /** The same for rules that become one, by what they are: no proof about the whole chain is needed. Null if it is. */
+  #merged(edits: readonly Edit[]): readonly Assumption[] | null {
+    const { entries } = this.current;
+    const rewrites = edits.flatMap((edit) => (edit.kind === 'rewrite' && edit.before.length === 1 ? edit : []));
+    const [made, ...more] = rewrites.flatMap(({ after }) => after);
+    if (rewrites.length < edits.length || made?.kind !== 'rule' || more.length > 0) return null;
+    const ids = new Set(rewrites.flatMap(({ before }) => before.map(({ id }) => id)));
+    const places = [...entries.keys()].filter((place) => ids.has(elementAt(entries, place).id));
+    const rules = places.flatMap((place) => this.#ruleOf(entries[place]?.id) ?? []);
+    const [first] = rules;
+    if (!first || rules.length < rewrites.length || !actAsOne(this.current, places)) return null;
+    // In the place of the first, and doing what it does.
+    const own = { ...first, tests: made.tests };
+    if (first.id !== made.id || !isSame(own, made)) return null;
+    const children = rules.map(({ tests }) => tests);
+    return maybeAlike({ ...first, tests: { kind: 'any', children } }, own, this.settings.knowledge);
   }
 
   /** Removes parts of rules that the rest of the same rule makes superfluous: proved for the rule, whatever the chain. */

@@ -40,7 +40,7 @@ export function simplified(rule: Rule, knowledge = new Knowledge()): Simplified 
 }
 
 /** What the proof assumes that two rules match the same messages; null if they are not proved to. */
-function maybeAlike(a: Rule, b: Rule, knowledge: Knowledge): readonly Assumption[] | null {
+export function maybeAlike(a: Rule, b: Rule, knowledge: Knowledge): readonly Assumption[] | null {
   const alone = (rule: Rule) => ({ entries: [{ ...rule, on: true, link: 'always' as const }], closing: '' });
   const { known, chains } = knowledge.lower(alone(a), alone(b));
   const [first, second] = chains.map(({ entries }) => entries[0]?.condition ?? FALSE);

@@ -1,6 +1,6 @@
 import { Autocomplete, Checkbox, Menu, Select, TagsInput, Textarea } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Reading } from '../../core/rules/as-written';
 import classes from './RuleDesk.module.css';
 
@@ -93,12 +93,13 @@ interface AddMenuProps {
   readonly items: readonly { readonly title: string; readonly hint?: string; readonly add: () => void }[];
 }
 
-/** A menu of things to add. */
+/** A menu of things to add. The focus returns at once: later, it would be taken from the field that was added. */
 export function AddMenu({ words, items }: AddMenuProps) {
+  const button = useRef<HTMLButtonElement>(null);
   return (
-    <Menu position="bottom-start" withinPortal>
+    <Menu position="bottom-start" withinPortal returnFocus={false} onClose={() => button.current?.focus()}>
       <Menu.Target>
-        <button type="button" className={classes.addButton}>
+        <button ref={button} type="button" className={classes.addButton}>
           <IconPlus size={14} aria-hidden="true" /> {words}
         </button>
       </Menu.Target>

@@ -1,9 +1,11 @@
 import type { Assumption } from '../../reason/solve/assumptions';
 import { applyEdit, applyEdits, type Edit } from '../../rules/edit';
+import { isFurther } from '../../rules/further-action-nodes';
 import { type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../../rules/rule';
 import { isSame } from '../../rules/same';
 import { elementAt, groupedBy } from '../../text/lookup';
 import type { AuditContext, RuleFlow } from '../context';
+import { isMark } from '../destinations';
 import type { Finding, Repair } from '../finding';
 import { orderMatters } from '../order-table';
 import { replace } from '../repairs';
@@ -55,8 +57,11 @@ function findingOf(chain: Chain, { rules, assumes }: Group): Finding {
 function maybeGrown(context: AuditContext, group: Group, rule: RuleFlow): Group | null {
   const { chain, refuting, questions } = context;
   const rules = [...group.rules, rule];
-  const isReordered = rules.slice(1).some(({ place }, at) => reorders(chain, elementAt(rules, at).place, place));
-  if (isReordered && questions.budget.comparisons === 0) return null;
+  const isPlain = actAsOne(
+    chain,
+    rules.map(({ place }) => place),
+  );
+  if (!isPlain && questions.budget.comparisons === 0) return null;
   // For the proof, tests that are evaluated already; in the repair their keys are joined, which is equivalent (RFC 5228
   // section 2.7).
   const tests = rules.map(({ entry }) => entry.tests);
@@ -67,7 +72,7 @@ function maybeGrown(context: AuditContext, group: Group, rule: RuleFlow): Group 
     return !body.changedBy(after.chain, held).isEmpty();
   });
   if (changes) return null;
-  if (!isReordered) return { rules, assumes: group.assumes };
+  if (isPlain) return { rules, assumes: group.assumes };
   const comparison = questions.maybeCompare(after.chain);
   return comparison?.verdict === 'equivalent' ? { rules, assumes: comparison.assumes } : null;
 }
@@ -77,6 +82,32 @@ function alikeOf(chain: Chain, rules: readonly RuleFlow[]): (readonly RuleFlow[]
   const merging = rules.filter(({ place }) => mayMerge(chain, place));
   const alike = groupedBy(merging, ({ entry }) => effectOf(entry));
   return [...alike.values()].filter(({ length }) => length > 1);
+}
+
+/**
+ * Whether one rule that matches what any of these does, in the place of the first, treats every message as they do: they do
+ * the same, nothing between them minds, and what they do to a message that several match is the same if it is done once.
+ */
+export function actAsOne(chain: Chain, places: readonly number[]): boolean {
+  const rules = places.flatMap((place) => {
+    const entry = chain.entries[place];
+    return entry?.kind === 'rule' && mayMerge(chain, place) ? entry : [];
+  });
+  const [first] = rules;
+  if (!first || rules.length < places.length || !isDoneOnce(first)) return false;
+  const areAlike = rules.every((rule) => effectOf(rule) === effectOf(first));
+  return areAlike && places.slice(1).every((place, at) => !reorders(chain, elementAt(places, at), place));
+}
+
+/**
+ * Whether a second rule that does the same to a message changes nothing: the first ends, or its actions mean the same twice.
+ * A second rejection or reply is an error (RFC 5429 section 2, RFC 5230 section 4.7), and what is filed again takes the flags
+ * that were set since.
+ */
+function isDoneOnce({ actions, ending }: Rule): boolean {
+  if (ending === 'stop') return true;
+  const marking = actions.filter(isMark).length;
+  return !actions.some(isFurther) && (marking === 0 || marking === actions.length);
 }
 
 /** Not part of a linked run. */
