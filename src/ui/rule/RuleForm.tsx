@@ -47,7 +47,9 @@ export function RuleForm({ rule, faults, mayLink, offers, put }: Props) {
           onChange={(tags) => put({ ...rule, tags })}
         />
       </div>
-      <Faults faults={faults} at="name" />
+      <div className={classes.nameFault}>
+        <Faults faults={faults} at="name" />
+      </div>
       {mayLink && (
         <div className={classes.row}>
           <span>Tried</span>

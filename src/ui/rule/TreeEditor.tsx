@@ -52,8 +52,7 @@ export function TreeEditor(props: Props) {
     added.current = null;
     const field =
       node.querySelector<HTMLElement>('[data-keys] input, [data-keys] textarea') ?? node.querySelector('input');
-    // After the menu has closed.
-    requestAnimationFrame(() => field?.focus());
+    field?.focus();
   });
   const onAdd = (path: TreePath) => {
     added.current = pathText(path);
