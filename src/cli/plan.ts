@@ -1,6 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
 import { auditChain } from '../core/audit/catalogue';
+import type { Finding } from '../core/audit/finding';
+import { isConfirmed } from '../core/audit/grouping';
 import { AuditMemory } from '../core/audit/memory';
 import { addressedTo, inSubject, isFrom, ofList } from '../core/audit/senders';
 import { MailGatherer, trafficIn, valued } from '../core/audit/stored';
@@ -46,11 +48,12 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
       traffic,
     );
   const memory = new AuditMemory();
-  const audited = (one: typeof chain) => {
+  const audited = (one: typeof chain, about?: readonly Finding[]) => {
     const atoms = evaluate(atomsOf(one));
     const flow = runFlow(one, atoms, columns.count);
     const usesOf = (wanted: Parameters<typeof keyUses>[0]) => keyUses(wanted, columns);
-    return { atoms, findings: auditChain({ chain: one, flow, atoms, mail, usesOf }, { clock, memory }).findings };
+    const settings = { clock, memory, ...(about && { about }) };
+    return { atoms, findings: auditChain({ chain: one, flow, atoms, mail, usesOf }, settings).findings };
   };
   const { atoms, findings } = audited(chain);
   const planner = new Planner({ chain, mail: valued(mail), atoms, evaluate, findings });
@@ -65,7 +68,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
     answered: answers.map(({ message }) => message),
   });
   const all = [...made.steps, ...tidy.steps.map((step) => ({ ...step, part: 'tidy' as const, messages: [] }))];
-  const { confirmed, gone } = endedBy(all, findings, audited(tidy.chain).findings);
+  const { confirmed, gone } = endedBy(all, findings, audited(tidy.chain, findings.filter(isConfirmed)).findings);
   const steps = all.map(({ part, title, messages }, at) => {
     return { id: `s${at + 1}`, part, title, ends: gone.filter(({ step }) => step === at).length, messages };
   });

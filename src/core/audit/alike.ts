@@ -8,6 +8,7 @@ export interface Alike {
   /** One message of each group represents it. */
   readonly project: (messages: Bitmap) => Bitmap;
   readonly spread: (groups: Bitmap) => Bitmap;
+  readonly groupOf: (message: number) => number;
 }
 
 /**
@@ -59,5 +60,6 @@ export function groupAlike(atoms: AtomBitmaps, count: number, checkpoint: () => 
       }
       return messages;
     },
+    groupOf: (message) => elementAt(groupOf, message),
   };
 }

@@ -39,6 +39,7 @@ import { storedBodies } from './known-mail';
 import { AuditMemory } from './memory';
 import type { OrderState } from './order-table';
 import { type AuditBudget, auditBudget, Questions } from './questions';
+import { soughtFor } from './sought';
 import { type StoredMail, type Valued, valued } from './stored';
 import { NOTES } from './wording';
 
@@ -65,6 +66,8 @@ export interface AuditSettings {
   readonly probes?: readonly Witness[];
   /** When the audit takes place, in milliseconds since 1970: dates before it are over. */
   readonly today?: number;
+  /** Only which of these findings are still true matters: less is looked for then, and the numbers of pairs mean nothing. */
+  readonly about?: readonly Statement[];
   /** Reports progress; may throw to cancel. */
   readonly progress?: (done: number, total: number) => void;
 }
@@ -143,6 +146,7 @@ function auditInContext(
     clock = ARRIVAL,
     probes = [],
     today = clock.fixed ?? Date.now(),
+    about,
     progress = () => {},
   } = settings;
   let [done, total] = [0, 1];
@@ -167,8 +171,10 @@ function auditInContext(
     checkpoint,
     progress: report,
   });
-  const pairs = overlapPairs(context);
-  const kinds = keysOf(KIND_OF).flatMap((kind) => (isSilent(kind, chain) ? [] : [KIND_OF[kind]]));
+  const sought = about && soughtFor(about);
+  const pairs = overlapPairs(context, sought?.isAbout);
+  const isWanted = (kind: FindingKind) => !isSilent(kind, chain) && (!sought || sought.kinds.has(kind));
+  const kinds = keysOf(KIND_OF).flatMap((kind) => (isWanted(kind) ? [KIND_OF[kind]] : []));
   const findings = kinds.flatMap((find, at) => {
     report(at, kinds.length);
     return find(context, pairs).map((finding): Finding => {

@@ -49,8 +49,8 @@ export function storedBodies(
   return { stored, whole: mailBody(chain, runFlow(chain, all, flow.count, checkpoint), all, checkpoint) };
 }
 
-/** Up to this many messages are run one by one, more all at once. */
-const FEW = 500;
+/** Messages of up to this many groups of alike ones are run one by one, more all at once. */
+const FEW = 2000;
 
 /** `checkpoint` may throw to cancel. */
 export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoint?: () => void): MailBody {
@@ -63,26 +63,43 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoin
   const smallFlow = runFlow(chain, small, alike.count, checkpoint);
   const noFlags = { count: flow.count, flags: new Map<string, Bitmap>() };
   const { none, traffic } = flow.fates;
-  const runs = new SingleRuns(atoms, flow.count, checkpoint);
+  const runs = new SingleRuns(small, alike.count, checkpoint);
   let own: SingleRun | null | undefined;
-  const fates = new Map<number, string>();
+  const fates: (string | undefined)[] = [];
   const exempt = new WeakMap<Rule, Bitmap>();
   const allChanged = (other: Chain) => {
     const changed = runFlow(other, small, alike.count, checkpoint).fates.differsFrom(smallFlow.fates);
     return alike.spread(changed);
   };
-  const maybeDiffers = (other: Chain): ((message: number) => boolean) | null => {
+  /** For groups of alike messages. */
+  const maybeDiffers = (other: Chain): ((group: number) => boolean) | null => {
     own = own === undefined ? runs.maybeRun(chain) : own;
     const before = own;
     const after = before && runs.maybeRun(other);
     if (!before || !after) return null;
-    return (message) => {
-      // Each message runs through two whole chains.
+    return (group) => {
+      // Each runs through two whole chains.
       checkpoint?.();
-      const known = fates.get(message) ?? before(message);
-      fates.set(message, known);
-      return known !== after(message);
+      const known = fates[group] ?? before(group);
+      fates[group] = known;
+      return known !== after(group);
     };
+  };
+  /** The members of a set whose fate differs; null if they are of too many groups to run one by one. */
+  const maybeAmong = (among: Bitmap, differs: (group: number) => boolean): Bitmap | null => {
+    const changed = new Bitmap(flow.count);
+    const known = new Map<number, boolean>();
+    for (const message of among.members()) {
+      const group = alike.groupOf(message);
+      let differing = known.get(group);
+      if (differing === undefined) {
+        if (known.size >= FEW) return null;
+        differing = differs(group);
+        known.set(group, differing);
+      }
+      if (differing) changed.add(message);
+    }
+    return changed;
   };
   const ofMessage = (trees: readonly TestTree[]) => !trees.flatMap(leavesOf).some(isFlagTest);
   const knows = (other: Chain) => atomsOf(other).every((atom) => atoms.has(atomKey(atom)));
@@ -98,17 +115,15 @@ export function mailBody(chain: Chain, flow: Flow, atoms: AtomBitmaps, checkpoin
     knowsTests: (tree) => leavesOf(tree).every((leaf) => leaf.test !== 'hasflag' && atoms.has(atomKey(leaf))),
     changedBy: (other, wanted) => {
       const among = wanted.and(traffic);
-      const count = among.count();
-      if (count === 0) return none;
-      const differs = count <= FEW ? maybeDiffers(other) : null;
-      if (differs) return Bitmap.of(flow.count, [...among.members()].filter(differs));
-      return allChanged(other).and(among);
+      if (among.isEmpty()) return none;
+      const differs = maybeDiffers(other);
+      return (differs && maybeAmong(among, differs)) ?? allChanged(other).and(among);
     },
     differsUnder: (other) => {
       const differs = maybeDiffers(other);
       let changed: Bitmap | null = null;
       return (message) => {
-        if (differs) return differs(message);
+        if (differs) return differs(alike.groupOf(message));
         changed ??= allChanged(other);
         return changed.has(message);
       };

@@ -32,12 +32,14 @@ export function memoryOf({ id }: Audit): AuditMemory {
   return kept;
 }
 
-/** Audits a chain whose atoms are all evaluated, and stores the findings. */
-export function auditAndKeep(
+type Progress = (done: number, total: number) => void;
+
+/** Audits a chain whose atoms are all evaluated; with `about`, only which of these findings are still true is told. */
+export function auditOnce(
   store: Store,
   audit: Audit,
   chain: Chain,
-  progress: (done: number, total: number) => void,
+  { progress, about }: { readonly progress: Progress; readonly about?: readonly Finding[] },
 ): AuditResult {
   const checkpoint = () => progress(0, 1);
   const bitmaps = maybeAtomBitmaps(store, audit, chain);
@@ -48,8 +50,13 @@ export function auditAndKeep(
   const input = { chain, flow, atoms: bitmaps, mail: valued.mail, valued, usesOf };
   // Possible overlaps are shown on the map instead.
   const budget = { ...auditBudget(chain.entries.length), overlapsByThemselves: false };
-  const settings = { memory: memoryOf(audit), budget, clock: audit.clock, probes: probesFor(store, audit), progress };
-  const result = auditChain(input, settings);
+  const [memory, probes] = [memoryOf(audit), probesFor(store, audit)];
+  return auditChain(input, { memory, budget, clock: audit.clock, probes, progress, ...(about && { about }) });
+}
+
+/** The same, and stores all findings. */
+export function auditAndKeep(store: Store, audit: Audit, chain: Chain, progress: Progress): AuditResult {
+  const result = auditOnce(store, audit, chain, { progress });
   const row = {
     auditId: audit.id,
     chainHash: findingsKey(audit, chain),

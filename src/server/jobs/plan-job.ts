@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { Finding } from '../../core/audit/finding';
-import { withoutRepeated } from '../../core/audit/grouping';
+import { isConfirmed, withoutRepeated } from '../../core/audit/grouping';
 import { endedBy } from '../../core/plan/ended';
 import { Planner } from '../../core/plan/plan';
 import type { Plan, PlanStep } from '../../core/plan/planned';
@@ -15,7 +15,7 @@ import { type Audit, getAudit } from '../audits/audits';
 import { Region } from '../cache/region';
 import { evaluating, flowAtOnce, maybeAtomBitmaps } from '../chain/simulation';
 import type { Store } from '../database/open';
-import { auditAndKeep, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
+import { auditOnce, maybeFindingsWithRepairs, maybeResult, memoryOf } from '../findings/results';
 import { setAsideAmong } from '../findings/set-aside';
 import { probeLine, probesMet } from '../mail/probes';
 import { valuedMail } from '../mail/stored-mail';
@@ -273,9 +273,12 @@ class WorkedOut {
     await evaluateChains(store, job, [chain], sharer);
     const { findings: then } =
       maybeResult(store, audit, chain) ??
-      auditAndKeep(store, audit, chain, (done, total) => {
-        job.checkpoint();
-        job.report({ phase: 'counting what the plan resolves', done, total, unit: 'steps' });
+      auditOnce(store, audit, chain, {
+        about: findings.filter(isConfirmed),
+        progress: (done, total) => {
+          job.checkpoint();
+          job.report({ phase: 'counting what the plan resolves', done, total, unit: 'steps' });
+        },
       });
     const all = [...steps, ...tidy.steps.filter(left)];
     const { confirmed, gone } = endedBy(all, findings, then);

@@ -18,9 +18,12 @@ export interface OverlapPair {
 /**
  * All overlapping pairs of rules, `a` before `b`, those first that stored mail or a kept probe shows, then neighbours. An unconditional
  * last branch matches whenever the other rules of its run do, which is intended and no overlap. Pairs beyond the budget
- * are left out.
+ * are left out. `isWanted`, given the ids of two rules, restricts them further.
  */
-export function overlapPairs(context: AuditContext): OverlapPair[] {
+export function overlapPairs(
+  context: AuditContext,
+  isWanted: (a: string, b: string) => boolean = () => true,
+): OverlapPair[] {
   const { rules, chain, stored, madeUp, questions, pairs } = context;
   const least = stored.flow.count / PER_BITMAP;
   const held = rules.map(({ place }) => stored.at(place).held);
@@ -34,13 +37,14 @@ export function overlapPairs(context: AuditContext): OverlapPair[] {
     if (questions.takeOverlap(Math.max(messages.count(), least))) found.push({ a, b, messages });
   };
   forNeighbours(rules, (a, b, first, second) => {
-    if (!isShown(first, second) || isLastBranch(chain, a, b)) return true;
+    if (!isWanted(a.entry.id, b.entry.id) || !isShown(first, second) || isLastBranch(chain, a, b)) return true;
     pairs.set(first, second, 'possible');
     add(a, b, a.held.and(b.held));
     return true;
   });
   forNeighbours(rules, (a, b, first, second) => {
-    if (pairs.at(first, second) !== 'possible' || isShown(first, second)) return true;
+    if (pairs.at(first, second) !== 'possible' || !isWanted(a.entry.id, b.entry.id)) return true;
+    if (isShown(first, second)) return true;
     if (!questions.mayTakeOverlap(least)) return false;
     add(a, b, stored.flow.fates.none);
     return true;
