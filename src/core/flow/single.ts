@@ -1,6 +1,6 @@
 import { isFurther } from '../rules/further-action-nodes';
 import { profileOf } from '../rules/profile';
-import { type Action, type Chain, conditionOf, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
+import { type Action, type Chain, conditionOf, leavesOf, looksAtFlags, type Rule, type TestTree } from '../rules/rule';
 import { FateBuilder, fateKey, flagKeys, KEPT, normalFlags } from '../sieve/interpret/fate';
 import { ScriptError } from '../sieve/interpret/run';
 import { compileMatcher } from '../sieve/match/matcher';
@@ -40,30 +40,49 @@ export class SingleRuns {
       steps.push(this.#ownOf(entry));
       runs.push(run);
     }
-    this.#first ??= steps;
-    const places = placesOf(this.#first, steps);
-    const known = new Set(this.#first);
-    const others = [...steps.keys()].filter((place) => !known.has(elementAt(steps, place)));
+    const first = this.#first ?? beginning(steps);
+    this.#first = first;
+    /** By place among the rules of the first chain: their places in this one. */
+    const places = new Int32Array(first.length).fill(NOWHERE);
+    const others: number[] = [];
+    for (const [place, { first: own }] of steps.entries()) {
+      if (own === NOWHERE) others.push(place);
+      else places[own] = place;
+    }
+    const isShared = others.length <= MOST_OTHERS && others.every((place) => elementAt(steps, place).matching !== null);
+    /** By the number of the list of the first chain's rules, and which others match. */
+    const fates = new Map<number, string>();
     return (message, fired) => {
+      const { listOf, lists } = this.#matchingFirst();
+      const number = elementAt(listOf, message);
+      let mask = 0;
+      for (let at = 0; at < others.length; at++) {
+        if (mayFire(elementAt(steps, elementAt(others, at)), message)) mask |= 1 << (at & 31);
+      }
+      const key = number * 2 ** MOST_OTHERS + mask;
+      const known = isShared && !fired ? fates.get(key) : undefined;
+      if (known !== undefined) return known;
       const those = others.filter((place) => mayFire(elementAt(steps, place), message));
       let isSorted = those.length === 0;
       let last = NOWHERE;
-      for (const number of this.#matchingFirst(message)) {
-        const place = places[number] ?? NOWHERE;
+      for (const at of elementAt(lists, number)) {
+        const place = places[at] ?? NOWHERE;
         if (place === NOWHERE) continue;
         isSorted &&= place > last;
         last = place;
         those.push(place);
       }
       if (!isSorted) those.sort((a, b) => a - b);
-      return this.#fates.of(firing(those, steps, runs, message, fired));
+      const fate = this.#fates.of(firing(those, steps, runs, message, fired));
+      if (isShared) fates.set(key, fate);
+      return fate;
     };
   }
 
-  /** The places of the rules of the first chain that match a message, or may, depending on flags: other chains have nearly all of them. */
-  #matchingFirst(message: number): readonly number[] {
-    this.#matching ??= matchingAll(this.#first ?? [], this.count);
-    return this.#matching.byMessage[message] ?? this.#matching.always;
+  /** The rules of the first chain that may fire for each message: other chains have nearly all of them. */
+  #matchingFirst(): Matching {
+    this.#matching ??= matchingAll(this.#first ?? [], this.count, (tree) => this.#bitmapOf(tree));
+    return this.#matching;
   }
 
   /** Whether a message matches a rule, reached or not; flags set by earlier rules do not count. */
@@ -78,7 +97,7 @@ export class SingleRuns {
     const condition = conditionOf(rule);
     const matching = looksAtFlags(condition) ? null : this.#bitmapOf(condition);
     const holds: Held = matching ? (message) => matching.has(message) : this.#holding(condition);
-    const own = { rule, matching, holds, marks: marksMail(rule) };
+    const own = { rule, matching, holds, marks: marksMail(rule), first: NOWHERE };
     this.#own.set(rule, own);
     return own;
   }
@@ -109,34 +128,49 @@ export class SingleRuns {
 type Held = (message: number, flags: readonly string[]) => boolean;
 
 const NOWHERE = -1;
+/** Rules that the first chain lacks, which may be told apart by one number. */
+const MOST_OTHERS = 16;
 
-/** By place among the rules of one chain: their places in another, or `NOWHERE`. */
-function placesOf(first: readonly Own[], steps: readonly Own[]): readonly number[] {
-  const places = new Map(steps.map((step, place) => [step, place]));
-  return first.map((step) => places.get(step) ?? NOWHERE);
+/** Numbers the rules of the first chain. */
+function beginning(steps: readonly Own[]): readonly Own[] {
+  for (const [place, step] of steps.entries()) step.first = place;
+  return steps;
 }
 
-/** Places of rules that may fire for a message. */
+/** Which rules may fire for each message. Messages with the same list have the same fate under these rules. */
 interface Matching {
-  /** Undefined where there are no others than `always`. */
-  readonly byMessage: readonly (readonly number[] | undefined)[];
-  /** Those that look at flags. */
-  readonly always: readonly number[];
+  /** By message: the index of its list. */
+  readonly listOf: Uint32Array;
+  /** Places of rules: those that match, and those that look at flags. */
+  readonly lists: readonly (readonly number[])[];
 }
 
 /** For all messages at once. */
-function matchingAll(rules: readonly Own[], count: number): Matching {
-  const byMessage: (number[] | undefined)[] = Array.from({ length: count });
-  const always = [...rules.keys()].filter((place) => elementAt(rules, place).matching === null);
-  for (const [place, { matching }] of rules.entries()) {
-    for (const message of matching?.members() ?? []) {
-      const places = byMessage[message];
-      if (places) places.push(place);
-      else byMessage[message] = [place];
+function matchingAll(rules: readonly Own[], count: number, bitmapOf: (tree: TestTree) => Bitmap): Matching {
+  const listOf = new Uint32Array(count);
+  const lists: (readonly number[])[] = [[]];
+  const split = (members: Iterable<number>, also: readonly number[]) => {
+    const parts = new Map<number, number>();
+    for (const message of members) {
+      const whole = elementAt(listOf, message);
+      const part = parts.get(whole) ?? lists.push([...elementAt(lists, whole), ...also]) - 1;
+      parts.set(whole, part);
+      listOf[message] = part;
     }
+  };
+  const always: number[] = [];
+  for (const [place, { rule, matching }] of rules.entries()) {
+    if (matching) {
+      split(matching.members(), [place]);
+      continue;
+    }
+    // What else than flags such a rule looks at tells messages apart too.
+    always.push(place);
+    const leaves = leavesOf(conditionOf(rule)).filter(({ test }) => test !== 'hasflag');
+    for (const test of leaves) split(bitmapOf({ kind: 'leaf', test }).members(), []);
   }
-  if (always.length > 0) for (const places of byMessage) places?.push(...always);
-  return { byMessage, always };
+  if (always.length === 0) return { listOf, lists };
+  return { listOf, lists: lists.map((list) => [...list, ...always].sort((a, b) => a - b)) };
 }
 
 /** What a rule is by itself. */
@@ -147,6 +181,8 @@ interface Own {
   readonly holds: Held;
   /** Whether it changes flags. */
   readonly marks: boolean;
+  /** Its place among the rules of the first chain, or `NOWHERE`. */
+  first: number;
 }
 
 const marksMail = ({ actions }: Rule): boolean =>

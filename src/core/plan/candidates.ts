@@ -134,6 +134,7 @@ function fromFindings(base: Chain, chain: Chain, findings: readonly Finding[], w
   });
   workshop.trials.prepare(made.map(({ after }) => after));
   const silenced = silencedIn(workshop.trials.flow(chain));
+  const aboutOf = aboutEach();
   return made.flatMap(({ finding, title, edits, after }) => {
     const effect = effectOf(workshop, [chain, after], edits);
     if (effect.count === 0) return [];
@@ -144,7 +145,7 @@ function fromFindings(base: Chain, chain: Chain, findings: readonly Finding[], w
     const cost = costOf(chain, edits);
     const before = Math.log(suspect / (1 - suspect)) - cost + 1.5;
     const score = effect.evidence + before - 0.3 * ways - 4 * harmed;
-    const plain = (suspect * aboutIt(finding, effect, workshop) ** 2 * Math.exp(1.5 - cost - harmed)) / ways;
+    const plain = (suspect * shareOf(aboutOf(finding), effect, workshop) ** 2 * Math.exp(1.5 - cost - harmed)) / ways;
     const chance = Math.max(plain, chanceOf(score));
     const weight = effect.count + WEIGHT[finding.consequence];
     return [{ title, edits, chain: after, cost, effect, score, findings: [finding.key], chance, weight }];
@@ -174,9 +175,19 @@ const UNSUSPECTED = 0.01;
 /** A rule that matches mail and never gets any of it is hardly ever meant to stand where it does. */
 const ROUSED = 0.6;
 
-/** The share of the moved mail that a finding is about. */
-function aboutIt({ messages }: Finding, { moved }: Proposal['effect'], { sample, weightOf }: Workshop): number {
-  const about = new Set(messages);
+/** The messages that a finding is about; several repairs of one follow each other. */
+function aboutEach(): (finding: Finding) => ReadonlySet<number> {
+  let last: Finding | null = null;
+  let about: ReadonlySet<number> = new Set();
+  return (finding) => {
+    if (finding !== last) about = new Set(finding.messages);
+    last = finding;
+    return about;
+  };
+}
+
+/** The share of the moved mail that is among these messages. */
+function shareOf(about: ReadonlySet<number>, { moved }: Proposal['effect'], { sample, weightOf }: Workshop): number {
   let [inside, all] = [0, 0];
   for (const { index } of moved) {
     all += weightOf(index);

@@ -28,11 +28,19 @@ export function keptPlaces(chain: Chain, mail: Valued, flow: Flow): (message: nu
   const atWill = mail.marked.or(leftInInbox(flow, mail));
   const filed = new Set(chain.entries.flatMap((entry) => (entry.kind === 'rule' ? foldersOf(entry) : [])));
   const tellsNothing = (folder: string) => BIN.test(folder) || (isArchive(folder) && !filed.has(folder));
-  return (message) => {
+  const maybeKept = (message: number): Kept | null => {
     const { folder } = mail.message(message);
     if (folder === null || mail.sent.has(message) || tellsNothing(folder)) return null;
     if (folder !== INBOX) return { folder, weight: 1 };
     return { folder, weight: atWill.has(message) ? IN_INBOX_AT_WILL : IN_INBOX };
+  };
+  const known: (Kept | null | undefined)[] = [];
+  return (message) => {
+    const before = known[message];
+    if (before !== undefined) return before;
+    const found = maybeKept(message);
+    known[message] = found;
+    return found;
   };
 }
 

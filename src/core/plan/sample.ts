@@ -1,3 +1,4 @@
+import { groupAlike } from '../audit/alike';
 import type { Valued } from '../audit/stored';
 import { Bitmap } from '../flow/bitmap';
 import { type AtomBitmaps, trafficOf } from '../flow/conditions';
@@ -27,13 +28,13 @@ export function sampleOf(
   always: readonly number[],
 ): Sample {
   const count = mail.mail.messages.length;
-  const groups = groupsOf(atoms, count);
+  const alike = groupAlike(atoms, count);
   const traffic = trafficOf(atoms) ?? Bitmap.full(count);
   const members = new Map<string, number[]>();
   for (const message of traffic.members()) {
     const { sender, listId } = mail.message(message);
     const kept = keptIn(message);
-    const key = `${elementAt(groups, message)} ${listId ?? sender} ${kept?.weight ?? ''} ${kept?.folder ?? ''}`;
+    const key = `${alike.groupOf(message)} ${listId ?? sender} ${kept?.weight ?? ''} ${kept?.folder ?? ''}`;
     const group = members.get(key);
     if (group) group.push(message);
     else members.set(key, [message]);
@@ -55,24 +56,6 @@ function evenly(group: readonly number[], most: number): number[] {
   return Array.from({ length: most }, (_, at) =>
     elementAt(group, group.length - 1 - Math.floor((at * group.length) / most)),
   );
-}
-
-/** A number by message, equal for messages that all atoms see alike. */
-function groupsOf(atoms: AtomBitmaps, count: number): Uint32Array {
-  let groups = new Uint32Array(count);
-  let next = 1;
-  for (const bitmap of atoms.values()) {
-    const split = new Map<number, number>();
-    const after = groups.slice();
-    for (const message of bitmap.members()) {
-      const group = elementAt(groups, message);
-      const inside = split.get(group) ?? next++;
-      split.set(group, inside);
-      after[message] = inside;
-    }
-    groups = after;
-  }
-  return groups;
 }
 
 /** Bitmaps over a sample. */

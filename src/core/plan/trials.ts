@@ -23,7 +23,7 @@ import { joinedFrom } from './joined';
 export type Evaluate = (atoms: readonly Atom[]) => AtomBitmaps;
 
 /** Up to this many messages are run one by one, more all at once. */
-const FEW = 3000;
+const FEW = 20_000;
 
 /** Tries variants of a chain on the stored mail. Tests that were not evaluated yet are, in one pass for all of them. */
 export class Trials {
@@ -32,7 +32,9 @@ export class Trials {
   readonly #flows = new WeakMap<Chain, Flow>();
   readonly #runs = new WeakMap<Chain, SingleRun | { readonly run: null }>();
   readonly #matching = new WeakMap<Chain, Map<number, string>>();
+  /** Of chains that cannot be run over single messages. */
   readonly #fates = new WeakMap<Chain, Map<number, string>>();
+  readonly #prepared = new WeakSet<Chain>();
   readonly #evaluated = new WeakSet<ChainEntry>();
   readonly #concerned = new WeakMap<ChainEntry, Bitmap | null>();
   /** Destinations by fate, as `fateKey` writes it. */
@@ -64,6 +66,8 @@ export class Trials {
       if (!this.#atoms.has(key)) missing.set(key, atom);
     };
     for (const chain of chains) {
+      if (this.#prepared.has(chain)) continue;
+      this.#prepared.add(chain);
       if (inContext(chain) !== chain) {
         for (const atom of atomsOf(chain)) want(atom);
         continue;
@@ -116,18 +120,12 @@ export class Trials {
 
   /** The fate of one message, as `fateKey` writes it. */
   fateOf(chain: Chain, message: number): string {
-    const fates = this.#fatesOf(chain);
-    const known = fates.get(message);
-    if (known !== undefined) return known;
     const run = this.#runOf(chain);
-    const fate = run ? run(message) : fateKey(this.flow(chain).fates.fateOf(message));
-    fates.set(message, fate);
-    return fate;
-  }
-
-  #fatesOf(chain: Chain): Map<number, string> {
-    const known = this.#fates.get(chain) ?? new Map<number, string>();
-    this.#fates.set(chain, known);
+    if (run) return run(message);
+    const fates = this.#fates.get(chain) ?? new Map<number, string>();
+    this.#fates.set(chain, fates);
+    const known = fates.get(message) ?? fateKey(this.flow(chain).fates.fateOf(message));
+    fates.set(message, known);
     return known;
   }
 
@@ -184,9 +182,9 @@ export class Trials {
 
   /** The messages whose fate differs; only those in `among` are compared, if given. */
   changed(before: Chain, after: Chain, among?: Bitmap): number[] {
-    if (among && among.count() <= FEW && this.#runOf(before) && this.#runOf(after)) {
-      return [...among.members()].filter((message) => this.fateOf(before, message) !== this.fateOf(after, message));
-    }
+    const isFew = among !== undefined && among.count() <= FEW;
+    const [old, fresh] = isFew ? [this.#runOf(before), this.#runOf(after)] : [];
+    if (isFew && old && fresh) return [...among.members()].filter((message) => old(message) !== fresh(message));
     const changed = this.flow(after).fates.differsFrom(this.flow(before).fates);
     return [...(among ? changed.and(among) : changed).members()];
   }

@@ -1,7 +1,7 @@
 import { type Destination, type Harm, harmOf, newRedirects } from '../fates/destination';
 import { Bitmap } from '../flow/bitmap';
 import type { Edit } from '../rules/edit';
-import type { Chain } from '../rules/rule';
+import type { Chain, ChainEntry } from '../rules/rule';
 import { agreement, isAct } from './filing';
 import type { Placed, Trials } from './trials';
 import type { Workshop } from './workshop';
@@ -41,7 +41,7 @@ const UNMOVED = 3;
 
 /** What the change from one chain to another does; `edits` lead from the one to the other. */
 export function effectOf(workshop: Workshop, [before, after]: readonly [Chain, Chain], edits: readonly Edit[]): Effect {
-  const { trials, keptIn, weightOf, copies, ownDomains } = workshop;
+  const { trials, keptIn, weightOf, copies } = workshop;
   const among = concerned(trials, [before, after], edits);
   const moved: Moved[] = [];
   const [agreeing, opposing]: [number[], number[]] = [[], []];
@@ -61,14 +61,8 @@ export function effectOf(workshop: Workshop, [before, after]: readonly [Chain, C
       against += weight;
       opposing.push(index);
     }
-    moved.push({
-      index,
-      before: from,
-      after: to,
-      way: `${mainOf(from.destination, copies)} ${mainOf(to.destination, copies)}`,
-      harm: harmOf(from.destination, to.destination, ownDomains),
-      gain: gain * weight * (kept?.weight ?? 0),
-    });
+    const { way, harm } = wayOf(from, to, workshop);
+    moved.push({ index, before: from, after: to, way, harm, gain: gain * weight * (kept?.weight ?? 0) });
   }
   const counts = { count: Math.round(count), agree: Math.round(agree), against: Math.round(against) };
   return { moved, ...counts, agreeing, opposing, evidence: evidenceOf(moved) };
@@ -88,19 +82,29 @@ export function evidenceOf(moved: readonly Moved[]): number {
 export const sendsCopies = ({ moved }: Pick<Effect, 'moved'>): boolean =>
   moved.some(({ before, after }) => newRedirects(before.destination, after.destination).length > 0);
 
-const mains = new WeakMap<ReadonlySet<string>, WeakMap<Destination, string>>();
+type Way = Pick<Moved, 'way' | 'harm'>;
+
+/** By workshop and by the two places. */
+const ways = new WeakMap<Workshop, WeakMap<Placed, WeakMap<Placed, Way>>>();
+
+function wayOf(from: Placed, to: Placed, workshop: Workshop): Way {
+  const own = ways.get(workshop) ?? new WeakMap<Placed, WeakMap<Placed, Way>>();
+  ways.set(workshop, own);
+  const leading = own.get(from) ?? new WeakMap<Placed, Way>();
+  own.set(from, leading);
+  const known = leading.get(to);
+  if (known) return known;
+  const { copies, ownDomains } = workshop;
+  const [before, after] = [from.destination, to.destination];
+  const way = `${mainOf(before, copies)} ${mainOf(after, copies)}`;
+  const made = { way, harm: harmOf(before, after, ownDomains) };
+  leading.set(to, made);
+  return made;
+}
 
 /** The folders without those of copies, as a text. */
-function mainOf(destination: Destination, copies: ReadonlySet<string>): string {
-  const texts = mains.get(copies) ?? new WeakMap<Destination, string>();
-  mains.set(copies, texts);
-  const known = texts.get(destination);
-  if (known !== undefined) return known;
-  const { folders, rejected } = destination;
-  const text = JSON.stringify([folders.filter((folder) => !copies.has(folder)), rejected]);
-  texts.set(destination, text);
-  return text;
-}
+const mainOf = ({ folders, rejected }: Destination, copies: ReadonlySet<string>): string =>
+  JSON.stringify([folders.filter((folder) => !copies.has(folder)), rejected]);
 
 /**
  * The messages that an entry which the edits change, add, remove or move matches before or after: no others can have
@@ -112,7 +116,7 @@ export function concerned(
   edits: readonly Edit[],
 ): Bitmap | null {
   trials.prepare([before, after]);
-  const [old, fresh] = [new Set(before.entries), new Set(after.entries)];
+  const [old, fresh] = [entriesOf(before), entriesOf(after)];
   const moved = new Set(edits.flatMap((edit) => (edit.kind === 'move' ? edit.ids : [])));
   const entries = [
     ...before.entries.filter((entry) => !fresh.has(entry) || moved.has(entry.id)),
@@ -125,4 +129,12 @@ export function concerned(
     among = among.or(some);
   }
   return among;
+}
+
+const entrySets = new WeakMap<Chain, ReadonlySet<ChainEntry>>();
+
+function entriesOf(chain: Chain): ReadonlySet<ChainEntry> {
+  const known = entrySets.get(chain) ?? new Set(chain.entries);
+  entrySets.set(chain, known);
+  return known;
 }
