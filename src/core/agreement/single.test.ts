@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { given } from '../../../test/given';
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { runFlow } from '../flow/flow';
@@ -32,4 +33,42 @@ test('messages run one by one end as they do when all are run at once', () => {
     { numRuns: 600 },
   );
   expect(plain).toBeGreaterThan(100);
+});
+
+test('so they do under other chains, after the first', () => {
+  let plain = 0;
+  const both = fc.tuple(
+    fc.array(smallRule, { minLength: 2, maxLength: 6 }),
+    fc.array(smallRule, { maxLength: 3 }),
+    fc.infiniteStream(fc.nat()),
+  );
+  fc.assert(
+    fc.property(both, ([rules, more, picks]) => {
+      const { entries, closing } = chainOf([...rules, ...more]);
+      const own = entries.slice(0, rules.length);
+      const pick = (most: number) => given(picks.next().value) % most;
+      // Some rules are moved, some left out, some put in.
+      const varied = Array.from({ length: 6 }, () => {
+        const some = [...own].filter(() => pick(6) > 0);
+        for (const entry of entries.slice(rules.length))
+          if (pick(2) === 0) some.splice(pick(some.length + 1), 0, entry);
+        const [moved] = some.splice(pick(some.length || 1), 1);
+        if (moved) some.splice(pick(some.length + 1), 0, moved);
+        return { entries: some, closing };
+      });
+      const columns = new MemoryColumns();
+      for (const message of mail) columns.add(message, SMALL_ENVELOPE);
+      const atoms = evaluateAtoms(atomsOf({ entries, closing }), columns);
+      const runs = new SingleRuns(atoms, columns.count);
+      for (const chain of [{ entries: own, closing }, ...varied]) {
+        const run = runs.maybeRun(chain);
+        if (!run) continue;
+        plain++;
+        const { fates } = runFlow(chain, atoms, columns.count);
+        expect(mail.map((_, index) => run(index))).toEqual(mail.map((_, index) => fateKey(fates.fateOf(index))));
+      }
+    }),
+    { numRuns: 200 },
+  );
+  expect(plain).toBeGreaterThan(300);
 });
