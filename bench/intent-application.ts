@@ -10,6 +10,7 @@ import { flowAtOnce } from '../src/server/chain/simulation';
 import { fileBody } from '../src/server/gather/import-file';
 import { evaluateChains } from '../src/server/jobs/chain-jobs';
 import { perform } from '../src/server/jobs/perform';
+import { ASKED } from '../src/server/jobs/plan-job';
 import { maybeTraffic } from '../src/server/mail/traffic';
 import { afterStep, getPlan } from '../src/server/plan/kept';
 import { saidOf } from '../src/server/plan/said';
@@ -44,7 +45,7 @@ export async function benchApplication(): Promise<void> {
     const from = performance.now();
     let asking = 0;
     const report: typeof job.report = ({ phase }) => {
-      if (phase === 'looking for what can be tidied') asking = performance.now() - from;
+      if (phase === ASKED) asking = performance.now() - from;
     };
     await perform(store, { ...job, report }, { kind: 'plan' });
     if (answers === 0) first = asking;

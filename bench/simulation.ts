@@ -32,6 +32,7 @@ import { fileBody } from '../src/server/gather/import-file';
 import { placeFieldView } from '../src/server/gather/place-field';
 import type { JobContext } from '../src/server/jobs/job';
 import { perform } from '../src/server/jobs/perform';
+import { ASKED } from '../src/server/jobs/plan-job';
 import { messagePage } from '../src/server/mail/list-view';
 import { maybeRaw } from '../src/server/mail/raw';
 import { refilePlan } from '../src/server/mail/refile-plan';
@@ -221,7 +222,7 @@ async function benchPlan(store: Store, id: string, job: JobContext): Promise<voi
   const start = performance.now();
   const report: JobContext['report'] = ({ phase }) => took.set(phase, took.get(phase) ?? performance.now());
   const planned = await secondsOf(() => perform(store, { ...job, report }, { kind: 'plan' }));
-  const tidied = (took.get('looking for what can be tidied') ?? start) - start;
+  const tidied = (took.get(ASKED) ?? start) - start;
   figure('its plan: first questions, all of it', `${(tidied / 1000).toFixed(1)} s, ${planned.toFixed(1)} s`, '15 s');
   const question = planView(store, id).plan?.questions[0];
   const now = question?.options.find(({ asNow }) => asNow);
@@ -233,7 +234,7 @@ async function benchPlan(store: Store, id: string, job: JobContext): Promise<voi
   took.clear();
   const asked = performance.now();
   await perform(store, { ...job, report }, { kind: 'plan' });
-  const followed = (took.get('looking for what can be tidied') ?? asked) - asked;
+  const followed = (took.get(ASKED) ?? asked) - asked;
   figure('  after an answer', milliseconds(followed / 1000), '1 s');
 }
 

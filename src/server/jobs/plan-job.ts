@@ -93,6 +93,9 @@ function watching(store: Store, job: JobContext, { id }: Audit, said: Said): Job
   };
 }
 
+/** What the job tells once the questions about stored mail are kept. */
+export const ASKED = 'looking for example messages to ask about';
+
 /** What tidying does to mail. */
 const UNMOVED = { messages: 0, agreeing: [], opposing: [], answer: null };
 
@@ -131,6 +134,7 @@ class WorkedOut {
       return kept;
     };
     keep(desk.tidy, null);
+    this.#report(ASKED);
     made = this.#made(desk.planner, answers);
     this.#report('looking for what can be tidied');
     desk.tidy ??= this.#tidy(desk);
