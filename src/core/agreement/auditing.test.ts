@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
 import { type AuditSettings, auditChain } from '../audit/catalogue';
 import { type Finding, textOf } from '../audit/finding';
+import { isConfirmed } from '../audit/grouping';
 import { AuditMemory } from '../audit/memory';
 import { auditBudget } from '../audit/questions';
 import { MailGatherer } from '../audit/stored';
@@ -11,6 +12,7 @@ import { MemoryColumns } from '../flow/columns';
 import { type EntryFlow, runFlow } from '../flow/flow';
 import { atomsOf } from '../flow/program';
 import { type MailMessage, readMessage } from '../mail/message';
+import { endedBy } from '../plan/ended';
 import { compareChains } from '../reason/equivalence';
 import { Reach } from '../reason/reach';
 import { applyEdit, applyEdits, moveBefore } from '../rules/edit';
@@ -196,6 +198,24 @@ test('after an edit, with what was found before the edit, the same is stated as 
     }),
     { numRuns: 150 },
   );
+});
+
+test('which findings an edit resolves is the same whether all is looked for after it or only these', () => {
+  const mail = SMALL_MESSAGES.filter((_, index) => index % 3 === 0);
+  const edited = fc.tuple(fc.array(smallRule, { minLength: 2, maxLength: 5 }), fc.nat(), smallRule);
+  let resolved = 0;
+  fc.assert(
+    fc.property(edited, ([rules, at, other]) => {
+      const found = audited(chainOf(rules), mail);
+      const after = chainOf(rules.with(at % rules.length, other));
+      const about = found.filter(isConfirmed);
+      const all = endedBy([], found, audited(after, mail));
+      expect(endedBy([], found, audited(after, mail, { about }))).toEqual(all);
+      resolved += all.gone.length;
+    }),
+    { numRuns: 150 },
+  );
+  expect(resolved).toBeGreaterThan(50);
 });
 
 describe('metamorphic: what an audit says changes nothing, changes nothing', () => {

@@ -174,10 +174,10 @@ function auditInContext(
   const sought = about && soughtFor(about);
   const pairs = overlapPairs(context, sought?.isAbout);
   const isWanted = (kind: FindingKind) => !isSilent(kind, chain) && (!sought || sought.kinds.has(kind));
-  const kinds = keysOf(KIND_OF).flatMap((kind) => (isWanted(kind) ? [KIND_OF[kind]] : []));
-  const findings = kinds.flatMap((find, at) => {
+  const kinds = keysOf(KIND_OF).filter(isWanted);
+  const findings = kinds.flatMap((kind, at) => {
     report(at, kinds.length);
-    return find(context, pairs).map((finding): Finding => {
+    return KIND_OF[kind](sought?.within(context, kind) ?? context, pairs).map((finding): Finding => {
       return finding.witness && memory.isKept(finding.witness) ? { ...finding, isKept: true } : finding;
     });
   });
