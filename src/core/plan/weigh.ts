@@ -2,6 +2,7 @@ import { type Destination, type Harm, harmOf, newRedirects } from '../fates/dest
 import { Bitmap } from '../flow/bitmap';
 import type { Edit } from '../rules/edit';
 import type { Chain, ChainEntry } from '../rules/rule';
+import { isSame } from '../rules/same';
 import { agreement, isAct } from './filing';
 import type { Placed, Trials } from './trials';
 import type { Workshop } from './workshop';
@@ -107,8 +108,8 @@ const mainOf = ({ folders, rejected }: Destination, copies: ReadonlySet<string>)
   JSON.stringify([folders.filter((folder) => !copies.has(folder)), rejected]);
 
 /**
- * The messages that an entry which the edits change, add, remove or move matches before or after: no others can have
- * another fate. Null if that cannot be told.
+ * The messages that an entry which the edits change, add, remove or move matches before or after; of an entry that only
+ * matches other mail than before, those of which it does: no others can have another fate. Null if that cannot be told.
  */
 export function concerned(
   trials: Trials,
@@ -118,18 +119,34 @@ export function concerned(
   trials.prepare([before, after]);
   const [old, fresh] = [entriesOf(before), entriesOf(after)];
   const moved = new Set(edits.flatMap((edit) => (edit.kind === 'move' ? edit.ids : [])));
-  const entries = [
-    ...before.entries.filter((entry) => !fresh.has(entry) || moved.has(entry.id)),
-    ...after.entries.filter((entry) => !old.has(entry)),
-  ];
-  let among = new Bitmap(trials.count);
-  for (const entry of entries) {
+  const gone = before.entries.filter((entry) => !fresh.has(entry) || moved.has(entry.id));
+  const come = new Map(after.entries.flatMap((entry) => (old.has(entry) ? [] : [[entry.id, entry] as const])));
+  const among = new Bitmap(trials.count);
+  for (const entry of gone) {
+    const other = come.get(entry.id);
+    const [was, is] = [trials.concerned(entry), other ? trials.concerned(other) : null];
+    if (!was || (other && !is)) return null;
+    come.delete(entry.id);
+    const differs = is && other && !moved.has(entry.id) && doAlike(entry, other) ? was.difference(is) : was;
+    among.addEvery(differs);
+    if (is && differs === was) among.addEvery(is);
+  }
+  for (const entry of come.values()) {
     const some = trials.concerned(entry);
     if (!some) return null;
-    among = among.or(some);
+    among.addEvery(some);
   }
   return among;
 }
+
+/** Whether two versions of a rule do the same with the messages that they match. */
+const doAlike = (a: ChainEntry, b: ChainEntry): boolean =>
+  a.kind === 'rule' &&
+  b.kind === 'rule' &&
+  a.on === b.on &&
+  a.link === b.link &&
+  a.ending === b.ending &&
+  isSame(a.actions, b.actions);
 
 const entrySets = new WeakMap<Chain, ReadonlySet<ChainEntry>>();
 
