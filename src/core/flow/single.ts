@@ -53,8 +53,8 @@ export class SingleRuns {
     /** By the number of the list of the first chain's rules, and which others match. */
     const fates = new Map<number, string>();
     return (message, fired) => {
-      const { listOf, lists } = this.#matchingFirst();
-      const number = elementAt(listOf, message);
+      const matching = this.#matchingFirst();
+      const number = elementAt(matching.listOf, message);
       let mask = 0;
       for (let at = 0; at < others.length; at++) {
         if (mayFire(elementAt(steps, elementAt(others, at)), message)) mask |= 1 << (at & 31);
@@ -63,16 +63,11 @@ export class SingleRuns {
       const known = isShared && !fired ? fates.get(key) : undefined;
       if (known !== undefined) return known;
       const those = others.filter((place) => mayFire(elementAt(steps, place), message));
-      let isSorted = those.length === 0;
-      let last = NOWHERE;
-      for (const at of elementAt(lists, number)) {
+      for (const at of listed(matching, number)) {
         const place = places[at] ?? NOWHERE;
-        if (place === NOWHERE) continue;
-        isSorted &&= place > last;
-        last = place;
-        those.push(place);
+        if (place !== NOWHERE) those.push(place);
       }
-      if (!isSorted) those.sort((a, b) => a - b);
+      those.sort((a, b) => a - b);
       const fate = this.#fates.of(firing(those, steps, runs, message, fired));
       if (isShared) fates.set(key, fate);
       return fate;
@@ -137,40 +132,60 @@ function beginning(steps: readonly Own[]): readonly Own[] {
   return steps;
 }
 
-/** Which rules may fire for each message. Messages with the same list have the same fate under these rules. */
+/**
+ * Which rules may fire for each message: those that match it, and those that look at flags. Messages with the same list of
+ * rules have the same fate under them. A list is another one and one rule more, so that a million of them take little room.
+ */
 interface Matching {
-  /** By message: the index of its list. */
+  /** By message: the number of its list; 0 is empty. */
   readonly listOf: Uint32Array;
-  /** Places of rules: those that match, and those that look at flags. */
-  readonly lists: readonly (readonly number[])[];
+  /** By number: the list without its last rule, and the place of that, or `NOWHERE`. */
+  readonly rest: readonly number[];
+  readonly last: readonly number[];
+  /** Rules that look at flags. */
+  readonly always: readonly number[];
+}
+
+/** The places of rules in a list, in no order. */
+function listed({ rest, last, always }: Matching, number: number): number[] {
+  const places = [...always];
+  for (let at = number; at !== 0; at = elementAt(rest, at)) {
+    const place = elementAt(last, at);
+    if (place !== NOWHERE) places.push(place);
+  }
+  return places;
 }
 
 /** For all messages at once. */
 function matchingAll(rules: readonly Own[], count: number, bitmapOf: (tree: TestTree) => Bitmap): Matching {
   const listOf = new Uint32Array(count);
-  const lists: (readonly number[])[] = [[]];
-  const split = (members: Iterable<number>, also: readonly number[]) => {
+  const rest = [0];
+  const last = [NOWHERE];
+  const split = (members: Iterable<number>, place: number) => {
     const parts = new Map<number, number>();
     for (const message of members) {
       const whole = elementAt(listOf, message);
-      const part = parts.get(whole) ?? lists.push([...elementAt(lists, whole), ...also]) - 1;
-      parts.set(whole, part);
+      let part = parts.get(whole);
+      if (part === undefined) {
+        part = rest.push(whole) - 1;
+        last.push(place);
+        parts.set(whole, part);
+      }
       listOf[message] = part;
     }
   };
   const always: number[] = [];
   for (const [place, { rule, matching }] of rules.entries()) {
     if (matching) {
-      split(matching.members(), [place]);
+      split(matching.members(), place);
       continue;
     }
     // What else than flags such a rule looks at tells messages apart too.
     always.push(place);
     const leaves = leavesOf(conditionOf(rule)).filter(({ test }) => test !== 'hasflag');
-    for (const test of leaves) split(bitmapOf({ kind: 'leaf', test }).members(), []);
+    for (const test of leaves) split(bitmapOf({ kind: 'leaf', test }).members(), NOWHERE);
   }
-  if (always.length === 0) return { listOf, lists };
-  return { listOf, lists: lists.map((list) => [...list, ...always].sort((a, b) => a - b)) };
+  return { listOf, rest, last, always };
 }
 
 /** What a rule is by itself. */

@@ -119,6 +119,7 @@ export function concerned(
   trials.prepare([before, after]);
   const [old, fresh] = [entriesOf(before), entriesOf(after)];
   const moved = new Set(edits.flatMap((edit) => (edit.kind === 'move' ? edit.ids : [])));
+  const inPlace = new Set(edits.flatMap((edit) => maybeRewritten(edit) ?? []).filter((id) => !moved.has(id)));
   const gone = before.entries.filter((entry) => !fresh.has(entry) || moved.has(entry.id));
   const come = new Map(after.entries.flatMap((entry) => (old.has(entry) ? [] : [[entry.id, entry] as const])));
   const among = new Bitmap(trials.count);
@@ -127,7 +128,7 @@ export function concerned(
     const [was, is] = [trials.concerned(entry), other ? trials.concerned(other) : null];
     if (!was || (other && !is)) return null;
     come.delete(entry.id);
-    const differs = is && other && !moved.has(entry.id) && doAlike(entry, other) ? was.difference(is) : was;
+    const differs = is && other && inPlace.has(entry.id) && doAlike(entry, other) ? was.difference(is) : was;
     among.addEvery(differs);
     if (is && differs === was) among.addEvery(is);
   }
@@ -137,6 +138,13 @@ export function concerned(
     among.addEvery(some);
   }
   return among;
+}
+
+/** The id of the one entry that an edit rewrites in its place. */
+function maybeRewritten(edit: Edit): string | null {
+  if (edit.kind !== 'rewrite') return null;
+  const [[old, ...olds], [made, ...more]] = [edit.before, edit.after];
+  return old && made && old.id === made.id && olds.length + more.length === 0 ? old.id : null;
 }
 
 /** Whether two versions of a rule do the same with the messages that they match. */
