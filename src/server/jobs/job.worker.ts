@@ -11,8 +11,14 @@ let opened: { readonly file: string; readonly store: Store } | null = null;
 const send = (report: WorkerReport) => parentPort?.postMessage(report);
 
 const bundle = (name: string): string => [appRoot(), 'dist', name].join('/');
+let kept: PreparerThread | null = null;
 const inOwnThreads: Helpers = {
-  preparer: () => new PreparerThread(bundle('prepare.worker.mjs')),
+  // Kept for the next import; it ends with this thread.
+  preparer: () => {
+    const thread = kept?.isAlive ? kept : new PreparerThread(bundle('prepare.worker.mjs'));
+    kept = thread;
+    return { prepare: (batch) => thread.prepare(batch), close: () => {} };
+  },
   sharer: () => new SharerThread(bundle('share.worker.mjs')),
 };
 

@@ -33,6 +33,7 @@ interface Waiting {
 export class PreparerThread implements Preparer {
   readonly #worker: Worker;
   readonly #waiting: Waiting[] = [];
+  isAlive = true;
 
   /** `file` is the bundle of `prepare.worker.ts`. */
   constructor(file: string) {
@@ -60,6 +61,7 @@ export class PreparerThread implements Preparer {
   }
 
   #fail(error: Error): void {
+    this.isAlive = false;
     for (const { failed } of this.#waiting.splice(0)) failed(error);
   }
 }

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { given } from '../../../test/given';
@@ -31,6 +31,8 @@ withAudit();
 let jobs: JobRunner;
 /** Completed jobs, in order. */
 let finished: string[];
+/** A file with the kinds of the threads that were started. */
+let started: string;
 
 beforeEach(() => {
   // The database is migrated; from here on the root is only asked for the thread bundles.
@@ -39,7 +41,9 @@ beforeEach(() => {
   for (const name of ['job', 'prepare', 'share']) {
     writeFileSync(
       join(application, 'dist', `${name}.worker.mjs`),
-      `import { parentPort } from 'node:worker_threads';
+      `import { appendFileSync } from 'node:fs';
+import { parentPort } from 'node:worker_threads';
+appendFileSync(${JSON.stringify(join(application, 'started'))}, '${name} ');
 import { register } from ${JSON.stringify(import.meta.resolve('tsx/esm/api'))};
 register();
 await import(${JSON.stringify(join(import.meta.dirname, `${name}.worker.ts`))});
@@ -52,6 +56,7 @@ parentPort.on('message', ({ request }) => {
     );
   }
   vi.stubEnv('APP_ROOT', application);
+  started = join(application, 'started');
   finished = [];
   jobs = new JobRunner(store, (_audit, { kind }) => finished.push(kind));
 });
@@ -96,6 +101,23 @@ test('mail is read and then simulated, in threads; a repetition that waits is no
   expect(jobs.view(id).map(({ state }) => state)).toEqual(['running', 'waiting', 'done']);
   await idle();
   expect([first, second].map(stateOf)).toEqual(['done', 'done']);
+});
+
+test('imports one after another have one thread and one that prepares; one that is ended early leaves none', async () => {
+  for (const name of ['A', 'B', 'C']) await importFile(store, jobs, id, `${name}.mbox`, body(...many(3), name));
+  await idle();
+  expect(audit().messageCount).toBe(9);
+  const starts = () => readFileSync(started, 'utf8').split(' ');
+  expect(starts().filter((name) => name === 'prepare')).toHaveLength(1);
+  // The other one computes.
+  expect(starts().filter((name) => name === 'job')).toHaveLength(2);
+  await importFile(store, jobs, id, 'D.mbox', body(...many(30_000)));
+  for (const { id: job, kind } of jobs.view(id)) if (kind === 'import') jobs.cancel(job);
+  await idle();
+  await importFile(store, jobs, id, 'E.mbox', body(...many(5), 'E'));
+  await idle();
+  expect(audit().messageCount).toBe(14);
+  expect(starts().filter((name) => name === 'prepare').length).toBeGreaterThan(1);
 });
 
 test('a job that waits is cancelled at once, one that runs as soon as it looks up; an import leaves nothing then', async () => {

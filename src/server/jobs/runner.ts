@@ -43,15 +43,18 @@ const SHOWN = 30_000;
 
 /**
  * Imports run in parallel with everything else, so that the present mail can be worked with meanwhile. Computations run
- * in a long-lived thread that keeps its caches. The jobs of an audit in one lane run one after another; those of other
+ * in a long-lived thread that keeps its caches; a thread of imports takes the next one, since starting it takes longer than
+ * most. The jobs of an audit in one lane run one after another; those of other
  * audits do not wait for them.
  */
 type Lane = 'import' | 'work';
 const laneOf = ({ request }: LiveJob): Lane => (request.kind === 'import' ? 'import' : 'work');
 /** Most threads at once, for a machine with few processors. */
 const MOST_RUNNING: Readonly<Record<Lane, number>> = { import: 2, work: 3 };
-/** Idle threads that are kept, with their caches. */
-const MOST_IDLE = 2;
+/** Idle threads that are kept, those of the work lane with their caches. */
+const MOST_IDLE: Readonly<Record<Lane, number>> = { import: 1, work: 2 };
+/** Milliseconds that an idle thread waits for the next import: files often come one after another. */
+const IMPORT_REST = 5000;
 /** Milliseconds in which a cancelled job must react; then its thread is terminated. */
 const PATIENCE: Readonly<Record<Lane, number>> = { import: 2000, work: 500 };
 
@@ -68,8 +71,8 @@ interface LiveJob {
 /** Runs jobs in threads. Finished jobs are only in the database. */
 export class JobRunner {
   readonly #live: LiveJob[] = [];
-  /** Idle threads of the work lane, with the audit they worked for, the most recently used last. */
-  readonly #idle: { readonly worker: Worker; readonly auditId: string }[] = [];
+  /** Idle threads, with the audit they worked for, the most recently used last. */
+  readonly #idle: Record<Lane, { readonly worker: Worker; readonly auditId: string }[]> = { import: [], work: [] };
   /** Audits where the remains of an import are being removed: no other import starts there meanwhile. */
   readonly #cleared = new Set<string>();
   readonly #listeners = new Map<string, Set<() => void>>();
@@ -192,7 +195,7 @@ export class JobRunner {
 
   /** Terminates all threads at once; `recover` removes what they leave behind. */
   async close(): Promise<void> {
-    const idle = this.#idle.map(({ worker }) => worker.terminate());
+    const idle = [...this.#idle.import, ...this.#idle.work].map(({ worker }) => worker.terminate());
     await Promise.all([...idle, ...this.#live.map((job) => job.worker?.terminate())]);
   }
 
@@ -218,7 +221,7 @@ export class JobRunner {
       databaseFile: databaseFile(),
       cancel: job.cancel,
     };
-    const worker = (laneOf(job) === 'work' ? this.#takeIdle(job.auditId) : null) ?? startThread(workerFile());
+    const worker = this.#takeIdle(job) ?? startThread(workerFile());
     job.worker = worker;
     this.store.update(jobs).set({ state: 'running' }).where(eq(jobs.id, job.id)).run();
     for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
@@ -230,20 +233,29 @@ export class JobRunner {
   }
 
   /** The thread that worked for the same audit, else the thread idle longest. */
-  #takeIdle(auditId: string): Worker | null {
-    const same = this.#idle.findIndex((one) => one.auditId === auditId);
-    return this.#idle.splice(Math.max(same, 0), 1)[0]?.worker ?? null;
+  #takeIdle(job: LiveJob): Worker | null {
+    const idle = this.#idle[laneOf(job)];
+    const same = idle.findIndex((one) => one.auditId === job.auditId);
+    return idle.splice(Math.max(same, 0), 1)[0]?.worker ?? null;
   }
 
-  #rest(worker: Worker, auditId: string): void {
-    this.#idle.push({ worker, auditId });
-    while (this.#idle.length > MOST_IDLE) void this.#idle.shift()?.worker.terminate();
+  #rest(worker: Worker, job: LiveJob): void {
+    const lane = laneOf(job);
+    const idle = this.#idle[lane];
+    const resting = { worker, auditId: job.auditId };
+    idle.push(resting);
+    while (idle.length > MOST_IDLE[lane]) void idle.shift()?.worker.terminate();
+    if (lane === 'work') return;
+    setTimeout(() => {
+      if (idle.includes(resting)) void worker.terminate();
+    }, IMPORT_REST).unref();
   }
 
   /** A terminated thread runs no further job. */
   #lose(job: LiveJob, worker: Worker, message: string): void {
-    const at = this.#idle.findIndex((one) => one.worker === worker);
-    if (at >= 0) this.#idle.splice(at, 1);
+    const idle = this.#idle[laneOf(job)];
+    const at = idle.findIndex((one) => one.worker === worker);
+    if (at >= 0) idle.splice(at, 1);
     job.worker = null;
     const asked = Atomics.load(new Int32Array(job.cancel), 0) !== 0;
     this.#end(job, asked ? 'cancelled' : 'failed', asked ? 'cancelled' : message);
@@ -277,7 +289,8 @@ export class JobRunner {
     this.#live.splice(at, 1);
     const { worker } = job;
     job.worker = null;
-    if (worker && laneOf(job) === 'work') this.#rest(worker, job.auditId);
+    // An import that ended early may have left batches in its threads.
+    if (worker && (laneOf(job) === 'work' || state === 'done')) this.#rest(worker, job);
     else void worker?.terminate();
     if (job.request.kind === 'import' && job.request.ours) void rm(job.request.file, { force: true });
     try {
