@@ -41,6 +41,7 @@ export const LINES = [
 ];
 /** The possible fields of a line of output. */
 interface Line {
+  readonly index: number;
   readonly messageId: string | null;
   readonly fired: readonly string[];
   readonly discarded: boolean;

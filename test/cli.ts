@@ -24,6 +24,7 @@ export function cliOn(input: string, ...args: string[]) {
   const env = { ...process.env, INIT_CWD: folder };
   const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, 'scripts', 'cli.mjs'), ...args], {
     encoding: 'utf8',
+    maxBuffer: 64 * 1024 * 1024,
     env,
     input,
   });

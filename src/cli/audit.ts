@@ -23,7 +23,7 @@ export async function audit(options: z.infer<typeof auditOptions>): Promise<numb
   const clock = clockOf(options.now);
   const path = options.messages ?? null;
   const needed = atomsOf(chain);
-  const { columns } = await columnsOfFile(
+  const columns = await columnsOfFile(
     needed,
     path,
     options.me,

@@ -53,6 +53,20 @@ describe('simulate', () => {
     const { out } = cli('simulate', '--rules', RULES, '--messages', join(folder, 'maildir'), '--me', 'me@mill.example');
     expect(parsed(out)).toEqual(LINES);
   });
+  test('more messages than are run at once, from standard input', () => {
+    const [first, second] = [FROM, FROM].map(
+      (from, at) => `${from}\nMessage-ID: <${at}@mill.example>\nSubject: oak ${at}\n\nwords\n\n`,
+    );
+    const rules = write('ones.sieve', '# Ones\nif header :contains "subject" "oak 1" { discard; }\n');
+    const { status, out } = cliOn(`${first}${second}`.repeat(6000), 'simulate', '--rules', rules, '--messages', '-');
+    const lines = parsed(out);
+    expect([status, lines.length]).toEqual([0, 12_000]);
+    const wrong = lines.filter(
+      ({ index, messageId, discarded }, at) =>
+        index !== at || messageId !== `<${at % 2}@mill.example>` || discarded !== (at % 2 === 1),
+    );
+    expect(wrong).toEqual([]);
+  });
   test('several rules files as one chain, over a compressed mbox', () => {
     const packed = join(folder, 'mail.mbox.gz');
     writeFileSync(packed, gzipSync(readFileSync(MBOX)));

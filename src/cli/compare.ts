@@ -20,7 +20,7 @@ export async function compare(options: z.infer<typeof compareOptions>): Promise<
   const clock = clockOf(options.now);
   const comparison = compareChains(a, b, { knowledge: new Knowledge(BUDGET, null, clock.fixed) });
   const needed = [...atomsOf(a), ...atomsOf(b)];
-  const { columns } = await columnsOfFile(needed, options.messages ?? null, options.me);
+  const columns = await columnsOfFile(needed, options.messages ?? null, options.me);
   const atoms = evaluateAtoms(needed, columns, () => {}, clock);
   const [first, second] = [runFlow(a, atoms, columns.count), runFlow(b, atoms, columns.count)];
   const messages = [...first.fates.differsFrom(second.fates).members()];

@@ -3,33 +3,57 @@ import { MemoryColumns } from '../core/flow/columns';
 import { type Flow, runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
 import type { Clock } from '../core/mail/arrival';
+import type { MailMessage } from '../core/mail/message';
 import type { Chain } from '../core/rules/rule';
 import { type FileMessage, readMessages } from './files';
 
 /** One time for all messages if given, else the time when each message arrived. */
 export const clockOf = (now: number | undefined): Clock => ({ fixed: now ?? null, otherwise: Date.now() });
 
+/** The flow of some messages of a file that follow each other. */
 export interface FileFlow {
   readonly flow: Flow;
   /** Message-ID of each message, or null. */
   readonly ids: readonly (string | null)[];
 }
 
-/** Runs a chain on the messages of a file; only the columns of the messages are kept in memory. */
-export async function flowOfFile(
+/** A chain runs over this many messages at once, or over fewer of this many octets together. */
+const AT_ONCE = 5000;
+const OCTETS_AT_ONCE = 32 * 1024 * 1024;
+
+/** Runs a chain on the messages of a file, in their order, some at once: memory does not grow with the file. */
+export async function* flowsOfFile(
   chain: Chain,
-  path: string | null,
+  path: string,
   me: readonly string[],
   clock: Clock,
-): Promise<FileFlow> {
+): AsyncGenerator<FileFlow> {
   const needed = atomsOf(chain);
-  const { columns, ids } = await columnsOfFile(needed, path, me);
-  const atoms = evaluateAtoms(needed, columns, () => {}, clock);
-  return { flow: runFlow(chain, atoms, columns.count), ids };
+  const begin = () => ({ columns: columnsFor(needed), ids: [] as (string | null)[], octets: 0 });
+  let some = begin();
+  const finished = (): FileFlow => {
+    const { columns, ids } = some;
+    some = begin();
+    return {
+      flow: runFlow(
+        chain,
+        evaluateAtoms(needed, columns, () => {}, clock),
+        columns.count,
+      ),
+      ids,
+    };
+  };
+  for await (const { message, envelope } of readMessages(path, me)) {
+    some.columns.add(message, envelope);
+    some.ids.push(idOf(message));
+    some.octets += message.size;
+    if (some.ids.length >= AT_ONCE || some.octets >= OCTETS_AT_ONCE) yield finished();
+  }
+  if (some.ids.length > 0) yield finished();
 }
 
 /**
- * The columns that some tests need from the messages of a file, and the Message-ID of each; empty if there is no file.
+ * The columns that some tests need from the messages of a file; empty if there is no file.
  * Calls `see` once for each message, and `foundFolder` for each folder of a Maildir.
  */
 export async function columnsOfFile(
@@ -38,22 +62,28 @@ export async function columnsOfFile(
   me: readonly string[],
   see: (message: FileMessage) => void = () => {},
   foundFolder?: (folder: string) => void,
-): Promise<{ readonly columns: MemoryColumns; readonly ids: readonly (string | null)[] }> {
+): Promise<MemoryColumns> {
+  const columns = columnsFor(needed);
+  if (path !== null) {
+    for await (const found of readMessages(path, me, foundFolder)) {
+      see(found);
+      columns.add(found.message, found.envelope);
+    }
+  }
+  return columns;
+}
+
+/** Empty columns of what some tests read. */
+function columnsFor(needed: readonly Atom[]): MemoryColumns {
   const readers = needed.map(readerOf);
-  const columns = new MemoryColumns({
+  return new MemoryColumns({
     whole: readers.includes('interpreter'),
     text: readers.some((reader) => typeof reader === 'object'),
     columns: new Set(needed.flatMap(columnsForAtom)),
   });
-  const ids: (string | null)[] = [];
-  if (path !== null) {
-    for await (const found of readMessages(path, me, foundFolder)) {
-      const { message, envelope } = found;
-      see(found);
-      columns.add(message, envelope);
-      const id = message.fields.find((field) => field.name.toLowerCase() === 'message-id')?.value;
-      ids.push(id === undefined || id === '' ? null : id);
-    }
-  }
-  return { columns, ids };
+}
+
+function idOf({ fields }: MailMessage): string | null {
+  const id = fields.find(({ name }) => name.toLowerCase() === 'message-id')?.value;
+  return id === undefined || id === '' ? null : id;
 }

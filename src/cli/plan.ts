@@ -31,7 +31,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
   const chain = await readSoundChain(options.rules, options);
   const gatherer = new MailGatherer();
   const clock = clockOf(options.now);
-  const { columns } = await columnsOfFile(
+  const columns = await columnsOfFile(
     [...atomsOf(chain), ...TRIED],
     options.messages,
     options.me,

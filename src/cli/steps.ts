@@ -17,7 +17,7 @@ export async function steps(options: z.infer<typeof stepsOptions>): Promise<numb
   const to = await readSoundChain(options.with, options);
   const clock = clockOf(undefined);
   const needed = [...atomsOf(from), ...atomsOf(to)];
-  const { columns } = await columnsOfFile(needed, options.messages ?? null, options.me);
+  const columns = await columnsOfFile(needed, options.messages ?? null, options.me);
   const atoms = evaluateAtoms(needed, columns, () => {}, clock);
   const flowOf = (chain: Chain) => runFlow(chain, atoms, columns.count);
   const { steps: found, isSafe } = toldSteps(from, to, { ends: [flowOf(from), flowOf(to)], flowOf, clock });
