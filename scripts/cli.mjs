@@ -43,6 +43,8 @@ async function bundled() {
       bundle: true,
       platform: 'node',
       format: 'esm',
+      // Only one verb needs it, and loads it then.
+      external: ['imapflow'],
       minifySyntax: true,
       minifyWhitespace: true,
       target: 'node20',

@@ -62,6 +62,8 @@ export const DOVECOT_MANAGESIEVED = {
   debian: 'dovecot-managesieved',
 };
 
+export const DOVECOT_IMAPD = { program: '/usr/lib/dovecot/imap', debian: 'dovecot-imapd' };
+
 /** Runs a program to its end; throws when it fails. Quiet: its output goes to standard error. */
 export function run(program, args, { cwd, env, quiet = false } = {}) {
   const done = spawnSync(program, args, { cwd, env, stdio: ['ignore', quiet ? 2 : 'inherit', 'inherit'] });

@@ -15,6 +15,8 @@ const MORE =
     : [
         'src/views.ts',
         'src/managesieve',
+        'src/imap',
+        'src/net',
         'src/standins',
         'demo/seed.ts',
         'scripts/demo.mjs',

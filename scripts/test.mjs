@@ -7,6 +7,7 @@ import { bin, CHECKS } from './checks.mjs';
 import { fetchCorpus } from './corpus.mjs';
 import {
   CHROMIUM,
+  DOVECOT_IMAPD,
   DOVECOT_MANAGESIEVED,
   DOVECOT_SIEVE,
   installPackages,
@@ -21,7 +22,7 @@ let failed = 0;
 /** Failures by name, repeated at the end of the long output. */
 const failures = [];
 
-installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE, DOVECOT_MANAGESIEVED]);
+installPrograms([CHROMIUM, MAILUTILS, DOVECOT_SIEVE, DOVECOT_MANAGESIEVED, DOVECOT_IMAPD]);
 installPackages(root);
 fetchCorpus(root);
 rmSync(results, { recursive: true, force: true });

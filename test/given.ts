@@ -29,3 +29,10 @@ export function thrownAs<T>(Class: abstract new (...args: never[]) => T, error: 
   if (!(error instanceof Class)) throw error;
   return error;
 }
+
+/** What some work fails with; null if it succeeds. */
+export const failing = (work: Promise<unknown>): Promise<unknown> =>
+  work.then(
+    () => null,
+    (error: unknown) => error,
+  );

@@ -24,7 +24,7 @@ export function localPath(path: string): Promise<string> {
 }
 
 /** npm runs scripts in the project's folder; paths are relative to where the user called npm. */
-const fromHere = (path: string): string => resolve(process.env.INIT_CWD ?? process.cwd(), path);
+export const fromHere = (path: string): string => resolve(process.env.INIT_CWD ?? process.cwd(), path);
 
 async function spool(): Promise<string> {
   const folder = mkdtempSync(join(tmpdir(), 'ysomeris-'));
@@ -82,6 +82,28 @@ export const compareOptions = z.object({ rules, with: rules, profile, messages: 
 
 export const stepsOptions = z.object({ rules, with: rules, profile, messages: z.string().optional(), me });
 
+export const fetchOptions = z.object({
+  server: z
+    .string({ error: 'is missing' })
+    .regex(/^(\[[\da-f:.]+\]|[^\s:/@[\]]+)(:\d{1,5})?$/i, { error: 'is not a host, or a host and a port' })
+    .transform((text) => {
+      const [, host = '', port] = /^(.*?)(?::(\d+))?$/.exec(text) ?? [];
+      return { host: host.replace(/^\[|\]$/g, ''), port: port === undefined ? null : Number(port) };
+    })
+    .refine(({ port }) => port === null || (port > 0 && port < 65_536), { error: 'has no such port' }),
+  security: z.enum(['tls', 'starttls', 'plain'], { error: 'is one of tls, starttls, plain' }).default('tls'),
+  user: z.string({ error: 'is missing' }).min(1, { error: 'is missing' }),
+  trust: z
+    .string()
+    .regex(/^([\dA-F]{2}:){31}[\dA-F]{2}$/, { error: 'is not the SHA-256 fingerprint of a certificate' })
+    .optional(),
+  since: z.iso
+    .date({ error: 'is not a day by ISO 8601, such as 2026-01-31' })
+    .transform((text) => new Date(text))
+    .optional(),
+  out: z.string({ error: 'is missing' }).min(1, { error: 'is missing' }),
+});
+
 export const convertOptions = z.object({
   rules: rules
     .refine((files) => files.length === 1, { error: 'is one file' })
@@ -103,6 +125,12 @@ const OPTIONS = {
   answers: { flags: '--answers <FILE>', several: false, about: 'where messages must end, one JSON object a line' },
   all: { flags: '--all', several: false, about: 'include findings that are possible only' },
   to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json, sheet or sentences' },
+  server: { flags: '--server <HOST:PORT>', several: false, about: 'the mail server' },
+  security: { flags: '--security <HOW>', several: false, about: 'tls, starttls, or plain on this machine' },
+  user: { flags: '--user <NAME>', several: false, about: 'your name on the server' },
+  trust: { flags: '--trust <FINGERPRINT>', several: false, about: 'a certificate that you have checked (SHA-256)' },
+  since: { flags: '--since <DAY>', several: false, about: 'only mail that arrived on this day or later' },
+  out: { flags: '--out <FOLDER>', several: false, about: 'where fetched mail is stored' },
   target: { flags: '--target <SERVER>', several: false, about: 'core, common, or capabilities' },
 } as const;
 

@@ -7,6 +7,7 @@ import {
   checkOptions,
   compareOptions,
   convertOptions,
+  fetchOptions,
   type OptionName,
   planOptions,
   simulateOptions,
@@ -33,6 +34,14 @@ export const VERBS = {
     example: 'simulate --rules rules.sieve --messages inbox.mbox --me maren@mill.example',
     options: ['rules', 'profile', 'messages', 'me', 'now'],
     run: verb(simulateOptions, simulate),
+  },
+  fetch: {
+    about: 'fetches mail from a server into a folder, only what is new; nothing changes on the server',
+    usage: '--server HOST[:PORT] --user NAME --out FOLDER [--security HOW] [--trust FINGERPRINT] [--since DAY]',
+    example: 'fetch --server imap.mill.example --user maren --out Mail < password.txt',
+    options: ['server', 'user', 'out', 'security', 'trust', 'since'],
+    // Loaded when it is asked for, since all that it needs takes longer than most of the other verbs.
+    run: verb(fetchOptions, async (options) => (await import('./fetch')).fetch(options)),
   },
   audit: {
     about: 'prints the findings and the flow of the rules as one JSON object',

@@ -1,5 +1,5 @@
 import type { Socket } from 'node:net';
-import { ConnectionFault, opened, type ServerAddress, secured } from './line';
+import { ConnectionFault, opened, refuseUnencrypted, type ServerAddress, secured } from '../net/line';
 import { ScramClient, ScramFault } from './scram';
 import { LineReader, WIRE_LIMITS, WireFault, type WireLimits, type Word, written } from './wire';
 
@@ -92,11 +92,7 @@ export class ManageSieve {
   /** Connects, starts TLS and reads the capabilities. Refuses unencrypted connections to any machine but this one. */
   static async connect(address: ServerAddress, given: Partial<SessionLimits> = {}): Promise<ManageSieve> {
     const limits = { ...SESSION_LIMITS, ...given };
-    if (address.security === 'plain' && !isThisMachine(address.host)) {
-      throw new ConnectionFault(
-        'Connections without encryption are allowed only to this machine. Choose STARTTLS or TLS.',
-      );
-    }
+    refuseUnencrypted(address);
     const socket = await opened(address, limits.idle);
     const client = new ManageSieve(socket, address, limits);
     try {
@@ -354,12 +350,6 @@ export class ManageSieve {
 }
 
 const seconds = (milliseconds: number): string => `${Math.round(milliseconds / 1000)} s`;
-
-/**
- * Names and addresses that never leave this machine (RFC 1122 section 3.2.1.3, RFC 4291 section 2.5.3, RFC 6761 section
- * 6.3).
- */
-const isThisMachine = (host: string): boolean => /^(localhost|127\.\d+\.\d+\.\d+|\[?::1\]?)$/i.test(host);
 
 const base64 = (text: string): string => Buffer.from(text, 'utf8').toString('base64');
 const plain = (text: string): string => Buffer.from(text, 'base64').toString('utf8');

@@ -2,8 +2,8 @@ import { createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, test } from 'vitest';
 import { portOf, thrownAs } from '../../test/given';
 import { elementAt } from '../core/text/lookup';
+import { ConnectionFault } from '../net/line';
 import { ManageSieve, type SessionLimits } from './client';
-import { ConnectionFault } from './line';
 import { LineReader } from './wire';
 
 /** Hostile servers: every connection ends soon, with an error in plain words. */

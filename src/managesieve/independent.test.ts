@@ -1,124 +1,33 @@
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
-import { chownSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
-import { tmpdir, userInfo } from 'node:os';
-import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { portOf, thrownAs } from '../../test/given';
-import { selfSigned } from '../standins/certificate';
+import { type Dovecot, startDovecot, trustedAddress } from '../../test/dovecot';
+import { failing, thrownAs } from '../../test/given';
+import type { ServerAddress } from '../net/line';
 import { ManageSieve, ServerRefusal } from './client';
-import { CertificateFault, type ServerAddress } from './line';
 
-/**
- * The client against an independent server of RFC 5804, run by an ordinary user: that of Debian's dovecot-managesieved, which
- * `npm test` installs.
- */
-const PROGRAM = '/usr/sbin/dovecot';
+/** The client against an independent server of RFC 5804. */
 
 const SCRIPT = 'require "fileinto";\r\n# Oak\r\nif header :contains "subject" "oak" { fileinto "Oak"; }\r\n';
-const PASSWORD = 'sluice-gate';
-
-/** The server's user: whoever runs the tests, but never root. */
-const [user, uid, gid] =
-  userInfo().uid === 0 ? ['nobody', 65_534, 65_534] : [userInfo().username, userInfo().uid, userInfo().gid];
-const group = () => execFileSync('id', ['-gn', user], { encoding: 'utf8' }).trim();
-
-const settings = (home: string, port: number) => `
-protocols = sieve
-base_dir = ${home}/base
-state_dir = ${home}/state
-log_path = ${home}/log
-default_internal_user = ${user}
-default_internal_group = ${group()}
-default_login_user = ${user}
-listen = 127.0.0.1
-ssl = yes
-ssl_cert = <${home}/cert.pem
-ssl_key = <${home}/key.pem
-auth_mechanisms = plain scram-sha-256
-mail_location = maildir:${home}/mail
-first_valid_uid = 0
-passdb {
-  driver = static
-  args = password=${PASSWORD}
-}
-userdb {
-  driver = static
-  args = uid=${uid} gid=${gid} home=${home}/mail
-}
-service managesieve-login {
-  chroot =
-  inet_listener sieve {
-    port = ${port}
-  }
-}
-service anvil {
-  chroot =
-}
-plugin {
-  sieve = file:${home}/mail/sieve;active=${home}/mail/.dovecot.sieve
-  sieve_quota_max_scripts = 2
-}
-`;
-
-async function freePort(): Promise<number> {
-  const server = createServer().listen(0, '127.0.0.1');
-  await new Promise((resolve) => server.once('listening', resolve));
-  const port = portOf(server);
-  await new Promise((resolve) => server.close(resolve));
-  return port;
-}
-
-const failing = (work: Promise<unknown>) =>
-  work.then(
-    () => null,
-    (error: unknown) => error,
-  );
-
 describe('an independent server', () => {
-  let program: ChildProcess;
-  let home: string;
+  let server: Dovecot;
   let address: ServerAddress;
 
   beforeAll(async () => {
-    home = mkdtempSync(join(tmpdir(), 'sieve-'));
-    for (const folder of ['base', 'state', 'mail']) mkdirSync(join(home, folder));
-    const { cert, key } = await selfSigned('mill.example', Date.now());
-    writeFileSync(join(home, 'cert.pem'), cert);
-    writeFileSync(join(home, 'key.pem'), key, { mode: 0o600 });
-    const port = await freePort();
-    writeFileSync(join(home, 'settings'), settings(home, port));
-    for (const one of ['', 'base', 'state', 'mail', 'cert.pem', 'key.pem', 'settings'])
-      chownSync(join(home, one), uid, gid);
-    program = spawn(PROGRAM, ['-F', '-c', join(home, 'settings')], { uid, gid, stdio: 'inherit' });
-    address = { host: '127.0.0.1', port, security: 'starttls', trusted: null };
-    for (let tries = 0; ; tries++) {
-      const fault = await failing(ManageSieve.connect(address));
-      if (fault instanceof CertificateFault) {
-        address = { ...address, trusted: fault.fingerprint };
-        return;
-      }
-      if (tries > 100) throw fault;
-      await new Promise((resolve) => setTimeout(resolve, 100));
-    }
+    server = await startDovecot();
+    address = await trustedAddress(server.ports.sieve, 'starttls', (one) => ManageSieve.connect(one));
   });
 
-  afterAll(async () => {
-    program.kill('SIGTERM');
-    await new Promise((resolve) => program.once('exit', resolve));
-    rmSync(home, { recursive: true, force: true });
-  });
+  afterAll(() => server.stop());
 
   const signedIn = async () => {
     const client = await ManageSieve.connect(address);
-    await client.authenticate(user, PASSWORD);
+    await client.authenticate(server.user, server.password);
     return client;
   };
 
   test('every command', async () => {
     const client = await ManageSieve.connect(address);
     expect(client.capabilities.sasl).toEqual(['PLAIN', 'SCRAM-SHA-256']);
-    await client.authenticate(user, PASSWORD);
+    await client.authenticate(server.user, server.password);
     expect(client.capabilities.sieve).toContain('imap4flags');
     await client.haveSpace('Mühle', 1000);
     await client.check(SCRIPT);
@@ -164,7 +73,7 @@ describe('an independent server', () => {
 
   test('a wrong password', async () => {
     const client = await ManageSieve.connect(address);
-    expect(await failing(client.authenticate(user, 'wrong'))).toBeInstanceOf(ServerRefusal);
+    expect(await failing(client.authenticate(server.user, 'wrong'))).toBeInstanceOf(ServerRefusal);
     client.close();
   });
 });

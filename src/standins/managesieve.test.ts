@@ -2,7 +2,7 @@ import { createServer } from 'node:net';
 import { afterEach, describe, expect, test } from 'vitest';
 import { portOf, thrownAs } from '../../test/given';
 import { ManageSieve, ServerRefusal } from '../managesieve/client';
-import { CertificateFault, ConnectionFault, type ServerAddress } from '../managesieve/line';
+import { CertificateFault, ConnectionFault, type ServerAddress } from '../net/line';
 import { NO_FAULTS, STAND_IN, StandIn, type StandInSettings } from './managesieve';
 
 const SCRIPT = 'require "fileinto";\r\n# Oak\r\nif header :contains "subject" "oak" { fileinto "Oak"; }\r\n';

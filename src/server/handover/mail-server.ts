@@ -1,5 +1,5 @@
 import { type Capabilities, ManageSieve, type ScriptName, ServerRefusal } from '../../managesieve/client';
-import { CertificateFault, ConnectionFault, type ServerAddress } from '../../managesieve/line';
+import { CertificateFault, ConnectionFault, type ServerAddress } from '../../net/line';
 import { Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { importFile } from '../gather/import-file';

@@ -4,7 +4,6 @@ import { connect as connectTls, type TLSSocket } from 'node:tls';
 /** How to reach a server. */
 export interface ServerAddress {
   readonly host: string;
-  /** Default 4190 (RFC 5804 section 1.8). */
   readonly port: number;
   /** `plain` only where nobody can listen, such as on this machine. */
   readonly security: 'starttls' | 'tls' | 'plain';
@@ -38,16 +37,38 @@ export async function opened(address: ServerAddress, patience: number): Promise<
 
 /** Starts TLS; throws if the certificate is not trusted, unless the user trusts exactly this certificate. */
 export async function secured(address: ServerAddress, patience: number, socket: Socket): Promise<TLSSocket> {
-  // The certificate is checked below; an untrusted one is never accepted silently.
-  const { host } = address;
-  const tls = connectTls({ socket, host, servername: isName(host) ? host : '', rejectUnauthorized: false });
+  const tls = connectTls({ socket, ...checkedLater(address) });
   await settled(tls, 'secureConnect', patience, address);
+  const fault = maybeDistrusted(tls, address);
+  if (!fault) return tls;
+  tls.destroy();
+  throw fault;
+}
+
+/** Settings of TLS with which `maybeDistrusted` checks the certificate; an untrusted one is never accepted silently. */
+export const checkedLater = ({ host }: ServerAddress) => ({
+  host,
+  servername: isName(host) ? host : '',
+  rejectUnauthorized: false,
+});
+
+/** Why the certificate of the server is not trusted, unless the user trusts exactly this certificate. */
+export function maybeDistrusted(tls: TLSSocket, { trusted }: ServerAddress): CertificateFault | null {
   const { fingerprint256 = '', subject } = tls.getPeerCertificate();
-  if (!tls.authorized && fingerprint256 !== address.trusted) {
-    tls.destroy();
-    throw new CertificateFault(distrustOf(tls.authorizationError), fingerprint256, String(subject?.CN ?? ''));
-  }
-  return tls;
+  if (tls.authorized || fingerprint256 === trusted) return null;
+  return new CertificateFault(distrustOf(tls.authorizationError), fingerprint256, String(subject?.CN ?? ''));
+}
+
+/**
+ * Names and addresses that never leave this machine (RFC 1122 section 3.2.1.3, RFC 4291 section 2.5.3, RFC 6761 section
+ * 6.3).
+ */
+const isThisMachine = (host: string): boolean => /^(localhost|127\.\d+\.\d+\.\d+|\[?::1\]?)$/i.test(host);
+
+/** Throws for an unencrypted connection to any machine but this one. */
+export function refuseUnencrypted({ security, host }: ServerAddress): void {
+  if (security !== 'plain' || isThisMachine(host)) return;
+  throw new ConnectionFault('Connections without encryption are allowed only to this machine. Choose STARTTLS or TLS.');
 }
 
 /** Reasons for not trusting a certificate, by the codes of OpenSSL's verify(1) and of Node. */
@@ -109,7 +130,8 @@ const TLS_FAULTS: Readonly<Record<string, (where: string) => string>> = {
   ERR_SSL_CA_MD_TOO_WEAK: (where) => `The certificate of ${where} is signed by an unsafe algorithm.`,
 };
 
-function reasonOf(error: NodeJS.ErrnoException, host: string, port: number): string {
+/** Why a server cannot be reached, in plain words. */
+export function reasonOf(error: NodeJS.ErrnoException, host: string, port: number): string {
   if (error.code === 'ENOTFOUND' || error.code === 'EAI_AGAIN')
     return `No machine has the name “${host}”. Check the spelling.`;
   if (error.code === 'ECONNREFUSED') return `${host} has no server on port ${port}. Check the port.`;

@@ -1,0 +1,100 @@
+import { once } from 'node:events';
+import { createInterface } from 'node:readline';
+import type { z } from 'zod';
+import { FetchedFolder, isStorable } from '../files/mail/maildir';
+import { type ImapFolder, ImapMail } from '../imap/mailbox';
+import { CertificateFault, ConnectionFault } from '../net/line';
+import { CliError, type fetchOptions, fromHere } from './options';
+
+/** Folders that only show messages of others (RFC 6154 section 2). */
+const VIRTUAL: ReadonlySet<string | null> = new Set(['\\All', '\\Flagged']);
+
+/** What was done with one folder. */
+interface Fetched {
+  readonly folder: string;
+  readonly messages: number;
+  readonly new: number;
+  /** Messages whose flags are others than before. */
+  readonly flags: number;
+  /** Messages that are not there any more. */
+  readonly gone: number;
+}
+
+/**
+ * Brings a folder up to date with the mail of a server, on which nothing changes; one JSON line for each folder. Only what is
+ * new is fetched.
+ */
+export async function fetch(options: z.infer<typeof fetchOptions>): Promise<number> {
+  const { server, security, user, trust, since, out } = options;
+  const password = process.env.YSOMERIS_PASSWORD ?? (await firstLine());
+  if (password === '')
+    throw new CliError('the password is missing: set YSOMERIS_PASSWORD, or write it to standard input');
+  try {
+    const address = {
+      ...server,
+      port: server.port ?? (security === 'tls' ? 993 : 143),
+      security,
+      trusted: trust ?? null,
+    };
+    const mail = await ImapMail.connect(address, { user, password });
+    try {
+      for (const folder of await mail.folders()) {
+        if (VIRTUAL.has(folder.use)) continue;
+        if (!isStorable(folder.names)) {
+          process.stderr.write(`${JSON.stringify(folder.path)}: skipped: a folder here cannot have this name\n`);
+          continue;
+        }
+        process.stdout.write(`${JSON.stringify(await broughtUpToDate(mail, folder, fromHere(out), since ?? null))}\n`);
+      }
+    } finally {
+      await mail.close();
+    }
+    return 0;
+  } catch (error) {
+    if (error instanceof CertificateFault) {
+      throw new CliError(`${error.message} Check it, and trust it with --trust ${error.fingerprint}`);
+    }
+    if (error instanceof ConnectionFault) throw new CliError(error.message);
+    if (error instanceof Error && 'syscall' in error) throw new CliError(`${out}: ${error.message}`);
+    throw error;
+  }
+}
+
+async function broughtUpToDate(
+  mail: ImapMail,
+  { path, names }: ImapFolder,
+  root: string,
+  since: Date | null,
+): Promise<Fetched> {
+  const folder = await FetchedFolder.at(root, names);
+  const { validity, messages } = await mail.open(path);
+  const files = await folder.files();
+  const known = new Map(files.flatMap((file) => (file.validity === validity ? [[file.uid, file] as const] : [])));
+  const wanted = (await mail.uids(since)).filter((uid) => !known.has(uid));
+  let [added, changed] = [0, 0];
+  for await (const message of mail.messages(wanted)) {
+    await folder.add(validity, message);
+    added++;
+  }
+  const gone = new Set(files);
+  for await (const { uid, flags } of mail.flags([...known.keys()].sort((a, b) => a - b))) {
+    const file = known.get(uid);
+    if (!file) continue;
+    gone.delete(file);
+    if (await folder.setFlags(file, flags)) changed++;
+  }
+  // Not before all of the rest is here: under another UIDVALIDITY they are the same messages.
+  for (const file of gone) await folder.remove(file);
+  return { folder: names.join('/'), messages, new: added, flags: changed, gone: gone.size };
+}
+
+async function firstLine(): Promise<string> {
+  const lines = createInterface({ input: process.stdin });
+  try {
+    const [line] = await Promise.race([once(lines, 'line'), once(lines, 'close').then(() => [''])]);
+    return String(line);
+  } finally {
+    lines.close();
+    process.stdin.destroy();
+  }
+}
