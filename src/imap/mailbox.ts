@@ -168,7 +168,7 @@ export class ImapMail {
   async #asked<T>(work: () => Promise<T>): Promise<Exclude<T, false>> {
     try {
       const answer = await work();
-      if (answer === false) throw new ConnectionFault('The server refused to answer.');
+      if (answer === false) throw new ConnectionFault('The server did not do what it was asked.');
       return answer as Exclude<T, false>;
     } catch (error) {
       throw faultOf(error, this.address);
