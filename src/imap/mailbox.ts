@@ -52,13 +52,20 @@ export interface ImapMessage extends ImapFlags {
 export interface ImapLimits {
   /** Milliseconds to wait for the next octets. */
   readonly idle: number;
+  /** Milliseconds for one answer, or one message of it. */
+  readonly answer: number;
   /** Octets of one message. */
   readonly message: number;
   /** Folders in a list. */
   readonly folders: number;
 }
 
-export const IMAP_LIMITS: ImapLimits = { idle: 60_000, message: 256 * 1024 * 1024, folders: 5000 };
+export const IMAP_LIMITS: ImapLimits = {
+  idle: 60_000,
+  answer: 600_000,
+  message: 256 * 1024 * 1024,
+  folders: 5000,
+};
 
 /** Octets of a line without literals: the UIDs of a million messages fit. */
 const LINE = 16 * 1024 * 1024;
@@ -72,11 +79,18 @@ const LARGEST = 2 ** 32 - 1;
  * messages are fetched with BODY.PEEK.
  */
 export class ImapMail {
+  /** What ended the connection; a command that waits learns only that it ended. */
+  #end: unknown = null;
+
   private constructor(
     readonly client: ImapFlow,
     readonly address: ServerAddress,
     readonly limits: ImapLimits,
-  ) {}
+  ) {
+    client.on('error', (error) => {
+      this.#end ??= error;
+    });
+  }
 
   /** Connects, starts TLS and signs in. Throws a `CertificateFault` or `ConnectionFault`. */
   static async connect(
@@ -87,15 +101,14 @@ export class ImapMail {
     refuseUnencrypted(address);
     const limits = { ...IMAP_LIMITS, ...given };
     const client = new ImapFlow({ ...settingsFor(address, limits), auth: { user, pass: password } });
-    // What goes wrong later ends the command that waits.
-    client.on('error', () => {});
+    const mail = new ImapMail(client, address, limits);
     try {
-      await client.connect();
+      await mail.#asked(() => client.connect());
     } catch (error) {
       client.close();
-      throw faultOf(error, address);
+      throw error;
     }
-    return new ImapMail(client, address, limits);
+    return mail;
   }
 
   /** The folders that can hold messages, in the order of the server. */
@@ -166,12 +179,19 @@ export class ImapMail {
   }
 
   async #asked<T>(work: () => Promise<T>): Promise<Exclude<T, false>> {
+    const clock = setTimeout(() => {
+      const { host, port } = this.address;
+      this.#end ??= new ConnectionFault(`${host} does not answer on port ${port}.`);
+      this.client.close();
+    }, this.limits.answer);
     try {
       const answer = await work();
       if (answer === false) throw new ConnectionFault('The server did not do what it was asked.');
       return answer as Exclude<T, false>;
     } catch (error) {
-      throw faultOf(error, this.address);
+      throw faultOf(this.#end ?? error, this.address);
+    } finally {
+      clearTimeout(clock);
     }
   }
 }
