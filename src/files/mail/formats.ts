@@ -14,6 +14,7 @@ import {
   Unreadable,
 } from './found';
 import { readGzip } from './gzip';
+import { KEYWORDS_FILE, keywordsIn, keywordsOf } from './keywords';
 import { fileChunks, mailInStream, readPlain } from './plain';
 import { headOf } from './streams';
 import { isTar, readTar } from './tar';
@@ -61,9 +62,11 @@ async function* mailWithin(root: string, settings: Reading): AsyncGenerator<Foun
   const files = await filesWithin(root, settings.passOver, (path) => tellFolder(path, settings));
   const total = files.reduce((sum, { octets }) => sum + octets, 0);
   let before = 0;
-  const maildirs = new Set(files.flatMap(({ path }) => /^((?:.*\/)?)(?:cur|new)\/[^/]*$/.exec(path)?.[1] ?? []));
+  const maildirs = new Set(files.flatMap(({ path }) => maildirAround(path) ?? []));
+  const keywords = new Map<string, ReadonlyMap<string, string>>();
   for (const { path, octets } of files) {
     settings.progress(before, total);
+    if (isKeywordsFile(path) && maildirs.has(path.slice(0, -KEYWORDS_FILE.length))) continue;
     const unfinished = /^((?:.*\/)?)tmp\/[^/]*$/.exec(path)?.[1];
     if (unfinished !== undefined && maildirs.has(unfinished)) {
       settings.passOver({ path, reason: 'an unfinished delivery' });
@@ -75,11 +78,21 @@ async function* mailWithin(root: string, settings: Reading): AsyncGenerator<Foun
       const { folder } = placeOf(path.replace(/(\.(zip|tar|tgz|gz))+$/i, ''), settings.folder);
       yield* mailInArchive(file, path, { ...inner, name: path, folder });
     } else {
-      yield* mailInStream(path, fileChunks(file, octets, inner, 1 << 18), settings);
+      const maildir = maildirAround(path);
+      if (maildir !== null && !keywords.has(maildir)) keywords.set(maildir, await keywordsOf(join(root, maildir)));
+      const more = maildir === null ? [] : keywordsIn(path, keywords.get(maildir) ?? new Map());
+      const found = mailInStream(path, fileChunks(file, octets, inner, 1 << 18), settings);
+      if (more.length === 0) yield* found;
+      else for await (const one of found) yield { ...one, flags: [...one.flags, ...more] };
     }
     before += octets;
   }
 }
+
+/** The path of the Maildir that a message is in, with its slash; null for other files. */
+const maildirAround = (path: string): string | null => /^((?:.*\/)?)(?:cur|new)\/[^/]*$/.exec(path)?.[1] ?? null;
+
+const isKeywordsFile = (path: string): boolean => path === KEYWORDS_FILE || path.endsWith(`/${KEYWORDS_FILE}`);
 
 /** In an archive within a folder, unreadable files are skipped so that the rest of the folder can be read. */
 async function* mailInArchive(file: string, path: string, settings: Reading): AsyncGenerator<FoundMail> {

@@ -1,6 +1,7 @@
 import { mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { storedFlagLetters } from '../../core/mail/places';
+import { KEYWORDS_FILE, keywordsOf, letterFor, writtenKeywords } from './keywords';
 
 /** A message in a Maildir that was fetched from a server: its name tells where it is there. */
 export interface FetchedFile {
@@ -35,14 +36,17 @@ export const isStorable = (names: readonly string[]): boolean =>
 
 /** One folder of fetched mail, as a Maildir (common practice). A process that is killed leaves whole messages only. */
 export class FetchedFolder {
-  private constructor(readonly path: string) {}
+  private constructor(
+    readonly path: string,
+    readonly keywords: Map<string, string>,
+  ) {}
 
   /** `names` are those of the folder from the outermost inwards; see `isStorable`. */
   static async at(root: string, names: readonly string[]): Promise<FetchedFolder> {
     if (!isStorable(names)) throw new Error('a folder with such a name cannot be stored');
     const path = join(root, ...names);
     for (const part of ['cur', 'new', 'tmp']) await mkdir(join(path, part), { recursive: true });
-    return new FetchedFolder(path);
+    return new FetchedFolder(path, await keywordsOf(path));
   }
 
   async files(): Promise<FetchedFile[]> {
@@ -58,12 +62,12 @@ export class FetchedFolder {
     const stem = `${seconds}.V${validity}U${uid}.imap`;
     const unfinished = join(this.path, 'tmp', stem);
     await writeFile(unfinished, raw);
-    await rename(unfinished, join(this.path, 'cur', `${stem}:2,${storedFlagLetters(flags)}`));
+    await rename(unfinished, join(this.path, 'cur', `${stem}:2,${await this.#letters(flags)}`));
   }
 
   /** Returns whether the flags were others before. */
   async setFlags({ name }: FetchedFile, flags: readonly string[]): Promise<boolean> {
-    const made = name.replace(/:2,.*$/, `:2,${storedFlagLetters(flags)}`);
+    const made = name.replace(/:2,.*$/, `:2,${await this.#letters(flags)}`);
     if (made === name) return false;
     await rename(join(this.path, 'cur', name), join(this.path, 'cur', made));
     return true;
@@ -71,5 +75,18 @@ export class FetchedFolder {
 
   async remove({ name }: FetchedFile): Promise<void> {
     await rm(join(this.path, 'cur', name), { force: true });
+  }
+
+  /** Keywords get a letter when they are first met, which is stored before any message has it. */
+  async #letters(flags: readonly string[]): Promise<string> {
+    const before = this.keywords.size;
+    const named = flags.filter((flag) => !flag.startsWith('\\') && storedFlagLetters([flag]) === '');
+    const letters = named.flatMap((keyword) => letterFor(keyword, this.keywords) ?? []);
+    if (this.keywords.size > before) {
+      const unfinished = join(this.path, 'tmp', KEYWORDS_FILE);
+      await writeFile(unfinished, writtenKeywords(this.keywords));
+      await rename(unfinished, join(this.path, KEYWORDS_FILE));
+    }
+    return storedFlagLetters(flags) + letters.sort().join('');
   }
 }
