@@ -116,7 +116,6 @@ function BranchEditor(props: BranchProps) {
           {path.length > 1 && <NodeMenu {...props} path={path} node={branch} />}
         </div>
       )}
-      <Faults faults={faults} at={pathText(path)} />
       <Slot branch={path} index={0} />
       {branch.children.map((child, index) => {
         const own = childPath(path, index);
@@ -156,6 +155,8 @@ function BranchEditor(props: BranchProps) {
           a group
         </TextButton>
       </div>
+      {/* Below all fields: it is told a moment later, and must not move them under the pointer. */}
+      <Faults faults={faults} at={pathText(path)} />
     </div>
   );
 }
