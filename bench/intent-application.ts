@@ -40,16 +40,19 @@ export async function benchApplication(): Promise<void> {
   const meant = await endsUnder(chainFromSieve(readFileSync(demo('intended'), 'utf8')).chain);
   const messages = [...(maybeTraffic(store, getAudit(store, id))?.members() ?? [])];
   const shares: string[] = [];
-  let [longest, first] = [0, 0];
+  let [first, longest, longestAll] = [0, 0, 0];
   for (let answers = 0; answers <= Math.max(...SHOWN); answers++) {
     const from = performance.now();
-    let asking = 0;
+    // Until the questions about stored mail are known, and until those about example messages are.
+    let [asking, all] = [0, 0];
     const report: typeof job.report = ({ phase }) => {
-      if (phase === ASKED) asking = performance.now() - from;
+      const now = performance.now() - from;
+      if (phase === ASKED) asking = now;
+      else if (asking > 0 && all === 0) all = now;
     };
     await perform(store, { ...job, report }, { kind: 'plan' });
     if (answers === 0) first = asking;
-    else longest = Math.max(longest, asking);
+    else [longest, longestAll] = [Math.max(longest, asking), Math.max(longestAll, all)];
     const audit = getAudit(store, id);
     const { steps, questions } = getPlan(store, audit, saidOf(store, id));
     const ends = await endsUnder(steps.reduce(afterStep, audit.draft));
@@ -69,8 +72,10 @@ export async function benchApplication(): Promise<void> {
   figure('intent of the demo recovered in the application', shares.join(', '), 'after 12 answers 99%');
   figure(
     '  its first questions; after an answer',
-    `${(first / 1000).toFixed(1)} s; at most ${(longest / 1000).toFixed(1)} s`,
+    `${inSeconds(first)}; at most ${inSeconds(longest)}, with example messages ${inSeconds(longestAll)}`,
     '3 s; 1 s',
   );
   end();
 }
+
+const inSeconds = (milliseconds: number): string => `${(milliseconds / 1000).toFixed(1)} s`;

@@ -45,6 +45,7 @@ import { madeUpMail, madeUpScript } from './made-up';
 
 const RULES = 500;
 const AGREEING = 20_000;
+
 /** Import, first simulation, changes and pages, on an audit of this size; returns the time of the simulation. */
 export async function benchSimulation(count: number, whole: boolean): Promise<number> {
   const { store, id, job, folder, database, bring, work, end } = openBench();

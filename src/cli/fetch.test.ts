@@ -11,6 +11,13 @@ import { ImapMail } from '../imap/mailbox';
 const letter = (subject: string) =>
   `Return-Path: <tom@oak.example>\nFrom: tom@oak.example\nSubject: ${subject}\nMessage-ID: <${subject}@oak.example>\n\nText.\n`;
 
+const counts = (messages: number, fresh: number, flags: number, gone: number) => ({
+  messages,
+  new: fresh,
+  flags,
+  gone,
+});
+
 /** By folder of the store and name of the file. */
 const MAIL: readonly [string, string, string][] = [
   ['cur', '1700000001.M1.mill:2,S', 'one'],
@@ -77,10 +84,10 @@ describe('fetch', () => {
     expect([first.status, first.err]).toEqual([0, '"Old.mbox": skipped: a folder here cannot have this name\n']);
     const byFolder = (text: string) => Object.fromEntries(lines(text).map(({ folder: name, ...rest }) => [name, rest]));
     expect(byFolder(first.out)).toEqual({
-      INBOX: { messages: 3, new: 3, flags: 0, gone: 0 },
-      'Weir/Levels': { messages: 1, new: 1, flags: 0, gone: 0 },
-      Mühle: { messages: 1, new: 1, flags: 0, gone: 0 },
-      Sent: { messages: 1, new: 1, flags: 0, gone: 0 },
+      INBOX: counts(3, 3, 0, 0),
+      'Weir/Levels': counts(1, 1, 0, 0),
+      Mühle: counts(1, 1, 0, 0),
+      Sent: counts(1, 1, 0, 0),
     });
     expect(stored()).toEqual([
       '<five@oak.example>',
@@ -99,10 +106,10 @@ describe('fetch', () => {
     put('M&APw-hle/new', '1700000008.M8.mill', 'eight');
     const second = fetched('--trust', trust);
     expect(byFolder(second.out)).toEqual({
-      INBOX: { messages: 2, new: 0, flags: 1, gone: 1 },
-      'Weir/Levels': { messages: 1, new: 0, flags: 0, gone: 0 },
-      Mühle: { messages: 2, new: 1, flags: 0, gone: 0 },
-      Sent: { messages: 1, new: 0, flags: 0, gone: 0 },
+      INBOX: counts(2, 0, 1, 1),
+      'Weir/Levels': counts(1, 0, 0, 0),
+      Mühle: counts(2, 1, 0, 0),
+      Sent: counts(1, 0, 0, 0),
     });
     expect(stored()).toEqual([
       '<eight@oak.example>',
@@ -125,6 +132,19 @@ describe('fetch', () => {
     const [after, ...more] = readdirSync(join(out, 'Weir', 'Levels', 'cur'));
     expect(more).toEqual([]);
     expect(after).not.toBe(before);
+  });
+
+  test('a folder that has another name on the server has it here too', () => {
+    renameSync(join(server.mail, 'M&APw-hle'), join(server.mail, 'Mill'));
+    const { status, out: text } = fetched('--trust', trust);
+    expect([status, lines(text).filter(({ folder: name }) => /^M/.test(String(name)))]).toEqual([
+      0,
+      [
+        { folder: 'Mill', ...counts(2, 2, 0, 0) },
+        { folder: 'Mühle', ...counts(0, 0, 0, 2) },
+      ],
+    ]);
+    expect(stored()).toHaveLength(6);
   });
 
   test.each([

@@ -38,14 +38,7 @@ export async function fetch(options: z.infer<typeof fetchOptions>): Promise<numb
     };
     const mail = await ImapMail.connect(address, { user, password });
     try {
-      for (const folder of await mail.folders()) {
-        if (VIRTUAL.has(folder.use)) continue;
-        if (!isStorable(folder.names)) {
-          process.stderr.write(`${JSON.stringify(folder.path)}: skipped: a folder here cannot have this name\n`);
-          continue;
-        }
-        process.stdout.write(`${JSON.stringify(await broughtUpToDate(mail, folder, fromHere(out), since ?? null))}\n`);
-      }
+      await fetchAll(mail, fromHere(out), since ?? null);
     } finally {
       await mail.close();
     }
@@ -60,6 +53,35 @@ export async function fetch(options: z.infer<typeof fetchOptions>): Promise<numb
   }
 }
 
+async function fetchAll(mail: ImapMail, root: string, since: Date | null): Promise<void> {
+  const folders = await mail.folders();
+  const there = new Set<string>();
+  for (const folder of folders) {
+    if (VIRTUAL.has(folder.use)) continue;
+    if (!isStorable(folder.names)) {
+      skipped(folder.path, 'a folder here cannot have this name');
+      continue;
+    }
+    const fetched = await broughtUpToDate(mail, folder, root, since);
+    there.add(fetched.folder);
+    tell(fetched);
+  }
+  // Every server has an inbox (RFC 9051 section 5.1): one that lists none tells nothing of what is gone.
+  if (!there.has('INBOX')) return;
+  for (const names of await FetchedFolder.within(root)) {
+    if (there.has(names.join('/'))) continue;
+    const folder = await FetchedFolder.at(root, names);
+    const files = await folder.files();
+    for (const file of files) await folder.remove(file);
+    if (files.length > 0) tell({ folder: names.join('/'), messages: 0, new: 0, flags: 0, gone: files.length });
+  }
+}
+
+const tell = (fetched: Fetched) => process.stdout.write(`${JSON.stringify(fetched)}\n`);
+
+const skipped = (what: string, reason: string) =>
+  process.stderr.write(`${JSON.stringify(what.replace(/\p{Cc}/gu, '?'))}: skipped: ${reason}\n`);
+
 async function broughtUpToDate(
   mail: ImapMail,
   { path, names }: ImapFolder,
@@ -72,7 +94,8 @@ async function broughtUpToDate(
   const known = new Map(files.flatMap((file) => (file.validity === validity ? [[file.uid, file] as const] : [])));
   const wanted = (await mail.uids(since)).filter((uid) => !known.has(uid));
   let [added, changed] = [0, 0];
-  for await (const message of mail.messages(wanted)) {
+  const tooLarge = (uid: number) => skipped(`${path}, UID ${uid}`, 'too large to be read');
+  for await (const message of mail.messages(wanted, tooLarge)) {
     await folder.add(validity, message);
     added++;
   }

@@ -25,6 +25,8 @@ function plainly(command: string, say: Say): void {
   else if (/^STATUS/i.test(command)) say('* STATUS INBOX (MESSAGES 3)');
   else if (/^EXAMINE/i.test(command)) say('* 3 EXISTS', '* OK [UIDVALIDITY 7] ok', '* OK [UIDNEXT 4] ok');
   else if (/^UID SEARCH/i.test(command)) say('* SEARCH 1 2 3');
+  else if (/^UID FETCH.*SIZE/i.test(command))
+    say(...[1, 2, 3].map((uid) => `* ${uid} FETCH (UID ${uid} RFC822.SIZE 24)`));
   else if (/^UID FETCH/i.test(command)) say(message(1), message(2), message(3));
 }
 
@@ -104,25 +106,25 @@ describe('a server', { timeout: 30_000 }, () => {
   });
 
   test.each<[string, Trick, RegExp]>([
-    ['that does not answer', on(/^UID FETCH/, () => {}), /does not answer|closed the connection/],
+    ['that does not answer', on(/^UID FETCH.*BODY/, () => {}), /does not answer|closed the connection/],
     [
       'that closes the connection in a message',
-      on(/^UID FETCH/, (_, socket) => socket.end(message(1).slice(0, -9))),
+      on(/^UID FETCH.*BODY/, (_, socket) => socket.end(message(1).slice(0, -9))),
       /closed the connection/,
     ],
     [
       'that announces a huge message',
-      on(/^UID FETCH/, (say) => say('* 1 FETCH (UID 1 BODY[] {4000000000}')),
+      on(/^UID FETCH.*BODY/, (say) => say('* 1 FETCH (UID 1 BODY[] {4000000000}')),
       /too large/,
     ],
     [
       'whose message does not end',
-      on(/^UID FETCH/, endless(`* 1 FETCH (UID 1 FLAGS (${'x'.repeat(60_000)} `)),
+      on(/^UID FETCH.*BODY/, endless(`* 1 FETCH (UID 1 FLAGS (${'x'.repeat(60_000)} `)),
       /too l(arge|ong)/,
     ],
     ['whose line does not end', on(/^UID SEARCH/, endless('x'.repeat(65_536))), /too l(arge|ong)/],
     ['that talks without an end', on(/^UID SEARCH/, endless('* OK still here\r\n')), /does not answer/],
-    ['that says no', on(/^EXAMINE/, (say) => say('* BYE full')), /full|closed the connection/],
+    ['that says no', on(/^EXAMINE/, (say) => say('* BYE full')), /closed the connection|full/],
     [
       'with too many folders',
       (command, say) => {
@@ -145,11 +147,30 @@ describe('a server', { timeout: 30_000 }, () => {
 
   test('that sends what was not asked for, twice, and with wrong numbers', async () => {
     const tricks = (command: string, say: Say): boolean => {
-      if (/^UID FETCH/.test(command)) say(message(9), message(2), message(2), message(4_294_967_296), message(1));
+      if (/^UID FETCH.*BODY/.test(command)) say(message(9), message(2), message(2), message(4_294_967_296), message(1));
       return false;
     };
     expect((await inbox(tricks)).sort()).toEqual([1, 2, 3]);
   });
+});
+
+test('a message that is too large is left out, and told; UIDs that cannot be are not asked for', async () => {
+  const asked: string[] = [];
+  const mail = await connected((command, say) => {
+    asked.push(command);
+    if (/^UID SEARCH/.test(command)) say('* SEARCH 0 1 2 3 4294967296');
+    else if (/^UID FETCH.*SIZE/.test(command)) say('* 2 FETCH (UID 2 RFC822.SIZE 2000000000)');
+    return false;
+  });
+  await mail.open('INBOX');
+  const [found, left]: [number[], number[]] = [[], []];
+  for await (const { uid } of mail.messages(await mail.uids(), (uid) => left.push(uid))) found.push(uid);
+  await mail.close();
+  expect([found.sort(), left]).toEqual([[1, 3], [2]]);
+  expect(asked.filter((command) => command.startsWith('UID FETCH')).map((command) => command.split(' ')[2])).toEqual([
+    '1:3',
+    '1,3',
+  ]);
 });
 
 test('names of folders that could lead elsewhere, or are read as something else', () => {

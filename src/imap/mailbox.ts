@@ -136,7 +136,8 @@ export class ImapMail {
   async uids(since: Date | null = null): Promise<number[]> {
     const query = since ? { since } : { all: true };
     const found = await this.#asked(() => this.client.search(query, { uid: true }));
-    return [...new Set(found || [])].sort((a, b) => a - b);
+    const valid = (found || []).filter((uid) => Number.isInteger(uid) && uid > 0 && uid <= LARGEST);
+    return [...new Set(valid)].sort((a, b) => a - b);
   }
 
   /** The flags of messages in the open folder, of those that are still there. */
@@ -144,10 +145,19 @@ export class ImapMail {
     yield* this.#fetched(uids, { flags: true }, flagsOf);
   }
 
-  /** Messages of the open folder, octet for octet; those that vanished meanwhile are left out. */
-  async *messages(uids: readonly number[]): AsyncGenerator<ImapMessage> {
+  /**
+   * Messages of the open folder, octet for octet; those that vanished meanwhile are left out, and so are those that are too
+   * large, for which `tooLarge` is called.
+   */
+  async *messages(uids: readonly number[], tooLarge: (uid: number) => void = () => {}): AsyncGenerator<ImapMessage> {
     const query = { flags: true, internalDate: true, source: true };
-    yield* this.#fetched(uids, query, (one) => {
+    const wanted: number[] = [];
+    const sizes = this.#fetched(uids, { size: true }, ({ uid, size = 0 }) => ({ uid, size }));
+    for await (const { uid, size } of sizes) {
+      if (size <= this.limits.message) wanted.push(uid);
+      else tooLarge(uid);
+    }
+    yield* this.#fetched(wanted, query, (one) => {
       const { source, internalDate } = one;
       if (!source) throw new ConnectionFault(`The server sent no text for message ${one.uid}.`);
       const received = internalDate === undefined ? Number.NaN : new Date(internalDate).getTime();
@@ -258,7 +268,6 @@ const purposeOf = ({ specialUse, specialUseSource }: ListResponse): string | nul
   specialUseSource === 'extension' ? (specialUse ?? null) : null;
 
 function flagsOf({ uid, flags }: FetchMessageObject): ImapFlags {
-  if (!Number.isInteger(uid) || uid < 1 || uid > LARGEST) throw new ConnectionFault('The server sent a wrong UID.');
   // Whether a session saw a message first is no property of it (RFC 3501 section 2.3.2).
   const own = [...(flags ?? [])].map((flag) => flag.toLowerCase()).filter((flag) => flag !== '\\recent');
   return { uid, flags: own.sort() };
@@ -277,7 +286,8 @@ function faultOf(error: unknown, { host, port }: ServerAddress): unknown {
   if (authenticationFailed) {
     return new ConnectionFault('The server did not accept this user and password.');
   }
-  if (responseText) return new ConnectionFault(`The server answered: ${responseText}`);
+  // What a server says may be meant for a terminal.
+  if (responseText) return new ConnectionFault(`The server answered: ${responseText.replace(/\p{Cc}+/gu, ' ')}`);
   switch (code) {
     case 'LiteralTooLarge':
     case 'ResponseTooLarge':

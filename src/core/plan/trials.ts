@@ -67,20 +67,23 @@ export class Trials {
     };
     for (const chain of chains) {
       if (this.#prepared.has(chain)) continue;
-      this.#prepared.add(chain);
       if (inContext(chain) !== chain) {
         for (const atom of atomsOf(chain)) want(atom);
         continue;
       }
       const fresh = chain.entries.filter((entry) => !this.#evaluated.has(entry));
-      for (const entry of fresh) this.#evaluated.add(entry);
       for (const atom of atomsOf({ entries: fresh, closing: '' })) want(atom);
     }
     for (const leaf of trees.flatMap(leavesOf)) if (leaf.test !== 'hasflag') want(leaf);
-    if (missing.size === 0) return;
     const unknown = [...missing.values()].filter((atom) => !this.#join(atom));
-    if (unknown.length === 0) return;
-    for (const [key, bitmap] of this.evaluate(unknown)) if (!this.#atoms.has(key)) this.#atoms.set(key, bitmap);
+    if (unknown.length > 0)
+      for (const [key, bitmap] of this.evaluate(unknown)) if (!this.#atoms.has(key)) this.#atoms.set(key, bitmap);
+    // Not before: a plan that is cancelled meanwhile leaves the rest to the next.
+    for (const chain of chains) {
+      if (this.#prepared.has(chain)) continue;
+      this.#prepared.add(chain);
+      if (inContext(chain) === chain) for (const entry of chain.entries) this.#evaluated.add(entry);
+    }
   }
 
   /** A test with several keys matches what tests with some of them match (RFC 5228 section 2.7). */

@@ -4,6 +4,7 @@ import { chainOf, SMALL_ENVELOPE, SMALL_MESSAGES, smallRule } from '../agreement
 import { evaluateAtoms } from '../flow/atoms';
 import { MemoryColumns } from '../flow/columns';
 import { applyEdits, type Edit, moveBefore, removal, rewriting } from '../rules/edit';
+import { chainFromSieve } from '../rules/from-sieve';
 import { elementAt } from '../text/lookup';
 import { Trials } from './trials';
 import { concerned } from './weigh';
@@ -49,4 +50,27 @@ test('only messages that edits concern have another fate', () => {
     { numRuns: 500 },
   );
   expect(told).toBeGreaterThan(100);
+});
+
+test('what was not evaluated because a plan was cancelled is evaluated for the next', () => {
+  const { entries, closing } = chainFromSieve('if header :is "subject" "a" { discard; }').chain;
+  const columns = new MemoryColumns();
+  for (const message of mail) columns.add(message, SMALL_ENVELOPE);
+  let isCancelled = true;
+  const trials = new Trials(
+    new Map(),
+    (atoms) => {
+      if (isCancelled) throw new Error('cancelled');
+      return evaluateAtoms(atoms, columns);
+    },
+    columns.count,
+  );
+  const chain = { entries, closing };
+  expect(() => trials.flow(chain)).toThrow('cancelled');
+  isCancelled = false;
+  const fired = trials.flow(chain).entries[0]?.fired.count();
+  expect(fired).toBe(
+    mail.filter(({ fields }) => fields.some(({ name, value }) => name === 'Subject' && value === 'a')).length,
+  );
+  expect(fired).toBeGreaterThan(0);
 });

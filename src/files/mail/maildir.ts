@@ -1,5 +1,5 @@
 import { mkdir, readdir, rename, rm, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { join, relative, sep } from 'node:path';
 import { storedFlagLetters } from '../../core/mail/places';
 import { KEYWORDS_FILE, keywordsOf, letterFor, writtenKeywords } from './keywords';
 
@@ -47,6 +47,13 @@ export class FetchedFolder {
     const path = join(root, ...names);
     for (const part of ['cur', 'new', 'tmp']) await mkdir(join(path, part), { recursive: true });
     return new FetchedFolder(path, await keywordsOf(path));
+  }
+
+  /** The names of all folders in which fetched mail is stored. */
+  static async within(root: string): Promise<string[][]> {
+    const entries = await readdir(root, { recursive: true, withFileTypes: true });
+    const maildirs = entries.filter((entry) => entry.isDirectory() && entry.name === 'cur');
+    return maildirs.map(({ parentPath }) => relative(root, parentPath).split(sep)).filter(isStorable);
   }
 
   async files(): Promise<FetchedFile[]> {

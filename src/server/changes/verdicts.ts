@@ -2,7 +2,6 @@ import { createHash } from 'node:crypto';
 import { and, desc, eq, lt } from 'drizzle-orm';
 import { type MadeUp, madeUpOf } from '../../core/audit/finding';
 import { domainsOf } from '../../core/mail/address';
-
 import { type Comparison, compareChains } from '../../core/reason/equivalence';
 import { Knowledge } from '../../core/reason/knowledge';
 import type { Assumption } from '../../core/reason/solve/assumptions';
