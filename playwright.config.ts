@@ -30,7 +30,7 @@ export default defineConfig({
   webServer: {
     command: `node dist/seed.mjs && node node_modules/next/dist/bin/next start -H 127.0.0.1 -p ${PORT}`,
     url: `http://127.0.0.1:${PORT}/`,
-    env: { YSOMERIS_DATABASE: 'test-results/data/e2e.sqlite', YSOMERIS_STANDIN: '4191' },
+    env: { YSOMERIS_DATABASE: 'test-results/data/e2e.sqlite', YSOMERIS_STANDIN: '4191', YSOMERIS_STANDIN_MAIL: '4144' },
     timeout: 120_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 5000 },
   },

@@ -28,6 +28,16 @@ export function demoMail(count = MESSAGE_COUNT): DemoMessage[] {
   return messages;
 }
 
+/** Mail of the weeks after, the same in every run. */
+export function laterMail(count = 24): DemoMessage[] {
+  const dice = new Dice(1743);
+  const weights = CORRESPONDENTS.flatMap((who) => Array.from({ length: who.weight }, () => who));
+  return Array.from({ length: count }, (_, at) => {
+    const time = END + (at + 1) * 19 * 3_600_000;
+    return receivedMessage(dice.pick(weights), MESSAGE_COUNT + at, time, dice);
+  });
+}
+
 function receivedMessage(who: Correspondent, index: number, time: number, dice: Dice): DemoMessage {
   const number = String(dice.between(12, 480));
   const fill = (text: string) => text.replaceAll('{n}', number);

@@ -1,16 +1,23 @@
 import { copyFileSync, mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { writeMboxEntry } from '../src/core/mail/mbox';
-import { type DemoMessage, demoMail } from './mail';
+import { type DemoMessage, demoMail, laterMail } from './mail';
 
-/** Writes the demo data below a folder: rules.sieve, and one mbox for each folder. Returns the mbox files. */
+/**
+ * Writes the demo data below a folder: rules.sieve, one mbox for each folder, and the mail that the built-in demo server has
+ * later. Returns the mbox files.
+ */
 export function writeDemo(root: string, rules: string): { file: string; folder: string }[] {
-  const byFolder = group(demoMail());
   mkdirSync(root, { recursive: true });
   copyFileSync(rules, join(root, 'rules.sieve'));
+  writeFolders(join(root, 'later'), laterMail());
+  return writeFolders(join(root, 'mail'), demoMail());
+}
+
+function writeFolders(root: string, mail: readonly DemoMessage[]): { file: string; folder: string }[] {
   const files: { file: string; folder: string }[] = [];
-  for (const [folder, messages] of byFolder) {
-    const file = join(root, 'mail', `${folder}.mbox`);
+  for (const [folder, messages] of group(mail)) {
+    const file = join(root, `${folder}.mbox`);
     mkdirSync(dirname(file), { recursive: true });
     writeFileSync(file, mboxOf(messages));
     files.push({ file, folder });

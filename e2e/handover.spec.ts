@@ -62,7 +62,7 @@ test('a script is written for a server, its costs are accepted, and it is handed
   await expect(page.getByText('The certificate of this server cannot be trusted')).toBeVisible();
   await page.getByRole('checkbox', { name: /^I have compared the fingerprint/ }).check();
   await page.getByRole('button', { name: 'Trust this certificate' }).click();
-  await expect(page.getByRole('heading', { name: '3 scripts' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '4 scripts' })).toBeVisible();
   await noViolations(page);
   await page.getByRole('textbox', { name: 'New name' }).fill('audited');
   await page.getByRole('button', { name: 'Upload' }).click();

@@ -22,8 +22,12 @@ try {
 }
 
 const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', port];
-// The built-in demo server speaks ManageSieve, to get scripts from and to upload them to.
-const env = { ...process.env, YSOMERIS_STANDIN: process.env.YSOMERIS_STANDIN ?? '4190' };
+// The built-in demo server speaks ManageSieve, to get scripts from and to upload them to, and IMAP, to fetch mail from.
+const env = {
+  ...process.env,
+  YSOMERIS_STANDIN: process.env.YSOMERIS_STANDIN ?? '4190',
+  YSOMERIS_STANDIN_MAIL: process.env.YSOMERIS_STANDIN_MAIL ?? '4143',
+};
 say('starting the server');
 const server = spawn(process.execPath, next, { cwd: root, env, stdio: ['inherit', 'pipe', 'inherit'] });
 server.stdout.on('data', (chunk) => {

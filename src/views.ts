@@ -37,6 +37,15 @@ export const VIEWS = [
     picture: ['gather', ''],
   },
   {
+    path: 'mailbox',
+    title: 'Mailbox',
+    place: 'gather',
+    command: 'Fetch from a mail server',
+    warmUp: false,
+    walked: [''],
+    picture: ['mailbox', ''],
+  },
+  {
     path: 'program',
     title: 'How the rules run',
     place: 'gather',

@@ -1,5 +1,6 @@
 import { DEMO_AUDIT, listAudits } from '../server/audits/audits';
 import { store } from '../server/database/open';
+import { standInMailPort } from '../server/mailbox/stand-in';
 import { Opening } from '../ui/opening/Opening';
 
 export default function OpeningPage() {
@@ -7,5 +8,5 @@ export default function OpeningPage() {
     const messageCount = row.messageCount - row.removedCount;
     return { id, name, messageCount, createdAt, isDemo: id === DEMO_AUDIT };
   });
-  return <Opening audits={audits} />;
+  return <Opening audits={audits} hasDemoServer={standInMailPort() !== null} />;
 }

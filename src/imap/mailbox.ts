@@ -140,6 +140,17 @@ export class ImapMail {
     return [...new Set(valid)].sort((a, b) => a - b);
   }
 
+  /** How many octets these messages of the open folder have. */
+  async octets(uids: readonly number[]): Promise<number> {
+    let sum = 0;
+    for await (const { size } of this.#sizes(uids)) sum += size;
+    return sum;
+  }
+
+  #sizes(uids: readonly number[]): AsyncGenerator<{ readonly uid: number; readonly size: number }> {
+    return this.#fetched(uids, { size: true }, ({ uid, size = 0 }) => ({ uid, size }));
+  }
+
   /** The flags of messages in the open folder, of those that are still there. */
   async *flags(uids: readonly number[]): AsyncGenerator<ImapFlags> {
     yield* this.#fetched(uids, { flags: true }, flagsOf);
@@ -152,8 +163,7 @@ export class ImapMail {
   async *messages(uids: readonly number[], tooLarge: (uid: number) => void = () => {}): AsyncGenerator<ImapMessage> {
     const query = { flags: true, internalDate: true, source: true };
     const wanted: number[] = [];
-    const sizes = this.#fetched(uids, { size: true }, ({ uid, size = 0 }) => ({ uid, size }));
-    for await (const { uid, size } of sizes) {
+    for await (const { uid, size } of this.#sizes(uids)) {
       if (size <= this.limits.message) wanted.push(uid);
       else tooLarge(uid);
     }
@@ -163,6 +173,11 @@ export class ImapMail {
       const received = internalDate === undefined ? Number.NaN : new Date(internalDate).getTime();
       return { ...flagsOf(one), raw: source, received: Number.isNaN(received) ? null : received };
     });
+  }
+
+  /** Ends the connection in the middle of an answer. */
+  drop(): void {
+    this.client.close();
   }
 
   async close(): Promise<void> {
@@ -233,7 +248,7 @@ function settingsFor(address: ServerAddress, { idle, message }: ImapLimits): Ima
 }
 
 function unencrypted({ host, port }: ServerAddress, ready: () => void): Socket {
-  const socket = connectPlain({ host, port });
+  const socket = connectPlain({ host, port, noDelay: true });
   socket.once('connect', ready);
   return socket;
 }
@@ -241,7 +256,7 @@ function unencrypted({ host, port }: ServerAddress, ready: () => void): Socket {
 /** Nothing is sent over TLS before the certificate is trusted. */
 function overTls(address: ServerAddress, socket: Socket | null, ready: () => void): TLSSocket {
   const { port } = address;
-  const tls = connectTls({ ...(socket ? { socket } : { port }), ...checkedLater(address) });
+  const tls = connectTls({ ...(socket ? { socket } : { port, noDelay: true }), ...checkedLater(address) });
   tls.once('secureConnect', () => {
     const fault = maybeDistrusted(tls, address);
     if (fault) tls.destroy(fault);

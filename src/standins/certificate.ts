@@ -1,3 +1,6 @@
+import type { Socket } from 'node:net';
+import { createSecureContext, TLSSocket } from 'node:tls';
+
 /** A self-signed certificate and its key, both as PEM. */
 export interface SelfSigned {
   readonly cert: string;
@@ -19,4 +22,12 @@ export async function selfSigned(name: string, now: number): Promise<SelfSigned>
     extensions: [{ name: 'subjectAltName', altNames: [{ type: 2, value: name }] }],
   });
   return { cert, key };
+}
+
+/** Continues a connection over TLS, as the server. */
+export function securedAsServer(socket: Socket, certificate: SelfSigned): TLSSocket {
+  socket.removeAllListeners('data');
+  const tls = new TLSSocket(socket, { isServer: true, secureContext: createSecureContext(certificate) });
+  tls.on('error', () => tls.destroy());
+  return tls;
 }

@@ -1,12 +1,12 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
-import { createServer, type Server, type Socket } from 'node:net';
-import { createSecureContext, TLSSocket } from 'node:tls';
+import type { Socket } from 'node:net';
 import { check } from '../core/sieve/check';
 import { listing } from '../core/sieve/diagnostics';
 import { parse } from '../core/sieve/parse';
 import { attributesOf, proofOf } from '../managesieve/scram';
 import { LineReader, type Word, written } from '../managesieve/wire';
-import { selfSigned } from './certificate';
+import { type SelfSigned, securedAsServer, selfSigned } from './certificate';
+import { Listener } from './listener';
 
 /** Faults that a stand-in can be told to show. */
 export interface Faults {
@@ -62,8 +62,7 @@ export class StandIn {
   readonly scripts = new Map<string, string>();
   active: string | null = null;
   faults: Faults;
-  #server: Server | null = null;
-  readonly #sockets = new Set<Socket>();
+  readonly #listener = new Listener();
 
   constructor(readonly settings: StandInSettings = STAND_IN) {
     this.faults = settings.faults;
@@ -73,29 +72,14 @@ export class StandIn {
     }
   }
 
-  /** Listens on the loopback address; returns the port. */
-  async listen(port = 0): Promise<number> {
-    const certificate = await selfSigned('localhost', Date.now());
-    const server = createServer((socket) => {
-      this.#sockets.add(socket);
-      socket.on('error', () => socket.destroy());
-      socket.on('close', () => this.#sockets.delete(socket));
-      const session = new Session(this, socket, certificate);
-      session.begin();
-    });
-    this.#server = server;
-    await new Promise<void>((resolve, reject) => {
-      server.once('error', reject);
-      server.listen(port, '127.0.0.1', resolve);
-    });
-    const address = server.address();
-    return typeof address === 'object' && address ? address.port : port;
+  /** Listens on the loopback address; returns the port. The certificate is a new one if none is given. */
+  async listen(port = 0, given: SelfSigned | null = null): Promise<number> {
+    const certificate = given ?? (await selfSigned('localhost', Date.now()));
+    return this.#listener.listen(port, (socket) => new Session(this, socket, certificate).begin());
   }
 
-  async close(): Promise<void> {
-    for (const socket of this.#sockets) socket.destroy();
-    const server = this.#server;
-    if (server) await new Promise<void>((resolve) => server.close(() => resolve()));
+  close(): Promise<void> {
+    return this.#listener.close();
   }
 }
 
@@ -112,7 +96,7 @@ class Session {
   constructor(
     readonly server: StandIn,
     public socket: Socket,
-    readonly certificate: { readonly cert: string; readonly key: string },
+    readonly certificate: SelfSigned,
   ) {
     this.#secured = server.settings.security === 'plain';
   }
@@ -128,10 +112,7 @@ class Session {
   }
 
   #secure(): void {
-    this.socket.removeAllListeners('data');
-    const tls = new TLSSocket(this.socket, { isServer: true, secureContext: createSecureContext(this.certificate) });
-    tls.on('error', () => tls.destroy());
-    this.socket = tls;
+    this.socket = securedAsServer(this.socket, this.certificate);
     this.#secured = true;
     this.#reader = new LineReader();
     this.#listen();

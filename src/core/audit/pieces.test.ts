@@ -38,6 +38,7 @@ const mailFrom = (...senders: readonly (readonly [string, string])[]) =>
     folders: null,
     fieldNames: new Set(),
     bounces: new Map(),
+    uses: new Map(),
   });
 
 describe('where rules mean to put mail', () => {

@@ -3,7 +3,7 @@ import { addressText, domainOf } from '../mail/address';
 import { failedRecipients } from '../mail/bounces';
 import { conversationsOf, identifiersIn } from '../mail/conversations';
 import { addressesOf, fieldsNamed, type MailMessage } from '../mail/message';
-import { isOutgoing } from '../mail/places';
+import { type FolderUse, isOutgoing, maybeUse } from '../mail/places';
 import { listIdOf, storedFlags, summaryOf } from '../mail/summary';
 import { elementAt } from '../text/lookup';
 import { atOnce, type Steps } from './stepwise';
@@ -40,6 +40,8 @@ export interface StoredMail {
   readonly own: ReadonlySet<string>;
   /** Existing folders; null if unknown. */
   readonly folders: ReadonlySet<string> | null;
+  /** What folders are for, where their server says so. */
+  readonly uses: ReadonlyMap<string, FolderUse>;
   /** Names of the fields that any message has, in lower case; empty if unknown. */
   readonly fieldNames: ReadonlySet<string>;
   /** By address in lower case: the messages that report that mail to it failed (RFC 3464). */
@@ -71,6 +73,8 @@ export interface Valued {
   readonly byDomain: ReadonlyMap<string, readonly number[]>;
   readonly byList: ReadonlyMap<string, readonly number[]>;
   message(number: number): StoredMessage;
+  /** What a folder is for; null if it is for any mail. */
+  purposeOf(folder: string): FolderUse | null;
 }
 
 /** Messages that the user sent: they tell whom the user knows, but no rule saw them. */
@@ -139,6 +143,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
       if (!message) throw new Error(`there is no message ${number}`);
       return message;
     },
+    purposeOf: (folder) => maybeUse(folder, mail.uses),
   };
 }
 
@@ -222,6 +227,7 @@ export class MailGatherer {
       messages,
       own: new Set(own.map((address) => address.toLowerCase())),
       folders,
+      uses: new Map(),
       fieldNames: this.#fieldNames,
       bounces: this.#bounces,
     };

@@ -80,11 +80,39 @@ const SENT_FOLDER =
 /** Whether a folder contains sent mail, by its name. */
 export const isSentFolder = (folder: string): boolean => SENT_FOLDER.test(folder);
 
+/** Names of folders of deleted mail (common practice). */
+const TRASH = /(^|[/.])(trash|deleted( items| messages)?|bin|papierkorb|corbeille)$/i;
+
+/** What a folder is for (RFC 6154 section 2). */
+export type FolderUse = 'sent' | 'archive' | 'trash' | 'junk' | 'drafts';
+
+/** By the attribute that a server lists a folder with; null for any other. */
+export const maybeUseSaid = (attribute: string | null): FolderUse | null => USES.get(attribute ?? '') ?? null;
+
+const USES: ReadonlyMap<string, FolderUse> = new Map([
+  ['\\Sent', 'sent'],
+  ['\\Archive', 'archive'],
+  ['\\Trash', 'trash'],
+  ['\\Junk', 'junk'],
+  ['\\Drafts', 'drafts'],
+]);
+
+/** Returns what a folder is for, as its server says or else by its name; null if it is for any mail. */
+export function maybeUse(folder: string, said: ReadonlyMap<string, FolderUse>): FolderUse | null {
+  const use = said.get(folder);
+  if (use !== undefined) return use;
+  if (isSentFolder(folder)) return 'sent';
+  if (isArchive(folder)) return 'archive';
+  return TRASH.test(folder) ? 'trash' : null;
+}
+
 /**
- * Whether a message is its author's own copy: it has no trace of delivery, or is in a folder of sent mail, where some
- * servers keep traces of submission. If the author is the user, the user sent it.
+ * Whether a message is its author's own copy: it has no trace of delivery, or is in a folder of sent mail or of drafts,
+ * where some servers keep traces of submission. If the author is the user, the user sent it. `use` is what the server
+ * says of the folder.
  */
-export function isOutgoing({ fields }: MailMessage, folder: string | null): boolean {
-  if (folder !== null && isSentFolder(folder)) return true;
+export function isOutgoing({ fields }: MailMessage, folder: string | null, use: FolderUse | null = null): boolean {
+  if (use === 'sent' || use === 'drafts') return true;
+  if (use === null && folder !== null && isSentFolder(folder)) return true;
   return !fields.some(({ name }) => ARRIVAL_FIELDS.has(name.toLowerCase()));
 }

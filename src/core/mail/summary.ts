@@ -1,7 +1,6 @@
 import { addressText } from './address';
 import { fieldDate } from './date';
 import { addressesOf, fieldsNamed, type MailMessage, recipientOf } from './message';
-import { isSentFolder } from './places';
 
 /** What lists and findings show of a message. */
 export interface MessageSummary {
@@ -114,8 +113,8 @@ export interface OwnEvidence {
 
 export const noEvidence = (): OwnEvidence => ({ delivered: new Map(), addressed: new Map(), sent: new Map() });
 
-/** Counts each address once for a message. */
-export function countOwnAddresses(message: MailMessage, folder: string, evidence: OwnEvidence): void {
+/** Counts each address once for a message; `isSent` where its folder is one of sent mail. */
+export function countOwnAddresses(message: MailMessage, isSent: boolean, evidence: OwnEvidence): void {
   const count = (names: readonly string[], counts: Map<string, number>) => {
     const fields = names.flatMap((name) => fieldsNamed(message, name));
     for (const address of new Set(fields.flatMap((field) => addressesOf(field).map(addressText)))) {
@@ -124,7 +123,7 @@ export function countOwnAddresses(message: MailMessage, folder: string, evidence
     }
   };
   count(['delivered-to', 'x-original-to'], evidence.delivered);
-  if (isSentFolder(folder)) count(['from'], evidence.sent);
+  if (isSent) count(['from'], evidence.sent);
   else count(['to', 'cc'], evidence.addressed);
 }
 

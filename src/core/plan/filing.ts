@@ -2,7 +2,6 @@ import { foldersOf } from '../audit/destinations';
 import type { Valued } from '../audit/stored';
 import type { Destination } from '../fates/destination';
 import type { Flow } from '../flow/flow';
-import { isArchive } from '../mail/places';
 import type { Chain } from '../rules/rule';
 import { INBOX } from '../sieve/interpret/fate';
 import { leftInInbox } from './left';
@@ -16,18 +15,19 @@ export interface Kept {
 /** Mail in the inbox may only not have been filed yet; what the user answered, flagged or took back there less so. */
 const IN_INBOX = 0.35;
 const IN_INBOX_AT_WILL = 0.7;
-/** Deleted mail tells nothing of the rules (names are common practice). */
-const BIN = /(^|[/.])(trash|deleted( items| messages)?|bin|papierkorb|corbeille)$/i;
 
 /**
- * By message; null where its folder tells nothing: unknown, a bin, an archive that no rule files into, or the only folder
- * there is.
+ * By message; null where its folder tells nothing: unknown, of deleted mail, unwanted mail or drafts, an archive that no rule
+ * files into, or the only folder there is.
  */
 export function keptPlaces(chain: Chain, mail: Valued, flow: Flow): (message: number) => Kept | null {
   if (mail.isOneFolder) return () => null;
   const atWill = mail.marked.or(leftInInbox(flow, mail));
   const filed = new Set(chain.entries.flatMap((entry) => (entry.kind === 'rule' ? foldersOf(entry) : [])));
-  const tellsNothing = (folder: string) => BIN.test(folder) || (isArchive(folder) && !filed.has(folder));
+  const tellsNothing = (folder: string) => {
+    const use = mail.purposeOf(folder);
+    return use === 'archive' ? !filed.has(folder) : use !== null && use !== 'sent';
+  };
   const maybeKept = (message: number): Kept | null => {
     const { folder } = mail.message(message);
     if (folder === null || mail.sent.has(message) || tellsNothing(folder)) return null;

@@ -1,7 +1,6 @@
 import { addressedTo, inSubject, isFrom, ofList } from '../audit/senders';
 import type { Valued } from '../audit/stored';
 import { counted } from '../audit/wording';
-import { isArchive } from '../mail/places';
 import type { TestTree } from '../rules/rule';
 import { INBOX } from '../sieve/interpret/fate';
 import type { Expectation } from './expectations';
@@ -86,7 +85,8 @@ function lists(mail: Valued): OfferedExpectation[] {
     const counts = new Map<string, number>();
     for (const number of numbers) {
       const { folder } = mail.message(number);
-      if (folder !== null && folder !== INBOX && !isArchive(folder)) counts.set(folder, (counts.get(folder) ?? 0) + 1);
+      if (folder === null || folder === INBOX || mail.purposeOf(folder) !== null) continue;
+      counts.set(folder, (counts.get(folder) ?? 0) + 1);
     }
     const [most] = [...counts].sort(([, a], [, b]) => b - a);
     if (most && most[1] >= numbers.length * SHARE) {

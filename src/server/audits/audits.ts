@@ -2,6 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { and, asc, desc, eq, getTableColumns, max } from 'drizzle-orm';
 import { maybeSingleAddress } from '../../core/mail/address';
 import type { Clock } from '../../core/mail/arrival';
+import type { FolderUse } from '../../core/mail/places';
 import { READER } from '../../core/mail/reading';
 import { applyEdits, type Edit } from '../../core/rules/edit';
 import { unfitFor, withProfile } from '../../core/rules/profile';
@@ -31,6 +32,8 @@ export interface Audit {
   readonly withSent: boolean;
   /** The header field that names the places of messages, in lower case; null for the folders of the files. */
   readonly placeField: string | null;
+  /** What folders are for, where their server says so. */
+  readonly folderUses: ReadonlyMap<string, FolderUse>;
   /** The version of the mail reader that read its mail. */
   readonly reader: number;
   /** Present messages: all that have numbers, except those that only removed sources contain. */
@@ -140,6 +143,7 @@ export function maybeAudit(store: Store, id: string): Audit | null {
     recipient: ownAddresses[0] ?? null,
     withSent: row.withSent,
     placeField: row.placeField,
+    folderUses: new Map(Object.entries(row.folderUses)),
     reader: row.reader,
     storedCount: row.messageCount - row.removedCount,
     removedSources: row.mailEdition > 0 ? removedSources(store, id) : [],

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { HandoverRecord } from '../../core/handover/verify';
+import type { FolderUse } from '../../core/mail/places';
 import type { Expectation } from '../../core/repair/expectations';
 import type { Edit } from '../../core/rules/edit';
 import type { Chain } from '../../core/rules/rule';
@@ -12,7 +13,7 @@ import type { JobRequest } from '../jobs/job';
 import type { ChangeOrigin, KeptPlan } from '../plan/kept';
 
 /** A column that stores a value as JSON. */
-const json = <T>() => text({ mode: 'json' }).$type<T>();
+export const json = <T>() => text({ mode: 'json' }).$type<T>();
 
 /** An audit. */
 export const audits = sqliteTable('audit', {
@@ -42,6 +43,8 @@ export const audits = sqliteTable('audit', {
   /** The field by which messages were placed, and how many of them were looked at. */
   placedField: text(),
   placedCount: integer().notNull().default(0),
+  /** What folders are for, where their server says so (RFC 6154 section 2). */
+  folderUses: json<Readonly<Record<string, FolderUse>>>().notNull().default({}),
   /** The version of the reader that made its columns; see `READER`. */
   reader: integer().notNull().default(0),
   /** Distinguishes audits in the full-text index, whose rows have only a number as key. */
@@ -100,6 +103,8 @@ export const sources = sqliteTable('source', {
   digest: text().notNull(),
   /** Its path on the server's machine; null for an uploaded file. */
   path: text(),
+  /** The mailbox that it was fetched from, as `user on host`; null for a file. */
+  mailbox: text(),
   folder: text().notNull(),
   bytes: integer().notNull(),
   state: text({ enum: ['importing', 'ready', 'removed', 'refused', 'cancelled', 'interrupted'] }).notNull(),
@@ -167,7 +172,10 @@ export const messages = sqliteTable(
   ],
 );
 
-/** Messages that a source contains but that an earlier one brought: each message is stored once per folder. */
+/**
+ * Messages that a source contains but that an earlier one brought: each message is stored once per folder. Also all messages
+ * of a source whose numbers are not consecutive.
+ */
 export const repeats = sqliteTable(
   'repeat',
   {
@@ -441,7 +449,9 @@ export const jobs = sqliteTable('job', {
   auditId: text()
     .notNull()
     .references(() => audits.id, { onDelete: 'cascade' }),
-  kind: text({ enum: ['import', 'simulate', 'verify', 'weigh', 'foresee', 'repairs', 'compare', 'plan'] }).notNull(),
+  kind: text({
+    enum: ['import', 'fetch', 'simulate', 'verify', 'weigh', 'foresee', 'repairs', 'compare', 'plan'],
+  }).notNull(),
   parameters: json<JobRequest>().notNull(),
   state: text({ enum: ['waiting', 'running', 'done', 'failed', 'cancelled', 'interrupted'] }).notNull(),
   message: text().notNull(),

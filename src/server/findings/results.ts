@@ -110,18 +110,20 @@ const recentResults = new Region<KeptResult>({
   entries: 4,
 });
 
-/** Audits that have rules, and whose draft was not audited over all messages yet. */
-export function unaudited(store: Store): string[] {
-  return listAudits(store).flatMap(({ id }) => {
-    const audit = getAudit(store, id);
-    if (audit.draft.entries.length === 0) return [];
-    const row = store
-      .select({ count: analyses.count })
-      .from(analyses)
-      .where(and(eq(analyses.auditId, id), eq(analyses.chainHash, findingsKey(audit, audit.draft))))
-      .get();
-    return row?.count === audit.messageCount && audit.reader >= READER ? [] : [id];
-  });
+/** Audits whose draft was not audited over all messages yet. */
+export const unaudited = (store: Store): string[] =>
+  listAudits(store).flatMap(({ id }) => (isAudited(store, id) ? [] : [id]));
+
+/** Whether the draft was audited over all messages; there is nothing to audit without rules. */
+export function isAudited(store: Store, auditId: string): boolean {
+  const audit = getAudit(store, auditId);
+  if (audit.draft.entries.length === 0) return true;
+  const row = store
+    .select({ count: analyses.count })
+    .from(analyses)
+    .where(and(eq(analyses.auditId, auditId), eq(analyses.chainHash, findingsKey(audit, audit.draft))))
+    .get();
+  return row?.count === audit.messageCount && audit.reader >= READER;
 }
 
 /** The findings of a chain, or null if it was not audited over all messages. */

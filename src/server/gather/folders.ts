@@ -1,5 +1,6 @@
 import { and, eq, lt, sql } from 'drizzle-orm';
 import { getAudit, Refusal } from '../audits/audits';
+import { mailServers } from '../database/mailbox-schema';
 import { inTransaction, type Store } from '../database/open';
 import { audits, messages, sources } from '../database/schema';
 
@@ -20,6 +21,7 @@ export function renameFolder(store: Store, auditId: string, from: string, to: st
     // What files tell is renamed too, for when it counts again.
     tx.run(sql`update message set as_file = json_set(as_file, '$.folder', ${name})
       where audit_id = ${auditId} and json_extract(as_file, '$.folder') = ${from}`);
+    renameFetched(tx, auditId, from, name);
     if (renameEmpty(tx, auditId, from, name) + changes + also === 0) throw new Refusal('There is no such folder.', 404);
     countAnew(tx, auditId);
     return changes;
@@ -31,6 +33,22 @@ export function countAnew(tx: Store, auditId: string): void {
   tx.update(audits)
     .set({ mailEdition: sql`${audits.mailEdition} + 1` })
     .where(eq(audits.id, auditId))
+    .run();
+}
+
+/** Mail that is fetched later comes into the folder of the new name. */
+function renameFetched(tx: Store, auditId: string, from: string, name: string): void {
+  const uses = Object.fromEntries(
+    Array.from(getAudit(tx, auditId).folderUses, ([folder, use]) => [folder === from ? name : folder, use]),
+  );
+  tx.update(audits).set({ folderUses: uses }).where(eq(audits.id, auditId)).run();
+  const server = tx.select().from(mailServers).where(eq(mailServers.auditId, auditId)).get();
+  if (!server) return;
+  const { folders, renamed } = server;
+  const now = folders.flatMap((path) => ((renamed[path] ?? path) === from ? [[path, name] as const] : []));
+  tx.update(mailServers)
+    .set({ renamed: { ...renamed, ...Object.fromEntries(now) } })
+    .where(eq(mailServers.auditId, auditId))
     .run();
 }
 

@@ -141,14 +141,18 @@ export const NOT_STARTED = -1;
 /** Messages deleted in one transaction, so that no other writer waits long. */
 const STEP = 2000;
 
-/** Deletes everything an import has written; the source's row stays and says why. */
+/**
+ * Deletes everything an import has written; the source's row stays and says why. What was fetched from a server and is
+ * kept already stays too.
+ */
 export const dropSourceMail = (store: Store, sourceId: string): void => atOnce(droppingSourceMail(store, sourceId));
 
 /** The same in steps of less than a tenth of a second. */
 export function* droppingSourceMail(store: Store, sourceId: string): Steps<void> {
   const source = store.select().from(sources).where(eq(sources.id, sourceId)).get();
   // Imports of an audit run one after another, so an unfinished one is always the last.
-  if (source && source.firstMessage !== NOT_STARTED) yield* droppingFrom(store, source.auditId, source.firstMessage);
+  if (!source || source.firstMessage === NOT_STARTED) return;
+  yield* droppingFrom(store, source.auditId, source.firstMessage + source.messages);
 }
 
 /**

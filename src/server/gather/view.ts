@@ -7,6 +7,7 @@ import type { Store } from '../database/open';
 import { messages, sources } from '../database/schema';
 import type { FileLine } from '../jobs/file-report';
 import { counted } from '../mail/message-numbers';
+import { SCATTERED } from '../mailbox/fetched';
 import { emptyToo } from './folders';
 import { listScripts, type ScriptSource } from './script-sources';
 import { listReceipts, type Receipt } from './uploads';
@@ -54,6 +55,11 @@ export interface SourceView {
   readonly state: 'importing' | 'ready' | 'removed' | 'refused' | 'cancelled' | 'interrupted';
   readonly messages: number;
   readonly statement: string;
+  /** The mailbox that it was fetched from; null for a file. */
+  readonly mailbox: string | null;
+  readonly createdAt: number;
+  /** Whether its messages are not one file's: those that are no longer on their server. */
+  readonly isScattered: boolean;
   /** Whether the server can read it again from its path. */
   readonly hasPath: boolean;
   /** Lines of its report; 0 for a single file. */
@@ -129,7 +135,7 @@ export function gatherView(store: Store, auditId: string): GatherView {
       .where(eq(sources.auditId, auditId))
       .orderBy(desc(sources.createdAt), sql`rowid desc`)
       .all()
-      .map(({ id, fileName, folder, bytes, state, messages: held, statement, files, path }) => {
+      .map(({ id, fileName, folder, bytes, state, messages: held, statement, files, path, ...row }) => {
         const passedOver = files.filter((line) => line.passedOver !== null).length;
         const hasPath = path !== null;
         return {
@@ -140,6 +146,9 @@ export function gatherView(store: Store, auditId: string): GatherView {
           state,
           messages: held,
           statement,
+          mailbox: row.mailbox,
+          createdAt: row.createdAt,
+          isScattered: row.firstMessage === SCATTERED,
           hasPath,
           files: files.length,
           passedOver,

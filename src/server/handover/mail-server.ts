@@ -6,6 +6,7 @@ import { importFile } from '../gather/import-file';
 import type { RulesReader } from '../gather/rules-file';
 import { settingsShape } from '../http/shapes';
 import type { JobRequest } from '../jobs/job';
+import { keepTrusted, maybeTrusted } from '../mailbox/servers';
 import { verifiedScript } from './export-view';
 import { handoverSettings, keepHanded, keepHandoverSettings } from './handover';
 
@@ -41,6 +42,10 @@ export interface Untrusted {
   readonly untrusted: { readonly reason: string; readonly fingerprint: string; readonly subject: string };
 }
 
+export const untrusted = ({ reason, fingerprint, subject }: CertificateFault): Untrusted => ({
+  untrusted: { reason, fingerprint, subject },
+});
+
 interface JobStarter {
   start(auditId: string, request: JobRequest): string;
 }
@@ -59,17 +64,17 @@ export async function askServer(
 ): Promise<ServerView | Untrusted> {
   // If the script cannot be exported, the server is not contacted at all.
   const script = request.ask === 'put' ? verifiedScript(store, auditId) : '';
+  const trusted = login.trusted ?? maybeTrusted(store, auditId, login);
   let client: ManageSieve;
   try {
-    client = await ManageSieve.connect(login);
+    client = await ManageSieve.connect({ ...login, trusted });
   } catch (error) {
-    if (error instanceof CertificateFault) {
-      return { untrusted: { reason: error.reason, fingerprint: error.fingerprint, subject: error.subject } };
-    }
+    if (error instanceof CertificateFault) return untrusted(error);
     throw refusalOf(error);
   }
   try {
     await client.authenticate(login.user, login.password);
+    keepTrusted(store, auditId, login, login.trusted);
     const done = await perform(store, runner, auditId, login, client, request, script, reader);
     const scripts = await client.list();
     const { capabilities } = client;
@@ -142,7 +147,8 @@ async function perform(
   }
 }
 
-async function fetchScripts(
+/** Imports scripts of the server as rules; tells what was done. */
+export async function fetchScripts(
   store: Store,
   runner: JobStarter,
   auditId: string,
@@ -174,7 +180,7 @@ async function* octetsOf(text: string): AsyncGenerator<Uint8Array> {
 }
 
 /** In plain words, with the server's own if it sent any. */
-function refusalOf(error: unknown): unknown {
+export function refusalOf(error: unknown): unknown {
   if (error instanceof ServerRefusal) {
     const said = error.referral ? error.message : `The server answered: ${error.message}`;
     return new Refusal(error.code ? `${said} (${error.code})` : said, 422);

@@ -21,6 +21,7 @@ import type { FileLine } from '../jobs/file-report';
 import type { AbsenceView } from '../mail/absence-view';
 import type { MessagePage, MessageRow } from '../mail/list-view';
 import type { TracedView } from '../mail/message-view';
+import type { MailboxContents, MailboxStarted } from '../mailbox/ask';
 import type { Contradiction, ScopesView } from '../plan/scopes';
 import { editShape } from './shapes';
 
@@ -313,8 +314,29 @@ export const plannedAnswer = z.object({ job: words.nullable() });
 
 export const wideningAnswer: z.ZodType<Widening> = z.object({ edits: z.array(editShape), dropped: z.array(words) });
 
+const untrusted = z.object({ untrusted: z.object({ reason: words, fingerprint: words, subject: words }) });
+const scriptNames = z.array(z.object({ name: words, active: z.boolean() }));
+
+export const mailboxAnswer: z.ZodType<MailboxContents | MailboxStarted | Untrusted> = z.union([
+  untrusted,
+  z.object({ started: words }),
+  z.object({
+    folders: z.array(
+      z.object({
+        path: words,
+        use: z.enum(['sent', 'archive', 'trash', 'junk', 'drafts']).nullable(),
+        isView: z.boolean(),
+        messages: count,
+        octets: count.nullable(),
+      }),
+    ),
+    scripts: scriptNames.nullable(),
+    scriptTrouble: words,
+  }),
+]);
+
 export const serverAnswer: z.ZodType<ServerView | Untrusted> = z.union([
-  z.object({ untrusted: z.object({ reason: words, fingerprint: words, subject: words }) }),
+  untrusted,
   z.object({
     capabilities: z.object({
       implementation: words,
@@ -324,7 +346,7 @@ export const serverAnswer: z.ZodType<ServerView | Untrusted> = z.union([
       maxRedirects: count.nullable(),
       version: words.nullable(),
     }),
-    scripts: z.array(z.object({ name: words, active: z.boolean() })),
+    scripts: scriptNames,
     done: words,
     before: words.nullable(),
   }),

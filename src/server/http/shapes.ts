@@ -114,15 +114,18 @@ export const handoverShape = z.object({
 });
 
 const scriptName = z.string().trim().min(1, 'the script has no name').max(200);
+const port = z.int().min(1).max(65_535);
+const trusted = z.string().max(200).nullable();
+const password = z.string().max(2000);
+export const placeShape = z.object({ host: z.string().trim().min(1, 'the server has no name').max(300), port });
+const loginShape = placeShape.extend({
+  security: z.enum(['starttls', 'tls', 'plain']),
+  trusted,
+  user: z.string().min(1, 'the user has no name').max(500),
+  password,
+});
 export const serverShape = z.object({
-  login: z.object({
-    host: z.string().trim().min(1, 'the server has no name').max(300),
-    port: z.int().min(1).max(65_535),
-    security: z.enum(['starttls', 'tls', 'plain']),
-    trusted: z.string().max(200).nullable(),
-    user: z.string().min(1, 'the user has no name').max(500),
-    password: z.string().max(2000),
-  }),
+  login: loginShape,
   request: z.discriminatedUnion('ask', [
     z.object({ ask: z.enum(['look', 'target']) }),
     z.object({ ask: z.literal('fetch'), names: z.array(scriptName).min(1).max(100) }),
@@ -130,6 +133,24 @@ export const serverShape = z.object({
     z.object({ ask: z.literal('activate'), name: z.string().max(200) }),
   ]),
 });
+
+const since = z.int().nullable();
+
+export const mailboxShape = z.union([
+  z.object({
+    login: loginShape.extend({ sievePort: port.nullable() }),
+    request: z.discriminatedUnion('ask', [
+      z.object({ ask: z.literal('look'), since }),
+      z.object({
+        ask: z.literal('fetch'),
+        folders: z.array(z.string().min(1).max(1000)).min(1, 'no folder is chosen').max(5000),
+        since,
+        scripts: z.array(scriptName).max(100),
+      }),
+    ]),
+  }),
+  z.object({ password, trusted, request: z.object({ ask: z.literal('again') }) }),
+]);
 
 export const standInFaultsShape = z.object({
   drops: z.string().max(40).nullable().optional(),

@@ -38,8 +38,13 @@ export class FileReport {
     this.#at(path, false).passedOver = reason;
   }
 
-  lines(): FileLine[] {
-    return [...this.#lines.values()];
+  /** Without the messages from a number on, if one is given. */
+  lines(end = Number.POSITIVE_INFINITY): FileLine[] {
+    if (end === Number.POSITIVE_INFINITY) return [...this.#lines.values()];
+    return Array.from(this.#lines.values(), (line) => {
+      const ranges = line.ranges.flatMap(([from, to]): Pair[] => (from < end ? [[from, Math.min(to, end)]] : []));
+      return { ...line, ranges, messages: ranges.reduce((sum, [from, to]) => sum + to - from, 0) };
+    });
   }
 
   #at(path: string, many: boolean): ReportLine {

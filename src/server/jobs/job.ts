@@ -38,6 +38,8 @@ export type JobRequest =
       /** The source it replaces, which is removed once this import is complete. */
       readonly replaces?: string;
     }
+  /** Fetches what is new in the remembered mailbox; the password is the secret of the task. */
+  | { readonly kind: 'fetch'; readonly sourceId: string }
   | { readonly kind: 'simulate' | 'verify' | 'plan' }
   | { readonly kind: 'weigh' | 'foresee'; readonly edits: readonly Edit[] }
   /** Tries all repairs of the finding with this key. */
@@ -49,6 +51,8 @@ export interface WorkerTask {
   readonly auditId: string;
   readonly request: JobRequest;
   readonly databaseFile: string;
+  /** What must not be stored; empty for most. */
+  readonly secret: string;
   /** A shared number that becomes nonzero when the job is cancelled. */
   readonly cancel: SharedArrayBuffer;
 }

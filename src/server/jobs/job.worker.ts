@@ -30,7 +30,7 @@ function messageOf(error: unknown): string {
 /** Milliseconds between two reports of progress. */
 const REPORT_INTERVAL = 100;
 
-parentPort?.on('message', async ({ auditId, request, databaseFile, cancel }: WorkerTask) => {
+parentPort?.on('message', async ({ auditId, request, databaseFile, secret, cancel }: WorkerTask) => {
   const flag = new Int32Array(cancel);
   let reportedAt = 0;
   let phase = '';
@@ -48,9 +48,9 @@ parentPort?.on('message', async ({ auditId, request, databaseFile, cancel }: Wor
     },
   };
   try {
-    const use = request.kind === 'import' ? 'import' : 'ordinary';
+    const use = request.kind === 'import' || request.kind === 'fetch' ? 'import' : 'ordinary';
     if (opened?.file !== databaseFile) opened = { file: databaseFile, store: openStore(databaseFile, use) };
-    send({ kind: 'done', message: await perform(opened.store, job, request, inOwnThreads) });
+    send({ kind: 'done', message: await perform(opened.store, job, request, { ...inOwnThreads, secret }) });
   } catch (error) {
     if (error instanceof Cancelled) send({ kind: 'cancelled' });
     else send({ kind: 'failed', message: messageOf(error) });

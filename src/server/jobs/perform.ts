@@ -1,5 +1,6 @@
 import type { Store } from '../database/open';
 import { compare, foresee, simulate, tryRepairs, weigh } from './chain-jobs';
+import { fetchMail } from './fetch';
 import { importMail } from './import';
 import type { JobContext, JobRequest } from './job';
 import { workOutPlan } from './plan-job';
@@ -11,6 +12,8 @@ import { verify } from './verify';
 export interface Helpers {
   readonly preparer: () => Preparer;
   readonly sharer: () => Sharer | null;
+  /** What the request needs that is never stored. */
+  readonly secret?: string;
 }
 
 const ALONE: Helpers = { preparer: () => preparesHere, sharer: () => null };
@@ -20,11 +23,13 @@ export async function perform(
   store: Store,
   job: JobContext,
   request: JobRequest,
-  { preparer, sharer }: Helpers = ALONE,
+  { preparer, sharer, secret = '' }: Helpers = ALONE,
 ): Promise<string> {
   switch (request.kind) {
     case 'import':
       return importMail(store, job, request.sourceId, request.file, preparer(), request.replaces ?? null);
+    case 'fetch':
+      return fetchMail(store, job, request.sourceId, secret, preparer());
     case 'simulate':
       return withSharer(sharer(), (other) => simulate(store, job, other));
     case 'verify':

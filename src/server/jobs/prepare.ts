@@ -2,7 +2,7 @@ import { columnsOf } from '../../core/flow/columns';
 import { readHeaders } from '../../core/mail/headers';
 import { envelopeOf, type MailMessage, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
-import { isOutgoing } from '../../core/mail/places';
+import { isOutgoing, isSentFolder } from '../../core/mail/places';
 import { attachmentsOf } from '../../core/mail/reading';
 import {
   countOwnAddresses,
@@ -52,9 +52,9 @@ const INDEXED = 1024 * 1024;
 /** Of larger messages, only texts within this many octets are indexed; tests read all of them. */
 const LARGE = 16 * 1024 * 1024;
 
-/** The flags of a message, from its path and its Status fields. */
-export const flagsFor = (found: FoundMail, message: MailMessage): string[] => [
-  ...new Set([...found.flags, ...storedFlags(message)]),
+/** The flags of a message, from its path and its Status fields; those that a server tells are all. */
+export const flagsFor = ({ flags, fetched }: FoundMail, message: MailMessage): string[] => [
+  ...new Set([...flags, ...(fetched ? [] : storedFlags(message))]),
 ];
 
 /** A message as its file tells of it; a header field may put it elsewhere later. */
@@ -81,7 +81,8 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
     if (summary.date === null) own.push('no-date');
     own.push(...makingOddities(found.raw, message));
     for (const oddity of own) oddities.set(oddity, (oddities.get(oddity) ?? 0) + 1);
-    countOwnAddresses(message, found.folder, evidence);
+    const use = found.fetched?.use ?? null;
+    countOwnAddresses(message, use === 'sent' || isSentFolder(found.folder), evidence);
     const read =
       message.size > LARGE
         ? readableTexts({ ...message, body: message.body.subarray(0, LARGE) })
@@ -110,7 +111,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
       received: found.received ?? receivedOf(message, found.fromLine),
       listId: listIdOf(message),
       deliveredTo: deliveredTo(message),
-      outgoing: isOutgoing(message, found.folder),
+      outgoing: isOutgoing(message, found.folder, use),
       attachments: attachmentsOf(message),
       digest,
       octets: found.raw.length,

@@ -8,7 +8,9 @@ import { isSame } from '../../core/rules/same';
 import { appRoot, databaseFile, type Store } from '../database/open';
 import { isDiskFull } from '../database/reserve';
 import { jobs, sources } from '../database/schema';
+import { isAudited } from '../findings/results';
 import { droppingSourceMail, dropSourceMail } from '../gather/mail-sources';
+import { concludeFetch } from '../mailbox/conclude';
 import { betweenOthers, endOfThread, startThread } from '../threads/thread';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
@@ -17,7 +19,7 @@ import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
  * previewed once.
  */
 function isSameWork(job: LiveJob, request: JobRequest): boolean {
-  if (request.kind === 'import' || job.request.kind !== request.kind) return false;
+  if (bringsMail(request) || job.request.kind !== request.kind) return false;
   // Other requests say what they are about.
   return Object.keys(request).length === 1 ? job.worker === null : isSame(job.request, request);
 }
@@ -48,7 +50,10 @@ const SHOWN = 30_000;
  * audits do not wait for them.
  */
 type Lane = 'import' | 'work';
-const laneOf = ({ request }: LiveJob): Lane => (request.kind === 'import' ? 'import' : 'work');
+type MailRequest = Extract<JobRequest, { readonly sourceId: string }>;
+const bringsMail = (request: JobRequest): request is MailRequest =>
+  request.kind === 'import' || request.kind === 'fetch';
+const laneOf = ({ request }: LiveJob): Lane => (bringsMail(request) ? 'import' : 'work');
 /** Most threads at once, for a machine with few processors. */
 const MOST_RUNNING: Readonly<Record<Lane, number>> = { import: 2, work: 3 };
 /** Idle threads that are kept, those of the work lane with their caches. */
@@ -62,6 +67,7 @@ interface LiveJob {
   readonly id: string;
   readonly auditId: string;
   readonly request: JobRequest;
+  readonly secret: string;
   readonly cancel: SharedArrayBuffer;
   worker: Worker | null;
   progress: Progress | null;
@@ -89,6 +95,11 @@ export class JobRunner {
     const left = this.store.select().from(sources).where(eq(sources.state, 'importing')).all();
     for (const source of left) {
       dropSourceMail(this.store, source.id);
+      if (source.mailbox !== null) {
+        const ended = 'The server was stopped meanwhile. Fetch again to get the rest.';
+        concludeFetch(this.store, source.auditId, source.id, null, ended);
+        continue;
+      }
       const statement = 'The server was stopped during the import. Nothing of this file was imported. Import it again.';
       this.store.update(sources).set({ state: 'interrupted', statement }).where(eq(sources.id, source.id)).run();
     }
@@ -99,10 +110,11 @@ export class JobRunner {
       .run();
   }
 
-  start(auditId: string, request: JobRequest): string {
+  /** `secret` is kept in memory only, until the job ends. */
+  start(auditId: string, request: JobRequest, secret = ''): string {
     const same = this.#live.find((job) => job.auditId === auditId && isSameWork(job, request));
     if (same) return same.id;
-    if (request.kind !== 'import' && request.kind !== 'repairs') this.#giveWay(auditId);
+    if (!bringsMail(request) && request.kind !== 'repairs') this.#giveWay(auditId);
     const id = randomUUID();
     this.store
       .insert(jobs)
@@ -117,7 +129,7 @@ export class JobRunner {
       })
       .run();
     const cancel = new SharedArrayBuffer(4);
-    const job: LiveJob = { id, auditId, request, cancel, worker: null, progress: null, startedAt: null };
+    const job: LiveJob = { id, auditId, request, secret, cancel, worker: null, progress: null, startedAt: null };
     this.#live.push(job);
     this.#tell(auditId);
     this.#next();
@@ -219,6 +231,7 @@ export class JobRunner {
       auditId: job.auditId,
       request: job.request,
       databaseFile: databaseFile(),
+      secret: job.secret,
       cancel: job.cancel,
     };
     const worker = this.#takeIdle(job) ?? startThread(workerFile());
@@ -305,31 +318,42 @@ export class JobRunner {
   }
 
   #afterImport(job: LiveJob, state: 'done' | 'failed' | 'cancelled'): void {
-    if (job.request.kind !== 'import') return;
+    if (!bringsMail(job.request)) return;
     const { sourceId } = job.request;
     const source = this.store.select().from(sources).where(eq(sources.id, sourceId)).get();
     if (source?.state === 'importing') {
-      void this.#clear(job.auditId, sourceId);
+      void this.#clear(job, sourceId, state);
+      if (job.request.kind === 'fetch') return;
       const ended = state === 'cancelled' ? 'cancelled' : 'refused';
       const statement =
         state === 'cancelled'
           ? 'Cancelled. Nothing of this file was imported.'
           : 'Nothing of this file was imported: reading it failed.';
       this.store.update(sources).set({ state: ended, statement }).where(eq(sources.id, sourceId)).run();
-    }
-    const moreMail = this.#live.some((other) => other.auditId === job.auditId && other.request.kind === 'import');
-    if (source?.state === 'ready' && !moreMail) this.start(job.auditId, { kind: 'simulate' });
+    } else this.#simulateAfter(job.auditId, source?.state === 'ready');
   }
 
-  async #clear(auditId: string, sourceId: string): Promise<void> {
+  /** Once no more mail comes, if there is new mail, or what was said of the old is out of date. */
+  #simulateAfter(auditId: string, isNew: boolean): void {
+    if (this.#live.some((other) => other.auditId === auditId && bringsMail(other.request))) return;
+    if (isNew || !isAudited(this.store, auditId)) this.start(auditId, { kind: 'simulate' });
+  }
+
+  async #clear({ auditId, request }: LiveJob, sourceId: string, state: 'done' | 'failed' | 'cancelled'): Promise<void> {
     this.#cleared.add(auditId);
     try {
       await betweenOthers(droppingSourceMail(this.store, sourceId));
+      if (request.kind === 'fetch') {
+        const how = state === 'cancelled' ? 'Cancelled.' : 'Fetching failed.';
+        concludeFetch(this.store, auditId, sourceId, null, `${how} Fetch again to get the rest.`);
+        this.#simulateAfter(auditId, true);
+      }
     } catch (error) {
       // If the disk is too full even for this, the next start removes the remains.
       console.error(error);
     }
     this.#cleared.delete(auditId);
+    this.#tell(auditId);
     this.#next();
   }
 

@@ -73,18 +73,22 @@ export function maybePresent(store: Store, audit: Audit): Bitmap | null {
 /** The messages that would be present if these sources were removed. */
 export function presentWithout(store: Store, { id, messageCount }: Audit, removed: readonly string[]): Bitmap {
   const present = Bitmap.full(messageCount);
+  const scattered = new Bitmap(messageCount);
+  const numbersOf = (which: SQL) =>
+    store
+      .select({ number: repeats.number })
+      .from(repeats)
+      .where(and(eq(repeats.auditId, id), which))
+      .all()
+      .map(({ number }) => number);
   for (const source of removed) {
     const row = store.select().from(sources).where(eq(sources.id, source)).get();
-    // Each source has consecutive numbers.
-    if (row) present.removeRange(row.firstMessage, row.firstMessage + row.messages);
+    if (row && row.firstMessage >= 0) present.removeRange(row.firstMessage, row.firstMessage + row.messages);
+    else for (const number of numbersOf(eq(repeats.sourceId, source))) scattered.add(number);
   }
-  const again = store
-    .select({ number: repeats.number })
-    .from(repeats)
-    .where(and(eq(repeats.auditId, id), notInArray(repeats.sourceId, [...removed])))
-    .all();
-  for (const { number } of again) present.add(number);
-  return present;
+  const there = scattered.isEmpty() ? present : present.without(scattered);
+  for (const number of numbersOf(notInArray(repeats.sourceId, [...removed]))) there.add(number);
+  return there;
 }
 
 /** The numbers of the messages that are there, ascending. */

@@ -66,6 +66,7 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
     messages: found,
     own: new Set(audit.ownAddresses),
     folders: audit.storedCount > 0 ? folders : null,
+    uses: audit.folderUses,
     fieldNames: columns.fieldNames(),
     bounces: bouncesIn(store, audit, columns, (number) => found[number] !== REMOVED),
   };

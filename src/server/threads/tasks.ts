@@ -22,6 +22,7 @@ import { stepsView } from '../handover/steps-view';
 import { absenceView } from '../mail/absence-view';
 import { madeUpView, messageView } from '../mail/message-view';
 import { listProbes } from '../mail/probes';
+import { mailboxView } from '../mailbox/view';
 import { giveAnswer, scopesView } from '../plan/scopes';
 import { planView } from '../plan/view';
 
@@ -29,6 +30,7 @@ import { planView } from '../plan/view';
 export const WORK = {
   rules: (_store: Store, fileName: string, octets: Uint8Array, me?: readonly string[]) =>
     readRules(fileName, octets, me),
+  mailbox: mailboxView,
   message: messageView,
   madeUp: (store: Store, auditId: string, text: string) => madeUpView(getAudit(store, auditId), Buffer.from(text)),
   probes: listProbes,

@@ -21,7 +21,7 @@ export function NoRules({ auditId, title }: { auditId: string; title: string }) 
           <Link href={`/audits/${auditId}/gather`}>Import rules from files</Link>
         </li>
         <li>
-          <Link href={`/audits/${auditId}/server`}>Get rules from a mail server</Link>
+          <Link href={`/audits/${auditId}/mailbox`}>Fetch rules and mail from a mail server</Link>
         </li>
         <li>
           <Link href={`/audits/${auditId}/sheet`}>Type rules in</Link>

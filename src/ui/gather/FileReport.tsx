@@ -22,7 +22,8 @@ export function FileReport({ auditId, source }: { auditId: string; source: Sourc
     <>
       <p>
         <TextButton aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? 'hide' : 'show'} contents of {source.files === 1 ? 'the file' : 'each file'}
+          {open ? 'hide' : 'show'} contents of {source.files === 1 ? 'the' : 'each'}{' '}
+          {source.mailbox ? 'folder' : 'file'}
         </TextButton>{' '}
         ({formatNumber(source.files)}
         {passed})

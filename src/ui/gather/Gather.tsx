@@ -43,8 +43,10 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           <Button variant={empty ? 'filled' : 'default'} onClick={() => openPicker.current?.()}>
             Choose files
           </Button>
+          <Button variant="default" component={Link} href={`/audits/${auditId}/mailbox`}>
+            Fetch from a mail server
+          </Button>
           <PathField onSend={importPath} />
-          <Link href={`/audits/${auditId}/server`}>or get scripts from a mail server</Link>
           <span>
             or type rules in <Link href={`/audits/${auditId}/sentences`}>as sentences</Link> or{' '}
             <Link href={`/audits/${auditId}/sheet`}>as a sheet</Link>

@@ -3,7 +3,7 @@ import { useRouter } from 'next/navigation';
 import { type ReactNode, useState } from 'react';
 import type { SourceView } from '../../server/gather/view';
 import { call, sendTo, tell } from '../common/api';
-import { formatBytes, messagesWord } from '../common/format';
+import { formatBytes, formatMoment, formatNumber, messagesWord } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { FileButton } from './Fields';
 import { FileReport } from './FileReport';
@@ -32,8 +32,11 @@ export function Sources({ auditId, sources }: { auditId: string; sources: readon
     setRemoving(null);
     router.refresh();
   };
+  const [isWhole, setWhole] = useState(false);
   if (sources.length === 0) return <p className={classes.soft}>No mail has been imported yet.</p>;
-  return sources.map((source) => {
+  const earlier = sources.filter(({ mailbox, state }) => mailbox !== null && state === 'ready').slice(SHOWN_FETCHES);
+  const shown = isWhole ? sources : sources.filter((source) => !earlier.includes(source));
+  const lines = shown.map((source) => {
     const path = `/api/audits/${auditId}/sources/${source.id}`;
     const remove = () => act(call(path, 'DELETE'));
     return (
@@ -53,6 +56,27 @@ export function Sources({ auditId, sources }: { auditId: string; sources: readon
       </article>
     );
   });
+  return (
+    <>
+      {lines}
+      {earlier.length > 0 && (
+        <TextButton aria-expanded={isWhole} onClick={() => setWhole(!isWhole)}>
+          {isWhole ? 'hide' : 'show'} {formatNumber(earlier.length)} earlier{' '}
+          {earlier.length === 1 ? 'fetch' : 'fetches'}
+        </TextButton>
+      )}
+    </>
+  );
+}
+
+/** Whoever looks again every day fetches often. */
+const SHOWN_FETCHES = 3;
+
+function whereWords({ mailbox, isScattered, createdAt, bytes, files, folder }: SourceView): string {
+  if (isScattered) return 'deleted or moved there since they were fetched';
+  const size = formatBytes(bytes);
+  if (mailbox !== null) return `${size}, fetched ${formatMoment(createdAt)}`;
+  return `${size}, ${files > 0 ? 'folders named after the folders of its files' : `folder ${folder}`}`;
 }
 
 interface HeadProps {
@@ -75,10 +99,7 @@ function Head({ auditId, source, children }: HeadProps) {
         )}
       </div>
       <p className={classes.steps}>
-        <span className={classes.outcome}>
-          {formatBytes(source.bytes)},{' '}
-          {source.files > 0 ? 'folders named after the folders of its files' : `folder ${source.folder}`}
-        </span>
+        <span className={classes.outcome}>{whereWords(source)}</span>
         {children}
       </p>
       {source.statement && source.state !== 'removed' && (
@@ -105,7 +126,7 @@ interface StepsProps {
 }
 
 function Steps({ source, onRemove, onRestore, onRead }: StepsProps) {
-  const { fileName, state, hasPath } = source;
+  const { fileName, state, hasPath, mailbox, isScattered } = source;
   if (state === 'importing') return null;
   if (state === 'removed') {
     return (
@@ -124,7 +145,9 @@ function Steps({ source, onRemove, onRestore, onRead }: StepsProps) {
           read again
         </TextButton>
       )}
-      {state === 'ready' && <FileButton words="replace" label={`replace: ${fileName}`} onFile={onRead} />}
+      {state === 'ready' && mailbox === null && !isScattered && (
+        <FileButton words="replace" label={`replace: ${fileName}`} onFile={onRead} />
+      )}
     </>
   );
 }

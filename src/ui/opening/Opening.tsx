@@ -9,13 +9,14 @@ import { auditNameShape } from '../../server/http/shapes';
 import { tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { OrderOfRules } from '../common/OrderOfRules';
+import { TextButton } from '../common/TextButton';
 import { useDrops } from '../common/useDrops';
 import { AuditLine, type AuditView } from './AuditLine';
 import { beginWith, createAudit } from './beginning';
 import classes from './Opening.module.css';
 
 /** The first page: what Ysomeris is for, the audits, and how to start one. */
-export function Opening({ audits }: { audits: readonly AuditView[] }) {
+export function Opening({ audits, hasDemoServer }: { audits: readonly AuditView[]; hasDemoServer: boolean }) {
   const router = useRouter();
   const form = useForm({
     initialValues: { name: '' },
@@ -43,6 +44,13 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
       tell(error);
     }
   });
+  const fetchDemo = async () => {
+    try {
+      router.push(`/audits/${await createAudit('Maren’s mailbox')}/mailbox?demo=1`);
+    } catch (error) {
+      tell(error);
+    }
+  };
   return (
     <main className={classes.page}>
       <h1 className={classes.title}>Ysomeris</h1>
@@ -67,7 +75,7 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
       <form onSubmit={begin} className={classes.form}>
         <TextInput
           label="New audit"
-          description="then type rules in, or get them from a mail server"
+          description="then type rules in, or fetch them from a mail server"
           placeholder="My rules, autumn"
           className={classes.name}
           {...form.getInputProps('name')}
@@ -84,6 +92,13 @@ export function Opening({ audits }: { audits: readonly AuditView[] }) {
             <AuditLine key={audit.id} audit={audit} />
           ))}
         </ul>
+        {hasDemoServer && (
+          <p className={classes.soft}>
+            To try fetching mail and rules from a server:{' '}
+            <TextButton onClick={() => void fetchDemo()}>Fetch Maren’s mailbox</TextButton> from the built-in demo
+            server.
+          </p>
+        )}
       </section>
       <p className={classes.fine}>
         All data stays on this machine. Your mailbox is never touched.{' '}

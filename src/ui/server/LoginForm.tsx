@@ -1,20 +1,24 @@
 import { Button, NumberInput, PasswordInput, SegmentedControl, TextInput } from '@mantine/core';
+import type { ReactNode } from 'react';
 import type { Login } from '../../server/handover/mail-server';
 import classes from './MailServer.module.css';
 
-const STAND_IN = { host: 'localhost', user: 'maren', password: 'sluice-gate' };
+/** Sign-in details of the built-in demo server. */
+export const STAND_IN = { host: 'localhost', user: 'maren', password: 'sluice-gate', security: 'starttls' } as const;
 
 interface Props {
   readonly login: Login;
-  /** The port of the server that is played for trying this out; null where none is. */
-  readonly standIn: number | null;
+  /** What fills in the built-in demo server; null if it is not running. */
+  readonly demo: { readonly words: string; readonly fill: () => void } | null;
   readonly busy: boolean;
   readonly put: (change: Partial<Login>) => void;
   readonly onAsk: () => void;
+  /** Further fields. */
+  readonly children?: ReactNode;
 }
 
-/** Where the server is, how it is spoken to, and who asks. */
-export function LoginForm({ login, standIn, busy, put, onAsk }: Props) {
+/** The address of a server, and the sign-in details. */
+export function LoginForm({ login, demo, busy, put, onAsk, children }: Props) {
   return (
     <form
       className={classes.form}
@@ -38,7 +42,7 @@ export function LoginForm({ login, standIn, busy, put, onAsk }: Props) {
         hideControls
         thousandSeparator=""
         value={login.port}
-        onChange={(port) => put({ port: Number(port) || 4190 })}
+        onChange={(port) => put({ port: Number(port) || login.port })}
       />
       <TextInput
         size="xs"
@@ -70,17 +74,14 @@ export function LoginForm({ login, standIn, busy, put, onAsk }: Props) {
           Anyone on the network can read the password. Use this only for a server on this machine.
         </p>
       )}
+      {children}
       <div className={classes.buttons}>
         <Button size="compact-sm" type="submit" loading={busy} disabled={login.host.trim() === '' || login.user === ''}>
           Connect
         </Button>
-        {standIn !== null && (
-          <Button
-            size="compact-sm"
-            variant="default"
-            onClick={() => put({ ...STAND_IN, port: standIn, security: 'starttls' })}
-          >
-            Use the built-in demo server
+        {demo && (
+          <Button size="compact-sm" variant="default" onClick={demo.fill}>
+            {demo.words}
           </Button>
         )}
       </div>

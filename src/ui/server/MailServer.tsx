@@ -6,7 +6,7 @@ import type { Login, ServerRequest, ServerView, Untrusted } from '../../server/h
 import { serverAnswer } from '../../server/http/answers';
 import { call } from '../common/api';
 import { Certificate } from './Certificate';
-import { LoginForm } from './LoginForm';
+import { LoginForm, STAND_IN } from './LoginForm';
 import classes from './MailServer.module.css';
 import { Scripts } from './Scripts';
 
@@ -63,7 +63,17 @@ export function MailServer({ auditId, standIn }: Props) {
           Connects by ManageSieve (RFC 5804). Your sign-in details are not stored. Back to{' '}
           <Link href={`/audits/${auditId}/export`}>export</Link>.
         </p>
-        <LoginForm login={login} standIn={standIn} busy={busy} put={put} onAsk={() => void ask({ ask: 'look' })} />
+        <LoginForm
+          login={login}
+          demo={
+            standIn === null
+              ? null
+              : { words: 'Use the built-in demo server', fill: () => put({ ...STAND_IN, port: standIn }) }
+          }
+          busy={busy}
+          put={put}
+          onAsk={() => void ask({ ask: 'look' })}
+        />
         {failure && (
           <p role="alert" className={classes.failure}>
             {failure}

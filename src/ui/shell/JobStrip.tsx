@@ -9,6 +9,7 @@ import classes from './JobStrip.module.css';
 
 const KIND_WORDS = {
   import: 'Importing mail',
+  fetch: 'Fetching mail',
   simulate: 'Simulating',
   verify: 'Verifying the script',
   weigh: 'Previewing a change',

@@ -1,7 +1,7 @@
 import { Refusal } from '../../../server/audits/audits';
-import { maybeStandIn } from '../../../server/handover/stand-in';
 import { guarded, readJson } from '../../../server/http/guarded';
 import { standInFaultsShape } from '../../../server/http/shapes';
+import { maybeStandIn } from '../../../server/mailbox/stand-in';
 
 /** Sets which faults the built-in demo server shows, so that tests can look at the resulting errors. */
 export const PUT = guarded(async (request) => {

@@ -1,5 +1,5 @@
 import { Bitmap } from '../../flow/bitmap';
-import { isArchive } from '../../mail/places';
+import type { FolderUse } from '../../mail/places';
 import type { Action, Rule } from '../../rules/rule';
 import { INBOX } from '../../sieve/interpret/fate';
 import type { AuditContext, RuleFlow } from '../context';
@@ -9,14 +9,17 @@ import { freeId, replace, rewrite } from '../repairs';
 import { fewSenders, isFrom } from '../senders';
 import { CLAIMS, REPAIRS, STRENGTHS } from '../wording';
 
+/** An archive tells when mail was put away and not what it is; the others tell what it was not wanted for. */
+const TELLS_NOTHING: ReadonlySet<FolderUse | null> = new Set(['archive', 'trash', 'junk', 'drafts']);
+
 const LEAST = 3;
 const SHARE = 0.1;
 
 /**
  * `placement-disagrees`: the user keeps mail of a rule in another folder than the rule's: at least three messages, and
  * a tenth of those it acts on. Mail in the inbox does not count, since it may be older than the rule; nor does mail
- * where another rule files it, or in an archive, which tells when it was put away and not what it is. Nothing is stated
- * if all mail is in one folder: folders were not distinguished then.
+ * where another rule files it, or where `TELLS_NOTHING`. Nothing is stated if all mail is in one folder: folders were not
+ * distinguished then.
  */
 export function placements(context: AuditContext): Finding[] {
   if (context.mail.isOneFolder) return [];
@@ -41,7 +44,8 @@ function byFolder(
   const elsewhere = new Map<string, number[]>();
   for (const number of fired.without(mail.sent).members()) {
     const { folder } = mail.message(number);
-    if (folder === null || folder === INBOX || folders.includes(folder) || isArchive(folder)) continue;
+    if (folder === null || folder === INBOX || folders.includes(folder)) continue;
+    if (TELLS_NOTHING.has(mail.purposeOf(folder))) continue;
     // Another rule files it there.
     if (stored.flow.fates.folders.get(folder)?.messages.has(number)) continue;
     const there = elsewhere.get(folder);

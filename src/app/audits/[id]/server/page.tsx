@@ -1,4 +1,4 @@
-import { standInPort } from '../../../../server/handover/stand-in';
+import { standInPort } from '../../../../server/mailbox/stand-in';
 import { MailServer } from '../../../../ui/server/MailServer';
 import { titled } from '../../../titled';
 

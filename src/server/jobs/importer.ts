@@ -1,0 +1,212 @@
+import { createHash } from 'node:crypto';
+import { and, eq } from 'drizzle-orm';
+import { readMessage } from '../../core/mail/message';
+import { likelyOwn, noEvidence } from '../../core/mail/summary';
+import { isSame } from '../../core/rules/same';
+import type { FoundMail, PassedOver } from '../../files/mail/found';
+import { preparedInsert } from '../database/insert';
+import { inTransaction, type Store } from '../database/open';
+import { type audits, columnPieces, messages, rawPieces, repeats } from '../database/schema';
+import { preparedHolder } from '../gather/mail-sources';
+import type { Oddity } from '../gather/oddities';
+import { PIECE_MESSAGES } from '../mail/columns';
+import { type MessageWords, preparedIndexing } from '../mail/word-index';
+import { watched } from '../threads/thread';
+import { countOn, FileReport, type ReportLine } from './file-report';
+import { type Arrival, flagsFor, type NewMessage, type Prepared } from './prepare';
+import type { Preparer } from './preparer';
+
+/**
+ * Messages are prepared and written in batches of at most this many octets; this many batches are in progress at once.
+ */
+const BATCH_OCTETS = 8 * 1024 * 1024;
+const UNDERWAY = 3;
+
+/** Numbers messages, has them prepared, and writes them; each batch is one transaction. */
+export class Importer {
+  count = 0;
+  /** Messages with at least one header field, or recognised by their path. */
+  readable = 0;
+  /** Messages that their folder already contains. */
+  repeated = 0;
+  readonly passed: PassedOver[] = [];
+  /** Imported folders, some of which may be empty. */
+  readonly folders = new Set<string>();
+  /** Messages that an earlier source already brought, with their flags if these have changed. */
+  held: HeldMessage[] = [];
+  readonly report = new FileReport();
+  readonly oddities = new Map<Oddity, number>();
+  readonly #own = noEvidence();
+  readonly #inserts: Inserts;
+  readonly #holder: ReturnType<typeof preparedHolder>;
+  readonly #underway: Underway[] = [];
+  /** By folder, the messages imported with this file, by their digests. */
+  readonly #known = new Map<string, Map<string, number>>();
+  #batch: Arrival[] = [];
+  /** For each message of the batch, the line of its file. */
+  #lines: (ReportLine | null)[] = [];
+  #octets = 0;
+
+  constructor(
+    readonly store: Store,
+    readonly audit: { readonly id: string; readonly ordinal: number },
+    readonly sourceId: string,
+    readonly first: number,
+    readonly preparer: Preparer,
+    /** Whether it replaces an earlier reading of the same mailbox. */
+    readonly isAgain: boolean,
+    /** May throw to cancel. */
+    readonly checkpoint: () => void,
+  ) {
+    this.#holder = preparedHolder(store, audit.id, first);
+    this.#inserts = {
+      message: preparedInsert(store, messages, 'places', 'asFile'),
+      raw: preparedInsert(store, rawPieces),
+      column: preparedInsert(store, columnPieces),
+      words: preparedIndexing(store, audit.ordinal),
+    };
+  }
+
+  /** Returns the number of the message, or of the same one that its folder already contains. */
+  async add(found: FoundMail): Promise<number> {
+    const digest = digestOf(found.raw);
+    const line = this.report.line(found);
+    const held = this.#maybeHeld(found, digest);
+    if (held !== null) {
+      this.repeated++;
+      if (line) line.repeated++;
+      return held;
+    }
+    const number = this.first + this.count++;
+    this.#knownIn(found.folder).set(digest, number);
+    countOn(line, number);
+    this.#batch.push({ number, digest, found });
+    this.#lines.push(line);
+    this.#octets += found.raw.length;
+    if (this.#batch.length >= PIECE_MESSAGES || this.#octets >= BATCH_OCTETS) await this.#send();
+    return number;
+  }
+
+  passOver(one: PassedOver): void {
+    this.passed.push(one);
+    this.report.passedOver(one);
+  }
+
+  /** Writes everything collected so far. */
+  async finish(): Promise<void> {
+    await this.#send();
+    while (this.#underway.length > 0) await this.#writeOldest();
+  }
+
+  ownAddresses(): string[] {
+    return likelyOwn(this.#own, this.count);
+  }
+
+  #knownIn(folder: string): Map<string, number> {
+    const known = this.#known.get(folder) ?? new Map<string, number>();
+    this.#known.set(folder, known);
+    return known;
+  }
+
+  /** The same message, byte for byte, is stored once in a folder. */
+  #maybeHeld(found: FoundMail, digest: string): number | null {
+    const known = this.#knownIn(found.folder);
+    const here = known.get(digest);
+    if (here !== undefined) return here;
+    if (this.first === 0) return null;
+    const held = this.#holder(digest, found.folder);
+    if (!held) return null;
+    known.set(digest, held.number);
+    // A message that is read again may have been read or answered since.
+    const flags = this.isAgain ? flagsFor(found, readMessage(found.raw)) : held.flags;
+    this.held.push({ number: held.number, flags: isSame(flags, held.flags) ? null : flags });
+    return held.number;
+  }
+
+  async #send(): Promise<void> {
+    const arrivals = this.#batch;
+    const lines = this.#lines;
+    if (arrivals.length === 0) return;
+    this.#batch = [];
+    this.#lines = [];
+    this.#octets = 0;
+    const prepared = this.preparer.prepare({ auditId: this.audit.id, sourceId: this.sourceId, arrivals });
+    // Its error is thrown when it is awaited.
+    prepared.catch(() => {});
+    this.#underway.push({ prepared, lines });
+    if (this.#underway.length >= UNDERWAY) await this.#writeOldest();
+  }
+
+  async #writeOldest(): Promise<void> {
+    const oldest = this.#underway.shift();
+    if (!oldest) return;
+    const { prepared: awaited, lines } = oldest;
+    const prepared = await watched(awaited, this.checkpoint);
+    for (const [at, { oddities }] of prepared.messages.entries()) {
+      const line = lines[at];
+      if (line && oddities.length > 0) line.odd++;
+    }
+    this.readable += prepared.readable;
+    addCounts(this.oddities, prepared.oddities);
+    for (const kind of ['delivered', 'addressed', 'sent'] as const) addCounts(this.#own[kind], prepared.own[kind]);
+    const auditId = this.audit.id;
+    inTransaction(this.store, () => {
+      for (const row of prepared.messages) {
+        this.checkpoint();
+        this.#inserts.message(row);
+      }
+      for (const row of prepared.raws) this.#inserts.raw({ auditId, ...row, data: asBuffer(row.data) });
+      for (const row of prepared.columns) this.#inserts.column({ auditId, ...row, data: asBuffer(row.data) });
+      for (const words of prepared.words) {
+        this.checkpoint();
+        this.#inserts.words(words);
+      }
+    });
+  }
+}
+
+interface Underway {
+  readonly prepared: Promise<Prepared>;
+  readonly lines: readonly (ReportLine | null)[];
+}
+
+interface Inserts {
+  readonly message: (row: NewMessage) => void;
+  readonly raw: (row: typeof rawPieces.$inferSelect) => void;
+  readonly column: (row: typeof columnPieces.$inferSelect) => void;
+  readonly words: (words: MessageWords) => void;
+}
+
+/** A message that an earlier source already brought, with its flags if these have changed. */
+interface HeldMessage {
+  readonly number: number;
+  readonly flags: readonly string[] | null;
+}
+
+/** Records that a source contains messages which an earlier one brought. */
+export function keepHeld(tx: Store, auditId: string, sourceId: string, held: readonly HeldMessage[]): void {
+  const insert = preparedInsert(tx, repeats);
+  for (const { number, flags } of held) {
+    insert({ auditId, number, sourceId });
+    const numbered = and(eq(messages.auditId, auditId), eq(messages.number, number));
+    if (flags !== null) tx.update(messages).set({ flags }).where(numbered).run();
+  }
+}
+
+/** The own addresses of an audit after an import; those that the user has confirmed stay as they are. */
+export const ownAfter = (
+  { ownAddresses, addressesConfirmed }: Pick<typeof audits.$inferSelect, 'ownAddresses' | 'addressesConfirmed'>,
+  importer: Importer,
+): readonly string[] =>
+  addressesConfirmed ? ownAddresses : [...new Set([...ownAddresses, ...importer.ownAddresses()])];
+
+/** Half of SHA-256, which is more than enough to distinguish messages. */
+const digestOf = (raw: Uint8Array): string =>
+  createHash('sha256').update(raw).digest().subarray(0, 16).toString('base64url');
+
+/** A buffer sent by another thread arrives as a plain Uint8Array. */
+const asBuffer = (data: Uint8Array): Buffer => Buffer.from(data.buffer, data.byteOffset, data.byteLength);
+
+function addCounts<K>(sums: Map<K, number>, counts: ReadonlyMap<K, number>): void {
+  for (const [key, count] of counts) sums.set(key, (sums.get(key) ?? 0) + count);
+}
