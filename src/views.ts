@@ -43,7 +43,6 @@ export const VIEWS = [
     command: 'Fetch from a mail server',
     warmUp: false,
     walked: [''],
-    picture: ['mailbox', ''],
   },
   {
     path: 'program',

@@ -147,6 +147,36 @@ describe('fetch', () => {
     expect(stored()).toHaveLength(6);
   });
 
+  test('an exported audit says what must happen to mail: exit 1 when it does not', () => {
+    const chain = ownJson<object>(cliOn('', 'convert', '--rules', rules(), '--to', 'json').out);
+    const expectation = (name: string, folder: string) => ({
+      name,
+      tests: { kind: 'all', children: [] },
+      must: { must: 'end in', folder },
+    });
+    const audit = (...expectations: object[]) =>
+      write(
+        'audit.json',
+        JSON.stringify({ format: 'ysomeris-audit', version: 1, ownAddresses: [], draft: chain, expectations }),
+      );
+    const met = fetched('--trust', trust, '--audit', audit(expectation('All', 'INBOX')));
+    expect([met.status, met.err.includes('skipped')]).toEqual([0, true]);
+    const broken = fetched(
+      '--trust',
+      trust,
+      '--audit',
+      audit(expectation('All', 'INBOX'), expectation('None', 'Mill')),
+    );
+    expect(broken.status).toBe(1);
+    expect(lines(broken.out).at(-1)).toEqual({
+      expectation: 'None',
+      words: 'All mail must end in “Mill”',
+      messages: [0, 1, 2, 3, 4, 5],
+    });
+    const none = fetched('--trust', trust, '--audit', rules());
+    expect([none.status, none.out]).toEqual([1, '']);
+  });
+
   test.each([
     [[], '--server is missing'],
     [['--server', 'mill.example:99999', '--user', 'a', '--out', 'x'], '--server has no such port'],

@@ -4,6 +4,7 @@ import type { z } from 'zod';
 import { FetchedFolder, isStorable } from '../files/mail/maildir';
 import { type ImapFolder, ImapMail } from '../imap/mailbox';
 import { CertificateFault, ConnectionFault } from '../net/line';
+import { brokenBy, readExpected } from './expectations';
 import { CliError, type fetchOptions, fromHere } from './options';
 
 /** Folders that only show messages of others (RFC 6154 section 2). */
@@ -22,10 +23,13 @@ interface Fetched {
 
 /**
  * Brings a folder up to date with the mail of a server, on which nothing changes; one JSON line for each folder. Only what is
- * new is fetched.
+ * new is fetched. With an exported audit, one JSON line for each expectation that mail in the folder does not meet; the exit
+ * code is 1 then.
  */
 export async function fetch(options: z.infer<typeof fetchOptions>): Promise<number> {
-  const { server, security, user, trust, since, out } = options;
+  const { server, security, user, trust, since, out, audit } = options;
+  // Before anything is fetched.
+  const expected = audit === undefined ? null : await readExpected(audit);
   const password = process.env.YSOMERIS_PASSWORD ?? (await firstLine());
   if (password === '')
     throw new CliError('the password is missing: set YSOMERIS_PASSWORD, or write it to standard input');
@@ -42,7 +46,10 @@ export async function fetch(options: z.infer<typeof fetchOptions>): Promise<numb
     } finally {
       await mail.close();
     }
-    return 0;
+    if (expected === null) return 0;
+    const broken = await brokenBy(expected, fromHere(out));
+    for (const line of broken) process.stdout.write(`${JSON.stringify(line)}\n`);
+    return broken.length > 0 ? 1 : 0;
   } catch (error) {
     if (error instanceof CertificateFault) {
       throw new CliError(`${error.message} Check it, and trust it with --trust ${error.fingerprint}`);

@@ -1,5 +1,6 @@
 import { type Atom, columnsForAtom, evaluateAtoms, readerOf } from '../core/flow/atoms';
 import { MemoryColumns } from '../core/flow/columns';
+import type { AtomBitmaps } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
 import type { Clock } from '../core/mail/arrival';
@@ -13,6 +14,8 @@ export const clockOf = (now: number | undefined): Clock => ({ fixed: now ?? null
 /** The flow of some messages of a file that follow each other. */
 export interface FileFlow {
   readonly flow: Flow;
+  /** Of the tests of the chain, and of those asked for besides. */
+  readonly atoms: AtomBitmaps;
   /** Message-ID of each message, or null. */
   readonly ids: readonly (string | null)[];
 }
@@ -21,29 +24,36 @@ export interface FileFlow {
 const AT_ONCE = 5000;
 const OCTETS_AT_ONCE = 32 * 1024 * 1024;
 
+/** What may be done besides running a chain. */
+interface Besides {
+  /** Its tests are evaluated too. */
+  readonly also: Chain;
+  /** Called for each message, before the flow that contains it. */
+  readonly see: (message: FileMessage) => void;
+}
+
+const NOTHING: Besides = { also: { entries: [], closing: '' }, see: () => {} };
+
 /** Runs a chain on the messages of a file, in their order, some at once: memory does not grow with the file. */
 export async function* flowsOfFile(
   chain: Chain,
   path: string,
   me: readonly string[],
   clock: Clock,
+  { also, see }: Besides = NOTHING,
 ): AsyncGenerator<FileFlow> {
-  const needed = atomsOf(chain);
+  const needed = [...atomsOf(chain), ...atomsOf(also)];
   const begin = () => ({ columns: columnsFor(needed), ids: [] as (string | null)[], octets: 0 });
   let some = begin();
   const finished = (): FileFlow => {
     const { columns, ids } = some;
     some = begin();
-    return {
-      flow: runFlow(
-        chain,
-        evaluateAtoms(needed, columns, () => {}, clock),
-        columns.count,
-      ),
-      ids,
-    };
+    const atoms = evaluateAtoms(needed, columns, () => {}, clock);
+    return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
   };
-  for await (const { message, envelope } of readMessages(path, me)) {
+  for await (const found of readMessages(path, me)) {
+    const { message, envelope } = found;
+    see(found);
     some.columns.add(message, envelope);
     some.ids.push(idOf(message));
     some.octets += message.size;

@@ -102,6 +102,7 @@ export const fetchOptions = z.object({
     .transform((text) => new Date(text))
     .optional(),
   out: z.string({ error: 'is missing' }).min(1, { error: 'is missing' }),
+  audit: z.string().optional(),
 });
 
 export const convertOptions = z.object({
@@ -131,6 +132,7 @@ const OPTIONS = {
   trust: { flags: '--trust <FINGERPRINT>', several: false, about: 'a certificate that you have checked (SHA-256)' },
   since: { flags: '--since <DAY>', several: false, about: 'only mail that arrived on this day or later' },
   out: { flags: '--out <FOLDER>', several: false, about: 'where fetched mail is stored' },
+  audit: { flags: '--audit <FILE>', several: false, about: 'an exported audit: are its expectations met by all mail?' },
   target: { flags: '--target <SERVER>', several: false, about: 'core, common, or capabilities' },
 } as const;
 

@@ -37,9 +37,10 @@ export const VERBS = {
   },
   fetch: {
     about: 'fetches mail from a server into a folder, only what is new; nothing changes on the server',
-    usage: '--server HOST[:PORT] --user NAME --out FOLDER [--security HOW] [--trust FINGERPRINT] [--since DAY]',
+    usage:
+      '--server HOST[:PORT] --user NAME --out FOLDER [--security HOW] [--trust FINGERPRINT] [--since DAY] [--audit FILE]',
     example: 'fetch --server imap.mill.example --user maren --out Mail < password.txt',
-    options: ['server', 'user', 'out', 'security', 'trust', 'since'],
+    options: ['server', 'user', 'out', 'security', 'trust', 'since', 'audit'],
     // Loaded when it is asked for, since all that it needs takes longer than most of the other verbs.
     run: verb(fetchOptions, async (options) => (await import('./fetch')).fetch(options)),
   },

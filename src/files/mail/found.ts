@@ -1,5 +1,5 @@
 import type { MboxEntry } from '../../core/mail/mbox';
-import { type FolderUse, placeOf } from '../../core/mail/places';
+import { placeOf } from '../../core/mail/places';
 
 /** A message found in a file, with what its path tells about it. */
 export interface FoundMail extends MboxEntry {
@@ -9,8 +9,8 @@ export interface FoundMail extends MboxEntry {
   readonly received: number | null;
   /** Whether its path alone makes it a message, whatever it contains. */
   readonly single: boolean;
-  /** What a server says its folder is for, if it was fetched from one; then its flags are all that it has. */
-  readonly fetched?: { readonly use: FolderUse | null };
+  /** Whether `flags` are all that it has, whatever its Status fields say. */
+  readonly hasAllFlags?: boolean;
   /** The path of its file within the archive or folder; null if there is none. */
   readonly path: string | null;
 }

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { archivedMailShape } from '../../files/archive-file';
 import { chainShape } from '../../files/chain-shape';
-import { editShape, expectationShape, settingsShape } from '../http/shapes';
+import { expectationShape } from '../../files/expectation-shape';
+import { editShape, settingsShape } from '../http/shapes';
 
 const moment = z.int().min(0);
 // An exported audit may contain as many of these as an audit; only its total size is bounded, by `MOST_BESIDE_MAIL`.
@@ -25,6 +26,8 @@ export const archiveShape = z.object({
   withSent: z.boolean().default(false),
   /** The header field that names the places of messages; null for the folders of the files. */
   placeField: z.string().max(200).nullable().default(null),
+  /** What folders are for, where their server says so (RFC 6154 section 2). */
+  folderUses: z.record(z.string().max(1000), z.enum(['sent', 'archive', 'trash', 'junk', 'drafts'])).default({}),
   /** The imported scripts, word for word, and their diagnostics. */
   scripts: z
     .array(

@@ -32,7 +32,7 @@ import { createAudit, getAudit, Refusal } from './audits';
 
 /** An audit without its mail, as it is exported. */
 export function archiveOf(store: Store, auditId: string): Archive {
-  const { name, ownAddresses, addressesConfirmed, clock, withSent, placeField, baseline, draft } = getAudit(
+  const { name, ownAddresses, addressesConfirmed, clock, withSent, placeField, folderUses, baseline, draft } = getAudit(
     store,
     auditId,
   );
@@ -49,6 +49,7 @@ export function archiveOf(store: Store, auditId: string): Archive {
     clock: clock.fixed,
     withSent,
     placeField,
+    folderUses: Object.fromEntries(folderUses),
     scripts: rowsOf(scripts, scripts.createdAt).map(
       ({ id: _id, auditId: _audit, faults, faultEntries, entries, ...script }) => {
         return { ...script, faults, faultEntries, entries };
@@ -163,7 +164,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
   if (fault !== null) throw new Refusal(`The exported audit is damaged: ${fault}`, 422);
   return inTransaction(store, (tx) => {
     const auditId = createAudit(tx, archive.name);
-    const { ownAddresses, addressesConfirmed, clock, withSent, placeField, baseline } = archive;
+    const { ownAddresses, addressesConfirmed, clock, withSent, placeField, folderUses, baseline } = archive;
     tx.update(audits)
       .set({
         chain: baseline,
@@ -172,6 +173,7 @@ export function auditFromArchive(store: Store, data: unknown): string {
         clock,
         withSent,
         placeField,
+        folderUses,
       })
       .where(eq(audits.id, auditId))
       .run();

@@ -1,5 +1,6 @@
 import { and, eq, gte, lt } from 'drizzle-orm';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
+import { fetchedMessages } from '../database/mailbox-schema';
 import { databaseFile, inTransaction, type Store } from '../database/open';
 import { emptyLog, keepReserve, makingRoom } from '../database/reserve';
 import { audits, messages, rawPieces, repeats } from '../database/schema';
@@ -39,7 +40,7 @@ export function* deletion(store: Store, id: string): Steps<void> {
 function deleteMessages(store: Store, id: string, ordinal: number, first: number, end: number): void {
   inTransaction(store, (tx) => {
     // Octets first: their freed pages are reused by the full-text index, whose deletions write.
-    for (const table of [rawPieces, repeats, messages]) {
+    for (const table of [rawPieces, repeats, fetchedMessages, messages]) {
       tx.delete(table)
         .where(and(eq(table.auditId, id), gte(table.number, first), lt(table.number, end)))
         .run();

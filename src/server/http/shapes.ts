@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { SAME_NAMES } from '../../core/handover/folder-names';
 import { NO_LIMITS } from '../../core/handover/target';
 import { entryShape, MOST_RULES, namedListShape, profileShape, ruleShape, treeShape } from '../../files/chain-shape';
+import { destinationShape } from '../../files/expectation-shape';
 
 /** Shapes of all requests. */
 const id = z.string().min(1).max(100);
@@ -183,22 +184,6 @@ export const beginningShape = z.object({
   name: z.string().max(200).default(''),
 });
 export type Beginning = z.infer<typeof beginningShape>;
-
-const folderOfFate = z.string().trim().min(1, 'the folder has no name').max(500);
-export const destinationShape = z.object({
-  folders: z.array(folderOfFate).max(100),
-  redirects: z.array(z.string().trim().min(1, 'the address is empty').max(500)).max(100),
-  rejected: z.boolean(),
-});
-export const expectationShape = z.object({
-  name: z.string().trim().min(1, 'the expectation has no name').max(200),
-  tests: treeShape,
-  must: z.discriminatedUnion('must', [
-    z.object({ must: z.enum(['reach the inbox', 'not be dropped', 'be kept', 'not be sent outside']) }),
-    z.object({ must: z.literal('end in'), folder: folderOfFate }),
-    z.object({ must: z.literal('end only in'), destination: destinationShape }),
-  ]),
-});
 
 /** Why a script is exported although something speaks against it. */
 export const overrideShape = z.object({ reason: z.string().trim().min(1, 'there is no reason').max(2000) });

@@ -1,6 +1,5 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { atOnce } from '../../core/audit/stepwise';
-import { maybeUseSaid } from '../../core/mail/places';
 import { isSame } from '../../core/rules/same';
 import { UNPLACED } from '../../files/mail/found';
 import { type ImapFolder, ImapMail, type ImapMessage } from '../../imap/mailbox';
@@ -151,7 +150,7 @@ class Fetching {
     this.#vanished.push({ path, validity, uids: await this.#refreshed(mail, known) });
   }
 
-  async #take({ path, use }: ImapFolder, validity: string, { uid, raw, flags, received }: ImapMessage): Promise<void> {
+  async #take({ path }: ImapFolder, validity: string, { uid, raw, flags, received }: ImapMessage): Promise<void> {
     const number = await this.importer.add({
       ...UNPLACED,
       raw,
@@ -163,7 +162,7 @@ class Fetching {
       folder: this.#nameOf(path),
       single: true,
       path: `${path}/${uid}`,
-      fetched: { use: maybeUseSaid(use) },
+      hasAllFlags: true,
     });
     this.#rows.push({ folder: path, validity, uid, number });
     this.#octets += raw.length;

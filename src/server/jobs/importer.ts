@@ -49,7 +49,7 @@ export class Importer {
 
   constructor(
     readonly store: Store,
-    readonly audit: { readonly id: string; readonly ordinal: number },
+    readonly audit: Pick<typeof audits.$inferSelect, 'id' | 'ordinal' | 'folderUses'>,
     readonly sourceId: string,
     readonly first: number,
     readonly preparer: Preparer,
@@ -130,7 +130,8 @@ export class Importer {
     this.#batch = [];
     this.#lines = [];
     this.#octets = 0;
-    const prepared = this.preparer.prepare({ auditId: this.audit.id, sourceId: this.sourceId, arrivals });
+    const { folderUses: uses } = this.audit;
+    const prepared = this.preparer.prepare({ auditId: this.audit.id, sourceId: this.sourceId, uses, arrivals });
     // Its error is thrown when it is awaited.
     prepared.catch(() => {});
     this.#underway.push({ prepared, lines });

@@ -2,7 +2,7 @@ import { columnsOf } from '../../core/flow/columns';
 import { readHeaders } from '../../core/mail/headers';
 import { envelopeOf, type MailMessage, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
-import { isOutgoing, isSentFolder } from '../../core/mail/places';
+import { type FolderUse, isOutgoing, isSentFolder } from '../../core/mail/places';
 import { attachmentsOf } from '../../core/mail/reading';
 import {
   countOwnAddresses,
@@ -31,6 +31,8 @@ export interface Arrival {
 export interface Batch {
   readonly auditId: string;
   readonly sourceId: string;
+  /** What folders are for, where their server says so. */
+  readonly uses: Readonly<Record<string, FolderUse>>;
   readonly arrivals: readonly Arrival[];
 }
 
@@ -52,16 +54,16 @@ const INDEXED = 1024 * 1024;
 /** Of larger messages, only texts within this many octets are indexed; tests read all of them. */
 const LARGE = 16 * 1024 * 1024;
 
-/** The flags of a message, from its path and its Status fields; those that a server tells are all. */
-export const flagsFor = ({ flags, fetched }: FoundMail, message: MailMessage): string[] => [
-  ...new Set([...flags, ...(fetched ? [] : storedFlags(message))]),
+/** The flags of a message, from its path and its Status fields. */
+export const flagsFor = ({ flags, hasAllFlags }: FoundMail, message: MailMessage): string[] => [
+  ...new Set([...flags, ...(hasAllFlags ? [] : storedFlags(message))]),
 ];
 
 /** A message as its file tells of it; a header field may put it elsewhere later. */
 export type NewMessage = Omit<typeof messages.$inferSelect, 'places' | 'asFile'>;
 
 /** Reads, decodes, folds and compresses messages: all the work of an import except finding and writing them. */
-export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
+export function prepare({ auditId, sourceId, uses, arrivals }: Batch): Prepared {
   const columns = new ColumnPieces(arrivals[0]?.number ?? 0);
   const texts = new TextPieces();
   const rows: NewMessage[] = [];
@@ -81,7 +83,7 @@ export function prepare({ auditId, sourceId, arrivals }: Batch): Prepared {
     if (summary.date === null) own.push('no-date');
     own.push(...makingOddities(found.raw, message));
     for (const oddity of own) oddities.set(oddity, (oddities.get(oddity) ?? 0) + 1);
-    const use = found.fetched?.use ?? null;
+    const use = uses[found.folder] ?? null;
     countOwnAddresses(message, use === 'sent' || isSentFolder(found.folder), evidence);
     const read =
       message.size > LARGE

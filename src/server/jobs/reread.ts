@@ -73,10 +73,12 @@ function rereadBatch(store: Store, audit: Audit, first: number, end: number): vo
         offset: 0,
         single: true,
         path: null,
+        // Those of Status fields are among them.
+        hasAllFlags: true,
       },
     };
   });
-  const read = prepare({ auditId: audit.id, sourceId: '', arrivals });
+  const read = prepare({ auditId: audit.id, sourceId: '', uses: Object.fromEntries(audit.folderUses), arrivals });
   inTransaction(store, (tx) => {
     for (const [at, { sourceId: _of, ...row }] of read.messages.entries()) {
       const number = rows[at]?.number ?? -1;

@@ -14,6 +14,7 @@ import { keepHanded } from '../handover/handover';
 import { messageQueryShape } from '../http/shapes';
 import { Cancelled, type JobRequest } from '../jobs/job';
 import { perform } from '../jobs/perform';
+import { JobRunner } from '../jobs/runner';
 import { messagePage } from '../mail/list-view';
 import { maybeRaw } from '../mail/raw';
 import { askMailbox, type MailboxLogin, type MailboxRequest } from './ask';
@@ -185,6 +186,28 @@ describe('an audit and a mailbox', () => {
         ),
       ).size,
     ).toBeGreaterThan(50);
+  });
+
+  test('what was fetched before the process was killed counts after the next start', async () => {
+    await ask({ ask: 'fetch', folders: FOLDERS, since: null, scripts: [] });
+    let checks = 0;
+    const killed = run(() => {
+      if (++checks > 150) throw new Error('killed');
+    });
+    await expect(killed).rejects.toThrow('killed');
+    expect(audit().messageCount).toBe(0);
+    new JobRunner(store).recover();
+    const { messageCount } = audit();
+    expect(messageCount).toBeGreaterThan(0);
+    const { last, isFetching } = mailboxView(store, id);
+    expect([last?.added, last?.trouble, isFetching]).toEqual([
+      messageCount,
+      'The server was stopped meanwhile. Fetch again to get the rest.',
+      false,
+    ]);
+    await again();
+    expect(mailboxView(store, id).last).toMatchObject({ added: audit().messageCount - messageCount, gone: 0 });
+    expect(audit().messageCount).toBeGreaterThan(messageCount);
   });
 
   test('the script in use, expectations that new mail breaks, and new findings are told', async () => {

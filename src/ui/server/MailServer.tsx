@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { Login, ServerRequest, ServerView, Untrusted } from '../../server/handover/mail-server';
 import { serverAnswer } from '../../server/http/answers';
+import type { MailServer as RememberedServer } from '../../server/mailbox/servers';
 import { call } from '../common/api';
 import { Certificate } from './Certificate';
 import { LoginForm, STAND_IN } from './LoginForm';
@@ -14,6 +15,8 @@ interface Props {
   readonly auditId: string;
   /** The port of the built-in demo server; null if not running. */
   readonly standIn: number | null;
+  /** The mailbox that the audit remembers: its scripts are on the same host. */
+  readonly mailbox: Pick<RememberedServer, 'host' | 'user' | 'sievePort'> | null;
 }
 
 const BLANK: Login = { host: '', port: 4190, security: 'starttls', trusted: null, user: '', password: '' };
@@ -22,9 +25,11 @@ const BLANK: Login = { host: '', port: 4190, security: 'starttls', trusted: null
  * Mail server: fetches the server's scripts and capabilities, which become the target; uploads the verified script and
  * activates it.
  */
-export function MailServer({ auditId, standIn }: Props) {
+export function MailServer({ auditId, standIn, mailbox }: Props) {
   // The password is kept in this page only, and is sent with each request.
-  const [login, setLogin] = useState<Login>(BLANK);
+  const [login, setLogin] = useState<Login>(
+    mailbox ? { ...BLANK, host: mailbox.host, user: mailbox.user, port: mailbox.sievePort ?? BLANK.port } : BLANK,
+  );
   const [view, setView] = useState<ServerView | null>(null);
   const [untrusted, setUntrusted] = useState<Untrusted['untrusted'] | null>(null);
   const [failure, setFailure] = useState<string | null>(null);

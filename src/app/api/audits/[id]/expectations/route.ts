@@ -1,7 +1,8 @@
+import { expectationShape } from '../../../../../files/expectation-shape';
 import { keepExpectation } from '../../../../../server/changes/expectations';
 import { store } from '../../../../../server/database/open';
 import { guarded, readJson } from '../../../../../server/http/guarded';
-import { expectationShape } from '../../../../../server/http/shapes';
+
 import { runner } from '../../../../../server/lifecycle/runner';
 
 /** Saves an expectation, and starts checking it on stored mail and for all possible messages. */
