@@ -72,17 +72,29 @@ export function placesNamed(fields: readonly HeaderField[], name: string): reado
 const ADDRESS_FIELDS =
   /^((resent-)?(from|sender|reply-to|to|cc|bcc)|return-path|delivered-to|x-original-to|envelope-to|errors-to|mail-followup-to|disposition-notification-to)$/i;
 
-const addressCache = new WeakMap<HeaderField, readonly Address[]>();
+/** Lists of addresses read lately, by their text: most are in many messages. */
+const recentLists = new Map<string, readonly Address[]>();
+const MOST_RECENT = 4096;
+/** Characters of a text that is kept there; longer ones are kept with their field. */
+const LONGEST_RECENT = 500;
+const longLists = new WeakMap<HeaderField, readonly Address[]>();
+const NO_ADDRESSES: readonly Address[] = [];
 
 /**
  * The mailboxes of one field, parsed once. Only address fields, or fields with an @, have any: the address test is
  * meant for such fields alone (RFC 5228 section 5.1).
  */
 export function addressesOf(field: HeaderField): readonly Address[] {
-  let addresses = addressCache.get(field);
-  if (!addresses) {
-    addresses = ADDRESS_FIELDS.test(field.name) || field.raw.includes('@') ? parseAddressList(field.raw) : [];
-    addressCache.set(field, addresses);
+  const { name, raw } = field;
+  if (!raw.includes('@') && !ADDRESS_FIELDS.test(name)) return NO_ADDRESSES;
+  const isLong = raw.length > LONGEST_RECENT;
+  const known = isLong ? longLists.get(field) : recentLists.get(raw);
+  if (known) return known;
+  const addresses = parseAddressList(raw);
+  if (isLong) longLists.set(field, addresses);
+  else {
+    if (recentLists.size >= MOST_RECENT) recentLists.clear();
+    recentLists.set(raw, addresses);
   }
   return addresses;
 }

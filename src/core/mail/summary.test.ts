@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { readMessage } from './message';
+import { isSentFolder } from './places';
 import { attachmentsOf } from './reading';
 import { countOwnAddresses, deliveredTo, likelyOwn, listIdOf, noEvidence, receivedOf } from './summary';
 
@@ -64,7 +65,7 @@ describe('attachments (RFC 2183)', () => {
 describe("which addresses are the user's own (common practice)", () => {
   const own = (...mail: readonly (readonly [folder: string, fields: string])[]) => {
     const evidence = noEvidence();
-    for (const [folder, fields] of mail) countOwnAddresses(message(`${fields}\n\n`), folder === 'Sent', evidence);
+    for (const [folder, fields] of mail) countOwnAddresses(message(`${fields}\n\n`), isSentFolder(folder), evidence);
     return likelyOwn(evidence, mail.length);
   };
   const many = <T>(count: number, one: T): T[] => Array.from({ length: count }, () => one);

@@ -28,6 +28,9 @@ export function appRoot(): string {
 /** Page cache in megabytes: lists read the rows of all messages, imports a few pages repeatedly. */
 const CACHE = { ordinary: 128, import: 32 };
 
+/** Octets of the file that are read without being copied. */
+const MAPPED = 1024 * 1024 * 1024;
+
 /** Opens the database file without migrating it. */
 export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): OpenStore {
   mkdirSync(dirname(file), { recursive: true });
@@ -37,7 +40,8 @@ export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): O
   sqlite.pragma('foreign_keys = ON');
   sqlite.pragma('busy_timeout = 10000');
   sqlite.pragma(`cache_size = -${CACHE[use] * 1024}`);
-  sqlite.pragma('mmap_size = 1073741824');
+  // An import hardly reads, and mapped pages would count as its memory.
+  sqlite.pragma(`mmap_size = ${use === 'import' ? 0 : MAPPED}`);
   sqlite.pragma('temp_store = MEMORY');
   return drizzle(sqlite, { schema, casing: 'snake_case' });
 }

@@ -191,7 +191,7 @@ export const repeats = sqliteTable(
   ],
 );
 
-/** The octets of messages, deflated; a large message in several pieces. */
+/** The octets of messages, deflated: consecutive ones together, a large one in several pieces. See `RawBlocks`. */
 export const rawPieces = sqliteTable(
   'raw_piece',
   {
@@ -200,6 +200,8 @@ export const rawPieces = sqliteTable(
       .references(() => audits.id, { onDelete: 'cascade' }),
     number: integer().notNull(),
     piece: integer().notNull(),
+    /** Messages in it. */
+    count: integer().notNull().default(1),
     data: blob({ mode: 'buffer' }).notNull(),
   },
   (table) => [primaryKey({ columns: [table.auditId, table.number, table.piece] })],

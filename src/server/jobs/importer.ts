@@ -13,8 +13,9 @@ import { PIECE_MESSAGES } from '../mail/columns';
 import { type MessageWords, preparedIndexing } from '../mail/word-index';
 import { watched } from '../threads/thread';
 import { countOn, FileReport, type ReportLine } from './file-report';
+import { KnownMessages } from './known-messages';
 import { type Arrival, flagsFor, type NewMessage, type Prepared } from './prepare';
-import type { Preparer } from './preparer';
+import { type Preparer, preparesHere } from './preparer';
 
 /**
  * Messages are prepared and written in batches of at most this many octets; this many batches are in progress at once.
@@ -40,8 +41,8 @@ export class Importer {
   readonly #inserts: Inserts;
   readonly #holder: ReturnType<typeof preparedHolder>;
   readonly #underway: Underway[] = [];
-  /** By folder, the messages imported with this file, by their digests. */
-  readonly #known = new Map<string, Map<string, number>>();
+  /** The messages imported with this file. */
+  readonly #known = new KnownMessages();
   #batch: Arrival[] = [];
   /** For each message of the batch, the line of its file. */
   #lines: (ReportLine | null)[] = [];
@@ -78,9 +79,9 @@ export class Importer {
       return held;
     }
     const number = this.first + this.count++;
-    this.#knownIn(found.folder).set(digest, number);
+    this.#known.set(digest, found.folder, number);
     countOn(line, number);
-    this.#batch.push({ number, digest, found });
+    this.#batch.push({ number, digest: textOf(digest), found });
     this.#lines.push(line);
     this.#octets += found.raw.length;
     if (this.#batch.length >= PIECE_MESSAGES || this.#octets >= BATCH_OCTETS) await this.#send();
@@ -102,21 +103,13 @@ export class Importer {
     return likelyOwn(this.#own, this.count);
   }
 
-  #knownIn(folder: string): Map<string, number> {
-    const known = this.#known.get(folder) ?? new Map<string, number>();
-    this.#known.set(folder, known);
-    return known;
-  }
-
   /** The same message, byte for byte, is stored once in a folder. */
-  #maybeHeld(found: FoundMail, digest: string): number | null {
-    const known = this.#knownIn(found.folder);
-    const here = known.get(digest);
-    if (here !== undefined) return here;
-    if (this.first === 0) return null;
-    const held = this.#holder(digest, found.folder);
+  #maybeHeld(found: FoundMail, digest: Buffer): number | null {
+    const here = this.#known.maybeNumber(digest, found.folder);
+    if (here !== null || this.first === 0) return here;
+    const held = this.#holder(textOf(digest), found.folder);
     if (!held) return null;
-    known.set(digest, held.number);
+    this.#known.set(digest, found.folder, held.number);
     // A message that is read again may have been read or answered since.
     const flags = this.isAgain ? flagsFor(found, readMessage(found.raw)) : held.flags;
     this.held.push({ number: held.number, flags: isSame(flags, held.flags) ? null : flags });
@@ -131,10 +124,18 @@ export class Importer {
     this.#lines = [];
     this.#octets = 0;
     const { folderUses: uses } = this.audit;
-    const prepared = this.preparer.prepare({ auditId: this.audit.id, sourceId: this.sourceId, uses, arrivals });
+    const batch = { auditId: this.audit.id, sourceId: this.sourceId, uses, arrivals };
+    // Where this thread would wait for the other one, it does the same work.
+    const [oldest] = this.#underway;
+    const isBehind = this.#underway.length >= UNDERWAY - 1 && oldest?.isDone === false;
+    const prepared = (isBehind ? preparesHere : this.preparer).prepare(batch);
+    const underway: Underway = { prepared, lines, isDone: false };
+    const done = () => {
+      underway.isDone = true;
+    };
     // Its error is thrown when it is awaited.
-    prepared.catch(() => {});
-    this.#underway.push({ prepared, lines });
+    prepared.then(done, done);
+    this.#underway.push(underway);
     if (this.#underway.length >= UNDERWAY) await this.#writeOldest();
   }
 
@@ -167,6 +168,7 @@ export class Importer {
 }
 
 interface Underway {
+  isDone: boolean;
   readonly prepared: Promise<Prepared>;
   readonly lines: readonly (ReportLine | null)[];
 }
@@ -202,8 +204,10 @@ export const ownAfter = (
   addressesConfirmed ? ownAddresses : [...new Set([...ownAddresses, ...importer.ownAddresses()])];
 
 /** Half of SHA-256, which is more than enough to distinguish messages. */
-const digestOf = (raw: Uint8Array): string =>
-  createHash('sha256').update(raw).digest().subarray(0, 16).toString('base64url');
+const digestOf = (raw: Uint8Array): Buffer => createHash('sha256').update(raw).digest().subarray(0, 16);
+
+/** As the database has it. */
+const textOf = (digest: Buffer): string => digest.toString('base64url');
 
 /** A buffer sent by another thread arrives as a plain Uint8Array. */
 const asBuffer = (data: Uint8Array): Buffer => Buffer.from(data.buffer, data.byteOffset, data.byteLength);

@@ -18,7 +18,7 @@ import type { FoundMail } from '../../files/mail/found';
 import type { messages } from '../database/schema';
 import type { Oddity } from '../gather/oddities';
 import { ColumnPieces, type ColumnRow, TextPieces } from '../mail/columns';
-import { type RawRow, rawRows } from '../mail/raw';
+import { RawBlocks, type RawRow } from '../mail/raw';
 import type { MessageWords } from '../mail/word-index';
 
 /** A message being imported, already numbered. */
@@ -67,7 +67,7 @@ export function prepare({ auditId, sourceId, uses, arrivals }: Batch): Prepared 
   const columns = new ColumnPieces(arrivals[0]?.number ?? 0);
   const texts = new TextPieces();
   const rows: NewMessage[] = [];
-  const raws: RawRow[] = [];
+  const raws = new RawBlocks();
   const words: MessageWords[] = [];
   const oddities = new Map<Oddity, number>();
   const evidence = noEvidence();
@@ -89,7 +89,7 @@ export function prepare({ auditId, sourceId, uses, arrivals }: Batch): Prepared 
       message.size > LARGE
         ? readableTexts({ ...message, body: message.body.subarray(0, LARGE) })
         : readableTexts(message);
-    raws.push(...rawRows(number, found.raw));
+    raws.add(number, found.raw);
     columns.add(number, columnsOf(message, envelopeOf(message, null)));
     texts.add(number, message, read);
     words.push({
@@ -124,7 +124,7 @@ export function prepare({ auditId, sourceId, uses, arrivals }: Batch): Prepared 
   }
   return {
     messages: rows,
-    raws,
+    raws: raws.take(),
     columns: [...columns.take(), ...texts.take()],
     words,
     readable,

@@ -244,7 +244,8 @@ describe('bringing mail in', () => {
     await perform(store, job(), request);
     store.update(sources).set({ state: 'importing' }).run();
     store.$client.exec(
-      `update audit set message_count = 5; update source set state = 'ready' where file_name = 'INBOX.mbox'`,
+      `update audit set message_count = 5; update source set messages = 0 where file_name = 'b.mbox';
+       update source set state = 'ready' where file_name = 'INBOX.mbox'`,
     );
     new JobRunner(store).recover();
     expect(store.select().from(messages).all()).toHaveLength(5);

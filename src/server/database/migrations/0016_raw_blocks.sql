@@ -1,0 +1,1 @@
+ALTER TABLE `raw_piece` ADD `count` integer DEFAULT 1 NOT NULL;
