@@ -168,17 +168,39 @@ function scanColumn(
   const sizes = indexes.filter((index) => atoms[index]?.test === 'size');
   const counted = indexes.flatMap((index) => counts.get(index) ?? []);
   const readers = textReaders(indexes, atoms);
-  let at = 0;
-  const hit = (index: number) => results[index]?.add(at);
+  const dictionary = source.maybeDictionary?.(column) ?? null;
   let visited = 0;
-  source.scan(column, (message, values) => {
-    at = message;
+  const visit = () => {
     if (++visited % CHECKED === 0) checkpoint();
-    present?.add(message);
-    for (const numbers of counted) numbers[message] = (numbers[message] ?? 0) + values.length;
-    for (const index of sizes) if (sizeHolds(elementAt(atoms, index), Number(values[0]))) results[index]?.add(message);
-    for (const reader of readers) for (const value of values) reader(value, hit);
-  });
+  };
+  if (dictionary) {
+    const { terms, messages, places } = dictionary;
+    for (const message of present ? messages : []) present?.add(message);
+    for (const numbers of counted) for (const message of messages) numbers[message] = (numbers[message] ?? 0) + 1;
+    const hits = terms.map((value) => {
+      visit();
+      const met = readers.flatMap((reader) => reader.hits(value));
+      for (const index of sizes) if (sizeHolds(elementAt(atoms, index), Number(value))) met.push(index);
+      return met.length === 0 ? NO_HITS : met;
+    });
+    const isAsked = readers.length + sizes.length > 0;
+    for (let at = 0; isAsked && at < messages.length; at++) {
+      const met = hits[places[at] ?? 0] ?? NO_HITS;
+      for (let hit = 0; hit < met.length; hit++) results[met[hit] ?? 0]?.add(messages[at] ?? 0);
+    }
+  } else {
+    const remembering = readers.map(remembered);
+    source.scan(column, (message, values) => {
+      visit();
+      present?.add(message);
+      for (const numbers of counted) numbers[message] = (numbers[message] ?? 0) + values.length;
+      for (const index of sizes)
+        if (sizeHolds(elementAt(atoms, index), Number(values[0]))) results[index]?.add(message);
+      for (const reader of remembering) {
+        for (const value of values) for (const index of reader(value)) results[index]?.add(message);
+      }
+    });
+  }
   for (const index of indexes) {
     if (present && atoms[index]?.test === 'exists') results[index] = elementAt(results, index).and(present);
   }
@@ -189,7 +211,12 @@ function sizeHolds(atom: Atom, size: number): boolean {
   return atom.relation === 'over' ? size > atom.octets : size < atom.octets;
 }
 
-type Reader = (value: string, hit: (atom: number) => void) => void;
+interface Reader {
+  /** The atoms that a value of a column matches. */
+  readonly hits: (value: string) => readonly number[];
+  /** Whether that takes longer than to remember it. */
+  readonly isSlow: boolean;
+}
 type TextAtom = Extract<Atom, TextMatch>;
 
 function textAtomAt(atoms: readonly Atom[], index: number): TextAtom {
@@ -217,9 +244,6 @@ function textReaders(indexes: readonly number[], atoms: readonly Atom[]): Reader
   return Array.from(groups.values(), (group) => textReader(group, atoms));
 }
 
-/** Values up to this length are cached with their matching atoms, since addresses, lists and subjects repeat. */
-const REMEMBERED_LENGTH = 200;
-const REMEMBERED = 50_000;
 const NO_HITS: readonly number[] = [];
 
 function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader {
@@ -227,19 +251,29 @@ function textReader(indexes: readonly number[], atoms: readonly Atom[]): Reader 
   const comparator = comparatorNamed(first.comparator);
   const view = viewOf(first);
   const meet = keyFinder(indexes, atoms, comparator.fold);
+  return {
+    hits: (value) => {
+      const seen = view(value);
+      return seen === null ? NO_HITS : meet(comparator.fold(seen));
+    },
+    // Searching a few words is faster than a cache lookup.
+    isSlow: indexes.length > FEW_KEYS || first.test !== 'header',
+  };
+}
+
+/** Values up to this length are cached with their matching atoms, since addresses, lists and subjects repeat. */
+const REMEMBERED_LENGTH = 200;
+const REMEMBERED = 50_000;
+
+function remembered({ hits: read, isSlow }: Reader): Reader['hits'] {
+  if (!isSlow) return read;
   const known = new Map<string, readonly number[]>();
-  // Searching a few words is faster than a cache lookup.
-  const remembers = indexes.length > FEW_KEYS || first.test !== 'header';
-  return (value, hit) => {
+  return (value) => {
     const before = known.get(value);
-    if (before) {
-      for (const atom of before) hit(atom);
-      return;
-    }
-    const seen = view(value);
-    const hits = seen === null ? NO_HITS : meet(comparator.fold(seen));
-    for (const atom of hits) hit(atom);
-    if (remembers && value.length <= REMEMBERED_LENGTH && known.size < REMEMBERED) known.set(value, hits);
+    if (before) return before;
+    const hits = read(value);
+    if (value.length <= REMEMBERED_LENGTH && known.size < REMEMBERED) known.set(value, hits);
+    return hits;
   };
 }
 

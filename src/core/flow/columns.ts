@@ -7,12 +7,69 @@ import { BatchBuilder, foldedOctets, type TextBatch } from './texts';
  */
 export type ColumnName = `header:${string}` | `address:${string}` | 'size' | 'envelope:from' | 'envelope:to';
 
+/** A column by its distinct values, since most values are in many messages. */
+export interface Dictionary {
+  readonly terms: readonly string[];
+  /** The messages that have a value; the same message for each of its values. */
+  readonly messages: Uint32Array;
+  /** For each of them, the index of the value in `terms`. */
+  readonly places: Uint32Array;
+}
+
+/** Octets of a value in memory besides its characters. */
+const OVERHEAD = 48;
+
+/** Collects a column, message by message. */
+export class DictionaryBuilder {
+  readonly #terms = new Map<string, number>();
+  #messages = new Uint32Array(1024);
+  #places = new Uint32Array(1024);
+  #count = 0;
+  #characters = 0;
+
+  add(message: number, value: string): void {
+    let place = this.#terms.get(value);
+    if (place === undefined) {
+      place = this.#terms.size;
+      this.#terms.set(value, place);
+      this.#characters += value.length;
+    }
+    if (this.#count === this.#messages.length) {
+      this.#messages = grown(this.#messages);
+      this.#places = grown(this.#places);
+    }
+    this.#messages[this.#count] = message;
+    this.#places[this.#count++] = place;
+  }
+
+  /** Octets in memory, about. */
+  get weight(): number {
+    return 8 * this.#count + OVERHEAD * this.#terms.size + this.#characters;
+  }
+
+  take(): Dictionary {
+    return {
+      terms: [...this.#terms.keys()],
+      messages: this.#messages.slice(0, this.#count),
+      places: this.#places.slice(0, this.#count),
+    };
+  }
+}
+
+function grown(numbers: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {
+  const larger = new Uint32Array(2 * numbers.length);
+  larger.set(numbers);
+  return larger;
+}
+
 /** A source of columns: a database, or memory. */
 export interface ColumnSource {
   /** Number of messages, which are numbered from 0. */
   readonly count: number;
   /** Visits the messages that have a value in this column, ascending. */
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void;
+  /** The same by distinct values; null if it is not known in this form. */
+  maybeDictionary?(column: ColumnName): Dictionary | null;
   /** Visits the texts of all messages, in batches in ascending order. */
   texts(visit: (batch: TextBatch) => void): void;
   /** Visits whole messages, ascending: all of them, or this source's share if several threads share them. */

@@ -1,6 +1,7 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { and, asc, eq, like, lt } from 'drizzle-orm';
-import type { ColumnName, ColumnSource } from '../../core/flow/columns';
+import { atOnce, type Steps } from '../../core/audit/stepwise';
+import { type ColumnName, type ColumnSource, type Dictionary, DictionaryBuilder } from '../../core/flow/columns';
 import { BatchBuilder, foldedOctets, type TextBatch } from '../../core/flow/texts';
 import { type Envelope, envelopeOf, type MailMessage, readableTexts, readMessage } from '../../core/mail/message';
 import { foldAscii } from '../../core/text/fold';
@@ -144,6 +145,14 @@ function readTextPiece(data: Buffer, first: number, count: number): TextPiece {
   return { batch: { octets: whole.toString('latin1', next * 4), edges, messages: owners }, messages, long };
 }
 
+/** Octets of a column by its distinct values, so that a million subjects fit; an edited test need not read them again. */
+const LARGEST_DICTIONARY = 160 * 1024 * 1024;
+const recentDictionaries = new Region<{ readonly dictionary: Dictionary | null; readonly weight: number }>({
+  name: 'columns by their values',
+  most: 256 * 1024 * 1024,
+  weigh: ({ weight }) => weight,
+});
+
 /** A column in memory, so that an edited test need not read it again. */
 interface ReadColumn {
   readonly messages: number[];
@@ -203,6 +212,32 @@ export class StoredColumns implements ColumnSource {
     upTo(this.count);
   }
 
+  /** Null for columns that are too large to be held, or that a recipient is added to. */
+  maybeDictionary(column: ColumnName): Dictionary | null {
+    return atOnce(this.dictionaryInSteps(column));
+  }
+
+  /** The same in steps of some milliseconds. */
+  *dictionaryInSteps(column: ColumnName): Steps<Dictionary | null> {
+    if (column === 'envelope:to') return null;
+    const name = `${this.auditId} ${this.count} ${column}`;
+    const known = recentDictionaries.get(name);
+    if (known) return known.dictionary;
+    const builder = new DictionaryBuilder();
+    for (const { messages, values } of this.pieces(column, false)) {
+      yield;
+      for (let at = 0; at < messages.length; at++) {
+        for (const value of elementAt(values, at)) builder.add(elementAt(messages, at), value);
+      }
+      if (builder.weight <= LARGEST_DICTIONARY) continue;
+      recentDictionaries.set(name, { dictionary: null, weight: 0 });
+      return null;
+    }
+    const dictionary = builder.take();
+    recentDictionaries.set(name, { dictionary, weight: builder.weight });
+    return dictionary;
+  }
+
   /** Names of all fields that have a column of their own. */
   fieldNames(): Set<string> {
     const rows = this.store
@@ -230,8 +265,11 @@ export class StoredColumns implements ColumnSource {
     fillUpTo(this.count);
   }
 
-  /** A column in pieces, each read in some milliseconds; messages with very many fields may come last. */
-  *pieces(column: ColumnName): Generator<Pick<ReadColumn, 'messages' | 'values'>, void, undefined> {
+  /**
+   * A column in pieces, each read in some milliseconds; messages with very many fields may come last. `isKept`: it is kept for the
+   * next time.
+   */
+  *pieces(column: ColumnName, isKept = true): Generator<Pick<ReadColumn, 'messages' | 'values'>, void, undefined> {
     const name = `${this.auditId} ${this.count} ${column}`;
     const known = recentColumns.get(name);
     if (known) {
@@ -250,15 +288,15 @@ export class StoredColumns implements ColumnSource {
         if (first + offset >= this.count) continue;
         read.messages.push(first + offset);
         read.values.push(values);
-        if (whole.weight < HELD_COLUMN) keep(whole, first + offset, values);
+        if (isKept && whole.weight < HELD_COLUMN) keep(whole, first + offset, values);
       }
       yield read;
     }
     const shared = this.#sharedOf(column);
-    for (const [number, values] of shared) if (whole.weight < HELD_COLUMN) keep(whole, number, values);
+    for (const [number, values] of shared) if (isKept && whole.weight < HELD_COLUMN) keep(whole, number, values);
     if (shared.length > 0)
       yield { messages: shared.map(([number]) => number), values: shared.map(([, values]) => values) };
-    if (whole.weight < HELD_COLUMN) recentColumns.set(name, whole);
+    if (isKept && whole.weight < HELD_COLUMN) recentColumns.set(name, whole);
   }
 
   /** Values of columns without a piece of their own; read once for all columns. */

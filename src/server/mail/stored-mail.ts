@@ -141,7 +141,7 @@ export async function gatherAhead(store: Store, audit: Audit): Promise<void> {
   const valued = await betweenOthers(valuing(mail));
   if (!recent.get(name)) recent.set(name, valued);
   const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
-  for (const column of LOOKED_AT) await betweenOthers(columns.pieces(column));
+  for (const column of LOOKED_AT) await betweenOthers(columns.dictionaryInSteps(column));
 }
 
 function nameOf(store: Store, audit: Audit): string {
