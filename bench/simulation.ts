@@ -289,7 +289,8 @@ function benchLearning(store: Store, id: string, count: number): void {
   const mail = valuedMail(store, audit);
   const filed = (number: number): StoredMessage => {
     const message = mail.message(number);
-    return number % 10 === 0 ? message : { ...message, folder: message.sender.split('@')[1] ?? 'Other' };
+    if (number % 10 === 0) return message;
+    return Object.create(message, { folder: { value: message.sender.split('@')[1] ?? 'Other' } });
   };
   const messages = Array.from({ length: count }, (_, number) => filed(number));
   const valued: Valued = {

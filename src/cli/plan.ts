@@ -73,7 +73,7 @@ export async function plan(options: z.infer<typeof planOptions>): Promise<number
     return { id: `s${at + 1}`, part, title, ends: gone.filter(({ step }) => step === at).length, messages };
   });
   const titleOf = (message: number) => {
-    const { subject, sender } = mail.messages[message] ?? { subject: '', sender: '' };
+    const { subject, sender } = mail.messages.at(message) ?? { subject: '', sender: '' };
     return PLAN_WORDS.question(subject, sender);
   };
   const printed = {

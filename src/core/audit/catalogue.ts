@@ -220,9 +220,8 @@ function byWeight(
   const kinds = Object.keys(KIND_OF);
   checkpoint();
   const dates = new Float64Array(messages.length);
-  messages.forEach(({ date }, number) => {
-    dates[number] = date ?? 0;
-  });
+  let number = 0;
+  for (const { date } of messages) dates[number++] = date ?? 0;
   const weighed = findings.map((finding) => {
     checkpoint();
     const { kind, rules, consequence, messages: shown } = finding;

@@ -32,10 +32,16 @@ export interface StoredMessage {
   readonly conversation: number;
 }
 
+/** Messages by number: an array, or one that makes them when they are looked at. */
+export interface Messages extends Iterable<StoredMessage> {
+  readonly length: number;
+  at(number: number): StoredMessage | undefined;
+}
+
 /** The stored mail as a whole. */
 export interface StoredMail {
   /** By the number of the message. */
-  readonly messages: readonly StoredMessage[];
+  readonly messages: Messages;
   /** The user's own addresses, in lower case. */
   readonly own: ReadonlySet<string>;
   /** Existing folders; null if unknown. */
@@ -80,9 +86,11 @@ export interface Valued {
 /** Messages that the user sent: they tell whom the user knows, but no rule saw them. */
 export function sentIn({ messages, own }: Pick<StoredMail, 'messages' | 'own'>): Bitmap {
   const sent = new Bitmap(messages.length);
-  messages.forEach(({ sender, outgoing }, number) => {
+  let number = 0;
+  for (const { sender, outgoing } of messages) {
     if (outgoing && own.has(sender)) sent.add(number);
-  });
+    number++;
+  }
   return sent;
 }
 
@@ -102,7 +110,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
   yield;
   const writtenTo = new Set<string>();
   for (const number of sent.members()) {
-    for (const address of messages[number]?.recipients ?? []) if (!own.has(address)) writtenTo.add(address);
+    for (const address of messages.at(number)?.recipients ?? []) if (!own.has(address)) writtenTo.add(address);
   }
   const empty = () => new Bitmap(messages.length);
   const [known, marked, alone, unseen] = [empty(), empty(), empty(), empty()];
@@ -110,8 +118,9 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
   const dates: number[] = [];
   let marksKnown = false;
   const folders = new Set<string | null>();
-  for (const [number, message] of messages.entries()) {
-    if (number % STEP === 0) yield;
+  let number = -1;
+  for (const message of messages) {
+    if (++number % STEP === 0) yield;
     const { sender, senderName, answered, flagged, folder, listId, recipients, seen, date } = message;
     if (!sent.has(number)) folders.add(folder);
     if (writtenTo.has(sender)) known.add(number);
@@ -139,7 +148,7 @@ export function* valuing(mail: StoredMail): Steps<Valued> {
     byDomain,
     byList,
     message: (number) => {
-      const message = messages[number];
+      const message = messages.at(number);
       if (!message) throw new Error(`there is no message ${number}`);
       return message;
     },

@@ -1,5 +1,5 @@
 import { foldersOf } from '../audit/destinations';
-import type { StoredMessage, Valued } from '../audit/stored';
+import type { Messages, Valued } from '../audit/stored';
 import { Bitmap } from '../flow/bitmap';
 import type { EntryFlow, Flow } from '../flow/flow';
 import { canonicalFolder, INBOX } from '../sieve/interpret/fate';
@@ -34,11 +34,11 @@ export function leftInInbox(flow: Flow, { mail: { messages } }: Valued): Bitmap 
   return left;
 }
 
-function takenBack({ fired }: EntryFlow, folder: string, messages: readonly StoredMessage[]): ReadonlySet<number> {
+function takenBack({ fired }: EntryFlow, folder: string, messages: Messages): ReadonlySet<number> {
   const writers = new Map<string, { readonly inbox: number[]; count: number }>();
   const filed: { readonly date: number; readonly writer: string }[] = [];
   for (const number of fired.members()) {
-    const message = messages[number];
+    const message = messages.at(number);
     if (!message || message.folder === null || message.date === null) continue;
     const writer = message.listId ?? message.sender;
     const known = writers.get(writer) ?? { inbox: [], count: 0 };
@@ -53,7 +53,7 @@ function takenBack({ fired }: EntryFlow, folder: string, messages: readonly Stor
     if (inbox.length < LEAST || inbox.length < count * NEARLY_ALL) continue;
     const since = filed.filter((one) => one.writer !== writer)[AT_WORK - 1]?.date;
     if (since === undefined) continue;
-    for (const number of inbox) if ((messages[number]?.date ?? since) > since) back.add(number);
+    for (const number of inbox) if ((messages.at(number)?.date ?? since) > since) back.add(number);
   }
   return back;
 }

@@ -29,7 +29,7 @@ export interface Workshop {
 
 /** The same with all mail as its own sample: exact, and slow. */
 export function wholeOf({ mail, copies, ownDomains }: Workshop, whole: Trials, keptIn: KeptIn): Workshop {
-  const all = mail.mail.messages.map((_, number) => number);
+  const all = Array.from({ length: mail.mail.messages.length }, (_, number) => number);
   return {
     trials: whole,
     mail,

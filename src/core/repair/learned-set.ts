@@ -60,11 +60,15 @@ interface Key {
 /** `checkpoint` is called often, and may throw to cancel. */
 export function learnSet(mail: Valued, checkpoint: () => void = () => {}): LearnedSet {
   const { messages } = mail.mail;
-  const taking = messages.flatMap(({ folder, conversation }, number) => {
+  const taking: number[] = [];
+  const dates = new Float64Array(messages.length);
+  for (let number = 0; number < messages.length; number++) {
+    const { folder, conversation, date } = mail.message(number);
+    dates[number] = date ?? 0;
     // Removed messages are in no conversation.
-    return folder === null || conversation < 0 || mail.sent.has(number) ? [] : [number];
-  });
-  const dateOf = (number: number) => elementAt(messages, number).date ?? 0;
+    if (folder !== null && conversation >= 0 && !mail.sent.has(number)) taking.push(number);
+  }
+  const dateOf = (number: number) => elementAt(dates, number);
   taking.sort((a, b) => dateOf(a) - dateOf(b) || a - b);
   const until = Math.round(taking.length * OLDER);
   const older = taking.slice(0, until);

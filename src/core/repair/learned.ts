@@ -30,13 +30,14 @@ const MOST_SENDERS = 20;
  */
 export function learnedFrom(mail: Valued, { fates }: Flow): Learned[] {
   const byFolder = new Map<string, number[]>();
-  mail.mail.messages.forEach(({ folder }, number) => {
-    if (folder === null || canonicalFolder(folder) === INBOX || mail.sent.has(number)) return;
-    if (fates.folders.get(folder)?.messages.has(number)) return;
+  for (let number = 0; number < mail.mail.messages.length; number++) {
+    const { folder } = mail.message(number);
+    if (folder === null || canonicalFolder(folder) === INBOX || mail.sent.has(number)) continue;
+    if (fates.folders.get(folder)?.messages.has(number)) continue;
     const there = byFolder.get(folder);
     if (there) there.push(number);
     else byFolder.set(folder, [number]);
-  });
+  }
   return [...byFolder]
     .flatMap(([folder, numbers]) => (numbers.length < LEAST ? [] : proposalsOf(folder, numbers, mail)))
     .sort((a, b) => b.there - a.there || b.right / b.caught - a.right / a.caught);
@@ -85,14 +86,14 @@ function preciseKeys(folder: string, numbers: readonly number[], mail: Valued, k
   for (const number of numbers) there.set(keyOf(number), (there.get(keyOf(number)) ?? 0) + 1);
   there.delete('');
   const all = new Map<string, { lying: number; caught: number }>();
-  mail.mail.messages.forEach((message, number) => {
+  for (let number = 0; number < mail.mail.messages.length; number++) {
     const key = keyOf(number);
-    if (!there.has(key) || mail.sent.has(number)) return;
+    if (!there.has(key) || mail.sent.has(number)) continue;
     const sum = all.get(key) ?? { lying: 0, caught: 0 };
     sum.caught++;
-    if (message.folder === folder) sum.lying++;
+    if (mail.message(number).folder === folder) sum.lying++;
     all.set(key, sum);
-  });
+  }
   return new Map(
     [...there].flatMap(([key, count]) => {
       const { lying, caught } = all.get(key) ?? { lying: count, caught: count };

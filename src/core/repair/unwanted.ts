@@ -33,12 +33,13 @@ const FOR_UNWANTED =
  */
 export function unwantedSenders(mail: Valued, offering: Bitmap): UnwantedSender[] {
   const bySender = new Map<string, number[]>();
-  mail.mail.messages.forEach(({ sender }, number) => {
-    if (sender === '' || mail.sent.has(number) || mail.mail.own.has(sender)) return;
+  for (let number = 0; number < mail.mail.messages.length; number++) {
+    const { sender } = mail.message(number);
+    if (sender === '' || mail.sent.has(number) || mail.mail.own.has(sender)) continue;
     const own = bySender.get(sender);
     if (own) own.push(number);
     else bySender.set(sender, [number]);
-  });
+  }
   const oldest = (mail.newest ?? 0) - DAYS * DAY;
   const isThrown = (number: number) => FOR_UNWANTED.test(mail.message(number).folder ?? '');
   const isUnread = (number: number) => {

@@ -73,7 +73,7 @@ describe('mail that is removed', () => {
     expect(() => removalView(store, id, given(first))).toThrow('No message of this file');
     expect(messagePage(store, id, { offset: 0, limit: 9, part: 'fired', rule: 'r1' }).found).toBe(1);
     expect(messagePage(store, id, { offset: 0, limit: 9, part: 'fired', search: 'oak' }).found).toBe(1);
-    expect(storedMail(store, audit()).messages.filter(({ sender }) => sender !== '')).toHaveLength(2);
+    expect([...storedMail(store, audit()).messages].filter(({ sender }) => sender !== '')).toHaveLength(2);
     restoreSource(store, id, given(first));
     await simulated();
     expect([

@@ -1,9 +1,13 @@
 import { and, asc, count, gte, lt } from 'drizzle-orm';
+import { PackedMessages, Recipients } from '../../core/audit/packed-messages';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
-import { type StoredMail, type StoredMessage, type Valued, valued, valuing } from '../../core/audit/stored';
+import { type StoredMail, type Valued, valued, valuing } from '../../core/audit/stored';
+import { Bitmap } from '../../core/flow/bitmap';
+import { type Dictionary, DictionaryBuilder, unpackAddress } from '../../core/flow/columns';
 import { failedRecipients } from '../../core/mail/bounces';
 import { readMessage } from '../../core/mail/message';
 import { INBOX } from '../../core/sieve/interpret/fate';
+import { elementAt } from '../../core/text/lookup';
 import type { Audit } from '../audits/audits';
 import { Region } from '../cache/region';
 import type { Store } from '../database/open';
@@ -11,7 +15,7 @@ import { messages } from '../database/schema';
 import { emptyToo } from '../gather/folders';
 import { betweenOthers } from '../threads/thread';
 import { StoredColumns } from './columns';
-import { maybeKnown, recipientsInSteps } from './knowledge';
+import { maybeKnown } from './knowledge';
 import { counted } from './message-numbers';
 import { maybeRaw } from './raw';
 
@@ -19,56 +23,68 @@ import { maybeRaw } from './raw';
 export const storedMail = (store: Store, audit: Audit, between?: () => void): StoredMail =>
   atOnce(storedInSteps(store, audit), between);
 
-/** Placeholder for a message whose source was removed. */
-const REMOVED: StoredMessage = {
-  folder: INBOX,
-  seen: false,
-  answered: false,
-  flagged: false,
-  sender: '',
-  senderName: '',
-  recipients: [],
-  subject: '',
-  date: null,
-  listId: null,
-  outgoing: false,
-  conversation: -1,
-};
-
 /** Rows read in one step. */
 const STEP = 1024;
 
 function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
-  const recipients = yield* recipientsInSteps(store, audit, ['to', 'cc']);
-  const conversations = maybeKnown(store, audit, 'conversations');
-  const found: StoredMessage[] = [];
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+  const found = new PackedMessages(audit.messageCount);
+  const isThere = new Bitmap(audit.messageCount);
+  const folders = new Set<string>([INBOX]);
   for (let from = 0; from < audit.messageCount; from += STEP) {
     for (const { flags, sender, number, ...row } of rowsFrom(store, audit, from)) {
-      while (found.length < number) found.push(REMOVED);
-      found.push({
+      isThere.add(number);
+      folders.add(row.folder);
+      found.set(number, {
         ...row,
         seen: flags.includes('\\seen'),
         answered: flags.includes('\\answered'),
         flagged: flags.includes('\\flagged'),
         sender: sender.toLowerCase(),
-        recipients: [...new Set(recipients[number]?.map((address) => address.toLowerCase()))],
-        conversation: conversations?.[number] ?? number,
       });
     }
     yield;
   }
-  while (found.length < audit.messageCount) found.push(REMOVED);
-  const folders = new Set(found.map(({ folder }) => folder ?? INBOX));
-  folders.add(INBOX);
+  const fields = [yield* recipientsOf(columns, 'to', isThere), yield* recipientsOf(columns, 'cc', isThere)];
+  found.finish(fields, maybeKnown(store, audit, 'conversations'));
   for (const folder of emptyToo(store, audit.id)) folders.add(folder);
-  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
   return {
     messages: found,
     own: new Set(audit.ownAddresses),
     folders: audit.storedCount > 0 ? folders : null,
     uses: audit.folderUses,
     fieldNames: columns.fieldNames(),
-    bounces: bouncesIn(store, audit, columns, (number) => found[number] !== REMOVED),
+    bounces: bouncesIn(store, audit, columns, (number) => isThere.has(number)),
+  };
+}
+
+/** The addresses in a field of the messages that are there, in lower case. */
+function* recipientsOf(columns: StoredColumns, field: 'to' | 'cc', isThere: Bitmap): Steps<Recipients> {
+  const builder = new DictionaryBuilder();
+  for (const { messages: numbers, values } of columns.pieces(`address:${field}`, false)) {
+    for (let at = 0; at < numbers.length; at++) {
+      const number = elementAt(numbers, at);
+      if (isThere.has(number)) for (const value of elementAt(values, at)) builder.add(number, value);
+    }
+    yield;
+  }
+  const { terms, messages: numbers, places } = sorted(builder.take());
+  const addresses = terms.map((value) => {
+    const { local, domain } = unpackAddress(value);
+    return (domain === null ? local : `${local}@${domain}`).toLowerCase();
+  });
+  return new Recipients(addresses, numbers, places, columns.count);
+}
+
+/** By message: those with very many fields come last in a column. */
+function sorted(column: Dictionary): Dictionary {
+  const { terms, messages: numbers, places } = column;
+  if (numbers.every((number, at) => at === 0 || number >= elementAt(numbers, at - 1))) return column;
+  const order = Uint32Array.from(numbers.keys()).sort((a, b) => elementAt(numbers, a) - elementAt(numbers, b) || a - b);
+  return {
+    terms,
+    messages: order.map((at) => elementAt(numbers, at)),
+    places: order.map((at) => elementAt(places, at)),
   };
 }
 
@@ -115,7 +131,7 @@ function rowsFrom(store: Store, audit: Audit, from: number) {
 const recent = new Region<Valued>({
   name: 'mail as findings see it',
   most: 1024 * 1024 * 1024,
-  weigh: ({ mail }) => 500 * mail.messages.length,
+  weigh: ({ mail }) => 200 * mail.messages.length,
   entries: 2,
 });
 
