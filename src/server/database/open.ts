@@ -29,7 +29,7 @@ export function appRoot(): string {
 const CACHE = { ordinary: 128, import: 32 };
 
 /** Octets of the file that are read without being copied. */
-const MAPPED = 1024 * 1024 * 1024;
+const MAPPED = 256 * 1024 * 1024;
 
 /** Opens the database file without migrating it. */
 export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): OpenStore {

@@ -1,5 +1,5 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
-import { and, asc, eq, like, lt } from 'drizzle-orm';
+import { and, asc, eq, like, lt, sql } from 'drizzle-orm';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type ColumnName, type ColumnSource, type Dictionary, DictionaryBuilder } from '../../core/flow/columns';
 import { BatchBuilder, foldedOctets, type TextBatch } from '../../core/flow/texts';
@@ -175,9 +175,24 @@ function keep(read: ReadColumn, message: number, values: readonly string[]): voi
   read.weight += values.reduce((sum, { length }) => sum + length, OVERHEAD);
 }
 
+/** Prepared once, since a column has thousands of pieces. */
+const preparedPiece = (store: Store) =>
+  store
+    .select({ data: columnPieces.data })
+    .from(columnPieces)
+    .where(
+      and(
+        eq(columnPieces.auditId, sql.placeholder('auditId')),
+        eq(columnPieces.column, sql.placeholder('column')),
+        eq(columnPieces.first, sql.placeholder('first')),
+      ),
+    )
+    .prepare();
+
 /** Reads columns piece by piece, so that memory does not grow with the mailbox. */
 export class StoredColumns implements ColumnSource {
   #shared: Map<string, [number, string[]][]> | null = null;
+  #ofPiece: ReturnType<typeof preparedPiece> | null = null;
 
   constructor(
     readonly store: Store,
@@ -354,12 +369,7 @@ export class StoredColumns implements ColumnSource {
   }
 
   #data(column: string, first: number): Buffer | undefined {
-    return this.store
-      .select({ data: columnPieces.data })
-      .from(columnPieces)
-      .where(
-        and(eq(columnPieces.auditId, this.auditId), eq(columnPieces.column, column), eq(columnPieces.first, first)),
-      )
-      .get()?.data;
+    this.#ofPiece ??= preparedPiece(this.store);
+    return this.#ofPiece.get({ auditId: this.auditId, column, first })?.data;
   }
 }

@@ -1,5 +1,5 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
-import { and, asc, desc, eq, lte } from 'drizzle-orm';
+import { and, asc, desc, eq, lte, sql } from 'drizzle-orm';
 import { elementAt } from '../../core/text/lookup';
 import type { Store } from '../database/open';
 import { rawPieces } from '../database/schema';
@@ -62,6 +62,17 @@ export class RawBlocks {
   }
 }
 
+/** Prepared once, since all messages may be read one after another. */
+const preparedBlock = (store: Store) =>
+  store
+    .select({ first: rawPieces.number, count: rawPieces.count, data: rawPieces.data })
+    .from(rawPieces)
+    .where(and(eq(rawPieces.auditId, sql.placeholder('auditId')), lte(rawPieces.number, sql.placeholder('number'))))
+    .orderBy(desc(rawPieces.number), asc(rawPieces.piece))
+    .limit(1)
+    .prepare();
+const prepareds = new WeakMap<Store, ReturnType<typeof preparedBlock>>();
+
 /**
  * The octets of a message, byte for byte, or null if there is no such message. With `least`, reads only as many pieces
  * as contain that many octets.
@@ -72,13 +83,9 @@ export function maybeRaw(
   number: number,
   least = Number.POSITIVE_INFINITY,
 ): Buffer | null {
-  const block = store
-    .select({ first: rawPieces.number, count: rawPieces.count, data: rawPieces.data })
-    .from(rawPieces)
-    .where(and(eq(rawPieces.auditId, auditId), lte(rawPieces.number, number)))
-    .orderBy(desc(rawPieces.number), asc(rawPieces.piece))
-    .limit(1)
-    .get();
+  const prepared = prepareds.get(store) ?? preparedBlock(store);
+  prepareds.set(store, prepared);
+  const block = prepared.get({ auditId, number });
   if (!block || number >= block.first + block.count) return null;
   if (block.count > 1) return withinBlock(block, number - block.first);
   const rows = store

@@ -1,4 +1,4 @@
-import { and, asc, count, gte, lt } from 'drizzle-orm';
+import { and, count, gte, lt, sql } from 'drizzle-orm';
 import { PackedMessages, Recipients } from '../../core/audit/packed-messages';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type StoredMail, type Valued, valued, valuing } from '../../core/audit/stored';
@@ -7,7 +7,7 @@ import { type Dictionary, DictionaryBuilder, unpackAddress } from '../../core/fl
 import { failedRecipients } from '../../core/mail/bounces';
 import { readMessage } from '../../core/mail/message';
 import { INBOX } from '../../core/sieve/interpret/fate';
-import { elementAt } from '../../core/text/lookup';
+import { elementAt, ownJson } from '../../core/text/lookup';
 import type { Audit } from '../audits/audits';
 import { Region } from '../cache/region';
 import type { Store } from '../database/open';
@@ -32,15 +32,24 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
   const isThere = new Bitmap(audit.messageCount);
   const folders = new Set<string>([INBOX]);
   for (let from = 0; from < audit.messageCount; from += STEP) {
-    for (const { flags, sender, number, ...row } of rowsFrom(store, audit, from)) {
+    for (const [number, folder, flags, sender, senderName, subject, date, listId, outgoing] of rowsFrom(
+      store,
+      audit,
+      from,
+    )) {
       isThere.add(number);
-      folders.add(row.folder);
+      folders.add(folder);
       found.set(number, {
-        ...row,
+        folder,
         seen: flags.includes('\\seen'),
         answered: flags.includes('\\answered'),
         flagged: flags.includes('\\flagged'),
         sender: sender.toLowerCase(),
+        senderName,
+        subject,
+        date,
+        listId,
+        outgoing: outgoing === 1,
       });
     }
     yield;
@@ -109,23 +118,30 @@ function bouncesIn(
   return bounces;
 }
 
-function rowsFrom(store: Store, audit: Audit, from: number) {
-  return store
+type Row = readonly [
+  number: number,
+  folder: string,
+  flags: readonly string[],
+  sender: string,
+  senderName: string,
+  subject: string,
+  date: number | null,
+  listId: string | null,
+  outgoing: 0 | 1,
+];
+
+/** As one text, since binding a row for each message takes several times as long. */
+function rowsFrom(store: Store, audit: Audit, from: number): readonly Row[] {
+  const { number, folder, flags, fromAddress, fromName, subject, date, listId, outgoing } = messages;
+  const row = store
     .select({
-      number: messages.number,
-      folder: messages.folder,
-      flags: messages.flags,
-      sender: messages.fromAddress,
-      senderName: messages.fromName,
-      subject: messages.subject,
-      date: messages.date,
-      listId: messages.listId,
-      outgoing: messages.outgoing,
+      rows: sql<string>`json_group_array(json_array(${number}, ${folder}, json(${flags}), ${fromAddress}, ${fromName},
+        ${subject}, ${date}, ${listId}, ${outgoing}))`,
     })
     .from(messages)
-    .where(and(counted(audit), gte(messages.number, from), lt(messages.number, from + STEP)))
-    .orderBy(asc(messages.number))
-    .all();
+    .where(and(counted(audit), gte(number, from), lt(number, from + STEP)))
+    .get();
+  return row ? ownJson<Row[]>(row.rows) : [];
 }
 
 const recent = new Region<Valued>({
