@@ -2,13 +2,10 @@ import { once } from 'node:events';
 import { createInterface } from 'node:readline';
 import type { z } from 'zod';
 import { FetchedFolder, isStorable } from '../files/mail/maildir';
-import { type ImapFolder, ImapMail } from '../imap/mailbox';
+import { type ImapFolder, ImapMail, isView } from '../imap/mailbox';
 import { CertificateFault, ConnectionFault } from '../net/line';
 import { brokenBy, readExpected } from './expectations';
 import { CliError, type fetchOptions, fromHere } from './options';
-
-/** Folders that only show messages of others (RFC 6154 section 2). */
-const VIRTUAL: ReadonlySet<string | null> = new Set(['\\All', '\\Flagged']);
 
 /** What was done with one folder. */
 interface Fetched {
@@ -64,7 +61,7 @@ async function fetchAll(mail: ImapMail, root: string, since: Date | null): Promi
   const folders = await mail.folders();
   const there = new Set<string>();
   for (const folder of folders) {
-    if (VIRTUAL.has(folder.use)) continue;
+    if (isView(folder)) continue;
     if (!isStorable(folder.names)) {
       skipped(folder.path, 'a folder here cannot have this name');
       continue;

@@ -278,6 +278,9 @@ function rangeOf(uids: readonly number[]): string {
 
 const namesOf = ({ path, delimiter }: ListResponse): string[] => (delimiter ? path.split(delimiter) : [path]);
 
+/** Whether a folder only shows messages of others (RFC 6154 section 2). */
+export const isView = ({ use }: Pick<ImapFolder, 'use'>): boolean => use === '\\All' || use === '\\Flagged';
+
 /** Only what the server says: a name may mean anything. */
 const purposeOf = ({ specialUse, specialUseSource }: ListResponse): string | null =>
   specialUseSource === 'extension' ? (specialUse ?? null) : null;

@@ -12,7 +12,7 @@ import { inTransaction, type Store } from '../database/open';
 import { scripts, sources } from '../database/schema';
 import { kindOf } from './file-kind';
 import { importScript, keepScript, largestIdInChanges, refuseTwice, rulesIn } from './import-script';
-import { NOT_STARTED, restoreSource } from './mail-sources';
+import { keepSource, restoreSource } from './mail-sources';
 import { AlreadyThere, type Imported, type JobStarter, type RulesReader, readRules } from './rules-file';
 import { listScripts, scriptReplaced } from './script-sources';
 import { digestOfPath, keepReceipt, receive, uploadFile } from './uploads';
@@ -302,22 +302,8 @@ function queueMail(
   const id = randomUUID();
   inTransaction(store, (tx) => {
     refuseTwice(tx, auditId, mail.digest);
-    tx.insert(sources)
-      .values({
-        id,
-        auditId,
-        fileName,
-        digest: mail.digest,
-        path: mail.path,
-        folder: mail.folder,
-        bytes: mail.bytes,
-        state: 'importing',
-        firstMessage: NOT_STARTED,
-        messages: 0,
-        statement: '',
-        createdAt: Date.now(),
-      })
-      .run();
+    const { digest, path, folder, bytes } = mail;
+    keepSource(tx, { id, auditId, fileName, digest, path, folder, bytes });
   });
   runner.start(auditId, {
     kind: 'import',

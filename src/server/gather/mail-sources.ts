@@ -138,6 +138,17 @@ function sourceOf(store: Store, audit: Audit, sourceId: string) {
 /** The first message of a source whose reading has not started. */
 export const NOT_STARTED = -1;
 
+/** Adds a source whose messages are still to be read. */
+export function keepSource(
+  tx: Store,
+  source: Omit<typeof sources.$inferInsert, 'state' | 'firstMessage' | 'messages' | 'statement' | 'createdAt'>,
+): void {
+  const unread = { state: 'importing', firstMessage: NOT_STARTED, messages: 0, statement: '' } as const;
+  tx.insert(sources)
+    .values({ ...source, ...unread, createdAt: Date.now() })
+    .run();
+}
+
 /** Messages deleted in one transaction, so that no other writer waits long. */
 const STEP = 2000;
 

@@ -97,7 +97,6 @@ function dropVanished(tx: Store, auditId: string, { path, validity, uids }: Vani
 class Fetching {
   /** Messages of the source that are kept whatever happens. */
   settled = 0;
-  #added = 0;
   #flagged = 0;
   /** What is on the server no more. */
   readonly #vanished: Vanished[] = [];
@@ -236,7 +235,6 @@ class Fetching {
       tx.update(sources).set(source).where(eq(sources.id, importer.sourceId)).run();
     });
     importer.held = [];
-    this.#added += importer.count - this.settled;
     this.settled = importer.count;
   }
 
@@ -257,10 +255,10 @@ class Fetching {
       tx.update(sources).set({ files }).where(eq(sources.id, sourceId)).run();
       // Not before all are fetched: under another UIDVALIDITY they may be the same messages.
       const gone = this.#vanished.reduce((sum, one) => sum + dropVanished(tx, auditId, one), 0);
-      const found = { added: this.#added, flagged: this.#flagged, gone, trouble: left };
+      const found = { added: settled, flagged: this.#flagged, gone, trouble: left };
       concludeFetch(tx, auditId, sourceId, found, [left, odd].filter(Boolean).join(' '));
     });
-    return `${this.#added} new messages from ${mailboxName(this.server)}`;
+    return `${settled} new messages from ${mailboxName(this.server)}`;
   }
 
   #leftOut(): string {

@@ -4,6 +4,7 @@ import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type StoredMail, type Valued, valued, valuing } from '../../core/audit/stored';
 import { Bitmap } from '../../core/flow/bitmap';
 import { type Dictionary, DictionaryBuilder, unpackAddress } from '../../core/flow/columns';
+import { addressText } from '../../core/mail/address';
 import { failedRecipients } from '../../core/mail/bounces';
 import { readMessage } from '../../core/mail/message';
 import { INBOX } from '../../core/sieve/interpret/fate';
@@ -78,10 +79,7 @@ function* recipientsOf(columns: StoredColumns, field: 'to' | 'cc', isThere: Bitm
     yield;
   }
   const { terms, messages: numbers, places } = sorted(builder.take());
-  const addresses = terms.map((value) => {
-    const { local, domain } = unpackAddress(value);
-    return (domain === null ? local : `${local}@${domain}`).toLowerCase();
-  });
+  const addresses = terms.map((value) => addressText({ display: '', ...unpackAddress(value) }).toLowerCase());
   return new Recipients(addresses, numbers, places, columns.count);
 }
 

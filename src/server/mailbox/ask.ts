@@ -1,14 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import { and, eq, isNotNull } from 'drizzle-orm';
 import { type FolderUse, maybeUseSaid } from '../../core/mail/places';
-import { type ImapFolder, ImapMail } from '../../imap/mailbox';
+import { type ImapFolder, ImapMail, isView } from '../../imap/mailbox';
 import type { ScriptName } from '../../managesieve/client';
 import { CertificateFault, ConnectionFault, type ServerAddress } from '../../net/line';
 import { getAudit, Refusal } from '../audits/audits';
 import { inTransaction, type Store } from '../database/open';
 import { audits, sources } from '../database/schema';
 import { countAnew } from '../gather/folders';
-import { NOT_STARTED } from '../gather/mail-sources';
+import { keepSource } from '../gather/mail-sources';
 import type { RulesReader } from '../gather/rules-file';
 import { fetchScripts, type Untrusted, untrusted } from '../handover/mail-server';
 import type { JobRequest } from '../jobs/job';
@@ -65,11 +65,8 @@ interface JobStarter {
   start(auditId: string, request: JobRequest, secret?: string): string;
 }
 
-/** Folders that only show messages of others (RFC 6154 section 2). */
-const VIEWS: ReadonlySet<string | null> = new Set(['\\All', '\\Flagged']);
-
 const folderOf = ({ path, use, messages, octets }: ImapFolder): MailboxFolder => {
-  return { path, use: maybeUseSaid(use), isView: VIEWS.has(use), messages, octets };
+  return { path, use: maybeUseSaid(use), isView: isView({ use }), messages, octets };
 };
 
 /**
@@ -114,7 +111,13 @@ export async function askMailbox(
   let started = '';
   const there = await scriptsOf(store, auditId, login, async (client) => {
     if (request.ask !== 'fetch' || request.scripts.length === 0) return;
-    started = await fetchScripts(store, runner, auditId, client, request.scripts, reader);
+    try {
+      started = await fetchScripts(store, runner, auditId, client, request.scripts, reader);
+    } catch (error) {
+      // Mail is fetched all the same.
+      if (!(error instanceof Refusal)) throw error;
+      started = error.message;
+    }
   });
   if (request.ask === 'fetch') {
     const { host, port, security, user, sievePort } = login;
@@ -201,22 +204,7 @@ function beginFetch(
   const mailbox = mailboxName(server);
   inTransaction(store, (tx) => {
     refuseTwice(tx, auditId);
-    tx.insert(sources)
-      .values({
-        id: sourceId,
-        auditId,
-        fileName: mailbox,
-        digest: sourceId,
-        mailbox,
-        folder: '',
-        bytes: 0,
-        state: 'importing',
-        firstMessage: NOT_STARTED,
-        messages: 0,
-        statement: '',
-        createdAt: Date.now(),
-      })
-      .run();
+    keepSource(tx, { id: sourceId, auditId, fileName: mailbox, digest: sourceId, mailbox, folder: '', bytes: 0 });
     beginLook(tx, getAudit(tx, auditId), sourceId, script);
   });
   runner.start(auditId, { kind: 'fetch', sourceId }, password);

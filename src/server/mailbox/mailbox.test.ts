@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Dovecot, startDovecot, trustedAddress } from '../../../test/dovecot';
@@ -7,6 +7,7 @@ import { audit, id, job, store, withAudit } from '../../../test/harness';
 import { corpus } from '../../core/agreement/corpus';
 import { ImapMail } from '../../imap/mailbox';
 import { keepExpectation } from '../changes/expectations';
+import { databaseFile } from '../database/open';
 import { sources } from '../database/schema';
 import { restoreSource } from '../gather/mail-sources';
 import { gatherView } from '../gather/view';
@@ -18,6 +19,7 @@ import { JobRunner } from '../jobs/runner';
 import { messagePage } from '../mail/list-view';
 import { maybeRaw } from '../mail/raw';
 import { askMailbox, type MailboxLogin, type MailboxRequest } from './ask';
+import { keepMailServer } from './servers';
 import { mailboxView } from './view';
 
 /** Audits that fetch from an independent server of IMAP and ManageSieve, whose store changes under them. */
@@ -118,9 +120,10 @@ describe('an audit and a mailbox', () => {
         .sort(),
     );
     expect(audit().folderUses.get('Sent')).toBe('sent');
-    // Nothing of the password is stored anywhere.
-    const dumped = store.$client.prepare('select group_concat(sql) from sqlite_schema').pluck().get();
-    expect(String(dumped)).not.toContain(login.password);
+    // The password is stored nowhere.
+    const files = [databaseFile(), `${databaseFile()}-wal`].filter((file) => existsSync(file));
+    const octets = Buffer.concat(files.map((file) => readFileSync(file)));
+    expect([octets.includes(login.user), octets.includes(login.password)]).toEqual([true, false]);
 
     await again();
     expect(mailboxView(store, id).last).toMatchObject({ added: 0, flagged: 0, gone: 0, sourceId: null });
@@ -167,6 +170,18 @@ describe('an audit and a mailbox', () => {
     expect(mailboxView(store, id).last).toMatchObject({ added: 0, gone: 0 });
   });
 
+  test('mail of one mailbox stays when another one is fetched', async () => {
+    await fetchAll();
+    const { storedCount } = audit();
+    const { host, port, security } = login;
+    const mine = { host, port, security, user: 'another', sievePort: null, folders: FOLDERS, since: null };
+    keepMailServer(store, id, mine);
+    keepMailServer(store, id, { ...mine, user: login.user });
+    await again();
+    expect(mailboxView(store, id).last).toMatchObject({ added: 0, gone: 0 });
+    expect(audit().storedCount).toBe(storedCount);
+  });
+
   test('what was fetched before it was cancelled is not fetched again', async () => {
     await ask({ ask: 'fetch', folders: FOLDERS, since: null, scripts: [] });
     await expect(ask({ ask: 'again' })).rejects.toThrow('Mail is already being fetched.');
@@ -179,13 +194,9 @@ describe('an audit and a mailbox', () => {
     await again();
     const total = audit().messageCount;
     expect(mailboxView(store, id).last).toMatchObject({ added: total - messageCount, gone: 0 });
-    expect(
-      new Set(
-        Array.from({ length: total }, (_, number) =>
-          Buffer.from(given(maybeRaw(store, id, number))).toString('latin1'),
-        ),
-      ).size,
-    ).toBeGreaterThan(50);
+    const raws = Array.from({ length: total }, (_, number) => maybeRaw(store, id, number)?.toString('latin1'));
+    expect(raws.every((raw) => raw !== undefined)).toBe(true);
+    expect(new Set(raws).size).toBe(total);
   });
 
   test('what was fetched before the process was killed counts after the next start', async () => {

@@ -1,15 +1,14 @@
-import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import { ManageSieve, type ScriptName, ServerRefusal } from '../../managesieve/client';
 import { CertificateFault, ConnectionFault, type ServerAddress } from '../../net/line';
 import type { Store } from '../database/open';
 import { scripts } from '../database/schema';
-import { listHanded } from '../handover/handover';
+import { listHanded, scriptHash } from '../handover/handover';
 
 /** What is known of the script in use on a server. */
 export type ScriptInUse =
   | { readonly found: 'none' }
-  | { readonly found: 'script'; readonly name: string /** Of SHA-256. */; readonly hash: string }
+  | { readonly found: 'script'; readonly name: string; readonly hash: string }
   /** It could not be asked for, and why, in plain words. */
   | { readonly found: 'nothing'; readonly why: string };
 
@@ -36,7 +35,7 @@ export async function lookAtScripts(
     await work(client);
     const active = names.find((one) => one.active);
     const inUse: ScriptInUse = active
-      ? { found: 'script', name: active.name, hash: hashOf(await client.get(active.name)) }
+      ? { found: 'script', name: active.name, hash: scriptHash(await client.get(active.name)) }
       : { found: 'none' };
     await client.logout();
     return { names, inUse };
@@ -46,8 +45,6 @@ export async function lookAtScripts(
     client?.close();
   }
 }
-
-const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
 
 function reasonFor(error: unknown): string {
   if (error instanceof ServerRefusal) return `The server answered: ${error.message}`;
@@ -60,7 +57,7 @@ export type ScriptStanding =
   /** It is what was uploaded from here. */
   | { readonly is: 'uploaded'; readonly at: number }
   /** Another one was uploaded from here last. */
-  | { readonly is: 'another than uploaded'; readonly place: string; readonly at: number }
+  | { readonly is: 'another than uploaded'; readonly at: number }
   /** Nothing was uploaded, and it is an imported one, word for word. */
   | { readonly is: 'imported'; readonly fileName: string }
   | { readonly is: 'unknown' };
@@ -70,7 +67,7 @@ export function standingOf(store: Store, auditId: string, host: string, hash: st
   const same = uploads.find((one) => one.hash === hash);
   if (same) return { is: 'uploaded', at: same.createdAt };
   const [last] = uploads;
-  if (last) return { is: 'another than uploaded', place: last.place, at: last.createdAt };
+  if (last) return { is: 'another than uploaded', at: last.createdAt };
   const imported = store
     .select({ fileName: scripts.fileName })
     .from(scripts)

@@ -1,7 +1,7 @@
 import { and, eq } from 'drizzle-orm';
 import type { ServerAddress } from '../../net/line';
-import { mailServers, trustedCertificates } from '../database/mailbox-schema';
-import type { Store } from '../database/open';
+import { fetchedMessages, mailServers, trustedCertificates } from '../database/mailbox-schema';
+import { inTransaction, type Store } from '../database/open';
 
 /** The mail server that an audit remembers, with what to fetch from it. */
 export type MailServer = Omit<typeof mailServers.$inferSelect, 'auditId'>;
@@ -13,10 +13,19 @@ export function maybeMailServer(store: Store, auditId: string): MailServer | nul
   return server;
 }
 
+/** UIDs of another mailbox mean nothing in this one: messages from there stay, as if they came from a file. */
 export function keepMailServer(store: Store, auditId: string, server: Omit<MailServer, 'renamed'>): void {
-  const row = { auditId, ...server };
-  store.insert(mailServers).values(row).onConflictDoUpdate({ target: mailServers.auditId, set: row }).run();
+  const before = maybeMailServer(store, auditId);
+  const isOther = before?.host !== server.host || before.user !== server.user;
+  const row = { auditId, ...server, ...(isOther && { renamed: {} }) };
+  inTransaction(store, (tx) => {
+    if (isOther) forgetUids(tx, auditId);
+    tx.insert(mailServers).values(row).onConflictDoUpdate({ target: mailServers.auditId, set: row }).run();
+  });
 }
+
+const forgetUids = (tx: Store, auditId: string) =>
+  tx.delete(fetchedMessages).where(eq(fetchedMessages.auditId, auditId)).run();
 
 /** Its mail stays. */
 export function forgetMailServer(store: Store, auditId: string): void {

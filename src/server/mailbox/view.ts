@@ -1,4 +1,4 @@
-import { and, desc, eq, isNotNull } from 'drizzle-orm';
+import { and, eq, isNotNull } from 'drizzle-orm';
 import { isConfirmed } from '../../core/audit/grouping';
 import { Bitmap } from '../../core/flow/bitmap';
 import { expectationWords } from '../../core/repair/expectations';
@@ -18,7 +18,7 @@ import { listTrusted, type MailServer, maybeMailServer, type TrustedCertificate 
 /** The mailbox that an audit remembers, and what the last look at it has shown. */
 export interface MailboxView {
   /** Null if the audit remembers none. */
-  readonly server: Omit<MailServer, 'renamed'> | null;
+  readonly server: MailServer | null;
   readonly trusted: readonly TrustedCertificate[];
   /** Newest first. */
   readonly looks: readonly LookLine[];
@@ -26,8 +26,6 @@ export interface MailboxView {
   readonly last: LookView | null;
   /** Rules of the audit. */
   readonly rules: number;
-  /** Messages of the audit, from wherever. */
-  readonly total: number;
   readonly isFetching: boolean;
 }
 
@@ -66,12 +64,11 @@ export function mailboxView(store: Store, auditId: string): MailboxView {
   const lines = looks.slice(0, SHOWN_LOOKS).map((look) => lineOfLook(look, ranges));
   const last = looks.find(({ finishedAt }) => finishedAt !== null);
   return {
-    server: server && { ...server },
+    server,
     trusted: listTrusted(store, auditId),
     looks: lines,
     last: last ? lookView(store, audit, server, last, ranges) : null,
     rules: audit.draft.entries.length,
-    total: audit.storedCount,
     isFetching: looks.some(({ finishedAt }) => finishedAt === null),
   };
 }
@@ -84,7 +81,6 @@ function rangesOf(store: Store, auditId: string): Ranges {
     .select()
     .from(sources)
     .where(and(eq(sources.auditId, auditId), isNotNull(sources.mailbox), eq(sources.state, 'ready')))
-    .orderBy(desc(sources.createdAt))
     .all();
   return new Map(
     rows.map(({ id, firstMessage, messages }) => [id, { from: firstMessage, to: firstMessage + messages }]),

@@ -56,6 +56,8 @@ export function Mailbox({ auditId, view, standIn }: Props) {
   const [contents, setContents] = useState<MailboxContents | null>(null);
   const [waiting, setWaiting] = useState<{ readonly untrusted: Untrusted; readonly asked: Asked } | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
+  /** What was done besides fetching, in words. */
+  const [done, setDone] = useState('');
   const [busy, setBusy] = useState(false);
 
   const put = (change: Partial<MailboxLogin>) => {
@@ -77,6 +79,7 @@ export function Mailbox({ auditId, view, standIn }: Props) {
       if ('folders' in answer) setContents(answer);
       if ('started' in answer) {
         setContents(null);
+        setDone(answer.started);
         setChoosing(false);
         router.refresh();
       }
@@ -134,6 +137,7 @@ export function Mailbox({ auditId, view, standIn }: Props) {
             {failure}
           </p>
         )}
+        {done && <p>{done}</p>}
         {waiting && (
           <Certificate
             untrusted={waiting.untrusted}
