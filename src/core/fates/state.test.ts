@@ -12,6 +12,7 @@ const ONE: Algebra<boolean> = {
   and: (a, b) => a && b,
   or: (a, b) => a || b,
   without: (a, b) => a && !b,
+  shrunk: (a, b) => a && !b,
   isNone: (a) => !a,
   begin: () => false,
   adding: (collection, more) => collection || more,

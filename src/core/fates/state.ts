@@ -12,6 +12,8 @@ export interface Algebra<T> {
   or(a: T, b: T): T;
   /** The difference of `a` and `b`. */
   without(a: T, b: T): T;
+  /** The same, for a series of which mostly the last is used. */
+  shrunk(a: T, b: T): T;
   /** Whether it is known to be empty. */
   isNone(a: T): boolean;
 
@@ -117,7 +119,7 @@ export class FateState<T> {
   stop(when: T): void {
     const { algebra } = this;
     // Entries refer to `alive` as it was when they were reached, so it is replaced, not changed.
-    if (!algebra.isNone(when)) this.alive = algebra.without(this.alive, when);
+    if (!algebra.isNone(when)) this.alive = algebra.shrunk(this.alive, when);
   }
 
   /** An error ends the script: the message is kept, and nothing else is done with it. */

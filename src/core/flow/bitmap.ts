@@ -1,23 +1,31 @@
 /**
  * A set of messages, one bit each; bits beyond `size` are always zero. Operations return a new bitmap, except those
  * named `add`, `keep`, `remove` or `take`, which change it in place.
+ *
+ * It is held in one of three forms, the same to all who use it: all its words; only the words that have members (most
+ * rules match few messages); or as a later set and the words in which that one differs, see `shrunk`.
  */
 export class Bitmap {
-  readonly words: Uint32Array;
+  #words: Uint32Array | null;
+  #few: Few | null = null;
+  #later: Later | null = null;
+  /** Number of members, or `UNKNOWN`. */
+  #count = UNKNOWN;
+  /** Whether its words belong to a series of sets that shrinks. */
+  #isSeries = false;
 
   constructor(
     readonly size: number,
     words?: Uint32Array,
   ) {
-    this.words = words ?? new Uint32Array((size + 31) >>> 5);
+    this.#words = words ?? new Uint32Array((size + 31) >>> 5);
   }
 
   static full(size: number): Bitmap {
-    const all = new Bitmap(size);
-    all.words.fill(0xffffffff);
+    const words = new Uint32Array((size + 31) >>> 5).fill(0xffffffff);
     const rest = size & 31;
-    if (rest > 0) all.words[all.words.length - 1] = 2 ** rest - 1;
-    return all;
+    if (rest > 0) words[words.length - 1] = 2 ** rest - 1;
+    return new Bitmap(size, words);
   }
 
   static of(size: number, members: Iterable<number>): Bitmap {
@@ -26,42 +34,144 @@ export class Bitmap {
     return some;
   }
 
+  static #ofFew(size: number, few: Few): Bitmap {
+    const some = new Bitmap(size, NO_WORDS);
+    some.#words = null;
+    some.#few = few;
+    return some;
+  }
+
+  /** All its words, to be read only. */
+  get words(): Uint32Array {
+    if (this.#words) return this.#words;
+    return this.#few ? unpacked(this.#few, this.#length) : this.#earlier();
+  }
+
+  /** Octets in memory, about. */
+  get octets(): number {
+    return this.#few ? 8 * this.#few.places.length : 4 * this.#length;
+  }
+
+  /** The same set, held by the words that have members if these are few. */
+  compact(): Bitmap {
+    if (!this.#words) return this;
+    const few = fewOf(this.#words, this.#length >>> FEW);
+    return few ? Bitmap.#ofFew(this.size, few) : this;
+  }
+
+  get #length(): number {
+    return (this.size + 31) >>> 5;
+  }
+
+  /** Its words, to be changed in place. */
+  #own(): Uint32Array {
+    if (this.#isSeries) throw new Error('a set of a series is not changed in place');
+    this.#count = UNKNOWN;
+    if (this.#words) return this.#words;
+    this.#words = this.words;
+    this.#few = null;
+    this.#later = null;
+    return this.#words;
+  }
+
   add(member: number): void {
+    const words = this.#own();
     const word = member >>> 5;
-    this.words[word] = (this.words[word] ?? 0) | (1 << (member & 31));
+    words[word] = (words[word] ?? 0) | (1 << (member & 31));
   }
 
   has(member: number): boolean {
-    return ((this.words[member >>> 5] ?? 0) & (1 << (member & 31))) !== 0;
+    const few = this.#few;
+    const bit = 1 << (member & 31);
+    if (!few) return ((this.words[member >>> 5] ?? 0) & bit) !== 0;
+    const at = placeOf(few.places, member >>> 5);
+    return few.places[at] === member >>> 5 && ((few.words[at] ?? 0) & bit) !== 0;
   }
 
   // The loops are written out: one loop that calls a function for each word makes a flow four times as slow (measured).
 
   and(other: Bitmap): Bitmap {
-    const words = this.#room(other);
+    this.#check(other);
+    const [few, rest] = this.#fewest(other);
+    if (few) return Bitmap.#ofFew(this.size, amongFew(few, rest.#wordsAt(few.places), 0));
+    const words = new Uint32Array(this.#length);
     const [mine, theirs] = [this.words, other.words];
     for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) & (theirs[at] ?? 0);
     return new Bitmap(this.size, words);
   }
 
   or(other: Bitmap): Bitmap {
-    const words = this.#room(other);
+    this.#check(other);
+    if (this.#few && other.#few) return this.#orFew(this.#few, other.#few);
+    if (this.#few) return other.or(this);
+    if (other.#few) {
+      const all = this.copy();
+      all.addEvery(other);
+      return all;
+    }
+    const words = new Uint32Array(this.#length);
     const [mine, theirs] = [this.words, other.words];
     for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) | (theirs[at] ?? 0);
     return new Bitmap(this.size, words);
   }
 
+  #orFew(mine: Few, theirs: Few): Bitmap {
+    const both = union(mine, theirs);
+    if (both.places.length <= this.#length >>> FEW) return Bitmap.#ofFew(this.size, both);
+    return new Bitmap(this.size, unpacked(both, this.#length));
+  }
+
   /** The difference. */
   without(other: Bitmap): Bitmap {
-    const words = this.#room(other);
+    this.#check(other);
+    const few = this.#few;
+    if (few) return Bitmap.#ofFew(this.size, amongFew(few, other.#wordsAt(few.places), ALL_BITS));
+    if (other.#few) {
+      const rest = this.copy();
+      rest.remove(other);
+      return rest;
+    }
+    const words = new Uint32Array(this.#length);
     const [mine, theirs] = [this.words, other.words];
     for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) & ~(theirs[at] ?? 0);
     return new Bitmap(this.size, words);
   }
 
+  /**
+   * The difference, for a series of sets of which each is smaller than the one before and mostly the last is used: the new
+   * one takes over the words, and this one keeps in which it differs. It is the same set as before.
+   */
+  shrunk(other: Bitmap): Bitmap {
+    this.#check(other);
+    const few = other.#few;
+    const words = this.#words;
+    if (!few || !words) return this.without(other);
+    const next = this.#isSeries ? new Bitmap(this.size, words) : this.copy();
+    next.#isSeries = true;
+    const { places } = few;
+    const before = new Uint32Array(places.length);
+    const own = next.#words ?? words;
+    let removed = 0;
+    for (let index = 0; index < places.length; index++) {
+      const at = places[index] ?? 0;
+      const was = own[at] ?? 0;
+      const gone = was & (few.words[index] ?? 0);
+      before[index] = was;
+      own[at] = was & ~gone;
+      removed += bitsOf(gone);
+    }
+    next.#count = this.count() - removed;
+    if (this.#isSeries) {
+      this.#later = { set: next, differs: { places, words: before } };
+      this.#words = null;
+    }
+    return next;
+  }
+
   /** The symmetric difference. */
   difference(other: Bitmap): Bitmap {
-    const words = this.#room(other);
+    this.#check(other);
+    const words = new Uint32Array(this.#length);
     const [mine, theirs] = [this.words, other.words];
     for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) ^ (theirs[at] ?? 0);
     return new Bitmap(this.size, words);
@@ -69,88 +179,88 @@ export class Bitmap {
 
   /** The intersection, in place. */
   keep(other: Bitmap): void {
-    const [mine, theirs] = [this.words, other.words];
+    this.#check(other);
+    const [mine, theirs] = [this.#own(), other.words];
     for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] ?? 0) & (theirs[at] ?? 0);
   }
 
   addEvery(other: Bitmap): void {
-    const [mine, theirs] = [this.words, other.words];
+    this.#check(other);
+    const mine = this.#own();
+    if (other.#few) {
+      const { places, words } = other.#few;
+      for (let index = 0; index < places.length; index++) {
+        const at = places[index] ?? 0;
+        mine[at] = (mine[at] ?? 0) | (words[index] ?? 0);
+      }
+      return;
+    }
+    const theirs = other.words;
     for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] ?? 0) | (theirs[at] ?? 0);
   }
 
-  copy(): Bitmap {
-    return new Bitmap(this.size, this.words.slice());
+  /** Adds what is in one of two sets and not in the other. */
+  addDifference(a: Bitmap, b: Bitmap): void {
+    this.#check(a);
+    this.#check(b);
+    const mine = this.#own();
+    const [one, other] = [a.words, b.words];
+    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] ?? 0) | ((one[at] ?? 0) ^ (other[at] ?? 0));
   }
 
-  /**
-   * The indexes of the words that contain members, or of some more. Updating several sets only at these is faster: most
-   * rules fire for few messages.
-   */
-  places(): Uint32Array {
-    const { words } = this;
-    let found = 0;
-    const places = new Uint32Array(words.length);
-    for (let at = 0; at < words.length; at++) if (words[at] !== 0) places[found++] = at;
-    return places.subarray(0, found);
-  }
-
-  /** Whether any of these words has members. */
-  hasAny(places: Uint32Array): boolean {
-    const { words } = this;
-    for (let index = 0; index < places.length; index++) if (words[places[index] ?? 0] !== 0) return true;
-    return false;
-  }
-
-  /** The intersection; only these words are read, and `other` is empty elsewhere. */
-  andAt(other: Bitmap, places: Uint32Array): Bitmap {
-    const words = this.#room(other);
-    const [mine, theirs] = [this.words, other.words];
-    for (let index = 0; index < places.length; index++) {
-      const at = places[index] ?? 0;
-      words[at] = (mine[at] ?? 0) & (theirs[at] ?? 0);
+  remove(other: Bitmap): void {
+    this.#check(other);
+    const mine = this.#own();
+    if (other.#few) {
+      const { places, words } = other.#few;
+      for (let index = 0; index < places.length; index++) {
+        const at = places[index] ?? 0;
+        mine[at] = (mine[at] ?? 0) & ~(words[index] ?? 0);
+      }
+      return;
     }
-    return new Bitmap(this.size, words);
-  }
-
-  /** Adds the members of `other`, which are in these words. */
-  addAll(other: Bitmap, places: Uint32Array): void {
-    const [mine, theirs] = [this.words, other.words];
-    for (let index = 0; index < places.length; index++) {
-      const at = places[index] ?? 0;
-      mine[at] = (mine[at] ?? 0) | (theirs[at] ?? 0);
-    }
-  }
-
-  /** Removes the members of `other`, which are in these words. */
-  removeAll(other: Bitmap, places: Uint32Array): void {
-    const [mine, theirs] = [this.words, other.words];
-    for (let index = 0; index < places.length; index++) {
-      const at = places[index] ?? 0;
-      mine[at] = (mine[at] ?? 0) & ~(theirs[at] ?? 0);
-    }
+    const theirs = other.words;
+    for (let at = 0; at < mine.length; at++) mine[at] = (mine[at] ?? 0) & ~(theirs[at] ?? 0);
   }
 
   /** Removes the members from `start` to before `end`. */
   removeRange(start: number, end: number): void {
+    const words = this.#own();
     for (let at = start; at < end; ) {
       if ((at & 31) === 0 && at + 32 <= end) {
-        this.words[at >>> 5] = 0;
+        words[at >>> 5] = 0;
         at += 32;
       } else {
-        this.words[at >>> 5] = (this.words[at >>> 5] ?? 0) & ~(1 << (at & 31));
+        words[at >>> 5] = (words[at >>> 5] ?? 0) & ~(1 << (at & 31));
         at++;
       }
     }
   }
 
-  /** Copies `model` for the members of `among`, which are in these words. */
-  takeFrom(model: Bitmap, among: Bitmap, places: Uint32Array): void {
-    const [mine, theirs, mask] = [this.words, model.words, among.words];
-    for (let index = 0; index < places.length; index++) {
-      const at = places[index] ?? 0;
+  /** Copies `model` for the members of `among`. */
+  takeFrom(model: Bitmap, among: Bitmap): void {
+    this.#check(among);
+    const mine = this.#own();
+    const theirs = model.words;
+    if (among.#few) {
+      const { places, words } = among.#few;
+      for (let index = 0; index < places.length; index++) {
+        const at = places[index] ?? 0;
+        const within = words[index] ?? 0;
+        mine[at] = ((mine[at] ?? 0) & ~within) | ((theirs[at] ?? 0) & within);
+      }
+      return;
+    }
+    const mask = among.words;
+    for (let at = 0; at < mine.length; at++) {
       const within = mask[at] ?? 0;
       mine[at] = ((mine[at] ?? 0) & ~within) | ((theirs[at] ?? 0) & within);
     }
+  }
+
+  /** A set of its own, to be changed. */
+  copy(): Bitmap {
+    return new Bitmap(this.size, this.#words ? this.#words.slice() : this.#few ? this.words : this.words.slice());
   }
 
   not(): Bitmap {
@@ -158,35 +268,40 @@ export class Bitmap {
   }
 
   isEmpty(): boolean {
-    const { words } = this;
+    if (this.#count !== UNKNOWN) return this.#count === 0;
+    const words = this.#few?.words ?? this.words;
     for (let at = 0; at < words.length; at++) if (words[at] !== 0) return false;
     return true;
   }
 
   meets(other: Bitmap): boolean {
-    for (let at = 0; at < this.words.length; at++) {
-      if (((this.words[at] ?? 0) & (other.words[at] ?? 0)) !== 0) return true;
+    this.#check(other);
+    if (this.#few || other.#few) return !this.and(other).isEmpty();
+    const [mine, theirs] = [this.words, other.words];
+    for (let at = 0; at < mine.length; at++) {
+      if (((mine[at] ?? 0) & (theirs[at] ?? 0)) !== 0) return true;
     }
     return false;
   }
 
   count(): number {
-    let sum = 0;
-    for (const word of this.words) {
-      if (word === 0) continue;
-      let bits = word - ((word >>> 1) & 0x55555555);
-      bits = (bits & 0x33333333) + ((bits >>> 2) & 0x33333333);
-      sum += (((bits + (bits >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
+    if (this.#count === UNKNOWN) {
+      let sum = 0;
+      for (const word of this.#few?.words ?? this.words) if (word !== 0) sum += bitsOf(word);
+      this.#count = sum;
     }
-    return sum;
+    return this.#count;
   }
 
   /** Members in ascending order. */
   *members(): Generator<number> {
-    for (let at = 0; at < this.words.length; at++) {
-      for (let word = this.words[at] ?? 0; word !== 0; ) {
+    const places = this.#few?.places ?? null;
+    const words = this.#few?.words ?? this.words;
+    for (let at = 0; at < words.length; at++) {
+      const start = (places?.[at] ?? at) << 5;
+      for (let word = words[at] ?? 0; word !== 0; ) {
         const bit = 31 - Math.clz32(word & -word);
-        yield (at << 5) + bit;
+        yield start + bit;
         word &= word - 1;
       }
     }
@@ -202,8 +317,157 @@ export class Bitmap {
     return members;
   }
 
-  #room(other: Bitmap): Uint32Array {
-    if (other.size !== this.size) throw new Error(`bitmaps of ${this.size} and ${other.size} messages`);
-    return new Uint32Array(this.words.length);
+  /** The one with the fewest words that is held by these, and the other one. */
+  #fewest(other: Bitmap): [Few, Bitmap] | [null, null] {
+    const [mine, theirs] = [this.#few, other.#few];
+    if (mine && (!theirs || mine.places.length <= theirs.places.length)) return [mine, other];
+    return theirs ? [theirs, this] : [null, null];
   }
+
+  /** Its words at these places, which are ascending. */
+  #wordsAt(places: Uint32Array): Uint32Array {
+    const words = new Uint32Array(places.length);
+    // A set is mostly asked for the last time when the next one of its series was just made.
+    const later = this.#later;
+    const last = later && (later.set.#words as Uint32Array | null);
+    const all = this.#few ? null : (last ?? this.words);
+    if (all) for (let index = 0; index < places.length; index++) words[index] = all[places[index] ?? 0] ?? 0;
+    const some = this.#few ?? (last && later ? later.differs : null);
+    if (some) putAt(words, places, some);
+    return words;
+  }
+
+  /** The words of a set that is held as a later one. */
+  #earlier(): Uint32Array {
+    const steps: Bitmap[] = [];
+    let last: Bitmap = this;
+    for (; last.#later; last = last.#later.set) steps.push(last);
+    const words = last.words.slice();
+    for (let at = steps.length - 1; at >= 0; at--) {
+      const step = steps[at];
+      const later = step && step.#later;
+      if (!later) continue;
+      const { places, words: before } = later.differs;
+      for (let index = 0; index < places.length; index++) words[places[index] ?? 0] = before[index] ?? 0;
+      // Others that are asked for do not have to go back all the way.
+      if (at > 0 && at % STEPS === 0) step.#settle(words.slice());
+    }
+    this.#settle(words);
+    return words;
+  }
+
+  #settle(words: Uint32Array): void {
+    this.#words = words;
+    this.#later = null;
+    this.#isSeries = false;
+  }
+
+  #check(other: Bitmap): void {
+    if (other.size !== this.size) throw new Error(`bitmaps of ${this.size} and ${other.size} messages`);
+  }
+}
+
+const UNKNOWN = -1;
+/** A set is held by its words with members if these are at most this power of two less than all. */
+const FEW = 3;
+/** After this many steps back in a series the set that was passed is kept. */
+const STEPS = 32;
+
+/** The indexes of words, ascending, and the words. */
+interface Few {
+  readonly places: Uint32Array;
+  readonly words: Uint32Array;
+}
+
+/** A later set of a series, and the words of the earlier one in which it differs. */
+interface Later {
+  readonly set: Bitmap;
+  readonly differs: Few;
+}
+
+const NO_WORDS = new Uint32Array(0);
+const ALL_BITS = 0xffffffff;
+
+function unpacked({ places, words }: Few, length: number): Uint32Array {
+  const all = new Uint32Array(length);
+  for (let index = 0; index < places.length; index++) all[places[index] ?? 0] = words[index] ?? 0;
+  return all;
+}
+
+/** The words that have members; null if they are more than `most`. */
+function fewOf(all: Uint32Array, most: number): Few | null {
+  let found = 0;
+  for (let at = 0; at < all.length; at++) if (all[at] !== 0) found++;
+  if (found > most) return null;
+  const [places, words] = [new Uint32Array(found), new Uint32Array(found)];
+  let next = 0;
+  for (let at = 0; next < found; at++) {
+    const word = all[at] ?? 0;
+    if (word === 0) continue;
+    places[next] = at;
+    words[next++] = word;
+  }
+  return { places, words };
+}
+
+/**
+ * The intersection with a set that has these words at the same places, or with `but` all bits, with what is outside that
+ * set. Only words with members remain.
+ */
+function amongFew({ places, words }: Few, theirs: Uint32Array, but: number): Few {
+  const [those, kept] = [new Uint32Array(places.length), new Uint32Array(places.length)];
+  let found = 0;
+  for (let index = 0; index < places.length; index++) {
+    const both = (words[index] ?? 0) & ((theirs[index] ?? 0) ^ but);
+    if (both === 0) continue;
+    those[found] = places[index] ?? 0;
+    kept[found++] = both;
+  }
+  return cut(those, kept, found);
+}
+
+function union(mine: Few, theirs: Few): Few {
+  const most = mine.places.length + theirs.places.length;
+  const [places, words] = [new Uint32Array(most), new Uint32Array(most)];
+  let [found, here, there] = [0, 0, 0];
+  while (here < mine.places.length || there < theirs.places.length) {
+    const [a, b] = [mine.places[here] ?? Infinity, theirs.places[there] ?? Infinity];
+    places[found] = Math.min(a, b);
+    words[found++] = (a <= b ? (mine.words[here++] ?? 0) : 0) | (b <= a ? (theirs.words[there++] ?? 0) : 0);
+  }
+  return cut(places, words, found);
+}
+
+/** The first of them; copied if most of the room would be empty. */
+function cut(places: Uint32Array, words: Uint32Array, count: number): Few {
+  if (count === places.length) return { places, words };
+  if (2 * count < places.length) return { places: places.slice(0, count), words: words.slice(0, count) };
+  return { places: places.subarray(0, count), words: words.subarray(0, count) };
+}
+
+/** Puts in the words of those places that are among these; both are ascending. */
+function putAt(words: Uint32Array, places: Uint32Array, some: Few): void {
+  let next = 0;
+  for (let index = 0; index < places.length; index++) {
+    const at = places[index] ?? 0;
+    while (next < some.places.length && (some.places[next] ?? 0) < at) next++;
+    if (some.places[next] === at) words[index] = some.words[next] ?? 0;
+  }
+}
+
+/** The first index with at least this place. */
+function placeOf(places: Uint32Array, place: number): number {
+  let [low, high] = [0, places.length];
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if ((places[middle] ?? 0) < place) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+function bitsOf(word: number): number {
+  let bits = word - ((word >>> 1) & 0x55555555);
+  bits = (bits & 0x33333333) + ((bits >>> 2) & 0x33333333);
+  return (((bits + (bits >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
 }

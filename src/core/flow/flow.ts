@@ -60,9 +60,9 @@ class FlowEngine implements FateEngine<Bitmap> {
   }
 
   condition(rule: Rule): Bitmap {
-    const { held, places, exempt } = heldBy(rule, this.atoms, this.state);
+    const { held, exempt } = heldBy(rule, this.atoms, this.state);
     this.#exempt = exempt;
-    return this.#algebra.sparse(held, places);
+    return held;
   }
 
   holds(tests: TestTree): Bitmap {

@@ -54,7 +54,6 @@ const actionAtoms = (action: Action): Atom[] => (isFurther(action) ? [actionAtom
 export interface Held {
   /** The tests match and no exception does. */
   readonly held: Bitmap;
-  readonly places: Uint32Array;
   /** Its tests and an exception match; null for a rule without exceptions. */
   readonly exempt: Bitmap | null;
 }
@@ -95,8 +94,7 @@ function workOut(rule: Rule, atoms: AtomBitmaps, state: FlagState): Held {
   const traffic = trafficOf(atoms);
   const all = holds(rule.tests, atoms, state);
   const tests = traffic ? all.and(traffic) : all;
-  if (rule.unless.length === 0) return { held: tests, places: tests.places(), exempt: null };
+  if (rule.unless.length === 0) return { held: tests.compact(), exempt: null };
   const exceptions = anyHolds(rule.unless, atoms, state);
-  const held = tests.without(exceptions);
-  return { held, places: held.places(), exempt: tests.and(exceptions) };
+  return { held: tests.without(exceptions).compact(), exempt: tests.and(exceptions).compact() };
 }

@@ -16,6 +16,7 @@ const algebraOf = (formulas: Formulas): Algebra<Formula> => ({
   and: (a, b) => formulas.and(a, b),
   or: (a, b) => formulas.or(a, b),
   without: (a, b) => formulas.and(a, not(b)),
+  shrunk: (a, b) => formulas.and(a, not(b)),
   isNone: (a) => a === FALSE,
   begin: () => FALSE,
   adding: (collection, more) => formulas.or(collection, more),

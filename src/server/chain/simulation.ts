@@ -28,7 +28,7 @@ export function missingAtoms(store: Store, audit: Audit, chain: Chain): Atom[] {
 const recentBitmaps = new Region<Bitmap>({
   name: 'bitmaps of tests',
   most: 256 * 1024 * 1024,
-  weigh: ({ words }) => words.byteLength,
+  weigh: ({ octets }) => octets,
 });
 const bitmapName = (audit: Audit, key: string): string => `${columnsKey(audit)} ${keptKey(audit, key)}`;
 
@@ -165,7 +165,7 @@ function atomRows(store: Store, audit: Audit, keys: SQL | undefined) {
 
 function bitmapOf(bits: Buffer, count: number): Bitmap {
   const copy = new Uint8Array(bits);
-  return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4));
+  return new Bitmap(count, new Uint32Array(copy.buffer, 0, copy.byteLength / 4)).compact();
 }
 
 /** The flow of a chain, or null while its atoms are missing. `checkpoint` may throw to cancel. */
@@ -197,7 +197,7 @@ export function flowAtOnce(store: Store, audit: Audit, chain: Chain): Flow | nul
   if (missing.length > 0) {
     const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
     for (const [key, bitmap] of evaluateAtoms(missing, columns, () => {}, audit.clock)) {
-      recentBitmaps.set(bitmapName(audit, key), bitmap);
+      recentBitmaps.set(bitmapName(audit, key), bitmap.compact());
     }
   }
   return maybeFlow(store, audit, chain);
@@ -220,7 +220,8 @@ export function getFlow(store: Store, audit: Audit): Flow {
 const recentFlows = new Region<Flow>({
   name: 'flows',
   most: 768 * 1024 * 1024,
-  // The size of a flow: entries have several bitmaps, many of them shared or empty.
-  weigh: ({ entries, count }) => (entries.length * count) / 4,
+  // What was reached is all messages but a few, at most.
+  weigh: ({ entries, count }) =>
+    entries.reduce((sum, { fired, held }) => sum + fired.octets + held.octets + count / 8, 0),
   entries: 12,
 });

@@ -128,7 +128,7 @@ function textOf(rule: Rule): string {
 
 function effectOf(store: Store, audit: Audit, before: Flow, after: Flow, id: string): TrialEffect {
   const { held, fired, untaken, gained, lost } = partsOfRule(before, after, id);
-  const shown = (messages: Bitmap) => newest(store, audit, [...messages.members()], SHOWN);
+  const shown = (messages: Bitmap) => newest(store, audit, messages, SHOWN);
   const parts = [
     ...shown(gained).map((number) => [number, 'gained'] as const),
     ...shown(lost).map((number) => [number, 'lost'] as const),

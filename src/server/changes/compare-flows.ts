@@ -26,7 +26,7 @@ export function compareFlows(
   among = after.fates.differsFrom(before.fates),
 ): Comparison {
   const numbers = [...among.members()];
-  const shown = newest(store, audit, numbers, SHOWN_CHANGED);
+  const shown = newest(store, audit, among, SHOWN_CHANGED);
   return {
     changed: numbers.length,
     total: trafficSize(store, audit),

@@ -1,4 +1,5 @@
 import { type Repair, type Statement, type Strength, textOf } from '../../core/audit/finding';
+import { Bitmap } from '../../core/flow/bitmap';
 import { traceMessage } from '../../core/flow/trace';
 import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../../core/mail/message';
 import type { Assumption } from '../../core/reason/solve/assumptions';
@@ -120,7 +121,12 @@ export function findingView(store: Store, auditId: string, key: string): Finding
     rules,
     split,
     strength,
-    sample: messageRows(store, audit, flow, newest(store, audit, finding.messages, SAMPLE)),
+    sample: messageRows(
+      store,
+      audit,
+      flow,
+      newest(store, audit, Bitmap.of(audit.messageCount, finding.messages), SAMPLE),
+    ),
     witness: witness && {
       text: textOf(witness).slice(0, SHOWN_TEXT).trimEnd(),
       from: witness.from,
@@ -172,7 +178,7 @@ function messageOf(store: Store, audit: Audit, { witness, messages }: Statement)
     const message = readMessage(new TextEncoder().encode(textOf(witness)));
     return { message, envelope: { from: witness.from, to: witness.to } };
   }
-  const [number] = newest(store, audit, messages, 1);
+  const [number] = newest(store, audit, Bitmap.of(audit.messageCount, messages), 1);
   const raw = number === undefined ? null : maybeRaw(store, audit.id, number);
   if (!raw) return null;
   const message = readMessage(raw);

@@ -1,4 +1,5 @@
 import { assuming, counted, figure } from '../../core/audit/wording';
+import { Bitmap } from '../../core/flow/bitmap';
 import { type FolderNames, faultsOfNames, nameThere } from '../../core/handover/folder-names';
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
 import { READY_TARGETS } from '../../core/handover/target';
@@ -165,7 +166,9 @@ function costLines(
       accepted: keys.every((key) => accepted.includes(key)),
       keys,
       messages: weighed ? weighed.messages.length : null,
-      sample: weighed ? messageRows(store, audit, flow, newest(store, audit, weighed.messages, SAMPLE)) : [],
+      sample: weighed
+        ? messageRows(store, audit, flow, newest(store, audit, Bitmap.of(audit.messageCount, weighed.messages), SAMPLE))
+        : [],
       none: weighed?.none ?? false,
     };
   });

@@ -11,7 +11,7 @@ import { counted, messageNumbersBy } from './message-numbers';
 const known = new Region<ReadonlyMap<string, Bitmap>>({
   name: 'messages of folders',
   most: 64 * 1024 * 1024,
-  weigh: (folders) => [...folders.values()].reduce((sum, { words }) => sum + words.byteLength, 0),
+  weigh: (folders) => [...folders.values()].reduce((sum, { octets }) => sum + octets, 0),
 });
 
 /** The stored messages of each folder, by its canonical name; a message may be in several. */

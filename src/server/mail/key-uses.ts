@@ -9,7 +9,7 @@ import { StoredColumns } from './columns';
 const known = new Region<KeyUse>({
   name: 'keys within words',
   most: 32 * 1024 * 1024,
-  weigh: ({ inside, words }) => inside.words.byteLength + 400 * words.size,
+  weigh: ({ inside, words }) => inside.octets + 400 * words.size,
 });
 
 /**

@@ -22,7 +22,7 @@ import type { MessageQuery } from '../http/shapes';
 import { getPlan } from '../plan/kept';
 import { saidOf } from '../plan/said';
 import { maybeKnown } from './knowledge';
-import { counted, maybePresent } from './message-numbers';
+import { counted, maybePresent, messageNumbersByDate } from './message-numbers';
 import { refiledMessages } from './refile-plan';
 import { sentMessages } from './traffic';
 import { unsubscribable } from './unsubscribing';
@@ -59,7 +59,7 @@ export function messagePage(store: Store, auditId: string, query: MessageQuery):
   const audit = getAudit(store, auditId);
   const flow = maybeFlow(store, audit, audit.draft);
   const wanted = messagesOf(store, audit, query);
-  const order = newestFirst(store, audit);
+  const { order } = newestFirst(store, audit);
   const numbers = wanted ? order.filter((number) => wanted.has(number)) : order;
   const page = Array.from(numbers.slice(query.offset, query.offset + query.limit));
   return {
@@ -233,33 +233,49 @@ function within(audit: Audit, numbers: readonly number[]): Bitmap {
 }
 
 /** The newest of some messages, at most `limit` of them. */
-export function newest(store: Store, audit: Audit, numbers: readonly number[], limit: number): number[] {
-  const wanted = new Set(numbers);
-  const found: number[] = [];
-  for (const number of newestFirst(store, audit)) {
-    if (found.length >= limit) break;
-    if (wanted.has(number)) found.push(number);
+export function newest(store: Store, audit: Audit, some: Bitmap, limit: number): number[] {
+  const { order, placeOf } = newestFirst(store, audit);
+  if (some.count() > order.length / MANY) {
+    const found: number[] = [];
+    for (let at = 0; at < order.length && found.length < limit; at++) {
+      const number = order[at] ?? 0;
+      if (some.has(number)) found.push(number);
+    }
+    return found;
   }
-  return found;
+  const places = [...some.members()].map((number) => placeOf[number] ?? NOWHERE).filter((place) => place !== NOWHERE);
+  return places
+    .sort((a, b) => a - b)
+    .slice(0, limit)
+    .map((place) => order[place] ?? 0);
 }
 
-const orders = new Region<Int32Array>({
+/** If some messages are more than this part of all, the newest of them are soon found among all. */
+const MANY = 16;
+
+/** All present messages, newest first, and for each number its place among them. */
+interface Order {
+  readonly order: Uint32Array;
+  readonly placeOf: Uint32Array;
+}
+
+const NOWHERE = 0xffffffff;
+
+const orders = new Region<Order>({
   name: 'orders by date',
   most: 64 * 1024 * 1024,
-  weigh: ({ byteLength }) => byteLength,
+  weigh: ({ order, placeOf }) => order.byteLength + placeOf.byteLength,
 });
 
-function newestFirst(store: Store, audit: Audit): Int32Array {
+function newestFirst(store: Store, audit: Audit): Order {
   const name = mailKey(audit);
   const known = orders.get(name);
   if (known) return known;
-  const rows = store
-    .select({ number: messages.number })
-    .from(messages)
-    .where(counted(audit))
-    .orderBy(desc(messages.date), asc(messages.number))
-    .values();
-  const order = Int32Array.from(rows, ([number]) => Number(number));
-  orders.set(name, order);
-  return order;
+  const order = messageNumbersByDate(store, audit);
+  const placeOf = new Uint32Array(audit.messageCount).fill(NOWHERE);
+  order.forEach((number, place) => {
+    placeOf[number] = place;
+  });
+  orders.set(name, { order, placeOf });
+  return { order, placeOf };
 }

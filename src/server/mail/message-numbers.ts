@@ -1,4 +1,4 @@
-import { and, eq, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Audit } from '../audits/audits';
@@ -16,14 +16,44 @@ export function messageNumbersBy(
   audit: Audit,
   column: AnySQLiteColumn,
   condition?: SQL,
-): Map<string, readonly number[]> {
+): Map<string, Uint32Array> {
   const rows = store
     .select({ value: sql<string>`${column}`, numbers: joined(messages.number) })
     .from(messages)
     .where(and(counted(audit), condition))
     .groupBy(column)
     .all();
-  return new Map(rows.map(({ value, numbers }) => [value, split(numbers).map(Number)]));
+  return new Map(rows.map(({ value, numbers }) => [value, read(numbers)]));
+}
+
+/** The numbers of messages that meet a condition on flags, from the index alone if all stored messages are present. */
+export function messageNumbersWith(store: Store, audit: Audit, condition: SQL): Uint32Array {
+  const all = audit.storedCount === audit.messageCount;
+  // The sign keeps the query from looking at each row for its number.
+  const present = all
+    ? and(eq(messages.auditId, audit.id), sql`+${messages.number} < ${audit.messageCount}`)
+    : counted(audit);
+  const row = store
+    .select({ numbers: joined(messages.number) })
+    .from(messages)
+    .where(and(present, condition))
+    .get();
+  return read(row?.numbers ?? null);
+}
+
+/** The numbers of all present messages, newest first; those without a date last. */
+export function messageNumbersByDate(store: Store, audit: Audit): Uint32Array {
+  const ordered = store
+    .select({ number: messages.number })
+    .from(messages)
+    .where(counted(audit))
+    .orderBy(desc(messages.date), asc(messages.number))
+    .as('ordered');
+  const row = store
+    .select({ numbers: joined(ordered.number) })
+    .from(ordered)
+    .get();
+  return read(row?.numbers ?? null);
 }
 
 /** The dates of messages by number; NaN if unknown. */
@@ -34,16 +64,37 @@ export function datesOf(store: Store, audit: Audit): Float64Array {
     .from(messages)
     .where(counted(audit))
     .get();
-  const written = split(row?.dates ?? '');
-  split(row?.numbers ?? '').forEach((number, at) => {
+  const written = (row?.dates ?? '').split(',');
+  read(row?.numbers ?? null).forEach((number, at) => {
     const date = written[at];
-    if (date) dates[Number(number)] = Number(date);
+    if (date) dates[number] = Number(date);
   });
   return dates;
 }
 
-const joined = (column: AnySQLiteColumn | SQL): SQL<string> => sql`group_concat(${column})`;
-const split = (numbers: string): string[] => (numbers === '' ? [] : numbers.split(','));
+const joined = (column: AnySQLiteColumn | SQL): SQL<string | null> => sql`group_concat(${column})`;
+
+/** Whole numbers with commas between them; null for none. */
+function read(numbers: string | null): Uint32Array {
+  if (numbers === null || numbers === '') return new Uint32Array(0);
+  let commas = 0;
+  for (let at = 0; at < numbers.length; at++) if (numbers.charCodeAt(at) === COMMA) commas++;
+  const found = new Uint32Array(commas + 1);
+  let next = 0;
+  let number = 0;
+  for (let at = 0; at < numbers.length; at++) {
+    const code = numbers.charCodeAt(at);
+    if (code === COMMA) {
+      found[next++] = number;
+      number = 0;
+    } else number = number * 10 + code - ZERO;
+  }
+  found[next] = number;
+  return found;
+}
+
+const COMMA = 0x2c;
+const ZERO = 0x30;
 
 /** The rows of present messages: not those of a running import, nor those that only removed sources contain. */
 export function counted({ id, messageCount, storedCount, removedSources }: Audit): SQL | undefined {
@@ -58,7 +109,7 @@ export function counted({ id, messageCount, storedCount, removedSources }: Audit
 const recentPresent = new Region<Bitmap>({
   name: 'messages that are there',
   most: 64 * 1024 * 1024,
-  weigh: ({ words }) => words.byteLength,
+  weigh: ({ octets }) => octets,
 });
 
 /** The present messages; null for every number. */

@@ -5,12 +5,12 @@ import { mailKey, trafficKey } from '../cache/keys';
 import { Region } from '../cache/region';
 import type { Store } from '../database/open';
 import { messages } from '../database/schema';
-import { counted, maybePresent } from './message-numbers';
+import { counted, maybePresent, messageNumbersWith } from './message-numbers';
 
 const recentTraffic = new Region<{ readonly traffic: Bitmap | null }>({
   name: 'messages that take part',
   most: 16 * 1024 * 1024,
-  weigh: ({ traffic }) => traffic?.words.byteLength ?? 1,
+  weigh: ({ traffic }) => traffic?.octets ?? 1,
 });
 
 /** The messages that run through chains: all present ones except sent mail; null for every number. */
@@ -48,22 +48,16 @@ export function sentMessages(store: Store, audit: Audit): number[] {
 const known = new Region<Bitmap>({
   name: 'unread messages',
   most: 64 * 1024 * 1024,
-  weigh: ({ words }) => words.byteLength,
+  weigh: ({ octets }) => octets,
 });
+
+const UNSEEN = sql`${messages.flags} not like '%"\\\\seen"%'`;
 
 /** Stored messages not marked as seen; null if none is marked, since nothing is known then. */
 export function unreadMessages(store: Store, audit: Audit): Bitmap | null {
   const key = mailKey(audit);
   const before = known.get(key);
-  const found = before ?? Bitmap.of(audit.messageCount, numbersOf(store, audit));
+  const found = before ?? Bitmap.of(audit.messageCount, messageNumbersWith(store, audit, UNSEEN)).compact();
   if (!before) known.set(key, found);
   return found.count() === audit.storedCount ? null : found;
 }
-
-const numbersOf = (store: Store, audit: Audit): number[] =>
-  store
-    .select({ number: messages.number })
-    .from(messages)
-    .where(and(counted(audit), sql`${messages.flags} not like '%"\\\\seen"%'`))
-    .all()
-    .map(({ number }) => number);

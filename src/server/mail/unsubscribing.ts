@@ -18,7 +18,7 @@ interface Unsubscribing {
 const known = new Region<Unsubscribing>({
   name: 'words for unsubscribing',
   most: 16 * 1024 * 1024,
-  weigh: ({ messages }) => messages.words.byteLength,
+  weigh: ({ messages }) => messages.octets,
 });
 
 function unsubscribingIn(store: Store, audit: Audit): Unsubscribing {
