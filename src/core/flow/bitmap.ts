@@ -1,3 +1,5 @@
+import { elementAt } from '../text/lookup';
+
 /**
  * A set of messages, one bit each; bits beyond `size` are always zero. Operations return a new bitmap, except those
  * named `add`, `keep`, `remove` or `take`, which change it in place.
@@ -344,8 +346,8 @@ export class Bitmap {
     for (; last.#later; last = last.#later.set) steps.push(last);
     const words = last.words.slice();
     for (let at = steps.length - 1; at >= 0; at--) {
-      const step = steps[at];
-      const later = step && step.#later;
+      const step = elementAt(steps, at);
+      const later = step.#later;
       if (!later) continue;
       const { places, words: before } = later.differs;
       for (let index = 0; index < places.length; index++) words[places[index] ?? 0] = before[index] ?? 0;

@@ -16,6 +16,7 @@ export interface Dictionary {
   readonly places: Uint32Array;
 }
 
+const UNKNOWN = -1;
 /** Octets of a value in memory besides its characters. */
 const OVERHEAD = 48;
 
@@ -28,18 +29,40 @@ export class DictionaryBuilder {
   #characters = 0;
 
   add(message: number, value: string): void {
-    let place = this.#terms.get(value);
-    if (place === undefined) {
-      place = this.#terms.size;
-      this.#terms.set(value, place);
-      this.#characters += value.length;
-    }
+    this.#put(message, this.#placeOf(value));
+  }
+
+  #placeOf(value: string): number {
+    const known = this.#terms.get(value);
+    if (known !== undefined) return known;
+    const place = this.#terms.size;
+    this.#terms.set(value, place);
+    this.#characters += value.length;
+    return place;
+  }
+
+  #put(message: number, place: number): void {
     if (this.#count === this.#messages.length) {
       this.#messages = grown(this.#messages);
       this.#places = grown(this.#places);
     }
     this.#messages[this.#count] = message;
     this.#places[this.#count++] = place;
+  }
+
+  /** Adds values that are given by their distinct ones, which are looked up once each; of the messages that count. */
+  addPiece(
+    { terms, messages, places }: { [part in keyof Dictionary]: ArrayLike<Dictionary[part][number]> },
+    counts: (message: number) => boolean = () => true,
+  ): void {
+    const own = new Int32Array(terms.length).fill(UNKNOWN);
+    for (let at = 0; at < messages.length; at++) {
+      const message = messages[at] ?? 0;
+      if (!counts(message)) continue;
+      const term = places[at] ?? 0;
+      if (own[term] === UNKNOWN) own[term] = this.#placeOf(terms[term] ?? '');
+      this.#put(message, own[term] ?? 0);
+    }
   }
 
   /** Octets in memory, about. */
@@ -90,30 +113,41 @@ export function unpackAddress(value: string): { local: string; domain: string | 
     : { local: value.slice(0, mark), domain: value.slice(mark + DOMAIN_MARK.length) };
 }
 
-/** The column values of one message without its text; all, or those requested. */
-export function columnsOf(
+interface FieldColumns {
+  readonly header: ColumnName;
+  readonly address: ColumnName;
+}
+
+/** The columns of a field, by its name as written; most names are in every message. */
+const fieldColumns = new Map<string, FieldColumns>();
+const MOST_NAMES = 4000;
+
+function columnsOfField(name: string): FieldColumns {
+  const known = fieldColumns.get(name);
+  if (known) return known;
+  const lower = name.toLowerCase();
+  const columns: FieldColumns = { header: `header:${lower}`, address: `address:${lower}` };
+  if (fieldColumns.size < MOST_NAMES) fieldColumns.set(name, columns);
+  return columns;
+}
+
+/** Calls `put` for each value of the columns of one message without its text: all, or those requested. */
+export function eachColumn(
   message: MailMessage,
   envelope: Envelope,
+  put: (column: ColumnName, value: string) => void,
   wanted: ReadonlySet<ColumnName> | null = null,
-): Map<ColumnName, string[]> {
-  const columns = new Map<ColumnName, string[]>();
+): void {
   const isWanted = (column: ColumnName) => wanted === null || wanted.has(column);
-  const put = (column: ColumnName, value: string) => {
-    if (!isWanted(column)) return;
-    const values = columns.get(column);
-    if (values) values.push(value);
-    else columns.set(column, [value]);
-  };
   for (const field of message.fields) {
-    const name = field.name.toLowerCase();
-    put(`header:${name}`, field.value);
-    if (!isWanted(`address:${name}`)) continue;
-    for (const { local, domain } of addressesOf(field)) put(`address:${name}`, packAddress(local, domain));
+    const { header, address } = columnsOfField(field.name);
+    if (isWanted(header)) put(header, field.value);
+    if (!isWanted(address)) continue;
+    for (const { local, domain } of addressesOf(field)) put(address, packAddress(local, domain));
   }
-  put('size', String(message.size));
-  if (envelope.from !== null) put('envelope:from', envelope.from);
-  if (envelope.to !== null) put('envelope:to', envelope.to);
-  return columns;
+  if (isWanted('size')) put('size', String(message.size));
+  if (envelope.from !== null && isWanted('envelope:from')) put('envelope:from', envelope.from);
+  if (envelope.to !== null && isWanted('envelope:to')) put('envelope:to', envelope.to);
 }
 
 /** Approximate octets of a batch. */
@@ -142,7 +176,14 @@ export class MemoryColumns implements ColumnSource {
 
   add(message: MailMessage, envelope: Envelope): void {
     if (this.keep.text) this.#texts.push(readableTexts(message).map(foldedOctets));
-    for (const [column, values] of columnsOf(message, envelope, this.keep.columns)) {
+    const columns = new Map<ColumnName, string[]>();
+    const put = (column: ColumnName, value: string) => {
+      const values = columns.get(column);
+      if (values) values.push(value);
+      else columns.set(column, [value]);
+    };
+    eachColumn(message, envelope, put, this.keep.columns);
+    for (const [column, values] of columns) {
       const rows = this.#columns.get(column);
       if (rows) rows.push([this.#count, values]);
       else this.#columns.set(column, [[this.#count, values]]);

@@ -1,5 +1,5 @@
 import { trimOf } from '../text/blanks';
-import { elementAt } from '../text/lookup';
+import { elementAt, groupedBy } from '../text/lookup';
 import { decodeText, maybeUtf8 } from './charset';
 import { decodeWords } from './encodedwords';
 
@@ -104,4 +104,29 @@ function looksLikeField(line: Uint8Array): boolean {
   const colon = line.indexOf(58);
   if (colon < 1) return false;
   return line.subarray(0, colon).every((octet) => (octet >= 33 && octet <= 126) || octet === 32 || octet === 9);
+}
+
+const placesCache = new WeakMap<readonly HeaderField[], ReadonlyMap<string, readonly number[]>>();
+const NOWHERE: readonly number[] = [];
+
+/** The indexes of all fields of a name, caseless; a header is read once, however many tests ask. */
+export function placesNamed(fields: readonly HeaderField[], name: string): readonly number[] {
+  let places = placesCache.get(fields);
+  if (!places) {
+    places = groupedBy(fields.keys(), (place) => lowerName(elementAt(fields, place).name));
+    placesCache.set(fields, places);
+  }
+  return places.get(lowerName(name)) ?? NOWHERE;
+}
+
+/** Names in lower case; most are in every message. */
+const lowerNames = new Map<string, string>();
+const MOST_NAMES = 4000;
+
+function lowerName(name: string): string {
+  const known = lowerNames.get(name);
+  if (known !== undefined) return known;
+  const lower = name.toLowerCase();
+  if (lowerNames.size < MOST_NAMES) lowerNames.set(name, lower);
+  return lower;
 }

@@ -1,6 +1,6 @@
-import { elementAt, groupedBy } from '../text/lookup';
+import { elementAt } from '../text/lookup';
 import { type Address, addressText, parseAddressList } from './address';
-import { type HeaderField, readHeaders } from './headers';
+import { type HeaderField, placesNamed, readHeaders } from './headers';
 import { type MimePart, readableText, readParts, walkParts } from './parts';
 
 /** A message as rules see it. */
@@ -55,18 +55,6 @@ export function sizeWithCrlf(raw: Uint8Array): number {
 /** All fields of a name, caseless, in message order (RFC 5228 section 2.4.2.2). */
 export const fieldsNamed = (message: MailMessage, name: string): readonly HeaderField[] =>
   placesNamed(message.fields, name).map((place) => elementAt(message.fields, place));
-
-const placesCache = new WeakMap<readonly HeaderField[], ReadonlyMap<string, readonly number[]>>();
-
-/** The indexes of all fields of a name, caseless; a header is read once, however many tests ask. */
-export function placesNamed(fields: readonly HeaderField[], name: string): readonly number[] {
-  let places = placesCache.get(fields);
-  if (!places) {
-    places = groupedBy(fields.keys(), (place) => elementAt(fields, place).name.toLowerCase());
-    placesCache.set(fields, places);
-  }
-  return places.get(name.toLowerCase()) ?? [];
-}
 
 /** Address fields (RFC 5322 section 3.6, and those of common practice). */
 const ADDRESS_FIELDS =

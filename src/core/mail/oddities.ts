@@ -1,4 +1,4 @@
-import { maybeDecode } from './charset';
+import { isKnownCharset } from './charset';
 import { charsetsIn } from './encodedwords';
 import { isWholeBase64 } from './encodings';
 import { type MailMessage, partsOf } from './message';
@@ -44,8 +44,7 @@ export function makingOddities(raw: Uint8Array, message: MailMessage): MakingOdd
 }
 
 /** RFC 2045 section 5.1 leaves charsets open; what no decoder here knows is read as if none were named. */
-const isUnknown = (charset: string | undefined): boolean =>
-  charset !== undefined && maybeDecode(new Uint8Array(0), charset) === null;
+const isUnknown = (charset: string | undefined): boolean => charset !== undefined && !isKnownCharset(charset);
 
 const isDamagedBase64 = (part: MimePart): boolean =>
   part.children.length === 0 && transferEncoding(part) === 'base64' && !isWholeBase64(part.body);

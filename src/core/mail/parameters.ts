@@ -1,8 +1,29 @@
 import { elementAt } from '../text/lookup';
 import { maybeDecode } from './charset';
 
+export interface Parameters {
+  readonly value: string;
+  readonly parameters: ReadonlyMap<string, string>;
+}
+
+/** Those read lately, by their text: most are in many messages. */
+const recent = new Map<string, Parameters>();
+const MOST_RECENT = 1000;
+const LONGEST_RECENT = 200;
+
 /** `value; name=value; ...` of Content-Type and Content-Disposition (RFC 2045 section 5.1, RFC 2231 sections 3 and 4). */
-export function parseParameters(text: string): { value: string; parameters: ReadonlyMap<string, string> } {
+export function parseParameters(text: string): Parameters {
+  const known = recent.get(text);
+  if (known) return known;
+  const read = readParameters(text);
+  if (text.length <= LONGEST_RECENT) {
+    if (recent.size >= MOST_RECENT) recent.clear();
+    recent.set(text, read);
+  }
+  return read;
+}
+
+function readParameters(text: string): Parameters {
   const [first = '', ...rest] = splitOutsideQuotes(text);
   const parameters = new Map<string, string>();
   const continued = new Map<string, { index: number; text: string; encoded: boolean }[]>();

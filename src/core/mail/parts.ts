@@ -1,7 +1,7 @@
 import { elementAt } from '../text/lookup';
 import { decodeText, maybeDecode } from './charset';
 import { fromBase64, fromQuotedPrintable } from './encodings';
-import { type HeaderField, readHeaders } from './headers';
+import { type HeaderField, placesNamed, readHeaders } from './headers';
 import { type ReadWords, readHtml } from './html';
 import { parseParameters } from './parameters';
 
@@ -145,7 +145,8 @@ function withoutLineEnd(body: Uint8Array, start: number, end: number): number {
 }
 
 export function fieldValue(fields: readonly HeaderField[], name: string): string | null {
-  return fields.find((field) => field.name.toLowerCase() === name)?.value ?? null;
+  const [place] = placesNamed(fields, name);
+  return place === undefined ? null : elementAt(fields, place).value;
 }
 
 /** In lower case; null if none is named. */

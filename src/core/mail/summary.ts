@@ -1,5 +1,6 @@
 import { addressText } from './address';
 import { fieldDate } from './date';
+import { placesNamed } from './headers';
 import { addressesOf, fieldsNamed, type MailMessage, recipientOf } from './message';
 
 /** What lists and findings show of a message. */
@@ -83,6 +84,7 @@ export const deliveredTo = (message: MailMessage): string | null => recipientOf(
  * commas). Only words that a server can keep as a flag count (RFC 3501 section 9, `flag-keyword`).
  */
 export function storedFlags(message: MailMessage): string[] {
+  if (FLAG_FIELDS.every((name) => placesNamed(message.fields, name).length === 0)) return [];
   const letters = [...fieldsNamed(message, 'status'), ...fieldsNamed(message, 'x-status')]
     .map((field) => field.value.toUpperCase())
     .join('');
@@ -96,6 +98,7 @@ export function storedFlags(message: MailMessage): string[] {
   return [...new Set([...flags, ...keywords])].slice(0, MOST_FLAGS);
 }
 
+const FLAG_FIELDS = ['status', 'x-status', 'x-keywords', 'keywords'];
 /** An atom of IMAP, of a length that flags have. */
 const KEYWORD = /^[!#$&'+,\-./0-9:;<=>?@A-Z[^_`a-z|}~]{1,64}$/;
 /** The most flags that are read from one message. */
@@ -116,8 +119,12 @@ export const noEvidence = (): OwnEvidence => ({ delivered: new Map(), addressed:
 /** Counts each address once for a message; `isSent` where its folder is one of sent mail. */
 export function countOwnAddresses(message: MailMessage, isSent: boolean, evidence: OwnEvidence): void {
   const count = (names: readonly string[], counts: Map<string, number>) => {
-    const fields = names.flatMap((name) => fieldsNamed(message, name));
-    for (const address of new Set(fields.flatMap((field) => addressesOf(field).map(addressText)))) {
+    const counted = new Set<string>();
+    for (const name of names) {
+      for (const field of fieldsNamed(message, name))
+        for (const one of addressesOf(field)) counted.add(addressText(one));
+    }
+    for (const address of counted) {
       const key = address.toLowerCase();
       counts.set(key, (counts.get(key) ?? 0) + 1);
     }

@@ -9,7 +9,7 @@ import { inTransaction, type Store } from '../database/open';
 import { type audits, columnPieces, messages, rawPieces, repeats } from '../database/schema';
 import { preparedHolder } from '../gather/mail-sources';
 import type { Oddity } from '../gather/oddities';
-import { PIECE_MESSAGES } from '../mail/columns';
+import { PIECE_MESSAGES } from '../mail/column-pieces';
 import { type MessageWords, preparedIndexing } from '../mail/word-index';
 import { watched } from '../threads/thread';
 import { countOn, FileReport, type ReportLine } from './file-report';

@@ -1,4 +1,3 @@
-import { columnsOf } from '../../core/flow/columns';
 import { readHeaders } from '../../core/mail/headers';
 import { envelopeOf, type MailMessage, readableTexts, sizeWithCrlf } from '../../core/mail/message';
 import { makingOddities } from '../../core/mail/oddities';
@@ -17,7 +16,7 @@ import {
 import type { FoundMail } from '../../files/mail/found';
 import type { messages } from '../database/schema';
 import type { Oddity } from '../gather/oddities';
-import { ColumnPieces, type ColumnRow, TextPieces } from '../mail/columns';
+import { ColumnPieces, type ColumnRow, TextPieces } from '../mail/column-pieces';
 import { RawBlocks, type RawRow } from '../mail/raw';
 import type { MessageWords } from '../mail/word-index';
 
@@ -90,7 +89,7 @@ export function prepare({ auditId, sourceId, uses, arrivals }: Batch): Prepared 
         ? readableTexts({ ...message, body: message.body.subarray(0, LARGE) })
         : readableTexts(message);
     raws.add(number, found.raw);
-    columns.add(number, columnsOf(message, envelopeOf(message, null)));
+    columns.add(number, message, envelopeOf(message, null));
     texts.add(number, message, read);
     words.push({
       number,

@@ -1,149 +1,25 @@
-import { deflateRawSync, inflateRawSync } from 'node:zlib';
+import { inflateRawSync } from 'node:zlib';
 import { and, asc, eq, like, lt, sql } from 'drizzle-orm';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type ColumnName, type ColumnSource, type Dictionary, DictionaryBuilder } from '../../core/flow/columns';
 import { BatchBuilder, foldedOctets, type TextBatch } from '../../core/flow/texts';
 import { type Envelope, envelopeOf, type MailMessage, readableTexts, readMessage } from '../../core/mail/message';
-import { foldAscii } from '../../core/text/fold';
 import { elementAt, ownJson } from '../../core/text/lookup';
 import { Region } from '../cache/region';
 import { Shares } from '../chain/shares';
 import type { Store } from '../database/open';
 import { columnPieces } from '../database/schema';
+import {
+  type ColumnPiece,
+  PIECE_MESSAGES,
+  pieceOf,
+  readColumnPiece,
+  readTextPiece,
+  SHARED_COLUMN,
+  type SharedPiece,
+  TEXT_COLUMN,
+} from './column-pieces';
 import { maybeRaw } from './raw';
-
-/** Messages in one piece of a column. */
-export const PIECE_MESSAGES = 512;
-
-type Piece = [offset: number, values: string[]][];
-
-/** A stored piece of a column. */
-export interface ColumnRow {
-  readonly column: string;
-  readonly first: number;
-  readonly data: Uint8Array;
-}
-
-/** Columns stored separately for a piece of consecutive messages; all others share one. */
-const MOST_COLUMNS = 4000;
-/**
- * The shared column: for each message the values of columns without their own piece, `[offset, [column, values][]][]`.
- */
-const SHARED_COLUMN = 'shared';
-/** The other columns exist for every message. */
-const OF_FIELDS = /^(header|address):/;
-type SharedPiece = [offset: number, columns: [column: string, values: string[]][]][];
-
-/**
- * Collects the columns of consecutive messages. A message can have as many different field names as its size allows,
- * and a column for each would be millions of rows.
- */
-export class ColumnPieces {
-  readonly #columns = new Map<ColumnName, Piece>();
-  readonly #shared: SharedPiece = [];
-
-  constructor(readonly first: number) {}
-
-  add(number: number, columns: ReadonlyMap<ColumnName, string[]>): void {
-    const offset = number - this.first;
-    const shared: [string, string[]][] = [];
-    for (const [column, values] of columns) {
-      const piece = this.#columns.get(column);
-      if (piece) piece.push([offset, values]);
-      else if (this.#columns.size < MOST_COLUMNS || !OF_FIELDS.test(column))
-        this.#columns.set(column, [[offset, values]]);
-      else shared.push([column, values]);
-    }
-    if (shared.length > 0) this.#shared.push([offset, shared]);
-  }
-
-  take(): ColumnRow[] {
-    const pieces: [column: string, piece: Piece | SharedPiece][] = [...this.#columns];
-    if (this.#shared.length > 0) pieces.push([SHARED_COLUMN, this.#shared]);
-    return pieces.map(([column, piece]) => {
-      return { column, first: this.first, data: deflateRawSync(JSON.stringify(piece), { level: 1 }) };
-    });
-  }
-}
-
-/** Approximate octets of text at which a piece of the text column is closed. */
-const TEXT_PIECE = 1024 * 1024;
-/** Texts of larger messages are not stored twice: they are read from the message itself. */
-const TEXT_LIMIT = 4 * 1024 * 1024;
-const TEXT_COLUMN = 'text';
-
-/**
- * Collects the folded texts of consecutive messages into pieces: the number of messages; for each message its number of
- * texts, or -1 if it is too large; for each text its length; then the texts. All numbers have four octets,
- * little-endian.
- */
-export class TextPieces {
-  readonly #rows: ColumnRow[] = [];
-  #counts: number[] = [];
-  #lengths: number[] = [];
-  #texts: Buffer[] = [];
-  #first = 0;
-  #octets = 0;
-
-  add(number: number, { size }: MailMessage, read: readonly string[]): void {
-    if (this.#counts.length === 0) this.#first = number;
-    const texts = size > TEXT_LIMIT ? null : read.map(foldAscii);
-    this.#counts.push(texts?.length ?? -1);
-    for (const text of texts ?? []) {
-      const octets = Buffer.from(text);
-      this.#texts.push(octets);
-      this.#lengths.push(octets.length);
-      this.#octets += octets.length;
-    }
-    if (this.#octets >= TEXT_PIECE || this.#counts.length >= PIECE_MESSAGES) this.#close();
-  }
-
-  take(): readonly ColumnRow[] {
-    this.#close();
-    return this.#rows;
-  }
-
-  #close(): void {
-    if (this.#counts.length === 0) return;
-    const numbers = [this.#counts.length, ...this.#counts, ...this.#lengths];
-    const head = Buffer.alloc(numbers.length * 4);
-    for (const [at, number] of numbers.entries()) head.writeInt32LE(number, at * 4);
-    const data = deflateRawSync(Buffer.concat([head, ...this.#texts]), { level: 1 });
-    this.#rows.push({ column: TEXT_COLUMN, first: this.#first, data });
-    this.#counts = [];
-    this.#lengths = [];
-    this.#texts = [];
-    this.#octets = 0;
-  }
-}
-
-interface TextPiece {
-  readonly batch: TextBatch;
-  /** How many messages it stands for. */
-  readonly messages: number;
-  /** Messages whose texts are in no piece. */
-  readonly long: readonly number[];
-}
-
-/** The texts of one piece, from message `first` on; messages from `count` on are left out. */
-function readTextPiece(data: Buffer, first: number, count: number): TextPiece {
-  const whole = inflateRawSync(data);
-  const at = (index: number) => whole.readInt32LE(index * 4);
-  const messages = at(0);
-  const long: number[] = [];
-  const owners: number[] = [];
-  const edges = [0];
-  let next = 1 + messages;
-  for (let offset = 0; offset < messages; offset++) {
-    const texts = at(1 + offset);
-    if (texts < 0) long.push(first + offset);
-    for (let text = 0; text < texts; text++) {
-      edges.push(elementAt(edges, edges.length - 1) + at(next++));
-      if (first + offset < count) owners.push(first + offset);
-    }
-  }
-  return { batch: { octets: whole.toString('latin1', next * 4), edges, messages: owners }, messages, long };
-}
 
 /** Octets of a column by its distinct values, so that a million subjects fit; an edited test need not read them again. */
 const LARGEST_DICTIONARY = 160 * 1024 * 1024;
@@ -173,6 +49,23 @@ function keep(read: ReadColumn, message: number, values: readonly string[]): voi
   read.messages.push(message);
   read.values.push(values);
   read.weight += values.reduce((sum, { length }) => sum + length, OVERHEAD);
+}
+
+/** The messages of a piece, each with its values. */
+function byMessage({ terms, messages, places }: ColumnPiece): Pick<ReadColumn, 'messages' | 'values'> {
+  const read: { messages: number[]; values: string[][] } = { messages: [], values: [] };
+  let last = -1;
+  for (let at = 0; at < messages.length; at++) {
+    const message = elementAt(messages, at);
+    const value = elementAt(terms, elementAt(places, at));
+    if (message === last) read.values.at(-1)?.push(value);
+    else {
+      read.messages.push(message);
+      read.values.push([value]);
+    }
+    last = message;
+  }
+  return read;
 }
 
 /** Prepared once, since a column has thousands of pieces. */
@@ -239,11 +132,9 @@ export class StoredColumns implements ColumnSource {
     const known = recentDictionaries.get(name);
     if (known) return known.dictionary;
     const builder = new DictionaryBuilder();
-    for (const { messages, values } of this.pieces(column, false)) {
+    for (const piece of this.piecesByValue(column)) {
       yield;
-      for (let at = 0; at < messages.length; at++) {
-        for (const value of elementAt(values, at)) builder.add(elementAt(messages, at), value);
-      }
+      builder.addPiece(piece);
       if (builder.weight <= LARGEST_DICTIONARY) continue;
       recentDictionaries.set(name, { dictionary: null, weight: 0 });
       return null;
@@ -281,10 +172,10 @@ export class StoredColumns implements ColumnSource {
   }
 
   /**
-   * A column in pieces, each read in some milliseconds; messages with very many fields may come last. `isKept`: it is kept for the
-   * next time.
+   * A column in pieces by message, each read in some milliseconds; messages with very many fields may come last. It is
+   * kept for the next time.
    */
-  *pieces(column: ColumnName, isKept = true): Generator<Pick<ReadColumn, 'messages' | 'values'>, void, undefined> {
+  *pieces(column: ColumnName): Generator<Pick<ReadColumn, 'messages' | 'values'>, void, undefined> {
     const name = `${this.auditId} ${this.count} ${column}`;
     const known = recentColumns.get(name);
     if (known) {
@@ -295,23 +186,24 @@ export class StoredColumns implements ColumnSource {
       return;
     }
     const whole: ReadColumn = { messages: [], values: [], weight: 0 };
-    for (const first of this.#firsts(column)) {
-      const data = this.#data(column, first);
-      const piece = data ? ownJson<Piece>(inflateRawSync(data).toString()) : [];
-      const read: ReadColumn = { messages: [], values: [], weight: 0 };
-      for (const [offset, values] of piece) {
-        if (first + offset >= this.count) continue;
-        read.messages.push(first + offset);
-        read.values.push(values);
-        if (isKept && whole.weight < HELD_COLUMN) keep(whole, first + offset, values);
+    for (const piece of this.piecesByValue(column)) {
+      const read = byMessage(piece);
+      for (const [at, message] of read.messages.entries()) {
+        if (whole.weight < HELD_COLUMN) keep(whole, message, elementAt(read.values, at));
       }
       yield read;
     }
+    if (whole.weight < HELD_COLUMN) recentColumns.set(name, whole);
+  }
+
+  /** The same by distinct values, and not kept. */
+  *piecesByValue(column: ColumnName): Generator<ColumnPiece, void, undefined> {
+    for (const first of this.#firsts(column)) {
+      const data = this.#data(column, first);
+      if (data) yield readColumnPiece(data, first, this.count);
+    }
     const shared = this.#sharedOf(column);
-    for (const [number, values] of shared) if (isKept && whole.weight < HELD_COLUMN) keep(whole, number, values);
-    if (shared.length > 0)
-      yield { messages: shared.map(([number]) => number), values: shared.map(([, values]) => values) };
-    if (isKept && whole.weight < HELD_COLUMN) recentColumns.set(name, whole);
+    if (shared.length > 0) yield pieceOf(shared, this.count);
   }
 
   /** Values of columns without a piece of their own; read once for all columns. */

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, gte, inArray, isNull, like, lt, ne, or, type SQL, sql } from 'drizzle-orm';
+import { and, eq, gt, gte, inArray, isNull, like, lt, ne, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Flow } from '../../core/flow/flow';
@@ -22,7 +22,7 @@ import type { MessageQuery } from '../http/shapes';
 import { getPlan } from '../plan/kept';
 import { saidOf } from '../plan/said';
 import { maybeKnown } from './knowledge';
-import { counted, maybePresent, messageNumbersByDate } from './message-numbers';
+import { maybePresent, messageNumbersByDate } from './message-numbers';
 import { refiledMessages } from './refile-plan';
 import { sentMessages } from './traffic';
 import { unsubscribable } from './unsubscribing';

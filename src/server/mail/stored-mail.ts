@@ -71,11 +71,8 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
 /** The addresses in a field of the messages that are there, in lower case. */
 function* recipientsOf(columns: StoredColumns, field: 'to' | 'cc', isThere: Bitmap): Steps<Recipients> {
   const builder = new DictionaryBuilder();
-  for (const { messages: numbers, values } of columns.pieces(`address:${field}`, false)) {
-    for (let at = 0; at < numbers.length; at++) {
-      const number = elementAt(numbers, at);
-      if (isThere.has(number)) for (const value of elementAt(values, at)) builder.add(number, value);
-    }
+  for (const piece of columns.piecesByValue(`address:${field}`)) {
+    builder.addPiece(piece, (number) => isThere.has(number));
     yield;
   }
   const { terms, messages: numbers, places } = sorted(builder.take());

@@ -1,6 +1,7 @@
 import { type Address, addressPart } from '../../mail/address';
 import type { HeaderField } from '../../mail/headers';
-import { addressesOf, partsOf, placesNamed } from '../../mail/message';
+import { placesNamed } from '../../mail/headers';
+import { addressesOf, partsOf } from '../../mail/message';
 import { type MimePart, walkParts } from '../../mail/parts';
 import { elementAt } from '../../text/lookup';
 import type { Run } from '../interpret/run';
