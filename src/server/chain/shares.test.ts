@@ -15,3 +15,18 @@ test.each([0, 1, 127, 128, 129, 1000])('%i messages are handed out once each, wh
   expect(taken.flat().sort((a, b) => a - b)).toEqual(Array.from({ length: count }, (_, number) => number));
   for (const own of taken) expect(own).toEqual([...own].sort((a, b) => a - b));
 });
+
+test.each([0, 1, 2, 7, 100])('%i pieces of texts are handed out once each, whoever comes to them first', (pieces) => {
+  const first = new Shares(1000);
+  const threads = [first, new Shares(1000, first.next)];
+  const places = [0, 0];
+  const taken: number[] = [];
+  for (let turn = 0; places.some((place) => place < pieces); turn++) {
+    // The second thread is three times as fast.
+    const at = turn % 4 === 0 ? 0 : 1;
+    const place = elementAt(places, at);
+    if (place < pieces && elementAt(threads, at).takesText(place)) taken.push(place);
+    places[at] = place + 1;
+  }
+  expect(taken.sort((a, b) => a - b)).toEqual([...Array(pieces).keys()]);
+});

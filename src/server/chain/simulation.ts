@@ -1,5 +1,5 @@
 import { and, eq, gte, inArray, lt, type SQL } from 'drizzle-orm';
-import { type Atom, atomKey, evaluateAtoms, isInterpreted, readerOf } from '../../core/flow/atoms';
+import { type Atom, atomKey, evaluateAtoms, readerOf } from '../../core/flow/atoms';
 import { Bitmap } from '../../core/flow/bitmap';
 import { type AtomBitmaps, amongTraffic } from '../../core/flow/conditions';
 import { type Flow, runFlow } from '../../core/flow/flow';
@@ -80,8 +80,8 @@ function readyAtoms(store: Store, audit: Audit, keys: readonly string[]): Map<st
 }
 
 /**
- * Evaluates atoms over all stored mail and caches their bitmaps. A second thread takes part in what only the
- * interpreter can run, while this one reads the columns.
+ * Evaluates atoms over all stored mail and caches their bitmaps. A second thread takes part in searching texts and
+ * in what only the interpreter can run, while this one reads the columns.
  */
 export async function evaluateAndKeep(
   store: Store,
@@ -92,10 +92,11 @@ export async function evaluateAndKeep(
 ): Promise<void> {
   const { id: auditId, messageCount: count, clock, recipient } = audit;
   const shares = new Shares(count);
-  const opaque = wanted.filter(isInterpreted);
+  const atLeast = { interpreter: WORTH_SHARING, texts: WORTH_SHARING_TEXTS, columns: Number.POSITIVE_INFINITY };
+  const divided = wanted.filter((atom) => count >= atLeast[partOf(atom)]);
   const shared =
-    sharer && opaque.length > 0 && count >= WORTH_SHARING
-      ? sharer.share({ auditId, count, clock, recipient, atoms: opaque, next: shares.next })
+    sharer && divided.length > 0
+      ? sharer.share({ auditId, count, clock, recipient, atoms: divided, next: shares.next })
       : null;
   // Its error is thrown when it is awaited.
   shared?.catch(() => {});
@@ -116,8 +117,14 @@ export async function evaluateAndKeep(
   });
 }
 
-/** Fewer messages are done before a second thread has started. */
+/** Fewer messages are done before a second thread has started; texts are searched much faster than scripts are run. */
 const WORTH_SHARING = 2000;
+const WORTH_SHARING_TEXTS = 50_000;
+
+function partOf(atom: Atom): 'columns' | 'interpreter' | 'texts' {
+  const reader = readerOf(atom);
+  return typeof reader === 'object' ? 'texts' : reader;
+}
 
 /** Evaluates tests that are tried and not kept in the database. `checkpoint` may throw to cancel. */
 export function evaluating(

@@ -1,24 +1,24 @@
 import type { Worker } from 'node:worker_threads';
+import { type Atom, evaluateAtoms } from '../../core/flow/atoms';
 import { Bitmap } from '../../core/flow/bitmap';
-import { evaluateOpaque, type OpaqueAtom } from '../../core/flow/opaque';
 import type { Clock } from '../../core/mail/arrival';
 import { Shares } from '../chain/shares';
 import { databaseFile, type Store } from '../database/open';
 import { StoredColumns } from '../mail/columns';
 import { endOfThread, startThread } from '../threads/thread';
 
-/** Tests and script blocks that only the interpreter can run, to be run on the messages that `next` hands out. */
+/** Tests of texts, and tests and script blocks that only the interpreter can run: on what `next` hands out. */
 export interface SharedWork {
   readonly auditId: string;
   readonly count: number;
   readonly clock: Clock;
   /** The recipient of messages that do not name theirs. */
   readonly recipient: string | null;
-  readonly atoms: readonly OpaqueAtom[];
+  readonly atoms: readonly Atom[];
   readonly next: SharedArrayBuffer;
 }
 
-/** Takes part in such work; returns the bitmaps of `evaluateOpaque` for the messages it took. */
+/** Takes part in such work; returns the bitmaps of `evaluateAtoms` for what it took. */
 export interface Sharer {
   share(work: SharedWork): Promise<ReadonlyMap<string, Bitmap>>;
   close(): void;
@@ -35,7 +35,7 @@ export function takePart(
   { auditId, count, clock, recipient, atoms, next }: SharedWork,
   shares = new Shares(count, next),
 ): Map<string, Bitmap> {
-  return evaluateOpaque(atoms, new StoredColumns(store, auditId, count, recipient, shares), clock, () => {});
+  return evaluateAtoms(atoms, new StoredColumns(store, auditId, count, recipient, shares), () => {}, clock);
 }
 
 /** Takes part in a thread of its own, started when there is work. */

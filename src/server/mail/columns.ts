@@ -82,6 +82,10 @@ const preparedPiece = (store: Store) =>
     )
     .prepare();
 
+function* between(from: number, to: number): Generator<number> {
+  for (let number = from; number < to; number++) yield number;
+}
+
 /** Reads columns piece by piece, so that memory does not grow with the mailbox. */
 export class StoredColumns implements ColumnSource {
   #shared: Map<string, [number, string[]][]> | null = null;
@@ -93,31 +97,32 @@ export class StoredColumns implements ColumnSource {
     readonly count: number,
     /** The envelope recipient of messages that name none. */
     readonly recipient: string | null = null,
-    /** This thread's share of the messages that are read whole. */
-    readonly shares = new Shares(count),
+    /** This thread's share of the texts, and of the messages that are read whole, to be read once; null for all. */
+    readonly shares: Shares | null = null,
   ) {}
 
   /** Messages whose texts are in no piece, because they are large or older than text pieces, are read again. */
   texts(visit: (batch: TextBatch) => void): void {
-    let next = 0;
-    const readAnew = (number: number) => {
-      const builder = new BatchBuilder();
-      for (const text of readableTexts(readMessage(this.#raw(number)))) builder.add(number, foldedOctets(text));
-      visit(builder.take());
+    const readAnew = (numbers: Iterable<number>) => {
+      for (const number of numbers) {
+        const builder = new BatchBuilder();
+        for (const text of readableTexts(readMessage(this.#raw(number)))) builder.add(number, foldedOctets(text));
+        visit(builder.take());
+      }
     };
-    const upTo = (number: number) => {
-      for (; next < number; next++) readAnew(next);
-    };
-    for (const first of this.#firsts(TEXT_COLUMN)) {
-      upTo(first);
+    const firsts = this.#firsts(TEXT_COLUMN);
+    const takes = (piece: number) => this.shares?.takesText(piece) ?? true;
+    if (takes(0)) readAnew(between(0, firsts[0] ?? this.count));
+    // Who takes a piece also takes the messages up to the next one.
+    for (const [place, first] of firsts.entries()) {
+      if (!takes(place + 1)) continue;
       const data = this.#data(TEXT_COLUMN, first);
-      if (!data) continue;
+      if (!data) throw new Error(`the texts from message ${first} on are not stored`);
       const { batch, messages, long } = readTextPiece(data, first, this.count);
       visit(batch);
-      for (const number of long) if (number < this.count) readAnew(number);
-      next = first + messages;
+      readAnew(long.filter((number) => number < this.count));
+      readAnew(between(first + messages, firsts[place + 1] ?? this.count));
     }
-    upTo(this.count);
   }
 
   /** Null for columns that are too large to be held, or that a recipient is added to. */
@@ -246,7 +251,7 @@ export class StoredColumns implements ColumnSource {
   }
 
   messages(visit: (number: number, message: MailMessage, envelope: Envelope) => void): void {
-    for (const { from, to } of this.shares.take()) {
+    for (const { from, to } of (this.shares ?? new Shares(this.count)).take()) {
       for (let number = from; number < to; number++) {
         const message = readMessage(this.#raw(number));
         visit(number, message, envelopeOf(message, this.recipient));
