@@ -56,7 +56,7 @@ export class Bitmap {
 
   /** The same set, held by the words that have members if these are few. */
   compact(): Bitmap {
-    if (!this.#words) return this;
+    if (!this.#words || this.#length < LEAST) return this;
     const few = fewOf(this.#words, this.#length >>> FEW);
     return few ? Bitmap.#ofFew(this.size, few) : this;
   }
@@ -372,6 +372,8 @@ export class Bitmap {
 const UNKNOWN = -1;
 /** A set is held by its words with members if these are at most this power of two less than all. */
 const FEW = 3;
+/** Sets of fewer words are held by all of them. */
+const LEAST = 64;
 /** After this many steps back in a series the set that was passed is kept. */
 const STEPS = 32;
 

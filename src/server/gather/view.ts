@@ -1,8 +1,8 @@
-import { and, asc, count, desc, eq, sql } from 'drizzle-orm';
+import { and, count, desc, eq, sql } from 'drizzle-orm';
 import { accountOf } from '../../core/rules/lists';
 import { SIEVE } from '../../core/rules/profile';
 import { profileTitle } from '../../core/rules/profile-words';
-import { getAudit, Refusal } from '../audits/audits';
+import { type Audit, getAudit, Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { messages, sources } from '../database/schema';
 import type { FileLine } from '../jobs/file-report';
@@ -104,19 +104,30 @@ function receiptsOf(store: Store, auditId: string): ReceiptView[] {
     });
 }
 
-export function gatherView(store: Store, auditId: string): GatherView {
-  const audit = getAudit(store, auditId);
-  const folders = store
-    .select({
-      folder: messages.folder,
-      messages: count(),
-      unseen: sql<number>`sum(${messages.flags} not like '%\\seen%')`,
-    })
+/** The folders with messages, the fullest first. Messages with the same flags are counted together, in the index. */
+function filledFolders(store: Store, audit: Audit): GatherView['folders'] {
+  const { folder, flags } = messages;
+  const rows = store
+    .select({ folder, flags, count: count() })
     .from(messages)
     .where(counted(audit))
-    .groupBy(messages.folder)
-    .orderBy(sql`count(*) desc`, asc(messages.folder))
+    .groupBy(folder, flags)
     .all();
+  const found = new Map<string, { messages: number; unseen: number }>();
+  for (const row of rows) {
+    const held = found.get(row.folder) ?? { messages: 0, unseen: 0 };
+    found.set(row.folder, held);
+    held.messages += row.count;
+    if (!row.flags.includes('\\seen')) held.unseen += row.count;
+  }
+  return Array.from(found, ([name, held]) => ({ folder: name, ...held })).sort(
+    (a, b) => b.messages - a.messages || (a.folder < b.folder ? -1 : 1),
+  );
+}
+
+export function gatherView(store: Store, auditId: string): GatherView {
+  const audit = getAudit(store, auditId);
+  const folders = filledFolders(store, audit);
   return {
     name: audit.name,
     total: audit.storedCount,

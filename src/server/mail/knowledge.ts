@@ -1,10 +1,9 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
-import { and, asc, eq, gte, lt } from 'drizzle-orm';
-import { atOnce, type Steps } from '../../core/audit/stepwise';
-import { unpackAddress } from '../../core/flow/columns';
+import { and, eq, sql } from 'drizzle-orm';
+import { atOnce } from '../../core/audit/stepwise';
 import { conversationsOf, identifiersIn, type Ties } from '../../core/mail/conversations';
 import { type Correspondent, PeopleCounter } from '../../core/mail/people';
-import { ownJson } from '../../core/text/lookup';
+import { elementAt, ownJson } from '../../core/text/lookup';
 import type { Audit } from '../audits/audits';
 import { mailKey, ownerKey } from '../cache/keys';
 import { Region } from '../cache/region';
@@ -12,6 +11,7 @@ import type { Store } from '../database/open';
 import { knowledge, messages } from '../database/schema';
 import { StoredColumns } from './columns';
 import { counted } from './message-numbers';
+import { recipientsOf } from './recipients';
 
 /** Data about the mail as a whole. */
 interface Topics {
@@ -72,68 +72,62 @@ function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, know
   recent.set(nameOf(audit, topic), known);
 }
 
-type AddressField = 'to' | 'cc' | 'bcc';
-
-/** For each message the addresses in some of its fields, as written, in short steps. */
-export function* recipientsInSteps(store: Store, audit: Audit, fields: readonly AddressField[]): Steps<string[][]> {
-  const recipients: string[][] = [];
-  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
-  for (const field of fields) {
-    for (const { messages: numbers, values } of columns.pieces(`address:${field}`)) {
-      numbers.forEach((number, at) => {
-        const to = (values[at] ?? []).map(unpackAddress);
-        const written = to.map(({ local, domain }) => (domain === null ? local : `${local}@${domain}`));
-        recipients[number] = [...(recipients[number] ?? []), ...written];
-      });
-      yield;
-    }
-  }
-  return recipients;
-}
-
 function peopleOf(store: Store, audit: Audit, checkpoint: () => void): Correspondent[] {
-  const recipients = atOnce(recipientsInSteps(store, audit, ['to', 'cc', 'bcc']), checkpoint);
+  const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
+  const recipients = (['to', 'cc', 'bcc'] as const).map((field) => {
+    return atOnce(recipientsOf(columns, field, null), checkpoint);
+  });
+  const own = new Set(audit.ownAddresses);
   const people = new PeopleCounter(audit.ownAddresses);
   for (let first = 0; first < audit.messageCount; first += CHECKED) {
     checkpoint();
-    const rows = store
-      .select({
-        number: messages.number,
-        from: messages.fromAddress,
-        fromName: messages.fromName,
-        date: messages.date,
-      })
-      .from(messages)
-      .where(and(counted(audit), gte(messages.number, first), lt(messages.number, first + CHECKED)))
-      .orderBy(asc(messages.number))
-      .all();
-    for (const { number, from, fromName, date } of rows)
-      people.add({ from, fromName, date, to: recipients[number] ?? [] });
+    for (const [number, from, fromName, date] of sendersFrom(store, audit, first)) {
+      // Whom others write to is not looked at.
+      const to = own.has(from.toLowerCase()) ? recipients.flatMap((field) => field.of(number)) : [];
+      people.add({ from, fromName, date, to });
+    }
   }
   return people.list();
+}
+
+type Sender = readonly [number: number, from: string, fromName: string, date: number | null];
+
+/** As one text, since binding a row for each message takes several times as long. */
+function sendersFrom(store: Store, audit: Audit, first: number): readonly Sender[] {
+  const { number, fromAddress, fromName, date } = messages;
+  const row = store
+    .select({ rows: sql<string>`json_group_array(json_array(${number}, ${fromAddress}, ${fromName}, ${date}))` })
+    .from(messages)
+    .where(counted(audit, first, first + CHECKED))
+    .get();
+  return row ? ownJson<Sender[]>(row.rows).sort(([a], [b]) => a - b) : [];
 }
 
 /** Messages read between two checkpoints. */
 const CHECKED = 512;
 
+const NONE: readonly string[] = [];
+
 function tiesOf(store: Store, audit: Audit, checkpoint: () => void): Ties[] {
-  const ids: string[] = [];
-  const references: string[][] = [];
+  const ids = identifiersOf(store, audit, ['message-id'], checkpoint);
+  const references = identifiersOf(store, audit, ['references', 'in-reply-to'], checkpoint);
+  return ids.map(([messageId = null], number) => ({ messageId, references: references[number] ?? NONE }));
+}
+
+/** The identifiers in some fields of each message. */
+function identifiersOf(store: Store, audit: Audit, fields: readonly string[], checkpoint: () => void) {
+  const found: (readonly string[])[] = Array(audit.messageCount).fill(NONE);
   const columns = new StoredColumns(store, audit.id, audit.messageCount, audit.recipient);
-  let visited = 0;
-  const checked = () => visited++ % CHECKED === 0 && checkpoint();
-  columns.scan('header:message-id', (number, [value]) => {
-    checked();
-    const id = identifiersIn(value ?? '')[0];
-    if (id !== undefined) ids[number] = id;
-  });
-  for (const field of ['references', 'in-reply-to'] as const) {
-    columns.scan(`header:${field}`, (number, values) => {
-      checked();
-      references[number] = [...(references[number] ?? []), ...values.flatMap(identifiersIn)];
-    });
+  for (const field of fields) {
+    for (const { terms, messages: numbers, places } of columns.piecesByValue(`header:${field}`)) {
+      checkpoint();
+      const identifiers = terms.map(identifiersIn);
+      for (const [at, number] of numbers.entries()) {
+        const own = elementAt(identifiers, elementAt(places, at));
+        const before = elementAt(found, number);
+        found[number] = before.length === 0 ? own : [...before, ...own];
+      }
+    }
   }
-  return Array.from({ length: audit.messageCount }, (_, number) => {
-    return { messageId: ids[number] ?? null, references: references[number] ?? [] };
-  });
+  return found;
 }

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gte, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Audit } from '../audits/audits';
@@ -96,9 +96,18 @@ function read(numbers: string | null): Uint32Array {
 const COMMA = 0x2c;
 const ZERO = 0x30;
 
-/** The rows of present messages: not those of a running import, nor those that only removed sources contain. */
-export function counted({ id, messageCount, storedCount, removedSources }: Audit): SQL | undefined {
-  const numbered = and(eq(messages.auditId, id), lt(messages.number, messageCount));
+/**
+ * The rows of present messages, of those from number `from` to before `to`: not those of a running import, nor those that only
+ * removed sources contain.
+ */
+export function counted(
+  { id, messageCount, storedCount, removedSources }: Audit,
+  from = 0,
+  to = messageCount,
+): SQL | undefined {
+  // With a second upper bound, SQLite would read on to the end of the mail.
+  const end = lt(messages.number, Math.min(to, messageCount));
+  const numbered = and(eq(messages.auditId, id), from > 0 ? gte(messages.number, from) : undefined, end);
   // If all are present, the query can use the index alone.
   if (storedCount === messageCount) return numbered;
   const repeated = sql`exists (select 1 from ${repeats} where ${repeats.auditId} = ${messages.auditId}

@@ -1,14 +1,12 @@
-import { and, count, gte, lt, sql } from 'drizzle-orm';
-import { PackedMessages, Recipients } from '../../core/audit/packed-messages';
+import { count, sql } from 'drizzle-orm';
+import { PackedMessages } from '../../core/audit/packed-messages';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type StoredMail, type Valued, valued, valuing } from '../../core/audit/stored';
 import { Bitmap } from '../../core/flow/bitmap';
-import { type Dictionary, DictionaryBuilder, unpackAddress } from '../../core/flow/columns';
-import { addressText } from '../../core/mail/address';
 import { failedRecipients } from '../../core/mail/bounces';
 import { readMessage } from '../../core/mail/message';
 import { INBOX } from '../../core/sieve/interpret/fate';
-import { elementAt, ownJson } from '../../core/text/lookup';
+import { ownJson } from '../../core/text/lookup';
 import type { Audit } from '../audits/audits';
 import { Region } from '../cache/region';
 import type { Store } from '../database/open';
@@ -19,6 +17,7 @@ import { StoredColumns } from './columns';
 import { maybeKnown } from './knowledge';
 import { counted } from './message-numbers';
 import { maybeRaw } from './raw';
+import { recipientsOf } from './recipients';
 
 /** The data that findings need from stored mail; conversations only if computed. `between` may throw to cancel. */
 export const storedMail = (store: Store, audit: Audit, between?: () => void): StoredMail =>
@@ -68,30 +67,6 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
   };
 }
 
-/** The addresses in a field of the messages that are there, in lower case. */
-function* recipientsOf(columns: StoredColumns, field: 'to' | 'cc', isThere: Bitmap): Steps<Recipients> {
-  const builder = new DictionaryBuilder();
-  for (const piece of columns.piecesByValue(`address:${field}`)) {
-    builder.addPiece(piece, (number) => isThere.has(number));
-    yield;
-  }
-  const { terms, messages: numbers, places } = sorted(builder.take());
-  const addresses = terms.map((value) => addressText({ display: '', ...unpackAddress(value) }).toLowerCase());
-  return new Recipients(addresses, numbers, places, columns.count);
-}
-
-/** By message: those with very many fields come last in a column. */
-function sorted(column: Dictionary): Dictionary {
-  const { terms, messages: numbers, places } = column;
-  if (numbers.every((number, at) => at === 0 || number >= elementAt(numbers, at - 1))) return column;
-  const order = Uint32Array.from(numbers.keys()).sort((a, b) => elementAt(numbers, a) - elementAt(numbers, b) || a - b);
-  return {
-    terms,
-    messages: order.map((at) => elementAt(numbers, at)),
-    places: order.map((at) => elementAt(places, at)),
-  };
-}
-
 /** By address: the reports that mail to it failed. */
 function bouncesIn(
   store: Store,
@@ -134,7 +109,7 @@ function rowsFrom(store: Store, audit: Audit, from: number): readonly Row[] {
         ${subject}, ${date}, ${listId}, ${outgoing}))`,
     })
     .from(messages)
-    .where(and(counted(audit), gte(number, from), lt(number, from + STEP)))
+    .where(counted(audit, from, from + STEP))
     .get();
   return row ? ownJson<Row[]>(row.rows) : [];
 }
