@@ -90,7 +90,7 @@ describe('bitmaps are sets of messages, in whatever form', () => {
       expect(changed((copy) => copy.add(size - 1))).toEqual(sorted(new Set([...a, size - 1])));
       expect(changed((copy) => copy.removeRange(0, 40))).toEqual(sorted(a).filter((member) => member >= 40));
       expect(members(x)).toEqual(sorted(a));
-      if (inForm === FORMS.later) expect(() => inForm(size, c).add(0)).toThrow('series');
+      if (inForm === FORMS.later && size === 4000) expect(() => inForm(size, c).add(0)).toThrow('series');
     });
   });
 

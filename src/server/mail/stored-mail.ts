@@ -6,7 +6,7 @@ import { Bitmap } from '../../core/flow/bitmap';
 import { failedRecipients } from '../../core/mail/bounces';
 import { readMessage } from '../../core/mail/message';
 import { INBOX } from '../../core/sieve/interpret/fate';
-import { ownJson } from '../../core/text/lookup';
+import { elementAt, ownJson } from '../../core/text/lookup';
 import type { Audit } from '../audits/audits';
 import { Region } from '../cache/region';
 import type { Store } from '../database/open';
@@ -63,27 +63,33 @@ function* storedInSteps(store: Store, audit: Audit): Steps<StoredMail> {
     folders: audit.storedCount > 0 ? folders : null,
     uses: audit.folderUses,
     fieldNames: columns.fieldNames(),
-    bounces: bouncesIn(store, audit, columns, (number) => isThere.has(number)),
+    bounces: yield* bouncesIn(store, audit, columns, (number) => isThere.has(number)),
   };
 }
 
 /** By address: the reports that mail to it failed. */
-function bouncesIn(
+function* bouncesIn(
   store: Store,
   audit: Audit,
   columns: StoredColumns,
   isThere: (number: number) => boolean,
-): Map<string, number[]> {
+): Steps<Map<string, number[]>> {
   const reports: number[] = [];
-  columns.scan('header:content-type', (number, [type = '']) => {
-    if (/^multipart\/report\b/i.test(type) && isThere(number)) reports.push(number);
-  });
+  for (const { terms, messages: numbers, places } of columns.piecesByValue('header:content-type')) {
+    const isReport = terms.map((type) => /^multipart\/report\b/i.test(type));
+    for (const [at, number] of numbers.entries()) {
+      // Of several types, the first counts.
+      if (isReport[elementAt(places, at)] && number !== numbers[at - 1] && isThere(number)) reports.push(number);
+    }
+    yield;
+  }
   const bounces = new Map<string, number[]>();
   for (const number of reports) {
     const raw = maybeRaw(store, audit.id, number);
     for (const address of raw === null ? [] : failedRecipients(readMessage(raw))) {
       bounces.set(address, [...(bounces.get(address) ?? []), number]);
     }
+    yield;
   }
   return bounces;
 }
