@@ -102,12 +102,27 @@ const multipart = (type: string, ...parts: readonly (readonly string[])[]): stri
   '',
 ];
 
+/** Octets of a line of base64. */
+const LINE = 57;
+/** The beginning of all pictures, and its lines in base64, as far as one was needed yet. */
+let picture = Buffer.alloc(0);
+let lines = '';
+
+function pictureInBase64(size: number): string {
+  if (size > picture.length) {
+    picture = Buffer.alloc(LINE * Math.ceil((2 * size) / LINE));
+    for (let at = 0; at < picture.length; at++) picture[at] = (at * 31 + (at >> 7)) & 255;
+    lines = picture.toString('base64').replace(/.{76}/g, '$&\n');
+  }
+  const whole = Math.floor(size / LINE);
+  const rest = picture.toString('base64', whole * LINE, size);
+  return `${lines.slice(0, 77 * whole)}${rest}${rest.length === 76 ? '\n' : ''}`;
+}
+
 function mimeBody(text: string, who: Correspondent | null, dice: Dice, html: boolean): string[] {
-  const base64 = (bytes: Uint8Array) => Buffer.from(bytes).toString('base64').replace(/.{76}/g, '$&\n');
   const plain = ['Content-Type: text/plain; charset=utf-8', 'Content-Transfer-Encoding: 8bit'];
   if (who?.attachment) {
     const size = Math.floor(who.attachment * (0.6 + dice.next() * 0.8) * 0.73);
-    const picture = Uint8Array.from({ length: size }, (_, at) => (at * 31 + (at >> 7)) & 255);
     return multipart(
       'mixed',
       [...plain, '', text],
@@ -116,7 +131,7 @@ function mimeBody(text: string, who: Correspondent | null, dice: Dice, html: boo
         'Content-Disposition: attachment; filename="paper.bin"',
         'Content-Transfer-Encoding: base64',
         '',
-        base64(picture),
+        pictureInBase64(size),
       ],
     );
   }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { fromBase64, fromQuotedPrintable } from './encodings';
+import { fromBase64, fromQuotedPrintable, isWholeBase64 } from './encodings';
 
 const octets = (text: string) => new TextEncoder().encode(text);
 const quotedPrintable = (text: string) => new TextDecoder().decode(fromQuotedPrintable(octets(text)));
@@ -51,4 +51,20 @@ describe('quoted-printable (RFC 2045 section 6.7)', () => {
       }),
     );
   });
+});
+
+test('what is whole base64 does not depend on where it lies in memory', () => {
+  const reference = (octets: readonly number[]) => {
+    const text = String.fromCharCode(...octets).replace(/[ \t\r\n]/g, '');
+    const [, characters = '', rest = ''] = /^([A-Za-z0-9+/]*)(.*)$/s.exec(text) ?? [];
+    return /^=*$/.test(rest) && characters.length % 4 !== 1;
+  };
+  const octet = fc.constantFrom(...Array.from('Az09+/ \t\r\n=', (one) => one.charCodeAt(0)), 45, 200);
+  fc.assert(
+    fc.property(fc.array(octet, { maxLength: 12 }), fc.nat(3), (octets, start) => {
+      const within = Uint8Array.from([...Array(start).fill(45), ...octets, 45]);
+      expect(isWholeBase64(within.subarray(start, start + octets.length))).toBe(reference(octets));
+    }),
+    { numRuns: 2000 },
+  );
 });

@@ -27,20 +27,48 @@ export function fromBase64(encoded: Uint8Array): Uint8Array {
 }
 
 const PAD = 61;
+const BLANK = 0;
+const CHARACTER = 1;
+const OTHER = 4;
+/** What each octet is to base64. */
+const KINDS = Uint8Array.from({ length: 256 }, (_, octet) => {
+  if ([32, 9, 13, 10].includes(octet)) return BLANK;
+  return (SIX_BITS[octet] ?? -1) >= 0 ? CHARACTER : OTHER;
+});
+const NO_PAIRS = new Uint16Array(0);
+/** The same for two octets: how many characters, and whether one is anything else. */
+const PAIRS = Uint8Array.from({ length: 65536 }, (_, pair) => {
+  const [one, other] = [KINDS[pair & 255] ?? OTHER, KINDS[pair >> 8] ?? OTHER];
+  return ((one | other) & OTHER) | ((one & CHARACTER) + (other & CHARACTER));
+});
 
 /**
  * Whether the text is strict base64: only its alphabet and white space, nothing after the padding, and a whole number
  * of octets (RFC 2045 section 6.8).
  */
 export function isWholeBase64(encoded: Uint8Array): boolean {
+  const padding = encoded.indexOf(PAD);
+  const end = padding < 0 ? encoded.length : padding;
+  // Attachments have millions of characters, so they are looked at two by two.
+  const start = Math.min(end, encoded.byteOffset % 2);
+  const pairs = end > 1 ? new Uint16Array(encoded.buffer, encoded.byteOffset + start, (end - start) >> 1) : NO_PAIRS;
+  const single = start + 2 * pairs.length;
+  let kinds = 0;
   let characters = 0;
-  let ended = false;
-  for (const octet of encoded) {
-    if (octet === PAD) ended = true;
-    else if ((SIX_BITS[octet] ?? -1) >= 0 && !ended) characters++;
-    else if (octet !== 32 && octet !== 9 && octet !== 13 && octet !== 10) return false;
+  for (let at = 0; at < pairs.length; at++) {
+    const kind = PAIRS[pairs[at] ?? 0] ?? OTHER;
+    kinds |= kind;
+    characters += kind & ~OTHER;
   }
-  return characters % 4 !== 1;
+  for (const octet of [...encoded.subarray(0, start), ...encoded.subarray(single, end)]) {
+    const kind = KINDS[octet] ?? OTHER;
+    kinds |= kind;
+    characters += kind & ~OTHER;
+  }
+  for (let at = end; at < encoded.length; at++) {
+    if (encoded[at] !== PAD && KINDS[encoded[at] ?? 0] !== BLANK) return false;
+  }
+  return (kinds & OTHER) === 0 && characters % 4 !== 1;
 }
 
 const isHex = (octet: number | undefined): boolean =>

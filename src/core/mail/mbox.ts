@@ -36,6 +36,7 @@ const LF = 10;
 const CR = 13;
 const GT = 62;
 const FROM = [70, 114, 111, 109, 32] as const;
+const FROM_LINE = Uint8Array.of(LF, ...FROM);
 /** A separator line, and the start of the next line, must fit into this many octets. */
 const LOOKAHEAD = 4096;
 
@@ -114,11 +115,10 @@ class MboxSplitter {
   /** The next line start with `From `. */
   #nextCandidate(from: number): number {
     const held = this.#held;
-    for (let at = held.indexOf(FROM[0], from); at >= 0; at = held.indexOf(FROM[0], at + 1)) {
-      if (this.#octet(at - 1) !== LF && this.#heldOffset + at > 0) continue;
-      if (FROM.every((octet, index) => held[at + index] === octet)) return at;
-    }
-    return -1;
+    const isFirst = this.#heldOffset === 0 || this.#octet(-1) === LF;
+    if (from === 0 && isFirst && FROM.every((octet, index) => held[index] === octet)) return 0;
+    const line = Buffer.from(held.buffer, held.byteOffset, held.byteLength).indexOf(FROM_LINE, Math.max(0, from - 1));
+    return line < 0 ? -1 : line + 1;
   }
 
   #separatorAt(place: number): { text: string; length: number; afterBlank: boolean } | null {
