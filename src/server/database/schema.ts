@@ -110,7 +110,7 @@ export const sources = sqliteTable('source', {
   state: text({ enum: ['importing', 'ready', 'removed', 'refused', 'cancelled', 'interrupted'] }).notNull(),
   firstMessage: integer().notNull(),
   messages: integer().notNull(),
-  /** Messages already in their folder, byte for byte; they are stored once. */
+  /** Messages already in their folder; they are stored once. */
   repeated: integer().notNull().default(0),
   /** Notes about the file in plain words; empty if there are none. */
   statement: text().notNull(),
@@ -154,7 +154,7 @@ export const messages = sqliteTable(
     outgoing: integer({ mode: 'boolean' }).notNull().default(false),
     /** MIME parts that are not shown as text. */
     attachments: integer().notNull().default(0),
-    /** SHA-256 of its octets, half of it, in base64url. */
+    /** SHA-256, half of it, in base64url: of its octets without what was written when it was stored. */
     digest: text().notNull().default(''),
     /** Octets as stored. */
     octets: integer().notNull(),

@@ -12,7 +12,7 @@ import { countAnew } from './folders';
 
 /**
  * Imported mail can be removed and restored. Its messages keep their numbers, so that bitmaps stay valid; until then
- * they are left out of every view, count and file. A message contained in several files, byte for byte and in one
+ * they are left out of every view, count and file. A message contained in several files and in one
  * folder, is present as long as one of these files is.
  */
 

@@ -21,7 +21,7 @@ import {
 } from '../mailbox/fetched';
 import { type MailServer, mailboxName, maybeMailServer, maybeTrusted } from '../mailbox/servers';
 import { watched } from '../threads/thread';
-import { Importer, keepHeld, ownAfter } from './importer';
+import { Importer, keepHeld, ownAfter, repeatedStatement } from './importer';
 import { Cancelled, type JobContext } from './job';
 import type { Preparer } from './preparer';
 
@@ -256,7 +256,8 @@ class Fetching {
       // Not before all are fetched: under another UIDVALIDITY they may be the same messages.
       const gone = this.#vanished.reduce((sum, one) => sum + dropVanished(tx, auditId, one), 0);
       const found = { added: settled, flagged: this.#flagged, gone, trouble: left };
-      concludeFetch(tx, auditId, sourceId, found, [left, odd].filter(Boolean).join(' '));
+      const statement = [left, odd, repeatedStatement(importer.repeated)].filter(Boolean).join(' ');
+      concludeFetch(tx, auditId, sourceId, found, statement);
     });
     return `${settled} new messages from ${mailboxName(this.server)}`;
   }

@@ -6,7 +6,7 @@ export interface FileLine {
   /** Whether the line combines all files of one message each at this path. */
   readonly many: boolean;
   readonly messages: number;
-  /** Messages already in their folder, byte for byte. */
+  /** Messages already in their folder. */
   readonly repeated: number;
   /** Irregular messages. */
   readonly odd: number;

@@ -8,7 +8,7 @@ import { DISK_FULL, emptyLog, isDiskFull, makingRoom } from '../database/reserve
 import { audits, sources } from '../database/schema';
 import { droppingFrom, dropSourceMail, recount, setState } from '../gather/mail-sources';
 import { oddityStatement } from '../gather/oddities';
-import { Importer, keepHeld, ownAfter } from './importer';
+import { Importer, keepHeld, ownAfter, repeatedStatement } from './importer';
 import { Cancelled, type JobContext } from './job';
 import type { Preparer } from './preparer';
 
@@ -108,12 +108,6 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
     else if (importer.held.length > 0) recount(tx, auditId);
   });
   return `${count} messages`;
-}
-
-function repeatedStatement(repeated: number): string {
-  if (repeated === 0) return '';
-  const [messages, is, are] = repeated === 1 ? ['message', 'was', 'is'] : ['messages', 'were', 'are'];
-  return `${repeated} ${messages} ${is} already in the folder, byte for byte, and ${are} stored once.`;
 }
 
 /** Why no mail was found, with the reasons if known. */

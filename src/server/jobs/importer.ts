@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import { readMessage } from '../../core/mail/message';
+import { withoutStorage } from '../../core/mail/same-message';
 import { likelyOwn, noEvidence } from '../../core/mail/summary';
 import { isSame } from '../../core/rules/same';
 import type { FoundMail, PassedOver } from '../../files/mail/found';
@@ -72,7 +73,8 @@ export class Importer {
   async add(found: FoundMail): Promise<number> {
     const digest = digestOf(found.raw);
     const line = this.report.line(found);
-    const held = this.#maybeHeld(found, digest);
+    const content = contentDigest(found.raw, digest);
+    const held = this.#maybeHeld(found, digest, content);
     if (held !== null) {
       this.repeated++;
       if (line) line.repeated++;
@@ -81,7 +83,7 @@ export class Importer {
     const number = this.first + this.count++;
     this.#known.set(digest, found.folder, number);
     countOn(line, number);
-    this.#batch.push({ number, digest: textOf(digest), found });
+    this.#batch.push({ number, digest: content, found });
     this.#lines.push(line);
     this.#octets += found.raw.length;
     if (this.#batch.length >= PIECE_MESSAGES || this.#octets >= BATCH_OCTETS) await this.#send();
@@ -103,15 +105,22 @@ export class Importer {
     return likelyOwn(this.#own, this.count);
   }
 
-  /** The same message, byte for byte, is stored once in a folder. */
-  #maybeHeld(found: FoundMail, digest: Buffer): number | null {
+  /**
+   * The same message is stored once in a folder: byte for byte if one file has it twice, and whatever else stored it if it
+   * comes from elsewhere.
+   */
+  #maybeHeld(found: FoundMail, digest: Buffer, content: string): number | null {
     const here = this.#known.maybeNumber(digest, found.folder);
     if (here !== null || this.first === 0) return here;
-    const held = this.#holder(textOf(digest), found.folder);
+    const whole = textOf(digest);
+    const held =
+      this.#holder(content, found.folder) ??
+      // Earlier versions kept the digest of all octets.
+      (content === whole ? undefined : this.#holder(whole, found.folder));
     if (!held) return null;
     this.#known.set(digest, found.folder, held.number);
     // A message that is read again may have been read or answered since.
-    const flags = this.isAgain ? flagsFor(found, readMessage(found.raw)) : held.flags;
+    const flags = this.isAgain || content !== whole ? flagsFor(found, readMessage(found.raw)) : held.flags;
     this.held.push({ number: held.number, flags: isSame(flags, held.flags) ? null : flags });
     return held.number;
   }
@@ -196,6 +205,13 @@ export function keepHeld(tx: Store, auditId: string, sourceId: string, held: rea
   }
 }
 
+/** Tells of messages that were there before; empty if there are none. */
+export function repeatedStatement(repeated: number): string {
+  if (repeated === 0) return '';
+  const [messages, is, are] = repeated === 1 ? ['message', 'was', 'is'] : ['messages', 'were', 'are'];
+  return `${repeated} ${messages} ${is} already in the folder and ${are} stored once.`;
+}
+
 /** The own addresses of an audit after an import; those that the user has confirmed stay as they are. */
 export const ownAfter = (
   { ownAddresses, addressesConfirmed }: Pick<typeof audits.$inferSelect, 'ownAddresses' | 'addressesConfirmed'>,
@@ -205,6 +221,12 @@ export const ownAfter = (
 
 /** Half of SHA-256, which is more than enough to distinguish messages. */
 const digestOf = (raw: Uint8Array): Buffer => createHash('sha256').update(raw).digest().subarray(0, 16);
+
+/** The digest that the database has: of what a message is, however it was stored. `whole` is that of all its octets. */
+function contentDigest(raw: Uint8Array, whole: Buffer): string {
+  const content = withoutStorage(raw);
+  return textOf(content === raw ? whole : digestOf(content));
+}
 
 /** As the database has it. */
 const textOf = (digest: Buffer): string => digest.toString('base64url');

@@ -277,7 +277,7 @@ describe('bringing mail in', () => {
       ['Oak', 2],
     ]);
     expect(brought.map(({ messages: held }) => held)).toEqual([1, 2, 1]);
-    expect(brought[0]?.statement).toContain('1 message was already in the folder, byte for byte, and is stored once.');
+    expect(brought[0]?.statement).toContain('1 message was already in the folder and is stored once.');
     expect(messagePage(store, id, { offset: 0, limit: 10, part: 'fired' }).found).toBe(4);
   });
 

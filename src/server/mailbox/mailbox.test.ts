@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Dovecot, startDovecot, trustedAddress } from '../../../test/dovecot';
 import { given } from '../../../test/given';
-import { audit, id, job, store, withAudit } from '../../../test/harness';
+import { addFile, audit, FROM, id, job, store, withAudit, work } from '../../../test/harness';
 import { corpus } from '../../core/agreement/corpus';
+import { writeMboxEntry } from '../../core/mail/mbox';
 import { ImapMail } from '../../imap/mailbox';
 import { keepExpectation } from '../changes/expectations';
 import { databaseFile } from '../database/open';
@@ -259,5 +260,25 @@ describe('an audit and a mailbox', () => {
     keepHanded(store, id, `${login.host}, as “mill”`, 'keep;');
     store.$client.exec("delete from handed where script like '%Oak%'");
     expect(mailboxView(store, id).last?.script).toMatchObject({ standing: { is: 'another than uploaded' } });
+  });
+
+  test('mail that was imported as a file before is not stored a second time, and has the flags of the server', async () => {
+    const inbox = join(server.mail, 'cur');
+    const raws = readdirSync(inbox).map((name) => readFileSync(join(inbox, name)));
+    expect(raws.length).toBeGreaterThan(10);
+    const stored = raws.map((raw) => Buffer.concat([Buffer.from('X-UID: 7\nStatus: RO\n'), raw]));
+    await addFile('INBOX.mbox', ...stored.map((raw) => writeMboxEntry({ fromLine: FROM, raw })));
+    await work();
+    expect(audit().messageCount).toBe(raws.length);
+    await ask({ ask: 'fetch', folders: ['INBOX'], since: null, scripts: [] });
+    await run();
+    expect(audit()).toMatchObject({ messageCount: raws.length, storedCount: raws.length });
+    const [, fetched] = store.select().from(sources).all();
+    expect(fetched).toMatchObject({ messages: 0, repeated: raws.length });
+    expect(fetched?.statement).toContain('already in the folder');
+    const seen = readdirSync(inbox).filter((name) => /,[A-Z]*S/.test(name)).length;
+    expect(gatherView(store, id).folders).toEqual([
+      { folder: 'INBOX', messages: raws.length, unseen: raws.length - seen },
+    ]);
   });
 });

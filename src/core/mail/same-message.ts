@@ -1,0 +1,58 @@
+/**
+ * What programs that store mail write into a message of their own accord (common practice for mbox files, from memory of
+ * their formats): the fields of flags, of its number and of its length.
+ */
+const STORED_WITH = /^(x-status|status|x-keywords|x-uid|x-imap|x-imapbase|content-length|lines)$/i;
+
+const LF = 10;
+const CR = 13;
+const COLON = 58;
+/** No name of such a field is longer. */
+const LONGEST = 16;
+
+/**
+ * The octets by which a message is the same as the one that another program stored: its lines end with LF, and its header
+ * has no field that was written when it was stored. The message itself if that is so already.
+ */
+export function withoutStorage(raw: Uint8Array): Uint8Array {
+  const plain = raw.includes(CR) ? withoutCr(raw) : raw;
+  const kept: Uint8Array[] = [];
+  let copied = 0;
+  let start = 0;
+  while (start < plain.length && plain[start] !== LF) {
+    const end = fieldEnd(plain, start);
+    if (isStoredWith(plain, start, end)) {
+      kept.push(plain.subarray(copied, start));
+      copied = end;
+    }
+    start = end;
+  }
+  return kept.length === 0 ? plain : Buffer.concat([...kept, plain.subarray(copied)]);
+}
+
+function isStoredWith(plain: Uint8Array, start: number, end: number): boolean {
+  const colon = plain.subarray(start, Math.min(end, start + LONGEST)).indexOf(COLON);
+  return colon > 0 && STORED_WITH.test(String.fromCharCode(...plain.subarray(start, start + colon)));
+}
+
+/** Where the next field starts: lines that begin with white space continue the one before (RFC 5322 section 2.2.3). */
+function fieldEnd(plain: Uint8Array, start: number): number {
+  for (let end = plain.indexOf(LF, start); end >= 0; end = plain.indexOf(LF, end + 1)) {
+    if (plain[end + 1] !== 32 && plain[end + 1] !== 9) return end + 1;
+  }
+  return plain.length;
+}
+
+function withoutCr(raw: Uint8Array): Uint8Array {
+  const plain = new Uint8Array(raw.length);
+  let length = 0;
+  let from = 0;
+  for (let at = raw.indexOf(CR); at >= 0; at = raw.indexOf(CR, at + 1)) {
+    if (raw[at + 1] !== LF) continue;
+    plain.set(raw.subarray(from, at), length);
+    length += at - from;
+    from = at + 1;
+  }
+  plain.set(raw.subarray(from), length);
+  return plain.subarray(0, length + raw.length - from);
+}
