@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { isDropped } from '../core/sieve/interpret/fate';
+import { elementAt } from '../core/text/lookup';
 import { readSoundChain } from './files';
 import { clockOf, flowsOfFile } from './flow';
 import type { simulateOptions } from './options';
@@ -9,11 +10,16 @@ export async function simulate(options: z.infer<typeof simulateOptions>): Promis
   const chain = await readSoundChain(options.rules, options);
   let first = 0;
   for await (const { flow, ids } of flowsOfFile(chain, options.messages, options.me, clockOf(options.now))) {
+    const fired = ids.map((): string[] => []);
+    for (const { entry, fired: messages } of flow.entries) {
+      for (const at of messages.members()) fired[at]?.push(entry.name);
+    }
+    const fates = flow.fates.allFates();
     const lines = ids.map((messageId, at) => {
-      const fate = flow.fates.fateOf(at);
+      const fate = elementAt(fates, at);
       const { deliveries, redirects, rejected } = fate;
-      const fired = flow.entries.filter((entry) => entry.fired.has(at)).map(({ entry }) => entry.name);
-      const line = { index: first + at, messageId, deliveries, redirects, rejected, discarded: isDropped(fate), fired };
+      const discarded = isDropped(fate);
+      const line = { index: first + at, messageId, deliveries, redirects, rejected, discarded, fired: fired[at] };
       return `${JSON.stringify(line)}\n`;
     });
     first += ids.length;

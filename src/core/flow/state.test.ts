@@ -70,6 +70,32 @@ describe('fates of messages', () => {
     expect(state.fateOf(3).deliveries).toEqual([]);
   });
 
+  test('of all messages at once are those of each', () => {
+    const all = (state: FlowState) => expect(state.allFates()).toEqual([0, 1, 2, 3].map((one) => state.fateOf(one)));
+    all(filed());
+    const actions = fc.constantFrom<Parameters<FlowState['act']>[0]>(
+      { action: 'keep', flags: ['\\Seen', 'b', 'a'] },
+      { action: 'keep', flags: null },
+      { action: 'fileinto', folder: 'Oak', copy: true, flags: null },
+      { action: 'fileinto', folder: 'Elm', copy: false, flags: ['a'] },
+      { action: 'redirect', address: 'a@b.example', copy: false },
+      { action: 'reject', reason: 'no' },
+      { action: 'reject', reason: 'never' },
+      { action: 'addflag', flags: ['x', 'b'] },
+      { action: 'removeflag', flags: ['b'] },
+      { action: 'discard' },
+    );
+    const acts = fc.array(fc.tuple(actions, fc.uniqueArray(fc.nat(2))), { maxLength: 8 });
+    fc.assert(
+      fc.property(acts, (done) => {
+        const state = new FlowState(4, of(0, 1, 2));
+        for (const [action, messages] of done) state.act(action, of(...messages));
+        state.finish();
+        all(state);
+      }),
+    );
+  });
+
   test('two differ where a folder, a flag, an address, a reply or a refusal does', () => {
     const [state, same] = [filed(), filed()];
     expect(state.differsFrom(same).isEmpty()).toBe(true);

@@ -1,5 +1,6 @@
 import { type Algebra, FateState } from '../fates/state';
 import { compareText, type Fate } from '../sieve/interpret/fate';
+import { elementAt } from '../text/lookup';
 import { Bitmap } from './bitmap';
 
 /** Sets of messages as an algebra. */
@@ -84,6 +85,34 @@ export class FlowState extends FateState<Bitmap> {
     const replies = [...this.replies].flatMap(([line, sent]) => (sent.has(message) ? [line] : []));
     const refusal = [...this.refusals].find(([, refused]) => refused.has(message))?.[0] ?? null;
     return { deliveries, redirects, rejected: refusal !== null, refusal, replies };
+  }
+
+  /** The fates of all messages; of one that takes no part, an empty one. */
+  allFates(): Fate[] {
+    const fates = Array.from({ length: this.count }, () => ({
+      deliveries: [] as { readonly folder: string; readonly flags: string[] }[],
+      redirects: [] as string[],
+      rejected: false,
+      refusal: null as string | null,
+      replies: [] as string[],
+    }));
+    const each = (messages: Bitmap, tell: (fate: (typeof fates)[number]) => void) => {
+      for (const message of messages.members()) tell(elementAt(fates, message));
+    };
+    for (const [folder, { messages, flags }] of this.folders) {
+      each(messages, ({ deliveries }) => deliveries.push({ folder, flags: [] }));
+      for (const [flag, carried] of [...flags].sort(([a], [b]) => compareText(a, b)))
+        each(carried.and(messages), ({ deliveries }) => deliveries.at(-1)?.flags.push(flag));
+    }
+    for (const [address, sent] of this.redirects) each(sent, ({ redirects }) => redirects.push(address));
+    for (const [line, sent] of this.replies) each(sent, ({ replies }) => replies.push(line));
+    for (const [reason, refused] of this.refusals) {
+      each(refused, (fate) => {
+        fate.rejected = true;
+        fate.refusal ??= reason;
+      });
+    }
+    return fates;
   }
 
   /** The messages whose fate differs from `other`. */

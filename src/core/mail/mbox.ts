@@ -117,7 +117,7 @@ class MboxSplitter {
     const held = this.#held;
     const isFirst = this.#heldOffset === 0 || this.#octet(-1) === LF;
     if (from === 0 && isFirst && FROM.every((octet, index) => held[index] === octet)) return 0;
-    const line = Buffer.from(held.buffer, held.byteOffset, held.byteLength).indexOf(FROM_LINE, Math.max(0, from - 1));
+    const line = asBuffer(held).indexOf(FROM_LINE, Math.max(0, from - 1));
     return line < 0 ? -1 : line + 1;
   }
 
@@ -228,5 +228,7 @@ export function writeMboxEntry(entry: { fromLine: string | null; raw: Uint8Array
 }
 
 function latin1(bytes: Uint8Array): string {
-  return String.fromCharCode(...bytes);
+  return asBuffer(bytes).toString('latin1');
 }
+
+const asBuffer = (bytes: Uint8Array): Buffer => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
