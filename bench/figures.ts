@@ -43,6 +43,7 @@ export async function secondsOf(work: () => Promise<unknown>): Promise<number> {
   return took;
 }
 
+export const inMegabytes = (octets: number): string => `${(octets / 1024 / 1024).toFixed(0)} MB`;
 export const milliseconds = (time: number): string => `${(time * 1000).toFixed(0)} ms`;
 
 /** Functions that are named. */

@@ -1,7 +1,6 @@
 import { cpus } from 'node:os';
 import { benchCommandLine } from './command-line';
-import { figure, largestMemory, milliseconds, profileAll, seconds } from './figures';
-import { goalsFor } from './goals';
+import { figure, inMegabytes, largestMemory, milliseconds, profileAll, seconds } from './figures';
 import { benchIntent } from './intent';
 import { benchApplication } from './intent-application';
 import { benchMatching, benchParsing } from './parsing';
@@ -35,6 +34,4 @@ largestMemory();
 const half = await benchSimulation(messages / 2, false);
 const whole = await benchSimulation(messages, true);
 figure('growth: twice the messages take', `${(whole / half).toFixed(2)} times as long`, 'at most 2');
-const megabytes = (octets: number) => `${(octets / 1024 / 1024).toFixed(0)} MB`;
-figure('memory with this mail, generator and bench included', megabytes(largestMemory()), goalsFor(messages).memory);
-figure('memory of the process at its largest', megabytes(process.resourceUsage().maxRSS * 1024));
+figure('memory of the process at its largest', inMegabytes(process.resourceUsage().maxRSS * 1024));

@@ -41,7 +41,7 @@ import { gatherAhead, valuedMail } from '../src/server/mail/stored-mail';
 import { giveAnswer, scopesView } from '../src/server/plan/scopes';
 import { planView } from '../src/server/plan/view';
 import { helpers, openBench } from './application';
-import { figure, milliseconds, seconds, secondsOf } from './figures';
+import { figure, inMegabytes, largestMemory, milliseconds, seconds, secondsOf } from './figures';
 import { type Goals, goalsFor } from './goals';
 import { madeUpMail, madeUpScript } from './made-up';
 
@@ -86,6 +86,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     await benchGathering(store, id);
     benchTyping(store, id, goals);
     benchTelling(store, id);
+    figure('memory after all this, generator and bench included', inMegabytes(largestMemory()), goals.memory);
     benchLearning(store, id, count);
     benchRefiling(store, id, count);
     await benchPlan(store, id, job);

@@ -4,6 +4,9 @@
  */
 const STORED_WITH = /^(x-status|status|x-keywords|x-uid|x-imap|x-imapbase|content-length|lines)$/i;
 
+/** In lower case, since most fields begin with another letter. */
+const INITIALS = Uint8Array.from('sxcl', (letter) => letter.charCodeAt(0));
+
 const LF = 10;
 const CR = 13;
 const COLON = 58;
@@ -31,6 +34,7 @@ export function withoutStorage(raw: Uint8Array): Uint8Array {
 }
 
 function isStoredWith(plain: Uint8Array, start: number, end: number): boolean {
+  if (!INITIALS.includes((plain[start] ?? 0) | 0x20)) return false;
   const colon = plain.subarray(start, Math.min(end, start + LONGEST)).indexOf(COLON);
   return colon > 0 && STORED_WITH.test(String.fromCharCode(...plain.subarray(start, start + colon)));
 }

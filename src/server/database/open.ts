@@ -26,7 +26,7 @@ export function appRoot(): string {
 }
 
 /** Page cache in megabytes: lists read the rows of all messages, imports a few pages repeatedly. */
-const CACHE = { ordinary: 128, import: 32 };
+const CACHE = { ordinary: 128, import: 128 };
 
 /** Octets of the file that are read without being copied. */
 const MAPPED = 256 * 1024 * 1024;
