@@ -51,6 +51,12 @@ export function migrateStore(store: OpenStore): void {
   migrate(store, { migrationsFolder: [appRoot(), 'src', 'server', 'database', 'migrations'].join('/') });
 }
 
+/** The connection of an opened store; a transaction object has none. */
+export function connectionOf(store: Store): Database.Database {
+  if (!('$client' in store)) throw new Error('a transaction has no connection of its own');
+  return (store as OpenStore).$client;
+}
+
 /**
  * Runs a transaction that holds the write lock from its start. A transaction that reads first and writes later can fail
  * because another wrote in between (SQLITE_BUSY_SNAPSHOT), which waiting does not repair.

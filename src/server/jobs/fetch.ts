@@ -229,8 +229,8 @@ class Fetching {
     const { importer, store } = this;
     const { auditId } = this.job;
     inTransaction(store, (tx) => {
-      keepFetched(tx, auditId, rows);
-      keepHeld(tx, auditId, importer.sourceId, importer.held);
+      keepFetched(store, auditId, rows);
+      keepHeld(store, auditId, importer.sourceId, importer.held);
       const source = { messages: importer.count, repeated: importer.repeated, bytes: this.#octets };
       tx.update(sources).set(source).where(eq(sources.id, importer.sourceId)).run();
     });

@@ -103,7 +103,7 @@ function finish(store: Store, auditId: string, sourceId: string, importer: Impor
       .set({ messageCount: first + count, ...(audit && { ownAddresses: ownAfter(audit, importer) }) })
       .where(eq(audits.id, auditId))
       .run();
-    keepHeld(tx, auditId, sourceId, importer.held);
+    keepHeld(store, auditId, sourceId, importer.held);
     if (replaces !== null) setState(tx, auditId, replaces, 'removed');
     else if (importer.held.length > 0) recount(tx, auditId);
   });

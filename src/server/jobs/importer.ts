@@ -196,12 +196,12 @@ interface HeldMessage {
 }
 
 /** Records that a source contains messages which an earlier one brought. */
-export function keepHeld(tx: Store, auditId: string, sourceId: string, held: readonly HeldMessage[]): void {
-  const insert = preparedInsert(tx, repeats);
+export function keepHeld(store: Store, auditId: string, sourceId: string, held: readonly HeldMessage[]): void {
+  const insert = preparedInsert(store, repeats);
   for (const { number, flags } of held) {
     insert({ auditId, number, sourceId });
     const numbered = and(eq(messages.auditId, auditId), eq(messages.number, number));
-    if (flags !== null) tx.update(messages).set({ flags }).where(numbered).run();
+    if (flags !== null) store.update(messages).set({ flags }).where(numbered).run();
   }
 }
 

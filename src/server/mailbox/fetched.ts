@@ -32,8 +32,8 @@ export const fetchedFolders = (store: Store, auditId: string): string[] =>
 /** A message on the server that is stored. */
 export type FetchedRow = Omit<typeof fetchedMessages.$inferSelect, 'auditId'>;
 
-export function keepFetched(tx: Store, auditId: string, rows: readonly FetchedRow[]): void {
-  const insert = preparedInsert(tx, fetchedMessages);
+export function keepFetched(store: Store, auditId: string, rows: readonly FetchedRow[]): void {
+  const insert = preparedInsert(store, fetchedMessages);
   for (const row of rows) insert({ auditId, ...row });
 }
 
@@ -92,7 +92,6 @@ function markGone(tx: Store, auditId: string, numbers: ReadonlySet<number>): num
       .flatMap(({ id, mailbox }) => (mailbox === null ? [] : [id])),
   );
   const gone = goneSource(auditId);
-  const insert = preparedInsert(tx, repeats);
   let count = 0;
   for (const number of numbers) {
     const stillThere = tx
@@ -111,7 +110,7 @@ function markGone(tx: Store, auditId: string, numbers: ReadonlySet<number>): num
     // A file may contain it too.
     if (!row || !fetched.has(row.sourceId)) continue;
     tx.update(messages).set({ sourceId: gone }).where(one).run();
-    insert({ auditId, number, sourceId: gone });
+    tx.insert(repeats).values({ auditId, number, sourceId: gone }).run();
   }
   if (count > 0) countGone(tx, auditId, gone);
   return count;
