@@ -4,13 +4,14 @@
  */
 const STORED_WITH = /^(x-status|status|x-keywords|x-uid|x-imap|x-imapbase|content-length|lines)$/i;
 
-/** In lower case, since most fields begin with another letter. */
-const INITIALS = Uint8Array.from('sxcl', (letter) => letter.charCodeAt(0));
+/** Most fields begin with another letter. */
+const IS_INITIAL = Uint8Array.from({ length: 256 }, (_, octet) =>
+  'sxclSXCL'.includes(String.fromCharCode(octet)) ? 1 : 0,
+);
 
 const LF = 10;
 const CR = 13;
-const COLON = 58;
-/** No name of such a field is longer. */
+/** No name of such a field is longer, with its colon. */
 const LONGEST = 16;
 
 /**
@@ -34,9 +35,10 @@ export function withoutStorage(raw: Uint8Array): Uint8Array {
 }
 
 function isStoredWith(plain: Uint8Array, start: number, end: number): boolean {
-  if (!INITIALS.includes((plain[start] ?? 0) | 0x20)) return false;
-  const colon = plain.subarray(start, Math.min(end, start + LONGEST)).indexOf(COLON);
-  return colon > 0 && STORED_WITH.test(String.fromCharCode(...plain.subarray(start, start + colon)));
+  if (IS_INITIAL[plain[start] ?? 0] !== 1) return false;
+  const head = Buffer.from(plain.buffer, plain.byteOffset + start, Math.min(end - start, LONGEST)).toString('latin1');
+  const colon = head.indexOf(':');
+  return colon > 0 && STORED_WITH.test(head.slice(0, colon));
 }
 
 /** Where the next field starts: lines that begin with white space continue the one before (RFC 5322 section 2.2.3). */
