@@ -80,13 +80,13 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
       `${perMessage.toFixed(0)} s, ${(perMessage / first).toFixed(0)} times`,
       '50 times',
     );
-    benchAgreement(store, id);
     benchPages(store, id, goals);
     await benchChanges(store, id, job, goals);
     await benchGathering(store, id);
     benchTyping(store, id, goals);
     benchTelling(store, id);
     figure('memory after all this, generator and bench included', inMegabytes(largestMemory()), goals.memory);
+    benchAgreement(store, id);
     benchLearning(store, id, count);
     benchRefiling(store, id, count);
     await benchPlan(store, id, job);
