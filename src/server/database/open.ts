@@ -25,21 +25,21 @@ export function appRoot(): string {
   return process.env.APP_ROOT ?? process.cwd();
 }
 
-/** Page cache in megabytes: lists read the rows of all messages, imports a few pages repeatedly. */
-const CACHE = { ordinary: 128, import: 128 };
+/** Page cache in megabytes: lists read the rows of all messages, imports the pages of indexes in any order. */
+const CACHE = 128;
 
 /** Octets of the file that are read without being copied. */
 const MAPPED = 256 * 1024 * 1024;
 
 /** Opens the database file without migrating it. */
-export function openStore(file: string, use: keyof typeof CACHE = 'ordinary'): OpenStore {
+export function openStore(file: string, use: 'ordinary' | 'import' = 'ordinary'): OpenStore {
   mkdirSync(dirname(file), { recursive: true });
   const sqlite = new Database(file);
   sqlite.pragma('journal_mode = WAL');
   sqlite.pragma('synchronous = NORMAL');
   sqlite.pragma('foreign_keys = ON');
   sqlite.pragma('busy_timeout = 10000');
-  sqlite.pragma(`cache_size = -${CACHE[use] * 1024}`);
+  sqlite.pragma(`cache_size = -${CACHE * 1024}`);
   // An import hardly reads, and mapped pages would count as its memory.
   sqlite.pragma(`mmap_size = ${use === 'import' ? 0 : MAPPED}`);
   sqlite.pragma('temp_store = MEMORY');

@@ -42,9 +42,13 @@ export function makingRoom<T>(work: () => T): T {
   }
 }
 
-/** Restarts the log; its contents are in the database. */
+/** Restarts the log; its contents are in the database. On a full disk it stays as it is, and nothing is lost by that. */
 export function emptyLog(store: Store): void {
-  store.get(sql`pragma wal_checkpoint(truncate)`);
+  try {
+    store.get(sql`pragma wal_checkpoint(truncate)`);
+  } catch (error) {
+    if (!isDiskFull(error)) throw error;
+  }
 }
 
 /** Whether an error, or its cause, means that the disk is full. */

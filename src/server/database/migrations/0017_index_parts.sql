@@ -1,2 +1,2 @@
--- Parts of the index of words are merged sixteen at a time, not four: an import writes them anew half as often.
-INSERT INTO message_text (message_text, rank) VALUES ('automerge', 16);
+-- Parts of the index of words are merged eight at a time, not four: an import writes them anew less often.
+INSERT INTO message_text (message_text, rank) VALUES ('automerge', 8);
