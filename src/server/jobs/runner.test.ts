@@ -167,6 +167,23 @@ test('a thread that needs too much memory fails its job, and the server lives on
   expect(stateOf(work)).toBe('done');
 });
 
+test('an import that comes just when a resting thread ends has another one', async () => {
+  const file = join(root, `${databases}-rest.mbox`);
+  writeFileSync(file, MAIL);
+  vi.useFakeTimers({ toFake: ['setTimeout'] });
+  try {
+    await importFile(store, jobs, id, 'A.mbox', body(MAIL));
+    await idle();
+    vi.advanceTimersByTime(60_000);
+    const { id: sourceId } = given(store.select().from(sources).get());
+    const next = jobs.start(id, { kind: 'import', sourceId, file, ours: false });
+    await idle();
+    expect(jobs.maybeJob(next)).toMatchObject({ state: 'done' });
+  } finally {
+    vi.useRealTimers();
+  }
+});
+
 test('a file that was sent is removed when it has been read; a file of the user stays', async () => {
   const file = join(root, `${databases}-own.mbox`);
   writeFileSync(file, MAIL);

@@ -260,7 +260,11 @@ export class JobRunner {
     while (idle.length > MOST_IDLE[lane]) void idle.shift()?.worker.terminate();
     if (lane === 'work') return;
     setTimeout(() => {
-      if (idle.includes(resting)) void worker.terminate();
+      const at = idle.indexOf(resting);
+      if (at < 0) return;
+      // Until it has ended, a job could still be given to it.
+      idle.splice(at, 1);
+      void worker.terminate();
     }, IMPORT_REST).unref();
   }
 
