@@ -107,15 +107,9 @@ export class Bitmap {
     this.#check(other);
     if (this.#few && other.#few) return this.#orFew(this.#few, other.#few);
     if (this.#few) return other.or(this);
-    if (other.#few) {
-      const all = this.copy();
-      all.addEvery(other);
-      return all;
-    }
-    const words = new Uint32Array(this.#length);
-    const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) | (theirs[at] ?? 0);
-    return new Bitmap(this.size, words);
+    const all = this.copy();
+    all.addEvery(other);
+    return all;
   }
 
   #orFew(mine: Few, theirs: Few): Bitmap {
@@ -129,15 +123,9 @@ export class Bitmap {
     this.#check(other);
     const few = this.#few;
     if (few) return Bitmap.#ofFew(this.size, amongFew(few, other.#wordsAt(few.places), ALL_BITS));
-    if (other.#few) {
-      const rest = this.copy();
-      rest.remove(other);
-      return rest;
-    }
-    const words = new Uint32Array(this.#length);
-    const [mine, theirs] = [this.words, other.words];
-    for (let at = 0; at < words.length; at++) words[at] = (mine[at] ?? 0) & ~(theirs[at] ?? 0);
-    return new Bitmap(this.size, words);
+    const rest = this.copy();
+    rest.remove(other);
+    return rest;
   }
 
   /**

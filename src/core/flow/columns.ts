@@ -1,4 +1,5 @@
 import { addressesOf, type Envelope, type MailMessage, readableTexts } from '../mail/message';
+import { detached } from '../text/octets';
 import { BatchBuilder, foldedOctets, type TextBatch } from './texts';
 
 /**
@@ -125,9 +126,9 @@ const MOST_NAMES = 4000;
 function columnsOfField(name: string): FieldColumns {
   const known = fieldColumns.get(name);
   if (known) return known;
-  const lower = name.toLowerCase();
+  const lower = detached(name.toLowerCase());
   const columns: FieldColumns = { header: `header:${lower}`, address: `address:${lower}` };
-  if (fieldColumns.size < MOST_NAMES) fieldColumns.set(name, columns);
+  if (fieldColumns.size < MOST_NAMES) fieldColumns.set(detached(name), columns);
   return columns;
 }
 

@@ -1,5 +1,6 @@
 import iconv from 'iconv-lite';
 import { isAscii } from '../text/fold';
+import { asBuffer } from '../text/octets';
 
 /**
  * Most characters of a text beyond US-ASCII. V8 has no string of more than about 500 million characters, and each of
@@ -47,8 +48,6 @@ function tableDecoder(encoding: string): Decoder {
     },
   };
 }
-
-const asBuffer = (bytes: Uint8Array): Buffer => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 /** The fallback for octets beyond US-ASCII (common practice). */
 const fallback = tableDecoder('windows-1252');

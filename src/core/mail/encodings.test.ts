@@ -53,7 +53,7 @@ describe('quoted-printable (RFC 2045 section 6.7)', () => {
   });
 });
 
-test('what is whole base64 does not depend on where it lies in memory', () => {
+test('whole base64 is told at even and at odd places of a buffer', () => {
   const reference = (octets: readonly number[]) => {
     const text = String.fromCharCode(...octets).replace(/[ \t\r\n]/g, '');
     const [, characters = '', rest = ''] = /^([A-Za-z0-9+/]*)(.*)$/s.exec(text) ?? [];

@@ -1,5 +1,6 @@
 import { trimOf } from '../text/blanks';
 import { elementAt, groupedBy } from '../text/lookup';
+import { detached } from '../text/octets';
 import { decodeText, maybeUtf8 } from './charset';
 import { decodeWords } from './encodedwords';
 
@@ -126,7 +127,7 @@ const MOST_NAMES = 4000;
 function lowerName(name: string): string {
   const known = lowerNames.get(name);
   if (known !== undefined) return known;
-  const lower = name.toLowerCase();
-  if (lowerNames.size < MOST_NAMES) lowerNames.set(name, lower);
+  const lower = detached(name.toLowerCase());
+  if (lowerNames.size < MOST_NAMES) lowerNames.set(detached(name), lower);
   return lower;
 }

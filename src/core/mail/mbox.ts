@@ -1,4 +1,4 @@
-import { joinOctets } from '../text/octets';
+import { asBuffer, joinOctets } from '../text/octets';
 
 /** One message of an mbox file. */
 export interface MboxEntry {
@@ -230,5 +230,3 @@ export function writeMboxEntry(entry: { fromLine: string | null; raw: Uint8Array
 function latin1(bytes: Uint8Array): string {
   return asBuffer(bytes).toString('latin1');
 }
-
-const asBuffer = (bytes: Uint8Array): Buffer => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);

@@ -1,4 +1,5 @@
 import { elementAt } from '../text/lookup';
+import { detached } from '../text/octets';
 import { type Address, addressText, parseAddressList } from './address';
 import { type HeaderField, placesNamed, readHeaders } from './headers';
 import { type MimePart, readableText, readParts, walkParts } from './parts';
@@ -78,11 +79,12 @@ export function addressesOf(field: HeaderField): readonly Address[] {
   const isLong = raw.length > LONGEST_RECENT;
   const known = isLong ? longLists.get(field) : recentLists.get(raw);
   if (known) return known;
-  const addresses = parseAddressList(raw);
+  const own = isLong ? raw : detached(raw);
+  const addresses = parseAddressList(own);
   if (isLong) longLists.set(field, addresses);
   else {
     if (recentLists.size >= MOST_RECENT) recentLists.clear();
-    recentLists.set(raw, addresses);
+    recentLists.set(own, addresses);
   }
   return addresses;
 }

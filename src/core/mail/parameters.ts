@@ -1,4 +1,5 @@
 import { elementAt } from '../text/lookup';
+import { detached } from '../text/octets';
 import { maybeDecode } from './charset';
 
 export interface Parameters {
@@ -15,11 +16,11 @@ const LONGEST_RECENT = 200;
 export function parseParameters(text: string): Parameters {
   const known = recent.get(text);
   if (known) return known;
-  const read = readParameters(text);
-  if (text.length <= LONGEST_RECENT) {
-    if (recent.size >= MOST_RECENT) recent.clear();
-    recent.set(text, read);
-  }
+  if (text.length > LONGEST_RECENT) return readParameters(text);
+  const own = detached(text);
+  const read = readParameters(own);
+  if (recent.size >= MOST_RECENT) recent.clear();
+  recent.set(own, read);
   return read;
 }
 

@@ -1,3 +1,5 @@
+import { asBuffer } from '../text/octets';
+
 /**
  * What programs that store mail write into a message of their own accord (common practice for mbox files, from memory of
  * their formats): the fields of flags, of its number and of its length.
@@ -36,7 +38,7 @@ export function withoutStorage(raw: Uint8Array): Uint8Array {
 
 function isStoredWith(plain: Uint8Array, start: number, end: number): boolean {
   if (IS_INITIAL[plain[start] ?? 0] !== 1) return false;
-  const head = Buffer.from(plain.buffer, plain.byteOffset + start, Math.min(end - start, LONGEST)).toString('latin1');
+  const head = asBuffer(plain).toString('latin1', start, Math.min(end, start + LONGEST));
   const colon = head.indexOf(':');
   return colon > 0 && STORED_WITH.test(head.slice(0, colon));
 }

@@ -10,3 +10,10 @@ export function joinOctets(parts: readonly Uint8Array[]): Uint8Array {
   }
   return whole;
 }
+
+/** The same octets as a buffer, without a copy. */
+export const asBuffer = (octets: Uint8Array): Buffer =>
+  Buffer.from(octets.buffer, octets.byteOffset, octets.byteLength);
+
+/** A copy to be kept: a part of a text keeps all of it in memory, here a whole header. */
+export const detached = (text: string): string => Buffer.from(text, 'utf16le').toString('utf16le');

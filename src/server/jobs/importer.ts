@@ -4,6 +4,7 @@ import { readMessage } from '../../core/mail/message';
 import { withoutStorage } from '../../core/mail/same-message';
 import { likelyOwn, noEvidence } from '../../core/mail/summary';
 import { isSame } from '../../core/rules/same';
+import { asBuffer } from '../../core/text/octets';
 import type { FoundMail, PassedOver } from '../../files/mail/found';
 import { preparedInsert } from '../database/insert';
 import { inTransaction, type Store } from '../database/open';
@@ -230,9 +231,6 @@ function contentDigest(raw: Uint8Array, whole: Buffer): string {
 
 /** As the database has it. */
 const textOf = (digest: Buffer): string => digest.toString('base64url');
-
-/** A buffer sent by another thread arrives as a plain Uint8Array. */
-const asBuffer = (data: Uint8Array): Buffer => Buffer.from(data.buffer, data.byteOffset, data.byteLength);
 
 function addCounts<K>(sums: Map<K, number>, counts: ReadonlyMap<K, number>): void {
   for (const [key, count] of counts) sums.set(key, (sums.get(key) ?? 0) + count);
