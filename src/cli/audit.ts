@@ -72,9 +72,11 @@ async function readTexts(path: string | null, wanted: ReadonlySet<number>): Prom
   const texts = new Map<number, string>();
   if (path === null || wanted.size === 0) return texts;
   let index = 0;
-  for await (const { raw } of readMessages(path, [])) {
-    if (wanted.has(index)) texts.set(index, decodeText(raw));
-    index++;
+  for await (const some of readMessages(path)) {
+    for (const { raw } of some) {
+      if (wanted.has(index)) texts.set(index, decodeText(raw));
+      index++;
+    }
   }
   return texts;
 }

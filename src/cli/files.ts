@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { MessageTooLarge } from '../core/mail/mbox';
-import { type Envelope, envelopeOf, type MailMessage, readMessage } from '../core/mail/message';
+import { type MailMessage, readMessage } from '../core/mail/message';
 import { chainFromSieve } from '../core/rules/from-sieve';
 import { joinChains } from '../core/rules/lists';
 import { type Profile, unfitFor, withProfile } from '../core/rules/profile';
@@ -13,7 +13,7 @@ import { chainFromDocument } from '../files/chain-document';
 import { profileShape } from '../files/chain-shape';
 import { decodeText, readCsv } from '../files/csv';
 import { mailIn } from '../files/mail/formats';
-import { type PassedOver, Unreadable } from '../files/mail/found';
+import { type FoundMail, type PassedOver, Unreadable } from '../files/mail/found';
 import { headOf } from '../files/mail/streams';
 import { RULES_FORMS, rulesForm } from '../files/rules/forms';
 import { codeOf } from '../files/undeclared';
@@ -122,23 +122,26 @@ export interface FileMessage {
   readonly folder: string | null;
   readonly flags: readonly string[];
   readonly message: MailMessage;
-  readonly envelope: Envelope;
 }
 
 /**
- * The messages of an mbox file, an .eml file, a Maildir folder (names in order), or an archive, one at a time. Calls
- * `foundFolder` for each folder of a Maildir, even an empty one.
+ * The messages of everything that the browser can import: an mbox file, an .eml file, a folder of them, a Maildir
+ * folder (names in order), or an archive; some at once. Skipped files are reported. Calls `foundFolder` for each folder
+ * of a Maildir, even an empty one.
  */
 export async function* readMessages(
   path: string,
-  me: readonly string[],
   foundFolder: (folder: string) => void = () => {},
-): AsyncGenerator<FileMessage> {
+): AsyncGenerator<readonly FileMessage[]> {
+  const passOver = (passed: PassedOver) => {
+    const line = `${passed.path === '' ? path : `${path}/${passed.path}`}: skipped: ${passed.reason}\n`;
+    // Messages may be read twice; skipped files are reported once.
+    if (!told.has(line)) process.stderr.write(line);
+    told.add(line);
+  };
+  const settings = { name: path, folder: '', progress: () => {}, isEnd: () => false, passOver, foundFolder };
   try {
-    for await (const found of foundMessages(path, foundFolder)) {
-      const message = readMessage(found.raw);
-      yield { ...found, message, envelope: envelopeOf(message, me[0] ?? null) };
-    }
+    for await (const some of mailIn(await localPath(path), settings)) yield some.flatMap(asFileMessage);
   } catch (error) {
     if (error instanceof Unreadable || error instanceof MessageTooLarge)
       throw new CliError(`${path}: ${error.message}`);
@@ -149,26 +152,11 @@ export async function* readMessages(
   }
 }
 
-type Found = Pick<FileMessage, 'raw' | 'folder' | 'flags'>;
-
 const told = new Set<string>();
 
-/**
- * Reads everything that the browser can import: files, folders of them, Maildir folders, archives. Skipped files are
- * reported.
- */
-async function* foundMessages(path: string, foundFolder: (folder: string) => void): AsyncGenerator<Found> {
-  const passOver = (passed: PassedOver) => {
-    const line = `${passed.path === '' ? path : `${path}/${passed.path}`}: skipped: ${passed.reason}\n`;
-    // Messages may be read twice; skipped files are reported once.
-    if (!told.has(line)) process.stderr.write(line);
-    told.add(line);
-  };
-  const settings = { name: path, folder: '', progress: () => {}, isEnd: () => false, passOver, foundFolder };
-  for await (const { raw, folder, flags, path: inner } of mailIn(await localPath(path), settings)) {
-    if (raw.length === 0) continue;
-    yield { raw, folder: folder === '' || inner === null ? null : folder, flags };
-  }
+function asFileMessage({ raw, folder, flags, path }: FoundMail): FileMessage | [] {
+  if (raw.length === 0) return [];
+  return { raw, folder: folder === '' || path === null ? null : folder, flags, message: readMessage(raw) };
 }
 
 const REASONS: Readonly<Record<string, string>> = {

@@ -1,10 +1,10 @@
 import { type Atom, columnsForAtom, evaluateAtoms, readerOf } from '../core/flow/atoms';
-import { MemoryColumns } from '../core/flow/columns';
+import { type ColumnName, MemoryColumns } from '../core/flow/columns';
 import type { AtomBitmaps } from '../core/flow/conditions';
 import { type Flow, runFlow } from '../core/flow/flow';
 import { atomsOf } from '../core/flow/program';
 import type { Clock } from '../core/mail/arrival';
-import type { MailMessage } from '../core/mail/message';
+import { type Envelope, envelopeOf, type MailMessage } from '../core/mail/message';
 import type { Chain } from '../core/rules/rule';
 import { type FileMessage, readMessages } from './files';
 
@@ -51,13 +51,16 @@ export async function* flowsOfFile(
     const atoms = evaluateAtoms(needed, columns, () => {}, clock);
     return { flow: runFlow(chain, atoms, columns.count), atoms, ids };
   };
-  for await (const found of readMessages(path, me)) {
-    const { message, envelope } = found;
-    see(found);
-    some.columns.add(message, envelope);
-    some.ids.push(idOf(message));
-    some.octets += message.size;
-    if (some.ids.length >= AT_ONCE || some.octets >= OCTETS_AT_ONCE) yield finished();
+  const envelope = envelopesFor(needed, me);
+  for await (const found of readMessages(path)) {
+    for (const one of found) {
+      const { message, raw } = one;
+      see(one);
+      some.columns.add(message, envelope(message));
+      some.ids.push(idOf(message));
+      some.octets += raw.length;
+      if (some.ids.length >= AT_ONCE || some.octets >= OCTETS_AT_ONCE) yield finished();
+    }
   }
   if (some.ids.length > 0) yield finished();
 }
@@ -75,9 +78,12 @@ export async function columnsOfFile(
 ): Promise<MemoryColumns> {
   const columns = columnsFor(needed);
   if (path !== null) {
-    for await (const found of readMessages(path, me, foundFolder)) {
-      see(found);
-      columns.add(found.message, found.envelope);
+    const envelope = envelopesFor(needed, me);
+    for await (const found of readMessages(path, foundFolder)) {
+      for (const one of found) {
+        see(one);
+        columns.add(one.message, envelope(one.message));
+      }
     }
   }
   return columns;
@@ -92,6 +98,16 @@ function columnsFor(needed: readonly Atom[]): MemoryColumns {
     columns: new Set(needed.flatMap(columnsForAtom)),
   });
 }
+
+const NO_ENVELOPE: Envelope = { from: null, to: null };
+
+/** The envelope of each message; not looked for if no test reads it. */
+function envelopesFor(needed: readonly Atom[], me: readonly string[]): (message: MailMessage) => Envelope {
+  const isRead = needed.some((atom) => readerOf(atom) === 'interpreter' || columnsForAtom(atom).some(isOfEnvelope));
+  return isRead ? (message) => envelopeOf(message, me[0] ?? null) : () => NO_ENVELOPE;
+}
+
+const isOfEnvelope = (column: ColumnName): boolean => column.startsWith('envelope:');
 
 function idOf({ fields }: MailMessage): string | null {
   const id = fields.find(({ name }) => name.toLowerCase() === 'message-id')?.value;

@@ -76,4 +76,6 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   throw error;
 });
 
-process.exitCode = await main();
+void main().then((code) => {
+  process.exitCode = code;
+});

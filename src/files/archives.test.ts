@@ -37,8 +37,8 @@ async function read(name: string, octets: Buffer): Promise<{ subjects: string[];
     isEnd: () => false,
     passOver: (one: PassedOver) => passed.push(one),
   };
-  for await (const { raw } of mailIn(file, settings)) {
-    subjects.push(/Subject: (.*)/.exec(Buffer.from(raw).toString())?.[1] ?? '');
+  for await (const some of mailIn(file, settings)) {
+    for (const { raw } of some) subjects.push(/Subject: (.*)/.exec(Buffer.from(raw).toString())?.[1] ?? '');
   }
   return { subjects, passed };
 }

@@ -1,4 +1,5 @@
 import type { Assumption } from '../reason/solve/assumptions';
+import { figure } from '../text/figure';
 import type { Certainty } from './finding';
 
 /**
@@ -29,10 +30,6 @@ export const assuming = (claim: string, assumes: readonly Assumption[]): string 
 
 /** What all proofs may assume. */
 export const PROOF_ASSUMES = `Any field may be missing, empty, repeated or badly written. A proof names what it assumes beyond that: that ${ASSUMPTION_WORDS['one-from']}, or that ${ASSUMPTION_WORDS['plain-address']}; a comparison of two chains may also assume that ${ASSUMPTION_WORDS['single-fields']}.`;
-
-/** Made once: it is slow to make. */
-const NUMBERS = new Intl.NumberFormat('en-GB');
-export const figure = (count: number): string => NUMBERS.format(count);
 
 export const counted = (count: number, one: string, many = `${one}s`): string =>
   `${figure(count)} ${count === 1 ? one : many}`;

@@ -1,4 +1,5 @@
 import { addressesOf, type Envelope, type MailMessage, readableTexts } from '../mail/message';
+import { elementAt } from '../text/lookup';
 import { detached } from '../text/octets';
 import { BatchBuilder, foldedOctets, type TextBatch } from './texts';
 
@@ -162,9 +163,17 @@ interface Kept {
   readonly columns: ReadonlySet<ColumnName> | null;
 }
 
+/** The values of a column in the order of their messages, and the message of each. */
+interface Values {
+  readonly messages: number[];
+  readonly values: string[];
+}
+
+const NO_VALUES: Values = { messages: [], values: [] };
+
 /** Columns in memory, for the command line and for tests. */
 export class MemoryColumns implements ColumnSource {
-  readonly #columns = new Map<ColumnName, [number, readonly string[]][]>();
+  readonly #columns = new Map<ColumnName, Values>();
   readonly #texts: string[][] = [];
   readonly #whole: [MailMessage, Envelope][] = [];
   #count = 0;
@@ -177,21 +186,20 @@ export class MemoryColumns implements ColumnSource {
 
   add(message: MailMessage, envelope: Envelope): void {
     if (this.keep.text) this.#texts.push(readableTexts(message).map(foldedOctets));
-    const columns = new Map<ColumnName, string[]>();
-    const put = (column: ColumnName, value: string) => {
-      const values = columns.get(column);
-      if (values) values.push(value);
-      else columns.set(column, [value]);
-    };
-    eachColumn(message, envelope, put, this.keep.columns);
-    for (const [column, values] of columns) {
-      const rows = this.#columns.get(column);
-      if (rows) rows.push([this.#count, values]);
-      else this.#columns.set(column, [[this.#count, values]]);
-    }
+    eachColumn(message, envelope, this.#put, this.keep.columns);
     if (this.keep.whole) this.#whole.push([message, envelope]);
     this.#count++;
   }
+
+  readonly #put = (column: ColumnName, value: string): void => {
+    let known = this.#columns.get(column);
+    if (!known) {
+      known = { messages: [], values: [] };
+      this.#columns.set(column, known);
+    }
+    known.messages.push(this.#count);
+    known.values.push(value);
+  };
 
   messages(visit: (number: number, message: MailMessage, envelope: Envelope) => void): void {
     this.#whole.forEach(([message, envelope], number) => {
@@ -209,6 +217,13 @@ export class MemoryColumns implements ColumnSource {
   }
 
   scan(column: ColumnName, visit: (message: number, values: readonly string[]) => void): void {
-    for (const [message, values] of this.#columns.get(column) ?? []) visit(message, values);
+    const { messages, values } = this.#columns.get(column) ?? NO_VALUES;
+    for (let at = 0; at < messages.length; ) {
+      const message = elementAt(messages, at);
+      let end = at + 1;
+      while (messages[end] === message) end++;
+      visit(message, values.slice(at, end));
+      at = end;
+    }
   }
 }

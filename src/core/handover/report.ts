@@ -1,6 +1,7 @@
 import { escapeUTF8 } from 'entities';
-import { counted, figure } from '../audit/wording';
+import { counted } from '../audit/wording';
 import type { OutlineLine } from '../rules/outline';
+import { figure } from '../text/figure';
 
 /** A report to read, print and share. All texts are plain. */
 export interface Report {

@@ -36,11 +36,16 @@ const KINDS = Uint8Array.from({ length: 256 }, (_, octet) => {
   return (SIX_BITS[octet] ?? -1) >= 0 ? CHARACTER : OTHER;
 });
 const NO_PAIRS = new Uint16Array(0);
-/** The same for two octets: how many characters, and whether one is anything else. */
-const PAIRS = Uint8Array.from({ length: 65536 }, (_, pair) => {
-  const [one, other] = [KINDS[pair & 255] ?? OTHER, KINDS[pair >> 8] ?? OTHER];
-  return ((one | other) & OTHER) | ((one & CHARACTER) + (other & CHARACTER));
-});
+let pairKinds: Uint8Array | null = null;
+
+/** The same for two octets: how many characters, and whether one is anything else. Made when first asked for. */
+function kindsOfPairs(): Uint8Array {
+  pairKinds ??= Uint8Array.from({ length: 65536 }, (_, pair) => {
+    const [one, other] = [KINDS[pair & 255] ?? OTHER, KINDS[pair >> 8] ?? OTHER];
+    return ((one | other) & OTHER) | ((one & CHARACTER) + (other & CHARACTER));
+  });
+  return pairKinds;
+}
 
 /**
  * Whether the text is strict base64: only its alphabet and white space, nothing after the padding, and a whole number
@@ -53,10 +58,11 @@ export function isWholeBase64(encoded: Uint8Array): boolean {
   const start = Math.min(end, encoded.byteOffset % 2);
   const pairs = end > 1 ? new Uint16Array(encoded.buffer, encoded.byteOffset + start, (end - start) >> 1) : NO_PAIRS;
   const single = start + 2 * pairs.length;
+  const ofPairs = kindsOfPairs();
   let kinds = 0;
   let characters = 0;
   for (let at = 0; at < pairs.length; at++) {
-    const kind = PAIRS[pairs[at] ?? 0] ?? OTHER;
+    const kind = ofPairs[pairs[at] ?? 0] ?? OTHER;
     kinds |= kind;
     characters += kind & ~OTHER;
   }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { given } from '../../../test/given';
-import { type MboxEntry, readMbox, splitMbox, writeMboxEntry } from './mbox';
+import { MBOX_DEFAULTS, type MboxEntry, MessageTooLarge, readMbox, splitMbox, writeMboxEntry } from './mbox';
 
 const octets = (text: string) => new TextEncoder().encode(text);
 const text = (bytes: Uint8Array) => new TextDecoder().decode(bytes);
@@ -77,8 +77,21 @@ describe('mbox (RFC 4155)', () => {
         for (let at = 0; at < file.length; at += size) yield file.subarray(at, at + size);
       }
       const entries: MboxEntry[] = [];
-      for await (const entry of readMbox(chunks())) entries.push(entry);
+      for await (const some of readMbox(chunks())) entries.push(...some);
       expect(entries).toEqual(whole);
     }
+  });
+
+  test('what comes before a message that is too large is read, whatever chunk it is in', async () => {
+    const file = octets(`${FROM}\nSubject: 1\n\n\n${FROM}\nSubject: 2\n\n${'x'.repeat(500)}\n`);
+    async function* chunks() {
+      yield file;
+    }
+    const entries: MboxEntry[] = [];
+    const reading = async () => {
+      for await (const some of readMbox(chunks(), { ...MBOX_DEFAULTS, largest: 100 })) entries.push(...some);
+    };
+    await expect(reading()).rejects.toThrow(MessageTooLarge);
+    expect(entries.map(({ raw }) => text(raw))).toEqual(['Subject: 1\n\n']);
   });
 });

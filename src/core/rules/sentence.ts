@@ -1,3 +1,4 @@
+import { figure } from '../text/figure';
 import { comparedWords, furtherActionWords, queryWords } from './further-words';
 import type { Profile } from './profile';
 import type { Action, ChainEntry, Ending, LeafTest, Rule, TestTree } from './rule';
@@ -153,9 +154,6 @@ export function actionWords(action: Action): string {
   }
 }
 
-/** Made once: it is slow to make. */
-const NUMBERS = new Intl.NumberFormat('en-GB');
-
 /** An exact size: `1.5 MB`, but `1,500,000 bytes`. */
 export function sizeWords(octets: number): string {
   for (const [unit, size] of [
@@ -164,9 +162,9 @@ export function sizeWords(octets: number): string {
     ['KB', 1024],
   ] as const) {
     const tenths = (octets * 10) / size;
-    if (octets >= size && Number.isInteger(tenths)) return `${NUMBERS.format(tenths / 10)} ${unit}`;
+    if (octets >= size && Number.isInteger(tenths)) return `${figure(tenths / 10)} ${unit}`;
   }
-  return octets === 1 ? '1 byte' : `${NUMBERS.format(octets)} bytes`;
+  return octets === 1 ? '1 byte' : `${figure(octets)} bytes`;
 }
 
 const FLAG_WORDS: Readonly<Record<string, string>> = {

@@ -5,7 +5,7 @@ import { keysOf } from '../../core/text/lookup';
 import { readDocument } from './document';
 import { filesWithin } from './folder';
 import {
-  type FoundMail,
+  type FoundMails,
   type MailFileSettings,
   type PassedOver,
   type Reading,
@@ -47,18 +47,18 @@ export function fileKind(octets: Uint8Array): FileKind {
 }
 
 /** Streams all messages of a file, or of all files in a folder: an mbox, one message, or an archive of such files. */
-export function mailIn(file: string, settings: MailFileSettings): AsyncGenerator<FoundMail> {
+export function mailIn(file: string, settings: MailFileSettings): FoundMails {
   return mailAt(file, { ...settings, isPlain: (head) => fileKind(head) === 'mail' });
 }
 
-async function* mailAt(file: string, settings: Reading): AsyncGenerator<FoundMail> {
+async function* mailAt(file: string, settings: Reading): FoundMails {
   const found = await stat(file);
   if (found.isDirectory()) yield* mailWithin(file, settings);
   else yield* FORMATS[fileKind(await headOf(file))].read(file, found.size, settings);
 }
 
 /** Streams all messages in a folder: a Maildir, folders of them, mbox files, archives, .eml files. */
-async function* mailWithin(root: string, settings: Reading): AsyncGenerator<FoundMail> {
+async function* mailWithin(root: string, settings: Reading): FoundMails {
   const files = await filesWithin(root, settings.passOver, (path) => tellFolder(path, settings));
   const total = files.reduce((sum, { octets }) => sum + octets, 0);
   let before = 0;
@@ -83,7 +83,7 @@ async function* mailWithin(root: string, settings: Reading): AsyncGenerator<Foun
       const more = maildir === null ? [] : keywordsIn(path, keywords.get(maildir) ?? new Map());
       const found = mailInStream(path, fileChunks(file, octets, inner, 1 << 18), settings);
       if (more.length === 0) yield* found;
-      else for await (const one of found) yield { ...one, flags: [...one.flags, ...more] };
+      else for await (const some of found) yield some.map((one) => ({ ...one, flags: [...one.flags, ...more] }));
     }
     before += octets;
   }
@@ -95,11 +95,13 @@ const maildirAround = (path: string): string | null => /^((?:.*\/)?)(?:cur|new)\
 const isKeywordsFile = (path: string): boolean => path === KEYWORDS_FILE || path.endsWith(`/${KEYWORDS_FILE}`);
 
 /** In an archive within a folder, unreadable files are skipped so that the rest of the folder can be read. */
-async function* mailInArchive(file: string, path: string, settings: Reading): AsyncGenerator<FoundMail> {
+async function* mailInArchive(file: string, path: string, settings: Reading): FoundMails {
   const inner = (own: string | null) => (own === null ? path : `${path}/${own}`);
   const passOver = (one: PassedOver) => settings.passOver({ ...one, path: inner(one.path) });
   try {
-    for await (const found of mailAt(file, { ...settings, passOver })) yield { ...found, path: inner(found.path) };
+    for await (const some of mailAt(file, { ...settings, passOver })) {
+      yield some.map((found) => ({ ...found, path: inner(found.path) }));
+    }
   } catch (error) {
     if (!(error instanceof Unreadable)) throw error;
     settings.passOver({ path, reason: error.message });

@@ -44,8 +44,11 @@ export interface Reading extends MailFileSettings {
   readonly isPlain: (head: Uint8Array) => boolean;
 }
 
+/** Messages of a file in their order, some at once. */
+export type FoundMails = AsyncGenerator<readonly FoundMail[]>;
+
 /** Reads the messages of a file of the given size in octets. */
-export type ReadMail = (file: string, total: number, settings: Reading) => AsyncGenerator<FoundMail>;
+export type ReadMail = (file: string, total: number, settings: Reading) => FoundMails;
 
 /** For a message whose path tells nothing. */
 export const UNPLACED = { flags: [], received: null, single: false, path: null } as const;

@@ -16,7 +16,9 @@ async function flagsIn(folder: string): Promise<[string | null, readonly string[
   const found: [string | null, readonly string[]][] = [];
   const passOver = ({ path }: { path: string }) => found.push([path, ['passed over']]);
   const settings = { name: 'x', folder: 'INBOX', progress: () => {}, isEnd: () => false, passOver };
-  for await (const { folder: own, flags } of mailIn(folder, settings)) found.push([own, flags]);
+  for await (const some of mailIn(folder, settings)) {
+    found.push(...some.map(({ folder: own, flags }): [string, readonly string[]] => [own, flags]));
+  }
   return found;
 }
 

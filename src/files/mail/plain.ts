@@ -2,15 +2,14 @@ import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { MBOX_DEFAULTS, type MboxEntry, MessageTooLarge, readMbox } from '../../core/mail/mbox';
 import { placeOf } from '../../core/mail/places';
-import { joinOctets } from '../../core/text/octets';
-import { type FoundMail, type Reading, type ReadMail, UNPLACED } from './found';
+import { asBuffer, joinOctets } from '../../core/text/octets';
+import { type FoundMail, type FoundMails, type Reading, type ReadMail, UNPLACED } from './found';
 import { counted, peeked } from './streams';
 
 /** A plain file of mail: an mbox, or one message. */
-export const readPlain: ReadMail = async function* (file, total, settings) {
+export const readPlain: ReadMail = (file, total, settings) => {
   const chunks = fileChunks(file, total, settings);
-  if (/\.eml$/i.test(settings.name)) yield* mailByItself(chunks, settings);
-  else yield* mboxOrMessage(file, chunks, settings);
+  return /\.eml$/i.test(settings.name) ? mailByItself(chunks, settings) : mboxOrMessage(file, chunks, settings);
 };
 
 /** The octets of a file, reported as they are read. */
@@ -28,42 +27,41 @@ export function fileChunks(
 }
 
 /** An mbox; or, if the file starts with a header field and contains no separator, one message byte for byte. */
-async function* mboxOrMessage(
-  file: string,
-  chunks: AsyncIterable<Uint8Array>,
-  settings: Reading,
-): AsyncGenerator<FoundMail> {
+async function* mboxOrMessage(file: string, chunks: AsyncIterable<Uint8Array>, settings: Reading): FoundMails {
   const at = { ...UNPLACED, folder: settings.folder };
-  let first: MboxEntry | null = null;
-  for await (const entry of readMbox(chunks, MBOX_DEFAULTS)) {
-    if (
-      entry.fromLine === null &&
-      /^[!-9;-~]+[ \t]*:/.test(Buffer.from(entry.raw.subarray(0, 200)).toString('latin1'))
-    ) {
-      first = entry;
-      continue;
-    }
-    if (first) yield { ...first, ...at };
-    first = null;
-    yield { ...entry, ...at };
+  let held: MboxEntry | null = null;
+  for await (const entries of readMbox(chunks, MBOX_DEFAULTS)) {
+    const some: readonly MboxEntry[] = held ? [held, ...entries] : entries;
+    held = null;
+    const [first, ...others] = some;
+    if (first && others.length === 0 && isMaybeWhole(first)) held = first;
+    else yield some.map((entry) => placed(entry, at));
   }
-  if (!first) return;
-  const oddities = first.oddities.filter((oddity) => oddity === 'nul');
-  yield { ...first, oddities, raw: await readFile(file), ...at, single: true };
+  if (!held) return;
+  const oddities = held.oddities.filter((oddity) => oddity === 'nul');
+  yield [{ ...held, oddities, raw: await readFile(file), ...at, single: true }];
 }
 
+/** Whether an entry may be all of a file that is one message. */
+const isMaybeWhole = ({ fromLine, raw }: MboxEntry): boolean =>
+  fromLine === null && /^[!-9;-~]+[ \t]*:/.test(asBuffer(raw.subarray(0, 200)).toString('latin1'));
+
+type Place = Omit<FoundMail, keyof MboxEntry>;
+
+/** Written out, since it is done for each message, and copying two objects into one takes as long as reading some. */
+const placed = (
+  { fromLine, raw, offset, oddities }: MboxEntry,
+  { folder, flags, received, single, path }: Place,
+): FoundMail => ({ fromLine, raw, offset, oddities, folder, flags, received, single, path });
+
 /** A message in a file of its own. */
-async function* mailByItself(source: AsyncIterable<Uint8Array>, settings: Reading): AsyncGenerator<FoundMail> {
+async function* mailByItself(source: AsyncIterable<Uint8Array>, settings: Reading): FoundMails {
   const name = settings.name.replace(/^.*[/\\]/, '');
-  for await (const found of mailInStream(name, source, settings)) yield { ...found, path: null };
+  for await (const some of mailInStream(name, source, settings)) yield some.map((found) => ({ ...found, path: null }));
 }
 
 /** The messages of one file of an archive or a folder. */
-export async function* mailInStream(
-  path: string,
-  source: AsyncIterable<Uint8Array>,
-  settings: Reading,
-): AsyncGenerator<FoundMail> {
+export async function* mailInStream(path: string, source: AsyncIterable<Uint8Array>, settings: Reading): FoundMails {
   const place = placeOf(path, settings.folder);
   const at = { ...place, path: path === '' ? null : path };
   const [head, stream] = await peeked(source);
@@ -75,7 +73,7 @@ export async function* mailInStream(
     return;
   }
   if (mbox) {
-    for await (const entry of readMbox(stream, MBOX_DEFAULTS)) yield { ...entry, ...at };
+    for await (const some of readMbox(stream, MBOX_DEFAULTS)) yield some.map((entry) => placed(entry, at));
     return;
   }
   const parts: Uint8Array[] = [];
@@ -86,5 +84,5 @@ export async function* mailInStream(
     parts.push(chunk);
   }
   const raw = joinOctets(parts);
-  yield { fromLine: null, raw, offset: 0, oddities: raw.includes(0) ? ['nul'] : [], ...at };
+  yield [{ fromLine: null, raw, offset: 0, oddities: raw.includes(0) ? ['nul'] : [], ...at }];
 }

@@ -1,7 +1,7 @@
 import { extract } from 'tar-stream';
 import { elementAt } from '../../core/text/lookup';
 import { octetsOf } from '../undeclared';
-import { type FoundMail, type Reading, type ReadMail, tellFolder, Unreadable } from './found';
+import { type FoundMails, type Reading, type ReadMail, tellFolder, Unreadable } from './found';
 import { fileChunks, mailInStream } from './plain';
 import { asUnreadable, feed, MOST_FILES } from './streams';
 
@@ -11,7 +11,7 @@ export const isTar = (head: Uint8Array): boolean => Buffer.from(head.subarray(25
 /** A tar archive of files of mail. */
 export const readTar: ReadMail = (file, total, settings) => mailInTar(fileChunks(file, total, settings), settings);
 
-export async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: Reading): AsyncGenerator<FoundMail> {
+export async function* mailInTar(source: AsyncIterable<Uint8Array>, settings: Reading): FoundMails {
   const archive = extract();
   const fed = feed(withSmallHeaders(source), archive);
   let files = 0;

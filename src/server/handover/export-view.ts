@@ -1,4 +1,4 @@
-import { assuming, counted, figure } from '../../core/audit/wording';
+import { assuming, counted } from '../../core/audit/wording';
 import { Bitmap } from '../../core/flow/bitmap';
 import { type FolderNames, faultsOfNames, nameThere } from '../../core/handover/folder-names';
 import type { Cost, Unsayable } from '../../core/handover/rewrite';
@@ -8,6 +8,7 @@ import { usersOf } from '../../core/rules/lists';
 import type { Chain, ChainEntry } from '../../core/rules/rule';
 import { canonicalFolder } from '../../core/sieve/interpret/fate';
 import { hasReferences } from '../../core/sieve/interpret/run';
+import { figure } from '../../core/text/figure';
 import { type Audit, getAudit, Refusal } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';

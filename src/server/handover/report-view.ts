@@ -1,6 +1,6 @@
 import { isConfirmed, withoutRepeated } from '../../core/audit/grouping';
 import { KINDS } from '../../core/audit/kind-words';
-import { assuming, counted, figure } from '../../core/audit/wording';
+import { assuming, counted } from '../../core/audit/wording';
 import type { Report } from '../../core/handover/report';
 import { READY_TARGETS } from '../../core/handover/target';
 import { stepTitle } from '../../core/repair/told-steps';
@@ -8,6 +8,7 @@ import { maybeOutline, type OutlineLine } from '../../core/rules/outline';
 import { type Profile, profileOf } from '../../core/rules/profile';
 import type { ChainEntry, Rule, TestTree } from '../../core/rules/rule';
 import { sentenceOf } from '../../core/rules/sentence';
+import { figure } from '../../core/text/figure';
 import { getAudit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import { changesView } from '../changes/view';

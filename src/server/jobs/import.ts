@@ -44,9 +44,11 @@ export async function importMail(
     foundFolder: (folder) => importer.folders.add(folder),
   };
   try {
-    for await (const found of mailIn(file, settings)) {
-      job.checkpoint();
-      await importer.add(found);
+    for await (const some of mailIn(file, settings)) {
+      for (const found of some) {
+        job.checkpoint();
+        await importer.add(found);
+      }
     }
     await importer.finish();
     return finish(store, job.auditId, sourceId, importer, replaces);
