@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 import { and, eq } from 'drizzle-orm';
 import { readMessage } from '../../core/mail/message';
 import { withoutStorage } from '../../core/mail/same-message';
@@ -23,7 +23,7 @@ import { type Preparer, preparesHere } from './preparer';
  * Messages are prepared and written in batches of at most this many octets; this many batches are in progress at once.
  */
 const BATCH_OCTETS = 8 * 1024 * 1024;
-const UNDERWAY = 3;
+const UNDERWAY = 4;
 
 /** Numbers messages, has them prepared, and writes them; each batch is one transaction. */
 export class Importer {
@@ -221,7 +221,7 @@ export const ownAfter = (
   addressesConfirmed ? ownAddresses : [...new Set([...ownAddresses, ...importer.ownAddresses()])];
 
 /** Half of SHA-256, which is more than enough to distinguish messages. */
-const digestOf = (raw: Uint8Array): Buffer => createHash('sha256').update(raw).digest().subarray(0, 16);
+const digestOf = (raw: Uint8Array): Buffer => hash('sha256', raw, 'buffer').subarray(0, 16);
 
 /** The digest that the database has: of what a message is, however it was stored. `whole` is that of all its octets. */
 function contentDigest(raw: Uint8Array, whole: Buffer): string {
