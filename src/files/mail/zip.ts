@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
-import { crc32, inflateRawSync } from 'node:zlib';
+import { crc32 } from 'node:zlib';
 import { type Entry, openPromise, type ZipFile } from 'yauzl';
+import { inflated } from '../packing';
 import { octetsOf } from '../undeclared';
 import { type ReadMail, tellFolder, Unreadable } from './found';
 import { mailInStream } from './plain';
@@ -59,7 +60,7 @@ async function smallEntry(archive: ZipFile, entry: Entry): Promise<Uint8Array> {
   for await (const chunk of octetsOf(stream)) packed.push(chunk);
   // One octet beyond the declared size reveals a lie; zlib needs chunks of at least 64.
   const most = entry.uncompressedSize + 1;
-  const octets = inflateRawSync(Buffer.concat(packed), { maxOutputLength: most, chunkSize: Math.max(most, 64) });
+  const octets = inflated(Buffer.concat(packed), { maxOutputLength: most, chunkSize: Math.max(most, 64) });
   if (octets.length !== entry.uncompressedSize) throw new Error(WRONG_SIZE);
   return octets;
 }

@@ -1,7 +1,7 @@
-import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type { AuditResult } from '../../core/audit/catalogue';
 import type { Repair, Statement } from '../../core/audit/finding';
 import { elementAt, ownJson } from '../../core/text/lookup';
+import { deflated, inflated } from '../../files/packing';
 
 /** The result of an audit as pages need it; repairs are loaded for one finding at a time. */
 export interface KeptResult extends Omit<AuditResult, 'findings'> {
@@ -78,13 +78,13 @@ export const readAllRepairs = (packed: Buffer): (readonly Repair[])[] =>
   [...piecesOf(packed)].flatMap((piece) => readPiece<Repair[][]>(piece));
 
 function packPiece(data: object): Buffer {
-  const packed = deflateRawSync(JSON.stringify(data), { level: 1 });
+  const packed = deflated(JSON.stringify(data), { level: 1 });
   const length = Buffer.alloc(4);
   length.writeUInt32LE(packed.length);
   return Buffer.concat([length, packed]);
 }
 
-const readPiece = <T>(packed: Buffer): T => ownJson(inflateRawSync(packed).toString());
+const readPiece = <T>(packed: Buffer): T => ownJson(inflated(packed).toString());
 
 function* piecesOf(packed: Buffer): Generator<Buffer> {
   for (let at = 0; at < packed.length; ) {

@@ -1,5 +1,5 @@
 import type { Worker } from 'node:worker_threads';
-import { endOfThread, startThread } from '../threads/thread';
+import { endThread, faultOfThread, startThread } from '../threads/thread';
 import { type Batch, type Prepared, prepare } from './prepare';
 
 /** A larger message has a buffer of its own: no chunk of a file is that large. */
@@ -39,7 +39,7 @@ export class PreparerThread implements Preparer {
   constructor(file: string) {
     this.#worker = startThread(file);
     this.#worker.on('message', (prepared: Prepared) => this.#waiting.shift()?.done(prepared));
-    this.#worker.on('error', (error: Error) => this.#fail(new Error(endOfThread(error))));
+    this.#worker.on('error', (error: Error) => this.#fail(new Error(faultOfThread(error))));
     this.#worker.on('exit', () => this.#fail(new Error('the thread that prepares messages ended early')));
   }
 
@@ -57,7 +57,7 @@ export class PreparerThread implements Preparer {
   }
 
   close(): void {
-    void this.#worker.terminate();
+    void endThread(this.#worker);
   }
 
   #fail(error: Error): void {

@@ -11,7 +11,7 @@ import { jobs, sources } from '../database/schema';
 import { isAudited } from '../findings/results';
 import { droppingSourceMail, dropSourceMail } from '../gather/mail-sources';
 import { concludeFetch } from '../mailbox/conclude';
-import { betweenOthers, endOfThread, startThread } from '../threads/thread';
+import { betweenOthers, endThread, faultOfThread, startThread } from '../threads/thread';
 import type { JobRequest, Progress, WorkerReport, WorkerTask } from './job';
 
 /**
@@ -150,7 +150,7 @@ export class JobRunner {
     const { worker } = job;
     if (!worker) this.#end(job, 'cancelled', 'cancelled before it began');
     // What a script asks for may take long between two looks.
-    else setTimeout(() => job.worker === worker && void worker.terminate(), PATIENCE[laneOf(job)]).unref();
+    else setTimeout(() => job.worker === worker && void endThread(worker), PATIENCE[laneOf(job)]).unref();
     return true;
   }
 
@@ -207,8 +207,8 @@ export class JobRunner {
 
   /** Terminates all threads at once; `recover` removes what they leave behind. */
   async close(): Promise<void> {
-    const idle = [...this.#idle.import, ...this.#idle.work].map(({ worker }) => worker.terminate());
-    await Promise.all([...idle, ...this.#live.map((job) => job.worker?.terminate())]);
+    const idle = [...this.#idle.import, ...this.#idle.work].map(({ worker }) => endThread(worker));
+    await Promise.all([...idle, ...this.#live.map((job) => job.worker && endThread(job.worker))]);
   }
 
   /** Starts every job that need not wait. */
@@ -239,7 +239,7 @@ export class JobRunner {
     this.store.update(jobs).set({ state: 'running' }).where(eq(jobs.id, job.id)).run();
     for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
     worker.on('message', (report: WorkerReport) => this.#hear(job, report));
-    worker.on('error', (error) => this.#lose(job, worker, endOfThread(error)));
+    worker.on('error', (error) => this.#lose(job, worker, faultOfThread(error)));
     worker.on('exit', () => this.#lose(job, worker, 'the thread ended early'));
     worker.postMessage(task);
     this.#tell(job.auditId);
@@ -257,14 +257,14 @@ export class JobRunner {
     const idle = this.#idle[lane];
     const resting = { worker, auditId: job.auditId };
     idle.push(resting);
-    while (idle.length > MOST_IDLE[lane]) void idle.shift()?.worker.terminate();
+    for (const { worker: oldest } of idle.splice(0, Math.max(0, idle.length - MOST_IDLE[lane]))) void endThread(oldest);
     if (lane === 'work') return;
     setTimeout(() => {
       const at = idle.indexOf(resting);
       if (at < 0) return;
       // Until it has ended, a job could still be given to it.
       idle.splice(at, 1);
-      void worker.terminate();
+      void endThread(worker);
     }, IMPORT_REST).unref();
   }
 
@@ -308,7 +308,7 @@ export class JobRunner {
     job.worker = null;
     // An import that ended early may have left batches in its threads.
     if (worker && (laneOf(job) === 'work' || state === 'done')) this.#rest(worker, job);
-    else void worker?.terminate();
+    else if (worker) void endThread(worker);
     if (job.request.kind === 'import' && job.request.ours) void rm(job.request.file, { force: true });
     try {
       this.store.update(jobs).set({ state, message, finishedAt: Date.now() }).where(eq(jobs.id, job.id)).run();

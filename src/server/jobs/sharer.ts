@@ -5,7 +5,7 @@ import type { Clock } from '../../core/mail/arrival';
 import { Shares } from '../chain/shares';
 import { databaseFile, type Store } from '../database/open';
 import { StoredColumns } from '../mail/columns';
-import { endOfThread, startThread } from '../threads/thread';
+import { endThread, faultOfThread, startThread } from '../threads/thread';
 
 /** Tests of texts, and tests and script blocks that only the interpreter can run: on what `next` hands out. */
 export interface SharedWork {
@@ -52,14 +52,14 @@ export class SharerThread implements Sharer {
       worker.on('message', (result: ReadonlyMap<string, Uint32Array>) => {
         done(new Map(Array.from(result, ([key, words]) => [key, new Bitmap(work.count, words)])));
       });
-      worker.on('error', (error) => failed(new Error(endOfThread(error))));
+      worker.on('error', (error) => failed(new Error(faultOfThread(error))));
       worker.on('exit', () => failed(new Error('the thread that runs scripts ended early')));
       worker.postMessage({ ...work, databaseFile: databaseFile() } satisfies SharedTask);
     });
   }
 
   close(): void {
-    void this.#worker?.terminate();
+    if (this.#worker) void endThread(this.#worker);
     this.#worker = null;
   }
 }

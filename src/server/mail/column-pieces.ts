@@ -1,9 +1,9 @@
-import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { type ColumnName, DictionaryBuilder, eachColumn } from '../../core/flow/columns';
 import type { TextBatch } from '../../core/flow/texts';
 import type { Envelope, MailMessage } from '../../core/mail/message';
 import { foldAscii } from '../../core/text/fold';
 import { elementAt, ownJson } from '../../core/text/lookup';
+import { deflated, inflated } from '../../files/packing';
 
 /** Messages in one piece of a column. */
 export const PIECE_MESSAGES = 512;
@@ -60,7 +60,7 @@ export class ColumnPieces {
     ]);
     if (this.#shared.length > 0) pieces.push([SHARED_COLUMN, this.#shared]);
     return pieces.map(([column, written]) => {
-      return { column, first: this.first, data: deflateRawSync(JSON.stringify(written), { level: 1 }) };
+      return { column, first: this.first, data: deflated(JSON.stringify(written), { level: 1 }) };
     });
   }
 }
@@ -112,7 +112,7 @@ type EarlierPiece = readonly (readonly [offset: number, values: readonly string[
 
 /** Reads a stored piece, from message `first` on; messages from `count` on are left out. */
 export function readColumnPiece(data: Buffer, first: number, count: number): ColumnPiece {
-  const written = ownJson<WrittenPiece | EarlierPiece>(inflateRawSync(data).toString());
+  const written = ownJson<WrittenPiece | EarlierPiece>(inflated(data).toString());
   if (isEarlier(written))
     return pieceOf(
       written.map(([offset, values]) => [first + offset, values]),
@@ -184,7 +184,7 @@ export class TextPieces {
     const numbers = [this.#counts.length, ...this.#counts, ...this.#lengths];
     const head = Buffer.alloc(numbers.length * 4);
     for (const [at, number] of numbers.entries()) head.writeInt32LE(number, at * 4);
-    const data = deflateRawSync(Buffer.concat([head, ...this.#texts]), { level: 1 });
+    const data = deflated(Buffer.concat([head, ...this.#texts]), { level: 1 });
     this.#rows.push({ column: TEXT_COLUMN, first: this.#first, data });
     this.#counts = [];
     this.#lengths = [];
@@ -203,7 +203,7 @@ interface TextPiece {
 
 /** The texts of one piece, from message `first` on; messages from `count` on are left out. */
 export function readTextPiece(data: Buffer, first: number, count: number): TextPiece {
-  const whole = inflateRawSync(data);
+  const whole = inflated(data);
   const at = (index: number) => whole.readInt32LE(index * 4);
   const messages = at(0);
   const long: number[] = [];

@@ -1,10 +1,10 @@
-import { inflateRawSync } from 'node:zlib';
 import { and, asc, eq, like, lt, sql } from 'drizzle-orm';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type ColumnName, type ColumnSource, type Dictionary, DictionaryBuilder } from '../../core/flow/columns';
 import { BatchBuilder, foldedOctets, type TextBatch } from '../../core/flow/texts';
 import { type Envelope, envelopeOf, type MailMessage, readableTexts, readMessage } from '../../core/mail/message';
 import { elementAt, ownJson } from '../../core/text/lookup';
+import { inflated } from '../../files/packing';
 import { Region } from '../cache/region';
 import { Shares } from '../chain/shares';
 import type { Store } from '../database/open';
@@ -221,7 +221,7 @@ export class StoredColumns implements ColumnSource {
     const found = new Map<string, [number, string[]][]>();
     for (const first of this.#firsts(SHARED_COLUMN)) {
       const data = this.#data(SHARED_COLUMN, first);
-      for (const [offset, columns] of data ? ownJson<SharedPiece>(inflateRawSync(data).toString()) : []) {
+      for (const [offset, columns] of data ? ownJson<SharedPiece>(inflated(data).toString()) : []) {
         if (first + offset >= this.count) continue;
         for (const [column, values] of columns) {
           const rows = found.get(column);

@@ -1,9 +1,9 @@
-import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { and, eq, sql } from 'drizzle-orm';
 import { atOnce } from '../../core/audit/stepwise';
 import { conversationsOf, identifiersIn, type Ties } from '../../core/mail/conversations';
 import { type Correspondent, PeopleCounter } from '../../core/mail/people';
 import { elementAt, ownJson } from '../../core/text/lookup';
+import { deflated, inflated } from '../../files/packing';
 import type { Audit } from '../audits/audits';
 import { mailKey, ownerKey } from '../cache/keys';
 import { Region } from '../cache/region';
@@ -39,7 +39,7 @@ export function maybeKnown<T extends keyof Topics>(store: Store, audit: Audit, t
     .where(and(eq(knowledge.auditId, audit.id), eq(knowledge.topic, topic)))
     .get();
   if (row?.count !== audit.messageCount) return null;
-  const read = ownJson<{ own: string; edition?: string; known: Topics[T] }>(inflateRawSync(row.data).toString());
+  const read = ownJson<{ own: string; edition?: string; known: Topics[T] }>(inflated(row.data).toString());
   if (read.own !== ownerKey(audit) || read.edition !== audit.edition) return null;
   recent.set(name, read.known);
   return read.known;
@@ -62,7 +62,7 @@ export function workOutKnowledge(store: Store, audit: Audit, checkpoint: () => v
 }
 
 function keep<T extends keyof Topics>(store: Store, audit: Audit, topic: T, known: Topics[T]): void {
-  const data = deflateRawSync(JSON.stringify({ own: ownerKey(audit), edition: audit.edition, known }), { level: 1 });
+  const data = deflated(JSON.stringify({ own: ownerKey(audit), edition: audit.edition, known }), { level: 1 });
   const row = { auditId: audit.id, topic, count: audit.messageCount, data };
   store
     .insert(knowledge)

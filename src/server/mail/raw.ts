@@ -1,6 +1,7 @@
-import { constants, deflateRawSync, inflateRawSync, type ZlibOptions } from 'node:zlib';
+import { constants, type ZlibOptions } from 'node:zlib';
 import { and, asc, desc, eq, lte, sql } from 'drizzle-orm';
 import { elementAt } from '../../core/text/lookup';
+import { deflated, inflated } from '../../files/packing';
 import type { Store } from '../database/open';
 import { rawPieces } from '../database/schema';
 
@@ -48,13 +49,13 @@ export class RawBlocks {
     if (others.length === 0) {
       for (let piece = 0; piece === 0 || piece * PIECE_OCTETS < only.length; piece++) {
         const part = only.subarray(piece * PIECE_OCTETS, (piece + 1) * PIECE_OCTETS);
-        this.#rows.push({ number, piece, count: 1, data: deflateRawSync(part, settingsFor(part)) });
+        this.#rows.push({ number, piece, count: 1, data: deflated(part, settingsFor(part)) });
       }
     } else {
       const { length: count } = this.#raws;
       const head = Buffer.alloc(4 * count);
       for (const [at, { length }] of this.#raws.entries()) head.writeUInt32LE(length, 4 * at);
-      const data = deflateRawSync(Buffer.concat([head, ...this.#raws]), { level: 1 });
+      const data = deflated(Buffer.concat([head, ...this.#raws]), { level: 1 });
       this.#rows.push({ number, piece: 0, count, data });
     }
     this.#raws = [];
@@ -73,7 +74,7 @@ const SHRUNK = 0.7;
 function settingsFor(part: Uint8Array): ZlibOptions {
   const middle = Math.max(0, (part.length - SAMPLE) >> 1);
   const sample = part.subarray(middle, middle + SAMPLE);
-  return deflateRawSync(sample, REPEATING).length > SHRUNK * sample.length ? NOT_REPEATING : REPEATING;
+  return deflated(sample, REPEATING).length > SHRUNK * sample.length ? NOT_REPEATING : REPEATING;
 }
 
 /** Prepared once, since all messages may be read one after another. */
@@ -109,7 +110,7 @@ export function maybeRaw(
     .orderBy(asc(rawPieces.piece))
     .limit(Number.isFinite(least) ? Math.ceil(least / PIECE_OCTETS) : -1)
     .all();
-  return Buffer.concat(rows.map((row) => inflateRawSync(row.data)));
+  return Buffer.concat(rows.map((row) => inflated(row.data)));
 }
 
 /** The block read last: messages are mostly read one after another. */
@@ -117,7 +118,7 @@ let recent: { readonly data: Buffer; readonly messages: readonly Buffer[] } | nu
 
 function withinBlock({ data, count }: { readonly data: Buffer; readonly count: number }, at: number): Buffer {
   if (!recent?.data.equals(data)) {
-    const whole = inflateRawSync(data);
+    const whole = inflated(data);
     let from = 4 * count;
     const messages = Array.from({ length: count }, (_, index) => {
       const start = from;

@@ -2,7 +2,7 @@ import type { Worker } from 'node:worker_threads';
 import { Refusal } from '../audits/audits';
 import { appRoot, databaseFile } from '../database/open';
 import type { ApartAnswer, ApartTask, WorkArguments, WorkName, WorkResult } from './tasks';
-import { endOfThread, isOutOfMemory, startThread } from './thread';
+import { endThread, faultOfThread, isOutOfMemory, startThread } from './thread';
 
 /** Threads at once; further tasks wait. */
 const MOST_THREADS = 2;
@@ -46,7 +46,7 @@ class Apart {
       for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
       worker.unref();
       if (lives) this.#idle.push(worker);
-      else void worker.terminate();
+      else void endThread(worker);
       this.#busy--;
       next.settle(answer);
       this.#next();
@@ -63,7 +63,7 @@ class Apart {
 
 function endedBy(error: Error): ApartAnswer {
   if (!isOutOfMemory(error)) return { kind: 'failed', message: error.message };
-  const message = `This was stopped: ${endOfThread(error)}. Nothing was changed.`;
+  const message = `This was stopped: ${faultOfThread(error)}. Nothing was changed.`;
   return { kind: 'refused', message, status: 422 };
 }
 
