@@ -181,9 +181,9 @@ test('what the user sent is counted only if they want it', async ({ page }) => {
   await page.getByRole('link', { name: 'Chain', exact: true }).click();
   await expect(page.getByRole('link', { name: '1 message you sent' })).toBeVisible();
   await expect(page.getByText('8 messages pass')).toBeVisible();
-  await page.getByRole('button', { name: 'Include sent mail' }).click();
+  await page.getByRole('button', { name: 'Include them' }).click();
   await expect(page.getByText('9 messages pass')).toBeVisible();
-  await page.getByRole('button', { name: 'Exclude sent mail' }).click();
+  await page.getByRole('button', { name: 'Exclude them' }).click();
   await expect(page.getByText('8 messages pass')).toBeVisible();
   await page.getByRole('link', { name: '1 message you sent' }).click();
   await expect(page.getByText('1 of 9 messages')).toBeVisible();

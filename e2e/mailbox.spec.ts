@@ -116,9 +116,13 @@ test('an audit of 100,000 messages: scrolled, filtered, opened, reordered, and r
   await count('4');
   await expect(table.getByRole('link', { name: 'lime number 75007', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'clear filters' }).click();
-  await page.getByLabel('from this day').fill('2016-01-10');
-  await page.getByLabel('up to this day').fill('2016-01-11');
+  await page.goto(`${audit}/mail?since=2016-01-09&until=2016-01-09`);
+  const days = page.getByRole('button', { name: 'from one day to another' });
+  await days.click();
+  await page.getByRole('button', { name: '10 January 2016' }).click();
+  await page.getByRole('button', { name: '11 January 2016' }).click();
   await count('48');
+  await expect(page).toHaveURL(/since=2016-01-10&until=2016-01-11/);
   await page.getByRole('button', { name: 'clear filters' }).click();
   await page.getByRole('combobox', { name: 'Rule', exact: true }).click();
   await page.getByRole('option', { name: 'no rule acts' }).click();
@@ -187,12 +191,16 @@ test('files are dropped, their folder is called otherwise, and own addresses are
 
 test('rules are looked at through lenses, and drawn to another place', async ({ page }) => {
   await page.goto('/audits/demo/chain');
-  await page.getByText('destination', { exact: true }).click();
+  const order = page.getByRole('combobox', { name: 'Order of the rules' });
+  await order.click();
+  await page.getByRole('option', { name: 'by destination' }).click();
   await expect(page.getByRole('group', { name: 'Chain' }).getByRole('button').first()).toContainText('Abroad');
-  await page.getByText('in the order they run', { exact: true }).click();
-  await page.getByLabel('Only rules with these words').fill('camera at');
+  await order.click();
+  await page.getByRole('option', { name: 'by running order' }).click();
+  await page.getByLabel('Find in the rules').fill('camera at');
+  await page.getByLabel('only these').check();
   await expect(page.getByRole('group', { name: 'Chain' }).getByRole('button')).toHaveCount(1);
-  await page.getByLabel('Only rules with these words').fill('');
+  await page.getByLabel('Find in the rules').fill('');
   await page.getByRole('button', { name: /^6\s*Camera at night/ }).click();
   const hand = page.getByRole('complementary', { name: 'Selected rule' });
   await expect(hand.getByText('This rule has never acted on stored mail.')).toBeVisible();

@@ -17,9 +17,17 @@ test('a chain of 600 rules is shown, opened and exported, and the line of jobs m
   await page.goto(`/audits/${id}/chain`);
   const chain = page.getByRole('group', { name: 'Chain' });
   await expect(chain.getByRole('button', { name: /^1\s*Rule 0/ })).toBeVisible();
-  await page.getByLabel('Only rules with these words').fill('word 599 ');
+  // What is looked for is found wherever it is, though only some rules are on the screen.
+  const find = page.getByLabel('Find in the rules');
+  await page.keyboard.press('Control+f');
+  await expect(find).toBeFocused();
+  await find.fill('word 599 ');
+  await expect(chain.getByRole('button', { name: /^600\s*Rule 599/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('1 of 1', { exact: true })).toBeVisible();
+  await page.getByLabel('only these').check();
   await expect(chain.getByRole('button')).toHaveCount(1);
-  await page.getByLabel('Only rules with these words').fill('');
+  await find.fill('');
   const main = page.getByRole('main');
   const before = await main.boundingBox();
   expect(before).not.toBeNull();

@@ -81,7 +81,7 @@ test('a message shows its texts with the words that tests met, and what is attac
   const ends = () => page.getByRole('definition').filter({ hasText: /July|Inbox/ });
   await expect(ends()).toContainText('Inbox');
   await page.goto(`/audits/${id}/chain`);
-  await expect(page.getByText('Current date for rules')).toBeVisible();
+  await expect(page.getByText('Date for rules')).toBeVisible();
   await page.getByText('a fixed date', { exact: true }).click();
   await page.getByLabel('The fixed date').fill('2025-07-02');
   await expect(async () => {
@@ -92,7 +92,7 @@ test('a message shows its texts with the words that tests met, and what is attac
   await expect(page.getByLabel('The fixed date')).toHaveValue('2025-07-02');
   await expect(page.getByRole('link', { name: '2', exact: true }).first()).toBeVisible();
   await noViolations(page);
-  await page.getByText('the day each message arrived', { exact: true }).click();
+  await page.getByText('day of arrival', { exact: true }).click();
   await expect(page.getByLabel('The fixed date')).toHaveCount(0);
   await expect(async () => {
     await page.goto(`/audits/${id}/mail/1`);

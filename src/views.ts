@@ -14,6 +14,8 @@ export interface View {
   readonly first?: string;
   /** A description of the view, for entries of the navigation. */
   readonly about?: string;
+  /** Whether the view cannot be used in a narrow window, which it says there. */
+  readonly isWide?: true;
   /** Whether the server requests the view once after start, so that the first visit is fast. */
   readonly warmUp: boolean;
   /** What the walk appends to the path in the demo; empty for the view alone. */
@@ -64,6 +66,7 @@ export const VIEWS = [
   },
   {
     path: 'rule',
+    isWide: true,
     title: 'Rule',
     place: 'chain',
     command: 'Add a rule at the beginning of the chain',
@@ -73,6 +76,7 @@ export const VIEWS = [
   },
   {
     path: 'rules',
+    isWide: true,
     title: 'Several rules',
     place: 'chain',
     command: 'Edit several rules at once',
@@ -81,6 +85,7 @@ export const VIEWS = [
   },
   {
     path: 'script',
+    isWide: true,
     title: 'Script',
     place: 'chain',
     command: 'Edit the whole chain as Sieve',
@@ -115,6 +120,7 @@ export const VIEWS = [
   },
   {
     path: 'sheet',
+    isWide: true,
     title: 'Sheet',
     place: 'chain',
     command: 'Type rules in as a sheet',
@@ -197,6 +203,7 @@ export const VIEWS = [
   },
   {
     path: 'findings/overlaps',
+    isWide: true,
     title: 'Overlap map',
     place: 'findings',
     command: 'Overlap map: rules × rules',
@@ -273,9 +280,8 @@ export type ViewPath = (typeof VIEWS)[number]['path'];
 /** The entries of the navigation. */
 export const PLACES: readonly View[] = VIEWS.filter(({ path, place }) => path === place);
 
-/** The place of the view at a path below the address of an audit, such as `mail/12`; null for any other path. */
-export function placeAt(path: string): string | null {
+/** The view at a path below the address of an audit, such as `mail/12`; null for any other path. */
+export function viewAt(path: string): View | null {
   const all: readonly View[] = VIEWS;
-  const found = all.find((view) => view.path === path) ?? all.find((view) => view.path === path.split('/')[0]);
-  return found?.place ?? null;
+  return all.find((view) => view.path === path) ?? all.find((view) => view.path === path.split('/')[0]) ?? null;
 }

@@ -40,14 +40,18 @@ const dark: MantineColorsTuple = [
   '#151716',
 ];
 
+/** For what Source Sans lacks, whatever fonts the machine has; symbols are looked for among the letters first. */
+const OTHER_SCRIPTS =
+  "'Noto Sans JP Variable', 'Noto Emoji Variable', 'Noto Sans Arabic Variable', 'Noto Sans Devanagari Variable'";
+
 export const theme = createTheme({
   colors: { madder, gray, dark },
   primaryColor: 'madder',
   primaryShade: { light: 8, dark: 6 },
   autoContrast: true,
   luminanceThreshold: 0.4,
-  fontFamily: "'Source Sans 3 Variable', 'Noto Sans', 'Noto Sans CJK JP', sans-serif",
-  fontFamilyMonospace: "'Source Code Pro Variable', 'Noto Sans Mono', monospace",
+  fontFamily: `'Source Sans 3 Variable', ${OTHER_SCRIPTS}, sans-serif`,
+  fontFamilyMonospace: `'Source Code Pro Variable', ${OTHER_SCRIPTS}, monospace`,
   fontSizes: { xs: '12.5px', sm: '13.5px', md: '15px', lg: '17px', xl: '20px' },
   headings: {
     fontWeight: '600',

@@ -67,10 +67,18 @@ export interface OriginsView {
   readonly total: number;
   /** Largest first, at most `SHOWN_ORIGINS`. */
   readonly domains: readonly { readonly domain: string; readonly count: number }[];
-  readonly months: readonly Month[];
+  readonly months: MonthsView;
 }
 
-export interface Month {
+/** Messages by month over the time in which nearly all stored mail arrived. */
+export interface MonthsView {
+  readonly months: readonly Month[];
+  /** Messages with an earlier or a later date: wrong dates would press all other mail into one month. */
+  readonly before: number;
+  readonly after: number;
+}
+
+interface Month {
   /** As `2026-04`. */
   readonly month: string;
   readonly count: number;
@@ -82,7 +90,7 @@ export function originsView(store: Store, auditId: string, destination: string):
   const audit = getAudit(store, auditId);
   const flow = getFlow(store, audit);
   const there = endingAt(flow, destination);
-  const { domains, dates } = rowsOf(store, audit);
+  const { domains, dates, span } = rowsOf(store, audit);
   const counts = new Map<string, number>();
   for (const number of there.members()) {
     const domain = domains[number] ?? '';
@@ -95,15 +103,14 @@ export function originsView(store: Store, auditId: string, destination: string):
       .map(([domain, count]) => ({ domain, count }))
       .sort((a, b) => b.count - a.count || (a.domain < b.domain ? -1 : 1))
       .slice(0, SHOWN_ORIGINS),
-    months: monthsOf(there, dates),
+    months: monthsOf(there, dates, span),
   };
 }
 
 /** When a rule acted. */
 export interface HistoryView {
   readonly fired: number;
-  /** Every month from the first to the last of the stored mail. */
-  readonly months: readonly Month[];
+  readonly months: MonthsView;
   /** The newest message it acted on; null if none, or none with a date. */
   readonly last: { readonly number: number; readonly date: number } | null;
 }
@@ -112,13 +119,13 @@ export function historyView(store: Store, auditId: string, ruleId: string): Hist
   const audit = getAudit(store, auditId);
   const own = getFlow(store, audit).entries.find(({ entry }) => entry.id === ruleId);
   if (!own) throw new Refusal('There is no such rule.', 404);
-  const { dates } = rowsOf(store, audit);
+  const { dates, span } = rowsOf(store, audit);
   let last: HistoryView['last'] = null;
   for (const number of own.fired.members()) {
     const date = elementAt(dates, number);
     if (!Number.isNaN(date) && (last === null || date > last.date)) last = { number, date };
   }
-  return { fired: own.fired.count(), months: monthsOf(own.fired, dates), last };
+  return { fired: own.fired.count(), months: monthsOf(own.fired, dates, span), last };
 }
 
 /** Data of every message that is needed repeatedly, by number. */
@@ -127,6 +134,24 @@ interface Rows {
   readonly dates: Float64Array;
   /** The domain of the sender's address, in lower case. */
   readonly domains: readonly string[];
+  readonly span: Span | null;
+}
+
+/** The first and the last month in which nearly all mail arrived, as numbers. */
+interface Span {
+  readonly first: number;
+  readonly last: number;
+}
+
+/** The share of the mail, at each end, that may have a wrong date. */
+const OUTSIDE = 0.005;
+
+/** Null if no message has a date. */
+function spanOf(dates: Float64Array): Span | null {
+  const known = dates.filter((date) => !Number.isNaN(date)).sort();
+  const outside = Math.floor(known.length * OUTSIDE);
+  const [first, last] = [known[outside], known[known.length - 1 - outside]];
+  return first === undefined || last === undefined ? null : { first: monthNumber(first), last: monthNumber(last) };
 }
 
 const recentRows = new Region<Rows>({
@@ -146,26 +171,26 @@ function rowsOf(store: Store, audit: Audit): Rows {
     const domain = from.slice(from.lastIndexOf('@') + 1).toLowerCase();
     for (const number of numbers) domains[number] = domain;
   }
-  const read = { dates, domains };
+  const read = { dates, domains, span: spanOf(dates) };
   recentRows.set(name, read);
   return read;
 }
 
-/** Counts by month in UTC, from the first to the last month of all mail; empty months are included. */
-function monthsOf(chosen: Bitmap, dates: Float64Array): Month[] {
-  let [first, last] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-  for (const date of dates) {
-    if (date < first) first = date;
-    if (date > last) last = date;
-  }
-  if (first > last) return [];
-  const start = monthNumber(first);
-  const counts = new Array<number>(monthNumber(last) - start + 1).fill(0);
+/** Counts by month in UTC, from the first to the last month of nearly all mail; empty months are included. */
+function monthsOf(chosen: Bitmap, dates: Float64Array, span: Span | null): MonthsView {
+  if (!span) return { months: [], before: 0, after: 0 };
+  const { first, last } = span;
+  const counts = new Array<number>(last - first + 1).fill(0);
+  let [before, after] = [0, 0];
   for (const number of chosen.members()) {
     const date = elementAt(dates, number);
-    if (!Number.isNaN(date)) counts[monthNumber(date) - start] = (counts[monthNumber(date) - start] ?? 0) + 1;
+    if (Number.isNaN(date)) continue;
+    const month = monthNumber(date);
+    if (month < first) before++;
+    else if (month > last) after++;
+    else counts[month - first] = (counts[month - first] ?? 0) + 1;
   }
-  return counts.map((count, at) => ({ month: monthName(start + at), count }));
+  return { months: counts.map((count, at) => ({ month: monthName(first + at), count })), before, after };
 }
 
 function monthNumber(time: number): number {

@@ -6,7 +6,7 @@ import { accountOf } from '../../core/rules/lists';
 import { type Profile, profileOf } from '../../core/rules/profile';
 import { type ChainEntry, conditionOf, type Ending, type Link, leavesOf } from '../../core/rules/rule';
 import { sieveFromChain } from '../../core/rules/to-sieve';
-import { getAudit } from '../audits/audits';
+import { getAudit, maybeAudit } from '../audits/audits';
 import type { Store } from '../database/open';
 import { findingsAtHand } from '../findings/set-aside';
 import { sentMessages, trafficSize, unreadMessages } from '../mail/traffic';
@@ -112,6 +112,31 @@ export function chainView(store: Store, auditId: string): ChainView {
     destinations: destinationsOf(draft, flow, unreadMessages(store, audit)),
     foot: flow && { left: total - ended, implicitKeep: flow.fates.implicitKeep.count() },
   };
+}
+
+/** The first rungs of a chain, as the opening page shows what an audit is. */
+export interface GlimpseView {
+  readonly auditId: string;
+  readonly total: number;
+  /** How many rules the chain has. */
+  readonly rules: number;
+  readonly rungs: readonly Pick<Rung, 'id' | 'name' | 'sentence' | 'targets' | 'counts'>[];
+  /** Messages that pass the last of these rungs. */
+  readonly left: number;
+  readonly destinations: readonly Destination[];
+}
+
+/** Null if there is no such audit, or it is not simulated. */
+export function maybeGlimpse(store: Store, auditId: string, rungs: number): GlimpseView | null {
+  if (maybeAudit(store, auditId) === null) return null;
+  const view = chainView(store, auditId);
+  const { simulated, total, destinations, foot } = view;
+  if (!simulated || total === 0) return null;
+  const first = view.rungs.slice(0, rungs).map(({ id, name, sentence, targets, counts }) => {
+    return { id, name, sentence, targets, counts };
+  });
+  const left = view.rungs[rungs]?.counts?.passing ?? foot?.left ?? 0;
+  return { auditId, total, rules: view.rungs.length, rungs: first, left, destinations };
 }
 
 /** What other pages need of a chain: its destinations and the names of its rules. */

@@ -88,6 +88,7 @@ describe('narrowing the list of messages', () => {
     expect(found({ passing: 'foot' })).toHaveLength(chainView(store, id).foot?.left ?? -1);
     expect(found({ passing: 'implicit' })).toEqual([4]);
     expect(found({ passing: 'often' })).toEqual([2]);
+    expect(found({ passing: 'once' })).toEqual([0, 1, 3]);
   });
 
   test('folders, lists and own addresses are offered', async () => {
@@ -165,9 +166,9 @@ describe('where mail goes', () => {
       count: 1,
       total: 3,
       domains: [{ domain: 'x.example', count: 1 }],
-      months: [{ month: '2026-03', count: 0 }],
+      months: { months: [{ month: '2026-03', count: 0 }], before: 0, after: 0 },
     });
-    expect(originsView(store, id, 'inbox').months).toEqual([{ month: '2026-03', count: 2 }]);
+    expect(originsView(store, id, 'inbox').months.months).toEqual([{ month: '2026-03', count: 2 }]);
   });
 
   test('when a rule has acted: every month of the mail, and the last message', async () => {
@@ -178,15 +179,37 @@ describe('where mail goes', () => {
     await simulated();
     expect(historyView(store, id, 'r1')).toEqual({
       fired: 2,
-      months: [
-        { month: '2025-11', count: 2 },
-        { month: '2025-12', count: 0 },
-        { month: '2026-01', count: 0 },
-        { month: '2026-02', count: 0 },
-      ],
+      months: {
+        months: [
+          { month: '2025-11', count: 2 },
+          { month: '2025-12', count: 0 },
+          { month: '2026-01', count: 0 },
+          { month: '2026-02', count: 0 },
+        ],
+        before: 0,
+        after: 0,
+      },
       last: { number: 2, date: Date.UTC(2025, 10, 3, 10) },
     });
     expect(() => historyView(store, id, 'r9')).toThrow('no such rule');
+  });
+
+  test('a few wrong dates are told, and do not stretch the time that is drawn', async () => {
+    await addFile('rules.sieve', '# Oak\nif header :contains "subject" "oak" { stop; }');
+    const on = (date: string, n: number) => letter(`Subject: oak ${n}\nDate: ${date} 10:00:00 +0000`);
+    const usual = Array.from({ length: 398 }, (_, n) => on(`${(n % 28) + 1} ${n % 2 ? 'Mar' : 'May'} 2026`, n));
+    await addFile('a.mbox', [on('1 Jan 1970', 998), ...usual, on('5 Feb 2036', 999)].join(''));
+    await work();
+    await simulated();
+    expect(historyView(store, id, 'r1').months).toEqual({
+      months: [
+        { month: '2026-03', count: 199 },
+        { month: '2026-04', count: 0 },
+        { month: '2026-05', count: 199 },
+      ],
+      before: 1,
+      after: 1,
+    });
   });
 });
 

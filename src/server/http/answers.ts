@@ -19,6 +19,7 @@ import type { BetterProfile } from '../gather/profile-view';
 import type { ServerView, Untrusted } from '../handover/mail-server';
 import type { FileLine } from '../jobs/file-report';
 import type { AbsenceView } from '../mail/absence-view';
+import type { FoundView } from '../mail/found-view';
 import type { MessagePage, MessageRow } from '../mail/list-view';
 import type { TracedView } from '../mail/message-view';
 import type { MailboxContents, MailboxStarted } from '../mailbox/ask';
@@ -32,7 +33,15 @@ const words = z.string();
 
 const outline = z.array(z.object({ depth: count, text: words })).nullable();
 
-const monthAnswer = z.object({ month: words, count });
+const monthsAnswer = z.object({ months: z.array(z.object({ month: words, count })), before: count, after: count });
+
+export const foundAnswer: z.ZodType<FoundView> = z.object({
+  rules: z.array(z.object({ id: words, place: count, name: words, sentence: words })),
+  folders: z.array(z.object({ name: words, messages: count })),
+  findings: z.array(z.object({ key: words, claim: words })),
+  messages: z.array(z.object({ number: count, subject: words, from: words, date: count.nullable() })),
+  all: z.object({ rules: count, folders: count, findings: count, messages: count }),
+});
 
 export const ruleMailAnswer: z.ZodType<RuleMailView> = z.object({
   rule: words,
@@ -43,7 +52,7 @@ export const ruleMailAnswer: z.ZodType<RuleMailView> = z.object({
 
 export const historyAnswer: z.ZodType<HistoryView> = z.object({
   fired: count,
-  months: z.array(monthAnswer),
+  months: monthsAnswer,
   last: z.object({ number: count, date: z.number() }).nullable(),
 });
 
@@ -51,7 +60,7 @@ export const originsAnswer: z.ZodType<OriginsView> = z.object({
   count,
   total: count,
   domains: z.array(z.object({ domain: words, count })),
-  months: z.array(monthAnswer),
+  months: monthsAnswer,
 });
 
 export const removalAnswer: z.ZodType<RemovalView> = z.object({
@@ -309,6 +318,9 @@ export const scopesAnswer: z.ZodType<ScopesView> = z.object({
 });
 
 export const givenAnswer = z.union([z.object({ id: count }), z.object({ against: contradiction })]);
+
+/** A job that was started. */
+export const startedAnswer = z.object({ id: words });
 
 export const plannedAnswer = z.object({ job: words.nullable() });
 

@@ -238,6 +238,7 @@ export const asideKeyShape = z.object({ key: z.string().min(1).max(1000) });
 export const jobShape = z.object({ kind: z.enum(['simulate', 'verify']) });
 
 export const ruleQueryShape = z.object({ rule: id });
+export const foundQueryShape = z.object({ words: z.string().max(200) });
 
 export const absenceQueryShape = z.object({ number: z.coerce.number().int().min(0) });
 export const originsQueryShape = z.object({ destination: z.string().min(1).max(1000) });
@@ -282,6 +283,7 @@ export const messageQueryShape = z.object({
   finding: z.string().max(1000).optional(),
   /** Words anywhere in a message. */
   search: z.string().max(200).optional(),
+  head: z.string().max(200).optional(),
   /** Part of the sender's name or address. */
   from: z.string().max(200).optional(),
   /** Part of the subject. */
@@ -312,7 +314,7 @@ export const messageQueryShape = z.object({
   /** The user sent them. */
   sent: z.literal('1').optional(),
   /** No rule stops them; only the implicit keep delivers them (RFC 5228 section 2.10.2); several rules act. */
-  passing: z.enum(['foot', 'implicit', 'often']).optional(),
+  passing: z.enum(['foot', 'implicit', 'once', 'often']).optional(),
   changed: z.literal('1').optional(),
   /** The two chains to compare, if not the draft and the imported chain. */
   between: z

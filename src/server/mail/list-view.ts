@@ -130,6 +130,7 @@ export function messagesOf(store: Store, audit: Audit, query: MessageQuery): Bit
     const numbers = messagesWithWords(store, audit.ordinal, query.search);
     sets.push(within(audit, numbers));
   }
+  if (query.head) sets.push(within(audit, messagesWithWords(store, audit.ordinal, query.head, 'head')));
   if (query.unsubscribe) sets.push(unsubscribable(store, audit, query.unsubscribe));
   if (query.refiled) sets.push(refiledMessages(store, audit, query.refiled));
   if (query.conversation !== undefined) sets.push(ofConversation(store, audit, query.conversation));
@@ -152,6 +153,7 @@ const PASSING: Readonly<Record<NonNullable<MessageQuery['passing']>, (flow: Flow
   foot: (flow) => flow.fates.traffic.without(anyOf(flow, 'stopped')),
   implicit: ({ fates }) => fates.implicitKeep,
   often: firedOften,
+  once: (flow) => anyOf(flow, 'fired').without(firedOften(flow)),
 };
 
 function ofConversation(store: Store, audit: Audit, number: number): Bitmap {
@@ -224,8 +226,8 @@ export function endingAt({ fates, count }: Flow, key: string): Bitmap {
   return fates.redirects.get(key.slice('redirect:'.length)) ?? new Bitmap(count);
 }
 
-/** Rows of a running import are beyond the audit's count. */
-function within(audit: Audit, numbers: readonly number[]): Bitmap {
+/** A set of messages; rows of a running import are beyond the audit's count. */
+export function within(audit: Audit, numbers: readonly number[]): Bitmap {
   return Bitmap.of(
     audit.messageCount,
     numbers.filter((number) => number < audit.messageCount),

@@ -40,7 +40,8 @@ export function setWrittenAnewAt(store: Store, percent: typeof USUAL | typeof NE
 export const USUAL = 10;
 export const NEVER = 101;
 
-export type WordsWhere = 'anywhere' | 'subject' | 'people' | 'body';
+/** `head`: sender, recipients or subject. */
+export type WordsWhere = 'anywhere' | 'head' | 'subject' | 'people' | 'body';
 
 /**
  * The messages that contain all words, in any order. Words in quotation marks must be consecutive, and the last word
@@ -72,5 +73,6 @@ function queryOf(asked: string, where: WordsWhere): string {
     return `"${exact ?? word}"${unfinished ? '*' : ''}`;
   });
   if (terms.length === 0) return '';
-  return where === 'anywhere' ? terms.join(' ') : `${where} : (${terms.join(' ')})`;
+  const all = terms.join(' ');
+  return where === 'anywhere' ? all : `${where === 'head' ? '{subject people}' : where} : (${all})`;
 }

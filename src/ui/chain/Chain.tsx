@@ -1,19 +1,22 @@
 'use client';
 
 import { DndContext, type DragEndEvent, DragOverlay, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SegmentedControl, TextInput } from '@mantine/core';
+import { Button, Menu, Select } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
+import { useSearchParams } from 'next/navigation';
 import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
 import type { ChainView, Rung } from '../../server/chain/view';
+import type { ViewPath } from '../../views';
 import { formatNumber, formatPart } from '../common/format';
 import { NoRules } from '../common/Notice';
 import { ofManyRules } from '../common/ofManyRules';
 import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
 import { ClockControl, Foot, SentControl } from './Controls';
-import { LENSES, type Lens, through } from './lenses';
+import { FindRule } from './FindRule';
+import { containing, LENSES, type Lens, stepped, through } from './lenses';
 import { RuleAtHand } from './RuleAtHand';
 import { RUNG_HEIGHT, RungRow } from './Rung';
 import { dropEdit } from './rule-moves';
@@ -26,12 +29,15 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
   const [chosen, chooseRung] = useChosen(view);
   const [trial, setTrial] = useState<Edit | null>(null);
   const [lens, setLens] = useState<Lens>('order');
-  const [words, setWords] = useState('');
+  const [words, setWords] = useState(useSearchParams().get('find') ?? '');
+  const [only, setOnly] = useState(false);
   const choose = (id: string) => {
     if (id !== chosen) setTrial(null);
     chooseRung(id);
   };
-  const shown = useMemo(() => through(view, lens, words), [view, lens, words]);
+  const filter = only ? words : '';
+  const shown = useMemo(() => through(view, lens, filter), [view, lens, filter]);
+  const found = useMemo(() => shown.filter(containing(words)), [shown, words]);
   const rung = view.rungs.find(({ id }) => id === chosen) ?? view.rungs[0];
   if (view.rungs.length === 0) return <NoRules auditId={auditId} title="There are no rules yet" />;
   const place = (edit: Edit | null, id: string) => {
@@ -44,33 +50,41 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
         <Summary auditId={auditId} view={view} />
         <div>
           <div className={classes.lenses}>
-            <span>Filter rules</span>
-            <SegmentedControl<Lens>
-              size="xs"
-              aria-label="Filter rules"
-              value={lens}
-              data={[...LENSES]}
-              onChange={(value) => setLens(value)}
+            <FindRule
+              words={words}
+              onWords={setWords}
+              only={only}
+              onOnly={setOnly}
+              found={found.length}
+              at={found.findIndex(({ id }) => id === rung?.id)}
+              onStep={(step) => {
+                const next = stepped(found, shown, rung?.id, step);
+                if (next) choose(next.id);
+              }}
             />
-            <TextInput
+            <Select<Lens>
               size="xs"
-              aria-label="Only rules with these words"
-              placeholder="filter by words …"
-              value={words}
-              onChange={(event) => setWords(event.currentTarget.value)}
-              className={classes.lensWords}
+              aria-label="Order of the rules"
+              value={lens}
+              data={LENSES.map(({ value, label }) => ({ value, label: `by ${label}` }))}
+              onChange={(value) => value && setLens(value)}
+              allowDeselect={false}
+              className={classes.order}
             />
           </div>
-          <SentControl auditId={auditId} sent={view.sent} included={view.withSent} />
-          {view.clock && <ClockControl key={view.clock.time} auditId={auditId} time={view.clock.time} />}
+          <div className={classes.mail}>
+            <SentControl auditId={auditId} sent={view.sent} included={view.withSent} />
+            {view.clock && <ClockControl key={view.clock.time} auditId={auditId} time={view.clock.time} />}
+          </div>
         </div>
         <Ladder
           auditId={auditId}
           view={view}
           shown={shown}
-          running={lens === 'order' && words.trim() === ''}
+          running={lens === 'order' && filter.trim() === ''}
           lens={lens}
-          words={words}
+          words={filter}
+          found={found}
           rung={rung}
           onChoose={choose}
           onPlace={place}
@@ -91,13 +105,16 @@ interface LadderProps {
   /** Whether rungs are in running order, so that the stream can be drawn and rules can be moved. */
   readonly running: boolean;
   readonly lens: Lens;
+  /** The words by which rules are filtered. */
   readonly words: string;
+  /** The rules that contain what is looked for. */
+  readonly found: readonly Rung[];
   readonly rung: Rung | undefined;
   readonly onChoose: (id: string) => void;
   readonly onPlace: (edit: Edit | null, id: string) => void;
 }
 
-function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, onPlace }: LadderProps) {
+function Ladder({ auditId, view, shown, running, lens, words, found, rung, onChoose, onPlace }: LadderProps) {
   const [carried, setCarried] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
@@ -118,6 +135,14 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
   useEffect(() => {
     if (!running) rows.scrollToOffset(0);
   }, [lens, words, rows]);
+  const marked = useMemo(() => new Set(found.map(({ id }) => id)), [found]);
+  const firstFound = found[0]?.id;
+  // While words are typed, the first rule with them is brought into view; it is selected by Enter.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only what is found scrolls
+  useEffect(() => {
+    const at = shown.findIndex(({ id }) => id === firstFound);
+    if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
+  }, [firstFound, rows]);
   const ofChosen = useRuleMail(auditId, view.simulated ? chosen : undefined, view);
   // A press is not yet a drag, so that a rung can be selected by its grip too.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
@@ -164,6 +189,7 @@ function Ladder({ auditId, view, shown, running, lens, words, rung, onChoose, on
                   }
                 }
                 chosen={item.id === chosen}
+                found={marked.has(item.id)}
                 onChoose={onChoose}
                 style={style}
               />
@@ -182,25 +208,46 @@ function Summary({ auditId, view }: { auditId: string; view: ChainView }) {
   const off = view.rungs.filter((rung) => !rung.on).length;
   const dry = view.rungs.filter((rung) => rung.on && rung.counts?.fired === 0).length;
   return (
-    <p className={classes.summary}>
-      <strong>{formatNumber(view.total)}</strong> messages pass <strong>{formatNumber(view.rungs.length)}</strong> rules
-      {view.foot && (
-        <>
-          {' '}
-          · <Link href={`/audits/${auditId}/mail?passing=foot`}>{formatPart(view.foot.left, view.total)}</Link> reach
-          the end of the chain · {formatPart(dry, view.rungs.length)} rules never act
-        </>
-      )}
-      {off > 0 && ` · ${formatPart(off, view.rungs.length)} are off`}
-      {!view.simulated && view.total > 0 && ' · not simulated yet'} ·{' '}
-      <Link href={`/audits/${auditId}/flows`}>where mail goes</Link> ·{' '}
-      <Link href={`/audits/${auditId}/rules`}>edit several</Link> · <Link href={`/audits/${auditId}/lists`}>lists</Link>{' '}
-      · <Link href={`/audits/${auditId}/sheet`}>type rules in</Link>
-      {' · '}
-      <Link href={`/audits/${auditId}/script`}>edit as Sieve</Link>
-    </p>
+    <div className={classes.summary}>
+      <span>
+        <strong>{formatNumber(view.total)}</strong> messages pass <strong>{formatNumber(view.rungs.length)}</strong>{' '}
+        rules
+        {view.foot && (
+          <>
+            ; <Link href={`/audits/${auditId}/mail?passing=foot`}>{formatPart(view.foot.left, view.total)}</Link> reach
+            the end of the chain; {formatPart(dry, view.rungs.length)} rules never act
+          </>
+        )}
+        {off > 0 && `; ${formatPart(off, view.rungs.length)} are off`}
+        {!view.simulated && view.total > 0 && '; not simulated yet'}
+      </span>
+      <Menu position="bottom-end">
+        <Menu.Target>
+          <Button size="compact-sm" variant="default">
+            See and edit otherwise
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {OTHERWISE.map(({ path, words }) => (
+            <Menu.Item key={path} component={Link} href={`/audits/${auditId}/${path}`}>
+              {words}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+    </div>
   );
 }
+
+/** The views that show the same chain in another way. */
+const OTHERWISE: readonly { readonly path: ViewPath; readonly words: string }[] = [
+  { path: 'flows', words: 'Where mail goes' },
+  { path: 'rules', words: 'Edit several rules' },
+  { path: 'script', words: 'Edit as Sieve' },
+  { path: 'sheet', words: 'Type rules in as a sheet' },
+  { path: 'sentences', words: 'Type rules in as sentences' },
+  { path: 'lists', words: 'Lists of addresses' },
+];
 
 /**
  * The selected rung is in the fragment of the address, so that it can be shared and returned to. A change of the query

@@ -1,9 +1,10 @@
-import { SegmentedControl, TextInput } from '@mantine/core';
+import { SegmentedControl } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { type CSSProperties, useState } from 'react';
 import type { ChainView } from '../../server/chain/view';
 import { call, tell } from '../common/api';
+import { DayInput } from '../common/DayInput';
 import { formatNumber, formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { Swatch } from '../common/tints';
@@ -22,6 +23,7 @@ interface ClockControlProps {
 export function ClockControl({ auditId, time }: ClockControlProps) {
   const router = useRouter();
   const [chooses, setChooses] = useState(time !== null);
+  const [day, setDay] = useState(time === null ? '' : new Date(time).toISOString().slice(0, 10));
   const save = (next: number | null) => {
     if (next === time) return;
     call(`/api/audits/${auditId}/clock`, 'PUT', { time: next })
@@ -30,13 +32,13 @@ export function ClockControl({ auditId, time }: ClockControlProps) {
   };
   return (
     <div className={classes.clock}>
-      <span>Current date for rules</span>
+      <span>Date for rules</span>
       <SegmentedControl
         size="xs"
         aria-label="The current date that rules see"
         value={chooses ? CHOSEN : ARRIVAL}
         data={[
-          { value: ARRIVAL, label: 'the day each message arrived' },
+          { value: ARRIVAL, label: 'day of arrival' },
           { value: CHOSEN, label: 'a fixed date' },
         ]}
         onChange={(value) => {
@@ -45,16 +47,14 @@ export function ClockControl({ auditId, time }: ClockControlProps) {
         }}
       />
       {chooses && (
-        <TextInput
-          size="xs"
-          type="date"
-          min="1970-01-01"
-          max="2199-12-31"
+        <DayInput
+          minDate="1970-01-01"
+          maxDate="2199-12-31"
           aria-label="The fixed date"
-          defaultValue={time === null ? '' : new Date(time).toISOString().slice(0, 10)}
-          onChange={(event) => {
-            const chosen = Date.parse(`${event.currentTarget.value}T12:00:00Z`);
-            if (!Number.isNaN(chosen) && chosen >= 0) save(chosen);
+          value={day}
+          onDay={(next) => {
+            setDay(next);
+            if (next !== '') save(Date.parse(`${next}T12:00:00Z`));
           }}
         />
       )}
@@ -84,9 +84,9 @@ export function SentControl({ auditId, sent, included }: SentControlProps) {
         <Link href={`/audits/${auditId}/mail?sent=1`}>
           {sent === 1 ? '1 message' : `${formatNumber(sent)} messages`} you sent
         </Link>{' '}
-        {sent === 1 ? 'is' : 'are'} {included ? 'counted here' : 'not counted: rules see only incoming mail'}.
+        {sent === 1 ? 'is' : 'are'} {included ? 'counted' : 'not counted'}.
       </span>
-      <TextButton onClick={() => include(!included)}>{included ? 'Exclude sent mail' : 'Include sent mail'}</TextButton>
+      <TextButton onClick={() => include(!included)}>{included ? 'Exclude them' : 'Include them'}</TextButton>
     </div>
   );
 }
@@ -108,7 +108,7 @@ export function Foot({ auditId, view, style }: { auditId: string; view: ChainVie
       <ul className={classes.ends}>
         {places.slice(0, SHOWN).map((place) => (
           <li key={place.key}>
-            <Swatch destination={place} /> {place.label}{' '}
+            <Swatch destination={place} /> <bdi>{place.label}</bdi>{' '}
             <Link href={`/audits/${auditId}/mail?fate=${encodeURIComponent(place.key)}`}>
               {formatPart(place.count, view.total)}
             </Link>

@@ -18,7 +18,12 @@ export function History({ auditId, rule, chain }: { auditId: string; rule: strin
   if (history.fired === 0) return <p className={classes.note}>This rule has never acted on stored mail.</p>;
   return (
     <div className={classes.history}>
-      <Months months={history.months} label="Messages a month that this rule acts on" height={74} />
+      <Months
+        view={history.months}
+        label="Messages a month that this rule acts on"
+        height={74}
+        hrefOf={(part) => `/audits/${auditId}/mail?rule=${rule}&part=fired&${new URLSearchParams(part)}`}
+      />
       {history.last && (
         <p className={classes.note}>
           It last acted on{' '}

@@ -9,6 +9,7 @@ import type { ChainView, Rung } from '../../server/chain/view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import { RuleWords } from '../common/RuleWords';
+import { WhyButton } from '../common/WhyButton';
 import { ENDINGS } from './endings';
 import { History } from './History';
 import classes from './RuleAtHand.module.css';
@@ -31,7 +32,9 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
   const last = rung.place === view.rungs.length - 1;
   return (
     <aside className={classes.panel} aria-label="Selected rule">
-      <h1 className={classes.name}>{rung.name}</h1>
+      <h1 className={classes.name}>
+        <bdi>{rung.name}</bdi>
+      </h1>
       <RuleWords className={classes.sentence} rule={rung} />
       {rung.note && <p className={classes.note}>{rung.note}</p>}
       <p className={classes.ways}>
@@ -44,22 +47,22 @@ export function RuleAtHand({ auditId, view, rung, trial, setTrial }: Props) {
         <div className={classes.control}>
           <span>Place</span>
           <Button.Group>
-            <Button
+            <WhyButton
               size="compact-sm"
               variant="default"
-              disabled={!above}
+              why={!above ? 'This is the first rule.' : null}
               onClick={() => setTrial(moveEdit(view, rung.id, above?.id ?? null))}
             >
               Move up
-            </Button>
-            <Button
+            </WhyButton>
+            <WhyButton
               size="compact-sm"
               variant="default"
-              disabled={last}
+              why={last ? 'This is the last rule.' : null}
               onClick={() => setTrial(moveEdit(view, rung.id, second?.id ?? null))}
             >
               Move down
-            </Button>
+            </WhyButton>
           </Button.Group>
           <SegmentedControl
             size="xs"

@@ -1,9 +1,10 @@
 'use client';
 
 import { useDraggable, useDroppable } from '@dnd-kit/core';
+import { Tooltip } from '@mantine/core';
 import { IconGripVertical } from '@tabler/icons-react';
 import Link from 'next/link';
-import type { CSSProperties } from 'react';
+import { type CSSProperties, useRef, useState } from 'react';
 import type { ChainView, Rung as RungData } from '../../server/chain/view';
 import { formatNumber, formatPart } from '../common/format';
 import { Swatch } from '../common/tints';
@@ -21,12 +22,14 @@ interface Props {
   /** How much of the selected rule's mail reaches this rung, and the next. */
   readonly ofChosen: { readonly here: number; readonly next: number } | null;
   readonly chosen: boolean;
+  /** Whether it contains what is looked for. */
+  readonly found: boolean;
   readonly onChoose: (id: string) => void;
   readonly style: CSSProperties;
 }
 
 /** One rule in the ladder: its piece of the stream, its sentence, its count and destinations. */
-export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose, style }: Props) {
+export function RungRow({ auditId, rung, next, view, ofChosen, chosen, found, onChoose, style }: Props) {
   const grave = rung.findings.filter(({ kind }) => kind !== 'overlap');
   const drag = useDraggable({ id: rung.id, disabled: next === undefined });
   const drop = useDroppable({ id: rung.id, disabled: next === undefined });
@@ -41,13 +44,20 @@ export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose,
       className={classes.rung}
       style={style}
       data-chosen={chosen || undefined}
+      data-found={found || undefined}
       data-off={!rung.on || undefined}
       data-drop={drop.isOver && from !== rung.place ? (from < rung.place ? 'below' : 'above') : undefined}
     >
       {next === undefined ? (
         <Share rung={rung} total={view.total} />
       ) : (
-        <Stream rung={rung} next={next} view={view} ofChosen={ofChosen} height={RUNG_HEIGHT} />
+        <Stream
+          rung={rung}
+          view={view}
+          left={next?.counts?.passing ?? view.foot?.left ?? rung.counts?.passing ?? 0}
+          ofChosen={ofChosen}
+          height={RUNG_HEIGHT}
+        />
       )}
       <span
         ref={drag.setActivatorNodeRef}
@@ -57,15 +67,7 @@ export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose,
       >
         {next !== undefined && <IconGripVertical size={14} aria-hidden="true" />}
       </span>
-      <button type="button" className={classes.words} onClick={() => onChoose(rung.id)} aria-pressed={chosen}>
-        <span className={classes.nameLine}>
-          <span className={classes.place}>{rung.place + 1}</span>
-          <span className={classes.name}>{rung.name}</span>
-          {!rung.on && <span className={classes.tag}>off</span>}
-          {rung.kind === 'script' && <span className={classes.tag}>{rung.works ? 'script' : 'not run'}</span>}
-        </span>
-        <span className={classes.sentence}>{rung.sentence}</span>
-      </button>
+      <Words rung={rung} chosen={chosen} onChoose={onChoose} />
       <div className={classes.takes}>
         <Takes auditId={auditId} rung={rung} view={view} />
       </div>
@@ -82,6 +84,46 @@ export function RungRow({ auditId, rung, next, view, ofChosen, chosen, onChoose,
         )}
       </div>
     </div>
+  );
+}
+
+/** The name and sentence of a rule. A sentence that is cut is shown whole under the pointer, and when it has the focus. */
+function Words({ rung, chosen, onChoose }: Pick<Props, 'rung' | 'chosen' | 'onChoose'>) {
+  const sentence = useRef<HTMLSpanElement>(null);
+  const [isCut, setCut] = useState(false);
+  const look = () => {
+    const { scrollHeight = 0, clientHeight = 0 } = sentence.current ?? {};
+    setCut(scrollHeight > clientHeight + 1);
+  };
+  return (
+    <Tooltip
+      label={rung.sentence}
+      disabled={!isCut}
+      multiline
+      w={460}
+      openDelay={300}
+      position="bottom-start"
+      events={{ hover: true, focus: true, touch: false }}
+    >
+      <button
+        type="button"
+        className={classes.words}
+        onClick={() => onChoose(rung.id)}
+        onMouseEnter={look}
+        onFocus={look}
+        aria-pressed={chosen}
+      >
+        <span className={classes.nameLine}>
+          <span className={classes.place}>{rung.place + 1}</span>
+          <bdi className={classes.name}>{rung.name}</bdi>
+          {!rung.on && <span className={classes.tag}>off</span>}
+          {rung.kind === 'script' && <span className={classes.tag}>{rung.works ? 'script' : 'not run'}</span>}
+        </span>
+        <span ref={sentence} className={classes.sentence}>
+          {rung.sentence}
+        </span>
+      </button>
+    </Tooltip>
   );
 }
 
@@ -119,7 +161,7 @@ function Takes({ auditId, rung, view }: { auditId: string; rung: RungData; view:
       <span className={classes.target}>
         {places.map((place) => (
           <span key={place.key} title={place.label}>
-            <Swatch destination={place} /> {place.label}
+            <Swatch destination={place} /> <bdi>{place.label}</bdi>
           </span>
         ))}
         {places.length === 0 && <span className={classes.of}>{rung.deed}</span>}

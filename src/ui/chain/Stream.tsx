@@ -7,9 +7,10 @@ const FULL = 92;
 const LEFT = 8;
 
 interface Props {
-  readonly rung: Rung;
-  readonly next: Rung | null;
-  readonly view: ChainView;
+  readonly rung: Pick<Rung, 'counts' | 'targets'>;
+  readonly view: Pick<ChainView, 'total' | 'destinations'>;
+  /** Messages that pass on to the next rung, or to the end of the chain. */
+  readonly left: number;
   readonly ofChosen: { readonly here: number; readonly next: number } | null;
   readonly height: number;
 }
@@ -19,12 +20,11 @@ interface Props {
  * stream as wide as its mail, and a rule that continues draws a loop. The mail of the selected rule is highlighted
  * within the stream.
  */
-export function Stream({ rung, next, view, ofChosen, height }: Props) {
+export function Stream({ rung, view, left, ofChosen, height }: Props) {
   const { counts } = rung;
   if (!counts || view.total === 0) return <svg width={WIDTH} height={height} aria-hidden="true" />;
   const scale = FULL / view.total;
   const above = counts.passing * scale;
-  const left = next?.counts?.passing ?? view.foot?.left ?? counts.passing;
   const below = left * scale;
   const place = view.destinations.find(({ key }) => rung.targets.includes(key));
   return (

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Rung } from '../../server/chain/view';
-import { type Lens, through } from './lenses';
+import { containing, type Lens, stepped, through } from './lenses';
 
 const rung = (place: number, name: string, more: Partial<Rung> = {}) => ({
   place,
@@ -42,5 +42,16 @@ describe('lenses on the chain', () => {
   test('only those with the words, whatever their case', () => {
     expect(places('order', ' OAK')).toEqual([2, 3]);
     expect(places('name', 'nothing of this')).toEqual([]);
+  });
+
+  test('from one rule that is found to the next, and round', () => {
+    const found = view.rungs.filter(containing('oak'));
+    expect(found.map(({ id }) => id)).toEqual(['r3', 'r4']);
+    expect(view.rungs.filter(containing(' '))).toEqual([]);
+    const from = (id: string | undefined, step: 1 | -1) => stepped(found, view.rungs, id, step)?.id;
+    expect(['r1', 'r3', 'r4'].map((id) => from(id, 1))).toEqual(['r3', 'r4', 'r3']);
+    expect(['r1', 'r3', 'r4'].map((id) => from(id, -1))).toEqual(['r4', 'r4', 'r3']);
+    expect(from(undefined, 1)).toBe('r3');
+    expect(stepped([], view.rungs, 'r1', 1)).toBeUndefined();
   });
 });

@@ -13,7 +13,7 @@ interface Ladder<R> {
 
 /** Orders in which rules can be shown; the running order does not change. */
 export const LENSES = [
-  { value: 'order', label: 'in the order they run' },
+  { value: 'order', label: 'running order' },
   { value: 'name', label: 'name' },
   { value: 'destination', label: 'destination' },
   { value: 'sender', label: 'sender' },
@@ -37,17 +37,32 @@ const SORTS: Readonly<Record<Exclude<Lens, 'order'>, (rung: Seen, view: Ladder<S
 /** Findings other than overlaps. */
 const gravity = (rung: Seen): number => rung.findings.filter(({ kind }) => kind !== 'overlap').length;
 
+/** Whether the name or the sentence of a rung contains words; none does if there are no words. */
+export function containing(words: string): (rung: Pick<Rung, 'name' | 'sentence'>) => boolean {
+  const sought = words.trim().toLocaleLowerCase('en');
+  return ({ name, sentence }) => sought !== '' && `${name} ${sentence}`.toLocaleLowerCase('en').includes(sought);
+}
+
 /** The rungs in the order of a lens, filtered by name, sentence or sender. */
 export function through<R extends Seen>(view: Ladder<R>, lens: Lens, words: string): readonly R[] {
-  const sought = words.trim().toLocaleLowerCase('en');
-  const found =
-    sought === ''
-      ? view.rungs
-      : view.rungs.filter(({ name, sentence }) => `${name} ${sentence}`.toLocaleLowerCase('en').includes(sought));
+  const found = words.trim() === '' ? view.rungs : view.rungs.filter(containing(words));
   if (lens === 'order') return found;
   const sort = SORTS[lens];
   return [...found].sort((a, b) => {
     const [first, second] = [sort(a, view), sort(b, view)];
     return first < second ? -1 : first > second ? 1 : a.place - b.place;
   });
+}
+
+/** The rung found after or before the selected one, beginning anew at the end. */
+export function stepped<R extends Pick<Rung, 'id'>>(
+  found: readonly R[],
+  shown: readonly R[],
+  selected: string | undefined,
+  step: 1 | -1,
+): R | undefined {
+  const here = shown.findIndex(({ id }) => id === selected);
+  const places = found.map((rung) => shown.indexOf(rung));
+  const next = step > 0 ? places.findIndex((place) => place > here) : places.findLastIndex((place) => place < here);
+  return next >= 0 ? found[next] : found.at(step > 0 ? 0 : -1);
 }

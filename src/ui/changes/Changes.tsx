@@ -45,7 +45,7 @@ export function Changes({ auditId, view }: { auditId: string; view: ChangesView 
               {byRule.map(({ id, name, count }) => (
                 <li key={id}>
                   <Link href={mail({ mover: id })}>{formatPart(count, comparison.changed)}</Link>
-                  <span>{name}</span>
+                  <bdi>{name}</bdi>
                 </li>
               ))}
             </ul>

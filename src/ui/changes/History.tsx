@@ -1,6 +1,5 @@
 'use client';
 
-import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
@@ -9,6 +8,7 @@ import { call, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { useUndoAlone } from '../common/useUndoAlone';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Changes.module.css';
 
 interface Props {
@@ -21,39 +21,41 @@ interface Props {
 /** Every change with its reason, time and effect, newest first. Each can be undone alone. */
 export function History({ auditId, history, changed }: Props) {
   const router = useRouter();
-  const [busy, setBusy] = useState(false);
+  const [busy, setBusy] = useState<'undo' | 'redo' | null>(null);
   const { ask, previewOf } = useUndoAlone(auditId);
   const post = async (path: 'undo' | 'redo') => {
-    setBusy(true);
+    setBusy(path);
     try {
       await call(`/api/audits/${auditId}/${path}`, 'POST');
       router.refresh();
     } catch (error) {
       tell(error);
     } finally {
-      setBusy(false);
+      setBusy(null);
     }
   };
   return (
     <section aria-label="History">
       <div className={classes.historyHead}>
         <h2 className={classes.heading}>History</h2>
-        <Button
+        <WhyButton
           size="compact-sm"
           variant="default"
-          disabled={busy || !history.some(({ undone }) => !undone)}
+          why={history.some(({ undone }) => !undone) ? null : 'There is nothing to undo.'}
+          loading={busy === 'undo'}
           onClick={() => post('undo')}
         >
           Undo
-        </Button>
-        <Button
+        </WhyButton>
+        <WhyButton
           size="compact-sm"
           variant="default"
-          disabled={busy || !history.some(({ undone }) => undone)}
+          why={history.some(({ undone }) => undone) ? null : 'There is nothing to redo.'}
+          loading={busy === 'redo'}
           onClick={() => post('redo')}
         >
           Redo
-        </Button>
+        </WhyButton>
       </div>
       {history.length === 0 && <p className={classes.from}>No changes yet.</p>}
       <ol className={classes.lines}>

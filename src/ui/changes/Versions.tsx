@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Select, TextInput } from '@mantine/core';
+import { Select, TextInput } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Edit } from '../../core/rules/edit';
@@ -10,6 +10,7 @@ import { call, tell } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatMoment, formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Changes.module.css';
 
 /** Saved versions of the chain: any two can be compared, and the draft restored to any. */
@@ -85,14 +86,21 @@ export function Versions({ auditId, view }: { auditId: string; view: ChangesView
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
         />
-        <Button size="compact-sm" variant="default" type="submit" disabled={name.trim() === ''}>
+        <WhyButton
+          size="compact-sm"
+          variant="default"
+          type="submit"
+          why={name.trim() === '' ? 'Enter a name for the version.' : null}
+        >
           Save version
-        </Button>
+        </WhyButton>
       </form>
       <ul className={classes.lines}>
         {versions.map((version) => (
           <li key={version.id}>
-            <strong>{version.name}</strong>
+            <strong>
+              <bdi>{version.name}</bdi>
+            </strong>
             <p className={classes.from}>
               {formatMoment(version.createdAt)}, {formatNumber(version.rules)} rules
             </p>

@@ -16,6 +16,7 @@ import { MaybeLink } from './MaybeLink';
 import { trialPath } from './mailPaths';
 import { Stopped } from './Stopped';
 import { TextDifferences } from './TextDifferences';
+import { WhyButton } from './WhyButton';
 
 interface Props {
   readonly auditId: string;
@@ -84,9 +85,20 @@ export function ChangePreview({
         <Foresight auditId={auditId} edits={edits} onBroken={(broken) => setLate({ of: wanted, broken })} />
       )}
       <div className={classes.buttons}>
-        <Button size="compact-sm" onClick={make} loading={busy} disabled={!preview || broken.length > 0}>
+        <WhyButton
+          size="compact-sm"
+          onClick={make}
+          loading={busy}
+          why={
+            !preview
+              ? 'The effect is being worked out.'
+              : broken.length > 0
+                ? 'It would break the expectations above.'
+                : null
+          }
+        >
           Apply
-        </Button>
+        </WhyButton>
         <Button size="compact-sm" variant="subtle" onClick={onDone}>
           Cancel
         </Button>

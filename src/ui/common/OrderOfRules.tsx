@@ -4,6 +4,7 @@ import type { ReactNode } from 'react';
 import { formatBytes } from './format';
 import classes from './OrderOfRules.module.css';
 import type { Drops } from './useDrops';
+import { WhyButton } from './WhyButton';
 
 /** Lets the user order several files of rules before they are imported. */
 export function OrderOfRules({ drops }: { drops: Drops }) {
@@ -39,9 +40,9 @@ export function OrderOfRules({ drops }: { drops: Drops }) {
           </li>
         ))}
       </ol>
-      <Button size="xs" onClick={drops.accept} disabled={asked.length === 0}>
+      <WhyButton size="xs" onClick={drops.accept} why={asked.length === 0 ? 'All files are left out.' : null}>
         Import in this order
-      </Button>{' '}
+      </WhyButton>{' '}
       <Button size="xs" variant="default" onClick={drops.cancel}>
         Cancel
       </Button>

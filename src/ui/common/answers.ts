@@ -55,7 +55,7 @@ const numbers = new WeakMap<object, number>();
 let next = 1;
 
 /** A number for the identity of an object. */
-function numberOf(object: object | undefined): number {
+export function numberOf(object: object | undefined): number {
   if (!object) return 0;
   const number = numbers.get(object) ?? next++;
   numbers.set(object, number);

@@ -88,7 +88,9 @@ function Kept({ auditId, line, total, onDrop }: KeptProps) {
   return (
     <li data-broken={!stands(line) || undefined}>
       <div className={classes.head}>
-        <strong>{name}</strong>
+        <strong>
+          <bdi>{name}</bdi>
+        </strong>
         <TextButton aria-label={`delete: ${name}`} onClick={onDrop}>
           delete
         </TextButton>
@@ -135,7 +137,9 @@ function Offered({ auditId, line, total, onKeep }: OfferedProps) {
   return (
     <li>
       <div className={classes.head}>
-        <strong>{expectation.name}</strong>
+        <strong>
+          <bdi>{expectation.name}</bdi>
+        </strong>
         <TextButton aria-label={`add: ${expectation.name}`} onClick={onKeep}>
           add
         </TextButton>

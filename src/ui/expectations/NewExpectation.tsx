@@ -1,11 +1,12 @@
-import { Autocomplete, Button, TextInput } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { Autocomplete, TextInput } from '@mantine/core';
+import { useMemo } from 'react';
 import { type Expectation, expectationFault, expectationWords, type Must } from '../../core/repair/expectations';
 import { closed, opened } from '../../core/repair/tree-edits';
 import { blankRule, type Rule } from '../../core/rules/rule';
 import { ownJson } from '../../core/text/lookup';
 import type { RuleOffers } from '../../server/chain/rule-view';
 import { useKeptText } from '../common/useKeptText';
+import { WhyButton } from '../common/WhyButton';
 import { Choice } from '../rule/fields';
 import { TreeEditor } from '../rule/TreeEditor';
 import classes from './Expectations.module.css';
@@ -29,23 +30,22 @@ const MUSTS: readonly { readonly value: Written['must']['must']; readonly label:
   { value: 'not be sent outside', label: 'not be redirected to other domains' },
 ];
 
+const NO_TEST = 'Add a test: which mail the expectation is about.';
+
 const BLANK: Written = { name: '', tests: { kind: 'all', children: [] }, must: { must: 'reach the inbox' } };
 
 /** A form for an expectation: which mail, and what must happen to it. Unfinished input survives a reload. */
 export function NewExpectation({ auditId, offers, onKeep }: Props) {
   const beginning = useMemo(() => JSON.stringify(BLANK), []);
   const [text, keepText] = useKeptText(`expectation ${auditId}`, beginning);
-  const [tried, setTried] = useState(false);
   const written = ownJson<Written>(text);
   const put = (change: Partial<Written>) => keepText(JSON.stringify({ ...written, ...change }));
   const rule: Rule = opened({ ...EMPTY, tests: written.tests });
   const expectation: Expectation = { ...written, tests: closed({ ...EMPTY, tests: written.tests }).tests };
   const fault = expectationFault(expectation);
   const keep = async () => {
-    setTried(true);
     if (fault !== null || !(await onKeep(expectation))) return;
     keepText(beginning);
-    setTried(false);
   };
   return (
     <section className={classes.form} aria-label="A new expectation">
@@ -80,15 +80,14 @@ export function NewExpectation({ auditId, offers, onKeep }: Props) {
         )}
       </div>
       <p className={classes.soft}>{expectationWords(expectation)}.</p>
-      {tried && fault !== null && (
-        <p role="alert" className={classes.fault}>
-          {fault}
-        </p>
-      )}
       <div>
-        <Button size="compact-sm" onClick={keep}>
+        <WhyButton
+          size="compact-sm"
+          onClick={keep}
+          why={fault ?? (expectation.tests.kind !== 'leaf' && expectation.tests.children.length === 0 ? NO_TEST : null)}
+        >
           Add expectation
-        </Button>
+        </WhyButton>
       </div>
     </section>
   );

@@ -58,7 +58,9 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
       <ul className={classes.costs}>
         {costs.map((cost) => (
           <li key={cost.id}>
-            <Link href={`/audits/${auditId}/chain#${encodeURIComponent(cost.id)}`}>{cost.name}</Link>
+            <Link href={`/audits/${auditId}/chain#${encodeURIComponent(cost.id)}`}>
+              <bdi>{cost.name}</bdi>
+            </Link>
             {cost.words.map((words) => (
               <p key={words}>{words}</p>
             ))}

@@ -77,7 +77,7 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
                 <ul className={classes.plain}>
                   {view.leftOut.map(({ name, reason }) => (
                     <li key={name}>
-                      {name}: {reason}
+                      <bdi>{name}</bdi>: {reason}
                     </li>
                   ))}
                 </ul>

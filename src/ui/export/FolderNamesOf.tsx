@@ -1,8 +1,9 @@
-import { Button, SegmentedControl, Textarea, TextInput } from '@mantine/core';
+import { SegmentedControl, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { type FolderNames, likelyThere, nameThere } from '../../core/handover/folder-names';
 import { joined } from '../../core/rules/words';
 import type { ExportView } from '../../server/handover/export-view';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Export.module.css';
 
 interface Props {
@@ -75,9 +76,14 @@ export function FolderNamesOf({ names, folders, blocks, onSet }: Props) {
         value={list}
         onChange={(event) => setList(event.currentTarget.value)}
       />
-      <Button size="compact-sm" variant="default" disabled={list.trim() === names.there.join('\n')} onClick={withList}>
+      <WhyButton
+        size="compact-sm"
+        variant="default"
+        why={list.trim() === names.there.join('\n') ? 'Change the list first.' : null}
+        onClick={withList}
+      >
         Use the list
-      </Button>
+      </WhyButton>
       <table className={classes.names} aria-label="Names of folders">
         <thead>
           <tr>

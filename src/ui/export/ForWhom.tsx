@@ -1,6 +1,7 @@
-import { Button, NumberInput, Radio, SegmentedControl, Textarea, TextInput } from '@mantine/core';
+import { NumberInput, Radio, SegmentedControl, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { ExportView } from '../../server/handover/export-view';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Export.module.css';
 import type { HandoverChange } from './handoverChange';
 
@@ -53,9 +54,14 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
             value={said}
             onChange={(event) => setSaid(event.currentTarget.value)}
           />
-          <Button size="compact-sm" variant="default" disabled={said.trim() === ''} onClick={() => onSet({ said })}>
+          <WhyButton
+            size="compact-sm"
+            variant="default"
+            why={said.trim() === '' ? 'Enter what the server says it supports.' : null}
+            onClick={() => onSet({ said })}
+          >
             Use it
-          </Button>
+          </WhyButton>
         </div>
       )}
       <details className={classes.more}>

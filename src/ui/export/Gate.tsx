@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, TextInput } from '@mantine/core';
+import { TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useState } from 'react';
 import type { GateView } from '../../server/handover/gate';
@@ -8,6 +8,7 @@ import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Export.module.css';
 
 /** Expectations, probes and grave findings: what must be in order before the export. */
@@ -47,7 +48,7 @@ export function Gate({ auditId, gate }: { auditId: string; gate: GateView }) {
             <ul>
               {unmet.map(({ id, name, line, expected }) => (
                 <li key={id}>
-                  {name}: {line}, expected {expected}
+                  <bdi>{name}</bdi>: {line}, expected {expected}
                 </li>
               ))}
             </ul>
@@ -94,9 +95,15 @@ function Override({ auditId }: { auditId: string }) {
         value={reason}
         onChange={(event) => setReason(event.currentTarget.value)}
       />
-      <Button type="submit" size="compact-sm" variant="default" loading={busy} disabled={reason.trim() === ''}>
+      <WhyButton
+        type="submit"
+        size="compact-sm"
+        variant="default"
+        loading={busy}
+        why={reason.trim() === '' ? 'Enter the reason.' : null}
+      >
         Allow the export
-      </Button>
+      </WhyButton>
     </form>
   );
 }

@@ -1,42 +1,66 @@
 import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ExportView } from '../../server/handover/export-view';
+import { startedAnswer } from '../../server/http/answers';
 import { call, saveFile, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
+import { jobEnded } from '../common/jobs';
 import classes from './Export.module.css';
+
+/** Milliseconds without a change of the settings before a script is verified. */
+const REST = 600;
 
 /** Whether the script was verified, and what prevents the export. */
 export function Record({ auditId, view }: { auditId: string; view: ExportView }) {
   const router = useRouter();
-  const [asked, setAsked] = useState(false);
+  const [state, setState] = useState<'rests' | 'asked' | 'failed'>('rests');
+  const begun = useRef('');
+  const isShown = useRef(true);
   const { verification, obstacles, gate } = view;
   const isHeld = gate.reasons.length > 0 && gate.override === null;
   const refresh = () => router.refresh();
-  const verify = async () => {
-    setAsked(true);
+  const { text } = view;
+  const verify = useCallback(async () => {
+    begun.current = text;
+    setState('asked');
     try {
-      await call(`/api/audits/${auditId}/jobs`, 'POST', { kind: 'verify' });
+      const { id } = startedAnswer.parse(await call(`/api/audits/${auditId}/jobs`, 'POST', { kind: 'verify' }));
+      await jobEnded(id, () => isShown.current, 'Verification');
+      if (begun.current !== text) return;
+      setState('rests');
       router.refresh();
     } catch (error) {
+      // The verification of a script that has been replaced meanwhile is of no interest.
+      if (begun.current !== text) return;
+      setState('failed');
       tell(error);
-    } finally {
-      setAsked(false);
     }
-  };
+  }, [auditId, router, text]);
+  useEffect(() => {
+    isShown.current = true;
+    return () => {
+      isShown.current = false;
+    };
+  }, []);
+  // Each script is verified once by itself; what fails is left to the user.
+  useEffect(() => {
+    if (verification || begun.current === text) return;
+    const clock = setTimeout(() => void verify(), REST);
+    return () => clearTimeout(clock);
+  }, [verification, text, verify]);
   if (!verification) {
+    const isFailed = state === 'failed';
     return (
       <>
-        <h1 className={classes.verdict}>Not verified yet</h1>
+        <h1 className={classes.verdict}>{isFailed ? 'Not verified' : 'The script is being verified'}</h1>
         <p>
           Verifying reads the script back, checks it, runs it on all {formatNumber(view.stored)} stored messages, all
           probes and all example messages, and compares it with the rules by proof. Only a verified script can be
           downloaded.
         </p>
-        <Button onClick={verify} loading={asked}>
-          Verify the script
-        </Button>
+        {isFailed && <Button onClick={verify}>Verify again</Button>}
       </>
     );
   }
@@ -102,7 +126,7 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
             Upload to a mail server
           </Button>
         )}
-        <Button variant="default" onClick={verify} loading={asked}>
+        <Button variant="default" onClick={verify} loading={state === 'asked'}>
           Verify again
         </Button>
       </div>

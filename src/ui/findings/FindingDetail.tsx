@@ -10,6 +10,7 @@ import type { FindingView } from '../../server/findings/finding-view';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
 import { formatDay, formatPart, neededClock } from '../common/format';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Findings.module.css';
 import { CERTAINTY_WORDS } from './finding-words';
 import { PartsBar } from './PartsBar';
@@ -157,9 +158,15 @@ function SetAside({ auditId, finding }: { auditId: string; finding: FindingView 
         value={reason}
         onChange={(event) => setReason(event.currentTarget.value)}
       />
-      <Button size="compact-sm" variant="default" type="submit" loading={busy} disabled={reason.trim() === ''}>
+      <WhyButton
+        size="compact-sm"
+        variant="default"
+        type="submit"
+        loading={busy}
+        why={reason.trim() === '' ? 'Say why this is intended.' : null}
+      >
         Set aside
-      </Button>
+      </WhyButton>
     </form>
   );
 }

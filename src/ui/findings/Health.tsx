@@ -1,6 +1,5 @@
 'use client';
 
-import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { keysOf } from '../../core/text/lookup';
 import type { HealthView } from '../../server/findings/health-view';
@@ -9,9 +8,7 @@ import { Notice } from '../common/Notice';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
-
-// Loaded in the browser only: charts measure themselves.
-const Charts = dynamic(() => import('./HealthCharts'), { ssr: false });
+import { HealthCharts } from './HealthCharts';
 
 /** The overview of an audit: destinations, findings, mail no rule acts on, when rules last acted. */
 export function Health({ auditId, view }: { auditId: string; view: HealthView | null }) {
@@ -35,7 +32,7 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
         {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not checked`}.
       </h1>
       {view.overlaps > 0 && <p className={classes.healthOrders}>{ordersWords(view.orders)}</p>}
-      <Charts view={view} />
+      <HealthCharts auditId={auditId} view={view} />
       <div className={classes.healthLists}>
         <section aria-label="Findings by consequence">
           <h2 className={classes.heading}>Findings by consequence</h2>
@@ -83,12 +80,17 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
                     <summary>
                       {label}: {formatPart(rules.length, view.rules)}
                     </summary>
-                    {rules.map(({ id, name }, index) => (
-                      <span key={id}>
-                        {index > 0 && ', '}
-                        <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>
-                      </span>
-                    ))}
+                    {/* A link to what is within opens it. */}
+                    <span id={`acted-${key}`}>
+                      {rules.map(({ id, name }, index) => (
+                        <span key={id}>
+                          {index > 0 && ', '}
+                          <Link href={`/audits/${auditId}/chain#${id}`}>
+                            <bdi>{name}</bdi>
+                          </Link>
+                        </span>
+                      ))}
+                    </span>
                   </details>
                 </li>
               ))}

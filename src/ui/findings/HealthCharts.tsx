@@ -1,92 +1,100 @@
-'use client';
-
-import { Bar, BarChart, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { keysOf } from '../../core/text/lookup';
 import type { HealthView } from '../../server/findings/health-view';
-import { formatNumber } from '../common/format';
-import { fillOf, TICK, TOOLTIP } from '../common/tints';
+import { Bars } from '../common/Bars';
+import { formatNumber, formatPart } from '../common/format';
+import { fillOf } from '../common/tints';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 
 /** From most to least certain, distinguished by darkness. */
 const SHADES = { proved: 1, shown: 0.7, observed: 0.42, undecided: 0.2 } as const;
-const MOST_PLACES = 12;
 
-/** Four charts: destinations, findings by consequence, rules per message, when rules last acted. */
-export default function HealthCharts({ view }: { view: HealthView }) {
-  const places = [...view.destinations].sort((a, b) => b.count - a.count).slice(0, MOST_PLACES);
-  const findings = view.findings.map((row) => ({ ...row, name: CONSEQUENCE_WORDS[row.consequence] }));
-  const { untouched, once, often } = view.coverage;
-  const coverage = [
-    { name: 'no rule', count: untouched },
-    { name: 'one rule', count: once },
-    { name: 'several', count: often },
-  ];
-  const ages = view.lastFired.map(({ label, rules }) => ({ name: label, count: rules.length }));
-  return (
-    <div className={classes.charts}>
-      <Chart title="Destinations, in messages">
-        <BarChart data={places} layout="vertical" margin={MARGIN} barCategoryGap={2}>
-          <XAxis {...AMOUNTS} />
-          <YAxis {...NAMES} dataKey="label" />
-          <Tooltip
-            cursor={CURSOR}
-            contentStyle={TOOLTIP}
-            formatter={(value) => [formatNumber(Number(value)), 'messages']}
-          />
-          <Bar dataKey="count" isAnimationActive={false}>
-            {places.map((place) => (
-              <Cell key={place.key} fill={fillOf(place)} />
-            ))}
-          </Bar>
-        </BarChart>
-      </Chart>
-      <Chart title="Findings by consequence" legend={<Shades />}>
-        <BarChart data={findings} layout="vertical" margin={MARGIN} barCategoryGap={4}>
-          <XAxis {...AMOUNTS} />
-          <YAxis {...NAMES} dataKey="name" />
-          <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} />
-          {keysOf(CERTAINTY_NAMES).map((name) => (
-            <Bar key={name} dataKey={name} stackId="all" fill={shadeOf(name)} isAnimationActive={false} />
-          ))}
-        </BarChart>
-      </Chart>
-      <Counts title="Messages by how many rules act on them" data={coverage} unit="messages" />
-      <Counts title="Rules by when they last acted" data={ages} unit="rules" />
-    </div>
-  );
+interface Props {
+  readonly auditId: string;
+  readonly view: HealthView;
 }
 
-const MARGIN = { top: 4, right: 12, bottom: 0, left: 0 };
-/** Names on one axis, amounts on the other. */
-const NAMES = { type: 'category', width: 132, tick: TICK, tickLine: false, axisLine: false, interval: 0 } as const;
-const AMOUNTS = {
-  type: 'number',
-  tick: TICK,
-  tickLine: false,
-  stroke: 'var(--hairline-strong)',
-  allowDecimals: false,
-} as const;
-const CURSOR = { fill: 'var(--accent-wash)' };
-
-function Counts({
-  title,
-  data,
-  unit,
-}: {
-  title: string;
-  data: readonly { name: string; count: number }[];
-  unit: string;
-}) {
+/** Four charts: destinations, findings by consequence, rules per message, when rules last acted. Each title says what to see. */
+export function HealthCharts({ auditId, view }: Props) {
+  const { coverage, total, rules, lastFired } = view;
+  const places = [...view.destinations].sort((a, b) => b.count - a.count);
+  const findings = [...view.findings].sort((a, b) => b.all - a.all);
+  const [place] = places;
+  const [consequence] = findings;
+  const recent = lastFired.find(({ key }) => key === 'month')?.rules.length ?? 0;
+  const all = findings.reduce((sum, row) => sum + row.all, 0);
   return (
-    <Chart title={title}>
-      <BarChart data={[...data]} layout="vertical" margin={MARGIN} barCategoryGap={4}>
-        <XAxis {...AMOUNTS} />
-        <YAxis {...NAMES} dataKey="name" />
-        <Tooltip cursor={CURSOR} contentStyle={TOOLTIP} formatter={(value) => [formatNumber(Number(value)), unit]} />
-        <Bar dataKey="count" fill="var(--stream-chosen)" isAnimationActive={false} />
-      </BarChart>
-    </Chart>
+    <div className={classes.charts}>
+      <Chart
+        title={
+          place
+            ? `${formatPart(place.count, total)} messages end in ${place.kind === 'inbox' ? 'the inbox' : `“${place.label}”`}`
+            : 'No message has a destination'
+        }
+      >
+        <Bars
+          whole={place?.count ?? 0}
+          more={`/audits/${auditId}/flows`}
+          rows={places.map((one) => ({
+            key: one.key,
+            label: one.label,
+            count: one.count,
+            href: `/audits/${auditId}/mail?fate=${encodeURIComponent(one.key)}`,
+            parts: [{ key: one.key, count: one.count, fill: fillOf(one), title: one.label }],
+          }))}
+        />
+      </Chart>
+      <Chart
+        title={
+          consequence && all > 0
+            ? `${formatPart(consequence.all, all)} confirmed findings: ${CONSEQUENCE_WORDS[consequence.consequence]}`
+            : 'There are no confirmed findings'
+        }
+        legend={<Shades />}
+      >
+        <Bars
+          whole={consequence?.all ?? 0}
+          rows={findings.map((row) => ({
+            key: row.consequence,
+            label: CONSEQUENCE_WORDS[row.consequence],
+            count: row.all,
+            href: `/audits/${auditId}/findings?consequence=${row.consequence}`,
+            parts: keysOf(CERTAINTY_NAMES).map((name) => ({
+              key: name,
+              count: row[name],
+              fill: shadeOf(name),
+              title: `${formatNumber(row[name])} ${CERTAINTY_NAMES[name]}`,
+            })),
+          }))}
+        />
+      </Chart>
+      <Chart title={`${formatPart(coverage.untouched, total)} messages are acted on by no rule`}>
+        <Bars
+          whole={Math.max(coverage.untouched, coverage.once, coverage.often)}
+          rows={[
+            {
+              key: 'none',
+              label: 'by no rule',
+              count: coverage.untouched,
+              href: `/audits/${auditId}/mail?untouched=1`,
+            },
+            { key: 'once', label: 'by one rule', count: coverage.once, href: `/audits/${auditId}/mail?passing=once` },
+            { key: 'often', label: 'by several', count: coverage.often, href: `/audits/${auditId}/mail?passing=often` },
+          ]}
+        />
+      </Chart>
+      <Chart title={`${formatPart(recent, rules)} rules acted in the last 30 days of the mail`}>
+        <Bars
+          whole={Math.max(...lastFired.map((age) => age.rules.length))}
+          rows={lastFired.map((age) => ({
+            key: age.key,
+            label: age.label,
+            count: age.rules.length,
+            href: age.rules.length > 0 ? `#acted-${age.key}` : null,
+          }))}
+        />
+      </Chart>
+    </div>
   );
 }
 
@@ -118,9 +126,7 @@ function Chart({ title, legend, children }: ChartProps) {
       <figcaption>
         {title} {legend}
       </figcaption>
-      <ResponsiveContainer width="100%" height={196}>
-        {children}
-      </ResponsiveContainer>
+      {children}
     </figure>
   );
 }

@@ -2,55 +2,30 @@
 
 import Link from 'next/link';
 import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import type { Month, StreamsView } from '../../server/chain/flows-view';
+import type { MonthsView, StreamsView } from '../../server/chain/flows-view';
 import { originsAnswer } from '../../server/http/answers';
 import { useAnswer } from '../common/answers';
-import { formatNumber, formatPart } from '../common/format';
+import { Bars } from '../common/Bars';
+import { formatPart, messagesWord } from '../common/format';
 import { TICK, TOOLTIP } from '../common/tints';
 import classes from './Flows.module.css';
 
-interface BarsProps {
-  readonly title: string;
-  readonly whole: number;
-  readonly rows: readonly {
-    readonly key: string;
-    readonly label: string;
-    readonly count: number;
-    readonly href: string;
-  }[];
+interface MonthsProps {
+  readonly view: MonthsView;
+  /** What one should see, as the beginning of a sentence. */
+  readonly label: string;
+  readonly height?: number;
+  /** The list of these messages, up to a day or from a day on. */
+  readonly hrefOf: (part: { readonly since: string } | { readonly until: string }) => string;
 }
 
-const SHOWN = 12;
-
-/** Counts as bars, each a link to its messages. */
-function Bars({ title, whole, rows }: BarsProps) {
+/** Messages by month, as bars, over the time in which nearly all mail arrived; what lies outside is told. */
+export function Months({ view, label, height = 96, hrefOf }: MonthsProps) {
+  const { months, before, after } = view;
+  const [first, last] = [months[0]?.month, months.at(-1)?.month];
+  if (first === undefined || last === undefined) return null;
   return (
-    <div>
-      <h3 className={classes.subheading}>{title}</h3>
-      <ul className={classes.bars}>
-        {rows.slice(0, SHOWN).map(({ key, label, count, href }) => (
-          <li key={key}>
-            <span className={classes.label} dir="auto" title={label}>
-              {label}
-            </span>
-            <svg className={classes.bar} viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
-              <title>{label}</title>
-              <rect width={(100 * count) / Math.max(1, whole)} height="10" fill="var(--stream)" />
-            </svg>
-            <Link href={href}>{formatPart(count, whole)}</Link>
-          </li>
-        ))}
-        {rows.length > SHOWN && <li>and {formatNumber(rows.length - SHOWN)} more</li>}
-      </ul>
-    </div>
-  );
-}
-
-/** Messages by month, as bars. */
-export function Months({ months, label, height = 96 }: { months: readonly Month[]; label: string; height?: number }) {
-  if (months.length === 0) return null;
-  return (
-    <figure className={classes.months} role="img" aria-label={label}>
+    <figure className={classes.months} aria-label={label}>
       <ResponsiveContainer width="100%" height={height}>
         <BarChart data={[...months]} margin={{ top: 4, right: 4, bottom: 0, left: 0 }} barCategoryGap={0}>
           <XAxis dataKey="month" tick={TICK} tickLine={false} minTickGap={28} stroke="var(--hairline-strong)" />
@@ -64,8 +39,27 @@ export function Months({ months, label, height = 96 }: { months: readonly Month[
           <Bar dataKey="count" fill="var(--stream-chosen)" isAnimationActive={false} />
         </BarChart>
       </ResponsiveContainer>
+      {(before > 0 || after > 0) && (
+        <figcaption className={classes.outside}>
+          Not drawn:{' '}
+          {before > 0 && <Link href={hrefOf({ until: dayBefore(first) })}>{messagesWord(before)} from earlier</Link>}
+          {before > 0 && after > 0 && ', '}
+          {after > 0 && <Link href={hrefOf({ since: firstAfter(last) })}>{messagesWord(after)} from later</Link>}.
+        </figcaption>
+      )}
     </figure>
   );
+}
+
+const dayOf = (time: number): string => new Date(time).toISOString().slice(0, 10);
+
+/** The day before a month such as `2026-04`. */
+const dayBefore = (month: string): string => dayOf(Date.parse(`${month}-01T00:00:00Z`) - 1);
+
+/** The first day after a month. */
+function firstAfter(month: string): string {
+  const [year = 0, number = 0] = month.split('-').map(Number);
+  return dayOf(Date.UTC(year, number));
 }
 
 interface OriginsProps {
@@ -85,32 +79,44 @@ export function Origins({ auditId, view, destination, label }: OriginsProps) {
   return (
     <section aria-label={`Where the mail of ${label} comes from`}>
       <h2 className={classes.heading}>
-        {label}: {formatPart(count, view.total)} messages
+        <bdi>{label}</bdi>: {formatPart(count, view.total)} messages
       </h2>
       <div className={classes.overTime}>
-        {origins && <Months months={origins.months} label={`Messages a month with destination ${label}`} />}
+        {origins && (
+          <Months
+            view={origins.months}
+            label={`Messages a month with destination ${label}`}
+            hrefOf={(part) => `/audits/${auditId}/mail?${fate}&${new URLSearchParams(part)}`}
+          />
+        )}
       </div>
       <div className={classes.lists}>
-        <Bars
-          title="by rule"
-          whole={count}
-          rows={links.map((link) => ({
-            key: link.rule ?? link.name,
-            label: link.name,
-            count: link.count,
-            href: `/audits/${auditId}/mail?${fate}${link.rule === null ? '&untouched=1' : `&rule=${link.rule}&part=fired`}`,
-          }))}
-        />
-        <Bars
-          title="by domain of From"
-          whole={count}
-          rows={(origins?.domains ?? []).map(({ domain, count: from }) => ({
-            key: domain,
-            label: domain || '(no address)',
-            count: from,
-            href: `/audits/${auditId}/mail?${fate}&from=${encodeURIComponent(domain)}`,
-          }))}
-        />
+        <div>
+          <h3 className={classes.subheading}>by rule</h3>
+          <Bars
+            whole={count}
+            rows={links.map((link) => ({
+              key: link.rule ?? link.name,
+              label: link.name,
+              count: link.count,
+              words: formatPart(link.count, count),
+              href: `/audits/${auditId}/mail?${fate}${link.rule === null ? '&untouched=1' : `&rule=${link.rule}&part=fired`}`,
+            }))}
+          />
+        </div>
+        <div>
+          <h3 className={classes.subheading}>by domain of From</h3>
+          <Bars
+            whole={count}
+            rows={(origins?.domains ?? []).map(({ domain, count: from }) => ({
+              key: domain,
+              label: domain || '(no address)',
+              count: from,
+              words: formatPart(from, count),
+              href: `/audits/${auditId}/mail?${fate}&from=${encodeURIComponent(domain)}`,
+            }))}
+          />
+        </div>
       </div>
     </section>
   );

@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation';
 import { type FormEvent, useRef, useState } from 'react';
 import { call, tell } from '../common/api';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Gather.module.css';
 
 interface FileButtonProps {
@@ -56,9 +57,15 @@ export function PathField({ onSend }: { onSend: (path: string) => Promise<void> 
         value={path}
         onChange={(event) => setPath(event.currentTarget.value)}
       />
-      <Button type="submit" size="xs" variant="default" disabled={path.trim() === ''} loading={sending}>
+      <WhyButton
+        type="submit"
+        size="xs"
+        variant="default"
+        why={path.trim() === '' ? 'Enter a path.' : null}
+        loading={sending}
+      >
         Import
-      </Button>
+      </WhyButton>
     </form>
   );
 }

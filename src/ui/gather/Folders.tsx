@@ -8,6 +8,7 @@ import type { GatherView } from '../../server/gather/view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Gather.module.css';
 
 /** The folders of the stored mail, which can be renamed, since file names need not be folder names. */
@@ -81,9 +82,13 @@ function Rename({ auditId, folder, onDone }: { auditId: string; folder: string; 
         autoFocus
         onChange={(event) => setName(event.currentTarget.value)}
       />
-      <Button type="submit" size="xs" disabled={name.trim() === '' || name.trim() === folder}>
+      <WhyButton
+        type="submit"
+        size="xs"
+        why={name.trim() === '' || name.trim() === folder ? 'Enter another name.' : null}
+      >
         Rename
-      </Button>
+      </WhyButton>
       <Button size="xs" variant="subtle" onClick={onDone}>
         Cancel
       </Button>

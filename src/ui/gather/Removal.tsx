@@ -5,6 +5,7 @@ import type { SourceView } from '../../server/gather/view';
 import { removalAnswer } from '../../server/http/answers';
 import { useAnswer } from '../common/answers';
 import { formatNumber, formatPart } from '../common/format';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Gather.module.css';
 
 interface Props {
@@ -23,9 +24,9 @@ export function Removal({ auditId, source, onRemove, onCancel }: Props) {
       {!failure && !view && <Loader size="xs" type="dots" />}
       {view && <Effect auditId={auditId} source={source} view={view} />}
       <div className={classes.steps}>
-        <Button size="compact-sm" onClick={onRemove} disabled={!view}>
+        <WhyButton size="compact-sm" onClick={onRemove} why={!view ? 'The effect is being worked out.' : null}>
           Remove
-        </Button>
+        </WhyButton>
         <Button size="compact-sm" variant="subtle" onClick={onCancel}>
           Cancel
         </Button>

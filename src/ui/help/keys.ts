@@ -3,7 +3,7 @@ export const KEYS: readonly { readonly where: string; readonly keys: readonly (r
   {
     where: 'Everywhere',
     keys: [
-      ['Ctrl K, or Cmd K', 'commands: every page and every action by name'],
+      ['Ctrl K, or Cmd K', 'finds rules, folders, messages, findings, pages and actions'],
       ['Tab, Shift Tab', 'to the next or previous control'],
       ['Enter, Space', 'activates the control'],
       ['Esc', 'closes the open panel'],
@@ -14,6 +14,7 @@ export const KEYS: readonly { readonly where: string; readonly keys: readonly (r
     keys: [
       ['Arrow up, arrow down; k, j', 'the rule above, the rule below'],
       ['Alt with them', 'previews moving the rule there'],
+      ['Ctrl F, or Cmd F', 'finds rules by their words; Enter and Shift Enter: the next, the one before'],
     ],
   },
   {

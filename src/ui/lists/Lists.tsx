@@ -13,6 +13,7 @@ import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { useKeptText } from '../common/useKeptText';
+import { WhyButton } from '../common/WhyButton';
 import { Keys } from '../rule/Keys';
 import classes from './Lists.module.css';
 
@@ -75,6 +76,7 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
   const [looked, look] = useState<readonly Edit[] | null>(null);
   const router = useRouter();
   const fault = faultOf(name, keys, list);
+  const isUnchanged = before !== null && isSame(before, { ...before, name: name.trim(), keys });
   const changed = (): Edit[] => {
     const id = list?.id ?? `list-${crypto.randomUUID()}`;
     return [{ kind: 'list', id, from: before, to: { id, name: name.trim(), keys } }];
@@ -116,13 +118,13 @@ function ListEditor({ auditId, list, senders }: EditorProps) {
       )}
       {fault && <p role="alert">{fault}</p>}
       <div className={classes.buttons}>
-        <Button
+        <WhyButton
           size="compact-sm"
-          disabled={fault !== null || (before !== null && isSame(before, { ...before, name: name.trim(), keys }))}
+          why={fault ?? (isUnchanged ? 'Change the list first.' : null)}
           onClick={() => look(changed())}
         >
           Preview
-        </Button>
+        </WhyButton>
         {before && list?.usedBy.length === 0 && (
           <Button
             size="compact-sm"

@@ -8,7 +8,7 @@ import type { Destination } from '../../server/chain/destinations';
 import type { MessageRow } from '../../server/mail/list-view';
 import { Fate } from '../common/Fate';
 import { formatDay } from '../common/format';
-import { Choice, Day, type Filters, RuleChoice, Words } from './filters';
+import { Choice, Days, type Filters, RuleChoice, Words } from './filters';
 import classes from './Mail.module.css';
 import type { Messages } from './useMessages';
 
@@ -45,8 +45,7 @@ export function EvidenceTable({ auditId, messages, destinations, filters, select
           <VisuallyHidden>Selected</VisuallyHidden>
         </div>
         <Head name="Date">
-          <Day name="since" words="from this day" {...filters} />
-          <Day name="until" words="up to this day" {...filters} />
+          <Days {...filters} />
         </Head>
         <Head name="From">
           <Words name="from" words="name or address" {...filters} />

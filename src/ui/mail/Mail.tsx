@@ -3,7 +3,7 @@
 import { VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useSearchParams } from 'next/navigation';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
 import type { Offers } from '../../server/mail/filters-view';
 import { formatNumber, formatPart } from '../common/format';
@@ -30,7 +30,7 @@ interface Props {
 /** All stored messages as a table of evidence, with what the chain does to each. */
 function Mail({ auditId, simulated, total, rules, destinations, offers, unsubscribing }: Props) {
   const [query, setQuery] = useQuery();
-  const messages = useMessages(auditId, query.toString());
+  const messages = useMessages(auditId, query.toString(), destinations);
   const [selected, setMarked] = useState<ReadonlySet<number>>(new Set());
   if (total === 0) {
     return <NoMail auditId={auditId} />;
@@ -126,6 +126,7 @@ function toggled(selected: ReadonlySet<number>, number: number): ReadonlySet<num
 
 /** Filters that only links can set. */
 const REMOVABLE = [
+  ['head', 'with words in sender, recipients or subject'],
   ['finding', 'of one finding'],
   ['conversation', 'of one conversation'],
   ['refiled', 'of the plan for stored mail'],
@@ -152,6 +153,12 @@ const cleared = (query: URLSearchParams): Record<string, null> =>
 function useQuery(): [URLSearchParams, (change: Record<string, string | null>) => void] {
   const fromAddress = useSearchParams();
   const [query, set] = useState(() => new URLSearchParams(fromAddress.toString()));
+  const address = fromAddress.toString();
+  // A link to another query of this page, as the search has them. What is typed is in the address before it comes back here.
+  useEffect(() => {
+    if (new URLSearchParams(window.location.search).toString() !== address) return;
+    set((before) => (before.toString() === address ? before : new URLSearchParams(address)));
+  }, [address]);
   const [change] = useState(() => (parts: Record<string, string | null>) => {
     set((before) => {
       const next = new URLSearchParams(before);

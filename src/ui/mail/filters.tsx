@@ -1,6 +1,7 @@
 'use client';
 
 import { Select, TextInput } from '@mantine/core';
+import { DatePickerInput } from '@mantine/dates';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useEffect, useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
@@ -88,16 +89,23 @@ export function Removable({ name, words, setQuery }: FieldProps) {
   );
 }
 
-/** A filter for a day, by the browser's date field. */
-export function Day({ name, words, query, setQuery }: FieldProps) {
+/** A filter for the days from one to another, from a calendar; the first day alone is a filter already. */
+export function Days({ query, setQuery }: Pick<FieldProps, 'query' | 'setQuery'>) {
   return (
-    <input
-      type="date"
-      className={classes.day}
-      aria-label={words}
-      title={words}
-      value={query.get(name) ?? ''}
-      onChange={(event) => setQuery({ [name]: event.currentTarget.value || null })}
+    <DatePickerInput
+      type="range"
+      size="xs"
+      aria-label="from one day to another"
+      placeholder="from … to …"
+      valueFormat="D MMM YYYY"
+      firstDayOfWeek={1}
+      numberOfColumns={2}
+      allowSingleDateInRange
+      clearable
+      value={[query.get('since'), query.get('until')]}
+      onChange={([since, until]) => setQuery({ since, until })}
+      className={classes.days}
+      classNames={{ placeholder: classes.between }}
     />
   );
 }

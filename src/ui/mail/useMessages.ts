@@ -4,6 +4,7 @@ import { type UseQueryResult, useQueries } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 import { messagesAnswer } from '../../server/http/answers';
 import type { MessagePage, MessageRow } from '../../server/mail/list-view';
+import { numberOf } from '../common/answers';
 import { call } from '../common/api';
 
 export const PAGE = 100;
@@ -17,8 +18,11 @@ export interface Messages {
   readonly want: (first: number, last: number) => void;
 }
 
-/** The messages that match a query, fetched page by page; fetched pages are kept. */
-export function useMessages(auditId: string, query: string): Messages {
+/**
+ * The messages that match a query, fetched page by page; fetched pages are kept. Fetched anew whenever `of`, what the page
+ * knows of the mail and the chain, changes identity; the rows before are shown meanwhile.
+ */
+export function useMessages(auditId: string, query: string, of: object): Messages {
   const key = `${auditId}?${query}`;
   const [wanted, setWanted] = useState<{ readonly key: string; readonly pages: readonly number[] }>({
     key,
@@ -27,8 +31,12 @@ export function useMessages(auditId: string, query: string): Messages {
   const pages = wanted.key === key ? wanted.pages : [0];
   const answers = useQueries({
     queries: pages.map((page) => ({
-      queryKey: ['messages', key, page],
+      queryKey: ['messages', key, page, numberOf(of)],
       queryFn: ({ signal }: { signal: AbortSignal }) => pageOf(auditId, query, page, signal),
+      placeholderData: (
+        rows: MessagePage | undefined,
+        before: { readonly queryKey: readonly unknown[] } | undefined,
+      ) => (before?.queryKey[1] === key && before.queryKey[2] === page ? rows : undefined),
     })),
     combine: byPage(pages),
   });

@@ -1,12 +1,14 @@
 'use client';
 
-import { Button, Checkbox, TextInput } from '@mantine/core';
+import { Button, Checkbox } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { elementAt } from '../../core/text/lookup';
 import type { MailboxContents, MailboxFolder } from '../../server/mailbox/ask';
+import { DayInput } from '../common/DayInput';
 import { formatBytes, formatNumber, messagesWord } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Mailbox.module.css';
 
 interface Props {
@@ -60,9 +62,13 @@ export function FolderChoice({ contents, before, hasRules, since, busy, onCount,
         {octets === null ? '' : `, ${formatBytes(octets)}`}
       </p>
       <div className={classes.start}>
-        <Button loading={busy} disabled={fetched.length === 0} onClick={() => onFetch([...chosen], wanted)}>
+        <WhyButton
+          loading={busy}
+          why={fetched.length === 0 ? 'Choose a folder below.' : null}
+          onClick={() => onFetch([...chosen], wanted)}
+        >
           Fetch {messagesWord(messages)}
-        </Button>
+        </WhyButton>
         <Since since={since} busy={busy} onCount={onCount} />
       </div>
       <p className={classes.soft}>
@@ -88,7 +94,7 @@ function Since({ since, busy, onCount }: Pick<Props, 'since' | 'busy' | 'onCount
       <label htmlFor="since" className={classes.soft}>
         Only mail that arrived since
       </label>
-      <TextInput id="since" size="xs" type="date" value={day} onChange={(event) => setDay(event.currentTarget.value)} />
+      <DayInput id="since" clearable value={day} onDay={setDay} />
       {time !== since && !Number.isNaN(time) && (
         <Button size="compact-sm" variant="default" loading={busy} onClick={() => onCount(time)}>
           {time === null ? 'Count all mail' : 'Count mail since that day'}

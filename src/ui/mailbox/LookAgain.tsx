@@ -1,8 +1,9 @@
-import { Button, PasswordInput } from '@mantine/core';
+import { PasswordInput } from '@mantine/core';
 import { useState } from 'react';
 import type { MailboxView } from '../../server/mailbox/view';
 import { formatDay, formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Mailbox.module.css';
 
 interface Props {
@@ -44,9 +45,14 @@ export function LookAgain({ server, isFetching, busy, onLook, onChoose, onForget
           value={password}
           onChange={(event) => setPassword(event.currentTarget.value)}
         />
-        <Button size="compact-sm" type="submit" loading={busy} disabled={password === '' || isFetching}>
+        <WhyButton
+          size="compact-sm"
+          type="submit"
+          loading={busy}
+          why={isFetching ? 'Mail is being fetched.' : password === '' ? 'Enter the password.' : null}
+        >
           Look again
-        </Button>
+        </WhyButton>
       </form>
       <p className={classes.links}>
         <TextButton onClick={onChoose}>choose other folders or another mailbox</TextButton>

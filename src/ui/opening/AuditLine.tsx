@@ -32,8 +32,10 @@ export function AuditLine({ audit }: { audit: AuditView }) {
   };
   return (
     <li className={classes.line}>
-      <Link href={`/audits/${audit.id}${audit.messageCount > 0 ? '' : '/gather'}`}>{audit.name}</Link>
-      {audit.isDemo && state === 'rests' && <span className={classes.soft}>made-up demo data</span>}
+      <Link href={`/audits/${audit.id}${audit.messageCount > 0 ? '' : '/gather'}`}>
+        <bdi>{audit.name}</bdi>
+      </Link>
+      {audit.isDemo && state === 'rests' && <span className={classes.soft}>sample</span>}
       <span className={classes.leader} />
       {state === 'rests' ? (
         <>
@@ -45,7 +47,7 @@ export function AuditLine({ audit }: { audit: AuditView }) {
         </>
       ) : (
         <>
-          <span>
+          <span className={classes.asks}>
             Its rules, its changes and its copy of {messagesWord(audit.messageCount)} will be deleted permanently.
           </span>
           <Button size="compact-xs" color="madder" loading={state === 'goes'} onClick={remove}>

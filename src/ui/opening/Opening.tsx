@@ -5,6 +5,7 @@ import { useForm } from '@mantine/form';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
+import type { GlimpseView } from '../../server/chain/view';
 import { auditNameShape } from '../../server/http/shapes';
 import { tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
@@ -13,10 +14,18 @@ import { TextButton } from '../common/TextButton';
 import { useDrops } from '../common/useDrops';
 import { AuditLine, type AuditView } from './AuditLine';
 import { beginWith, createAudit } from './beginning';
+import { Glimpse } from './Glimpse';
 import classes from './Opening.module.css';
 
+interface Props {
+  readonly audits: readonly AuditView[];
+  /** The beginning of the sample; null if there is none. */
+  readonly glimpse: GlimpseView | null;
+  readonly hasDemoServer: boolean;
+}
+
 /** The first page: what Ysomeris is for, the audits, and how to start one. */
-export function Opening({ audits, hasDemoServer }: { audits: readonly AuditView[]; hasDemoServer: boolean }) {
+export function Opening({ audits, glimpse, hasDemoServer }: Props) {
   const router = useRouter();
   const form = useForm({
     initialValues: { name: '' },
@@ -55,51 +64,64 @@ export function Opening({ audits, hasDemoServer }: { audits: readonly AuditView[
     <main className={classes.page}>
       <h1 className={classes.title}>Ysomeris</h1>
       <p className={classes.lead}>
-        Import the rules that sort your incoming mail, and the mail you have kept. See what each rule really does, where
-        rules overlap, and which never act; repair them with every effect known beforehand; download a Sieve script that
-        was verified on all of that mail.
+        See what the rules that sort your incoming mail really do to the mail you have kept, repair them with every
+        effect known beforehand, and download a Sieve script that was verified on all of it.
       </p>
       <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop here to start an audit" />
-      <div className={classes.drop}>
+      <div className={classes.sides} data-alone={glimpse === null || undefined}>
         <div>
-          <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
-          <p>
-            Rules: Sieve scripts, Sieve in XML, a sheet (CSV), sentences (.txt) or JSON. Mail: mbox files, single
-            messages (.eml), Maildir folders, or archives of them. They start a new audit. An exported audit (.json) is
-            opened again.
-          </p>
+          <div className={classes.drop}>
+            <strong>{sending ? `Sending “${sending}” …` : 'Drop your rules and your mail here'}</strong>
+            <Button onClick={() => openPicker.current?.()}>Choose files</Button>
+          </div>
+          <OrderOfRules drops={drops} />
+          <dl className={classes.bring}>
+            <dt>Rules</dt>
+            <dd>
+              The Sieve script of your mail server, or the rules of your mail program: exported, copied into a sheet
+              (CSV), or written as sentences (.txt).
+            </dd>
+            <dt>Mail</dt>
+            <dd>
+              The folders your mail program keeps (mbox, Maildir, .eml), or the archive (.zip, .tar, .gz) in which your
+              provider hands out your mail.
+            </dd>
+            <dt>Both at once</dt>
+            <dd>Create an audit below and fetch them from your mail server; nothing changes there.</dd>
+            <dt>An exported audit</dt>
+            <dd>(.json) is opened again.</dd>
+          </dl>
+          <form onSubmit={begin} className={classes.form}>
+            <TextInput
+              label="New audit"
+              description="then fetch from a mail server, or type rules in"
+              placeholder="My rules, autumn"
+              className={classes.name}
+              {...form.getInputProps('name')}
+            />
+            <Button type="submit" variant="default">
+              Create audit
+            </Button>
+          </form>
+          <section>
+            <h2 className={classes.heading}>Audits</h2>
+            {audits.length === 0 && <p>No audits yet.</p>}
+            <ul className={classes.list}>
+              {audits.map((audit) => (
+                <AuditLine key={audit.id} audit={audit} />
+              ))}
+            </ul>
+            {hasDemoServer && (
+              <p className={classes.soft}>
+                To try fetching mail and rules from a server:{' '}
+                <TextButton onClick={() => void fetchDemo()}>Fetch Maren’s mailbox</TextButton> from the built-in demo
+                server.
+              </p>
+            )}
+          </section>
         </div>
-        <Button onClick={() => openPicker.current?.()}>Choose files</Button>
+        {glimpse && <Glimpse view={glimpse} />}
       </div>
-      <OrderOfRules drops={drops} />
-      <form onSubmit={begin} className={classes.form}>
-        <TextInput
-          label="New audit"
-          description="then type rules in, or fetch them from a mail server"
-          placeholder="My rules, autumn"
-          className={classes.name}
-          {...form.getInputProps('name')}
-        />
-        <Button type="submit" variant="default">
-          Create audit
-        </Button>
-      </form>
-      <section>
-        <h2 className={classes.heading}>Audits</h2>
-        {audits.length === 0 && <p>No audits yet.</p>}
-        <ul className={classes.list}>
-          {audits.map((audit) => (
-            <AuditLine key={audit.id} audit={audit} />
-          ))}
-        </ul>
-        {hasDemoServer && (
-          <p className={classes.soft}>
-            To try fetching mail and rules from a server:{' '}
-            <TextButton onClick={() => void fetchDemo()}>Fetch Maren’s mailbox</TextButton> from the built-in demo
-            server.
-          </p>
-        )}
-      </section>
       <p className={classes.fine}>
         All data stays on this machine. Your mailbox is never touched.{' '}
         <Link href="/help">Findings and their certainty</Link>

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Loader } from '@mantine/core';
+import { Loader } from '@mantine/core';
 import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import type { Destination } from '../../core/fates/destination';
@@ -12,6 +12,7 @@ import { formatNumber, formatPart, messagesWord } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
 import { heldPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Plan.module.css';
 
 interface Props {
@@ -67,20 +68,31 @@ export function Answering({ auditId, message, subject, destination, onKept }: Pr
       </p>
       {shown && <Contradicted auditId={auditId} message={message} against={shown} />}
       <div className={classes.others}>
-        <Button ref={keepButton} size="compact-sm" onClick={keep} loading={busy} disabled={shown !== null}>
+        <WhyButton
+          ref={keepButton}
+          size="compact-sm"
+          onClick={keep}
+          loading={busy}
+          why={shown !== null ? 'It contradicts the answer shown above.' : null}
+        >
           Save this answer
-        </Button>
-        <Button size="compact-sm" variant="default" disabled={index === 0} onClick={() => widen(-1)}>
-          Fewer messages
-        </Button>
-        <Button
+        </WhyButton>
+        <WhyButton
           size="compact-sm"
           variant="default"
-          disabled={index === found.scopes.length - 1}
+          why={index === 0 ? 'This is the fewest messages.' : null}
+          onClick={() => widen(-1)}
+        >
+          Fewer messages
+        </WhyButton>
+        <WhyButton
+          size="compact-sm"
+          variant="default"
+          why={index === found.scopes.length - 1 ? 'This is the most messages.' : null}
           onClick={() => widen(1)}
         >
           More messages
-        </Button>
+        </WhyButton>
         <span className={classes.soft}>
           {formatNumber(index + 1)} of {formatNumber(found.scopes.length)}
         </span>

@@ -3,6 +3,7 @@
 import { Autocomplete, Button } from '@mantine/core';
 import { useState } from 'react';
 import type { Destination } from '../../core/fates/destination';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Plan.module.css';
 
 interface Props {
@@ -33,9 +34,14 @@ export function Elsewhere({ folders, onWanted }: Props) {
         value={folder}
         onChange={setFolder}
       />
-      <Button type="submit" size="compact-sm" variant="default" disabled={folder.trim() === ''}>
+      <WhyButton
+        type="submit"
+        size="compact-sm"
+        variant="default"
+        why={folder.trim() === '' ? 'Enter a folder.' : null}
+      >
         Choose this folder
-      </Button>
+      </WhyButton>
       <Button size="compact-sm" variant="subtle" onClick={() => onWanted(into(['INBOX']))}>
         Inbox
       </Button>

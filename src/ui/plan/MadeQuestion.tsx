@@ -7,6 +7,7 @@ import { destinationKey } from '../../core/fates/destination';
 import type { MadeLine, PlanView } from '../../server/plan/view';
 import { useAct } from '../common/answers';
 import { call } from '../common/api';
+import { WhyButton } from '../common/WhyButton';
 import { destinationWords } from './destination-words';
 import { Options } from './Options';
 import classes from './Plan.module.css';
@@ -69,9 +70,9 @@ export function MadeQuestion({
       />
       {answer !== '' && <p className={classes.soft}>Either change gives your answer: {answer}.</p>}
       <div className={classes.others}>
-        <Button size="compact-sm" onClick={save} loading={busy} disabled={!chosen}>
+        <WhyButton size="compact-sm" onClick={save} loading={busy} why={!chosen ? 'Choose an answer above.' : null}>
           Save this answer
-        </Button>
+        </WhyButton>
         <Button size="compact-sm" variant="subtle" onClick={skip} disabled={busy}>
           <kbd>s</kbd>&nbsp;Skip
         </Button>

@@ -139,7 +139,11 @@ function Beside({ auditId, line: { id, name, expected } }: { auditId: string; li
   return (
     <li className={classes.answered}>
       <p>
-        ✓ <Link href={`/audits/${auditId}/probes`}>{name}</Link>: {expected}{' '}
+        ✓{' '}
+        <Link href={`/audits/${auditId}/probes`}>
+          <bdi>{name}</bdi>
+        </Link>
+        : {expected}{' '}
         <TextButton
           disabled={busy}
           aria-label={`take back: ${name}`}

@@ -137,7 +137,7 @@ function Shown({ auditId, message }: { auditId: string; message: MessageView }) 
               <span key={id}>
                 {at === 0 ? 'Acted on by ' : ', '}
                 <Link href={`/audits/${auditId}/chain#${id}`}>
-                  {number} {name}
+                  {number} <bdi>{name}</bdi>
                 </Link>
               </span>
             ))}

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Checkbox, TextInput, VisuallyHidden } from '@mantine/core';
+import { Checkbox, TextInput, VisuallyHidden } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
@@ -12,6 +12,7 @@ import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
 import { formatPart } from '../common/format';
 import { TextButton } from '../common/TextButton';
+import { WhyButton } from '../common/WhyButton';
 import { Fields } from '../message/Text';
 import { TracedRules } from '../message/TracedRules';
 import classes from './Probes.module.css';
@@ -77,9 +78,19 @@ export function Probes({ auditId, probes, destinations, first }: Props) {
             checked={expects}
             onChange={(event) => setExpects(event.currentTarget.checked)}
           />
-          <Button size="compact-sm" disabled={name.trim() === '' || !tried.view} onClick={keep}>
+          <WhyButton
+            size="compact-sm"
+            why={
+              name.trim() === ''
+                ? 'Enter a name for the probe.'
+                : tried.view
+                  ? null
+                  : 'This message cannot be run through the chain.'
+            }
+            onClick={keep}
+          >
             Save probe
-          </Button>
+          </WhyButton>
         </div>
       </section>
       <section className={classes.side} aria-label="This message through the chain" aria-busy={tried.view === null}>
@@ -123,7 +134,9 @@ export function Kept({ probes, onOpen, onDrop }: KeptProps) {
           .sort((a, b) => Number(fails(b)) - Number(fails(a)))
           .map((probe) => (
             <li key={probe.id} data-fails={fails(probe) || undefined}>
-              <TextButton onClick={() => onOpen(probe.id)}>{probe.name}</TextButton>
+              <TextButton onClick={() => onOpen(probe.id)}>
+                <bdi>{probe.name}</bdi>
+              </TextButton>
               <span>
                 {probe.line}
                 {fails(probe) && `, where ${probe.expected} is expected`}

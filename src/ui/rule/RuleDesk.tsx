@@ -1,10 +1,11 @@
 'use client';
 
-import { Button, TextInput } from '@mantine/core';
+import { TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { opened } from '../../core/repair/tree-edits';
+import type { Edit } from '../../core/rules/edit';
 import type { Rule } from '../../core/rules/rule';
 import { ownJson } from '../../core/text/lookup';
 import type { RuleDeskView } from '../../server/chain/rule-view';
@@ -13,6 +14,7 @@ import { call, tell } from '../common/api';
 import { Foresight } from '../common/Foresight';
 import { Stopped } from '../common/Stopped';
 import { useKeptText } from '../common/useKeptText';
+import { WhyButton } from '../common/WhyButton';
 import { AsSieve } from './AsSieve';
 import { Effect } from './Effect';
 import classes from './RuleDesk.module.css';
@@ -83,21 +85,28 @@ export function RuleDesk({ auditId, view }: { auditId: string; view: RuleDeskVie
             value={why}
             onChange={(event) => setWhy(event.currentTarget.value)}
           />
-          <Button
-            size="compact-sm"
-            onClick={make}
-            loading={saving}
-            disabled={!edits || edits.length === 0 || broken.length > 0}
-          >
+          <WhyButton size="compact-sm" onClick={make} loading={saving} why={whyNot(edits, broken)}>
             {changes === null ? 'Add rule' : 'Apply'}
-          </Button>
-          <Button size="compact-sm" variant="subtle" disabled={kept === beginning} onClick={() => keep(beginning)}>
+          </WhyButton>
+          <WhyButton
+            size="compact-sm"
+            variant="subtle"
+            why={kept === beginning ? 'Nothing is changed.' : null}
+            onClick={() => keep(beginning)}
+          >
             Reset
-          </Button>
+          </WhyButton>
         </div>
         <h2 className={classes.heading}>As Sieve</h2>
         <AsSieve rule={rule} text={trial.view?.text ?? ''} onChange={put} />
       </section>
     </div>
   );
+}
+
+/** Why a rule cannot be added or changed yet; null if it can. */
+function whyNot(edits: readonly Edit[] | null | undefined, broken: readonly Broken[]): string | null {
+  if (!edits) return 'The rule has faults, or its effect is being worked out.';
+  if (edits.length === 0) return 'Nothing is changed.';
+  return broken.length > 0 ? 'It would break the expectations above.' : null;
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import { Autocomplete, Button, Checkbox, Select, TextInput } from '@mantine/core';
+import { Autocomplete, Checkbox, Select, TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
@@ -11,6 +11,7 @@ import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
 import { NoRules } from '../common/Notice';
 import { ofManyRules } from '../common/ofManyRules';
+import { WhyButton } from '../common/WhyButton';
 import classes from './SeveralRules.module.css';
 
 const ROW_HEIGHT = 46;
@@ -136,7 +137,7 @@ function Rows({ auditId, view, shown, chosen, onChoose }: RowsProps) {
               <span className={classes.place}>{rung.place + 1}</span>
               <span className={classes.words}>
                 <Link href={`/audits/${auditId}/chain#${encodeURIComponent(rung.id)}`} dir="auto">
-                  {rung.name}
+                  <bdi>{rung.name}</bdi>
                 </Link>
                 {!rung.on && <em> off</em>}
                 {rung.tags.length > 0 && <em> {rung.tags.join(', ')}</em>}
@@ -179,9 +180,15 @@ function Changes({ view, chosen, disabled, onChange }: ChangesProps) {
   return (
     <div className={classes.changes}>
       {changes.map(({ words, change }) => (
-        <Button key={words} size="compact-sm" variant="default" disabled={disabled} onClick={() => onChange(change)}>
+        <WhyButton
+          key={words}
+          size="compact-sm"
+          variant="default"
+          why={disabled ? NONE_SELECTED : null}
+          onClick={() => onChange(change)}
+        >
           {words}
-        </Button>
+        </WhyButton>
       ))}
       <Tag view={view} disabled={disabled} onChange={onChange} />
       <Select
@@ -203,11 +210,13 @@ function Changes({ view, chosen, disabled, onChange }: ChangesProps) {
   );
 }
 
+const NONE_SELECTED = 'Select rules first.';
+
 /** A tag to add to the selected rules, or to remove. */
 function Tag({ view, disabled, onChange }: Omit<ChangesProps, 'chosen'>) {
   const [tag, setTag] = useState('');
   const known = [...new Set(view.rungs.flatMap(({ tags }) => tags))].sort((a, b) => a.localeCompare(b));
-  const unnamed = disabled || tag.trim() === '';
+  const unnamed = disabled ? NONE_SELECTED : tag.trim() === '' ? 'Enter a tag.' : null;
   return (
     <div className={classes.tag}>
       <Autocomplete
@@ -220,22 +229,22 @@ function Tag({ view, disabled, onChange }: Omit<ChangesProps, 'chosen'>) {
         value={tag}
         onChange={setTag}
       />
-      <Button
+      <WhyButton
         size="compact-sm"
         variant="default"
-        disabled={unnamed}
+        why={unnamed}
         onClick={() => onChange({ change: 'tag', tag, on: true })}
       >
         add tag
-      </Button>
-      <Button
+      </WhyButton>
+      <WhyButton
         size="compact-sm"
         variant="default"
-        disabled={unnamed}
+        why={unnamed}
         onClick={() => onChange({ change: 'tag', tag, on: false })}
       >
         remove tag
-      </Button>
+      </WhyButton>
     </div>
   );
 }

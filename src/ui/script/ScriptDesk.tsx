@@ -10,6 +10,7 @@ import type { ScriptView } from '../../server/chain/script-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { ofManyRules } from '../common/ofManyRules';
 import { useKeptText } from '../common/useKeptText';
+import { WhyButton } from '../common/WhyButton';
 import { Faults, MadeRules, useReading } from './Read';
 import classes from './ScriptDesk.module.css';
 
@@ -74,21 +75,27 @@ function ScriptDesk({ auditId, view }: { auditId: string; view: ScriptView }) {
             />
           ) : (
             <>
-              <Button
+              <WhyButton
                 size="compact-md"
-                disabled={behind || !reading?.edit}
+                why={
+                  behind
+                    ? 'The text is being read.'
+                    : reading?.edit
+                      ? null
+                      : 'Change the text first, and correct its faults.'
+                }
                 onClick={() => setTrial(reading?.edit ?? null)}
               >
                 Preview
-              </Button>
-              <Button
+              </WhyButton>
+              <WhyButton
                 size="compact-md"
                 variant="default"
                 onClick={() => change(asLines(base.text))}
-                disabled={!reading?.edit}
+                why={!reading?.edit ? 'The text is as it was.' : null}
               >
                 Reset
-              </Button>
+              </WhyButton>
               <Button size="compact-md" variant="subtle" onClick={() => back(base.ids?.[0])}>
                 Back to the chain
               </Button>

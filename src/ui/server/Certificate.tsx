@@ -1,6 +1,7 @@
-import { Button, Checkbox } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { useState } from 'react';
 import type { Untrusted } from '../../server/handover/mail-server';
+import { WhyButton } from '../common/WhyButton';
 import classes from './MailServer.module.css';
 
 /** A certificate that nobody vouches for: the user looks at it, and says whether it is the right one. */
@@ -20,9 +21,14 @@ export function Certificate({ untrusted, onTrust }: { untrusted: Untrusted['untr
         checked={seen}
         onChange={(event) => setSeen(event.currentTarget.checked)}
       />
-      <Button size="compact-sm" variant="default" disabled={!seen} onClick={onTrust}>
+      <WhyButton
+        size="compact-sm"
+        variant="default"
+        why={!seen ? 'Compare the fingerprint first, and say so above.' : null}
+        onClick={onTrust}
+      >
         Trust this certificate
-      </Button>
+      </WhyButton>
     </section>
   );
 }

@@ -1,6 +1,7 @@
 import { Button, NumberInput, PasswordInput, SegmentedControl, TextInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import type { Login } from '../../server/handover/mail-server';
+import { WhyButton } from '../common/WhyButton';
 import classes from './MailServer.module.css';
 
 /** Sign-in details of the built-in demo server. */
@@ -76,9 +77,14 @@ export function LoginForm({ login, demo, busy, put, onAsk, children }: Props) {
       )}
       {children}
       <div className={classes.buttons}>
-        <Button size="compact-sm" type="submit" loading={busy} disabled={login.host.trim() === '' || login.user === ''}>
+        <WhyButton
+          size="compact-sm"
+          type="submit"
+          loading={busy}
+          why={login.host.trim() === '' || login.user === '' ? 'Enter a server and a user.' : null}
+        >
           Connect
-        </Button>
+        </WhyButton>
         {demo && (
           <Button size="compact-sm" variant="default" onClick={demo.fill}>
             {demo.words}

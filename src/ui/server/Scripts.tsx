@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { ServerRequest, ServerView } from '../../server/handover/mail-server';
 import { formatNumber } from '../common/format';
+import { WhyButton } from '../common/WhyButton';
 import classes from './MailServer.module.css';
 
 interface Props {
@@ -84,15 +85,15 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
         </div>
       )}
       <div className={classes.buttons}>
-        <Button
+        <WhyButton
           size="compact-sm"
           variant="default"
           loading={busy}
-          disabled={chosen.length === 0}
+          why={chosen.length === 0 ? 'Select a script above.' : null}
           onClick={() => onAsk({ ask: 'fetch', names: chosen }).then(() => choose([]))}
         >
           Import {chosen.length === 0 ? 'the selected scripts' : formatNumber(chosen.length)} into this audit
-        </Button>
+        </WhyButton>
         <Button size="compact-sm" variant="default" loading={busy} onClick={() => onAsk({ ask: 'target' })}>
           Use this server as the target
         </Button>
@@ -113,9 +114,14 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
         />
-        <Button size="compact-sm" type="submit" loading={busy} disabled={name.trim() === ''}>
+        <WhyButton
+          size="compact-sm"
+          type="submit"
+          loading={busy}
+          why={name.trim() === '' ? 'Enter a name for the script.' : null}
+        >
           Upload
-        </Button>
+        </WhyButton>
       </form>
       <p className={classes.soft}>
         Only a script verified on the <Link href={`/audits/${auditId}/export`}>export</Link> page can be uploaded. It is

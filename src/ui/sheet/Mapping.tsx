@@ -2,6 +2,7 @@ import { Button, Checkbox, Select } from '@mantine/core';
 import { useState } from 'react';
 import { columnNamed, named, SHEET_COLUMNS, type SheetColumn, type SheetRow } from '../../core/rules/sheet';
 import { formatNumber } from '../common/format';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Sheet.module.css';
 
 interface Props {
@@ -27,6 +28,14 @@ export function Mapping({ rows, onDone }: Props) {
   const body = headed ? rows.slice(1) : rows;
   const used = columns.filter((column) => column !== null);
   const twice = used.find((column, at) => used.indexOf(column) !== at);
+  const obstacle =
+    body.length === 0
+      ? 'There are no rows.'
+      : used.length === 0
+        ? 'Say what a column means first.'
+        : twice === undefined
+          ? null
+          : 'Two columns have one meaning.';
   const take = () =>
     onDone(
       body.map((cells) =>
@@ -80,13 +89,9 @@ export function Mapping({ rows, onDone }: Props) {
           checked={headed}
           onChange={(event) => setHeaded(event.currentTarget.checked)}
         />
-        <Button
-          size="compact-sm"
-          onClick={take}
-          disabled={used.length === 0 || twice !== undefined || body.length === 0}
-        >
+        <WhyButton size="compact-sm" onClick={take} why={obstacle}>
           Import {formatNumber(body.length)} {body.length === 1 ? 'row' : 'rows'}
-        </Button>
+        </WhyButton>
         <Button size="compact-sm" variant="subtle" onClick={() => onDone(null)}>
           Cancel
         </Button>

@@ -21,6 +21,7 @@ import { tell } from '../common/api';
 import { formatNumber } from '../common/format';
 import { TextButton } from '../common/TextButton';
 import { useKeptText } from '../common/useKeptText';
+import { WhyButton } from '../common/WhyButton';
 import { AddRules } from '../typed/AddRules';
 import { useTypedCounts } from '../typed/useTypedCounts';
 import { Grid, type GridColumn, type RowState } from './Grid';
@@ -197,9 +198,14 @@ function OwnColumnForm({ onAdd }: { onAdd: (column: SheetColumn) => void }) {
         value={name}
         onChange={(event) => setName(event.currentTarget.value)}
       />
-      <Button size="compact-sm" variant="default" type="submit" disabled={!column}>
+      <WhyButton
+        size="compact-sm"
+        variant="default"
+        type="submit"
+        why={!column ? 'Enter the name of a header field that has no column yet.' : null}
+      >
         Add column
-      </Button>
+      </WhyButton>
     </form>
   );
 }
@@ -215,7 +221,10 @@ function WithoutBlocks({ auditId, blocks }: { auditId: string; blocks: SheetView
       <ul>
         {blocks.map(({ id, name, reason }) => (
           <li key={id}>
-            <Link href={`/audits/${auditId}/chain#${id}`}>{name}</Link>: {reason}
+            <Link href={`/audits/${auditId}/chain#${id}`}>
+              <bdi>{name}</bdi>
+            </Link>
+            : {reason}
           </li>
         ))}
       </ul>

@@ -1,22 +1,22 @@
 'use client';
 
 import { ActionIcon, useMantineColorScheme } from '@mantine/core';
-import { createSpotlight, Spotlight } from '@mantine/spotlight';
-import { IconCommand, IconSunMoon } from '@tabler/icons-react';
+import { IconSearch, IconSunMoon } from '@tabler/icons-react';
 import Link from 'next/link';
-import { usePathname, useRouter } from 'next/navigation';
+import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { PLACES, placeAt, VIEWS, type View } from '../../views';
-import { call, tell } from '../common/api';
+import { PLACES, viewAt } from '../../views';
 import { useJobs } from '../common/jobs';
 import { TintPatterns } from '../common/tints';
+import { Everywhere, openSearch } from './Everywhere';
 import { JobStrip } from './JobStrip';
 import classes from './Shell.module.css';
 
 /** The frame of an audit: navigation in the order of the work, and running jobs. */
 export function Shell({ auditId, name, children }: { auditId: string; name: string; children: ReactNode }) {
   const pathname = usePathname();
-  const here = placeAt(pathname.slice(`/audits/${auditId}/`.length));
+  const view = viewAt(pathname.slice(`/audits/${auditId}/`.length));
+  const here = view?.place ?? null;
   const jobs = useJobs(auditId);
   const { setColorScheme, colorScheme } = useMantineColorScheme();
   return (
@@ -27,7 +27,7 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
           Ysomeris
         </Link>
         <span className={classes.audit} title={name}>
-          {name}
+          <bdi>{name}</bdi>
         </span>
         <nav className={classes.places} aria-label="Main views">
           {PLACES.map(({ path, first, title }) => (
@@ -44,11 +44,11 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
         <ActionIcon
           variant="subtle"
           color="gray"
-          aria-label="Commands (Ctrl K)"
-          title="Commands (Ctrl K)"
-          onClick={openCommands}
+          aria-label="Find (Ctrl K)"
+          title="Find rules, folders, messages, findings, pages and actions (Ctrl K)"
+          onClick={openSearch}
         >
-          <IconCommand size={18} />
+          <IconSearch size={18} />
         </ActionIcon>
         <ActionIcon
           variant="subtle"
@@ -60,52 +60,17 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
           <IconSunMoon size={18} />
         </ActionIcon>
       </header>
-      <main className={classes.main}>{children}</main>
+      <main className={classes.main} data-wide={view?.isWide}>
+        {view?.isWide && (
+          <p className={classes.narrow}>
+            {view.title}: this page needs a window of at least 760 pixels. The{' '}
+            <Link href={`/audits/${auditId}/plan`}>plan</Link>, the findings and your mail can be read here.
+          </p>
+        )}
+        {children}
+      </main>
       <JobStrip jobs={jobs} />
-      <Commands auditId={auditId} />
+      <Everywhere auditId={auditId} />
     </div>
-  );
-}
-
-const [palette, actions] = createSpotlight();
-
-const WITH_PLACES_FIRST: readonly View[] = [...new Set<View>([...PLACES, ...VIEWS])];
-
-const openCommands = () => actions.open();
-
-/** One palette for all commands, by keyboard (Ctrl or Cmd + K). */
-export function Commands({ auditId }: { auditId: string }) {
-  const router = useRouter();
-  const post = (path: string, body?: unknown) =>
-    call(`/api/audits/${auditId}/${path}`, 'POST', body)
-      .then(() => router.refresh())
-      .catch(tell);
-  return (
-    <Spotlight
-      store={palette}
-      shortcut={['mod + K']}
-      highlightQuery
-      searchProps={{ placeholder: 'Type a command', 'aria-label': 'Type a command' }}
-      nothingFound="No command found"
-      actions={[
-        ...WITH_PLACES_FIRST.map(({ path, command, about }) => ({
-          id: path,
-          label: command,
-          ...(about === undefined ? {} : { description: about }),
-          onClick: () => router.push(`/audits/${auditId}/${path}`),
-        })),
-        {
-          id: 'help',
-          label: 'Findings, certainty and keyboard shortcuts',
-          onClick: () => router.push('/help'),
-        },
-        { id: 'language', label: 'Sieve language reference', onClick: () => router.push('/language') },
-        { id: 'undo', label: 'Undo the last change', onClick: () => void post('undo') },
-        { id: 'redo', label: 'Redo the last undone change', onClick: () => void post('redo') },
-        { id: 'simulate', label: 'Simulate and audit again', onClick: () => void post('jobs', { kind: 'simulate' }) },
-        { id: 'verify', label: 'Verify the script', onClick: () => void post('jobs', { kind: 'verify' }) },
-        { id: 'audits', label: 'All audits', onClick: () => router.push('/') },
-      ]}
-    />
   );
 }

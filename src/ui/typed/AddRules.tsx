@@ -1,12 +1,12 @@
 'use client';
 
-import { Button } from '@mantine/core';
 import { useRouter } from 'next/navigation';
 import { type ReactNode, useMemo, useState } from 'react';
 import { type Edit, rewriting } from '../../core/rules/edit';
 import type { ChainEntry, Rule } from '../../core/rules/rule';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
+import { WhyButton } from '../common/WhyButton';
 import classes from './Typed.module.css';
 
 interface Props {
@@ -41,9 +41,13 @@ export function AddRules(props: Props) {
   return (
     <>
       <div className={classes.buttons}>
-        <Button size="compact-sm" disabled={rules.length === 0 || obstacle !== null} onClick={look}>
+        <WhyButton
+          size="compact-sm"
+          why={obstacle ?? (rules.length === 0 ? 'Write a rule first.' : null)}
+          onClick={look}
+        >
           {rules.length < 2 ? 'Preview the rule' : `Preview ${formatNumber(rules.length)} rules`}
-        </Button>
+        </WhyButton>
         <span className={classes.soft}>
           {obstacle ??
             (isNew

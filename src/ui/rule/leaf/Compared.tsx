@@ -1,4 +1,3 @@
-import { TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { begunQuestion, QUERY_FORMS, type QuestionKind, SUBJECT_FORMS } from '../../../core/repair/question-forms';
 import { dateTest, type FormId, maybeDate } from '../../../core/repair/test-forms';
@@ -8,6 +7,7 @@ import { bodyTest, maybeBodyMatch } from '../../../core/rules/known-comparisons'
 import { wordsOfTest } from '../../../core/rules/nodes';
 import type { LeafTest, TestTree } from '../../../core/rules/rule';
 import { keysOf } from '../../../core/text/lookup';
+import { DayInput } from '../../common/DayInput';
 import { TextButton } from '../../common/TextButton';
 import { AsWritten, Choice } from '../fields';
 import { Keys } from '../Keys';
@@ -67,13 +67,7 @@ function Day({ test, put }: Pick<Props, 'test' | 'put'>) {
         ]}
         onChange={(value) => put(dateTest({ ...date, relation: value }))}
       />
-      <TextInput
-        size="xs"
-        type="date"
-        aria-label="Day"
-        value={date.day}
-        onChange={(event) => event.currentTarget.value && put(dateTest({ ...date, day: event.currentTarget.value }))}
-      />
+      <DayInput aria-label="Day" value={date.day} onDay={(day) => day !== '' && put(dateTest({ ...date, day }))} />
     </>
   );
 }
