@@ -26,7 +26,7 @@ export interface Bench {
   /** Imports a file; `folder`: which one its mail is in. */
   readonly bring: (name: string, body: AsyncIterable<Uint8Array>, folder?: string) => Promise<unknown>;
   /** Runs the jobs that imports have asked for. */
-  readonly work: () => Promise<void>;
+  readonly work: (threads?: Helpers) => Promise<void>;
   readonly end: () => void;
 }
 
@@ -48,8 +48,8 @@ export function openBench(): Bench {
     database,
     bring: (name, body, inFolder) =>
       importFile(store, runner, id, name, body, inFolder === undefined ? {} : { folder: inFolder }),
-    work: async () => {
-      for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request, helpers);
+    work: async (threads = helpers) => {
+      for (let request = asked.shift(); request; request = asked.shift()) await perform(store, job, request, threads);
     },
     end: () => rmSync(folder, { recursive: true, force: true }),
   };

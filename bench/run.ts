@@ -1,4 +1,5 @@
 import { cpus } from 'node:os';
+import { benchImports } from './attachments';
 import { benchCommandLine } from './command-line';
 import { figure, inMegabytes, largestMemory, milliseconds, profileAll, seconds } from './figures';
 import { benchIntent } from './intent';
@@ -31,6 +32,7 @@ await benchApplication();
 benchTidy();
 // The memory of what follows is looked at by itself.
 largestMemory();
+await benchImports();
 const half = await benchSimulation(messages / 2, false);
 const whole = await benchSimulation(messages, true);
 figure('growth: twice the messages take', `${(whole / half).toFixed(2)} times as long`, 'at most 2');

@@ -65,6 +65,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
   figure(
     '  the MIME library alone',
     `${alone.toFixed(1)} MB/s, ${(megabytes / importing / alone).toFixed(1)} times slower`,
+    '5 times',
   );
   figure('  the database per message', `${(statSync(database).size / count).toFixed(0)} octets`);
 
@@ -78,7 +79,7 @@ export async function benchSimulation(count: number, whole: boolean): Promise<nu
     figure(
       '  the interpreter, message by message',
       `${perMessage.toFixed(0)} s, ${(perMessage / first).toFixed(0)} times`,
-      '50 times',
+      '100 times',
     );
     benchPages(store, id, goals);
     await benchChanges(store, id, job, goals);

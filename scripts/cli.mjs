@@ -59,7 +59,11 @@ async function bundled() {
     const { contents } = outputFiles[0];
     const file = `cli.${createHash('sha256').update(contents).digest('hex').slice(0, 16)}.cjs`;
     mkdirSync(dist, { recursive: true });
-    for (const old of readdirSync(dist)) if (/^cli\./.test(old) && !old.startsWith(file)) rmSync(join(dist, old));
+    for (const old of readdirSync(dist)) {
+      const isOld = /^cli\.(mjs|inputs\.json|[\da-f]{16}\.cjs.*)$/.test(old) && !old.startsWith(file);
+      // Another process may remove the same.
+      if (isOld) rmSync(join(dist, old), { force: true });
+    }
     put(join(dist, file), contents);
     put(index, JSON.stringify({ inputs: Object.keys(metafile.inputs), file }));
     return join(dist, file);

@@ -1,13 +1,12 @@
-import { count, desc } from 'drizzle-orm';
 import { isConfirmed } from '../../core/audit/grouping';
 import { Bitmap } from '../../core/flow/bitmap';
+import { containing } from '../../core/text/words';
 import { type Audit, getAudit } from '../audits/audits';
 import { shownSentence } from '../chain/shortened';
 import type { Store } from '../database/open';
-import { messages } from '../database/schema';
 import { findingsAtHand } from '../findings/set-aside';
 import { messageRows, newest, within } from './list-view';
-import { counted, maybePresent } from './message-numbers';
+import { folderCounts, maybePresent } from './message-numbers';
 import { messagesWithWords } from './word-index';
 
 /** What contains some words, anywhere in an audit: at most `MOST` of each kind. */
@@ -42,12 +41,7 @@ const LEAST = 2;
 export function foundView(store: Store, auditId: string, asked: string): FoundView {
   const audit = getAudit(store, auditId);
   const { profile } = audit.draft;
-  const words = asked
-    .toLocaleLowerCase('en')
-    .split(/\s+/)
-    .filter((word) => word !== '');
-  const contains = (text: string) => words.every((word) => text.includes(word));
-  const has = (...texts: readonly string[]) => words.length > 0 && contains(texts.join('\n').toLocaleLowerCase('en'));
+  const has = containing(asked);
   const met = audit.draft.entries
     .map((entry, place) => ({
       id: entry.id,
@@ -59,7 +53,7 @@ export function foundView(store: Store, auditId: string, asked: string): FoundVi
     .filter(({ name, note, sentence }) => has(name, note, sentence));
   const isCalled = ({ name }: { readonly name: string }) => has(name);
   const rules = [...met.filter(isCalled), ...met.filter((rule) => !isCalled(rule))];
-  const folders = foldersOf(store, audit).filter(({ name }) => has(name));
+  const folders = folderCounts(store, audit).filter(({ name }) => has(name));
   const named = findingsAtHand(store, audit).filter(({ claim }) => has(claim));
   const findings = [...named.filter(isConfirmed), ...named.filter((finding) => !isConfirmed(finding))];
   const mail = messagesMet(store, audit, asked);
@@ -80,12 +74,3 @@ function messagesMet(store: Store, audit: Audit, asked: string): Bitmap {
   const present = maybePresent(store, audit);
   return present ? met.and(present) : met;
 }
-
-const foldersOf = (store: Store, audit: Audit): FoundView['folders'] =>
-  store
-    .select({ name: messages.folder, messages: count() })
-    .from(messages)
-    .where(counted(audit))
-    .groupBy(messages.folder)
-    .orderBy(desc(count()))
-    .all();

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gte, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, gte, lt, notInArray, or, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { Bitmap } from '../../core/flow/bitmap';
 import type { Audit } from '../audits/audits';
@@ -71,6 +71,16 @@ export function datesOf(store: Store, audit: Audit): Float64Array {
   });
   return dates;
 }
+
+/** The folders of the present messages, and how many each has; largest first. */
+export const folderCounts = (store: Store, audit: Audit): { readonly name: string; readonly messages: number }[] =>
+  store
+    .select({ name: messages.folder, messages: count() })
+    .from(messages)
+    .where(counted(audit))
+    .groupBy(messages.folder)
+    .orderBy(desc(count()), asc(messages.folder))
+    .all();
 
 const joined = (column: AnySQLiteColumn | SQL): SQL<string | null> => sql`group_concat(${column})`;
 

@@ -1,4 +1,4 @@
-import { count, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { PackedMessages } from '../../core/audit/packed-messages';
 import { atOnce, type Steps } from '../../core/audit/stepwise';
 import { type StoredMail, type Valued, valued, valuing } from '../../core/audit/stored';
@@ -15,7 +15,7 @@ import { emptyToo } from '../gather/folders';
 import { betweenOthers } from '../threads/thread';
 import { StoredColumns } from './columns';
 import { maybeKnown } from './knowledge';
-import { counted } from './message-numbers';
+import { counted, folderCounts } from './message-numbers';
 import { maybeRaw } from './raw';
 import { recipientsOf } from './recipients';
 
@@ -155,16 +155,5 @@ export async function gatherAhead(store: Store, audit: Audit): Promise<void> {
 function nameOf(store: Store, audit: Audit): string {
   const conversations = maybeKnown(store, audit, 'conversations') !== null;
   const { id, edition, ownAddresses } = audit;
-  return `${id} ${edition} ${conversations} ${ownAddresses.join(' ')} ${foldersOf(store, audit)}`;
-}
-
-/** The folders and their counts as a key, which changes when one is renamed. */
-function foldersOf(store: Store, audit: Audit): string {
-  const rows = store
-    .select({ folder: messages.folder, held: count() })
-    .from(messages)
-    .where(counted(audit))
-    .groupBy(messages.folder)
-    .values();
-  return JSON.stringify(rows);
+  return `${id} ${edition} ${conversations} ${ownAddresses.join(' ')} ${JSON.stringify(folderCounts(store, audit))}`;
 }

@@ -16,7 +16,7 @@ import classes from './Chain.module.css';
 import { ChainMap } from './ChainMap';
 import { ClockControl, Foot, SentControl } from './Controls';
 import { FindRule } from './FindRule';
-import { containing, LENSES, type Lens, stepped, through } from './lenses';
+import { LENSES, type Lens, saying, stepped, through } from './lenses';
 import { RuleAtHand } from './RuleAtHand';
 import { RUNG_HEIGHT, RungRow } from './Rung';
 import { dropEdit } from './rule-moves';
@@ -29,7 +29,10 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
   const [chosen, chooseRung] = useChosen(view);
   const [trial, setTrial] = useState<Edit | null>(null);
   const [lens, setLens] = useState<Lens>('order');
-  const [words, setWords] = useState(useSearchParams().get('find') ?? '');
+  const asked = useSearchParams().get('find') ?? '';
+  const [words, setWords] = useState(asked);
+  // A link to other words while the page is shown.
+  useEffect(() => setWords(asked), [asked]);
   const [only, setOnly] = useState(false);
   const choose = (id: string) => {
     if (id !== chosen) setTrial(null);
@@ -37,7 +40,7 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
   };
   const filter = only ? words : '';
   const shown = useMemo(() => through(view, lens, filter), [view, lens, filter]);
-  const found = useMemo(() => shown.filter(containing(words)), [shown, words]);
+  const found = useMemo(() => shown.filter(saying(words)), [shown, words]);
   const rung = view.rungs.find(({ id }) => id === chosen) ?? view.rungs[0];
   if (view.rungs.length === 0) return <NoRules auditId={auditId} title="There are no rules yet" />;
   const place = (edit: Edit | null, id: string) => {

@@ -1,12 +1,13 @@
 import { describe, expect, test } from 'vitest';
 import type { Rung } from '../../server/chain/view';
-import { containing, type Lens, stepped, through } from './lenses';
+import { type Lens, saying, stepped, through } from './lenses';
 
 const rung = (place: number, name: string, more: Partial<Rung> = {}) => ({
   place,
   id: `r${place + 1}`,
   name,
   sentence: `${name}.`,
+  note: '',
   targets: [],
   sender: '',
   findings: [],
@@ -45,9 +46,9 @@ describe('lenses on the chain', () => {
   });
 
   test('from one rule that is found to the next, and round', () => {
-    const found = view.rungs.filter(containing('oak'));
+    const found = view.rungs.filter(saying('oak'));
     expect(found.map(({ id }) => id)).toEqual(['r3', 'r4']);
-    expect(view.rungs.filter(containing(' '))).toEqual([]);
+    expect(view.rungs.filter(saying(' '))).toEqual([]);
     const from = (id: string | undefined, step: 1 | -1) => stepped(found, view.rungs, id, step)?.id;
     expect(['r1', 'r3', 'r4'].map((id) => from(id, 1))).toEqual(['r3', 'r4', 'r3']);
     expect(['r1', 'r3', 'r4'].map((id) => from(id, -1))).toEqual(['r4', 'r4', 'r3']);

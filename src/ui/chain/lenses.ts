@@ -1,7 +1,8 @@
+import { containing } from '../../core/text/words';
 import type { ChainView, Rung } from '../../server/chain/view';
 
 /** The data of a rung that lenses use. */
-type Seen = Pick<Rung, 'place' | 'name' | 'sentence' | 'targets' | 'sender'> & {
+type Seen = Pick<Rung, 'place' | 'name' | 'sentence' | 'note' | 'targets' | 'sender'> & {
   readonly counts?: Pick<NonNullable<Rung['counts']>, 'fired'> | null;
   readonly findings: readonly Pick<Rung['findings'][number], 'kind'>[];
 };
@@ -37,15 +38,15 @@ const SORTS: Readonly<Record<Exclude<Lens, 'order'>, (rung: Seen, view: Ladder<S
 /** Findings other than overlaps. */
 const gravity = (rung: Seen): number => rung.findings.filter(({ kind }) => kind !== 'overlap').length;
 
-/** Whether the name or the sentence of a rung contains words; none does if there are no words. */
-export function containing(words: string): (rung: Pick<Rung, 'name' | 'sentence'>) => boolean {
-  const sought = words.trim().toLocaleLowerCase('en');
-  return ({ name, sentence }) => sought !== '' && `${name} ${sentence}`.toLocaleLowerCase('en').includes(sought);
+/** Whether the name, the sentence or the note of a rung contains words. */
+export function saying(words: string): (rung: Pick<Rung, 'name' | 'sentence' | 'note'>) => boolean {
+  const has = containing(words);
+  return ({ name, sentence, note }) => has(name, sentence, note);
 }
 
 /** The rungs in the order of a lens, filtered by name, sentence or sender. */
 export function through<R extends Seen>(view: Ladder<R>, lens: Lens, words: string): readonly R[] {
-  const found = words.trim() === '' ? view.rungs : view.rungs.filter(containing(words));
+  const found = words.trim() === '' ? view.rungs : view.rungs.filter(saying(words));
   if (lens === 'order') return found;
   const sort = SORTS[lens];
   return [...found].sort((a, b) => {

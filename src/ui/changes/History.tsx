@@ -21,17 +21,17 @@ interface Props {
 /** Every change with its reason, time and effect, newest first. Each can be undone alone. */
 export function History({ auditId, history, changed }: Props) {
   const router = useRouter();
-  const [busy, setBusy] = useState<'undo' | 'redo' | null>(null);
+  const [busy, setBusy] = useState(false);
   const { ask, previewOf } = useUndoAlone(auditId);
   const post = async (path: 'undo' | 'redo') => {
-    setBusy(path);
+    setBusy(true);
     try {
       await call(`/api/audits/${auditId}/${path}`, 'POST');
       router.refresh();
     } catch (error) {
       tell(error);
     } finally {
-      setBusy(null);
+      setBusy(false);
     }
   };
   return (
@@ -42,7 +42,7 @@ export function History({ auditId, history, changed }: Props) {
           size="compact-sm"
           variant="default"
           why={history.some(({ undone }) => !undone) ? null : 'There is nothing to undo.'}
-          loading={busy === 'undo'}
+          disabled={busy}
           onClick={() => post('undo')}
         >
           Undo
@@ -51,7 +51,7 @@ export function History({ auditId, history, changed }: Props) {
           size="compact-sm"
           variant="default"
           why={history.some(({ undone }) => undone) ? null : 'There is nothing to redo.'}
-          loading={busy === 'redo'}
+          disabled={busy}
           onClick={() => post('redo')}
         >
           Redo

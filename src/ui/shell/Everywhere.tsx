@@ -4,6 +4,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { createSpotlight, Spotlight } from '@mantine/spotlight';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
+import { containing } from '../../core/text/words';
 import { foundAnswer } from '../../server/http/answers';
 import type { FoundView } from '../../server/mail/found-view';
 import { PLACES, VIEWS, type View } from '../../views';
@@ -36,8 +37,13 @@ export function Everywhere({ auditId }: { auditId: string }) {
       ),
     { keeps: true },
   );
+  const commands = useCommands(auditId);
+  const has = containing(words);
   // Pages and actions come first, since they are there at once: what arrives later moves nothing under the hand.
-  const items = [...useCommands(auditId).filter(containing(words)), ...(answer ? itemsOf(answer, rested) : [])];
+  const items = [
+    ...commands.filter(({ label, about = '' }) => words.trim() === '' || has(label, about)),
+    ...(answer ? itemsOf(answer, rested) : []),
+  ];
   const router = useRouter();
   const groups = [...new Set(items.map(({ group }) => group))];
   const isWaiting = rested !== words.trim() || (rested !== '' && !isCurrent);
@@ -99,6 +105,11 @@ function itemsOf({ rules, folders, findings, messages, all }: FoundView, words: 
     all[key] > shown.length
       ? [{ group, key: `all ${key}`, label: `All ${formatNumber(all[key])} ${key} with “${words}”`, path }]
       : [];
+  // Their pages have no such list, so another word leads to the rest.
+  const rest = (group: string, key: 'folders' | 'findings', shown: readonly unknown[], path: string): Item[] =>
+    all[key] > shown.length
+      ? [{ group, key: `rest ${key}`, label: `${formatNumber(all[key] - shown.length)} more ${key}: add a word`, path }]
+      : [];
   return [
     ...rules.map(({ id, place, name, sentence }) => {
       return {
@@ -119,6 +130,7 @@ function itemsOf({ rules, folders, findings, messages, all }: FoundView, words: 
         path: `mail?${new URLSearchParams({ folder: name })}`,
       };
     }),
+    ...rest('Folders', 'folders', folders, 'gather'),
     ...findings.map(({ key, claim }) => {
       return {
         group: 'Findings',
@@ -127,6 +139,7 @@ function itemsOf({ rules, folders, findings, messages, all }: FoundView, words: 
         path: `findings?finding=${encodeURIComponent(key)}`,
       };
     }),
+    ...rest('Findings', 'findings', findings, 'findings'),
     ...messages.map(({ number, subject, from, date }) => {
       const day = date === null ? '' : `, ${formatDay(date)}`;
       return {
@@ -139,15 +152,6 @@ function itemsOf({ rules, folders, findings, messages, all }: FoundView, words: 
     }),
     ...more('Messages', 'messages', messages, `mail?${new URLSearchParams({ head: words })}`),
   ];
-}
-
-/** Whether a page or an action is asked for by its words. */
-function containing(asked: string): (item: Item) => boolean {
-  const words = asked.toLocaleLowerCase('en').split(/\s+/);
-  return ({ label, about = '' }) => {
-    const text = `${label} ${about}`.toLocaleLowerCase('en');
-    return words.every((word) => text.includes(word));
-  };
 }
 
 function useCommands(auditId: string): Item[] {
