@@ -12,7 +12,7 @@ test('a mailbox is fetched with its script, looked at again, and forgotten', asy
   await page.goto('/');
   await page.getByRole('button', { name: 'Fetch Maren’s mailbox' }).click();
   await page.waitForURL('**/mailbox?demo=1');
-  await expect(page.getByText('Fetch a mailbox to audit it here.')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Fetch a mailbox to audit it here' })).toBeVisible();
   await noViolations(page);
 
   await page.getByLabel('Password', { exact: true }).fill('wrong');

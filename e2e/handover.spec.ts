@@ -57,19 +57,23 @@ test('a script is written for a server, its costs are accepted, and it is handed
 
   await page.getByRole('link', { name: 'Upload to a mail server' }).click();
   await page.getByRole('button', { name: 'Use the built-in demo server' }).click();
+  await expect(page.getByText('Dry run: the server accepts the script.')).toBeVisible({ timeout: 60_000 });
+  // Its certificate is known; that of any other server is asked for.
+  await page.getByRole('textbox', { name: 'User' }).fill('maren');
   await page.getByRole('button', { name: 'Connect' }).click();
   await expect(page.getByText('The certificate of this server cannot be trusted')).toBeVisible();
   await page.getByRole('checkbox', { name: /^I have compared the fingerprint/ }).check();
   await page.getByRole('button', { name: 'Trust this certificate' }).click();
   await expect(page.getByRole('heading', { name: '4 scripts' })).toBeVisible();
   await noViolations(page);
-  await page.getByRole('textbox', { name: 'New name' }).fill('audited');
+  await expect(page.getByText('Dry run: the server accepts the script.')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Name of the script on the server' }).fill('audited');
   await page.getByRole('button', { name: 'Upload' }).click();
   await expect(page.getByText('The script is uploaded as “audited”. It is not active yet.')).toBeVisible();
-  await page.getByRole('button', { name: 'activate: audited' }).click();
+  await noViolations(page);
   await page.getByRole('button', { name: 'Activate “audited”' }).click();
   await expect(page.getByText('“audited” is active now.')).toBeVisible();
-  await page.getByRole('button', { name: 'Activate “since spring”' }).click();
+  await page.getByRole('button', { name: 'Activate “since spring” again' }).click();
   await expect(page.getByText('“since spring” is active now.')).toBeVisible();
 
   await page.getByRole('checkbox', { name: 'holidays' }).check();
@@ -79,7 +83,32 @@ test('a script is written for a server, its costs are accepted, and it is handed
   await page.request.put('/api/standin', { data: { refuses: 'LISTSCRIPTS' } });
   await page.getByRole('button', { name: 'Connect' }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'this script is not accepted' })).toBeVisible();
+  await page.request.put('/api/standin', { data: { refuses: 'CHECKSCRIPT' } });
+  await page.getByRole('button', { name: 'Connect' }).click();
+  await expect(page.getByText('Dry run: the server rejects the script.')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('line 2: nor is this line.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Upload' })).toHaveAttribute('aria-disabled', 'true');
   await page.request.put('/api/standin', { data: { refuses: null } });
+});
+
+test('a verified script runs on the server after four clicks', async ({ page }) => {
+  const id = await beginAudit(page, 'In four clicks', [
+    ['rules.sieve', 'require "fileinto"; if header :is "subject" "oak" { fileinto "Oak"; }'],
+    ['INBOX.mbox', MAIL],
+  ]);
+  await page.goto(`/audits/${id}/export`);
+  await expect(page.getByRole('heading', { name: /^Verified/ })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('link', { name: 'Upload to a mail server' }).click();
+  await page.getByRole('button', { name: 'Use the built-in demo server' }).click();
+  await expect(page.getByText('Dry run: the server accepts the script.')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Upload' }).click();
+  await page.getByRole('button', { name: /^Activate “audited/ }).click();
+  await expect(page.getByText(/^“audited .* is active now\.$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Activate “since spring” again' }).click();
+  await expect(page.getByText('“since spring” is active now.')).toBeVisible();
+  // What the server announced is the target from now on.
+  await page.getByRole('link', { name: 'Export', exact: true }).click();
+  await expect(page.getByRole('radio', { name: /^what localhost announced/ })).toBeChecked();
 });
 
 test('folders are called as on the server: by prefix, levels, its list and names of their own', async ({ page }) => {

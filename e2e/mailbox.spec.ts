@@ -304,7 +304,7 @@ test('a made-up message is tried, kept as a standing check, and fails once the c
   await page.goto(`${audit}/probes`);
   await expect(page.getByText('Inbox, where Oak is expected')).toBeVisible();
   await page.getByRole('button', { name: 'Remove oak comes in' }).click();
-  await expect(page.getByText('No saved probes.')).toBeVisible();
+  await expect(page.getByText('No saved probes yet')).toBeVisible();
 });
 
 test('a probe that two rules match confirms that their order matters', async ({ page }) => {

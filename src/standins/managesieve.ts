@@ -1,4 +1,4 @@
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes, timingSafeEqual, X509Certificate } from 'node:crypto';
 import type { Socket } from 'node:net';
 import { check } from '../core/sieve/check';
 import { listing } from '../core/sieve/diagnostics';
@@ -62,6 +62,8 @@ export class StandIn {
   readonly scripts = new Map<string, string>();
   active: string | null = null;
   faults: Faults;
+  /** The SHA-256 fingerprint of its certificate while it listens, as a client sees it. */
+  fingerprint: string | null = null;
   readonly #listener = new Listener();
 
   constructor(readonly settings: StandInSettings = STAND_IN) {
@@ -75,6 +77,7 @@ export class StandIn {
   /** Listens on the loopback address; returns the port. The certificate is a new one if none is given. */
   async listen(port = 0, given: SelfSigned | null = null): Promise<number> {
     const certificate = given ?? (await selfSigned('localhost', Date.now()));
+    this.fingerprint = new X509Certificate(certificate.cert).fingerprint256;
     return this.#listener.listen(port, (socket) => new Session(this, socket, certificate).begin());
   }
 

@@ -116,7 +116,12 @@ describe('an audit, against all small messages', () => {
           const without = withoutRule(chain, id);
           const needless = smallFlow(without).fates.differsFrom(fates).isEmpty();
           if (stated.has(`redundant ${id}`)) expect([id, needless]).toEqual([id, true]);
-          else if (needless && !a.fired.isEmpty()) expect(compareChains(chain, without).verdict).toBe('different');
+          else if (needless && !a.fired.isEmpty()) {
+            const comparison = compareChains(chain, without);
+            // An example message with two Subject fields may show the difference that a proof excludes by assumption.
+            const isAssumed = comparison.verdict === 'equivalent' && comparison.assumes.length > 0;
+            if (!isAssumed) expect([id, comparison.verdict]).toEqual([id, 'different']);
+          }
           // The same with another ending, so that all later rules see other mail.
           const ended = withOtherEnding(chain, id);
           const { verdict } = compareChains(chain, ended);

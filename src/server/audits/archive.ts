@@ -24,7 +24,7 @@ import {
   setAsideFindings,
   versions,
 } from '../database/schema';
-import { handoverSettings, scriptHash } from '../handover/handover';
+import { maybeHandoverSettings, scriptHash } from '../handover/handover';
 import { presentNumbers } from '../mail/message-numbers';
 import { maybeRaw } from '../mail/raw';
 import { type Archive, archiveShape } from './archive-shape';
@@ -36,7 +36,6 @@ export function archiveOf(store: Store, auditId: string): Archive {
     store,
     auditId,
   );
-  const settings = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
   const rowsOf = rowsIn(store, auditId);
   const made = rowsOf(changes, changes.id);
   const stated = rowsOf(expectations, expectations.id);
@@ -87,7 +86,7 @@ export function archiveOf(store: Store, auditId: string): Archive {
       reason,
       createdAt,
     })),
-    handover: settings ? handoverSettings(store, auditId) : null,
+    handover: maybeHandoverSettings(store, auditId),
     handed: rowsOf(handed, handed.id).map(({ place, script, createdAt }) => ({ place, script, createdAt })),
   };
 }

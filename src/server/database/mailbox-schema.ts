@@ -22,6 +22,17 @@ export const mailServers = sqliteTable('mail_server', {
   since: integer(),
 });
 
+/** What the last server that an audit was connected to announced about scripts (RFC 5804 section 1.7). */
+export const announcements = sqliteTable('announcement', {
+  auditId: text()
+    .primaryKey()
+    .references(() => audits.id, { onDelete: 'cascade' }),
+  host: text().notNull(),
+  capabilities: json<readonly string[]>().notNull(),
+  maxRedirects: integer(),
+  createdAt: integer().notNull(),
+});
+
 /** Certificates that no authority vouches for, and that the user has compared. */
 export const trustedCertificates = sqliteTable(
   'trusted_certificate',

@@ -14,6 +14,7 @@ import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
 import { type MessageRow, messageRows, newest } from '../mail/list-view';
 import { trafficSize } from '../mail/traffic';
+import { type Announced, maybeAnnounced } from './announced';
 import { type GateView, gateView, isOpen } from './gate';
 import {
   type HandedScript,
@@ -29,6 +30,8 @@ import {
 export interface ExportView {
   readonly settings: HandoverSettings;
   readonly targets: readonly { readonly id: string; readonly title: string; readonly about: string }[];
+  /** The last server that announced what it supports; null if there was none. */
+  readonly server: Announced | null;
   /** Named lists that tests use, if the target supports external lists. */
   readonly lists: readonly { readonly id: string; readonly name: string }[];
   readonly text: string;
@@ -101,6 +104,7 @@ export function exportView(store: Store, auditId: string): ExportView {
   return {
     settings,
     targets: READY_TARGETS.map(({ id, title, about }) => ({ id, title, about })),
+    server: maybeAnnounced(store, auditId),
     lists: targetOf(settings).capabilities.includes('extlists') ? listsInUse(audit.draft) : [],
     text: prepared.text,
     octets: prepared.octets,
@@ -190,26 +194,37 @@ function viewOf({ record, at, hash }: KeptRecord, audit: Audit): VerificationVie
   };
 }
 
+/** Whether the script may leave, and why not, in plain words. */
+export type Standing =
+  | { readonly is: 'ready'; readonly text: string; readonly requires: readonly string[] }
+  /** This very script was never verified. */
+  | { readonly is: 'not verified'; readonly why: string }
+  | { readonly is: 'held back'; readonly why: string };
+
 /**
- * The script for a download or a server; refused unless this very script was verified, all its differences are accepted,
- * and expectations, probes and grave findings are in order or overridden.
+ * The script for a download or a server may leave if this very script was verified, all its differences are accepted, and
+ * expectations, probes and grave findings are in order or overridden.
  */
+export function standingOfScript(store: Store, auditId: string): Standing {
+  const { verification, obstacles, gate, text, requires } = exportView(store, auditId);
+  const heldBack = (why: string): Standing => ({ is: 'held back', why });
+  if (!verification) return { is: 'not verified', why: 'The script is not verified yet. Verify it first.' };
+  if (!verification.verified) return heldBack('The script differs from the rules in more than the listed differences.');
+  const [obstacle] = obstacles;
+  if (obstacle !== undefined) return heldBack(`The script cannot be exported yet: ${obstacle}.`);
+  if (!gate.isKnown) return heldBack('The rules are still being audited. Try again in a moment.');
+  if (!isOpen(gate)) {
+    const reasons = gate.reasons.join('; ');
+    return heldBack(`The script is held back: ${reasons}. Repair that, or give a reason on the export page.`);
+  }
+  return { is: 'ready', text, requires };
+}
+
+/** The script, if it may leave; else a refusal. */
 export function verifiedScript(store: Store, auditId: string): string {
-  const view = exportView(store, auditId);
-  if (!view.verification) throw new Refusal('The script is not verified yet. Verify it first.', 409);
-  if (!view.verification.verified) {
-    throw new Refusal('The script differs from the rules in more than the listed differences.', 409);
-  }
-  const [obstacle] = view.obstacles;
-  if (obstacle !== undefined) throw new Refusal(`The script cannot be exported yet: ${obstacle}.`, 409);
-  if (!view.gate.isKnown) throw new Refusal('The rules are still being audited. Try again in a moment.', 409);
-  if (!isOpen(view.gate)) {
-    throw new Refusal(
-      `The script is held back: ${view.gate.reasons.join('; ')}. Repair that, or give a reason on the export page.`,
-      409,
-    );
-  }
-  return view.text;
+  const standing = standingOfScript(store, auditId);
+  if (standing.is !== 'ready') throw new Refusal(standing.why, 409);
+  return standing.text;
 }
 
 /** The checks and their results, in plain words. */

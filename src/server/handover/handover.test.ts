@@ -13,6 +13,7 @@ import { setAside } from '../findings/set-aside';
 import { messageQueryShape } from '../http/shapes';
 import { perform } from '../jobs/perform';
 import { messagePage } from '../mail/list-view';
+import { keepAnnounced } from './announced';
 import { checksOf, exportView, verifiedScript } from './export-view';
 import {
   type HandoverSettings,
@@ -129,7 +130,7 @@ describe('a script for a target', () => {
       { kind: 'verify' },
     );
     expect(exportView(store, id).verification).toBeNull();
-    set({ target: 'everything' });
+    set({ target: 'common' });
     expect(exportView(store, id).verification).toMatchObject({ verified: true });
     // As an older version may have written it.
     store
@@ -138,6 +139,32 @@ describe('a script for a target', () => {
       .run();
     expect(exportView(store, id).verification).toBeNull();
     expect(() => verifiedScript(store, id)).toThrow('not verified');
+  });
+
+  test('the target is the common set, then what the last server announced, until one is chosen', async () => {
+    await filled();
+    expect(handoverSettings(store, id)).toMatchObject({ target: 'common', capabilities: [] });
+    keepAnnounced(store, id, 'a.example', { sieve: ['fileinto'], maxRedirects: 3 });
+    // Other decisions leave the target to the server.
+    keepHandoverSettings(store, id, { accepted: ['x'] });
+    expect(handoverSettings(store, id)).toMatchObject({
+      target: 'own',
+      capabilities: ['fileinto'],
+      limits: { redirects: 3 },
+    });
+    keepAnnounced(store, id, 'b.example', { sieve: ['fileinto', 'copy'], maxRedirects: null });
+    expect(handoverSettings(store, id)).toMatchObject({
+      capabilities: ['fileinto', 'copy'],
+      limits: { redirects: null },
+    });
+    keepHandoverSettings(store, id, { target: 'core' });
+    expect(handoverSettings(store, id)).toMatchObject({ target: 'core' });
+    keepHandoverSettings(store, id, { target: 'own' });
+    expect(handoverSettings(store, id)).toMatchObject({ target: 'own', capabilities: ['fileinto', 'copy'] });
+    // A server that announces beyond measure is not remembered.
+    const endless = Array.from({ length: 501 }, (_, n) => `x-${n}`);
+    keepAnnounced(store, id, 'c.example', { sieve: endless, maxRedirects: null });
+    expect(exportView(store, id).server).toMatchObject({ host: 'b.example' });
   });
 
   test('what it cannot be told is a finding, with the messages concerned', async () => {

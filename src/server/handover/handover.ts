@@ -10,6 +10,7 @@ import { chainHash } from '../cache/keys';
 import { Region } from '../cache/region';
 import { inTransaction, type Store } from '../database/open';
 import { handed, handovers, verifications } from '../database/schema';
+import { maybeAnnounced } from './announced';
 
 /** The target of the script, and the user's decisions and acceptances for it. */
 export interface HandoverSettings {
@@ -23,27 +24,44 @@ export interface HandoverSettings {
 }
 
 const DEFAULTS: HandoverSettings = {
-  target: 'everything',
+  target: 'common',
   capabilities: [],
   limits: NO_LIMITS,
   choices: DEFAULT_CHOICES,
   accepted: [],
 };
 
+/** Until the user chooses a target, it is what the last server of this audit announced, or else the common set. */
 export function handoverSettings(store: Store, auditId: string): HandoverSettings {
-  const row = store.select().from(handovers).where(eq(handovers.auditId, auditId)).get();
-  if (!row) return DEFAULTS;
-  const { limits, choices } = row.settings;
+  const chosen = chosenSettings(store, auditId);
+  const server = chosen.target === undefined ? maybeAnnounced(store, auditId) : null;
   return {
     ...DEFAULTS,
-    ...row.settings,
-    limits: { ...NO_LIMITS, ...limits },
-    choices: { ...DEFAULT_CHOICES, ...choices },
+    ...(server && { target: 'own', capabilities: server.capabilities }),
+    ...chosen,
+    limits: { ...NO_LIMITS, ...(server && { redirects: server.maxRedirects }), ...chosen.limits },
+    choices: { ...DEFAULT_CHOICES, ...chosen.choices },
   };
 }
 
-export function keepHandoverSettings(store: Store, auditId: string, settings: HandoverSettings): void {
+const chosenSettings = (store: Store, auditId: string): Partial<HandoverSettings> =>
+  store.select().from(handovers).where(eq(handovers.auditId, auditId)).get()?.settings ?? {};
+
+/** Null while nothing was chosen and no server announced anything. */
+export const maybeHandoverSettings = (store: Store, auditId: string): HandoverSettings | null =>
+  Object.keys(chosenSettings(store, auditId)).length > 0 || maybeAnnounced(store, auditId)
+    ? handoverSettings(store, auditId)
+    : null;
+
+/**
+ * Fields that are absent stay as they are: what was never chosen keeps following the last server. The target `own` without
+ * capabilities stands for what that server announced.
+ */
+export function keepHandoverSettings(store: Store, auditId: string, change: Partial<HandoverSettings>): void {
   getAudit(store, auditId);
+  const chosen = { ...chosenSettings(store, auditId), ...change };
+  const server = chosen.target === 'own' && !chosen.capabilities?.length ? maybeAnnounced(store, auditId) : null;
+  const settings = { ...chosen, ...(server && { capabilities: server.capabilities }) };
   const row = { auditId, settings };
   store.insert(handovers).values(row).onConflictDoUpdate({ target: handovers.auditId, set: row }).run();
 }

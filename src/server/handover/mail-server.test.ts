@@ -1,8 +1,10 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { audit, fill, id, job, runner, simulated, store, withAudit, work } from '../../../test/harness';
+import { ServerRefusal } from '../../managesieve/client';
 import { NO_FAULTS, STAND_IN, StandIn } from '../../standins/managesieve';
 import { Refusal } from '../audits/audits';
 import { perform } from '../jobs/perform';
+import { dryRun } from './dry-run';
 import { verifiedScript } from './export-view';
 import { handoverSettings, listHanded } from './handover';
 import { askServer, type Login, type ServerRequest, type ServerView } from './mail-server';
@@ -77,6 +79,40 @@ describe('a server of scripts', () => {
     await ask({ ask: 'activate', name: 'old' });
     expect(standIn.active).toBe('old');
     await work();
+  });
+
+  test('is asked for a dry run first, and its answer is told; nothing is stored by it', async () => {
+    const { standIn, ask } = await played();
+    await fill();
+    await simulated();
+    const verify = () => perform(store, job(), { kind: 'verify' });
+    // Connecting makes it the target, for which the script was not verified yet.
+    await verify();
+    expect(await ask({ ask: 'look' })).toMatchObject({ isTarget: true, script: { is: 'not verified' } });
+    await verify();
+    expect(await ask({ ask: 'look' })).toMatchObject({ isTarget: true, script: { is: 'accepted', answer: '' } });
+    standIn.faults = { ...NO_FAULTS, refuses: 'CHECKSCRIPT' };
+    expect((await ask({ ask: 'look' })).script).toEqual({
+      is: 'rejected',
+      answer: 'line 1: this script is not accepted.\r\nline 2: nor is this line.',
+      lacks: [],
+    });
+    standIn.faults = { ...NO_FAULTS, drops: 'CHECKSCRIPT' };
+    await expect(ask({ ask: 'look' })).rejects.toThrow(Refusal);
+    standIn.faults = NO_FAULTS;
+    expect([...standIn.scripts.keys()]).toEqual(['old']);
+    expect(await ask({ ask: 'put', name: 'new' })).toMatchObject({ uploaded: 'new', script: { is: 'accepted' } });
+  });
+
+  test('from before RFC 5804 is not asked for a dry run; one that lacks something is told apart', async () => {
+    const capabilities = { implementation: '', sieve: ['fileinto'], sasl: [], starttls: false, maxRedirects: null };
+    const ready = { is: 'ready', text: 'require "copy";', requires: ['fileinto', 'copy'] } as const;
+    const says = (version: string | null) => ({
+      capabilities: { ...capabilities, version },
+      check: () => Promise.reject(new ServerRefusal('NO', null, 'copy is unknown', null)),
+    });
+    expect(await dryRun(ready, says(null))).toEqual({ is: 'not checkable' });
+    expect(await dryRun(ready, says('1.0'))).toEqual({ is: 'rejected', answer: 'copy is unknown', lacks: ['copy'] });
   });
 
   test('that refuses, breaks off or does not know the user changes nothing', async () => {

@@ -4,10 +4,11 @@ import { Refusal } from '../audits/audits';
 import type { Store } from '../database/open';
 import { importFile } from '../gather/import-file';
 import type { RulesReader } from '../gather/rules-file';
-import { settingsShape } from '../http/shapes';
 import type { JobRequest } from '../jobs/job';
 import { keepTrusted, maybeTrusted } from '../mailbox/servers';
-import { verifiedScript } from './export-view';
+import { isModest, keepAnnounced } from './announced';
+import { dryRun, isTargetOf, type ScriptForServer } from './dry-run';
+import { standingOfScript, verifiedScript } from './export-view';
 import { handoverSettings, keepHanded, keepHandoverSettings } from './handover';
 
 /** Sign-in details for one connection; they are never stored. */
@@ -30,11 +31,16 @@ export type ServerRequest =
 
 export interface ServerView {
   readonly capabilities: Capabilities;
+  /** Whether the script is written for exactly what this server announces. */
+  readonly isTarget: boolean;
+  readonly script: ScriptForServer;
   readonly scripts: readonly ScriptName[];
   /** What was done, in plain words; empty if the server was only looked at. */
   readonly done: string;
   /** The script that was active before, if another one was activated. */
   readonly before: string | null;
+  /** The script that was uploaded by this request. */
+  readonly uploaded: string | null;
 }
 
 /** A certificate that the user must check before anything is sent. */
@@ -75,11 +81,14 @@ export async function askServer(
   try {
     await client.authenticate(login.user, login.password);
     keepTrusted(store, auditId, login, login.trusted);
+    keepAnnounced(store, auditId, login.host, client.capabilities);
     const done = await perform(store, runner, auditId, login, client, request, script, reader);
     const scripts = await client.list();
+    const checked = await dryRun(standingOfScript(store, auditId), client);
     const { capabilities } = client;
+    const isTarget = isTargetOf(handoverSettings(store, auditId), capabilities);
     await client.logout();
-    return { capabilities, scripts, ...done };
+    return { capabilities, isTarget, script: checked, scripts, ...done };
   } catch (error) {
     throw refusalOf(error);
   } finally {
@@ -87,7 +96,7 @@ export async function askServer(
   }
 }
 
-type Done = Pick<ServerView, 'done' | 'before'>;
+type Done = Pick<ServerView, 'done' | 'before' | 'uploaded'>;
 
 async function perform(
   store: Store,
@@ -101,19 +110,21 @@ async function perform(
 ): Promise<Done> {
   switch (request.ask) {
     case 'look':
-      return { done: '', before: null };
+      return { done: '', before: null, uploaded: null };
     case 'fetch':
-      return { done: await fetchScripts(store, runner, auditId, client, request.names, reader), before: null };
+      return {
+        done: await fetchScripts(store, runner, auditId, client, request.names, reader),
+        before: null,
+        uploaded: null,
+      };
     case 'target': {
       const { sieve, maxRedirects } = client.capabilities;
-      const settings = handoverSettings(store, auditId);
-      const limits = { ...settings.limits, redirects: maxRedirects };
-      const asked = { ...settings, target: 'own' as const, capabilities: sieve, limits };
-      if (!settingsShape.safeParse(asked).success) {
+      if (!isModest(client.capabilities)) {
         throw new Refusal('The server announces more than 500 capabilities, or one longer than 200 characters.', 422);
       }
-      keepHandoverSettings(store, auditId, asked);
-      return { done: 'The script is now written for this server.', before: null };
+      const limits = { ...handoverSettings(store, auditId).limits, redirects: maxRedirects };
+      keepHandoverSettings(store, auditId, { target: 'own', capabilities: sieve, limits });
+      return { done: 'The script is now written for this server.', before: null, uploaded: null };
     }
     case 'put': {
       const { name } = request;
@@ -133,13 +144,17 @@ async function perform(
       }
       keepHanded(store, auditId, `${host}, as “${name}”`, script);
       const said = warnings === '' ? '' : ` Warning from the server: ${warnings}`;
-      return { done: `The script is uploaded as “${name}”. It is not active yet.${said}`, before: null };
+      return {
+        done: `The script is uploaded as “${name}”. It is not active yet.${said}`,
+        before: null,
+        uploaded: name,
+      };
     }
     case 'activate': {
       const before = (await client.list()).find(({ active }) => active)?.name ?? null;
       await client.activate(request.name);
       const done = request.name === '' ? 'No script is active now.' : `“${request.name}” is active now.`;
-      return { done, before };
+      return { done, before, uploaded: null };
     }
     default:
       request satisfies never;

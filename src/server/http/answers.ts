@@ -358,9 +358,17 @@ export const serverAnswer: z.ZodType<ServerView | Untrusted> = z.union([
       maxRedirects: count.nullable(),
       version: words.nullable(),
     }),
+    isTarget: z.boolean(),
+    script: z.discriminatedUnion('is', [
+      z.object({ is: z.enum(['not verified', 'held back']), why: words }),
+      z.object({ is: z.literal('accepted'), answer: words }),
+      z.object({ is: z.literal('rejected'), answer: words, lacks: z.array(words) }),
+      z.object({ is: z.literal('not checkable') }),
+    ]),
     scripts: scriptNames,
     done: words,
     before: words.nullable(),
+    uploaded: words.nullable(),
   }),
 ]);
 

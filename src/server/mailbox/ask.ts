@@ -10,6 +10,7 @@ import { audits, sources } from '../database/schema';
 import { countAnew } from '../gather/folders';
 import { keepSource } from '../gather/mail-sources';
 import type { RulesReader } from '../gather/rules-file';
+import { keepAnnounced } from '../handover/announced';
 import { fetchScripts, type Untrusted, untrusted } from '../handover/mail-server';
 import type { JobRequest } from '../jobs/job';
 import { beginLook } from './looks';
@@ -166,7 +167,10 @@ async function scriptsOf(
   const trusted = maybeTrusted(store, auditId, place) ?? login.trusted;
   // ManageSieve has no port for TLS from the start (RFC 5804 section 1.8).
   const security = login.security === 'plain' ? 'plain' : 'starttls';
-  return lookAtScripts({ ...place, security, trusted }, login, work);
+  return lookAtScripts({ ...place, security, trusted }, login, async (client) => {
+    keepAnnounced(store, auditId, login.host, client.capabilities);
+    await work?.(client);
+  });
 }
 
 function refuseTwice(store: Store, auditId: string): void {

@@ -5,6 +5,7 @@ import { useEffect } from 'react';
 import type { ChangesView } from '../../server/changes/view';
 import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
+import { Head, Onward } from '../common/Head';
 import { TextDifferences } from '../common/TextDifferences';
 import { VerdictWords } from '../common/VerdictWords';
 import classes from './Changes.module.css';
@@ -96,19 +97,20 @@ function Claim({ auditId, view, href }: { auditId: string; view: ChangesView; hr
     );
   }
   if (!comparison) return <h1 className={classes.verdict}>The chains are being simulated</h1>;
+  const onward = after === 'draft' && <Onward href={`/audits/${auditId}/export`}>Export the script</Onward>;
   const beside =
     before === 'baseline' && after === 'draft' ? 'than before' : `under ${names[1]} than under ${names[0]}`;
   if (comparison.changed === 0) {
     return (
-      <h1 className={classes.verdict}>
+      <Head action={onward}>
         None of {formatNumber(comparison.total)} stored messages has a different destination {beside}
-      </h1>
+      </Head>
     );
   }
   return (
-    <h1 className={classes.verdict}>
+    <Head action={onward}>
       <Link href={href}>{formatPart(comparison.changed, comparison.total)}</Link> messages{' '}
       {comparison.changed === 1 ? 'has' : 'have'} a different destination {beside}
-    </h1>
+    </Head>
   );
 }

@@ -1,6 +1,7 @@
 import Link from 'next/link';
 import type { Learned } from '../../core/repair/learned';
 import { formatNumber, formatPart } from '../common/format';
+import { Head, Onward } from '../common/Head';
 import { Notice } from '../common/Notice';
 import classes from './Examples.module.css';
 import { newRulePath } from './newRulePath';
@@ -16,15 +17,14 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
   }
   return (
     <div className={classes.filing}>
-      <h1 className={classes.title}>
+      <Head action={<Onward href={`/audits/${auditId}/learned`}>Learn a whole set of rules</Onward>}>
         {view.length === 0
           ? 'Your own filing suggests no new rules'
           : `Your own filing suggests ${formatNumber(view.length)} ${view.length === 1 ? 'rule' : 'rules'}`}
-      </h1>
+      </Head>
       <p className={classes.soft}>
         Mail in a folder that no rule files into was filed by hand. To start from single messages instead, mark them in{' '}
-        <Link href={`/audits/${auditId}/mail`}>Mail</Link>. A{' '}
-        <Link href={`/audits/${auditId}/learned`}>whole set of rules</Link> can be learned from all that you filed.
+        <Link href={`/audits/${auditId}/mail`}>Mail</Link>. A whole set of rules can be learned from all that you filed.
       </p>
       {view.length > 0 && (
         <table className={classes.learned}>

@@ -6,6 +6,7 @@ import { type ReactNode, useMemo, useState } from 'react';
 import { conditionOf } from '../../core/rules/rule';
 import type { LearnedRow, LearnedSetView } from '../../server/changes/learned-view';
 import { formatNumber, formatPart } from '../common/format';
+import { Head } from '../common/Head';
 import { heldPath } from '../common/mailPaths';
 import { TextButton } from '../common/TextButton';
 import { AddRules } from '../typed/AddRules';
@@ -27,13 +28,13 @@ export function LearnedSet({ auditId, view }: { auditId: string; view: LearnedSe
   };
   return (
     <div className={classes.filing}>
-      <h1 className={classes.title}>
-        {formatNumber(rows.length)} {rows.length === 1 ? 'rule' : 'rules'} from your filing
-      </h1>
+      <Head>
+        {formatNumber(rows.length)} {rows.length === 1 ? 'rule' : 'rules'} from your filing would file{' '}
+        {formatPart(newer.right, newer.filed)} newer messages as you did
+      </Head>
       <p>
         Learned from the older {formatNumber(older.messages)} messages, and tried on the newer{' '}
-        {formatNumber(newer.messages)}, which they were not learned from: {formatPart(newer.right, newer.filed)}{' '}
-        messages that you filed would be filed alike, {formatNumber(newer.left)} are left over, and{' '}
+        {formatNumber(newer.messages)}, which they were not learned from: {formatNumber(newer.left)} are left over, and{' '}
         {formatNumber(newer.wrong)} messages would be filed elsewhere than they are.
       </p>
       <p className={classes.soft}>

@@ -40,7 +40,7 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
       <section className={classes.record} aria-label="Exporting the script">
         <Record auditId={auditId} view={view} />
         <Gate auditId={auditId} gate={view.gate} />
-        <ForWhom settings={settings} targets={view.targets} lists={view.lists} onSet={set} />
+        <ForWhom settings={settings} targets={view.targets} server={view.server} lists={view.lists} onSet={set} />
         <FolderNamesOf
           names={settings.choices.folders}
           folders={view.folders}

@@ -8,6 +8,7 @@ import type { HandoverChange } from './handoverChange';
 interface Props {
   readonly settings: ExportView['settings'];
   readonly targets: ExportView['targets'];
+  readonly server: ExportView['server'];
   readonly lists: ExportView['lists'];
   readonly onSet: (change: HandoverChange) => void;
 }
@@ -20,8 +21,9 @@ const LIMITS = [
 ] as const;
 
 /** The target's capabilities, and the decisions where it lacks some. */
-export function ForWhom({ settings, targets, lists, onSet }: Props) {
+export function ForWhom({ settings, targets, server, lists, onSet }: Props) {
   const { choices, limits, capabilities } = settings;
+  const isOfServer = server && (capabilities.length === 0 || capabilities.join() === server.capabilities.join());
   const [said, setSaid] = useState(capabilities.join(' '));
   return (
     <section aria-label="Target of the script">
@@ -38,8 +40,11 @@ export function ForWhom({ settings, targets, lists, onSet }: Props) {
           size="xs"
           className={classes.choice}
           value="own"
-          label="capabilities the server announces"
-          description={capabilities.length > 0 ? capabilities.join(', ') : 'paste its capability line below'}
+          label={isOfServer ? `what ${server.host} announced` : 'capabilities the server announces'}
+          description={
+            (capabilities.length > 0 ? capabilities : (server?.capabilities ?? [])).join(', ') ||
+            'paste its capability line below, or connect to it'
+          }
         />
       </Radio.Group>
       {settings.target === 'own' && (

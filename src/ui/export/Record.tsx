@@ -3,10 +3,9 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ExportView } from '../../server/handover/export-view';
-import { startedAnswer } from '../../server/http/answers';
-import { call, saveFile, tell } from '../common/api';
+import { saveFile, tell } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
-import { jobEnded } from '../common/jobs';
+import { verify as verifyScript } from '../common/verify';
 import classes from './Export.module.css';
 
 /** Milliseconds without a change of the settings before a script is verified. */
@@ -26,8 +25,7 @@ export function Record({ auditId, view }: { auditId: string; view: ExportView })
     begun.current = text;
     setState('asked');
     try {
-      const { id } = startedAnswer.parse(await call(`/api/audits/${auditId}/jobs`, 'POST', { kind: 'verify' }));
-      await jobEnded(id, () => isShown.current, 'Verification');
+      await verifyScript(auditId, () => isShown.current);
       if (begun.current !== text) return;
       setState('rests');
       router.refresh();

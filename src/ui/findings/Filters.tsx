@@ -31,7 +31,9 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
     <Select
       size="xs"
       aria-label={label}
-      placeholder={label}
+      placeholder={label.replace('any ', '')}
+      title={label}
+      flex={`${query[name] !== undefined || otherwise !== null ? 1.5 : 1} 1 0`}
       data={data}
       value={query[name] ?? otherwise}
       onChange={(value) => set(name, value === otherwise ? null : value)}

@@ -5,6 +5,7 @@ import { KINDS } from '../../core/audit/kind-words';
 import type { FindingView } from '../../server/findings/finding-view';
 import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../server/findings/list-view';
 import { formatNumber, formatPart } from '../common/format';
+import { Head, Onward } from '../common/Head';
 import { NoRules, Notice } from '../common/Notice';
 import { Filters, Tabs } from './Filters';
 import { FindingDetail } from './FindingDetail';
@@ -39,6 +40,11 @@ export function Findings({ auditId, view, query, chosen }: Props) {
       <section className={classes.list} aria-label="Findings">
         <div>
           <Tabs auditId={auditId} current="findings" />
+          <div className={classes.standing}>
+            <Head action={<Onward href={`/audits/${auditId}/plan`}>Plan the repairs</Onward>}>
+              {confirmedWords(view.counts.bases.stored)}
+            </Head>
+          </div>
           <Filters view={view} query={query} />
           {view.notes.map((note) => (
             <p key={note} className={classes.note}>
@@ -78,6 +84,11 @@ export function Findings({ auditId, view, query, chosen }: Props) {
     </div>
   );
 }
+
+const confirmedWords = (count: number): string =>
+  count === 1
+    ? 'One finding is confirmed by stored mail'
+    : `${formatNumber(count)} findings are confirmed by stored mail`;
 
 function Nothing({ view }: { view: FindingsView }) {
   const { counts, total } = view;

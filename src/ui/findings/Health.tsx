@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { keysOf } from '../../core/text/lookup';
 import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber, formatPart } from '../common/format';
+import { Head, Onward } from '../common/Head';
 import { Notice } from '../common/Notice';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
@@ -18,10 +19,15 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
   return (
     <div className={classes.health}>
       <Tabs auditId={auditId} current="findings/health" />
-      <h1 className={classes.healthLead}>
-        <Link href={`/audits/${auditId}/mail?untouched=1`}>{formatPart(coverage.untouched, total)}</Link> messages are
-        acted on by no rule, <Link href={`/audits/${auditId}/mail?passing=often`}>{formatNumber(coverage.often)}</Link>{' '}
-        by more than one.{' '}
+      <div className={classes.standing}>
+        <Head action={<Onward href={`/audits/${auditId}/plan`}>See the plan</Onward>}>
+          <Link href={`/audits/${auditId}/mail?untouched=1`}>{formatPart(coverage.untouched, total)}</Link> messages are
+          acted on by no rule
+        </Head>
+      </div>
+      <p className={classes.healthLead}>
+        <Link href={`/audits/${auditId}/mail?passing=often`}>{formatNumber(coverage.often)}</Link> are acted on by more
+        than one rule.{' '}
         {idle.length > 0 && (
           <>
             <Link href={`/audits/${auditId}/findings?kind=idle`}>{formatPart(idle.length, view.rules)}</Link> rules
@@ -30,7 +36,7 @@ export function Health({ auditId, view }: { auditId: string; view: HealthView | 
         )}
         <Link href={`/audits/${auditId}/findings/overlaps`}>{formatNumber(view.overlaps)} pairs</Link> of rules overlap
         {view.unasked > 0 && `, ${formatNumber(view.unasked)} were not checked`}.
-      </h1>
+      </p>
       {view.overlaps > 0 && <p className={classes.healthOrders}>{ordersWords(view.orders)}</p>}
       <HealthCharts auditId={auditId} view={view} />
       <div className={classes.healthLists}>

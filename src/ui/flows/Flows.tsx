@@ -4,6 +4,7 @@ import dynamic from 'next/dynamic';
 import { useState } from 'react';
 import type { StreamsView } from '../../server/chain/flows-view';
 import { formatNumber, formatPart } from '../common/format';
+import { Head, Onward } from '../common/Head';
 import { NoMail, Notice } from '../common/Notice';
 import { Swatch } from '../common/tints';
 import { Origins } from './Charts';
@@ -20,10 +21,16 @@ export function Flows({ auditId, view }: { auditId: string; view: StreamsView | 
   if (view.total === 0) return <NoMail auditId={auditId}>No stored message has a destination.</NoMail>;
   const places = view.destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);
   const place = places.find(({ key }) => key === chosen) ?? places[0];
+  const inbox = places.find(({ kind }) => kind === 'inbox')?.count ?? 0;
   return (
     <div className={classes.page}>
+      <div className={classes.head}>
+        <Head action={<Onward href={`/audits/${auditId}/refile`}>Apply to stored mail</Onward>}>
+          {formatPart(inbox, view.total)} messages reach the inbox; mail goes to {formatNumber(places.length)}{' '}
+          {places.length === 1 ? 'destination' : 'destinations'}
+        </Head>
+      </div>
       <nav className={classes.places} aria-label="Destinations">
-        <h1 className={classes.title}>Where mail goes</h1>
         {places.map((one) => (
           <button
             key={one.key}

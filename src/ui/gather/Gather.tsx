@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, VisuallyHidden } from '@mantine/core';
+import { Button } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
@@ -8,6 +8,7 @@ import type { GatherView } from '../../server/gather/view';
 import { sendFile, sendPath, tell } from '../common/api';
 import { DropAnywhere } from '../common/DropAnywhere';
 import { formatNumber } from '../common/format';
+import { Head, Onward } from '../common/Head';
 import { OrderOfRules } from '../common/OrderOfRules';
 import { useDrops } from '../common/useDrops';
 import { BetterProgram } from './BetterProgram';
@@ -28,7 +29,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
   const empty = view.scripts.length === 0 && view.sources.length === 0;
   return (
     <div className={classes.page}>
-      <VisuallyHidden component="h1">Imported files</VisuallyHidden>
+      <Standing auditId={auditId} view={view} />
       <DropAnywhere openRef={openPicker} onDrop={drops.drop} words="Drop here to import" />
       <div className={classes.drop}>
         <div className={classes.dropWords}>
@@ -40,7 +41,7 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           </span>
         </div>
         <div className={classes.dropWays}>
-          <Button variant={empty ? 'filled' : 'default'} onClick={() => openPicker.current?.()}>
+          <Button variant={isReady(view) ? 'default' : 'filled'} onClick={() => openPicker.current?.()}>
             Choose files
           </Button>
           <Button variant="default" component={Link} href={`/audits/${auditId}/mailbox`}>
@@ -68,13 +69,6 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
           )}
           {view.total > 0 && <PlaceFields auditId={auditId} of={view} />}
           {view.rules > 0 && view.total > 0 && <BetterProgram auditId={auditId} of={view} />}
-          {view.rules > 0 && (
-            <p>
-              <Link href={`/audits/${auditId}/chain`}>
-                See the chain of {formatNumber(view.rules)} {view.rules === 1 ? 'rule' : 'rules'}
-              </Link>
-            </p>
-          )}
           <KeptWords view={view} />
           <OwnAddresses
             key={view.ownAddresses.join(' ')}
@@ -99,6 +93,24 @@ export function Gather({ auditId, view }: { auditId: string; view: GatherView })
         </section>
       </div>
     </div>
+  );
+}
+
+const isReady = ({ rules, total }: GatherView): boolean => rules > 0 && total > 0;
+
+/** What is imported, and what is missing. */
+function Standing({ auditId, view }: { auditId: string; view: GatherView }) {
+  const { rules, total } = view;
+  const ruleWords = `${formatNumber(rules)} ${rules === 1 ? 'rule' : 'rules'}`;
+  const mailWords = `${formatNumber(total)} ${total === 1 ? 'message' : 'messages'}`;
+  if (rules === 0 && total === 0) return <Head>Nothing imported yet: add your rules and your mail</Head>;
+  const see = <Onward href={`/audits/${auditId}/chain`}>See the chain of {ruleWords}</Onward>;
+  if (rules === 0) return <Head>{mailWords} imported, and no rules yet</Head>;
+  if (total === 0) return <Head>{ruleWords} imported, and no mail yet</Head>;
+  return (
+    <Head action={see}>
+      {ruleWords} and {mailWords} imported
+    </Head>
   );
 }
 

@@ -11,6 +11,7 @@ import { ownJson } from '../../core/text/lookup';
 import type { ListLine, ListsView } from '../../server/chain/lists-view';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
+import { Head } from '../common/Head';
 import { TextButton } from '../common/TextButton';
 import { useKeptText } from '../common/useKeptText';
 import { WhyButton } from '../common/WhyButton';
@@ -24,7 +25,17 @@ export function Lists({ auditId, view }: { auditId: string; view: ListsView }) {
   return (
     <div className={classes.page}>
       <section className={classes.index} aria-label="Lists">
-        <h1 className={classes.title}>{titleOf(view.lists.length)}</h1>
+        <Head
+          action={
+            view.lists.length > 0 && (
+              <Button size="compact-sm" variant="default" disabled={chosen === null} onClick={() => choose(null)}>
+                New list
+              </Button>
+            )
+          }
+        >
+          {titleOf(view.lists.length)}
+        </Head>
         <p className={classes.soft}>
           A list holds addresses, domains or words under a name. Tests that use the list look for each of its entries.
         </p>
@@ -40,11 +51,6 @@ export function Lists({ auditId, view }: { auditId: string; view: ListsView }) {
               </span>
             </li>
           ))}
-          <li>
-            <TextButton aria-current={chosen === null || undefined} onClick={() => choose(null)}>
-              a new list
-            </TextButton>
-          </li>
         </ul>
       </section>
       <ListEditor key={`${chosen} ${JSON.stringify(list)}`} auditId={auditId} list={list} senders={view.senders} />

@@ -1,6 +1,5 @@
 'use client';
 
-import { VisuallyHidden } from '@mantine/core';
 import Link from 'next/link';
 import { useSearchParams } from 'next/navigation';
 import { useEffect, useState } from 'react';
@@ -38,7 +37,6 @@ function Mail({ auditId, simulated, total, rules, destinations, offers, unsubscr
   const filters: Filters = { query, setQuery, simulated, rules, destinations, offers };
   return (
     <div className={classes.page}>
-      <VisuallyHidden component="h1">Stored messages</VisuallyHidden>
       <div className={classes.filters}>
         <Words name="search" words="words anywhere in the message" {...filters} wide />
         {offers.lists.length > 0 && (
@@ -75,10 +73,8 @@ function Mail({ auditId, simulated, total, rules, destinations, offers, unsubscr
           ([name, words]) => query.has(name) && <Removable key={name} name={name} words={words} {...filters} />,
         )}
       </div>
-      <p className={classes.count}>
-        <strong>
-          {messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}
-        </strong>
+      <div className={classes.count}>
+        <h1>{messages.failure ?? (messages.found === null ? '…' : `${formatPart(messages.found, total)} messages`)}</h1>
         {query.size > 0 && <TextButton onClick={() => setQuery(cleared(query))}>clear filters</TextButton>}
         {query.size > 0 && <RuleOfThis auditId={auditId} query={query} unsubscribing={unsubscribing} />}
         {selected.size > 0 && (
@@ -100,7 +96,7 @@ function Mail({ auditId, simulated, total, rules, destinations, offers, unsubscr
           <Link href={`/audits/${auditId}/refile`}>apply the chain to stored mail</Link> ·{' '}
           <Link href={`/audits/${auditId}/probes`}>try a message</Link>
         </span>
-      </p>
+      </div>
       <EvidenceTable
         auditId={auditId}
         messages={messages}

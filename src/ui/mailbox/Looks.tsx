@@ -9,13 +9,10 @@ export function Looks({ auditId, view }: { auditId: string; view: MailboxView })
   const { last, looks, isFetching, server } = view;
   if (looks.length === 0 && !isFetching) {
     return (
-      <>
-        <p className={classes.lead}>Fetch a mailbox to audit it here.</p>
-        <p className={classes.soft}>
-          Connect to see its folders with the number and size of their messages, and its Sieve scripts. Then choose what
-          to fetch. Only what is new is fetched the next time.
-        </p>
-      </>
+      <p className={classes.soft}>
+        The folders appear here once you are connected, with the number and size of their messages, and the Sieve
+        scripts. Then choose what to fetch. Only what is new is fetched the next time.
+      </p>
     );
   }
   return (

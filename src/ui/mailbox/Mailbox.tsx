@@ -104,7 +104,7 @@ export function Mailbox({ auditId, view, standIn }: Props) {
   return (
     <div className={classes.page}>
       <section className={classes.side} aria-label="The mail server">
-        <h1 className={classes.title}>Mailbox</h1>
+        <h1 className={classes.title}>{server ? `Mailbox of ${server.user}` : 'Fetch a mailbox to audit it here'}</h1>
         {isChoosing || !server ? (
           <>
             <p className={classes.soft}>

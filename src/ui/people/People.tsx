@@ -6,6 +6,7 @@ import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
 import type { PeopleView } from '../../server/mail/people-view';
 import { formatDay, formatNumber, formatPart } from '../common/format';
+import { Head } from '../common/Head';
 import { Notice } from '../common/Notice';
 import classes from './People.module.css';
 
@@ -30,16 +31,21 @@ export function People({ auditId, view }: { auditId: string; view: PeopleView })
   const written = people.filter((person) => person.written > 0).length;
   return (
     <div className={classes.page}>
-      <header className={classes.head}>
-        <h1 className={classes.title}>You have written to {formatPart(written, people.length)} correspondents</h1>
-        <TextInput
-          size="xs"
-          aria-label="Filter"
-          placeholder="name or address"
-          value={words}
-          onChange={(event) => setWords(event.currentTarget.value)}
-        />
-      </header>
+      <div className={classes.head}>
+        <Head
+          action={
+            <TextInput
+              size="xs"
+              aria-label="Filter"
+              placeholder="name or address"
+              value={words}
+              onChange={(event) => setWords(event.currentTarget.value)}
+            />
+          }
+        >
+          You have written to {formatPart(written, people.length)} correspondents
+        </Head>
+      </div>
       <div className={classes.row} data-head>
         <span>Name</span>
         <span>Address</span>

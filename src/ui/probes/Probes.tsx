@@ -1,6 +1,6 @@
 'use client';
 
-import { Checkbox, TextInput, VisuallyHidden } from '@mantine/core';
+import { Checkbox, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
@@ -11,6 +11,7 @@ import { useAct, useAnswerTo } from '../common/answers';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
 import { formatPart } from '../common/format';
+import { Head } from '../common/Head';
 import { TextButton } from '../common/TextButton';
 import { WhyButton } from '../common/WhyButton';
 import { Fields } from '../message/Text';
@@ -51,7 +52,6 @@ export function Probes({ auditId, probes, destinations, first }: Props) {
   const drop = (id: number) => act(() => call(`/api/audits/${auditId}/probes/${id}`, 'DELETE'));
   return (
     <div className={classes.page}>
-      <VisuallyHidden component="h1">Probes</VisuallyHidden>
       <section className={classes.side}>
         <Kept probes={probes} onOpen={open} onDrop={drop} />
         <label className={classes.label} htmlFor="probe">
@@ -121,14 +121,19 @@ export function Kept({ probes, onOpen, onDrop }: KeptProps) {
   const fails = ({ expected, line }: ProbeLine) => expected !== null && expected !== line;
   const checked = probes.filter(({ expected }) => expected !== null);
   if (probes.length === 0) {
-    return <p className={classes.soft}>No saved probes. Write a message below and see its destination at once.</p>;
+    return (
+      <>
+        <Head>No saved probes yet</Head>
+        <p className={classes.soft}>Write a message below, and see its destination at once. Saved, it is a check.</p>
+      </>
+    );
   }
   return (
     <>
-      <p className={classes.sum}>
+      <Head>
         {formatPart(checked.filter((probe) => !fails(probe)).length, checked.length)} probes have the expected
         destination
-      </p>
+      </Head>
       <ul className={classes.kept}>
         {[...probes]
           .sort((a, b) => Number(fails(b)) - Number(fails(a)))

@@ -1,12 +1,13 @@
 'use client';
 
-import { Select } from '@mantine/core';
+import { Button, Select } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { joined } from '../../core/rules/words';
 import type { RefiledSelection, RefileScope } from '../../server/http/shapes';
 import type { RefilePlan } from '../../server/mail/refile-plan';
 import { formatNumber, formatPart } from '../common/format';
+import { Head } from '../common/Head';
 import { NoMail, Notice } from '../common/Notice';
 import { Balances } from './Balances';
 import classes from './Refile.module.css';
@@ -24,10 +25,16 @@ export function Refile({ auditId, plan }: { auditId: string; plan: RefilePlan | 
   const copy = (form: string) => `/api/audits/${auditId}/refiled?${new URLSearchParams({ ...scope, form })}`;
   return (
     <div className={classes.page}>
-      <h1 className={classes.title}>
+      <Head
+        action={
+          <Button component="a" href={copy('mbox')} size="compact-sm">
+            Download as mbox files
+          </Button>
+        }
+      >
         {scope.rule === undefined ? 'The chain' : 'The rule'} would move {formatPart(total - staying, total)} messages{' '}
         {scope.mail === 'inbox' ? 'of the inbox' : 'of stored mail'}
-      </h1>
+      </Head>
       <Scope auditId={auditId} scope={scope} rules={plan.rules} />
       <p>
         {formatPart(staying, total)} would stay where they are, since no rule files them elsewhere
@@ -40,11 +47,8 @@ export function Refile({ auditId, plan }: { auditId: string; plan: RefilePlan | 
           </>
         )}
         . {sent > 0 && scope.mail === 'all' && `${formatNumber(sent)} you sent yourself do not move. `}
-        Your mailbox is never touched: download a copy that is filed so.
-      </p>
-      <p className={classes.copies}>
-        <a href={copy('mbox')}>Download as mbox files</a>
-        <a href={copy('maildir')}>Download as a Maildir</a>
+        Your mailbox is never touched: download a copy that is filed so, as mbox files or{' '}
+        <a href={copy('maildir')}>as a Maildir</a>.
       </p>
       <h2 className={classes.heading}>Each place before and after</h2>
       <Balances places={places} pathOf={(place, part, of) => listPath(auditId, { ...scope, place, part, of })} />

@@ -12,6 +12,8 @@ interface Props {
   /** What fills in the built-in demo server; null if it is not running. */
   readonly demo: { readonly words: string; readonly fill: () => void } | null;
   readonly busy: boolean;
+  /** Whether there is something more important to do now than to connect. */
+  readonly isDone?: boolean;
   readonly put: (change: Partial<Login>) => void;
   readonly onAsk: () => void;
   /** Further fields. */
@@ -19,7 +21,7 @@ interface Props {
 }
 
 /** The address of a server, and the sign-in details. */
-export function LoginForm({ login, demo, busy, put, onAsk, children }: Props) {
+export function LoginForm({ login, demo, busy, isDone = false, put, onAsk, children }: Props) {
   return (
     <form
       className={classes.form}
@@ -80,6 +82,7 @@ export function LoginForm({ login, demo, busy, put, onAsk, children }: Props) {
         <WhyButton
           size="compact-sm"
           type="submit"
+          variant={isDone ? 'default' : 'filled'}
           loading={busy}
           why={login.host.trim() === '' || login.user === '' ? 'Enter a server and a user.' : null}
         >

@@ -2,19 +2,18 @@
 
 import Link from 'next/link';
 import { useState } from 'react';
-import type { Login, ServerRequest, ServerView, Untrusted } from '../../server/handover/mail-server';
-import { serverAnswer } from '../../server/http/answers';
+import type { Login } from '../../server/handover/mail-server';
 import type { MailServer as RememberedServer } from '../../server/mailbox/servers';
-import { call } from '../common/api';
 import { Certificate } from './Certificate';
 import { LoginForm, STAND_IN } from './LoginForm';
 import classes from './MailServer.module.css';
 import { Scripts } from './Scripts';
+import { useServer } from './useServer';
 
 interface Props {
   readonly auditId: string;
-  /** The port of the built-in demo server; null if not running. */
-  readonly standIn: number | null;
+  /** The built-in demo server, whose certificate is known; null if not running. */
+  readonly standIn: { readonly port: number; readonly fingerprint: string | null } | null;
   /** The mailbox that the audit remembers: its scripts are on the same host. */
   readonly mailbox: Pick<RememberedServer, 'host' | 'user' | 'sievePort'> | null;
 }
@@ -30,67 +29,57 @@ export function MailServer({ auditId, standIn, mailbox }: Props) {
   const [login, setLogin] = useState<Login>(
     mailbox ? { ...BLANK, host: mailbox.host, user: mailbox.user, port: mailbox.sievePort ?? BLANK.port } : BLANK,
   );
-  const [view, setView] = useState<ServerView | null>(null);
-  const [untrusted, setUntrusted] = useState<Untrusted['untrusted'] | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
+  const { connection, ask, forget } = useServer(auditId);
+  const { view, untrusted, failure, busy } = connection;
   const put = (change: Partial<Login>) => {
     setLogin({ ...login, ...change, trusted: null });
-    setView(null);
-    setUntrusted(null);
+    forget();
   };
-  const ask = async (request: ServerRequest, as: Login = login): Promise<void> => {
-    setBusy(true);
-    setFailure(null);
-    try {
-      const answer = serverAnswer.parse(await call(`/api/audits/${auditId}/server`, 'POST', { login: as, request }));
-      if ('untrusted' in answer) setUntrusted(answer.untrusted);
-      else {
-        setUntrusted(null);
-        setView(answer);
-      }
-    } catch (error) {
-      setFailure(error instanceof Error ? error.message : String(error));
-    } finally {
-      setBusy(false);
-    }
-  };
-  const trust = (fingerprint: string) => {
-    const trusting = { ...login, trusted: fingerprint };
-    setLogin(trusting);
-    void ask({ ask: 'look' }, trusting);
+  const connect = (as: Login) => {
+    setLogin(as);
+    void ask(as, { ask: 'look' });
   };
   return (
     <div className={classes.page}>
       <section className={classes.side} aria-label="The server">
-        <h1 className={classes.title}>Mail server</h1>
+        <h1 className={classes.title}>
+          {view ? `Connected to ${login.host}` : 'Connect to your mail server to upload the script'}
+        </h1>
         <p className={classes.soft}>
-          Connects by ManageSieve (RFC 5804). Your sign-in details are not stored. Back to{' '}
+          Connects by ManageSieve (RFC 5804). Your sign-in details are not stored. On connecting, the server is asked
+          whether it would accept the script; nothing is stored there. Back to{' '}
           <Link href={`/audits/${auditId}/export`}>export</Link>.
         </p>
         <LoginForm
           login={login}
           demo={
-            standIn === null
-              ? null
-              : { words: 'Use the built-in demo server', fill: () => put({ ...STAND_IN, port: standIn }) }
+            standIn && {
+              words: 'Use the built-in demo server',
+              fill: () => connect({ ...STAND_IN, port: standIn.port, trusted: standIn.fingerprint }),
+            }
           }
-          busy={busy}
+          busy={busy === 'asking'}
+          isDone={view !== null}
           put={put}
-          onAsk={() => void ask({ ask: 'look' })}
+          onAsk={() => connect(login)}
         />
         {failure && (
           <p role="alert" className={classes.failure}>
             {failure}
           </p>
         )}
-        {untrusted && <Certificate untrusted={untrusted} onTrust={() => trust(untrusted.fingerprint)} />}
+        {untrusted && (
+          <Certificate untrusted={untrusted} onTrust={() => connect({ ...login, trusted: untrusted.fingerprint })} />
+        )}
       </section>
       <section className={classes.side} aria-label="Scripts and capabilities" aria-live="polite">
         {view ? (
-          <Scripts auditId={auditId} view={view} busy={busy} onAsk={ask} />
+          <Scripts auditId={auditId} view={view} busy={busy} onAsk={(request) => ask(login, request)} />
         ) : (
-          <p className={classes.soft}>Connect to see the scripts on the server.</p>
+          <p className={classes.soft}>
+            The scripts on the server, what it supports, and its answer to the script appear here once you are
+            connected.
+          </p>
         )}
       </section>
     </div>

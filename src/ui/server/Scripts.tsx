@@ -1,42 +1,29 @@
-import { Button, Checkbox, TextInput } from '@mantine/core';
-import Link from 'next/link';
+import { Button, Checkbox } from '@mantine/core';
 import { useState } from 'react';
 import type { ServerRequest, ServerView } from '../../server/handover/mail-server';
 import { formatNumber } from '../common/format';
 import { WhyButton } from '../common/WhyButton';
 import classes from './MailServer.module.css';
+import { Upload } from './Upload';
+import type { Connection } from './useServer';
 
 interface Props {
   readonly auditId: string;
   readonly view: ServerView;
-  readonly busy: boolean;
+  readonly busy: Connection['busy'];
   readonly onAsk: (request: ServerRequest) => Promise<void>;
 }
 
 /** The scripts on a server, and what can be done with them. */
 export function Scripts({ auditId, view, busy, onAsk }: Props) {
-  const { scripts, capabilities, done, before } = view;
+  const { scripts, capabilities } = view;
   const [chosen, choose] = useState<readonly string[]>([]);
-  const [name, setName] = useState('');
   const [activating, setActivating] = useState<string | null>(null);
   const mark = (one: string, isChosen: boolean) =>
     choose(isChosen ? [...chosen, one] : chosen.filter((other) => other !== one));
   return (
     <>
-      {done && <p className={classes.done}>{done}</p>}
-      {before !== null && (
-        <p>
-          “{before}” was active before.{' '}
-          <Button
-            size="compact-sm"
-            variant="default"
-            loading={busy}
-            onClick={() => onAsk({ ask: 'activate', name: before })}
-          >
-            Activate “{before}”
-          </Button>
-        </p>
-      )}
+      <Upload auditId={auditId} view={view} busy={busy} onAsk={onAsk} />
       <h2 className={classes.heading}>
         {scripts.length === 0 ? 'No scripts on the server' : `${formatNumber(scripts.length)} scripts`}
       </h2>
@@ -73,7 +60,7 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
           <div className={classes.buttons}>
             <Button
               size="compact-sm"
-              loading={busy}
+              loading={busy === 'asking'}
               onClick={() => onAsk({ ask: 'activate', name: activating }).then(() => setActivating(null))}
             >
               Activate “{activating}”
@@ -88,45 +75,13 @@ export function Scripts({ auditId, view, busy, onAsk }: Props) {
         <WhyButton
           size="compact-sm"
           variant="default"
-          loading={busy}
+          loading={busy === 'asking'}
           why={chosen.length === 0 ? 'Select a script above.' : null}
           onClick={() => onAsk({ ask: 'fetch', names: chosen }).then(() => choose([]))}
         >
           Import {chosen.length === 0 ? 'the selected scripts' : formatNumber(chosen.length)} into this audit
         </WhyButton>
-        <Button size="compact-sm" variant="default" loading={busy} onClick={() => onAsk({ ask: 'target' })}>
-          Use this server as the target
-        </Button>
       </div>
-      <h2 className={classes.heading}>Upload the script</h2>
-      <form
-        className={classes.buttons}
-        onSubmit={(event) => {
-          event.preventDefault();
-          void onAsk({ ask: 'put', name: name.trim() }).then(() => setName(''));
-        }}
-      >
-        <TextInput
-          size="xs"
-          aria-label="New name"
-          placeholder="as a new script"
-          maxLength={200}
-          value={name}
-          onChange={(event) => setName(event.currentTarget.value)}
-        />
-        <WhyButton
-          size="compact-sm"
-          type="submit"
-          loading={busy}
-          why={name.trim() === '' ? 'Enter a name for the script.' : null}
-        >
-          Upload
-        </WhyButton>
-      </form>
-      <p className={classes.soft}>
-        Only a script verified on the <Link href={`/audits/${auditId}/export`}>export</Link> page can be uploaded. It is
-        read back from the server for comparison, and stays inactive until you activate it.
-      </p>
       <h2 className={classes.heading}>What the server supports</h2>
       <p>
         <span className={classes.soft}>Server software:</span> {capabilities.implementation || 'not announced'}

@@ -107,7 +107,9 @@ export function Sheet({ auditId, view }: { auditId: string; view: SheetView }) {
   return (
     <div className={classes.page}>
       <header className={classes.head}>
-        <h1 className={classes.title}>Rules typed in</h1>
+        <h1 className={classes.title}>
+          {formatNumber(rules.length)} {rules.length === 1 ? 'rule' : 'rules'} typed in
+        </h1>
         <FileButton onChange={open} accept=".csv,.tsv,.txt,text/csv,text/tab-separated-values">
           {({ onClick }) => (
             <Button size="compact-sm" variant="default" onClick={onClick}>

@@ -68,7 +68,9 @@ export function Told({ auditId, view }: { auditId: string; view: SheetView }) {
   return (
     <div className={classes.page}>
       <header className={classes.head}>
-        <h1 className={classes.title}>Rules in sentences</h1>
+        <h1 className={classes.title}>
+          {formatNumber(told.length)} {told.length === 1 ? 'rule' : 'rules'} in sentences
+        </h1>
         <FileButton onChange={open} accept=".txt,.csv,.tsv,text/plain">
           {({ onClick }) => (
             <Button size="compact-sm" variant="default" onClick={onClick}>

@@ -1,7 +1,7 @@
 import { capabilitiesIn } from '../../../../../core/handover/target';
 import { Refusal } from '../../../../../server/audits/audits';
 import { store } from '../../../../../server/database/open';
-import { handoverSettings, keepHandoverSettings } from '../../../../../server/handover/handover';
+import { keepHandoverSettings } from '../../../../../server/handover/handover';
 import { guarded, readJson } from '../../../../../server/http/guarded';
 import { handoverShape } from '../../../../../server/http/shapes';
 
@@ -10,7 +10,7 @@ export const PUT = guarded(async (request, { params }: RouteContext<'/api/audits
   const { id } = await params;
   const { said, ...change } = await readJson(request, handoverShape);
   const capabilities = said === undefined ? {} : { target: 'own' as const, capabilities: spoken(said) };
-  keepHandoverSettings(store(), id, { ...handoverSettings(store(), id), ...change, ...capabilities });
+  keepHandoverSettings(store(), id, { ...change, ...capabilities });
   return Response.json({});
 });
 
