@@ -47,6 +47,7 @@ export const STAND_IN: StandInSettings = {
     'imap4flags',
     'mailbox',
     'relational',
+    'comparator-i;ascii-numeric',
     'subaddress',
     'vacation',
     'reject',

@@ -25,7 +25,10 @@ export interface Limits {
 
 export const NO_LIMITS: Limits = { strings: null, octets: null, redirects: null, nesting: 15 };
 
-/** The capabilities of most present servers (common practice). */
+/**
+ * The capabilities of most present servers (common practice); whoever supports relational tests also has the numeric
+ * comparator (RFC 5231 section 6, from memory).
+ */
 const COMMON = [
   'fileinto',
   'copy',
@@ -34,6 +37,7 @@ const COMMON = [
   'imap4flags',
   'mailbox',
   'relational',
+  'comparator-i;ascii-numeric',
   'subaddress',
   'date',
   'index',

@@ -1,3 +1,5 @@
+'use client';
+
 import { Button } from '@mantine/core';
 import Link from 'next/link';
 import type { ReactNode } from 'react';

@@ -33,7 +33,7 @@ export function Filters({ view, query }: { view: FindingsView; query: FindingsQu
       aria-label={label}
       placeholder={label.replace('any ', '')}
       title={label}
-      flex={`${query[name] !== undefined || otherwise !== null ? 1.5 : 1} 1 0`}
+      style={{ flexGrow: query[name] !== undefined || otherwise !== null ? 1.5 : 1 }}
       data={data}
       value={query[name] ?? otherwise}
       onChange={(value) => set(name, value === otherwise ? null : value)}

@@ -7,7 +7,8 @@ import { type KeyboardEvent, type MouseEvent, useMemo, useState } from 'react';
 import { assumingWords } from '../../core/audit/wording';
 import { elementAt } from '../../core/text/lookup';
 import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
-import { formatNumber } from '../common/format';
+import { formatNumber, formatPart } from '../common/format';
+import { Head } from '../common/Head';
 import { Notice } from '../common/Notice';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
@@ -80,27 +81,37 @@ export function OverlapMap({ auditId, view, pair }: Props) {
     <div className={classes.page}>
       <section className={classes.mapPart} aria-label="Overlap map">
         <Tabs auditId={auditId} current="findings/overlaps" />
-        <div className={classes.mapHead}>
-          <span>
-            {formatNumber(pairs.length + view.unlisted)} of {formatNumber((rules.length * (rules.length - 1)) / 2)}{' '}
-            pairs of rules overlap
-            {view.unlisted > 0 &&
-              `; ${formatNumber(view.unlisted)} of them, with no stored message that matches both, are not marked here`}
-            {view.unasked > 0 &&
-              `; ${formatNumber(view.unasked)} were not checked yet, and are checked when you open them`}
-          </span>
-          <Button.Group>
-            <Button size="compact-sm" variant="default" onClick={() => zoom(0.5)} aria-label="Zoom in">
-              +
-            </Button>
-            <Button size="compact-sm" variant="default" onClick={() => zoom(2)} aria-label="Zoom out">
-              −
-            </Button>
-            <Button size="compact-sm" variant="default" onClick={() => setExtent({ x: 0, y: 0, size: rules.length })}>
-              All
-            </Button>
-          </Button.Group>
+        <div className={classes.standing}>
+          <Head
+            action={
+              <Button.Group>
+                <Button size="compact-sm" variant="default" onClick={() => zoom(0.5)} aria-label="Zoom in">
+                  +
+                </Button>
+                <Button size="compact-sm" variant="default" onClick={() => zoom(2)} aria-label="Zoom out">
+                  −
+                </Button>
+                <Button
+                  size="compact-sm"
+                  variant="default"
+                  onClick={() => setExtent({ x: 0, y: 0, size: rules.length })}
+                >
+                  All
+                </Button>
+              </Button.Group>
+            }
+          >
+            {formatPart(pairs.length + view.unlisted, (rules.length * (rules.length - 1)) / 2)} pairs of rules overlap
+          </Head>
         </div>
+        {(view.unlisted > 0 || view.unasked > 0) && (
+          <p className={classes.mapNote}>
+            {view.unlisted > 0 &&
+              `${formatNumber(view.unlisted)} of them, with no stored message that matches both, are not marked here. `}
+            {view.unasked > 0 &&
+              `${formatNumber(view.unasked)} pairs were not checked yet, and are checked when you open them.`}
+          </p>
+        )}
         <p className={classes.mapAt} aria-live="polite">
           {first && second && row !== column
             ? `${first.number} ${first.name} with ${second.number} ${second.name}: ${shown === undefined ? 'no overlap' : shown > 0 ? `${formatNumber(shown)} stored messages` : 'possible only'}`

@@ -110,7 +110,7 @@ export function OwnAddresses({ auditId, addresses, confirmed }: OwnAddressesProp
         splitChars={[',', ' ', ';']}
       />
       {(changed || (!confirmed && own.length > 0)) && (
-        <Button size="compact-sm" mt={6} onClick={save} loading={saving}>
+        <Button size="compact-sm" variant="default" mt={6} onClick={save} loading={saving}>
           {changed ? 'Save' : 'Confirm'}
         </Button>
       )}
