@@ -7,9 +7,12 @@ export interface PeopleView {
   /** Those the user has written to most come first; null while unknown. */
   readonly people: readonly Correspondent[] | null;
   readonly ownAddresses: readonly string[];
+  /** Stored messages. */
+  readonly stored: number;
 }
 
 export function peopleView(store: Store, auditId: string): PeopleView {
   const audit = getAudit(store, auditId);
-  return { people: maybeKnown(store, audit, 'people'), ownAddresses: audit.ownAddresses };
+  const { ownAddresses, storedCount: stored } = audit;
+  return { people: maybeKnown(store, audit, 'people'), ownAddresses, stored };
 }

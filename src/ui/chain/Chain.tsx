@@ -42,7 +42,13 @@ function Chain({ auditId, view }: { auditId: string; view: ChainView }) {
   const shown = useMemo(() => through(view, lens, filter), [view, lens, filter]);
   const found = useMemo(() => shown.filter(saying(words)), [shown, words]);
   const rung = view.rungs.find(({ id }) => id === chosen) ?? view.rungs[0];
-  if (view.rungs.length === 0) return <NoRules auditId={auditId} title="There are no rules yet" />;
+  if (view.rungs.length === 0) {
+    return (
+      <NoRules auditId={auditId} title="There are no rules yet">
+        The chain shows each rule as a sentence, in the order they run, with the mail that each acts on and lets pass.
+      </NoRules>
+    );
+  }
   const place = (edit: Edit | null, id: string) => {
     chooseRung(id);
     setTrial(edit);

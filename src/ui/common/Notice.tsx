@@ -12,10 +12,18 @@ export function Notice({ title, children }: { title: string; children?: ReactNod
   );
 }
 
-/** Shown if there are no rules: three ways to import them. */
-export function NoRules({ auditId, title }: { auditId: string; title: string }) {
+interface Empty {
+  readonly auditId: string;
+  readonly title?: string;
+  /** What the view will show, as a sentence. */
+  readonly children: string;
+}
+
+/** Shown if there are no rules: what the view will show, and the ways to import some. */
+export function NoRules({ auditId, title = 'No rules imported yet', children }: Empty) {
   return (
     <Notice title={title}>
+      <p>{children}</p>
       <ul>
         <li>
           <Link href={`/audits/${auditId}/gather`}>Import rules from files</Link>
@@ -24,21 +32,27 @@ export function NoRules({ auditId, title }: { auditId: string; title: string }) 
           <Link href={`/audits/${auditId}/mailbox`}>Fetch rules and mail from a mail server</Link>
         </li>
         <li>
-          <Link href={`/audits/${auditId}/sheet`}>Type rules in</Link>
+          Type rules in <Link href={`/audits/${auditId}/sentences`}>as sentences</Link> or{' '}
+          <Link href={`/audits/${auditId}/sheet`}>as a sheet</Link>
         </li>
       </ul>
     </Notice>
   );
 }
 
-/** Shown if there is no mail. */
-export function NoMail({ auditId, children }: { auditId: string; children?: string }) {
+/** Shown if there is no mail: what the view will show, and the ways to import some. */
+export function NoMail({ auditId, title = 'No mail imported yet', children }: Empty) {
   return (
-    <Notice title="No mail imported yet">
-      {children && <p>{children}</p>}
-      <p>
-        <Link href={`/audits/${auditId}/gather`}>Import mail</Link>
-      </p>
+    <Notice title={title}>
+      <p>{children}</p>
+      <ul>
+        <li>
+          <Link href={`/audits/${auditId}/gather`}>Import mail from files</Link>
+        </li>
+        <li>
+          <Link href={`/audits/${auditId}/mailbox`}>Fetch a mailbox from a mail server</Link>
+        </li>
+      </ul>
     </Notice>
   );
 }

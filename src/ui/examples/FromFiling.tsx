@@ -23,6 +23,7 @@ export function FromFiling({ auditId, view }: { auditId: string; view: readonly 
           : `Your own filing suggests ${formatNumber(view.length)} ${view.length === 1 ? 'rule' : 'rules'}`}
       </Head>
       <p className={classes.soft}>
+        {view.length === 0 && 'Suggestions need at least a few messages of one sender, domain or list in one folder. '}
         Mail in a folder that no rule files into was filed by hand. To start from single messages instead, mark them in{' '}
         <Link href={`/audits/${auditId}/mail`}>Mail</Link>. A whole set of rules can be learned from all that you filed.
       </p>

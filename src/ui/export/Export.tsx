@@ -24,7 +24,11 @@ function Export({ auditId, view }: { auditId: string; view: ExportView }) {
   const [settings, setSettings] = useState(view.settings);
   useEffect(() => setSettings(view.settings), [view.settings]);
   if (view.rules === 0 && view.leftOut.length === 0 && view.costs.length === 0) {
-    return <NoRules auditId={auditId} title="There is nothing to export yet" />;
+    return (
+      <NoRules auditId={auditId} title="There is nothing to export yet">
+        Here the rules become a Sieve script for your server, proved to do the same as the rules.
+      </NoRules>
+    );
   }
   const set = async ({ said, ...change }: HandoverChange) => {
     setSettings({ ...settings, ...change });

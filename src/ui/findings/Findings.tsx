@@ -21,7 +21,13 @@ interface Props {
 
 /** The findings, gravest first, grouped by cause; one finding with its evidence and repairs. */
 export function Findings({ auditId, view, query, chosen }: Props) {
-  if (!view.ruled) return <NoRules auditId={auditId} title="No rules imported yet" />;
+  if (!view.ruled) {
+    return (
+      <NoRules auditId={auditId}>
+        Findings say what is wrong or risky in the rules, with the messages concerned and with repairs to choose from.
+      </NoRules>
+    );
+  }
   if (!view.audited) {
     return (
       <Notice title="There are no findings yet">

@@ -5,14 +5,21 @@ import { keysOf } from '../../core/text/lookup';
 import type { HealthView } from '../../server/findings/health-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Head, Onward } from '../common/Head';
-import { Notice } from '../common/Notice';
+import { NoRules, Notice } from '../common/Notice';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 import { CERTAINTY_NAMES, CONSEQUENCE_WORDS } from './finding-words';
 import { HealthCharts } from './HealthCharts';
 
 /** The overview of an audit: destinations, findings, mail no rule acts on, when rules last acted. */
-export function Health({ auditId, view }: { auditId: string; view: HealthView | null }) {
+export function Health({ auditId, view, isRuled }: { auditId: string; view: HealthView | null; isRuled: boolean }) {
+  if (!isRuled) {
+    return (
+      <NoRules auditId={auditId}>
+        The overview counts what the whole chain does: destinations, mail that no rule acts on, rules that never act.
+      </NoRules>
+    );
+  }
   if (!view) return <Notice title="The chain is not audited yet">The overview appears once the audit ends.</Notice>;
   const { coverage, total } = view;
   const idle = view.lastFired.find(({ key }) => key === 'never')?.rules ?? [];

@@ -9,7 +9,7 @@ import { elementAt } from '../../core/text/lookup';
 import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
 import { formatNumber, formatPart } from '../common/format';
 import { Head } from '../common/Head';
-import { Notice } from '../common/Notice';
+import { NoRules, Notice } from '../common/Notice';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 import { type Extent, MapPicture } from './MapPicture';
@@ -36,6 +36,13 @@ export function OverlapMap({ auditId, view, pair }: Props) {
     () => new Map(pairs.map(([a, b, messages]) => [a * rules.length + b, messages])),
     [pairs, rules],
   );
+  if (rules.length === 0) {
+    return (
+      <NoRules auditId={auditId}>
+        A map shows which pairs of rules match the same mail, and where their order matters.
+      </NoRules>
+    );
+  }
   if (!view.audited) return <Notice title="There are no findings yet">Overlaps appear once the audit ends.</Notice>;
   if (rules.length < 2) return <Notice title="Fewer than two rules">There is nothing to compare.</Notice>;
 

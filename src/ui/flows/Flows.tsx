@@ -18,7 +18,13 @@ export function Flows({ auditId, view }: { auditId: string; view: StreamsView | 
   const [chosen, choose] = useState<string | null>(null);
   if (!view)
     return <Notice title="The chain is not simulated yet">Destinations appear once the chain is simulated.</Notice>;
-  if (view.total === 0) return <NoMail auditId={auditId}>No stored message has a destination.</NoMail>;
+  if (view.total === 0) {
+    return (
+      <NoMail auditId={auditId}>
+        A picture shows which rules bring your mail to which folders, and how much of it.
+      </NoMail>
+    );
+  }
   const places = view.destinations.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count);
   const place = places.find(({ key }) => key === chosen) ?? places[0];
   const inbox = places.find(({ kind }) => kind === 'inbox')?.count ?? 0;

@@ -32,7 +32,11 @@ function Mail({ auditId, simulated, total, rules, destinations, offers, unsubscr
   const messages = useMessages(auditId, query.toString(), destinations);
   const [selected, setMarked] = useState<ReadonlySet<number>>(new Set());
   if (total === 0) {
-    return <NoMail auditId={auditId} />;
+    return (
+      <NoMail auditId={auditId}>
+        Here each stored message stands with its destination, and with the rules that act on it.
+      </NoMail>
+    );
   }
   const filters: Filters = { query, setQuery, simulated, rules, destinations, offers };
   return (

@@ -7,7 +7,7 @@ import { useMemo, useRef, useState } from 'react';
 import type { PeopleView } from '../../server/mail/people-view';
 import { formatDay, formatNumber, formatPart } from '../common/format';
 import { Head } from '../common/Head';
-import { Notice } from '../common/Notice';
+import { NoMail, Notice } from '../common/Notice';
 import classes from './People.module.css';
 
 const ROW_HEIGHT = 30;
@@ -27,6 +27,13 @@ export function People({ auditId, view }: { auditId: string; view: PeopleView })
     estimateSize: () => ROW_HEIGHT,
     overscan: 20,
   });
+  if (view.stored === 0) {
+    return (
+      <NoMail auditId={auditId} title="No correspondents yet">
+        Here stand the people you write with, found from the mail you have sent and received.
+      </NoMail>
+    );
+  }
   if (!view.people) return <Notice title="No correspondents yet">Correspondents appear once mail is simulated.</Notice>;
   const written = people.filter((person) => person.written > 0).length;
   return (

@@ -37,7 +37,13 @@ interface Props {
 /** What to do with the rules, in order: what is proved to change nothing, what the own filing agrees with, what only the user knows. */
 export function Plan({ auditId, view, step, question, made }: Props) {
   const { isStuck, retry } = useAwaiting(auditId, view);
-  if (!view.ruled) return <NoRules auditId={auditId} title="No rules imported yet" />;
+  if (!view.ruled) {
+    return (
+      <NoRules auditId={auditId}>
+        The plan lists the changes that repair your rules, in order, and asks what only you can know.
+      </NoRules>
+    );
+  }
   const { plan } = view;
   if (!plan) {
     return (

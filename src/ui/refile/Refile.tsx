@@ -20,7 +20,13 @@ export function Refile({ auditId, plan }: { auditId: string; plan: RefilePlan | 
         Its effect on stored mail appears once the chain is simulated.
       </Notice>
     );
-  if (plan.stored === 0) return <NoMail auditId={auditId}>There is no mail to apply the chain to.</NoMail>;
+  if (plan.stored === 0) {
+    return (
+      <NoMail auditId={auditId}>
+        Here you see which stored messages the chain would move, and download a copy of your mail that is filed so.
+      </NoMail>
+    );
+  }
   const { scope, total, staying, sent, gone, moves, places } = plan;
   const copy = (form: string) => `/api/audits/${auditId}/refiled?${new URLSearchParams({ ...scope, form })}`;
   return (

@@ -43,7 +43,13 @@ function SeveralRules({ auditId, view, chain }: Props) {
     setChosen(next);
     setChange(null);
   };
-  if (view.rungs.length === 0) return <NoRules auditId={auditId} title="There are no rules yet" />;
+  if (view.rungs.length === 0) {
+    return (
+      <NoRules auditId={auditId} title="There are no rules yet">
+        Here several rules are changed at once, with the effect shown beforehand.
+      </NoRules>
+    );
+  }
   const all = shown.every(({ id }) => chosen.has(id));
   return (
     <div className={classes.page}>

@@ -18,7 +18,10 @@ export function StepsByHand({ auditId, view }: { auditId: string; view: StepsVie
   const { steps, isSafe } = found;
   if (steps.length === 0) {
     return (
-      <Empty auditId={auditId} words="The draft is identical to the imported rules: there is nothing to do by hand." />
+      <Empty
+        auditId={auditId}
+        words="The draft is identical to the imported rules: there is nothing to do by hand. Once you have changed rules here, this page lists what to change in your own program, in a safe order."
+      />
     );
   }
   const left = keys.filter((key) => !done.has(key)).length;
