@@ -5,7 +5,7 @@ import { Notifications } from '@mantine/notifications';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { setNonce } from 'get-nonce';
 import { type ReactNode, useState } from 'react';
-import { theme, variables } from './theme';
+import { OVERLAYS, theme, variables } from './theme';
 
 /** Each query is sent once, and dropped from the cache when nothing shows it: the chain may change. */
 const ASKING = {
@@ -27,6 +27,7 @@ export function Providers({ nonce, children }: { nonce: string; children: ReactN
       <QueryClientProvider client={client}>
         <Notifications position="bottom-left" limit={3} />
         {children}
+        <section id={OVERLAYS} aria-label="Open lists, menus and dialogs" />
       </QueryClientProvider>
     </MantineProvider>
   );

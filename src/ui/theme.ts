@@ -1,4 +1,15 @@
-import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from '@mantine/core';
+import {
+  Autocomplete,
+  type CSSVariablesResolver,
+  createTheme,
+  type MantineColorsTuple,
+  Menu,
+  MultiSelect,
+  Portal,
+  Select,
+  TagsInput,
+} from '@mantine/core';
+import { DateInput, DatePickerInput } from '@mantine/dates';
 
 /** Madder: the one colour of what can be acted on. */
 const madder: MantineColorsTuple = [
@@ -44,7 +55,31 @@ const dark: MantineColorsTuple = [
 const OTHER_SCRIPTS =
   "'Noto Sans JP Variable', 'Noto Emoji Variable', 'Noto Sans Arabic Variable', 'Noto Sans Devanagari Variable'";
 
+/** The element that holds open lists, menus and dialogs: a landmark, so that assistive technology finds them. */
+export const OVERLAYS = 'overlays';
+
+/** The list itself is scrolled: as the list box of its field it needs no focus of its own. */
+const LIST = { withScrollArea: false, styles: { options: { maxHeight: 260, overflowY: 'auto' } } } as const;
+
+const CALENDAR = {
+  ariaLabels: { previousMonth: 'Previous month', nextMonth: 'Next month', monthLevelControl: 'Choose a month' },
+  hideOutsideDates: true,
+  /** Sundays look like other days. */
+  weekendDays: [],
+};
+
 export const theme = createTheme({
+  components: {
+    Portal: Portal.extend({ defaultProps: { target: `#${OVERLAYS}` } }),
+    // A menu has nothing but items: the first has the focus once it is open.
+    Menu: Menu.extend({ defaultProps: { withInitialFocusPlaceholder: false } }),
+    Select: Select.extend({ defaultProps: LIST }),
+    MultiSelect: MultiSelect.extend({ defaultProps: LIST }),
+    Autocomplete: Autocomplete.extend({ defaultProps: LIST }),
+    TagsInput: TagsInput.extend({ defaultProps: LIST }),
+    DateInput: DateInput.extend({ defaultProps: CALENDAR }),
+    DatePickerInput: DatePickerInput.extend({ defaultProps: CALENDAR }),
+  },
   colors: { madder, gray, dark },
   primaryColor: 'madder',
   primaryShade: { light: 8, dark: 6 },
@@ -58,6 +93,7 @@ export const theme = createTheme({
     sizes: { h1: { fontSize: '22px' }, h2: { fontSize: '17px' }, h3: { fontSize: '15px' } },
   },
   defaultRadius: 3,
+  respectReducedMotion: true,
   cursorType: 'pointer',
 });
 

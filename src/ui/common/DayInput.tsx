@@ -1,4 +1,5 @@
 import { DateInput, type DateInputProps } from '@mantine/dates';
+import { useId } from 'react';
 
 type Props = Pick<
   DateInputProps,
@@ -10,14 +11,20 @@ type Props = Pick<
 };
 
 /** A day, typed or chosen from a calendar; weeks begin on Monday (ISO 8601). */
-export const DayInput = ({ value, onDay, ...props }: Props) => (
-  <DateInput
-    size="xs"
-    valueFormat="YYYY-MM-DD"
-    firstDayOfWeek={1}
-    placeholder="2026-01-31"
-    value={value === '' ? null : value}
-    onChange={(day) => onDay(day ?? '')}
-    {...props}
-  />
-);
+export function DayInput({ value, onDay, ...props }: Props) {
+  const own = useId();
+  const id = props.id ?? own;
+  return (
+    <DateInput
+      {...props}
+      id={id}
+      popoverProps={{ id }}
+      size="xs"
+      valueFormat="YYYY-MM-DD"
+      firstDayOfWeek={1}
+      placeholder={props.placeholder ?? '2026-01-31'}
+      value={value === '' ? null : value}
+      onChange={(day) => onDay(day ?? '')}
+    />
+  );
+}

@@ -3,7 +3,7 @@
 import { Select, TextInput } from '@mantine/core';
 import { DatePickerInput } from '@mantine/dates';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useEffect, useState } from 'react';
+import { useEffect, useId, useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
 import type { Offers } from '../../server/mail/filters-view';
 import classes from './Mail.module.css';
@@ -91,8 +91,12 @@ export function Removable({ name, words, setQuery }: FieldProps) {
 
 /** A filter for the days from one to another, from a calendar; the first day alone is a filter already. */
 export function Days({ query, setQuery }: Pick<FieldProps, 'query' | 'setQuery'>) {
+  const id = useId();
   return (
     <DatePickerInput
+      id={id}
+      // The calendar is named by the field.
+      popoverProps={{ id }}
       type="range"
       size="xs"
       aria-label="from one day to another"

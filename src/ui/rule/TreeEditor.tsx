@@ -197,7 +197,7 @@ function NodeMenu({ rule, onChange, path, node }: Props & { readonly path: TreeP
   const [first, another] = node.kind === 'none' ? node.children : [];
   const negated: TestTree = first && !another ? first : { kind: 'none', children: [node] };
   return (
-    <Menu position="bottom-end" withinPortal>
+    <Menu position="bottom-end">
       <Menu.Target>
         <ActionIcon variant="subtle" size="sm" aria-label="More actions">
           <IconDots size={14} aria-hidden="true" />

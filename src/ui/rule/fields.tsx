@@ -97,7 +97,7 @@ interface AddMenuProps {
 export function AddMenu({ words, items }: AddMenuProps) {
   const button = useRef<HTMLButtonElement>(null);
   return (
-    <Menu position="bottom-start" withinPortal returnFocus={false} onClose={() => button.current?.focus()}>
+    <Menu position="bottom-start" menuItemTabIndex={0} returnFocus={false} onClose={() => button.current?.focus()}>
       <Menu.Target>
         <button ref={button} type="button" className={classes.addButton}>
           <IconPlus size={14} aria-hidden="true" /> {words}

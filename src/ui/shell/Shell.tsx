@@ -22,6 +22,17 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
   return (
     <div className={classes.frame}>
       <TintPatterns />
+      <a
+        href="#view"
+        className={classes.skip}
+        onClick={(event) => {
+          // The part behind # names the selected rule of the chain.
+          event.preventDefault();
+          document.getElementById('view')?.focus();
+        }}
+      >
+        Skip to the view
+      </a>
       <header className={classes.head}>
         <Link href="/" className={classes.mark}>
           Ysomeris
@@ -60,7 +71,7 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
           <IconSunMoon size={18} />
         </ActionIcon>
       </header>
-      <main className={classes.main} data-wide={view?.isWide}>
+      <main id="view" tabIndex={-1} className={classes.main} data-wide={view?.isWide}>
         {view?.isWide && (
           <p className={classes.narrow}>
             {view.title}: this page needs a window of at least 760 pixels. The{' '}
