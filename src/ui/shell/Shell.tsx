@@ -22,17 +22,9 @@ export function Shell({ auditId, name, children }: { auditId: string; name: stri
   return (
     <div className={classes.frame}>
       <TintPatterns />
-      <a
-        href="#view"
-        className={classes.skip}
-        onClick={(event) => {
-          // The part behind # names the selected rule of the chain.
-          event.preventDefault();
-          document.getElementById('view')?.focus();
-        }}
-      >
+      <button type="button" className={classes.skip} onClick={() => document.getElementById('view')?.focus()}>
         Skip to the view
-      </a>
+      </button>
       <header className={classes.head}>
         <Link href="/" className={classes.mark}>
           Ysomeris
