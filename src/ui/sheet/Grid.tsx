@@ -48,7 +48,7 @@ interface Props {
 }
 
 const ROW_HEIGHT = 32;
-/** Pixels; other columns are narrower. */
+/** Pixels in a wide window; other columns are narrower. */
 const WIDTHS: Partial<Record<SheetColumn, number>> = {
   name: 150,
   sender: 175,
@@ -64,6 +64,9 @@ const WIDTHS: Partial<Record<SheetColumn, number>> = {
   ending: 85,
   flags: 95,
 };
+
+/** Columns share the room, down to where a word of their cells can still be read. */
+const widthOf = (pixels: number): string => `minmax(${Math.round(pixels * 0.6)}px, ${pixels}fr)`;
 
 /** Cells can be typed or pasted from another sheet; Tab moves to the next cell, Enter to the cell below. */
 export function Grid({ auditId, columns, rows, states, total, offers, onChange }: Props) {
@@ -128,7 +131,7 @@ export function Grid({ auditId, columns, rows, states, total, offers, onChange }
     only: `${name}-own`,
     list: `${name}-lists`,
   };
-  const template = `60px ${columns.map(({ id }) => `${WIDTHS[id] ?? 120}px`).join(' ')} 34px minmax(250px, 1fr)`;
+  const template = `60px ${columns.map(({ id }) => widthOf(WIDTHS[id] ?? 120)).join(' ')} 34px minmax(200px, 280fr)`;
   // The context has elements of its own, which do not belong into a table.
   return (
     <DndContext sensors={sensors} onDragEnd={drop}>
