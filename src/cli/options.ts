@@ -125,7 +125,7 @@ const OPTIONS = {
   'with-sent': { flags: '--with-sent', several: false, about: 'include mail that you sent' },
   answers: { flags: '--answers <FILE>', several: false, about: 'where messages must end, one JSON object a line' },
   all: { flags: '--all', several: false, about: 'include findings that are possible only' },
-  to: { flags: '--to <FORM>', several: false, about: 'sieve, xml, json, sheet or sentences' },
+  to: { flags: '--to <FORM>', several: false, about: keysOf(RULES_FORMS).join(', ') },
   server: { flags: '--server <HOST:PORT>', several: false, about: 'the mail server' },
   security: { flags: '--security <HOW>', several: false, about: 'tls, starttls, or plain on this machine' },
   user: { flags: '--user <NAME>', several: false, about: 'your name on the server' },
