@@ -31,7 +31,7 @@ module.exports = {
       to: {
         pathNot: [
           '^src/core/',
-          'node_modules/(htmlparser2|iconv-lite|safer-buffer|fast-xml-parser|entities|fast-deep-equal|fastest-levenshtein)',
+          'node_modules/(htmlparser2|iconv-lite|safer-buffer|fast-xml-parser|entities|fast-deep-equal|fastest-levenshtein|tldts|tldts-core)',
         ],
       },
     },

@@ -30,7 +30,29 @@ page.on('console', (message) => message.type() === 'error' && console.log('conso
 const [traced] = await messagesOf('runs-on r13 r18');
 const examples = (await messagesOf('too-narrow r11')).slice(0, 3).join();
 /** Views that are empty before any change are shown with a change, which is undone afterwards. */
-const WITH_A_CHANGE = ['changes'];
+const WITH_A_CHANGE = ['changes', 'steps'];
+/** What is done on a page before its picture is taken. */
+const BEFORE = {
+  changes: () => seen(/a different destination/),
+  steps: () => seen(/steps? left/),
+  question: () => seen(/resolve \d+ of \d+/),
+  plan: async () => {
+    await seen(/resolve \d+ of \d+/);
+    await page.getByRole('link', { name: /^Move/ }).first().click();
+    await seen('Apply');
+  },
+  told: async () => {
+    await page.getByLabel('Rule 1', { exact: true }).fill(TOLD[0]);
+    await page.getByLabel('Rule 1', { exact: true }).press('Enter');
+    await page.keyboard.insertText(TOLD[1]);
+    await page.waitForTimeout(2500);
+  },
+};
+const TOLD = [
+  'Levels: mail from *.riverlevels.example or alerts@weather.example with flood or "river level" in the subject, but not sent only to me, into Weir/Levels, and mark as read',
+  'from ann.castle@fellmail.example when the moon is full into Photos',
+];
+const seen = (words) => page.getByText(words).first().waitFor({ timeout: 60_000 });
 const done = (path, body = {}) =>
   page.evaluate(
     async ([to, sent]) => {
@@ -41,7 +63,7 @@ const done = (path, body = {}) =>
     [`/api/audits/demo/${path}`, body],
   );
 
-const usual = ['opening=/', ...PICTURED, 'trace=/audits/demo/mail/TRACED'];
+const usual = ['opening=/', ...PICTURED, 'question=/audits/demo/plan', 'trace=/audits/demo/mail/TRACED'];
 // Changed views come last, so that no other picture shows unfinished work.
 const isChanged = (view) => WITH_A_CHANGE.includes(view.split('=')[0]);
 const shown = given.length > 0 ? given : usual.toSorted((a, b) => isChanged(a) - isChanged(b));
@@ -52,11 +74,7 @@ for (const view of shown) {
   await page
     .goto(BASE + path.join('=').replace('TRACED', traced).replace('EXAMPLES', examples), { waitUntil: 'networkidle' })
     .catch(() => {});
-  if (changed)
-    await page
-      .getByText(/a different destination/)
-      .first()
-      .waitFor({ timeout: 60_000 });
+  if (given.length === 0) await BEFORE[name]?.();
   await page.evaluate(() => document.fonts.ready);
   await page.waitForTimeout(400);
   await page.screenshot({ path: join(out, `${name}.png`) });

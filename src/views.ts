@@ -91,7 +91,6 @@ export const VIEWS = [
     command: 'Edit the whole chain as Sieve',
     warmUp: false,
     walked: [''],
-    picture: ['script', ''],
   },
   {
     path: 'flows',
@@ -117,6 +116,7 @@ export const VIEWS = [
     command: 'Type rules in as sentences',
     warmUp: false,
     walked: [''],
+    picture: ['told', ''],
   },
   {
     path: 'sheet',
@@ -126,7 +126,6 @@ export const VIEWS = [
     command: 'Type rules in as a sheet',
     warmUp: false,
     walked: [''],
-    picture: ['sheet', ''],
   },
   {
     path: 'mail',
@@ -161,7 +160,6 @@ export const VIEWS = [
     command: 'Try a message',
     warmUp: false,
     walked: [''],
-    picture: ['probes', '?message=TRACED'],
   },
   {
     path: 'refile',
@@ -264,6 +262,7 @@ export const VIEWS = [
     command: 'Make the changes by hand, step by step',
     warmUp: false,
     walked: [''],
+    picture: ['steps', ''],
   },
   {
     path: 'server',

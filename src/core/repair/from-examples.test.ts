@@ -72,6 +72,15 @@ describe('what messages have in common', () => {
     const { valued } = mailOf([['shop@x.example', 'hello', 'INBOX', 'Cc: me+shop@mill.example']]);
     expect(proposalsFor([valued.message(0)], valued).map(({ words }) => words)).toContain('to me+shop@mill.example');
   });
+  test('subdomains of what the sender registered, never of a public suffix', () => {
+    const words = (sender: string) => {
+      const { valued } = mailOf([[sender, 'hello', 'INBOX']]);
+      return proposalsFor([valued.message(0)], valued).map((proposal) => proposal.words);
+    };
+    expect(words('ann@news.shop.co.uk')).toContain('from any address at shop.co.uk and its subdomains');
+    expect(words('ann@shop.com.au')).toContain('from any address at shop.com.au and its subdomains');
+    expect(words('ann@co.uk').join()).not.toContain('at uk');
+  });
   test('nothing, where a message says nothing of itself', () => {
     const { valued } = mailOf([['', '', 'INBOX']]);
     expect(proposalsFor([valued.message(0)], valued)).toEqual([]);

@@ -1,3 +1,4 @@
+import { getDomain } from 'tldts';
 import { addressedTo, inSubject, isFrom, ofDomain, ofList } from '../audit/senders';
 import type { StoredMessage, Valued } from '../audit/stored';
 import type { Bitmap } from '../flow/bitmap';
@@ -127,10 +128,11 @@ function isDetailed(address: string, own: ReadonlySet<string>): boolean {
   return plain !== address && (own.has(plain) || own.size === 0);
 }
 
-/** An approximation of the registered domain: the last two labels. */
-export function parentOf(domain: string): string {
-  return domain.split('.').slice(-2).join('.');
-}
+/**
+ * The domain that its owner registered, below a public suffix such as `com` or `co.uk`; the domain itself if there is
+ * none. For suffixes that are not known, such as `example`, the last two labels.
+ */
+export const parentOf = (domain: string): string => getDomain(domain, { validateHostname: false }) ?? domain;
 
 /** Words or phrases that all subjects contain, longest first, without reply prefixes. */
 function commonWords(subjects: readonly string[]): string[] {
