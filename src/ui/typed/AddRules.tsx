@@ -50,9 +50,11 @@ export function AddRules(props: Props) {
         </WhyButton>
         <span className={classes.soft}>
           {obstacle ??
-            (isNew
-              ? `They replace the ${formatNumber(entries)} rules of the draft.`
-              : `They are added ${isFirst ? 'before' : 'after'} the ${formatNumber(entries)} rules of the draft.`)}
+            (entries === 0
+              ? 'They become the first rules of the draft.'
+              : isNew
+                ? `They replace the ${formatNumber(entries)} rules of the draft.`
+                : `They are added ${isFirst ? 'before' : 'after'} the ${formatNumber(entries)} rules of the draft.`)}
         </span>
         {children}
       </div>

@@ -62,7 +62,7 @@ export const FROM_HAS = [
 ];
 export const TO = [
   phrase('addressed|sent|written|directed to'),
-  phrase('to or cc :?'),
+  phrase('to or cc is|are|contains|contain|includes|include|has|have|:?'),
   phrase('the? recipient|recipients is|are|=|: one? of?'),
   phrase('to :?'),
 ];
@@ -215,6 +215,7 @@ export const REDIRECT = [phrase('redirect|redirected it|them? to')];
 export const WITHOUT_COPY = phrase('without keeping? a? copy');
 export const KEEP = [
   phrase('keep|leave|stays|stay|remains|remain|keeps it|them|mail? a? copy? in the|my? inbox too|also?'),
+  phrase('keep|keeps|leave|leaves a copy here|there? too|also?'),
   phrase('keep|keeps it|them? too|also?'),
   phrase('stays|stay where it is'),
 ];
