@@ -181,9 +181,15 @@ const factsOf = (report: Report): string =>
     .filter((line) => line !== '')
     .join(' ');
 
+/** What there is nothing to tell of stands at the end. */
+const tellingFirst = (parts: readonly Part[]): Part[] => [
+  ...parts.filter(({ rows }) => rows.length > 0),
+  ...parts.filter(({ rows }) => rows.length === 0),
+];
+
 /** One self-contained page for screen and paper. */
 export function reportHtml(report: Report): string {
-  const body = partsOf(report).map(({ heading, empty, heads, numbers = [], rows }) => {
+  const body = tellingFirst(partsOf(report)).map(({ heading, empty, heads, numbers = [], rows }) => {
     if (rows.length === 0) return `<h2>${escaped(heading)}</h2>\n<p>${escaped(empty)}</p>`;
     const kind = (at: number) => (numbers.includes(at) ? ' class="number"' : '');
     const head = heads.map((words, at) => `<th scope="col"${kind(at)}>${escaped(words)}</th>`).join('');
@@ -225,6 +231,7 @@ table { width: 100%; border-collapse: collapse; }
 th { text-align: left; font-weight: 400; color: #5d574a; border-bottom: 1px solid #a79c84; }
 td { padding: .25rem .8rem .25rem 0; vertical-align: top; border-bottom: 1px solid #d9d0bb; overflow-wrap: anywhere; }
 ${INDENTS}
+td:last-child { min-width: 5.5rem; }
 td.number { white-space: nowrap; overflow-wrap: normal; } .number { text-align: right; }
 @media print { body { margin: 0; max-width: none; background: #fff; font-size: 10pt; } tr { break-inside: avoid; } h2 { break-after: avoid; } }
 `;
@@ -238,7 +245,7 @@ const isControl = (character: string): boolean =>
 
 /** The same as Markdown (CommonMark, with tables). */
 export function reportMarkdown(report: Report): string {
-  const body = partsOf(report).map(({ heading, empty, heads, rows }) => {
+  const body = tellingFirst(partsOf(report)).map(({ heading, empty, heads, rows }) => {
     if (rows.length === 0) return `## ${quoted(heading)}\n\n${quoted(empty)}\n`;
     const line = (cells: readonly Cell[]) => `| ${cells.map(markdownOf).join(' | ')} |`;
     return [
