@@ -7,6 +7,7 @@ import Link from 'next/link';
 import { type CSSProperties, useRef, useState } from 'react';
 import type { ChainView, Rung as RungData } from '../../server/chain/view';
 import { formatNumber, formatPart } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import { Swatch } from '../common/tints';
 import classes from './Chain.module.css';
 import { Stream } from './Stream';
@@ -120,7 +121,7 @@ function Words({ rung, chosen, onChoose }: Pick<Props, 'rung' | 'chosen' | 'onCh
           {rung.kind === 'script' && <span className={classes.tag}>{rung.works ? 'script' : 'not run'}</span>}
         </span>
         <span ref={sentence} className={classes.sentence}>
-          {rung.sentence}
+          <Quoted>{rung.sentence}</Quoted>
         </span>
       </button>
     </Tooltip>

@@ -14,6 +14,7 @@ import { Foresight } from './Foresight';
 import { formatDay, formatNumber, formatPart } from './format';
 import { MaybeLink } from './MaybeLink';
 import { trialPath } from './mailPaths';
+import { Quoted } from './Quoted';
 import { Stopped } from './Stopped';
 import { TextDifferences } from './TextDifferences';
 import { WhyButton } from './WhyButton';
@@ -122,7 +123,11 @@ function ChangeEffect({ auditId, edits, preview: { comparison }, words }: Effect
   const { changed, total, moves, rows } = comparison;
   return (
     <>
-      {words !== null && <p className={classes.words}>{words}</p>}
+      {words !== null && (
+        <p className={classes.words}>
+          <Quoted>{words}</Quoted>
+        </p>
+      )}
       <p className={classes.count}>
         {changed === 0 ? (
           'No stored message has a different destination'

@@ -10,6 +10,7 @@ import { useAsked, useRested, workedOut } from './answers';
 import { call } from './api';
 import classes from './Foresight.module.css';
 import { formatNumber } from './format';
+import { Quoted } from './Quoted';
 import { VerdictWords } from './VerdictWords';
 
 /** Milliseconds without a change before a chain is audited. */
@@ -93,7 +94,9 @@ function Lines({ title, auditId, findings, leads = false }: LinesProps) {
         {findings.slice(0, SHOWN).map(({ key, claim }) => (
           <li key={key}>
             {leads ? (
-              <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>{claim}</Link>
+              <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>
+                <Quoted>{claim}</Quoted>
+              </Link>
             ) : (
               claim
             )}

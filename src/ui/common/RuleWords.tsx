@@ -1,4 +1,5 @@
 import type { OutlineLine } from '../../core/rules/outline';
+import { Quoted } from './Quoted';
 import classes from './RuleWords.module.css';
 
 interface Props {
@@ -8,7 +9,12 @@ interface Props {
 
 /** A rule as one sentence, or as an indented list if much is nested in it. */
 export function RuleWords({ rule: { sentence, outline }, className }: Props) {
-  if (!outline) return <p className={className}>{sentence}</p>;
+  if (!outline)
+    return (
+      <p className={className}>
+        <Quoted>{sentence}</Quoted>
+      </p>
+    );
   return <Lines lines={outline} className={`${className ?? ''} ${classes.outline}`} />;
 }
 
@@ -18,7 +24,7 @@ function Lines({ lines, className }: { readonly lines: readonly OutlineLine[]; r
     <ul className={className}>
       {groupsOf(lines).map(({ head, within }, at) => (
         <li key={`${at} ${head.text}`}>
-          {head.text}
+          <Quoted>{head.text}</Quoted>
           {within.length > 0 && <Lines lines={within} className={classes.inner ?? ''} />}
         </li>
       ))}

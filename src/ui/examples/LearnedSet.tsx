@@ -8,6 +8,7 @@ import type { LearnedRow, LearnedSetView } from '../../server/changes/learned-vi
 import { formatNumber, formatPart } from '../common/format';
 import { Head } from '../common/Head';
 import { heldPath } from '../common/mailPaths';
+import { Quoted } from '../common/Quoted';
 import { TextButton } from '../common/TextButton';
 import { AddRules } from '../typed/AddRules';
 import classes from './Examples.module.css';
@@ -102,7 +103,9 @@ function Row({ auditId, row: { rule, sentence, older, newer }, isOut, onToggle }
       <td>
         <Checkbox size="xs" aria-label={`Make “${rule.name}”`} checked={!isOut} onChange={() => onToggle(rule.id)} />
       </td>
-      <td>{sentence}</td>
+      <td>
+        <Quoted>{sentence}</Quoted>
+      </td>
       <td>{formatPart(older.right, older.right + older.wrong)}</td>
       <td>{newer.right + newer.wrong === 0 ? 'no such mail' : path ? <Link href={path}>{right}</Link> : right}</td>
       <td>{formatNumber(newer.wrong)}</td>

@@ -8,6 +8,7 @@ import { call, tell } from '../common/api';
 import { formatNumber, formatPart } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
 import { heldPath } from '../common/mailPaths';
+import { Quoted } from '../common/Quoted';
 import { TextButton } from '../common/TextButton';
 import { VerdictWords } from '../common/VerdictWords';
 import classes from './Expectations.module.css';
@@ -95,7 +96,9 @@ function Kept({ auditId, line, total, onDrop }: KeptProps) {
           delete
         </TextButton>
       </div>
-      <p>{words}.</p>
+      <p>
+        <Quoted>{words}</Quoted>.
+      </p>
       <p className={classes.soft}>
         {stored === null ? (
           'Checking stored mail.'

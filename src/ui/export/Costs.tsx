@@ -4,6 +4,7 @@ import { notPortableKey } from '../../core/handover/not-portable';
 import type { Unsayable } from '../../core/handover/rewrite';
 import type { CostLine, ExportView } from '../../server/handover/export-view';
 import { formatNumber, formatPart } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import classes from './Export.module.css';
 import type { HandoverChange } from './handoverChange';
 
@@ -62,7 +63,9 @@ export function Costs({ auditId, view, settings, onSet }: Props) {
               <bdi>{cost.name}</bdi>
             </Link>
             {cost.words.map((words) => (
-              <p key={words}>{words}</p>
+              <p key={words}>
+                <Quoted>{words}</Quoted>
+              </p>
             ))}
             <Weighed auditId={auditId} cost={cost} total={total} />
             {cost.ways.length > 0 ? (

@@ -7,6 +7,7 @@ import type { GateView } from '../../server/handover/gate';
 import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import { TextButton } from '../common/TextButton';
 import { WhyButton } from '../common/WhyButton';
 import classes from './Export.module.css';
@@ -29,7 +30,7 @@ export function Gate({ auditId, gate }: { auditId: string; gate: GateView }) {
             <ul>
               {failing.map(({ id, words, broken, probes: failed }) => (
                 <li key={id}>
-                  {words}:{' '}
+                  <Quoted>{words}</Quoted>:{' '}
                   {broken !== null && broken > 0 && (
                     <Link href={`/audits/${auditId}/mail?breaks=${id}`}>
                       {formatNumber(broken)} stored {broken === 1 ? 'message does' : 'messages do'} not
@@ -61,7 +62,9 @@ export function Gate({ auditId, gate }: { auditId: string; gate: GateView }) {
             <ul>
               {grave.slice(0, SHOWN).map(({ key, claim }) => (
                 <li key={key}>
-                  <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>{claim}</Link>
+                  <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>
+                    <Quoted>{claim}</Quoted>
+                  </Link>
                 </li>
               ))}
               {grave.length > SHOWN && <li>and {formatNumber(grave.length - SHOWN)} more</li>}

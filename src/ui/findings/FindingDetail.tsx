@@ -10,6 +10,7 @@ import type { FindingView } from '../../server/findings/finding-view';
 import { call, tell } from '../common/api';
 import { Fate } from '../common/Fate';
 import { formatDay, formatPart, neededClock } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import { WhyButton } from '../common/WhyButton';
 import classes from './Findings.module.css';
 import { CERTAINTY_WORDS } from './finding-words';
@@ -25,7 +26,9 @@ export function FindingDetail({ auditId, finding }: { auditId: string; finding: 
         <Link href={`/help#${finding.kind}`}>{KINDS[finding.kind].title}</Link>{' '}
         <span className="mono">{finding.kind}</span>
       </p>
-      <h1 className={classes.detailClaim}>{finding.claim}</h1>
+      <h1 className={classes.detailClaim}>
+        <Quoted>{finding.claim}</Quoted>
+      </h1>
       <p className={classes.certainty}>
         {CERTAINTY_WORDS[finding.certainty]}
         {finding.certainty === 'proved' && ` ${assumingWords(finding.assumes)}`}

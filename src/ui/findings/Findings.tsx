@@ -7,6 +7,7 @@ import type { FindingLine, FindingsQuery, FindingsView, GroupLine } from '../../
 import { formatNumber, formatPart } from '../common/format';
 import { Head, Onward } from '../common/Head';
 import { NoRules, Notice } from '../common/Notice';
+import { Quoted } from '../common/Quoted';
 import { Filters, Tabs } from './Filters';
 import { FindingDetail } from './FindingDetail';
 import classes from './Findings.module.css';
@@ -139,7 +140,9 @@ function Group({ auditId, group: { cause, lead, others, more }, headed, total, c
       >
         {one.madeUp ? '–' : formatNumber(one.count)}
       </span>
-      <span className={classes.claim}>{one.claim}</span>
+      <span className={classes.claim}>
+        <Quoted>{one.claim}</Quoted>
+      </span>
     </Link>
   );
   return (

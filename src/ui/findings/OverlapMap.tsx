@@ -10,6 +10,7 @@ import type { OverlapMapView, PairView } from '../../server/findings/overlaps-vi
 import { formatNumber, formatPart } from '../common/format';
 import { Head } from '../common/Head';
 import { NoRules, Notice } from '../common/Notice';
+import { Quoted } from '../common/Quoted';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
 import { type Extent, MapPicture } from './MapPicture';
@@ -191,7 +192,9 @@ function Pair({ auditId, pair }: { auditId: string; pair: PairView }) {
       <ul className={classes.pairFindings}>
         {findings.map(({ key, claim }) => (
           <li key={key}>
-            <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>{claim}</Link>
+            <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>
+              <Quoted>{claim}</Quoted>
+            </Link>
           </li>
         ))}
       </ul>

@@ -10,6 +10,7 @@ import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
 import { trialPath } from '../common/mailPaths';
+import { Quoted } from '../common/Quoted';
 import { TextButton } from '../common/TextButton';
 import classes from './Findings.module.css';
 import { useBasket } from './Together';
@@ -52,7 +53,9 @@ export function Repairs({ auditId, finding }: { auditId: string; finding: Findin
               Preview
             </Button>
             <div className={classes.repairWords}>
-              <span>{one.title}</span>
+              <span>
+                <Quoted>{one.title}</Quoted>
+              </span>
               {one.trial && <Trial trial={one.trial} />}
             </div>
             <span className={classes.effect}>

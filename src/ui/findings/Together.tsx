@@ -10,6 +10,7 @@ import { useAsked } from '../common/answers';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import { TextButton } from '../common/TextButton';
 import { Tabs } from './Filters';
 import classes from './Findings.module.css';
@@ -43,10 +44,14 @@ export function Together({ auditId }: { auditId: string }) {
           const against = conflict?.against == null ? null : basket[conflict.against];
           return (
             <li key={one.finding} data-left={conflict ? true : undefined}>
-              <strong>{one.title}</strong>
+              <strong>
+                <Quoted>{one.title}</Quoted>
+              </strong>
               <span>
                 for:{' '}
-                <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(one.finding)}`}>{one.claim}</Link>
+                <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(one.finding)}`}>
+                  <Quoted>{one.claim}</Quoted>
+                </Link>
               </span>
               {conflict && (
                 <span className={classes.conflict}>

@@ -2,6 +2,7 @@ import Link from 'next/link';
 import type { LookLine, LookView, MailboxView } from '../../server/mailbox/view';
 import { formatDay, formatMoment, formatNumber, messagesWord } from '../common/format';
 import { MaybeLink } from '../common/MaybeLink';
+import { Quoted } from '../common/Quoted';
 import classes from './Mailbox.module.css';
 
 /** What the last look has shown, and the earlier ones. */
@@ -154,7 +155,9 @@ function NewFindings({ base, look: { findings } }: { base: string; look: LookVie
       <ul className={classes.claims}>
         {findings.slice(0, SHOWN_FINDINGS).map(({ key, claim }) => (
           <li key={key}>
-            <Link href={`${base}/findings?finding=${encodeURIComponent(key)}`}>{claim}</Link>
+            <Link href={`${base}/findings?finding=${encodeURIComponent(key)}`}>
+              <Quoted>{claim}</Quoted>
+            </Link>
           </li>
         ))}
       </ul>

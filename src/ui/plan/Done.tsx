@@ -4,6 +4,7 @@ import type { DoneLine, PlanView } from '../../server/plan/view';
 import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { formatMoment, formatNumber } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import { TextButton } from '../common/TextButton';
 import { useUndoAlone } from '../common/useUndoAlone';
 import classes from './Plan.module.css';
@@ -19,7 +20,7 @@ export function Done({ auditId, done }: { auditId: string; done: readonly DoneLi
         {done.map(({ id, words, why, messages, createdAt }) => (
           <li key={id}>
             <p title={`${why} ${formatMoment(createdAt)}`}>
-              {words}
+              <Quoted>{words}</Quoted>
               {messages > 0 && <span className={classes.soft}> moved {formatNumber(messages)}</span>}{' '}
               <TextButton aria-label={`undo: ${words}`} onClick={() => ask(id)}>
                 undo
@@ -43,7 +44,7 @@ export function LeftOut({ auditId, left }: { auditId: string; left: PlanView['le
       <ul className={classes.done}>
         {left.map(({ title, reason }) => (
           <li key={title}>
-            {title}
+            <Quoted>{title}</Quoted>
             {reason !== '' && <span className={classes.soft}> because: {reason}</span>}{' '}
             <TextButton
               disabled={busy}

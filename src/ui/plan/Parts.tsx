@@ -8,6 +8,7 @@ import type { AnswerLine, BesideLine, PlanView, StepLine, TidyShown } from '../.
 import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { formatNumber } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import { TextButton } from '../common/TextButton';
 import classes from './Plan.module.css';
 
@@ -216,7 +217,7 @@ function Step({ auditId, step: { key, title, messages, ends }, isOpen }: StepPro
   ];
   return (
     <Line href={`/audits/${auditId}/plan?step=${key}`} isOpen={isOpen} effect={effects.join(', ')}>
-      {title}
+      <Quoted>{title}</Quoted>
     </Line>
   );
 }

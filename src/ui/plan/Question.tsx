@@ -10,6 +10,7 @@ import type { OptionLine, PlanView } from '../../server/plan/view';
 import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { formatDay, formatNumber, messagesWord } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import { Body, Fields } from '../message/Text';
 import { Answering } from './Answering';
 import { Elsewhere } from './Elsewhere';
@@ -83,7 +84,9 @@ export function Question({ auditId, view, question: { asked, message } }: Props)
             <ul>
               {findings.map(({ key, claim }) => (
                 <li key={key}>
-                  <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>{claim}</Link>
+                  <Link href={`/audits/${auditId}/findings?finding=${encodeURIComponent(key)}`}>
+                    <Quoted>{claim}</Quoted>
+                  </Link>
                 </li>
               ))}
             </ul>

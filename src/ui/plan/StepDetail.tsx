@@ -9,6 +9,7 @@ import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
+import { Quoted } from '../common/Quoted';
 import classes from './Plan.module.css';
 
 interface Props {
@@ -26,7 +27,9 @@ export function StepDetail({ auditId, step, total }: Props) {
   const close = () => router.replace(`/audits/${auditId}/plan`, { scroll: false });
   return (
     <article className={classes.detail} aria-label="Step">
-      <h1 className={classes.claim}>{title}</h1>
+      <h1 className={classes.claim}>
+        <Quoted>{title}</Quoted>
+      </h1>
       <p>{why}</p>
       <p className={classes.soft}>
         {messages === 0 ? 'Moves no stored message' : `Moves ${formatPart(messages, total)} messages`}
