@@ -1,5 +1,5 @@
 // Takes pictures of pages of the running application (npm run demo first).
-//   npm run pictures                                   the views of docs/screenshots, from the demo
+//   npm run pictures [-- OUT NAME ...]                 the views of docs/screenshots, all or these, from the demo
 //   npm run pictures -- OUT [--dark] NAME=PATH ...      any pages
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -53,6 +53,11 @@ const TOLD = [
   'from ann.castle@fellmail.example when the moon is full into Photos',
 ];
 const seen = (words) => page.getByText(words).first().waitFor({ timeout: 60_000 });
+const EDITS = [
+  { kind: 'switch', id: 'r8', on: false },
+  { kind: 'ending', id: 'r11', from: 'stop', to: 'continue' },
+  { kind: 'move', ids: ['r40'], from: 39, to: 60, withinRun: false },
+];
 const done = (path, body = {}) =>
   page.evaluate(
     async ([to, sent]) => {
@@ -66,15 +71,17 @@ const done = (path, body = {}) =>
 const usual = ['opening=/', ...PICTURED, 'question=/audits/demo/plan', 'trace=/audits/demo/mail/TRACED'];
 // Changed views come last, so that no other picture shows unfinished work.
 const isChanged = (view) => WITH_A_CHANGE.includes(view.split('=')[0]);
-const shown = given.length > 0 ? given : usual.toSorted((a, b) => isChanged(a) - isChanged(b));
+const isNamed = given.every((view) => !view.includes('='));
+const named = usual.filter((view) => given.length === 0 || given.includes(view.split('=')[0]));
+const shown = isNamed ? named.toSorted((a, b) => isChanged(a) - isChanged(b)) : given;
 for (const view of shown) {
   const [name, ...path] = view.split('=');
-  const changed = given.length === 0 && isChanged(view);
-  if (changed) await done('edits', { edits: [{ kind: 'switch', id: 'r8', on: false }], why: 'the yard has closed' });
+  const changed = isNamed && isChanged(view);
+  if (changed) await done('edits', { edits: EDITS, why: 'the yard has closed' });
   await page
     .goto(BASE + path.join('=').replace('TRACED', traced).replace('EXAMPLES', examples), { waitUntil: 'networkidle' })
     .catch(() => {});
-  if (given.length === 0) await BEFORE[name]?.();
+  if (isNamed) await BEFORE[name]?.();
   await page.evaluate(() => document.fonts.ready);
   await page.waitForTimeout(400);
   await page.screenshot({ path: join(out, `${name}.png`) });

@@ -1,15 +1,13 @@
 'use client';
 
-import { TextInput } from '@mantine/core';
 import Link from 'next/link';
-import { useState } from 'react';
 import type { GateView } from '../../server/handover/gate';
 import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { formatMoment, formatNumber, formatPart } from '../common/format';
 import { Quoted } from '../common/Quoted';
+import { ReasonForm } from '../common/ReasonForm';
 import { TextButton } from '../common/TextButton';
-import { WhyButton } from '../common/WhyButton';
 import classes from './Export.module.css';
 
 /** Expectations, probes and grave findings: what must be in order before the export. */
@@ -81,33 +79,14 @@ export function Gate({ auditId, gate }: { auditId: string; gate: GateView }) {
 const SHOWN = 5;
 
 function Override({ auditId }: { auditId: string }) {
-  const [reason, setReason] = useState('');
-  const { act, busy } = useAct();
   return (
-    <form
-      className={classes.override}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void act(() => call(`/api/audits/${auditId}/gate`, 'PUT', { reason }));
-      }}
+    <ReasonForm
+      label="Export all the same, because"
+      why="Enter the reason."
+      onReason={(reason) => call(`/api/audits/${auditId}/gate`, 'PUT', { reason })}
     >
-      <TextInput
-        size="xs"
-        label="Export all the same, because"
-        maxLength={2000}
-        value={reason}
-        onChange={(event) => setReason(event.currentTarget.value)}
-      />
-      <WhyButton
-        type="submit"
-        size="compact-sm"
-        variant="default"
-        loading={busy}
-        why={reason.trim() === '' ? 'Enter the reason.' : null}
-      >
-        Allow the export
-      </WhyButton>
-    </form>
+      Allow the export
+    </ReasonForm>
   );
 }
 

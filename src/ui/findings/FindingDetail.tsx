@@ -1,17 +1,16 @@
 'use client';
 
-import { Button, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
-import { useState } from 'react';
 import { KINDS } from '../../core/audit/kind-words';
 import { assumingWords } from '../../core/audit/wording';
 import type { FindingView } from '../../server/findings/finding-view';
-import { call, tell } from '../common/api';
+import { useAct } from '../common/answers';
+import { call } from '../common/api';
 import { Fate } from '../common/Fate';
 import { formatDay, formatPart, neededClock } from '../common/format';
 import { Quoted } from '../common/Quoted';
-import { WhyButton } from '../common/WhyButton';
+import { ReasonForm } from '../common/ReasonForm';
 import classes from './Findings.module.css';
 import { CERTAINTY_WORDS } from './finding-words';
 import { PartsBar } from './PartsBar';
@@ -124,52 +123,30 @@ export function Ways({ auditId, finding }: { auditId: string; finding: FindingVi
 }
 
 /** Sets the finding aside with a reason, until its facts change; or reopens it. */
-function SetAside({ auditId, finding }: { auditId: string; finding: FindingView }) {
-  const [reason, setReason] = useState('');
-  const [busy, setBusy] = useState(false);
-  const router = useRouter();
-  const path = `/api/audits/${auditId}/set-aside`;
-  const send = async (method: 'PUT' | 'DELETE', body: object) => {
-    setBusy(true);
-    await call(path, method, body).then(() => router.refresh(), tell);
-    setBusy(false);
-  };
-  if (finding.aside) {
-    return (
-      <p className={classes.asideRow}>
-        <span>
-          Set aside on {formatDay(finding.aside.createdAt)}: {finding.aside.reason}
-        </span>
-        <Button size="compact-sm" variant="default" loading={busy} onClick={() => send('DELETE', { key: finding.key })}>
-          Reopen
-        </Button>
-      </p>
-    );
-  }
+function SetAside({ auditId, finding: { key, aside } }: { auditId: string; finding: FindingView }) {
+  const { act, busy } = useAct();
+  const send = (method: 'PUT' | 'DELETE', body: object) => call(`/api/audits/${auditId}/set-aside`, method, body);
   return (
-    <form
-      className={classes.asideRow}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (reason.trim() !== '') void send('PUT', { key: finding.key, reason });
-      }}
-    >
-      <TextInput
-        size="xs"
-        aria-label="Why this finding is set aside"
-        placeholder="Why is this intended?"
-        value={reason}
-        onChange={(event) => setReason(event.currentTarget.value)}
-      />
-      <WhyButton
-        size="compact-sm"
-        variant="default"
-        type="submit"
-        loading={busy}
-        why={reason.trim() === '' ? 'Say why this is intended.' : null}
-      >
-        Set aside
-      </WhyButton>
-    </form>
+    <div className={classes.asideRow}>
+      {aside ? (
+        <>
+          <span>
+            Set aside on {formatDay(aside.createdAt)}: {aside.reason}
+          </span>
+          <Button size="compact-sm" variant="default" loading={busy} onClick={() => act(() => send('DELETE', { key }))}>
+            Reopen
+          </Button>
+        </>
+      ) : (
+        <ReasonForm
+          label="Why this finding is set aside"
+          placeholder="Why is this intended?"
+          why="Say why this is intended."
+          onReason={(reason) => send('PUT', { key, reason })}
+        >
+          Set aside
+        </ReasonForm>
+      )}
+    </div>
   );
 }

@@ -1,15 +1,13 @@
 'use client';
 
-import { Button, TextInput } from '@mantine/core';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
 import type { StepLine } from '../../server/plan/view';
-import { useAct } from '../common/answers';
 import { call } from '../common/api';
 import { ChangePreview } from '../common/ChangePreview';
 import { formatNumber, formatPart } from '../common/format';
 import { Quoted } from '../common/Quoted';
+import { ReasonForm } from '../common/ReasonForm';
 import classes from './Plan.module.css';
 
 interface Props {
@@ -61,31 +59,19 @@ export function StepDetail({ auditId, step, total }: Props) {
 }
 
 function LeaveOut({ auditId, title, onDone }: { auditId: string; title: string; onDone: () => void }) {
-  const [reason, setReason] = useState('');
-  const { act, busy } = useAct();
-  const leave = async () => {
-    const said = { kind: 'step', what: title, reason };
-    if (await act(() => call(`/api/audits/${auditId}/plan/declined`, 'POST', said))) onDone();
-  };
   return (
-    <form
-      className={classes.leave}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void leave();
-      }}
-    >
-      <TextInput
-        size="xs"
-        aria-label="Why this step is left out"
+    <div className={classes.leave}>
+      <ReasonForm
+        label="Why this step is left out"
         placeholder="why not, for your own memory"
-        maxLength={2000}
-        value={reason}
-        onChange={(event) => setReason(event.currentTarget.value)}
-      />
-      <Button type="submit" size="compact-sm" variant="default" loading={busy}>
+        why={null}
+        onReason={(reason) =>
+          call(`/api/audits/${auditId}/plan/declined`, 'POST', { kind: 'step', what: title, reason })
+        }
+        onDone={onDone}
+      >
         Leave out of the plan
-      </Button>
-    </form>
+      </ReasonForm>
+    </div>
   );
 }

@@ -65,7 +65,7 @@ export function StepsByHand({ auditId, view }: { auditId: string; view: StepsVie
                 )}
                 {after !== null && (
                   <p>
-                    <span className={classes.word}>{before === null ? 'new' : 'then'}</span> {after}
+                    <span className={classes.word}>{wordFor(before, after)}</span> {after}
                   </p>
                 )}
                 {cannot.map((words) => (
@@ -81,6 +81,12 @@ export function StepsByHand({ auditId, view }: { auditId: string; view: StepsVie
       </ol>
     </article>
   );
+}
+
+/** What the sentence of a rule after a step is: a new rule, the changed one, or the one that is only moved or switched. */
+function wordFor(before: string | null, after: string): string {
+  if (before === null) return 'new';
+  return before === after ? 'rule' : 'then';
 }
 
 function Test({ test }: { test: { readonly message: string; readonly folders: readonly string[] } }) {
