@@ -23,14 +23,14 @@ export const sentences: RulesForm = {
     const source = decodeText(octets);
     const lines = readToldText(source, { me, folders: [] });
     const text = source.split(/\r\n|\r|\n/);
-    const faults = lines.flatMap(({ line, unread, remarks }, entry) => [
+    const faults = lines.flatMap(({ line, rule, unread, remarks }, entry) => [
       ...unread.map(({ start, end }) => ({
         at: `${line}:${start + 1}`,
         words: `“${text[line - 1]?.slice(start, end) ?? ''}” is not understood`,
         entry,
       })),
       ...remarks
-        .filter(({ isFault }) => isFault)
+        .filter(({ isFault }) => isFault || !rule.on)
         .map(({ start, words }) => ({ at: `${line}:${start + 1}`, words, entry })),
     ]);
     return { ok: true, chain: chainFromTold(lines), source, faults };

@@ -238,6 +238,22 @@ export const STOP = [
   phrase("don't|do_not process|run|apply any? more|further|later|other rules"),
   phrase('this is the last rule'),
 ];
+/** What only a program on the user's desk can do. */
+export const ON_THE_DESK = [
+  phrase('play|plays|playing the|a|an? sound|alarm|chime'),
+  phrase('ring|rings the|a? bell'),
+  phrase('print|prints it|them? out?'),
+  phrase('show|shows|display|displays the|a|an? alert|notification|notice|popup'),
+  phrase('run|runs|start|starts|launch|launches|open|opens the|a|an? program|application|app'),
+];
+/** What the server's own filter judges. */
+export const SPAM = [
+  phrase('server|filter|provider says|thinks|finds it|they? is|are spam|junk'),
+  phrase(
+    'is|are? marked|classified|considered|recognised|recognized as? spam|junk by? the|my? server|filter|provider?',
+  ),
+  phrase('is|are spam|junk'),
+];
 export const DO_NOTHING = phrase('do nothing with?');
 
 /** Verbs whose object comes before the rest of what they say: “move mail from Ann to Bills”. */

@@ -160,3 +160,44 @@ describe('rules as people tell them', () => {
     expect(missed.length / sayable.length).toBeLessThanOrEqual(0.05);
   });
 });
+
+describe('what no script can do is named (need N32)', () => {
+  const read = (line: string) => {
+    const found = readTold(line, 'r1', TELLER);
+    if (!found) throw new Error('nothing is told');
+    const { rule, unread, remarks } = found;
+    return { on: rule.on, note: rule.note, unread: unread.length, remarks: remarks.map(({ words }) => words) };
+  };
+
+  test.each(['play a sound', 'print it', 'show an alert', 'open the program'])(
+    'only a program on the desk can %s: the rule is made without it',
+    (words) => {
+      const line = `from boss@work.example into Work and ${words}`;
+      expect(read(line)).toEqual({
+        on: true,
+        note: `Told as: ${line}`,
+        unread: 0,
+        remarks: ['Only a program on your desk can do this: the rule is made without it.'],
+      });
+    },
+  );
+
+  test.each(['if the server says it is spam move to Junk', 'mail marked as spam by the server goes into Junk'])(
+    'only the filter of the server knows: %s',
+    (line) => {
+      expect(read(line)).toEqual({
+        on: false,
+        note: `Told as: ${line}`,
+        unread: 0,
+        remarks: [
+          'Only the server’s own filter judges this: the rule is off until you test the header field that it adds.',
+        ],
+      });
+    },
+  );
+
+  test('the same words as keys of a test are keys', () => {
+    expect(read('from a@x.example with print in the subject into Print')).toMatchObject({ on: true, note: '' });
+    expect(read('subject contains "is spam" delete')).toMatchObject({ on: true, note: '', remarks: [] });
+  });
+});

@@ -47,8 +47,8 @@ export function readTold(text: string, id: string, teller: Teller): ToldRule | n
       ...blankRule(id),
       ...found.rule,
       name: given || nameFor(found.rule),
-      on: on && unread.length === 0,
-      note: unread.length === 0 ? '' : `Told as: ${text.trim()}`,
+      on: on && unread.length === 0 && found.lacks !== 'condition',
+      note: unread.length === 0 && found.lacks === null ? '' : `Told as: ${text.trim()}`,
     },
     unread,
     remarks: found.remarks.map((remark) => ({ ...remark, ...place(remark) })),
@@ -61,6 +61,8 @@ interface FoundRule {
   readonly rule: RuleParts;
   readonly unread: readonly Part[];
   readonly remarks: readonly Remark[];
+  /** What was understood and is not part of the rule, which is off without a condition; null for nothing. */
+  readonly lacks: 'action' | 'condition' | null;
 }
 
 /** Without the dash or number of a list. */
@@ -144,6 +146,7 @@ function maybeWritten(text: string): FoundRule | null {
     },
     unread: [],
     remarks: [],
+    lacks: null,
   };
 }
 
@@ -181,6 +184,7 @@ class LineReader {
   #not: number | null = null;
   #pending: { readonly verb: Pending; readonly place: number } | null = null;
   #isPointed = false;
+  #lacks: FoundRule['lacks'] = null;
 
   constructor(
     text: string,
@@ -223,7 +227,7 @@ class LineReader {
     this.#settleConnectives();
     this.#settlePending();
     const isForAll = this.#line.tokens.some((_, place) => this.#after(place, P.FOR_ALL) !== null);
-    if (this.#tests.length + this.#unless.length === 0 && !isForAll) {
+    if (this.#tests.length + this.#unless.length === 0 && !isForAll && this.#lacks !== 'condition') {
       this.#remark(0, this.#line.tokens.length, 'No condition is told: the rule is for all mail.');
     }
     if (this.#actions.length === 0 && this.#ending !== 'stop') {
@@ -241,6 +245,7 @@ class LineReader {
       },
       unread: joinedParts(this.#unread, this.#line.text),
       remarks: this.#remarks,
+      lacks: this.#lacks,
     };
   }
 
@@ -259,6 +264,7 @@ class LineReader {
   #step(place: number): number {
     return (
       this.#exception(place) ??
+      this.#beyond(place) ??
       this.#action(place) ??
       this.#connective(place) ??
       this.#condition(place) ??
@@ -286,6 +292,25 @@ class LineReader {
     this.#settleConnectives();
     this.#not = place;
     return this.#after(place, P.NOT);
+  }
+
+  /** What no script can do (need N32): the rule is made without what a desk does, but not without a condition. */
+  #beyond(place: number): number | null {
+    const desk = this.#after(place, P.ON_THE_DESK);
+    if (desk !== null) {
+      this.#remark(place, desk, 'Only a program on your desk can do this: the rule is made without it.');
+      this.#lacks ??= 'action';
+      return desk;
+    }
+    const spam = this.#after(place, P.SPAM);
+    if (spam === null) return null;
+    this.#remark(
+      place,
+      spam,
+      'Only the server’s own filter judges this: the rule is off until you test the header field that it adds.',
+    );
+    this.#lacks = 'condition';
+    return spam;
   }
 
   #connective(place: number): number | null {
