@@ -123,3 +123,47 @@ test('on a phone a question is answered by thumb, and an editor says that it wan
   await answer.click();
   await expect(page.getByRole('button', { name: 'Save this answer' })).toBeVisible();
 });
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test.describe(`in ${colorScheme}`, () => {
+    test.use({ colorScheme });
+
+    test(`open lists, menus, calendars and the search are accessible in ${colorScheme}`, async ({ page }) => {
+      await page.goto('/audits/demo/chain');
+      await page.getByRole('button', { name: 'See and edit otherwise' }).click();
+      await expect(page.getByRole('menuitem').first()).toBeFocused();
+      await noViolations(page);
+      await page.keyboard.press('Escape');
+      await page.keyboard.press('Control+k');
+      await page.getByRole('textbox', { name: 'Find everywhere' }).fill('weir');
+      await expect(
+        page.getByRole('dialog', { name: 'Find everywhere' }).getByText('Weir camera').first(),
+      ).toBeVisible();
+      await noViolations(page);
+
+      await page.goto('/audits/demo/mail');
+      await page.getByRole('button', { name: 'from one day to another' }).click();
+      await expect(page.getByRole('dialog', { name: 'from one day to another' })).toBeVisible();
+      await noViolations(page);
+      await page.keyboard.press('Escape');
+
+      await page.goto('/audits/demo/findings');
+      await page.getByPlaceholder('kind').click();
+      await expect(page.getByRole('option').first()).toBeVisible();
+      await noViolations(page);
+
+      await page.goto('/audits/demo/expectations');
+      await page.getByRole('button', { name: 'a test' }).click();
+      await expect(page.getByRole('menuitem').first()).toBeVisible();
+      await noViolations(page);
+    });
+  });
+}
+
+test('the first stop of the keyboard skips to the view', async ({ page }) => {
+  await page.goto('/audits/demo/mail');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('button', { name: 'Skip to the view' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('main')).toBeFocused();
+});

@@ -79,7 +79,9 @@ test('a search becomes a rule; what no rule can say is told', async ({ page }) =
 
 test('a whole set of rules is learned from filed mail, and made without those that are left out', async ({ page }) => {
   await page.goto('/audits/demo/learned');
-  await expect(page.getByRole('heading', { name: /^\d+ rules from your filing$/ })).toBeVisible({ timeout: 60_000 });
+  await expect(
+    page.getByRole('heading', { name: /^\d+ rules from your filing would file \d+ of \d+ newer messages as you did$/ }),
+  ).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/Learned from the older 2,\d\d\d messages/)).toBeVisible();
   const boxes = page.getByRole('checkbox');
   const count = await boxes.count();
