@@ -3,14 +3,15 @@ import { notPortable } from '../../core/handover/not-portable';
 import type { Audit } from '../audits/audits';
 import { maybeFlow } from '../chain/simulation';
 import type { Store } from '../database/open';
-import { handoverSettings, maybeRecord, preparedScript } from '../handover/handover';
+import { handoverSettings, hasTarget, maybeRecord, preparedScript } from '../handover/handover';
 import type { KeptResult } from './packed';
 import { maybeResult, repairsOf } from './results';
 
-/** All findings about the draft: those of the audit, and those about the chosen target. Null if it was not audited. */
+/** All findings about the draft: those of the audit, and those about the target once it is known. Null if it was not audited. */
 export function maybeAllFindings(store: Store, audit: Audit): KeptResult | null {
   const result = maybeResult(store, audit, audit.draft);
-  if (!result || handoverSettings(store, audit.id).target === 'everything') return result;
+  if (!result || !hasTarget(store, audit.id) || handoverSettings(store, audit.id).target === 'everything')
+    return result;
   const rank = ({ consequence }: Statement) => CONSEQUENCES.indexOf(consequence);
   const findings = [...result.findings, ...forTarget(store, audit)].sort((a, b) => rank(a) - rank(b));
   return { ...result, findings };

@@ -169,6 +169,7 @@ describe('a script for a target', () => {
 
   test('what it cannot be told is a finding, with the messages concerned', async () => {
     await filled();
+    // Until a target is known, nothing is stated of it.
     expect(findingsView(store, id).counts.kinds['not-portable']).toBeUndefined();
     set({ target: 'core and fileinto' });
     expect(findingsView(store, id, { kind: 'not-portable' }).counts.kinds['not-portable']).toBe(3);

@@ -47,6 +47,10 @@ export function handoverSettings(store: Store, auditId: string): HandoverSetting
 const chosenSettings = (store: Store, auditId: string): Partial<HandoverSettings> =>
   store.select().from(handovers).where(eq(handovers.auditId, auditId)).get()?.settings ?? {};
 
+/** Whether a target was chosen, or a server has announced what it supports: the common set is only an assumption. */
+export const hasTarget = (store: Store, auditId: string): boolean =>
+  chosenSettings(store, auditId).target !== undefined || maybeAnnounced(store, auditId) !== null;
+
 /** Null while nothing was chosen and no server announced anything. */
 export const maybeHandoverSettings = (store: Store, auditId: string): HandoverSettings | null =>
   Object.keys(chosenSettings(store, auditId)).length > 0 || maybeAnnounced(store, auditId)
