@@ -3,22 +3,10 @@ import { type Action, blankRule, type Ending, type Link, type Rule, type TestTre
 import { ActionReader, type Pending, type Told } from './actions';
 import { type Condition, ConditionReader, type Teller } from './conditions';
 import { negation } from './found';
+import { type FoundRule, NO_TESTS, type Part, type Remark } from './found-rule';
 import * as P from './phrases';
 import { Line, phrase } from './tokens';
-import { WrittenReader } from './written';
-import { WrittenActions } from './written-actions';
-
-/** A part of a line, by its offsets. */
-export interface Part {
-  readonly start: number;
-  readonly end: number;
-}
-
-export interface Remark extends Part {
-  readonly words: string;
-  /** The rule cannot be meant as it was read. */
-  readonly isFault: boolean;
-}
+import { maybeWritten } from './written-line';
 
 /** A rule that was told in a line of text. */
 export interface ToldRule {
@@ -53,16 +41,6 @@ export function readTold(text: string, id: string, teller: Teller): ToldRule | n
     unread,
     remarks: found.remarks.map((remark) => ({ ...remark, ...place(remark) })),
   };
-}
-
-type RuleParts = Pick<Rule, 'tests' | 'unless' | 'actions' | 'ending' | 'link'>;
-
-interface FoundRule {
-  readonly rule: RuleParts;
-  readonly unread: readonly Part[];
-  readonly remarks: readonly Remark[];
-  /** What was understood and is not part of the rule, which is off without a condition; null for nothing. */
-  readonly lacks: 'action' | 'condition' | null;
 }
 
 /** Without the dash or number of a list. */
@@ -105,62 +83,6 @@ function keysIn(tree: TestTree): readonly string[] {
   if (tree.kind !== 'leaf') return tree.children.flatMap(keysIn);
   if (tree.test.test === 'compared') return tree.test.by.keys;
   return 'keys' in tree.test ? tree.test.keys : [];
-}
-
-const W = {
-  otherwise: phrase('otherwise ,'),
-  when: phrase('when'),
-  every: phrase('for every message'),
-  unless: phrase(', unless'),
-  colon: phrase(':'),
-  thenStop: phrase(', then stop'),
-  stop: phrase('stop'),
-  continues: phrase('; later rules still run'),
-  end: phrase('.'),
-};
-
-/** A line in the words that sentences of rules are written in, whole; null for any other. */
-function maybeWritten(text: string): FoundRule | null {
-  const line = new Line(text);
-  const reader = new WrittenReader(line, () => true);
-  const otherwise = line.after(0, W.otherwise);
-  const start = otherwise ?? 0;
-  const every = line.after(start, W.every);
-  const when = line.after(start, W.when);
-  const tests = every !== null ? { said: NO_TESTS, next: every } : when === null ? null : reader.condition(when);
-  if (!tests) return null;
-  const unless = line.after(tests.next, W.unless);
-  const exceptions = unless === null ? { said: NO_TESTS, next: tests.next } : reader.condition(unless);
-  const actions = exceptions && line.after(exceptions.next, W.colon);
-  if (!exceptions || actions === null) return null;
-  const done = ending(line, actions);
-  if (!done) return null;
-  const { said } = exceptions;
-  return {
-    rule: {
-      tests: tests.said,
-      unless: unless === null ? [] : said.kind === 'any' ? said.children : [said],
-      actions: done.actions,
-      ending: done.ending,
-      link: otherwise === null ? 'always' : 'otherwise',
-    },
-    unread: [],
-    remarks: [],
-    lacks: null,
-  };
-}
-
-const NO_TESTS: TestTree = { kind: 'all', children: [] };
-
-function ending(line: Line, place: number): { actions: readonly Action[]; ending: Ending } | null {
-  const isEnd = (at: number | null) => at !== null && (line.after(at, W.end) ?? at) === line.tokens.length;
-  if (isEnd(line.after(place, W.stop))) return { actions: [], ending: 'stop' };
-  const found = new WrittenActions(line).list(place);
-  if (!found) return null;
-  if (isEnd(line.after(found.next, W.continues))) return { actions: found.said, ending: 'continue' };
-  return isEnd(line.after(found.next, W.thenStop)) || isEnd(found.next)
-    ? { actions: found.said, ending: 'stop' }
-    : null;
 }
 
 /** Reads a line in any words, part by part. */
