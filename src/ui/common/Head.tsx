@@ -23,9 +23,9 @@ export function Head({ children, action }: Props) {
 }
 
 /** An action that leads to another view. */
-export function Onward({ href, children, isMain = true }: { href: string; children: ReactNode; isMain?: boolean }) {
+export function Onward({ href, children }: { href: string; children: ReactNode }) {
   return (
-    <Button component={Link} href={href} size="compact-sm" variant={isMain ? 'filled' : 'default'}>
+    <Button component={Link} href={href} size="compact-sm">
       {children}
     </Button>
   );
