@@ -13,8 +13,8 @@ export interface Announced {
   readonly createdAt: number;
 }
 
-/** Limits on what is remembered of a server: with more, its announcement cannot be a target. */
-const MOST = { capabilities: 500, length: 200 };
+/** Limits on the capabilities of a target, and so on what is remembered of a server. */
+export const MOST = { capabilities: 500, length: 200 };
 
 /** Whether a server's capabilities are few and short enough to be remembered. */
 export const isModest = ({ sieve }: Pick<Capabilities, 'sieve'>): boolean =>

@@ -6,7 +6,7 @@ import { importFile } from '../gather/import-file';
 import type { RulesReader } from '../gather/rules-file';
 import type { JobRequest } from '../jobs/job';
 import { keepTrusted, maybeTrusted } from '../mailbox/servers';
-import { isModest, keepAnnounced } from './announced';
+import { isModest, keepAnnounced, MOST } from './announced';
 import { dryRun, isTargetOf, type ScriptForServer } from './dry-run';
 import { standingOfScript, verifiedScript } from './export-view';
 import { handoverSettings, keepHanded, keepHandoverSettings } from './handover';
@@ -120,7 +120,10 @@ async function perform(
     case 'target': {
       const { sieve, maxRedirects } = client.capabilities;
       if (!isModest(client.capabilities)) {
-        throw new Refusal('The server announces more than 500 capabilities, or one longer than 200 characters.', 422);
+        throw new Refusal(
+          `The server announces more than ${MOST.capabilities} capabilities, or one longer than ${MOST.length} characters.`,
+          422,
+        );
       }
       const limits = { ...handoverSettings(store, auditId).limits, redirects: maxRedirects };
       keepHandoverSettings(store, auditId, { target: 'own', capabilities: sieve, limits });

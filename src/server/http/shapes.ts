@@ -3,6 +3,7 @@ import { SAME_NAMES } from '../../core/handover/folder-names';
 import { NO_LIMITS } from '../../core/handover/target';
 import { entryShape, MOST_RULES, namedListShape, profileShape, ruleShape, treeShape } from '../../files/chain-shape';
 import { destinationShape } from '../../files/expectation-shape';
+import { MOST } from '../handover/announced';
 
 /** Shapes of all requests. */
 const id = z.string().min(1).max(100);
@@ -99,7 +100,7 @@ const acceptedShape = z.array(z.string().max(2000)).max(20_000);
 /** A complete target. */
 export const settingsShape = z.object({
   target: targetShape,
-  capabilities: z.array(z.string().max(200)).max(500),
+  capabilities: z.array(z.string().max(MOST.length)).max(MOST.capabilities),
   limits: limitsShape,
   choices: choicesShape,
   accepted: acceptedShape,

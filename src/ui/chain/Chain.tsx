@@ -146,7 +146,7 @@ function Ladder({ auditId, view, shown, running, lens, words, found, rung, onCho
   }, [lens, words, rows]);
   const marked = useMemo(() => new Set(found.map(({ id }) => id)), [found]);
   const firstFound = found[0]?.id;
-  // While words are typed, the first rule with them is brought into view; it is selected by Enter.
+  // Typing scrolls to the first rule that contains the words; Enter selects it.
   // biome-ignore lint/correctness/useExhaustiveDependencies: only what is found scrolls
   useEffect(() => {
     const at = shown.findIndex(({ id }) => id === firstFound);
