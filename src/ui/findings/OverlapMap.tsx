@@ -8,7 +8,7 @@ import { assumingWords } from '../../core/audit/wording';
 import { elementAt } from '../../core/text/lookup';
 import type { OverlapMapView, PairView } from '../../server/findings/overlaps-view';
 import { formatNumber, formatPart } from '../common/format';
-import { Head } from '../common/Head';
+import { Head, Onward } from '../common/Head';
 import { NoRules, Notice } from '../common/Notice';
 import { Quoted } from '../common/Quoted';
 import { Tabs } from './Filters';
@@ -92,24 +92,27 @@ export function OverlapMap({ auditId, view, pair }: Props) {
         <div className={classes.standing}>
           <Head
             action={
-              <Button.Group>
-                <Button size="compact-sm" variant="default" onClick={() => zoom(0.5)} aria-label="Zoom in">
-                  +
-                </Button>
-                <Button size="compact-sm" variant="default" onClick={() => zoom(2)} aria-label="Zoom out">
-                  −
-                </Button>
-                <Button
-                  size="compact-sm"
-                  variant="default"
-                  onClick={() => setExtent({ x: 0, y: 0, size: rules.length })}
-                >
-                  All
-                </Button>
-              </Button.Group>
+              <div className={classes.mapTools}>
+                <Onward href={`/audits/${auditId}/findings?kind=order-conflict`}>See order conflicts</Onward>
+                <Button.Group>
+                  <Button size="compact-sm" variant="default" onClick={() => zoom(0.5)} aria-label="Zoom in">
+                    +
+                  </Button>
+                  <Button size="compact-sm" variant="default" onClick={() => zoom(2)} aria-label="Zoom out">
+                    −
+                  </Button>
+                  <Button
+                    size="compact-sm"
+                    variant="default"
+                    onClick={() => setExtent({ x: 0, y: 0, size: rules.length })}
+                  >
+                    All
+                  </Button>
+                </Button.Group>
+              </div>
             }
           >
-            {formatPart(pairs.length + view.unlisted, (rules.length * (rules.length - 1)) / 2)} pairs of rules overlap
+            {formatPart(pairs.length + view.unlisted, (rules.length * (rules.length - 1)) / 2)} pairs overlap
           </Head>
         </div>
         {(view.unlisted > 0 || view.unasked > 0) && (

@@ -6,6 +6,7 @@ import { useEffect, useState } from 'react';
 import type { Destination } from '../../server/chain/destinations';
 import type { Offers } from '../../server/mail/filters-view';
 import { formatNumber, formatPart } from '../common/format';
+import { Onward } from '../common/Head';
 import { NoMail } from '../common/Notice';
 import { ofManyRules } from '../common/ofManyRules';
 import { TextButton } from '../common/TextButton';
@@ -97,9 +98,11 @@ function Mail({ auditId, simulated, total, rules, destinations, offers, unsubscr
             </>
           )}
           <Link href={`/audits/${auditId}/examples`}>suggestions from your filing</Link> ·{' '}
-          <Link href={`/audits/${auditId}/refile`}>apply the chain to stored mail</Link> ·{' '}
           <Link href={`/audits/${auditId}/probes`}>try a message</Link>
         </span>
+        {query.size === 0 && selected.size === 0 && (
+          <Onward href={`/audits/${auditId}/refile`}>Apply the chain to stored mail</Onward>
+        )}
       </div>
       <EvidenceTable
         auditId={auditId}

@@ -6,7 +6,7 @@ import Link from 'next/link';
 import { useMemo, useRef, useState } from 'react';
 import type { PeopleView } from '../../server/mail/people-view';
 import { formatDay, formatNumber, formatPart } from '../common/format';
-import { Head } from '../common/Head';
+import { Head, Onward } from '../common/Head';
 import { NoMail, Notice } from '../common/Notice';
 import classes from './People.module.css';
 
@@ -41,13 +41,16 @@ export function People({ auditId, view }: { auditId: string; view: PeopleView })
       <div className={classes.head}>
         <Head
           action={
-            <TextInput
-              size="xs"
-              aria-label="Filter"
-              placeholder="name or address"
-              value={words}
-              onChange={(event) => setWords(event.currentTarget.value)}
-            />
+            <div className={classes.tools}>
+              <TextInput
+                size="xs"
+                aria-label="Filter"
+                placeholder="name or address"
+                value={words}
+                onChange={(event) => setWords(event.currentTarget.value)}
+              />
+              <Onward href={`/audits/${auditId}/expectations`}>See expectations for their mail</Onward>
+            </div>
           }
         >
           You have written to {formatPart(written, people.length)} correspondents

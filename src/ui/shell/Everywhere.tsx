@@ -53,6 +53,9 @@ export function Everywhere({ auditId }: { auditId: string }) {
       shortcut={['mod + K']}
       query={words}
       onQueryChange={setWords}
+      // Emptied when it opens: what is typed while it is still closing would be lost otherwise.
+      clearQueryOnClose={false}
+      onSpotlightOpen={() => setWords('')}
       scrollable
       maxHeight="min(32rem, 70vh)"
       attributes={{ content: { 'aria-label': 'Find everywhere' } }}
