@@ -65,6 +65,24 @@ test('one field finds rules, folders, messages and findings, and each leads to i
   await expect(list.getByText('Nothing contains “no such words at all”.')).toBeVisible();
 });
 
+test('what is typed into a search that is opened while it closes is kept', async ({ page }) => {
+  await page.goto('/audits/demo/chain');
+  await open(page);
+  await page.keyboard.type('weir');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await expect(find(page)).toBeFocused();
+  await expect(find(page)).toHaveValue('');
+  await page.keyboard.type('oak');
+  await expect(page.getByText('Calder oak yard').first()).toBeVisible();
+  await expect(find(page)).toHaveValue('oak');
+  // It opens from any other field, too.
+  await page.keyboard.press('Escape');
+  await page.getByRole('textbox', { name: 'Find in the rules' }).or(page.getByPlaceholder('find in the rules')).focus();
+  await page.keyboard.press('Control+k');
+  await expect(find(page)).toBeFocused();
+});
+
 test('a button that does nothing says why, under the pointer and with the focus', async ({ page }) => {
   await page.goto('/audits/demo/expectations');
   const add = page.getByRole('button', { name: 'Add expectation', exact: true });

@@ -28,6 +28,7 @@ import { databaseFile } from '../database/open';
 import { messages, sources } from '../database/schema';
 import { importArchive } from '../gather/import-file';
 import { gatherView } from '../gather/view';
+import { keepAnnounced } from '../handover/announced';
 import { exportView } from '../handover/export-view';
 import { handoverSettings, keepHandoverSettings } from '../handover/handover';
 import { keepProbe } from '../mail/probes';
@@ -52,7 +53,7 @@ async function filled(): Promise<void> {
   keepVersion(store, id, 'one');
   keepExpectation(store, id, { name: 'all', tests: { kind: 'all', children: [] }, must: { must: 'not be dropped' } });
   keepProbe(store, id, 'probe', Buffer.from([0x46, 0xff, 0x0d, 0x0a]), null);
-  keepHandoverSettings(store, id, { ...handoverSettings(store, id), target: 'common' });
+  keepHandoverSettings(store, id, { ...handoverSettings(store, id), target: 'core' });
 }
 
 const written = (withMail: boolean): string => [...archiveText(store, id, withMail)].join('');
@@ -69,6 +70,19 @@ describe('an archive', () => {
     expect(archiveOf(store, made)).toEqual(archive);
     const { draft, messageCount } = getAudit(store, made);
     expect([draft, messageCount]).toEqual([audit().draft, 0]);
+  });
+
+  test('keeps the target that a server announced, and says nothing where none is known', async () => {
+    await addFile('rules.sieve', 'keep;');
+    expect(archiveOf(store, id).handover).toBeNull();
+    keepAnnounced(store, id, 'a.example', { sieve: ['fileinto', 'copy'], maxRedirects: 4 });
+    const made = await opened(written(false));
+    expect(handoverSettings(store, made)).toEqual(handoverSettings(store, id));
+    expect(handoverSettings(store, made)).toMatchObject({
+      target: 'own',
+      capabilities: ['fileinto', 'copy'],
+      limits: { redirects: 4 },
+    });
   });
 
   test.each([

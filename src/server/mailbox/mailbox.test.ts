@@ -12,7 +12,7 @@ import { databaseFile } from '../database/open';
 import { sources } from '../database/schema';
 import { restoreSource } from '../gather/mail-sources';
 import { gatherView } from '../gather/view';
-import { keepHanded } from '../handover/handover';
+import { handoverSettings, keepHanded } from '../handover/handover';
 import { messageQueryShape } from '../http/shapes';
 import { Cancelled, type JobRequest } from '../jobs/job';
 import { perform } from '../jobs/perform';
@@ -97,6 +97,10 @@ describe('an audit and a mailbox', () => {
     const octets = messages.slice(0, 60).reduce((sum, raw) => sum + overTheWire(raw).length, 0);
     expect(seen.folders.reduce((sum, one) => sum + (one.octets ?? 0), 0)).toBe(octets);
     expect(seen.scripts).toEqual([]);
+    // What the server beside the mailbox can do with scripts is the target from now on.
+    const { target, capabilities } = handoverSettings(store, id);
+    expect(target).toBe('own');
+    expect(capabilities).toEqual(expect.arrayContaining(['fileinto', 'relational', 'comparator-i;ascii-numeric']));
     const later = await ask({ ask: 'look', since: Date.UTC(2099, 0, 1) });
     expect('folders' in later && later.folders.map((one) => [one.messages, one.octets])).toEqual([
       [0, 0],

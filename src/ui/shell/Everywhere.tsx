@@ -51,6 +51,8 @@ export function Everywhere({ auditId }: { auditId: string }) {
     <Spotlight.Root
       store={palette}
       shortcut={['mod + K']}
+      // From a field too: also from its own, while it is closing.
+      tagsToIgnore={[]}
       query={words}
       onQueryChange={setWords}
       // Emptied when it opens: what is typed while it is still closing would be lost otherwise.
